@@ -1,0 +1,62 @@
+import { readFile } from 'node:fs/promises';
+import { basename, isAbsolute, relative } from 'node:path';
+import { decode } from '$core/text';
+import { fieldsOf, formatFor, readDocument } from '$core/formats';
+import { claimOf, hintsFor, type Guide } from '$core/guide';
+import { read, WrongCall } from './arguments';
+import { openGuide } from './open';
+
+const USAGE = 'kettle records FILE… [--guide GUIDE] [--json]';
+
+/** A path as the guide's globs see it: the longest tail of it that the guide claims. */
+export function guidePath(guide: Guide, file: string): string {
+	const parts = (isAbsolute(file) ? relative('/', file) : file).split('/');
+	for (let from = 0; from < parts.length; from++) {
+		const tail = parts.slice(from).join('/');
+		if (claimOf(guide, tail)) return tail;
+	}
+	return basename(file);
+}
+
+/** How one file is read, as the JSON of the command. */
+export async function recordsOf(file: string, guide: Guide) {
+	const bytes = await readFile(file).catch(() => {
+		throw new WrongCall(`There is no file ${file}.`);
+	});
+	const path = guidePath(guide, file);
+	const format = formatFor(path);
+	const text = decode(bytes);
+	const doc = readDocument(path, text.text, hintsFor(guide, path));
+	const kind = claimOf(guide, path)?.kind ?? basename(file).replace(/\.[^.]+$/, '');
+	return {
+		file,
+		format: format?.id ?? null,
+		encoding: text.encoding,
+		eol: text.eol,
+		bom: text.bom,
+		records: (doc?.records ?? []).map((record) => ({ kind, id: record.id, line: record.line, fields: fieldsOf(record) })),
+		problems: doc
+			? doc.problems.map(({ line, column, message }) => ({ line, column, message }))
+			: [{ line: 1, column: 1, message: 'This kind of file is not read as data.' }]
+	};
+}
+
+/** `kettle records`: how files are read. */
+export async function records(args: string[]): Promise<number> {
+	const { values, positionals } = read(args, { guide: { type: 'string' }, json: { type: 'boolean' } }, USAGE);
+	if (positionals.length === 0) throw new WrongCall(`Name a file. Usage: ${USAGE}`);
+	const guide = await openGuide(values.guide);
+	let whole = true;
+	for (const file of positionals) {
+		const found = await recordsOf(file, guide);
+		whole &&= found.problems.length === 0;
+		if (values.json) {
+			process.stdout.write(`${JSON.stringify(found)}\n`);
+			continue;
+		}
+		process.stdout.write(`${file}: ${found.records.length} records (${found.format ?? 'not data'}, ${found.encoding}, ${found.eol})\n`);
+		for (const record of found.records) process.stdout.write(`  ${record.line}\t${record.id}\t${Object.keys(record.fields).length} fields\n`);
+		for (const problem of found.problems) process.stderr.write(`${file}:${problem.line}:${problem.column} ${problem.message}\n`);
+	}
+	return whole ? 0 : 1;
+}

@@ -1,0 +1,83 @@
+import { readFile } from 'node:fs/promises';
+import { applySplices } from '$core/change';
+import { decode, encode, type TextFile } from '$core/text';
+import { EditRefused, findRecord, formatFor, readDocument } from '$core/formats';
+import { hintsFor, type Guide } from '$core/guide';
+import { z } from 'zod';
+import { writeAtomic } from '../src/lib/files';
+import { read, WrongCall } from './arguments';
+import { openGuide } from './open';
+import { guidePath } from './records';
+
+const USAGE = 'kettle set FILE RECORD FIELD VALUE [--out FILE] [--guide GUIDE], or kettle set --from EDITS.jsonl';
+
+const editSchema = z.object({ file: z.string(), record: z.string(), field: z.string(), value: z.coerce.string() });
+type Edit = z.infer<typeof editSchema>;
+
+function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
+	const path = guidePath(guide, edit.file);
+	const format = formatFor(path);
+	const doc = readDocument(path, file.text, hintsFor(guide, path));
+	if (!format || !doc) throw new EditRefused(`${edit.file} is not of a format that can be edited.`);
+	const record = findRecord(doc, edit.record);
+	if (!record) throw new EditRefused(`${edit.file} has no record “${edit.record}”.`);
+	try {
+		return { ...file, text: applySplices(file.text, format.set(doc, record, edit.field, edit.value)) };
+	} catch (error) {
+		if (error instanceof EditRefused) throw new EditRefused(`${edit.file}, ${edit.record}, ${edit.field}: ${error.message}`);
+		throw error;
+	}
+}
+
+async function editsFrom(path: string): Promise<Edit[]> {
+	const text = await readFile(path, 'utf8').catch(() => {
+		throw new WrongCall(`There is no file ${path}.`);
+	});
+	return text
+		.split('\n')
+		.map((line, at) => ({ line, at }))
+		.filter(({ line }) => line.trim() !== '')
+		.map(({ line, at }) => {
+			try {
+				return editSchema.parse(JSON.parse(line));
+			} catch {
+				throw new WrongCall(`${path} line ${at + 1} is not {"file", "record", "field", "value"}. Nothing was written.`);
+			}
+		});
+}
+
+/** `kettle set`: values changed, every other byte kept; all edits or none. */
+export async function set(args: string[]): Promise<number> {
+	const { values, positionals } = read(args, { out: { type: 'string' }, guide: { type: 'string' }, from: { type: 'string' } }, USAGE);
+	const guide = await openGuide(values.guide);
+	let edits: Edit[];
+	if (values.from !== undefined) {
+		if (positionals.length > 0 || values.out !== undefined) throw new WrongCall(`--from stands alone. Usage: ${USAGE}`);
+		edits = await editsFrom(values.from);
+	} else {
+		const [file, record, field, value] = positionals;
+		if (file === undefined || record === undefined || field === undefined || value === undefined || positionals.length > 4)
+			throw new WrongCall(`Name file, record, field and value. Usage: ${USAGE}`);
+		edits = [{ file, record, field, value }];
+	}
+	const files = new Map<string, TextFile>();
+	for (const edit of edits) {
+		const present =
+			files.get(edit.file) ??
+			decode(
+				await readFile(edit.file).catch(() => {
+					throw new EditRefused(`There is no file ${edit.file}. Nothing was written.`);
+				})
+			);
+		files.set(edit.file, applyEdit(present, edit, guide));
+	}
+	const ready = [...files].map(([path, file]) => {
+		try {
+			return [path, encode(file)] as const;
+		} catch (error) {
+			throw new EditRefused(`${path}: ${(error as Error).message} Nothing was written.`);
+		}
+	});
+	for (const [path, bytes] of ready) await writeAtomic(values.out ?? path, bytes);
+	return 0;
+}

@@ -1,0 +1,101 @@
+import { digestOf, encode, detectEol, type Encoding, type TextFile } from '../text';
+import { applySplices, invertSplices, type Splice } from './splice';
+
+/** The files of the layer that is edited, by path from its root. */
+export type Files = ReadonlyMap<string, TextFile>;
+
+/** What happens to one file. A file that is absent counts as an empty text with no digest. */
+export interface FileChange {
+	path: string;
+	/** SHA-256 of the bytes before and after; null where the file is absent. */
+	before: string | null;
+	after: string | null;
+	/** How the new bytes are written. */
+	encoding: Encoding;
+	bom: boolean;
+	splices: Splice[];
+}
+
+/** One value before and after, for people. */
+export interface ValueChange {
+	kind: string;
+	id: string;
+	/** Shown name of the record, where it has one. */
+	name: string;
+	field: string;
+	before: string | null;
+	after: string | null;
+	/** Why this one changes too, when it was not asked for itself. */
+	follows?: string;
+}
+
+/** What one operation does. It can be shown, applied in one go, and taken back. */
+export interface Plan {
+	title: string;
+	changes: FileChange[];
+	values: ValueChange[];
+	/** Sentences on how it is written and what to know before. */
+	notes: string[];
+}
+
+/** A file is not as the plan found it: nothing of the plan was done. */
+export class ChangedUnderneath extends Error {
+	constructor(readonly path: string) {
+		super(`${path} was changed meanwhile. Nothing was written; look at the plan again.`);
+	}
+}
+
+const fileDigest = (file: TextFile | undefined) => (file ? digestOf(encode(file)) : null);
+
+/** The change from one state of a file to another; `splices` must lead from the first text to the second. */
+export function changeOf(path: string, before: TextFile | undefined, after: TextFile | undefined, splices: Splice[]): FileChange {
+	const kept = after ?? before;
+	return {
+		path,
+		before: fileDigest(before),
+		after: fileDigest(after),
+		encoding: kept?.encoding ?? 'utf-8',
+		bom: kept?.bom ?? false,
+		splices
+	};
+}
+
+function applyOne(files: Map<string, TextFile>, change: FileChange): void {
+	const present = files.get(change.path);
+	if (fileDigest(present) !== change.before) throw new ChangedUnderneath(change.path);
+	if (change.after === null) {
+		files.delete(change.path);
+		return;
+	}
+	const text = applySplices(present?.text ?? '', change.splices);
+	const next: TextFile = { text, encoding: change.encoding, bom: change.bom, eol: detectEol(text), told: present?.told ?? 'valid' };
+	if (fileDigest(next) !== change.after) throw new ChangedUnderneath(change.path);
+	files.set(change.path, next);
+}
+
+/**
+ * The files after the plan: all of it or none.
+ * @throws ChangedUnderneath when a file is not the one the plan was made for.
+ */
+export function applyPlan(files: Files, plan: Pick<Plan, 'changes'>): Files {
+	const next = new Map(files);
+	for (const change of plan.changes) applyOne(next, change);
+	return next;
+}
+
+/** The plan that takes it back. `files` are those before the plan. Law: apply, then apply the inverse, is the identity on bytes. */
+export function invertPlan(files: Files, plan: Plan): Plan {
+	const changes = plan.changes.map((change): FileChange => {
+		const present = files.get(change.path);
+		return {
+			path: change.path,
+			before: change.after,
+			after: change.before,
+			encoding: present?.encoding ?? change.encoding,
+			bom: present?.bom ?? change.bom,
+			splices: invertSplices(present?.text ?? '', change.splices)
+		};
+	});
+	const values = plan.values.map((value) => ({ ...value, before: value.after, after: value.before }));
+	return { title: `Take back: ${plan.title}`, changes: changes.reverse(), values: values.reverse(), notes: [] };
+}

@@ -1,0 +1,46 @@
+import { buildLinks, type Links } from '../links';
+import type { Stack } from '../stack';
+import { duplicateId } from './duplicate-id';
+import { hardLimit } from './hard-limit';
+import { missingReference } from './missing-reference';
+import { missingText } from './missing-text';
+import { sameAsBase } from './same-as-base';
+import type { Rule, Severity, Snag } from './snag';
+import { tooManyRows } from './too-many-rows';
+import { unreadableFile } from './unreadable-file';
+import { wrongKind } from './wrong-kind';
+import { wrongType } from './wrong-type';
+
+/** Every rule, in the order in which their snags are worth reading. */
+export const RULES: readonly Rule[] = [
+	unreadableFile,
+	duplicateId,
+	missingReference,
+	wrongKind,
+	missingText,
+	wrongType,
+	hardLimit,
+	tooManyRows,
+	sameAsBase
+];
+
+export type Counts = Record<Severity, number>;
+
+const ORDER: Severity[] = ['blocks', 'warns', 'note'];
+
+/** All snags of a stack, those that block first; then by rule and place. */
+export function checkStack(stack: Stack, links: Links = buildLinks(stack)): Snag[] {
+	const snags: Snag[] = [];
+	for (const rule of RULES) for (const snag of rule.find({ stack, links })) snags.push(snag);
+	return snags
+		.map((snag, at) => ({ snag, at }))
+		.sort((a, b) => ORDER.indexOf(a.snag.severity) - ORDER.indexOf(b.snag.severity) || a.at - b.at)
+		.map(({ snag }) => snag);
+}
+
+/** How many block, warn and are notes. */
+export function countSnags(snags: readonly Snag[]): Counts {
+	const counts: Counts = { blocks: 0, warns: 0, note: 0 };
+	for (const snag of snags) counts[snag.severity]++;
+	return counts;
+}

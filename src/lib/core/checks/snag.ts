@@ -1,0 +1,77 @@
+import type { Links } from '../links';
+import { displayName, recordKey, type EffectiveRecord, type Presence, type Stack } from '../stack';
+
+export type Severity = 'blocks' | 'warns' | 'note';
+
+/** One thing that would keep the game from loading cleanly, or make it ignore something. */
+export interface Snag {
+	/** Stable as long as the same thing is wrong in the same place. */
+	id: string;
+	rule: string;
+	severity: Severity;
+	/** Id of the layer, and the path and line in it. */
+	layer: string;
+	file: string;
+	line: number;
+	/** The record it concerns, where there is one. */
+	kind: string | null;
+	record: string | null;
+	name: string | null;
+	field: string | null;
+	/** What is wrong, where, what the game would do, and what to do. */
+	message: string;
+	/** The line in the file, for faults of the file itself. */
+	excerpt?: string;
+	/** Values that could stand there instead, likeliest first. */
+	candidates: string[];
+	repairable: boolean;
+}
+
+/** All that a rule may look at. */
+export interface Scene {
+	stack: Stack;
+	links: Links;
+}
+
+/** One way in which a game would refuse or ignore something. `reads` says whose change makes it run again. */
+export interface Rule {
+	id: string;
+	/** What it looks for, in a few words. */
+	title: string;
+	reads: ('files' | 'records' | 'links')[];
+	find(scene: Scene): Iterable<Snag>;
+}
+
+/** What the game does with a faulty record, as the beginning of a sentence's end. */
+export function consequence(stack: Stack, record: EffectiveRecord): string {
+	const guide = stack.guide.kinds[record.kind]!;
+	const what = `${guide.title.toLowerCase()} ${displayName(stack, record)}`;
+	if (guide.fault === 'skips') return `The game would skip ${what}`;
+	if (guide.fault === 'ignores') return `The game would ignore it in ${what}`;
+	return guide.inferred ? `The game may refuse ${what}` : `The game would refuse ${what}`;
+}
+
+/** A snag at a record's place in the file that counts. */
+export function snagAt(
+	stack: Stack,
+	record: EffectiveRecord,
+	presence: Presence,
+	about: Pick<Snag, 'rule' | 'severity' | 'message' | 'repairable'> & Partial<Snag>
+): Snag {
+	const field = about.field ?? null;
+	return {
+		id: [about.rule, recordKey(record.kind, record.id), field ?? '', presence.layer.id, about.line ?? ''].join('|'),
+		layer: presence.layer.id,
+		file: presence.path,
+		line: presence.record.line,
+		kind: record.kind,
+		record: record.id,
+		name: displayName(stack, record),
+		field,
+		candidates: [],
+		...about
+	};
+}
+
+/** Ids in the file's own words: `engines.ini` has no engine `triple_9`. */
+export const quoted = (text: string) => `\`${text}\``;

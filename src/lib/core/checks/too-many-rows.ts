@@ -1,0 +1,34 @@
+import { quoted, snagAt, type Rule } from './snag';
+
+/** More records than the game has room for, or an id that is too long. */
+export const tooManyRows: Rule = {
+	id: 'too-many-rows',
+	title: 'More than the game has room for',
+	reads: ['records'],
+	*find({ stack }) {
+		for (const table of stack.tables.values()) {
+			const { rows, id: longest } = table.guide.limits;
+			if (rows !== undefined && table.records.length > rows) {
+				const record = table.records[rows]!;
+				const plural = (table.guide.plural ?? table.guide.title).toLowerCase();
+				yield snagAt(stack, record, record.presences.at(-1)!, {
+					rule: 'too-many-rows',
+					severity: 'blocks',
+					message: `There are ${table.records.length} ${plural}; the game has room for ${rows}. It would refuse the file from ${quoted(record.id)} on.`,
+					repairable: false
+				});
+			}
+			if (longest === undefined) continue;
+			for (const record of table.records) {
+				if (record.id.length <= longest) continue;
+				yield snagAt(stack, record, record.presences.at(-1)!, {
+					rule: 'too-many-rows',
+					severity: 'blocks',
+					field: table.guide.key ?? null,
+					message: `The id ${quoted(record.id)} has ${record.id.length} characters; the game takes ${longest}.`,
+					repairable: false
+				});
+			}
+		}
+	}
+};

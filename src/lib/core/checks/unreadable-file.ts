@@ -1,0 +1,37 @@
+import { claimOf } from '../guide';
+import type { Rule } from './snag';
+
+/** A file that does not parse: every fault with its line and column and the text around it. */
+export const unreadableFile: Rule = {
+	id: 'unreadable-file',
+	title: 'File cannot be read',
+	reads: ['files'],
+	*find({ stack }) {
+		for (const layer of stack.layers) {
+			for (const { path, doc } of layer.files.values()) {
+				const known = claimOf(stack.guide, path);
+				const does = known && !stack.guide.kinds[known.kind]!.inferred ? 'The game would refuse the file.' : 'The game may refuse the file.';
+				for (const problem of doc?.problems ?? []) {
+					yield {
+						id: ['unreadable-file', layer.id, path, problem.line, problem.column].join('|'),
+						rule: 'unreadable-file',
+						severity: 'blocks',
+						layer: layer.id,
+						file: path,
+						line: problem.line,
+						kind: null,
+						record: null,
+						name: null,
+						field: null,
+						message: `${quotedPath(path)} cannot be read at line ${problem.line}, column ${problem.column}: ${problem.message} ${does}`,
+						excerpt: problem.excerpt,
+						candidates: [],
+						repairable: false
+					};
+				}
+			}
+		}
+	}
+};
+
+const quotedPath = (path: string) => `\`${path}\``;

@@ -1,0 +1,91 @@
+import { EditRefused, findField, fieldsOf, readDocument } from '../formats';
+import { textPath } from '../guide';
+import { type EffectiveRecord, type Presence } from '../stack';
+import type { Draft } from './draft';
+
+/** The identity of my mod as it is used in file names; from the folder-safe name the project gives it. */
+export interface ModName {
+	mod: string;
+}
+
+/** The presence that the game reads, and where it may be taken from. */
+const winner = (record: EffectiveRecord): Presence => record.presences.at(-1)!;
+
+/** Sentences on how something is written, said once. */
+export type Say = (note: string) => void;
+
+/**
+ * Makes sure that my mod has the record in a file of its own and returns that path. One record is taken where the game
+ * merges by record, the whole file where it does not.
+ */
+export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
+	const mine = record.presences.find((presence) => presence.layer.role === 'mine');
+	if (mine) return mine.path;
+	const { path, doc, record: source, layer } = winner(record);
+	const guide = draft.stack.guide.kinds[record.kind]!;
+	const like = layer.files.get(path)!.text!;
+	const present = draft.doc(path);
+	if (guide.merge === 'file') {
+		if (!present) {
+			draft.create(path, like.text, like);
+			say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
+		}
+		return path;
+	}
+	const format = draft.format(path);
+	if (!present) {
+		const blank = format.blank(doc);
+		draft.create(path, blank, like);
+		const started = draft.doc(path);
+		if (!started) throw new EditRefused(`${path} cannot be started as a file of its own.`);
+	}
+	if (draft.record(path, record.id)) return path;
+	draft.edit(path, format.insert(draft.doc(path)!, doc, source));
+	say(`The game merges ${path} record by record, so my mod gets this record only.`);
+	return path;
+}
+
+/** Sets one field in a file of my mod. */
+export function setField(draft: Draft, path: string, id: string, field: string, value: string): void {
+	const record = draft.record(path, id);
+	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
+	draft.edit(path, draft.format(path).set(draft.doc(path)!, record, field, value));
+}
+
+/** Puts a text into my mod: over my own if there is one, else as a new line in my mod's own file for the language. */
+export function writeText(draft: Draft, key: string, language: string, text: string, { mod }: ModName, say: Say): void {
+	const words = draft.stack.guide.words;
+	if (!words) throw new EditRefused('The field guide names no texts, so there is no place to write one.');
+	const table = draft.stack.tables.get(words.kind);
+	const mine = table?.byId.get(key)?.presences.find((presence) => presence.layer.role === 'mine' && presence.language === language);
+	const path = mine?.path ?? textPath(draft.stack.guide, language, mod);
+	if (!path) throw new EditRefused('The field guide does not say into which file new texts are written.');
+	if (!draft.doc(path)) draft.create(path, '', { encoding: 'utf-8', bom: false });
+	if (!draft.record(path, key)) {
+		const format = draft.format(path);
+		const seed = readDocument(path, 'x=')!;
+		const named = readDocument(path, `${format.rename(seed, seed.records[0]!, key)[0]!.insert}=`)!;
+		draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
+		say(`New texts go to ${path}: a file of my mod's own that adds to the game's, and overrides none of its files.`);
+	}
+	const field = Object.keys(fieldsOf(draft.record(path, key)!))[0]!;
+	setField(draft, path, key, field, text);
+}
+
+/** Takes a record out of a file of my mod, and the file with it when nothing is left. */
+export function removeRecord(draft: Draft, path: string, id: string, line: number | undefined, say: Say): void {
+	const record = draft.record(path, id, line);
+	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
+	const doc = draft.doc(path)!;
+	if (doc.records.length === 1) {
+		draft.drop(path);
+		say(`${path} would hold nothing more, so my mod loses the file.`);
+	} else draft.edit(path, draft.format(path).remove(doc, record));
+}
+
+/** The value a field has in my mod's file; null where there is none. */
+export function draftValue(draft: Draft, path: string, id: string, field: string): string | null {
+	const record = draft.record(path, id);
+	const node = record && findField(record, field);
+	return node ? String(node.value ?? '') : null;
+}

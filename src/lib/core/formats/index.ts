@@ -1,0 +1,16 @@
+// formats: a text becomes a Document of records and fields with exact spans, and each format says which splices edit it.
+export { formatFor, readDocument, formatOf, FORMATS } from './registry';
+export {
+	EditRefused,
+	fieldsOf,
+	findField,
+	findRecord,
+	type Document,
+	type FieldNode,
+	type Format,
+	type FormatId,
+	type Problem,
+	type ReadHints,
+	type RecordNode,
+	type Scalar
+} from './document';

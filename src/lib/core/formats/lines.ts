@@ -1,0 +1,51 @@
+import { toEol } from '../text';
+import type { Splice } from '../change';
+import type { Document, RecordNode } from './document';
+
+const isBreak = (char: string | undefined) => char === '\n' || char === '\r';
+
+/** End of the line that holds `at`, before its line end. */
+export function lineEnd(text: string, at: number): number {
+	while (at < text.length && !isBreak(text[at])) at++;
+	return at;
+}
+
+/** Start of the next line after `at`. */
+export function nextLine(text: string, at: number): number {
+	const end = lineEnd(text, at);
+	if (end >= text.length) return text.length;
+	return text[end] === '\r' && text[end + 1] === '\n' ? end + 2 : end + 1;
+}
+
+/** Offset behind the last line that is not blank, before its line end. */
+export function contentEnd(text: string, before = text.length): number {
+	let at = before;
+	while (at > 0 && /\s/.test(text[at - 1]!)) at--;
+	return at === 0 ? 0 : lineEnd(text, at);
+}
+
+/**
+ * Puts lines behind the last record (or the last line that is not blank), with `gap` blank lines between.
+ * What follows stays, also the absence of a final line end.
+ */
+export function insertLines(doc: Document, body: string, gap: number): Splice[] {
+	const eol = toEol(doc.text);
+	const last = doc.records.at(-1);
+	const at = last ? last.to : contentEnd(doc.text);
+	const lines = body.replace(/\r\n|\n|\r/g, eol);
+	if (at === 0) return [{ from: 0, to: 0, insert: doc.text.length > 0 ? lines : lines + eol }];
+	return [{ from: at, to: at, insert: eol.repeat(1 + gap) + lines }];
+}
+
+/**
+ * Takes a record's lines out, with the line ends and blank lines before it; those behind it when it is the first
+ * thing in the file. Inverse of `insertLines`.
+ */
+export function removeLines(doc: Document, record: RecordNode): Splice[] {
+	let from = record.from;
+	while (from > 0 && isBreak(doc.text[from - 1])) from--;
+	if (from > 0) return [{ from, to: record.to, insert: '' }];
+	let to = record.to;
+	while (to < doc.text.length && isBreak(doc.text[to])) to++;
+	return [{ from: 0, to, insert: '' }];
+}

@@ -1,0 +1,59 @@
+import picomatch from 'picomatch';
+import type { ReadHints } from '../formats';
+import type { Guide } from './schema';
+
+/** The kind that a file's records are of, and the language it is in where the kind has languages. */
+export interface Claim {
+	kind: string;
+	language?: string;
+}
+
+const matchers = new Map<string, (path: string) => boolean>();
+
+/** Whether a path matches a glob of the guide. */
+export function matchPath(glob: string, path: string): boolean {
+	let matcher = matchers.get(glob);
+	if (!matcher) matchers.set(glob, (matcher = picomatch(glob, { nocase: false, dot: true })));
+	return matcher(path);
+}
+
+/** Which kind claims a file; the first that does, in the order of the guide. */
+export function claimOf(guide: Guide, path: string): Claim | null {
+	for (const [kind, { files }] of Object.entries(guide.kinds)) {
+		for (const glob of files) {
+			if (!glob.includes('{language}')) {
+				if (matchPath(glob, path)) return { kind };
+				continue;
+			}
+			for (const language of Object.keys(guide.words?.languages ?? {}))
+				if (matchPath(glob.replaceAll('{language}', language), path)) return { kind, language };
+		}
+	}
+	return null;
+}
+
+/** What the guide says on how to read a file. */
+export function hintsFor(guide: Guide, path: string): ReadHints {
+	const claim = claimOf(guide, path);
+	const kind = claim && guide.kinds[claim.kind];
+	if (!kind) return {};
+	const { key, element, separator } = kind;
+	return { ...(key ? { key } : {}), ...(element ? { element } : {}), ...(separator ? { separator } : {}) };
+}
+
+/** A pattern with its braces filled in; null when one of the values is absent or empty. */
+export function fillPattern(pattern: string, value: (name: string) => string | undefined): string | null {
+	let missing = false;
+	const filled = pattern.replace(/\{([^}]+)\}/g, (_, name: string) => {
+		const found = value(name);
+		if (!found) missing = true;
+		return found ?? '';
+	});
+	return missing ? null : filled;
+}
+
+/** The path in a mod at which new texts of a language are written. */
+export function textPath(guide: Guide, language: string, mod: string): string | null {
+	const write = guide.words && guide.kinds[guide.words.kind]?.write;
+	return write ? fillPattern(write, (name) => ({ language, mod })[name]) : null;
+}

@@ -1,0 +1,105 @@
+import { z } from 'zod';
+
+const reference = z.strictObject({
+	/** Kinds whose ids may stand here. */
+	kinds: z.array(z.string()).min(1),
+	/** Values that mean “none”. The empty value always does when the field is not required. */
+	none: z.array(z.string()).default([])
+});
+
+const field = z.strictObject({
+	title: z.string().optional(),
+	type: z.enum(['text', 'whole', 'decimal', 'switch', 'code', 'flags', 'reference', 'textKey', 'file']).optional(),
+	unit: z.string().optional(),
+	/** What it does, for people. */
+	meaning: z.string().optional(),
+	group: z.string().optional(),
+	required: z.boolean().default(false),
+	/** Hard limits: beyond them the game does not take the value. */
+	min: z.number().optional(),
+	max: z.number().optional(),
+	/** Digits behind the point. */
+	decimals: z.int().min(0).max(9).optional(),
+	/** Meaning of each code, or of each bit by its number from 0. */
+	codes: z.record(z.string(), z.string()).optional(),
+	reference: reference.optional(),
+	/** How the value follows from others of the record, e.g. `vessel.{id}`. */
+	derive: z.string().optional(),
+	/** The game never reads it. */
+	unused: z.boolean().default(false)
+});
+
+const text = z.strictObject({
+	label: z.string(),
+	/** The text's key, with fields of the record in braces: `{words}.name`. */
+	key: z.string(),
+	required: z.boolean().default(false),
+	/** The text under which players know the record. */
+	name: z.boolean().default(false)
+});
+
+const kind = z.strictObject({
+	title: z.string(),
+	plural: z.string().optional(),
+	/** Paths from the layer's root; `*` and `**` as in globs, `{language}` for one of the languages. */
+	files: z.array(z.string()).min(1),
+	key: z.string().optional(),
+	element: z.string().optional(),
+	separator: z.string().optional(),
+	/** Whether a later layer replaces single records or the whole file. */
+	merge: z.enum(['record', 'file']).default('file'),
+	/** Where new records of this kind are written in a mod; the base's own path when absent. `{language}`, `{mod}`. */
+	write: z.string().optional(),
+	/** What the game does with a faulty record: leave it out, refuse the file, or take it as it is. */
+	fault: z.enum(['skips', 'refuses', 'ignores']).default('refuses'),
+	limits: z.strictObject({ rows: z.int().positive().optional(), id: z.int().positive().optional() }).default({}),
+	groups: z.array(z.string()).default([]),
+	texts: z.array(text).default([]),
+	fields: z.record(z.string(), field).default({}),
+	/** Told from the files alone, not written down by anybody. */
+	inferred: z.boolean().default(false)
+});
+
+const words = z.strictObject({
+	/** The kind whose records are texts. */
+	kind: z.string(),
+	/** Language code to the name shown for it. */
+	languages: z.record(z.string(), z.string()),
+	/** The language in which names are shown. */
+	main: z.string()
+});
+
+/** The field guide as it is kept in a YAML file. */
+export const guideSchema = z.strictObject({
+	guide: z.literal(1),
+	game: z
+		.strictObject({
+			title: z.string(),
+			version: z.strictObject({ file: z.string(), field: z.string() }).optional()
+		})
+		.optional(),
+	words: words.optional(),
+	/** The file by which a mod says who it is. */
+	identity: z.string().optional(),
+	/** Where mods are installed, and how the game's log is read. */
+	install: z
+		.strictObject({
+			/** Folder of a mod below the game's folder, with `{mod}`. */
+			folder: z.string(),
+			/** JSON file below the game's folder that lists the mods to load, in order. */
+			order: z.string(),
+			log: z.string(),
+			/** Pattern of a log line, with the groups `level`, `file`, `line`, `message`. */
+			line: z.string(),
+			/** Levels that mean that something was not loaded. */
+			refusals: z.array(z.string())
+		})
+		.optional(),
+	kinds: z.record(z.string(), kind).default({})
+});
+
+export type Guide = z.infer<typeof guideSchema>;
+export type KindGuide = z.infer<typeof kind>;
+export type FieldGuide = z.infer<typeof field>;
+export type TextGuide = z.infer<typeof text>;
+export type WordsGuide = z.infer<typeof words>;

@@ -1,0 +1,96 @@
+import { zipSync, type Zippable } from 'fflate';
+import { digestOf } from '../text';
+import { claimOf, type Guide } from '../guide';
+import { valueOf, type Stack } from '../stack';
+
+export type Why = 'new' | 'overrides' | 'patch' | 'derived';
+
+/** One file of the pack. */
+export interface PackFile {
+	path: string;
+	why: Why;
+	/** The same in a sentence. */
+	reason: string;
+	sha256: string;
+	bytes: number;
+}
+
+export interface Pack {
+	files: PackFile[];
+	contents: Map<string, Uint8Array>;
+}
+
+/** Who the mod is, for the file that says so where my mod has none. */
+export interface Identity {
+	name: string;
+	title: string;
+	version: string;
+	gameVersion: string;
+}
+
+/** Who my mod is: from its own identity file where it has one, else from the folder's name and the game's version. */
+export function identityOf(stack: Stack, fallback: string): Identity {
+	const doc = stack.guide.identity ? stack.mine?.files.get(stack.guide.identity)?.doc : undefined;
+	const own = (path: string) => {
+		const value = doc?.records[0]?.fields.find((field) => field.path === path)?.value;
+		return value === undefined || value === null ? undefined : String(value);
+	};
+	const name = own('name') ?? fallback.toLowerCase().replace(/[^a-z0-9_-]+/g, '-');
+	return {
+		name,
+		title: own('title') ?? fallback,
+		version: own('version') ?? '0.1.0',
+		gameVersion: own('gameVersion') ?? gameVersionOf(stack) ?? ''
+	};
+}
+
+/** The version of the game that the base says it is, where the guide knows the place. */
+export function gameVersionOf(stack: Stack): string | null {
+	const place = stack.guide.game?.version;
+	if (!place) return null;
+	for (const table of stack.tables.values())
+		for (const record of table.records)
+			if (record.presences[0]?.path === place.file) return valueOf(record, place.field) ?? null;
+	return null;
+}
+
+function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
+	const claim = claimOf(guide, path);
+	const kind = claim && guide.kinds[claim.kind];
+	if (!inBase) return ['new', kind ? `adds a file of ${(kind.plural ?? kind.title).toLowerCase()} beside the game's` : 'is not in the game'];
+	if (kind?.merge === 'record') return ['patch', `its ${(kind.plural ?? kind.title).toLowerCase()} are merged into the game's, record by record`];
+	return ['overrides', "the game reads it instead of its own file of this name"];
+}
+
+/**
+ * The pack of my mod: its files as they are, and the file that says who it is, made from the project where my mod has
+ * none. Nothing else gets in.
+ * @param mine bytes by path from the mod's root
+ * @param basePaths all paths that the layers below have
+ */
+export function packOf(mine: ReadonlyMap<string, Uint8Array>, basePaths: ReadonlySet<string>, guide: Guide, identity: Identity): Pack {
+	const contents = new Map(mine);
+	const derived = new Set<string>();
+	if (guide.identity && !contents.has(guide.identity)) {
+		const text = JSON.stringify({ name: identity.name, title: identity.title, version: identity.version, gameVersion: identity.gameVersion }, null, '\t');
+		contents.set(guide.identity, new TextEncoder().encode(`${text}\n`));
+		derived.add(guide.identity);
+	}
+	const sorted = new Map([...contents].sort(([a], [b]) => (a < b ? -1 : 1)));
+	const files = [...sorted].map(([path, bytes]): PackFile => {
+		const [why, reason] = derived.has(path)
+			? (['derived', "made from the project: name, version, game version"] as const)
+			: path === guide.identity
+				? (['new', 'says who the mod is'] as const)
+				: reasonFor(guide, path, basePaths.has(path));
+		return { path, why, reason, sha256: digestOf(bytes), bytes: bytes.length };
+	});
+	return { files, contents: sorted };
+}
+
+/** The pack as a ZIP. Order, times and attributes are fixed, so that equal packs are equal bytes. */
+export function zipOf(pack: Pack): Uint8Array {
+	const entries: Zippable = {};
+	for (const [path, bytes] of pack.contents) entries[path] = [bytes, { mtime: new Date(1980, 0, 1), level: 6 }];
+	return zipSync(entries);
+}

@@ -1,0 +1,44 @@
+import { fillPattern } from '../guide';
+import { valueOf, type EffectiveRecord, type Stack } from './stack';
+
+/** One string for a record, unique within the stack. */
+export const recordKey = (kind: string, id: string) => `${kind}/${id}`;
+
+/** The keys of the texts that belong to a record, by the guide's patterns. */
+export function textKeysOf(stack: Stack, record: EffectiveRecord): { label: string; key: string | null; required: boolean; name: boolean; pattern: string }[] {
+	return (stack.guide.kinds[record.kind]?.texts ?? []).map((text) => ({
+		label: text.label,
+		key: fillPattern(text.key, (name) => (name === 'id' ? record.id : valueOf(record, name))),
+		required: text.required,
+		name: text.name,
+		pattern: text.key
+	}));
+}
+
+/** The names under which players know a record, by language. */
+export function namesOf(stack: Stack, record: EffectiveRecord): Map<string, string> {
+	const names = new Map<string, string>();
+	const words = stack.guide.words;
+	if (!words) return names;
+	const texts = stack.tables.get(words.kind);
+	for (const { key, name } of textKeysOf(stack, record)) {
+		if (!name || key === null) continue;
+		const text = texts?.byId.get(key);
+		for (const language of Object.keys(words.languages)) {
+			const shown = text && valueOf(text, language);
+			if (shown && !names.has(language)) names.set(language, shown);
+		}
+	}
+	return names;
+}
+
+/** The shown name in the main language, or any other; null where the record has none. */
+export function nameOf(stack: Stack, record: EffectiveRecord): string | null {
+	const names = namesOf(stack, record);
+	return names.get(stack.guide.words?.main ?? '') ?? names.values().next().value ?? null;
+}
+
+/** The shown name, or the id where there is none: for sentences. */
+export function displayName(stack: Stack, record: EffectiveRecord): string {
+	return nameOf(stack, record) ?? record.id;
+}

@@ -1,0 +1,30 @@
+import { defineConfig } from 'vitest/config';
+import { fileURLToPath } from 'node:url';
+
+const alias = {
+	$core: fileURLToPath(new URL('./src/lib/core', import.meta.url)),
+	$lib: fileURLToPath(new URL('./src/lib', import.meta.url))
+};
+
+export default defineConfig({
+	test: {
+		projects: [
+			{ resolve: { alias }, test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },
+			{
+				resolve: { alias },
+				test: { name: 'command', include: ['tests/command/**/*.test.ts'], testTimeout: 60_000 }
+			},
+			{
+				resolve: { alias },
+				test: {
+					name: 'interface',
+					include: ['tests/interface/**/*.test.ts'],
+					globalSetup: ['tests/interface/global.ts'],
+					fileParallelism: false,
+					testTimeout: 120_000,
+					hookTimeout: 120_000
+				}
+			}
+		]
+	}
+});
