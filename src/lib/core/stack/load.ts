@@ -35,3 +35,13 @@ export function loadLayer(
 	}
 	return { ...layer, files: loaded };
 }
+
+/** The layer with some of its files changed; null takes a file away. The others are not read again. */
+export function withFiles(layer: Layer, changed: ReadonlyMap<string, TextFile | null>, guide: Guide): Layer {
+	const files = new Map(layer.files);
+	for (const [path, text] of changed) {
+		if (text) files.set(path, { path, size: text.text.length, text, doc: readDocument(path, text.text, hintsFor(guide, path)) });
+		else files.delete(path);
+	}
+	return { ...layer, files };
+}

@@ -1,0 +1,102 @@
+// Shapes that the server sends to the pages. Type-only: nothing of the server reaches the browser.
+import type { Snag } from '$core/checks';
+import type { Spread } from '$core/numbers';
+
+export interface Named {
+	kind: string;
+	id: string;
+	name: string;
+}
+
+export interface FieldRow {
+	path: string;
+	title: string;
+	unit: string | null;
+	type: string;
+	meaning: string | null;
+	base: string | null;
+	value: string;
+	/** Whether the record's version that counts is mine; `changed` whether this value differs from the base. */
+	mine: boolean;
+	changed: boolean;
+	/** The layer it comes from, when that is neither the base nor mine. */
+	from: string | null;
+	min: number | null;
+	max: number | null;
+	required: boolean;
+	flags: { bit: number; name: string; set: boolean }[];
+	/** What the value stands for. */
+	means: string | null;
+	reference: { kinds: string[]; target: Named | null } | null;
+	spread: Spread | null;
+	remark: string | null;
+}
+
+export interface TextRow {
+	label: string;
+	key: string;
+	required: boolean;
+	languages: { code: string; title: string; value: string; base: string | null; mine: boolean }[];
+}
+
+export interface SourceView {
+	layer: string;
+	role: string;
+	path: string;
+	encoding: string;
+	eol: string;
+	bom: boolean;
+	from: number;
+	to: number;
+	lines: { number: number; text: string; inside: boolean }[];
+}
+
+export interface Ticket {
+	kind: string;
+	kindTitle: string;
+	id: string;
+	name: string;
+	names: { language: string; name: string }[];
+	inMine: boolean;
+	inBase: boolean;
+	groups: { title: string; rows: FieldRow[] }[];
+	texts: TextRow[];
+	usedBy: (Named & { field: string })[];
+	sources: SourceView[];
+	snags: Snag[];
+	merge: 'record' | 'file';
+}
+
+/** A record that a reference may name, with the figures that matter for the choice. */
+export interface Choice extends Named {
+	figures: { title: string; value: string }[];
+}
+
+export interface Column {
+	path: string;
+	title: string;
+	unit: string | null;
+	numeric: boolean;
+	reference: boolean;
+}
+
+/** Cells stand in the order of the columns; `changed` lists the columns whose value is mine and not the base's. */
+export interface TableRow {
+	id: string;
+	name: string | null;
+	mine: boolean;
+	cells: string[];
+	changed: number[];
+	snags: number;
+}
+
+export interface TableView {
+	kind: string;
+	title: string;
+	plural: string;
+	key: string;
+	named: boolean;
+	columns: Column[];
+	rows: TableRow[];
+	limit: number | null;
+}

@@ -1,0 +1,26 @@
+// Long work as jobs in PostgreSQL, so that what a killed server began is taken up again.
+import PgBoss from 'pg-boss';
+
+let boss: PgBoss | null = null;
+
+/** Starts the queue and its worker. */
+export async function startJobs(run: (id: string) => Promise<void>): Promise<void> {
+	boss = new PgBoss({ connectionString: process.env.DATABASE_URL!, schema: 'jobs', max: 4 });
+	boss.on('error', (error) => console.error(`jobs: ${error.message}`));
+	await boss.start();
+	await boss.createQueue('import');
+	await boss.work<{ id: string }>('import', { pollingIntervalSeconds: 0.5 }, async (jobs) => {
+		for (const job of jobs) await run(job.data.id);
+	});
+}
+
+/** Puts a job into the queue. */
+export async function send(queue: 'import', id: string): Promise<void> {
+	if (!boss) throw new Error('the job queue is not started');
+	await boss.send(queue, { id });
+}
+
+export async function stopJobs(): Promise<void> {
+	await boss?.stop({ graceful: false });
+	boss = null;
+}

@@ -1,0 +1,91 @@
+// Plans on a project: previewed, applied in one transaction, undone and redone from the ledger.
+import { applyPlan, ChangedUnderneath, type Plan } from '$core/change';
+import { checkStack, type Snag } from '$core/checks';
+import { encode } from '$core/text';
+import { planFor, type Intention } from '$core/edits';
+import { buildStack, withFiles } from '$core/stack';
+import { appendPlan, markStep, stepFor, type LedgerRow } from './db/ledger';
+import { keepBlob, readBlobs } from './db/blobs';
+import { bumpProject, putFile } from './db/projects';
+import { db, transaction } from './db/pool';
+import { forget, mineOf, modelOf, myFiles, type Model } from './model';
+
+/** A plan before it is applied, with what it would do to the snags. */
+export interface Preview {
+	plan: Plan;
+	version: number;
+	added: Snag[];
+	removed: Snag[];
+}
+
+function snagsAfter(model: Model, plan: Plan): Snag[] {
+	const next = applyPlan(myFiles(model), plan);
+	const changed = new Map(plan.changes.map((change) => [change.path, next.get(change.path) ?? null]));
+	const { guide, layers } = model.stack;
+	return checkStack(buildStack(layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide) : layer)), guide));
+}
+
+/** What an intention would do. Nothing is written. */
+export async function preview(slug: string, intention: Intention): Promise<Preview> {
+	const model = await modelOf(slug);
+	const plan = planFor(model.stack, intention, model.project.mod);
+	const after = snagsAfter(model, plan);
+	const before = new Set(model.snags.map((snag) => snag.id));
+	const left = new Set(after.map((snag) => snag.id));
+	return {
+		plan,
+		version: model.project.version,
+		added: after.filter((snag) => !before.has(snag.id)),
+		removed: model.snags.filter((snag) => !left.has(snag.id))
+	};
+}
+
+/**
+ * Carries an intention out: new bytes, changed paths, ledger row and version in one transaction, one after another.
+ * @param version when given, the version that the plan on the screen was made for; another one is refused
+ */
+export async function apply(slug: string, intention: Intention, version?: number): Promise<{ plan: Plan; version: number }> {
+	try {
+		return await transaction(async (client) => {
+			const model = await modelOf(slug, client, true);
+			if (version !== undefined && version !== model.project.version) throw new ChangedUnderneath('This project');
+			const mine = mineOf(model);
+			const plan = planFor(model.stack, intention, model.project.mod);
+			const next = applyPlan(myFiles(model), plan);
+			for (const change of plan.changes) {
+				if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
+				await putFile(client, mine.id, change.path, change.after);
+			}
+			await appendPlan(client, slug, intention, plan);
+			return { plan, version: await bumpProject(client, slug) };
+		});
+	} catch (error) {
+		forget(slug);
+		throw error;
+	}
+}
+
+/** Takes the last step back or does it again; null when there is none. The bytes come back as they were, by digest. */
+export async function step(slug: string, direction: 'undo' | 'redo'): Promise<{ row: LedgerRow; version: number } | null> {
+	return transaction(async (client) => {
+		const model = await modelOf(slug, client, true);
+		const row = await stepFor(client, slug, direction);
+		if (!row) return null;
+		const mine = mineOf(model);
+		const present = new Map(mine.files.map((file) => [file.path, file.sha256]));
+		for (const change of row.plan.changes) {
+			const [from, to] = direction === 'undo' ? [change.after, change.before] : [change.before, change.after];
+			if ((present.get(change.path) ?? null) !== from) throw new ChangedUnderneath(change.path);
+			if (to !== null && (await readBlobs(client, [to])).size === 0) throw new ChangedUnderneath(change.path);
+			await putFile(client, mine.id, change.path, to);
+		}
+		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
+		return { row, version: await bumpProject(client, slug) };
+	});
+}
+
+/** What undo and redo would do next, for their labels. */
+export async function nextSteps(slug: string): Promise<{ undo: string | null; redo: string | null }> {
+	const [undo, redo] = await Promise.all([stepFor(db(), slug, 'undo'), stepFor(db(), slug, 'redo')]);
+	return { undo: undo?.title ?? null, redo: redo?.title ?? null };
+}

@@ -1,0 +1,34 @@
+import { cp, mkdir, readFile, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { readProject } from './db/projects';
+import { db } from './db/pool';
+import { bringIn } from './imports';
+import { codeFolder, homeFolder } from './settings';
+
+const demoSchema = z.object({
+	slug: z.string(),
+	title: z.string(),
+	base: z.string(),
+	guide: z.string(),
+	mine: z.string(),
+	start: z.string(),
+	tries: z.array(z.object({ title: z.string(), about: z.string(), button: z.string(), href: z.string() }))
+});
+
+/** Brings the demo in as `demo/demo.json` describes it, with a game folder to install into, unless it is there already. */
+export async function seedDemo(): Promise<void> {
+	const folder = join(codeFolder(), 'demo');
+	const demo = demoSchema.parse(JSON.parse(await readFile(join(folder, 'demo.json'), 'utf8')));
+	if (await readProject(db(), demo.slug)) return;
+	const guide = await readFile(join(folder, demo.guide), 'utf8');
+	const game = join(homeFolder(), 'games', demo.slug);
+	await rm(game, { recursive: true, force: true });
+	await mkdir(game, { recursive: true });
+	await cp(join(folder, demo.base), game, { recursive: true });
+	await bringIn({ title: demo.title, source: join(folder, demo.base), guide, mine: join(folder, demo.mine) }, () => async () => undefined, {
+		slug: demo.slug,
+		tries: demo.tries,
+		launcher: { folder: game, program: process.execPath, arguments: [join(folder, demo.start), game] }
+	});
+}

@@ -1,0 +1,136 @@
+// One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
+import { flagsOf, meaningOf, type FieldGuide } from '$core/guide';
+import { spreadOf, type Spread } from '$core/numbers';
+import { lineAt } from '$core/text';
+import { baseValueOf, displayName, nameOf, namesOf, recordKey, textKeysOf, valueOf, type EffectiveRecord, type Presence, type Stack } from '$core/stack';
+import type { Choice, FieldRow, Named, SourceView, TextRow, Ticket } from '$core/views';
+import { NotThere, type Model } from '../model';
+
+const named = (stack: Stack, record: EffectiveRecord): Named => ({ kind: record.kind, id: record.id, name: displayName(stack, record) });
+
+/** Spreads by table and field; they belong to one stack. */
+const spreads = new WeakMap<Stack, Map<string, Spread | null>>();
+
+function spread(stack: Stack, kind: string, path: string): Spread | null {
+	const known = spreads.get(stack) ?? new Map<string, Spread | null>();
+	spreads.set(stack, known);
+	const key = recordKey(kind, path);
+	if (!known.has(key)) known.set(key, spreadOf((stack.tables.get(kind)?.records ?? []).map((record) => valueOf(record, path) ?? '')));
+	return known.get(key)!;
+}
+
+function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow {
+	const value = record.values.get(path);
+	const written = value?.value ?? '';
+	const base = baseValueOf(record, path) ?? null;
+	const layer = value?.presence.layer;
+	const kinds = guide?.reference?.kinds ?? [];
+	const target = kinds.map((kind) => stack.tables.get(kind)?.byId.get(written)).find((found) => found !== undefined);
+	const numeric = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
+	return {
+		path,
+		title: guide?.title ?? path,
+		unit: guide?.unit ?? null,
+		type: guide?.type ?? 'text',
+		meaning: guide?.meaning ?? null,
+		base,
+		value: written,
+		mine: layer?.role === 'mine',
+		changed: layer?.role === 'mine' && base !== written,
+		from: layer?.role === 'mod' ? layer.title : null,
+		min: guide?.min ?? null,
+		max: guide?.max ?? null,
+		required: guide?.required ?? false,
+		flags: guide?.type === 'flags' ? flagsOf(guide, written) : [],
+		means: meaningOf(guide, written),
+		reference: guide?.reference ? { kinds, target: target ? named(stack, target) : null } : null,
+		spread: numeric ? spread(stack, record.kind, path) : null,
+		remark: value?.remark ?? null
+	};
+}
+
+function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
+	const table = stack.tables.get(record.kind)!;
+	const guide = table.guide;
+	const paths = [...new Set([...Object.keys(guide.fields), ...table.columns, ...record.values.keys()])].filter(
+		(path) => path !== guide.key && (record.values.has(path) || path in guide.fields)
+	);
+	const titles = [...guide.groups, ...new Set(paths.map((path) => guide.fields[path]?.group ?? '').filter((title) => !guide.groups.includes(title)))];
+	return titles
+		.map((title) => ({
+			title,
+			rows: paths.filter((path) => (guide.fields[path]?.group ?? '') === title).map((path) => rowOf(stack, record, path, guide.fields[path]))
+		}))
+		.filter((group) => group.rows.length > 0);
+}
+
+function textsOf(stack: Stack, record: EffectiveRecord): TextRow[] {
+	const words = stack.guide.words;
+	const table = words && stack.tables.get(words.kind);
+	if (!words || !table) return [];
+	return textKeysOf(stack, record).flatMap(({ label, key, required }) => {
+		if (key === null) return [];
+		const text = table.byId.get(key);
+		const languages = Object.entries(words.languages).map(([code, title]) => {
+			const value = text?.values.get(code);
+			const mine = value?.presence.layer.role === 'mine';
+			const base = mine ? (value.overrode[0]?.value ?? null) : (value?.value ?? null);
+			return { code, title, value: value?.value ?? '', base, mine };
+		});
+		return [{ label, key, required, languages }];
+	});
+}
+
+const AROUND = 3;
+const MOST_LINES = 60;
+
+function sourceOf({ layer, path, doc, record }: Presence): SourceView {
+	const text = layer.files.get(path)!.text!;
+	const from = lineAt(doc.lines, record.from);
+	const to = Math.min(lineAt(doc.lines, Math.max(record.from, record.to - 1)), from + MOST_LINES);
+	const lines: SourceView['lines'] = [];
+	for (let number = Math.max(1, from - AROUND); number <= Math.min(doc.lines.length, to + AROUND); number++) {
+		const start = doc.lines[number - 1]!;
+		const end = doc.lines[number] ?? doc.text.length;
+		lines.push({ number, text: doc.text.slice(start, Math.min(end, start + 2000)).replace(/[\r\n]+$/, ''), inside: number >= from && number <= to });
+	}
+	return { layer: layer.title, role: layer.role, path, encoding: text.encoding, eol: text.eol, bom: text.bom, from, to, lines };
+}
+
+/** The ticket of a record. @throws NotThere */
+export function ticketOf(model: Model, kind: string, id: string): Ticket {
+	const { stack, links, snags } = model;
+	const record = stack.tables.get(kind)?.byId.get(id);
+	if (!record) throw new NotThere(`There is no ${stack.guide.kinds[kind]?.title.toLowerCase() ?? kind} with the id “${id}”.`);
+	const usedBy = (links.to.get(recordKey(kind, id)) ?? []).map((link) => ({ ...named(stack, link.from), field: link.text ? link.field : (stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field) }));
+	return {
+		kind,
+		kindTitle: stack.guide.kinds[kind]!.title,
+		id,
+		name: nameOf(stack, record) ?? id,
+		names: [...namesOf(stack, record)].map(([language, name]) => ({ language: stack.guide.words!.languages[language]!, name })),
+		inMine: record.presences.some((presence) => presence.layer.role === 'mine'),
+		inBase: record.presences.some((presence) => presence.layer.role !== 'mine'),
+		groups: groupsOf(stack, record),
+		texts: textsOf(stack, record),
+		usedBy,
+		sources: record.presences.map(sourceOf).reverse(),
+		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
+		merge: stack.guide.kinds[kind]!.merge
+	};
+}
+
+/** The records that fit a reference field. */
+export function choicesFor(model: Model, kind: string, field: string): Choice[] {
+	const { stack } = model;
+	const kinds = stack.guide.kinds[kind]?.fields[field]?.reference?.kinds ?? [];
+	return kinds.flatMap((target) => {
+		const guide = stack.guide.kinds[target]!;
+		const told = Object.entries(guide.fields).filter(([, about]) => about.type === 'whole' || about.type === 'decimal').slice(0, 4);
+		return (stack.tables.get(target)?.records ?? []).map((record) => ({
+			...named(stack, record),
+			figures: told.map(([path, about]) => ({ title: about.title ?? path, value: `${valueOf(record, path) ?? ''}${about.unit ? ` ${about.unit}` : ''}` }))
+		}));
+	});
+}
+

@@ -1,0 +1,76 @@
+<script lang="ts">
+	import { Combobox } from 'bits-ui';
+	import { fold } from '$core/search';
+	import type { Choice, FieldRow } from '$core/views';
+	import { say } from './client.svelte';
+
+	/** Picks a record that fits by the name players see, and writes its id. An id can also be typed. */
+	let { slug, kind, row, save }: { slug: string; kind: string; row: FieldRow; save: (value: string) => Promise<boolean> } = $props();
+
+	let choices = $state<Choice[] | null>(null);
+	let typed = $state('');
+	let touched = $state(false);
+	let open = $state(false);
+
+	const shown = $derived.by(() => {
+		const words = touched ? fold(typed).split(/\s+/).filter(Boolean) : [];
+		return (choices ?? []).filter((choice) => words.every((word) => fold(`${choice.name} ${choice.id}`).includes(word)));
+	});
+
+	async function load() {
+		const answer = await fetch(`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}`);
+		if (answer.ok) choices = await answer.json();
+		else say('The list could not be fetched; an id can still be typed.', { bad: true });
+	}
+
+	function onOpenChange(now: boolean) {
+		if (now && !choices) void load();
+		if (!now) touched = false;
+	}
+
+	async function pick(value: string) {
+		open = false;
+		touched = false;
+		if (value !== row.value) await save(value);
+	}
+</script>
+
+<Combobox.Root type="single" value={row.value} inputValue={touched ? typed : row.value} bind:open {onOpenChange} onValueChange={(value) => void pick(value)}>
+	<Combobox.Input
+		data-edit
+		aria-label="{row.title}: pick by name"
+		clearOnDeselect={false}
+		placeholder="none"
+		class="box h-6.5 w-30 shrink-0 px-2 font-mono {row.changed ? 'text-copper' : ''}"
+		onclick={() => (open = true)}
+		onfocus={(event: FocusEvent) => (event.currentTarget as HTMLInputElement).select()}
+		oninput={(event: Event) => {
+			typed = (event.currentTarget as HTMLInputElement).value;
+			touched = true;
+			open = true;
+		}}
+		onkeydown={(event: KeyboardEvent) => {
+			// Enter with nothing to pick writes what was typed: an id of another mod may be meant.
+			if (event.key === 'Enter' && touched && (shown.length === 0 || typed === '')) {
+				event.preventDefault();
+				event.stopPropagation();
+				void pick(typed);
+			}
+		}}
+	/>
+	<Combobox.Portal>
+		<Combobox.Content sideOffset={4} class="plate z-50 max-h-80 w-100 overflow-auto p-1 shadow-lg">
+			{#if choices === null}
+				<p class="px-2 py-1 text-steam" role="status">Fetching what fits…</p>
+			{:else if shown.length === 0}
+				<p class="px-2 py-1 text-steam">Nothing that fits has this name. Enter writes “{typed}” all the same.</p>
+			{/if}
+			{#each shown.slice(0, 100) as choice (choice.kind + choice.id)}
+				<Combobox.Item value={choice.id} label={choice.id} class="rounded px-2 py-1 data-highlighted:bg-wash {choice.id === row.base ? 'font-semibold' : ''}">
+					<span class="flex justify-between gap-3"><span>{choice.name}</span><code class="text-[12px]">{choice.id}{choice.id === row.base ? ' · base' : ''}</code></span>
+					<span class="block text-[12px] font-normal text-steam">{choice.figures.map((figure) => `${figure.title} ${figure.value}`).join(' · ')}</span>
+				</Combobox.Item>
+			{/each}
+		</Combobox.Content>
+	</Combobox.Portal>
+</Combobox.Root>

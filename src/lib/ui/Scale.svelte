@@ -1,0 +1,44 @@
+<script lang="ts">
+	import { scaleLinear } from 'd3-scale';
+	import { rankOf, type Spread } from '$core/numbers';
+
+	/** Where a value stands among all records of its kind: a tick each, the base's in ink, mine in copper. */
+	let {
+		spread,
+		base,
+		mine,
+		title,
+		unit
+	}: { spread: Spread; base: number | null; mine: number | null; title: string; unit: string | null } = $props();
+
+	const WIDTH = 132;
+	const x = $derived(
+		scaleLinear(
+			[Math.min(spread.min, base ?? spread.min, mine ?? spread.min), Math.max(spread.max, base ?? spread.max, mine ?? spread.max)],
+			[3, WIDTH - 3]
+		)
+	);
+	const figure = (value: number) => `${value}${unit ? ` ${unit}` : ''}`;
+	const share = $derived(Math.round(rankOf(spread, mine ?? base ?? spread.min) * 100));
+	const said = $derived(
+		`${title} from ${figure(spread.min)} to ${figure(spread.max)} over ${spread.values.length} records` +
+			(base === null ? '' : `; base ${figure(base)}`) +
+			(mine === null ? '' : `; mine ${figure(mine)}`) +
+			`; above ${share} % of them`
+	);
+	// One tick a value: equal ones would only be drawn over each other.
+	const ticks = $derived([...new Set(spread.values)]);
+</script>
+
+<svg width={WIDTH} height="20" role="img" aria-label={said}>
+	<title>{said}</title>
+	<path d="M3 14H{WIDTH - 3}" stroke="var(--steam)" stroke-width="0.75" />
+	{#each ticks as value (value)}
+		<path d="M{x(value)} 10.5V14" stroke="var(--steam)" stroke-width="0.75" />
+	{/each}
+	{#if base !== null}<path d="M{x(base)} 5V17" stroke="var(--rim)" stroke-width="2" />{/if}
+	{#if mine !== null && mine !== base}
+		<path d="M{x(mine)} 3V17" stroke="var(--copper)" stroke-width="2.5" />
+		<circle cx={x(mine)} cy="3.5" r="2.5" fill="var(--copper)" />
+	{/if}
+</svg>

@@ -1,0 +1,80 @@
+<script lang="ts">
+	import { tick } from 'svelte';
+
+	/** A value that is edited in place: Enter or leaving writes it, Esc leaves it as it was. */
+	let {
+		value,
+		label,
+		mine = false,
+		wide = false,
+		numeric = false,
+		fault = () => null,
+		save
+	}: {
+		value: string;
+		label: string;
+		mine?: boolean;
+		wide?: boolean;
+		numeric?: boolean;
+		/** What is wrong with what is typed, in words. */
+		fault?: (text: string) => string | null;
+		save: (value: string) => Promise<boolean>;
+	} = $props();
+
+	let editing = $state(false);
+	let typed = $state('');
+	let input = $state<HTMLInputElement>();
+	let button = $state<HTMLButtonElement>();
+	const wrong = $derived(editing && typed !== value ? fault(typed) : null);
+
+	async function begin() {
+		typed = value;
+		editing = true;
+		await tick();
+		input?.focus();
+		input?.select();
+	}
+
+	async function end(write: boolean, refocus: boolean) {
+		if (!editing) return;
+		editing = false;
+		if (write && typed !== value) await save(typed);
+		if (refocus) {
+			await tick();
+			button?.focus();
+		}
+	}
+
+	function onkeydown(event: KeyboardEvent) {
+		if (event.key === 'Enter' && !event.isComposing) {
+			event.preventDefault();
+			void end(true, true);
+		} else if (event.key === 'Escape') {
+			event.preventDefault();
+			void end(false, true);
+		}
+	}
+</script>
+
+{#if editing}
+	<span class="block {wide ? 'w-full' : ''}">
+		<input
+			bind:this={input}
+			bind:value={typed}
+			{onkeydown}
+			onblur={() => void end(true, false)}
+			aria-label={label}
+			aria-invalid={wrong !== null}
+			class="box h-6.5 w-full px-2 font-mono {numeric ? 'text-right' : ''}"
+		/>
+		{#if wrong}<span class="block text-[12px] text-scald" role="alert">{wrong}</span>{/if}
+	</span>
+{:else}
+	<button
+		bind:this={button}
+		data-edit
+		class="min-h-6.5 w-full rounded border border-transparent px-2 py-0.5 hover:border-steam {wide ? 'text-left break-words' : 'truncate'} {numeric ? 'text-right font-mono' : 'text-left'} {wide ? '' : 'font-mono'} {mine ? 'text-copper' : ''}"
+		onclick={begin}
+		aria-label="{label}: {value || 'nothing'}. Edit"
+	>{value || '—'}</button>
+{/if}

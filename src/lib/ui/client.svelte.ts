@@ -1,0 +1,85 @@
+// Calls to the server that change something, and the messages that come of them.
+import { invalidateAll } from '$app/navigation';
+import type { Plan } from '$core/change';
+import type { Intention } from '$core/edits';
+import type { Snag } from '$core/checks';
+
+/** A plan as the server previews it. */
+export interface PlanPreview {
+	plan: Plan;
+	version: number;
+	added: Snag[];
+	removed: Snag[];
+}
+
+export interface Message {
+	id: number;
+	text: string;
+	bad: boolean;
+	undo: boolean;
+}
+
+let nth = 0;
+
+/** What is said at the foot of the page; each goes by itself after a while, faults when they are closed. */
+export const messages = $state<Message[]>([]);
+
+export function dismiss(id: number): void {
+	const at = messages.findIndex((message) => message.id === id);
+	if (at >= 0) messages.splice(at, 1);
+}
+
+export function say(text: string, { bad = false, undo = false } = {}): void {
+	const id = ++nth;
+	messages.splice(0, messages.length, { id, text, bad, undo });
+	if (!bad) setTimeout(() => dismiss(id), 6000);
+}
+
+/** A call that was refused; the message is for people. */
+export class Refused extends Error {}
+
+/** Posts JSON and gives JSON back. @throws Refused with words that can be shown */
+export async function post<T>(address: string, body: unknown, signal?: AbortSignal): Promise<T> {
+	let answer: Response;
+	try {
+		answer = await fetch(address, {
+			method: 'POST',
+			headers: { 'content-type': 'application/json' },
+			body: JSON.stringify(body),
+			...(signal ? { signal } : {})
+		});
+	} catch {
+		throw new Refused('The server does not answer. Nothing was changed; try again when it is back.');
+	}
+	const said = (await answer.json().catch(() => ({}))) as T & { message?: string };
+	if (!answer.ok) throw new Refused(said.message ?? 'The server could not do this.');
+	return said;
+}
+
+export const previewPlan = (slug: string, intention: Intention) => post<PlanPreview>(`/p/${slug}/api/plan`, { intention });
+
+/** Applies an intention, says what was done and shows the new state. True when it was done. */
+export async function applyIntention(slug: string, intention: Intention, version?: number): Promise<boolean> {
+	try {
+		const { title } = await post<{ title: string }>(`/p/${slug}/api/apply`, { intention, version });
+		await invalidateAll();
+		say(title, { undo: true });
+		return true;
+	} catch (error) {
+		await invalidateAll();
+		say((error as Error).message, { bad: true });
+		return false;
+	}
+}
+
+/** Takes the last step back, or does it again. */
+export async function step(slug: string, direction: 'undo' | 'redo'): Promise<void> {
+	try {
+		const { title } = await post<{ title: string | null }>(`/p/${slug}/api/${direction}`, {});
+		await invalidateAll();
+		const done = direction === 'undo' ? 'Taken back' : 'Done again';
+		say(title === null ? `There is nothing to ${direction}.` : `${done}: ${title}`);
+	} catch (error) {
+		say((error as Error).message, { bad: true });
+	}
+}

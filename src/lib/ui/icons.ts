@@ -1,0 +1,7 @@
+// Icons one by one: the package's own index would make every build read all of them.
+export { default as X } from '@lucide/svelte/icons/x';
+export { default as Sun } from '@lucide/svelte/icons/sun';
+export { default as Moon } from '@lucide/svelte/icons/moon';
+export { default as Undo } from '@lucide/svelte/icons/undo-2';
+export { default as Redo } from '@lucide/svelte/icons/redo-2';
+export { default as Search } from '@lucide/svelte/icons/search';

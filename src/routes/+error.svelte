@@ -1,0 +1,11 @@
+<script lang="ts">
+	import { page } from '$app/state';
+</script>
+
+<svelte:head><title>Not there · Kettle Dial</title></svelte:head>
+<main class="mx-auto max-w-xl p-12">
+	<h1>{page.status === 404 ? 'This is not there' : 'This did not work'}</h1>
+	<p class="mt-2">{page.error?.message}</p>
+	{#if page.error?.advice}<p class="mt-1 text-steam">{page.error.advice}</p>{/if}
+	<p class="mt-4"><a class="press" href="/?all">All projects</a></p>
+</main>

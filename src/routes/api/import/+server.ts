@@ -1,0 +1,56 @@
+import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { z } from 'zod';
+import { answer } from '$lib/server/answers';
+import { guideBeside, SourceFault } from '$lib/files';
+import { startImport } from '$lib/server/imports';
+import { allowedPath, homeFolder } from '$lib/server/settings';
+
+const MOST_UPLOADED = 512 * 2 ** 20;
+
+const wishSchema = z.object({ title: z.string().trim().max(80), folder: z.string().trim().min(1), mine: z.string().trim().default(''), guide: z.string().trim().default('') });
+
+async function fromFolder(request: Request): Promise<string> {
+	const wish = wishSchema.parse(await request.json());
+	const source = await allowedPath(wish.folder);
+	const mine = wish.mine === '' ? null : await allowedPath(wish.mine);
+	const guide = wish.guide !== '' ? wish.guide : await guideBeside(source);
+	return startImport({ title: wish.title || source.split('/').at(-1)!, source, guide, mine });
+}
+
+/** A ZIP comes as the body itself, so that it goes to disk piece by piece and never stands in memory whole. */
+async function fromZip(request: Request, title: string): Promise<string> {
+	const folder = join(homeFolder(), 'uploads');
+	await mkdir(folder, { recursive: true });
+	const file = join(folder, `${randomUUID()}.zip`);
+	let size = 0;
+	try {
+		if (!request.body) throw new SourceFault('The file is empty; there is nothing in it to bring in.');
+		await pipeline(
+			Readable.fromWeb(request.body as Parameters<typeof Readable.fromWeb>[0]),
+			async function* (chunks: AsyncIterable<Buffer>) {
+				for await (const chunk of chunks) {
+					size += chunk.length;
+					if (size > MOST_UPLOADED)
+						throw new SourceFault(`The archive is larger than ${MOST_UPLOADED / 2 ** 20} MB. Unpack it and bring in its folder instead.`);
+					yield chunk;
+				}
+			},
+			createWriteStream(file)
+		);
+		return await startImport({ title, source: file, guide: null, mine: null });
+	} catch (fault) {
+		await rm(file, { force: true });
+		throw fault;
+	}
+}
+
+export const POST = ({ request, url }) =>
+	answer(async () => {
+		const zip = request.headers.get('content-type') === 'application/zip';
+		return { id: zip ? await fromZip(request, (url.searchParams.get('title') ?? '').slice(0, 80) || 'Game') : await fromFolder(request) };
+	});

@@ -1,0 +1,9 @@
+<script lang="ts">
+	import { page } from '$app/state';
+</script>
+
+<main class="p-8">
+	<h1>{page.status === 404 ? 'This is not there' : 'This did not work'}</h1>
+	<p class="mt-2">{page.error?.message}</p>
+	<p class="mt-4"><a class="press" href="/p/{page.params.project}/find">Go to Find</a></p>
+</main>

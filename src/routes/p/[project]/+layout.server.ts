@@ -1,0 +1,30 @@
+import { show } from '$lib/server/answers';
+import { modelOf, NotThere } from '$lib/server/model';
+import { nextSteps } from '$lib/server/plans';
+import { ticketOf } from '$lib/server/views/ticket';
+import { gameVersionOf } from '$core/pack';
+
+export const load = ({ params, url }) =>
+	show(async () => {
+		const model = await modelOf(params.project);
+		const wanted = url.searchParams.get('ticket');
+		let ticket = null;
+		let ticketFault: string | null = null;
+		if (wanted) {
+			const slash = wanted.indexOf('/');
+			try {
+				ticket = ticketOf(model, wanted.slice(0, slash), wanted.slice(slash + 1));
+			} catch (fault) {
+				if (!(fault instanceof NotThere)) throw fault;
+				ticketFault = fault.message;
+			}
+		}
+		return {
+			project: { slug: model.project.slug, title: model.project.title, version: model.project.version, gameVersion: gameVersionOf(model.stack), mod: model.project.mod },
+			counts: model.counts,
+			steps: await nextSteps(params.project),
+			wordsKind: model.stack.guide.words?.kind ?? null,
+			ticket,
+			ticketFault
+		};
+	});

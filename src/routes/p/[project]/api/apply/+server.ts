@@ -1,0 +1,14 @@
+import { z } from 'zod';
+import { intentionSchema } from '$core/edits';
+import { answer } from '$lib/server/answers';
+import { apply } from '$lib/server/plans';
+
+const bodySchema = z.object({ intention: intentionSchema, version: z.int().optional() });
+
+/** Carries an intention out. */
+export const POST = ({ params, request }) =>
+	answer(async () => {
+		const { intention, version } = bodySchema.parse(await request.json());
+		const done = await apply(params.project, intention, version);
+		return { title: done.plan.title, version: done.version };
+	});

@@ -1,0 +1,36 @@
+import { readProject } from '$lib/server/db/projects';
+import { db } from '$lib/server/db/pool';
+import { onChange } from '$lib/server/events';
+
+/** The project's version, now and whenever it changes, as server-sent events. */
+export const GET = ({ params }) => {
+	let stop = () => undefined as void;
+	const stream = new ReadableStream<Uint8Array>({
+		start(controller) {
+			const bytes = new TextEncoder();
+			const tell = async () => {
+				try {
+					const project = await readProject(db(), params.project);
+					if (project) controller.enqueue(bytes.encode(`data: ${project.version}\n\n`));
+				} catch {
+					stop();
+				}
+			};
+			const off = onChange(params.project, () => void tell());
+			const beat = setInterval(() => {
+				try {
+					controller.enqueue(bytes.encode(': here\n\n'));
+				} catch {
+					stop();
+				}
+			}, 15_000);
+			stop = () => {
+				off();
+				clearInterval(beat);
+			};
+			void tell();
+		},
+		cancel: () => stop()
+	});
+	return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+};

@@ -1,0 +1,29 @@
+import { error } from '@sveltejs/kit';
+import { show } from '$lib/server/answers';
+import { modelOf } from '$lib/server/model';
+
+const MOST_LINES = 400;
+
+export const load = ({ params, url }) =>
+	show(async () => {
+		const model = await modelOf(params.project);
+		const layer = model.stack.layers.find((candidate) => candidate.id === params.layer) ?? model.stack.layers[Number(params.layer)];
+		const file = layer?.files.get(params.path);
+		if (!layer || !file) error(404, `There is no file ${params.path} in this layer.`);
+		const line = Math.max(1, Number(url.searchParams.get('line') ?? 1) || 1);
+		const lines = file.text?.text.split(/\r\n|\n|\r/) ?? null;
+		const first = Math.max(1, line - MOST_LINES / 2);
+		return {
+			layer: layer.title,
+			role: layer.role,
+			path: file.path,
+			size: file.size,
+			encoding: file.text ? `${file.text.encoding}${file.text.bom ? ' with mark' : ''}` : null,
+			eol: file.text?.eol ?? null,
+			line: url.searchParams.has('line') ? line : null,
+			first,
+			total: lines?.length ?? 0,
+			lines: lines?.slice(first - 1, first - 1 + MOST_LINES).map((text) => text.slice(0, 2000)) ?? null,
+			problems: file.doc?.problems ?? []
+		};
+	});
