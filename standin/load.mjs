@@ -96,6 +96,9 @@ export function loadGame(folder) {
 		);
 	const vessels = merged('data/vessels.tsv', (text) => readTable(text, COLUMNS).map((row) => ({ ...row, place: '', id: row.fields.id ?? '' })), 'vessel');
 
+	// Names are checked against what the files hold, so that one fault gives one line and not one for each that leans on it.
+	const all = (/** @type {Map<string, Thing> | undefined} */ things) => new Set(things?.keys() ?? []);
+	const ids = { vessels: all(vessels), engines: all(engines), deck: all(gear.deck), hull: all(gear.hull), bridge: all(gear.bridge) };
 	const named = (/** @type {string} */ key) => {
 		const absent = game.languages.filter((/** @type {string} */ language) => !texts.get(language)?.get(key));
 		return absent.length === 0 ? null : `no text ${key} (${absent.join(', ')})`;
@@ -127,7 +130,6 @@ export function loadGame(folder) {
 		]);
 	const rows = vessels.size;
 	if (rows > MOST_VESSELS) say('REFUSED', /** @type {Thing} */ ([...vessels.values()][MOST_VESSELS]).place, `${rows} vessels; there is room for ${MOST_VESSELS}`);
-	const known = new Set(vessels.keys());
 	const names = (/** @type {Thing} */ vessel, /** @type {string} */ field, /** @type {{ has(id: string): boolean }} */ where, /** @type {string} */ what, required = false) => {
 		const id = vessel.fields[field] ?? '';
 		if ((id === '' || id === '-') && !required) return null;
@@ -136,12 +138,12 @@ export function loadGame(folder) {
 	sieve(vessels, 'vessel', (vessel) => [
 		...Object.entries(WHOLE).map(([field, [low, high]]) => within(vessel, field, low, high)),
 		within(vessel, 'draft', 0.2, 9, false),
-		names(vessel, 'engine', engines, 'engine', true),
-		names(vessel, 'deck', gear.deck ?? new Map(), 'deck gear'),
-		names(vessel, 'hull_gear', gear.hull ?? new Map(), 'hull gear'),
-		names(vessel, 'bridge', gear.bridge ?? new Map(), 'bridge gear'),
-		names(vessel, 'upgrade', known, 'upgrade'),
-		names(vessel, 'upgrade_alt', known, 'upgrade'),
+		names(vessel, 'engine', ids.engines, 'engine', true),
+		names(vessel, 'deck', ids.deck, 'deck gear'),
+		names(vessel, 'hull_gear', ids.hull, 'hull gear'),
+		names(vessel, 'bridge', ids.bridge, 'bridge gear'),
+		names(vessel, 'upgrade', ids.vessels, 'upgrade'),
+		names(vessel, 'upgrade_alt', ids.vessels, 'upgrade'),
 		vessel.fields.words ? named(`${vessel.fields.words}.name`) : 'no text key'
 	]);
 	checkDigests(folder, say);

@@ -134,7 +134,7 @@ export function readLog(model: Model, log: string): LogLine[] {
 			let kind: string | null = null;
 			for (const table of model.stack.tables.values())
 				for (const candidate of table.records)
-					if (candidate.presences.some((p) => p.layer === layer && p.path === path && p.record.line === line)) {
+					if (candidate.presences.some((p) => p.layer === layer && p.path === path && p.record.line === line && p.record.idSpan)) {
 						record = candidate.id;
 						kind = table.kind;
 					}

@@ -2,6 +2,7 @@
 	import { createVirtualizer } from '@tanstack/svelte-virtual';
 	import { get } from 'svelte/store';
 	import type { TableRow, TableView } from '$core/views';
+	import SnagMark from './SnagMark.svelte';
 
 	/** A kind as rows of 28 px, only those in sight drawn; the first column stays, a row opens its ticket. */
 	let {
@@ -82,7 +83,7 @@
 		</div>
 		{#each table.columns as column, index (column.path)}
 			<div role="columnheader" aria-sort={aria(column.path)} class="flex h-8 shrink-0 items-center px-2 {column.numeric ? 'justify-end' : ''}" style="width: {widths[index]}px">
-				<button tabindex="-1" class="truncate font-semibold" title={column.path} onclick={() => onsort(column.path)}>{column.title}{#if column.unit}<span class="font-normal text-steam"> {column.unit}</span>{/if}{mark(column.path)}</button>
+				<button tabindex="-1" class="truncate font-semibold" title={column.path} onclick={() => onsort(column.path)}>{column.title}{#if column.unit}<span class="ml-1 font-normal text-steam">{column.unit}</span>{/if}{mark(column.path)}</button>
 			</div>
 		{/each}
 	</div>
@@ -106,7 +107,7 @@
 					<div role="rowheader" class="sticky left-0 z-10 flex shrink-0 items-center gap-2 border-r border-line px-3 group-hover:bg-wash {selected === `${table.kind}/${row.id}` ? 'bg-wash' : 'bg-porcelain'} {row.mine ? 'mine-bar' : ''}" style="width: {head}px">
 						{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}">{row.name ?? '—'}</span>{/if}
 						<code class="ml-auto truncate text-[12px] {table.named ? 'text-steam' : 'mr-auto ml-0'}">{row.id}</code>
-						{#if row.snags > 0}<span class="text-[12px] font-semibold text-scald" title="{row.snags} snags">⯃{row.snags}</span>{/if}
+						{#if row.snags > 0}<span title="{row.snags} snags"><SnagMark severity="blocks" /></span>{/if}
 					</div>
 					{#each row.cells as cell, index (index)}
 						{@const mine = row.changed.includes(index)}

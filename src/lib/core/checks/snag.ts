@@ -73,5 +73,5 @@ export function snagAt(
 	};
 }
 
-/** Ids in the file's own words: `engines.ini` has no engine `triple_9`. */
+/** An id or a path as it is set apart in a message. */
 export const quoted = (text: string) => `\`${text}\``;

@@ -1,5 +1,5 @@
 import { claimOf } from '../guide';
-import type { Rule } from './snag';
+import { quoted, type Rule } from './snag';
 
 /** A file that does not parse: every fault with its line and column and the text around it. */
 export const unreadableFile: Rule = {
@@ -23,7 +23,7 @@ export const unreadableFile: Rule = {
 						record: null,
 						name: null,
 						field: null,
-						message: `${quotedPath(path)} cannot be read at line ${problem.line}, column ${problem.column}: ${problem.message} ${does}`,
+						message: `${quoted(path)} cannot be read at line ${problem.line}, column ${problem.column}: ${problem.message} ${does}`,
 						excerpt: problem.excerpt,
 						candidates: [],
 						repairable: false
@@ -33,5 +33,3 @@ export const unreadableFile: Rule = {
 		}
 	}
 };
-
-const quotedPath = (path: string) => `\`${path}\``;

@@ -71,13 +71,17 @@ function checked(value: string): string {
 	return value;
 }
 
-function set(_doc: Document, record: RecordNode, path: string, value: string) {
+function set(doc: Document, record: RecordNode, path: string, value: string) {
 	const field = findField(record, path);
-	if (field) return [{ from: field.from, to: field.to, insert: checked(value) }];
+	if (field) {
+		// An empty value may stand right before the commentary, which needs a space before its mark.
+		const gap = value !== '' && /[;#]/.test(doc.text[field.to] ?? '') ? ' ' : '';
+		return [{ from: field.from, to: field.to, insert: checked(value) + gap }];
+	}
 	if (!/^[^\s=:;#[\]][^=:\r\n]*$/.test(path)) throw new EditRefused(`“${path}” cannot be the name of a value in this file.`);
-	const eol = toEol(_doc.text);
+	const eol = toEol(doc.text);
 	const last = record.fields.at(-1);
-	const style = last ? /[^=:]*?(\s*[=:][ \t]*)$/.exec(_doc.text.slice(0, last.from).split(/[\r\n]/).at(-1)!)?.[1] : undefined;
+	const style = last ? /[^=:]*?(\s*[=:][ \t]*)$/.exec(doc.text.slice(0, last.from).split(/[\r\n]/).at(-1)!)?.[1] : undefined;
 	return [{ from: record.to, to: record.to, insert: `${eol}${path}${style ?? ' = '}${checked(value)}` }];
 }
 

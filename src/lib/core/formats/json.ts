@@ -36,8 +36,8 @@ const members = (node: Node) =>
 
 /** The node whose items are the records: the root, or the one list or map that the root wraps. */
 function holder(root: Node): Node | null {
-	const isMap = (node: Node) => node.type === 'object' && members(node).length > 0 && members(node).every((m) => m.children[1].type === 'object');
-	const isList = (node: Node) => node.type === 'array' && (node.children?.length ?? 0) > 0 && node.children!.every((item) => item.type === 'object');
+	const isMap = (node: Node) => node.type === 'object' && members(node).every((m) => m.children[1].type === 'object');
+	const isList = (node: Node) => node.type === 'array' && (node.children ?? []).every((item) => item.type === 'object');
 	if (isList(root)) return root;
 	if (root.type === 'object' && members(root).length === 1) {
 		const only = members(root)[0]!.children[1];
@@ -75,9 +75,10 @@ function read(text: string, hints: ReadHints): Document {
 	if (!list) {
 		doc.records.push(recordOf(doc, root, root, undefined, 1));
 	} else if (list.type === 'array') {
-		const key = hints.key ?? ['id', 'key', 'name'].find((name) => members(list.children![0]!).some((m) => m.children[0].value === name));
+		const [first] = list.children ?? [];
+		const key = hints.key ?? (first && ['id', 'key', 'name'].find((name) => members(first).some((m) => m.children[0].value === name)));
 		doc.key = key ?? null;
-		list.children!.forEach((item, at) => {
+		list.children?.forEach((item, at) => {
 			const id = members(item).find((member) => member.children[0].value === key)?.children[1];
 			doc.records.push(recordOf(doc, item, item, id, at + 1));
 		});

@@ -29,7 +29,7 @@ export function contentEnd(text: string, before = text.length): number {
  * What follows stays, also the absence of a final line end.
  */
 export function insertLines(doc: Document, body: string, gap: number): Splice[] {
-	const eol = toEol(doc.text);
+	const eol = toEol(/[\r\n]/.test(doc.text) ? doc.text : body);
 	const last = doc.records.at(-1);
 	const at = last ? last.to : contentEnd(doc.text);
 	const lines = body.replace(/\r\n|\n|\r/g, eol);

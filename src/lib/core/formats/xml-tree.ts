@@ -86,8 +86,17 @@ export function readTree(text: string, doc: ReturnType<typeof startDocument>): E
 	});
 	parser.on('closetag', () => {
 		if (faulty) return;
-		const element = stack.pop();
+		const element = stack.at(-1);
 		if (!element) return;
+		const tag = text.slice(text.lastIndexOf('<', parser.position - 1), parser.position);
+		if (!element.empty && !(tag.startsWith(`</${element.name}`) && /^\s*>$/.test(tag.slice(element.name.length + 2)))) {
+			// The reader closes what is open for whatever closing tag comes: the fault is told here, at the tag.
+			faulty = true;
+			const line = lineAt(doc.lines, element.from);
+			doc.problem(text.lastIndexOf('<', parser.position - 1), inWords('unexpected close tag', { name: element.name, line }));
+			return;
+		}
+		stack.pop();
 		element.to = parser.position;
 		element.closeFrom = element.empty ? element.openTo : text.lastIndexOf('<', parser.position - 1);
 	});

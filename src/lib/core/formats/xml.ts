@@ -21,11 +21,13 @@ function collect(element: Element, prefix: string, fields: FieldNode[]): void {
 	}
 }
 
-/** Commentary that stands on the lines right above a record belongs to it. */
+/** A comment that has the lines right above a record to itself belongs to the record. */
 function commentAbove(text: string, at: number): { from: number; remark: string } | null {
-	const before = /<!--([^]*?)-->[ \t]*(?:\r\n|\n|\r)[ \t]*$/.exec(text.slice(Math.max(0, at - 2000), at));
-	if (!before || before[1]!.includes('<!--')) return null;
-	return { from: at - (before[0].length - 0), remark: before[1]!.trim() };
+	const before = text.slice(Math.max(0, at - 4000), at);
+	const end = /-->[ \t]*(?:\r\n|\n|\r)[ \t]*$/.exec(before);
+	const start = end ? before.lastIndexOf('<!--', end.index) : -1;
+	if (!end || start < 0 || !/(?:^|[\r\n])[ \t]*$/.test(before.slice(0, start))) return null;
+	return { from: at - before.length + start, remark: before.slice(start + 4, end.index).trim() };
 }
 
 function read(text: string, hints: ReadHints): Document {
@@ -134,7 +136,6 @@ export const xml: Format = {
 		const first = doc.records[0];
 		const close = rootEnd(doc);
 		const head = first ? doc.text.slice(0, doc.text.lastIndexOf('>', first.from - 1) + 1) : doc.text.slice(0, close);
-		const opened = first ? head.replace(/<!--[^]*?-->\s*$/, '') : head;
-		return `${opened.trimEnd()}${toEol(doc.text)}${doc.text.slice(close)}`;
+		return `${head.trimEnd()}${toEol(doc.text)}${doc.text.slice(close)}`;
 	}
 };

@@ -23,7 +23,7 @@ const field = z.strictObject({
 	/** Meaning of each code, or of each bit by its number from 0. */
 	codes: z.record(z.string(), z.string()).optional(),
 	reference: reference.optional(),
-	/** How the value follows from others of the record, e.g. `vessel.{id}`. */
+	/** How the value follows from others of the record, e.g. `item.{id}`. */
 	derive: z.string().optional(),
 	/** The game never reads it. */
 	unused: z.boolean().default(false)

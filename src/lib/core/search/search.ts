@@ -137,8 +137,9 @@ export function search(index: SearchIndex, query: string, { kind, layer, most = 
 			return top > 0;
 		});
 		if (!all || !best) continue;
-		const { clue: found } = best as { clue: Clue };
-		if (words.length > 1 && found.folded === phrase) score += 20;
+		const exact = words.length > 1 ? clues.find((candidate) => candidate.folded === phrase) : undefined;
+		const found = exact ?? (best as { clue: Clue }).clue;
+		if (exact) score += 20;
 		const presence = (found.field && record.values.get(found.field)?.presence) || winner;
 		hits.push({
 			layer: presence.layer.id,

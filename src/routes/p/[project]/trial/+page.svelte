@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
+	import SnagMark from '$ui/SnagMark.svelte';
 	import { post, say } from '$ui/client.svelte';
 
 	let { data } = $props();
@@ -60,7 +61,8 @@
 				<ol class="py-2 font-mono text-[12px]" data-testid="log">
 					{#each data.shown.lines as line, at (at)}
 						<li class="flex gap-3 px-4 py-0.5 {line.refusal ? 'text-scald' : line.level === 'WARN' ? 'text-saffron' : ''}">
-							<span class="min-w-0 flex-1 break-words">{line.refusal ? '⯃ ' : ''}{line.text}</span>
+							{#if line.refusal}<SnagMark severity="blocks" />{/if}
+							<span class="min-w-0 flex-1 break-words">{line.text}</span>
 							{#if line.kind && line.record}<a class="follow shrink-0 font-sans" href={withTicket(line.kind, line.record)}>ticket of {line.record}</a>{:else if line.path && line.layer}<a class="follow shrink-0 font-sans text-steam" href="/p/{data.project.slug}/file/{line.layer}/{line.path}?line={line.line}">the file</a>{/if}
 						</li>
 					{/each}

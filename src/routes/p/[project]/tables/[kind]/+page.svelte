@@ -40,7 +40,7 @@
 				{#each data.kinds as kind (kind.kind)}<option value={kind.kind}>{kind.title} ({kind.records})</option>{/each}
 			</select>
 		</label>
-		<input class="box w-56" placeholder="Only rows with… or speed>20" aria-label="Filter the rows" value={filter} oninput={typed} data-testid="filter" />
+		<input class="box w-72" placeholder="Only rows with… or speed>20" aria-label="Filter the rows" value={filter} oninput={typed} data-testid="filter" />
 		<label class="flex items-center gap-1.5"><input type="checkbox" class="accent-(--copper)" checked={only} onchange={(event) => go({ only: event.currentTarget.checked ? 'mine' : null })} />only mine</label>
 		<span class="text-steam" role="status">{rows.length === table.rows.length ? `${rows.length} rows` : `${rows.length} of ${table.rows.length} rows`}{table.limit ? `, room for ${table.limit}` : ''}</span>
 	</div>

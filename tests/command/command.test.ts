@@ -1,0 +1,182 @@
+// The command as people and the CI of mods call it, on the demo data, and the stand-in as the judge of what it says.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeEach, describe, expect, test } from 'vitest';
+
+const root = fileURLToPath(new URL('../..', import.meta.url));
+const demo = join(root, 'demo');
+const work = mkdtempSync(join(tmpdir(), 'kettle-command-'));
+let base = '';
+let mod = '';
+
+afterAll(() => rmSync(work, { recursive: true }));
+
+beforeEach(() => {
+	base = join(mkdtempSync(join(work, 'run-')), 'base');
+	mod = join(base, '../longline');
+	cpSync(join(demo, 'base'), base, { recursive: true });
+	cpSync(join(demo, 'longline'), mod, { recursive: true });
+	cpSync(join(demo, 'base.guide.yaml'), `${base}.guide.yaml`);
+});
+
+function kettle(...args: string[]) {
+	const done = spawnSync(join(root, 'kettle'), args, { encoding: 'utf8' });
+	return { status: done.status, out: done.stdout, said: done.stderr };
+}
+
+const check = () => kettle('check', '--game', base, '--mod', mod, '--json');
+
+/** Installs the mod beside a copy of the game and starts the stand-in. */
+function start() {
+	const game = join(base, '../game');
+	rmSync(game, { recursive: true, force: true });
+	cpSync(base, game, { recursive: true });
+	mkdirSync(join(game, 'mods'));
+	const packed = kettle('pack', '--game', base, '--mod', mod, '--out', join(game, 'mods/longline'));
+	writeFileSync(join(game, 'load-order.json'), '{"mods":["longline"]}');
+	const done = spawnSync(process.execPath, [join(root, 'standin/gannet.mjs'), game], { encoding: 'utf8' });
+	const log = readFileSync(join(game, 'game.log'), 'utf8').trim().split('\n');
+	return { status: done.status, packed, refusals: log.filter((line) => /^(DROPPED|REFUSED)/.test(line)), log };
+}
+
+const replace = (path: string, from: string, to: string) => {
+	const file = join(mod, path);
+	const text = readFileSync(file, 'utf8');
+	expect(text).toContain(from);
+	writeFileSync(file, text.replace(from, to));
+};
+
+test('check says 1 on the mod with its three mistakes, the game refuses the same three, and both are content once they are mended', () => {
+	const before = check();
+	expect(before.status).toBe(1);
+	const { snags, counts } = JSON.parse(before.out) as { snags: { rule: string; line: number; record: string; file: string; layer: string }[]; counts: object };
+	expect(counts).toEqual({ blocks: 3, warns: 0, note: 0 });
+	expect(snags.map((snag) => `${snag.rule} ${snag.record}`)).toEqual(['missing-reference cutter_07', 'wrong-kind lifeboat_03', 'missing-text barge_09']);
+	const seen = start();
+	expect(seen.status).toBe(1);
+	const predicted = snags.map((snag) => `mods/longline/${snag.file}:${snag.line}`).sort();
+	expect(seen.refusals.map((line) => line.split(' ')[1]).sort()).toEqual(predicted);
+
+	expect(kettle('set', join(mod, 'data/vessels.tsv'), 'cutter_07', 'engine', 'triple_6').status).toBe(0);
+	expect(kettle('set', join(mod, 'data/vessels.tsv'), 'lifeboat_03', 'deck', '').status).toBe(0);
+	for (const language of ['en', 'de', 'ja']) replace(`words/${language}/longline.properties`, 'vessel.launch_12.name', `vessel.barge_09.name=Mudlark\nvessel.launch_12.name`);
+	const mended = check();
+	expect([mended.status, JSON.parse(mended.out).snags]).toEqual([0, []]);
+	const clean = start();
+	expect([clean.status, clean.refusals]).toEqual([0, []]);
+	expect(clean.packed.status).toBe(0);
+}, 120_000);
+
+describe('what is predicted is what the game refuses', () => {
+	const vessels = 'data/vessels.tsv';
+	const BREAKS: [string, () => void][] = [
+		['a number beyond its limit', () => replace(vessels, 'cutter_04\t3\t', 'cutter_04\t9\t')],
+		['a word where a number stands', () => replace(vessels, 'cutter_04\t3\t103', 'cutter_04\t3\tmuch')],
+		['a record twice', () => replace(vessels, 'tug_02\t2', 'cutter_04\t2')],
+		['an upgrade to nothing', () => replace(vessels, 'cutter_05', 'cutter_55')],
+		['an engine with a broken figure', () => replace('data/engines.ini', '560', '5x60')],
+		['a gear file that does not close', () => replace('data/gear/deck.xml', '</gear>', '')],
+		['a row that is too short', () => replace(vessels, '\tvessel.cutter_04', '')],
+		['a text that is there twice', () => replace('words/en/longline.properties', 'vessel.launch_12.short', 'vessel.launch_12.name')],
+		['an id that is too long', () => replace(vessels, 'tug_02\t', 'tug_two_and_a_half\t')]
+	];
+	test.each(BREAKS)('%s', (_, breakIt) => {
+		const places = (out: string) => new Set((JSON.parse(out).snags as { file: string; line: number; severity: string }[]).filter((snag) => snag.severity === 'blocks').map((snag) => `mods/longline/${snag.file}:${snag.line}`));
+		const before = places(check().out);
+		const refusedBefore = new Set(start().refusals.map((line) => line.split(' ')[1]));
+		breakIt();
+		const predicted = [...places(check().out)].filter((place) => !before.has(place));
+		const refused = [...new Set(start().refusals.map((line) => line.split(' ')[1]))].filter((place) => !refusedBefore.has(place));
+		expect(predicted.length).toBeGreaterThan(0);
+		expect(refused.length).toBeGreaterThan(0);
+		// A file that does not read at all is refused whole; the place within it may be told differently.
+		const coarse = (place: string | undefined) => (/\.xml/.test(place ?? '') || /too short/.test(_) ? place?.replace(/:\d+$/, '') : place);
+		expect(new Set(predicted.map(coarse))).toEqual(new Set(refused.map(coarse)));
+	});
+
+	test('the base alone: no snag, and the game loads cleanly', () => {
+		const alone = kettle('check', '--game', base, '--json');
+		expect([alone.status, JSON.parse(alone.out).counts]).toEqual([0, { blocks: 0, warns: 0, note: 0 }]);
+		expect(spawnSync(process.execPath, [join(root, 'standin/gannet.mjs'), base]).status).toBe(0);
+		expect(readFileSync(join(base, 'game.log'), 'utf8')).not.toMatch(/WARN|DROPPED|REFUSED/);
+	});
+});
+
+test('set changes one line of git diff', () => {
+	const git = (...args: string[]) => execFileSync('git', ['-c', 'user.name=t', '-c', 'user.email=t@localhost', ...args], { cwd: base, encoding: 'utf8' });
+	git('init', '-q');
+	git('add', '-A');
+	git('commit', '-qm', 'base');
+	expect(kettle('set', join(base, 'data/vessels.tsv'), 'cutter_04', 'speed', '22').status).toBe(0);
+	expect(git('diff', '--numstat').trim()).toBe('1\t1\tdata/vessels.tsv');
+	expect(kettle('set', join(base, 'data/gear/deck.xml'), 'boom_long', 'effect[0].add', '5').status).toBe(0);
+	expect(git('diff', '--numstat', 'data/gear').trim()).toBe('1\t1\tdata/gear/deck.xml');
+});
+
+test('set --from does all edits or, with the first that cannot be done named, none', () => {
+	const file = join(base, 'data/engines.ini');
+	const before = readFileSync(file);
+	const edits = join(work, 'edits.jsonl');
+	const line = (record: string, value: string | number) => JSON.stringify({ file, record, field: 'power', value });
+	writeFileSync(edits, `${line('twin_2', 70)}\n${line('twin_9', 80)}\n`);
+	const refused = kettle('set', '--from', edits);
+	expect([refused.status, refused.said.trim()]).toEqual([1, `${file} has no record “twin_9”.`]);
+	expect(readFileSync(file)).toEqual(before);
+	writeFileSync(edits, `${line('twin_2', 70)}\n${line('twin_4', 130)}\n`);
+	expect(kettle('set', '--from', edits).status).toBe(0);
+	const { records } = JSON.parse(kettle('records', file, '--json').out) as { records: { id: string; fields: { power: string } }[] };
+	expect(records.filter((record) => ['twin_2', 'twin_4'].includes(record.id)).map((record) => record.fields.power)).toEqual(['70', '130']);
+});
+
+test('records gives one JSON document a line, in the order given; a fault has its place and makes the status 1', () => {
+	const broken = join(work, 'broken.xml');
+	writeFileSync(broken, '<all>\n<piece id="a">\n</all>');
+	const some = kettle('records', join(base, 'data/gear/hull.xml'), broken, '--json', '--guide', `${base}.guide.yaml`);
+	expect(some.status).toBe(1);
+	const [hull, bad] = some.out.trim().split('\n').map((line) => JSON.parse(line));
+	expect(hull).toMatchObject({ format: 'xml', encoding: 'utf-8', eol: 'lf', bom: false, problems: [] });
+	expect(hull.records[0]).toMatchObject({ kind: 'hull_gear', id: 'plank_double', line: 4, fields: { words: 'gear.plank_double', 'effect[0].on': 'hull' } });
+	expect(bad.problems).toMatchObject([{ line: 3, message: expect.stringContaining('line 2') }]);
+});
+
+test('pack: the same input gives the same bytes, and the manifest tells them', () => {
+	const one = join(work, 'one.zip');
+	const two = join(work, 'two.zip');
+	const said = kettle('pack', '--game', base, '--mod', mod, '--out', one, '--json');
+	kettle('pack', '--game', base, '--mod', mod, '--out', two);
+	expect(readFileSync(one)).toEqual(readFileSync(two));
+	const { files } = JSON.parse(said.out) as { files: { path: string; why: string; sha256: string; bytes: number }[] };
+	const vessels = readFileSync(join(mod, 'data/vessels.tsv'));
+	expect(files.find((file) => file.path === 'data/vessels.tsv')).toEqual({ path: 'data/vessels.tsv', why: 'patch', sha256: createHash('sha256').update(vessels).digest('hex'), bytes: vessels.length });
+	expect(new Set(files.map((file) => file.why))).toEqual(new Set(['patch', 'new']));
+});
+
+test('a call that is wrong ends with 2 and one line that says how', () => {
+	const calls = [['set', 'x'], ['check'], ['records'], ['pack', '--game', base], ['check', '--game', join(base, 'none')], ['records', join(base, 'none')], ['check', '--wrong'], ['frobnicate']];
+	for (const call of calls) {
+		const done = kettle(...call);
+		expect([call.join(' '), done.status, done.said.trim().split('\n').length]).toEqual([call.join(' '), 2, 1]);
+		expect(done.said).not.toMatch(/at .*:\d+:\d+/);
+	}
+	expect(existsSync(join(base, 'none'))).toBe(false);
+});
+
+test('the demo’s digests are those of its files', () => {
+	const lines = readFileSync(join(demo, 'base/digests.txt'), 'utf8').trim().split('\n');
+	for (const line of lines) {
+		const [digest, path] = line.split('  ');
+		expect([path, createHash('sha256').update(readFileSync(join(demo, 'base', path!))).digest('hex')]).toEqual([path, digest]);
+	}
+	expect(lines.length).toBeGreaterThan(10);
+});
+
+test('nothing in the product names anything of the demo game', () => {
+	const names = ['gannet', 'longline', 'kittiwake', 'skerry', 'vessel', 'lifeboat', 'engine\\b', 'hull', 'bridge_gear', 'deck_gear', 'triple_', 'quiet harbours', 'ice season'];
+	const found = spawnSync('grep', ['-rniE', names.join('|'), join(root, 'src'), join(root, 'cli')], { encoding: 'utf8' });
+	expect(found.stdout).toBe('');
+	expect(found.status).toBe(1);
+});

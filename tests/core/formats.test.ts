@@ -1,0 +1,179 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { applySplices, invertSplices } from '$core/change';
+import { EditRefused, fieldsOf, findField, FORMATS, readDocument, type Document } from '$core/formats';
+import { decode, encode } from '$core/text';
+import { SAMPLES, VALUES, type Sample } from './samples';
+
+const reread = (sample: Sample, text: string) => readDocument(sample.path, text)!;
+const asData = (doc: Document) => doc.records.map((record) => [record.id, { ...fieldsOf(record) }]);
+
+describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, format) => {
+	test('is read without problems, and its fields stand where they say', () => {
+		fc.assert(
+			fc.property(SAMPLES[id], (sample) => {
+				const doc = reread(sample, sample.text);
+				expect(doc.problems).toEqual([]);
+				expect(doc.records.length).toBeGreaterThan(0);
+				for (const record of doc.records) {
+					expect(record.from).toBeLessThan(record.to);
+					for (const field of record.fields) {
+						expect(field.from).toBeGreaterThanOrEqual(record.from);
+						expect(field.to).toBeLessThanOrEqual(record.to);
+					}
+				}
+			})
+		);
+	});
+
+	test('reading and writing back is the identity on bytes, with or without mark, in any encoding that is told', () => {
+		fc.assert(
+			fc.property(SAMPLES[id], fc.constantFrom('utf-8', 'utf-16le', 'utf-16be'), fc.boolean(), ({ text }, encoding, mark) => {
+				const bytes = encode({ text, encoding: encoding as 'utf-8', bom: mark || encoding !== 'utf-8' });
+				expect(encode(decode(bytes))).toEqual(bytes);
+				expect(decode(bytes).text).toBe(text);
+			})
+		);
+	});
+
+	test('setting a field changes only its own bytes, and reads back', () => {
+		fc.assert(
+			fc.property(SAMPLES[id], fc.nat(), fc.nat(), VALUES[id], (sample, r, f, value) => {
+				const doc = reread(sample, sample.text);
+				const record = doc.records[r % doc.records.length]!;
+				const fields = record.fields.filter((field) => field.path !== doc.key);
+				fc.pre(fields.length > 0);
+				const field = fields[f % fields.length]!;
+				let splices;
+				try {
+					splices = format.set(doc, record, field.path, value);
+				} catch (error) {
+					// Only typed values may be refused here: text where a number or switch stands.
+					expect(error).toBeInstanceOf(EditRefused);
+					expect(id).toBe('json');
+					expect(typeof field.value).not.toBe('string');
+					return;
+				}
+				expect(splices).toHaveLength(1);
+				expect(splices[0]!.from).toBeGreaterThanOrEqual(field.from);
+				expect(splices[0]!.to).toBeLessThanOrEqual(field.to);
+				const text = applySplices(sample.text, splices);
+				const next = reread(sample, text);
+				expect(next.problems).toEqual([]);
+				const want = asData(doc);
+				const at = doc.records.indexOf(record);
+				const written = findField(next.records[at]!, field.path)!.value;
+				expect(String(written)).toBe(value);
+				(want[at]![1] as Record<string, unknown>)[field.path] = written;
+				expect(asData(next)).toEqual(want);
+				expect(applySplices(text, invertSplices(sample.text, splices))).toBe(sample.text);
+			})
+		);
+	});
+
+	test('removing what was inserted is the identity', () => {
+		fc.assert(
+			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+				const doc = reread(sample, sample.text);
+				const source = doc.records[r % doc.records.length]!;
+				const text = applySplices(sample.text, format.insert(doc, doc, source));
+				const next = reread(sample, text);
+				expect(next.records).toHaveLength(doc.records.length + 1);
+				expect({ ...fieldsOf(next.records.at(-1)!) }).toEqual({ ...fieldsOf(source) });
+				expect(next.problems.filter((problem) => !/twice/.test(problem.message))).toEqual([]);
+				expect(applySplices(text, format.remove(next, next.records.at(-1)!))).toBe(sample.text);
+			})
+		);
+	});
+
+	test('removing a record leaves all others as they are', () => {
+		fc.assert(
+			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+				const doc = reread(sample, sample.text);
+				fc.pre(doc.records.length > 1);
+				const at = r % doc.records.length;
+				const text = applySplices(sample.text, format.remove(doc, doc.records[at]!));
+				const next = reread(sample, text);
+				expect(asData(next)).toEqual(asData(doc).filter((_, nth) => nth !== at));
+			})
+		);
+	});
+
+	test('a renamed record is found under its new id, and nothing else changed', () => {
+		fc.assert(
+			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+				const doc = reread(sample, sample.text);
+				const record = doc.records[r % doc.records.length]!;
+				const text = applySplices(sample.text, format.rename(doc, record, 'quite_new'));
+				const ids = reread(sample, text).records.map((other) => other.id);
+				expect(ids).toEqual(doc.records.map((other) => (other === record ? 'quite_new' : other.id)));
+			})
+		);
+	});
+
+	test('a blank file takes a record and holds just that', () => {
+		fc.assert(
+			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+				const doc = reread(sample, sample.text);
+				const source = doc.records[r % doc.records.length]!;
+				const blank = reread(sample, format.blank(doc));
+				expect(blank.records).toEqual([]);
+				const text = applySplices(blank.text, format.insert(blank, doc, source));
+				const next = reread(sample, text);
+				expect(next.problems).toEqual([]);
+				expect(asData(next)).toEqual([[source.id, { ...fieldsOf(source) }]]);
+			})
+		);
+	});
+
+	test('any text whatever is read without an exception, every problem with a place in it', () => {
+		const noise = fc.oneof(
+			fc.string(),
+			fc.string({ unit: 'binary' }),
+			SAMPLES[id].chain(({ text }) => fc.tuple(fc.nat(text.length), fc.string()).map(([at, bit]) => text.slice(0, at) + bit + text.slice(at + 3)))
+		);
+		fc.assert(
+			fc.property(noise, (text) => {
+				const doc = format.read(text, {});
+				for (const problem of doc.problems) {
+					expect(problem.line).toBeGreaterThan(0);
+					expect(problem.line).toBeLessThanOrEqual(doc.lines.length);
+					expect(problem.column).toBeGreaterThan(0);
+					expect(problem.message).not.toMatch(/undefined|Error:|\bat .*:\d+:\d+/);
+				}
+			})
+		);
+	});
+});
+
+test('problems are said in plain words at their place, and what stands before them is kept', () => {
+	const xml = readDocument('a.xml', '<all>\n<piece id="one"/>\n<piece id="two">\n</all>')!;
+	expect(xml.problems[0]).toMatchObject({ line: 4, message: expect.stringContaining('<piece> was opened on line 3 and never closed') });
+	expect(xml.records[0]?.id).toBe('one');
+	const tsv = readDocument('a.tsv', 'id\tx\none\t1\ntwo\nthree\t3\n')!;
+	expect(tsv.problems).toMatchObject([{ line: 3, message: 'This row has 1 cells; the header has 2.', excerpt: 'two' }]);
+	expect(tsv.records.map((record) => record.id)).toEqual(['one', 'two', 'three']);
+	const ini = readDocument('a.ini', '[one]\nx = 1\nno sense\ny = 2\n')!;
+	expect(ini.problems[0]).toMatchObject({ line: 3, column: 1 });
+	expect(fieldsOf(ini.records[0]!)).toMatchObject({ x: '1', y: '2' });
+	const json = readDocument('a.json', '{"a": {"x": 1}, }}')!;
+	expect(json.problems.length).toBeGreaterThan(0);
+	for (const path of ['a.xml', 'a.json', 'a.tsv', 'a.csv', 'a.ini']) expect(readDocument(path, '')!.problems[0]?.message).toMatch(/empty/);
+});
+
+test('a missing cell is written behind its row, and a missing value in its neighbours’ style', () => {
+	const tsv = readDocument('a.tsv', 'id\tx\ty\none\n')!;
+	const [format] = FORMATS;
+	expect(applySplices(tsv.text, format!.set(tsv, tsv.records[0]!, 'y', '5'))).toBe('id\tx\ty\none\t\t5\n');
+	const ini = readDocument('a.ini', '[one]\nx: 1\n[two]\nx: 2\n')!;
+	const iniFormat = FORMATS.find((candidate) => candidate.id === 'ini')!;
+	expect(applySplices(ini.text, iniFormat.set(ini, ini.records[0]!, 'y', '5'))).toBe('[one]\nx: 1\ny: 5\n[two]\nx: 2\n');
+	expect(() => iniFormat.set(ini, ini.records[0]!, 'x', 'a ; b')).toThrow(EditRefused);
+	expect(() => format!.set(tsv, tsv.records[0]!, 'z', '1')).toThrow(/has no column/);
+});
+
+test('items of a list with ids can be named by them', () => {
+	const doc = readDocument('a.json', '{"a": {"list": [{"id": "x", "n": 1}, {"id": "y", "n": 2}]}}')!;
+	expect(findField(doc.records[0]!, 'list[y].n')?.value).toBe(2);
+	expect(findField(doc.records[0]!, 'list[z].n')).toBeUndefined();
+});

@@ -1,0 +1,121 @@
+// Made-up files of every format, for the laws that all of them must keep.
+import fc from 'fast-check';
+import type { FormatId } from '$core/formats';
+
+export interface Sample {
+	format: FormatId;
+	path: string;
+	text: string;
+}
+
+const eols = fc.constantFrom('\n', '\r\n', '\r');
+const name = fc.stringMatching(/^[a-z][a-z0-9_]{0,7}$/).filter((word) => !['constructor', '__proto__'].includes(word));
+const ids = (least = 1) => fc.uniqueArray(name, { minLength: least, maxLength: 6 });
+const letters = fc.constantFrom(...'abcXYZ 019.-_äßéツ漢€"\'&<>\\#;=:,|'.split(''));
+/** A value without line ends, tabs or spaces at its ends. */
+export const value = fc
+	.array(letters, { maxLength: 10 })
+	.map((list) => list.join('').trim())
+	.filter((text) => !text.startsWith('"'));
+
+const lines = (list: string[], eol: string, final: boolean) => list.join(eol) + (final ? eol : '');
+
+const table = (format: 'csv' | 'tsv', separator: string): fc.Arbitrary<Sample> =>
+	fc
+		.tuple(ids(), ids(2), eols, fc.boolean(), fc.infiniteStream(value), fc.infiniteStream(fc.boolean()))
+		.map(([keys, columns, eol, final, values, quotes]) => {
+			const cell = () => {
+				const text = values.next().value!;
+				const quoted = format === 'csv' && (quotes.next().value! || text.includes(separator) || text.includes('"'));
+				return quoted ? `"${text.replaceAll('"', '""')}"` : text;
+			};
+			const head = ['id', ...columns.filter((column) => !['id', 'key', 'name'].includes(column))];
+			const rows = keys.map((key) => [key, ...head.slice(1).map(cell)].join(separator));
+			return { format, path: `data/table.${format}`, text: lines([head.join(separator), ...rows], eol, final) };
+		});
+
+const iniValue = value.filter((text) => !/(^|\s)[;#]/.test(text));
+
+const ini: fc.Arbitrary<Sample> = fc
+	.tuple(ids(), fc.infiniteStream(ids()), fc.infiniteStream(iniValue), fc.infiniteStream(fc.nat(4)), eols, fc.boolean())
+	.map(([sections, fields, values, shapes, eol, final]) => {
+		const rows = sections.flatMap((section, at) => [
+			...(at > 0 && shapes.next().value! > 0 ? [''] : []),
+			...(shapes.next().value! === 0 ? ['; about the next one'] : []),
+			`[${section}]`,
+			...fields.next().value!.map((field) => {
+				const shape = shapes.next().value!;
+				return `${field}${['=', ' = ', ': ', '   = ', ' ='][shape]}${values.next().value!}${shape === 3 ? ' ; said behind' : ''}`;
+			})
+		]);
+		return { format: 'ini' as const, path: 'data/list.ini', text: lines(rows, eol, final) };
+	});
+
+const escapeXml = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
+
+const xml: fc.Arbitrary<Sample> = fc
+	.tuple(ids(), fc.infiniteStream(ids()), fc.infiniteStream(value), fc.infiniteStream(fc.nat(3)), eols, fc.boolean())
+	.map(([keys, fields, values, shapes, eol, final]) => {
+		const rows = keys.flatMap((key) => {
+			const attributes = fields
+				.next()
+				.value!.filter((field) => field !== 'id')
+				.map((field) => ` ${field}="${escapeXml(values.next().value!)}"`)
+				.join('');
+			const about = shapes.next().value! === 0 ? ['\t<!-- what is said of it -->'] : [];
+			if (shapes.next().value! === 0) return [...about, `\t<piece id="${key}"${attributes} />`];
+			return [
+				...about,
+				`\t<piece id="${key}"${attributes}>`,
+				`\t\t<effect on="${escapeXml(values.next().value!)}" add='${shapes.next().value!}'/>`,
+				`\t\t<about>${escapeXml(values.next().value!)}</about>`,
+				'\t</piece>'
+			];
+		});
+		const head = ['<?xml version="1.0"?>', '<!-- all of them -->', '<gear slot="x">'];
+		return { format: 'xml' as const, path: 'data/gear.xml', text: lines([...head, ...rows, '</gear>'], eol, final) };
+	});
+
+const properties: fc.Arbitrary<Sample> = fc
+	.tuple(ids(), fc.infiniteStream(value), fc.infiniteStream(fc.nat(4)), eols, fc.boolean())
+	.map(([keys, values, shapes, eol, final]) => {
+		const rows = keys.flatMap((key) => {
+			const shape = shapes.next().value!;
+			const text = values.next().value!.replaceAll('\\', '\\\\').replace(/^[=:]+/, '');
+			const mark = ['=', ' = ', ': ', '=', '\t=\t'][shape]!;
+			return [...(shape === 3 ? ['# about the next one'] : []), ...(shape === 4 ? [''] : []), `${key}${mark}${text}${shape === 1 ? `\\${eol}  and on` : ''}`];
+		});
+		return { format: 'properties' as const, path: 'words/en/some.properties', text: lines(rows, eol, final) };
+	});
+
+const json: fc.Arbitrary<Sample> = fc
+	.tuple(ids(), fc.infiniteStream(ids()), fc.infiniteStream(fc.oneof(value, fc.integer(), fc.boolean(), fc.constant(null))), fc.nat(3), eols)
+	.map(([keys, fields, values, shape, eol]) => {
+		const objects = keys.map((key) => {
+			const own = fields.next().value!.filter((field) => field !== 'id');
+			return [key, Object.fromEntries(own.map((field) => [field, values.next().value!]))] as const;
+		});
+		const list = objects.map(([id, rest]) => ({ id, ...rest }));
+		const data = shape === 0 ? list : shape === 1 ? { all: list } : Object.fromEntries(objects.map(([key, rest]) => [key, { ...rest, of: { x: 1 } }]));
+		return { format: 'json' as const, path: 'data/some.json', text: JSON.stringify(data, null, '\t').replaceAll('\n', eol) };
+	});
+
+/** A file of each format, by its name. */
+export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
+	tsv: table('tsv', '\t'),
+	csv: table('csv', ','),
+	ini,
+	xml,
+	properties,
+	json
+};
+
+/** A value that a field of the format can hold. */
+export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
+	tsv: value,
+	csv: fc.oneof(value, fc.constantFrom('a,b', 'say "no"', 'two\nlines', '"')),
+	ini: iniValue,
+	xml: fc.oneof(value, fc.constantFrom('a < b & c', '"quoted" \'twice\'', 'two\nlines')),
+	properties: fc.oneof(value, fc.constantFrom('two\nlines', ' leads', 'back\\slash', 'tab\there')),
+	json: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true'))
+};
