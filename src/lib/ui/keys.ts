@@ -60,6 +60,14 @@ function nameOf(event: KeyboardEvent): string {
 let lead = '';
 let leadTimer: ReturnType<typeof setTimeout> | undefined;
 
+/** Keys that count everywhere are taken before any control sees them: a focused button would take Ctrl Enter for Enter. */
+export function catchKey(event: KeyboardEvent): void {
+	const key = KEYS.find((candidate) => candidate.always && candidate.keys === nameOf(event));
+	if (!key || !runAction(key.action)) return;
+	event.preventDefault();
+	event.stopPropagation();
+}
+
 /** Handles a key press of the window by the table above. */
 export function handleKey(event: KeyboardEvent): void {
 	if (event.defaultPrevented || event.altKey) return;

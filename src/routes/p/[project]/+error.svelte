@@ -2,6 +2,7 @@
 	import { page } from '$app/state';
 </script>
 
+<svelte:head><title>Not there · Kettle Dial</title></svelte:head>
 <main class="p-8">
 	<h1>{page.status === 404 ? 'This is not there' : 'This did not work'}</h1>
 	<p class="mt-2">{page.error?.message}</p>

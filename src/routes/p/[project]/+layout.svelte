@@ -4,7 +4,7 @@
 	import Band from '$ui/Band.svelte';
 	import Help from '$ui/Help.svelte';
 	import { step } from '$ui/client.svelte';
-	import { handleKey, onAction, STAGES } from '$ui/keys';
+	import { catchKey, handleKey, onAction, STAGES } from '$ui/keys';
 	import Split from '$ui/Split.svelte';
 	import Ticket from '$ui/Ticket.svelte';
 
@@ -44,7 +44,7 @@
 	});
 </script>
 
-<svelte:window onkeydown={handleKey} />
+<svelte:window onkeydown={handleKey} onkeydowncapture={catchKey} />
 
 <div class="flex h-dvh flex-col">
 	<Band {slug} title={data.project.title} gameVersion={data.project.gameVersion} counts={data.counts} steps={data.steps} onhelp={() => (help = true)} />

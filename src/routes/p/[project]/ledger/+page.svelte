@@ -19,8 +19,8 @@
 		{#each data.entries as entry (entry.id)}
 			<li class="plate {entry.state === 'applied' ? '' : 'opacity-75'}">
 				<details open={open === entry.id}>
-					<summary class="flex cursor-pointer items-baseline gap-3 px-4 py-2"><a class="font-mono text-[12px] text-steam" href="?plan={entry.id}">{entry.id}</a><span class="flex-1 font-semibold {entry.state === 'applied' ? '' : 'line-through'}">{entry.title}</span><span class="text-steam">{states[entry.state]}</span><span class="text-[12px] text-steam">{when(entry.at)}</span></summary>
-					<div class="border-t border-line px-4 py-3"><PlanView plan={entry.plan} /></div>
+					<summary class="flex cursor-pointer items-baseline gap-3 px-4 py-2"><span class="font-mono text-[12px] text-steam">{entry.id}</span><span class="flex-1 font-semibold {entry.state === 'applied' ? '' : 'line-through'}">{entry.title}</span><span class="text-steam">{states[entry.state]}</span><span class="text-[12px] text-steam">{when(entry.at)}</span></summary>
+					<div class="border-t border-line px-4 py-3"><PlanView plan={entry.plan} /><p class="mt-3"><a class="follow text-steam" href="?plan={entry.id}">Address of this plan</a></p></div>
 				</details>
 			</li>
 		{/each}

@@ -41,7 +41,7 @@
 <svelte:head><title>Snags · Kettle Dial</title></svelte:head>
 <div class="mx-auto max-w-4xl px-6 py-6">
 	<h1>Snags</h1>
-	{#if data.total === 0}
+	{#if data.counts.blocks + data.counts.warns === 0}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold text-verdigris">The game would load this cleanly.</p>
 			<p class="mt-1 text-steam">{data.checked} files were checked against the field guide.</p>

@@ -1,0 +1,165 @@
+// Bringing games in: folders and archives, good and bad. What is bad gets a message, and nothing is half there.
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, truncateSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { strToU8, zipSync } from 'fflate';
+import pg from 'pg';
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { openBrowser, openPage, startServer, type Server } from './helpers';
+
+const allowed = mkdtempSync(join(tmpdir(), 'kettle-games-'));
+const forbidden = mkdtempSync(join(tmpdir(), 'kettle-other-'));
+let server: Server;
+let browser: Browser;
+let page: Page;
+
+beforeAll(async () => {
+	server = await startServer({ demo: false, roots: allowed });
+	browser = await openBrowser();
+	page = await openPage(browser);
+});
+afterAll(async () => {
+	await browser?.close();
+	await server?.stop();
+	rmSync(allowed, { recursive: true });
+	rmSync(forbidden, { recursive: true });
+});
+
+function game(name: string, files: Record<string, string>): string {
+	for (const [path, text] of Object.entries(files)) {
+		const full = join(allowed, name, path);
+		mkdirSync(join(full, '..'), { recursive: true });
+		writeFileSync(full, text);
+	}
+	return join(allowed, name);
+}
+
+async function count(table: string): Promise<number> {
+	const client = new pg.Client({ connectionString: server.url });
+	await client.connect();
+	const { rows } = await client.query(`select count(*)::int as n from ${table}`);
+	await client.end();
+	return rows[0].n;
+}
+
+async function bringFolder(folder: string) {
+	await page.goto(`${server.address}/?all`);
+	await page.getByLabel('Folder that holds').fill(folder);
+	await page.getByRole('button', { name: 'Bring it in' }).click();
+}
+
+async function bringZip(name: string, bytes: Uint8Array) {
+	await page.goto(`${server.address}/?all`);
+	await page.getByLabel('A ZIP archive').check();
+	await page.getByLabel('Archive', { exact: true }).setInputFiles({ name, mimeType: 'application/zip', buffer: Buffer.from(bytes) });
+	await page.getByRole('button', { name: 'Bring it in' }).click();
+}
+
+const fault = () => page.getByTestId('import-fault').innerText();
+
+test('without any project the page asks for a game, and a folder of one becomes a project', async () => {
+	await page.goto(server.address);
+	await page.getByRole('heading', { name: 'Bring your game in' }).waitFor();
+	const folder = game('mill', {
+		'carts.csv': 'id,load\nhand,20\npony,60\n',
+		'broken.xml': '<all>\n  <one id="a"/>\n  <two id="b">\n</all>\n',
+		'empty.json': '',
+		'old.ini': '[a]\nx = 1\n',
+		'readme.txt': 'hello\n'
+	});
+	writeFileSync(join(folder, 'codepage.ini'), Buffer.from([0x5b, 0x61, 0x5d, 0x0a, 0x78, 0x3d, 0xf6, 0x0a]));
+	await bringFolder(folder);
+	await page.waitForURL(/\/p\/mill\/setup/);
+	const row = (path: string) => page.getByRole('row').filter({ hasText: path }).innerText();
+	expect(await row('carts.csv')).toMatch(/Carts\s+2/);
+	expect(await row('broken.xml')).toContain('1 faults');
+	expect(await row('readme.txt')).toContain('not read as data');
+	expect(await row('codepage.ini')).toContain('windows-1252 (guessed)');
+	// The file that does not parse is kept and listed with its place and the text around it; the rest goes on.
+	await page.goto(`${server.address}/p/mill/snags`);
+	const broken = page.locator('[data-rule=unreadable-file]').filter({ hasText: 'broken.xml' });
+	expect(await broken.innerText()).toMatch(/line 4, column \d+.*opened on line 3/s);
+	expect(await broken.locator('pre').innerText()).toBe('</all>');
+	expect(await page.locator('[data-rule=unreadable-file]').filter({ hasText: 'empty.json' }).innerText()).toContain('The file is empty');
+	// And it can be edited: my mod gets its first file.
+	await page.goto(`${server.address}/p/mill/tables/carts?ticket=carts%2Fpony`);
+	await page.locator('[data-field=load] [data-edit]').click();
+	await page.locator('[data-field=load] input').fill('65');
+	await page.keyboard.press('Enter');
+	await page.getByTestId('message').filter({ hasText: 'Set load of pony: 60 to 65' }).waitFor();
+});
+
+test('an uploaded ZIP becomes a project; a folder around everything is taken off', async () => {
+	await bringZip('Windmill.zip', zipSync({ 'wind/data/sails.tsv': strToU8('id\tsize\nbig\t9\n'), 'wind/a.txt': strToU8('x') }));
+	await page.waitForURL(/\/p\/windmill\/setup/);
+	await page.getByText('data/sails.tsv', { exact: true }).waitFor();
+});
+
+test('what cannot be brought in gets a clear message, and nothing is half there', async () => {
+	const before = [await count('projects'), await count('layers')];
+	const long = `${'d'.repeat(100)}/${'e'.repeat(100)}/${'f'.repeat(98)}`;
+	const traversal = zipSync({ 'xx/secret.tsv': strToU8('id\n') });
+	const text = Buffer.from(traversal).toString('latin1').replaceAll('xx/secret', '../secret');
+	const whole = zipSync({ 'a.tsv': strToU8('id\n'.repeat(5000)) });
+
+	for (const [bytes, message] of [
+		[new Uint8Array(0), /empty/],
+		[strToU8('no archive at all'), /no ZIP archive/],
+		[whole.slice(0, whole.length - 30), /broken or no ZIP/],
+		[Buffer.from(text, 'latin1'), /leaves its folder/],
+		[zipSync({ [long]: strToU8('x') }), /300 characters; at most 255/]
+	] as const) {
+		await bringZip('bad.zip', bytes);
+		expect(await fault()).toMatch(message);
+	}
+	for (const [folder, message] of [
+		[forbidden, /outside the folders that may be read/],
+		[join(allowed, '../../etc'), /outside the folders that may be read/],
+		[join(allowed, 'nowhere'), /There is no folder/],
+		[join(allowed, 'x'.repeat(300)), /longer than this machine allows/]
+	] as const) {
+		await bringFolder(folder);
+		expect(await fault()).toMatch(message);
+	}
+	symlinkSync(forbidden, join(allowed, 'way-out'));
+	await bringFolder(join(allowed, 'way-out'));
+	expect(await fault()).toMatch(/outside/);
+	mkdirSync(join(allowed, 'nothing'));
+	await bringFolder(join(allowed, 'nothing'));
+	expect(await fault()).toMatch(/There is no file in it/);
+	expect([await count('projects'), await count('layers')]).toEqual(before);
+});
+
+test('a 200 MB file is known by its digest, with a word on why it is not opened; the rest is read', async () => {
+	const folder = game('huge', { 'small.tsv': 'id\tx\na\t1\n', 'big.tsv': 'id\tx\n' });
+	truncateSync(join(folder, 'big.tsv'), 200 * 2 ** 20);
+	await bringFolder(folder);
+	await page.waitForURL(/\/p\/huge\/setup/, { timeout: 60_000 });
+	expect(await page.getByRole('row').filter({ hasText: 'big.tsv' }).innerText()).toMatch(/too large to open.*200\.0 MB/s);
+	await page.goto(`${server.address}/p/huge/tables`);
+	await page.getByText('1 records').waitFor();
+});
+
+test('a server killed in the middle of an import takes it up again, whole', async () => {
+	const files = Object.fromEntries(Array.from({ length: 400 }, (_, at) => [`data/t${at}.tsv`, `id\tx\n${Array.from({ length: 60 }, (_, row) => `r${row}\t${at}`).join('\n')}\n`]));
+	const folder = game('many', files);
+	const answer = await fetch(`${server.address}/api/import`, { method: 'POST', headers: { 'content-type': 'application/json', origin: server.address }, body: JSON.stringify({ title: 'Many', folder }) });
+	const { id } = await answer.json();
+	await new Promise((done) => setTimeout(done, 700));
+	await server.kill();
+	const client = new pg.Client({ connectionString: server.url });
+	await client.connect();
+	const { rows } = await client.query("select count(*)::int as n from layers where project = 'many'");
+	expect([0, 2]).toContain(rows[0].n);
+	await new Promise((done) => setTimeout(done, 4500));
+	await server.start();
+	for (let tries = 0; tries < 200; tries++) {
+		const state = await (await fetch(`${server.address}/imports/${id}`)).json();
+		if (state.state === 'done') break;
+		await new Promise((done) => setTimeout(done, 200));
+	}
+	const done = await client.query("select count(*)::int as n from layer_files f join layers l on l.id = f.layer where l.project = 'many'");
+	await client.end();
+	expect(done.rows[0].n).toBe(400);
+});

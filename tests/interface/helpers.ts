@@ -1,0 +1,95 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { chromium, type Browser, type Page } from 'playwright-core';
+import { inject } from 'vitest';
+import { CHROMIUM_FLAGS } from '../../scripts/chromium.mjs';
+import { freePort } from '../../scripts/postgres.mjs';
+import { startApp, untilReady } from '../../scripts/serve.mjs';
+
+export interface Server {
+	address: string;
+	home: string;
+	/** Connection to its database. */
+	url: string;
+	/** Ends it at once, as a power cut would. */
+	kill(): Promise<void>;
+	/** Starts it again on the same data. */
+	start(): Promise<void>;
+	stop(): Promise<void>;
+}
+
+let nth = 0;
+
+/** A server with a database and a folder of its own. */
+export async function startServer({ demo = true, roots }: { demo?: boolean; roots?: string } = {}): Promise<Server> {
+	const admin = new pg.Client({ connectionString: inject('database') });
+	await admin.connect();
+	const name = `test_${process.pid}_${++nth}`;
+	await admin.query(`create database ${name}`);
+	await admin.end();
+	const url = new URL(inject('database'));
+	url.pathname = `/${name}`;
+	const home = mkdtempSync(join(tmpdir(), 'kettle-home-'));
+	const port = await freePort();
+	let child: ReturnType<typeof startApp> | null = null;
+	const end = async (signal: 'SIGKILL' | 'SIGTERM') => {
+		if (!child || child.exitCode !== null || child.signalCode !== null) return;
+		const ended = new Promise((done) => child!.once('exit', done));
+		child.kill(signal);
+		const late = setTimeout(() => child?.kill('SIGKILL'), 5000);
+		await ended;
+		clearTimeout(late);
+	};
+	const server: Server = {
+		address: `http://127.0.0.1:${port}`,
+		home,
+		url: url.href,
+		kill: () => end('SIGKILL'),
+		async start() {
+			child = startApp({ url: url.href, home, port, demo, ...(roots ? { roots } : {}) });
+			await untilReady(port, child);
+		},
+		async stop() {
+			await end('SIGTERM');
+			rmSync(home, { recursive: true, force: true });
+		}
+	};
+	await server.start();
+	return server;
+}
+
+/** Debian's Chromium with a fresh profile. */
+export function openBrowser(): Promise<Browser> {
+	const { path, env } = inject('chromium');
+	return chromium.launch({ executablePath: path, args: CHROMIUM_FLAGS, env: { ...(process.env as Record<string, string>), ...env } });
+}
+
+/** A page that fails the test on any fault of its own. */
+export async function openPage(browser: Browser, faults: string[] = []): Promise<Page> {
+	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+	page.setDefaultTimeout(15_000);
+	page.on('pageerror', (error) => faults.push(String(error)));
+	const go = page.goto.bind(page);
+	page.goto = async (...where) => {
+		const answer = await go(...where);
+		await page.locator('html[data-ready]').waitFor();
+		return answer;
+	};
+	return page;
+}
+
+/** Presses Tab until the focus is on an element that matches; only the keyboard is used. */
+export async function tabTo(page: Page, selector: string, most = 150): Promise<void> {
+	for (let presses = 0; presses < most; presses++) {
+		if (await page.evaluate((wanted) => document.activeElement?.matches(wanted) ?? false, selector)) return;
+		await page.keyboard.press('Tab');
+	}
+	throw new Error(`Tab never reached ${selector}`);
+}
+
+/** What the dial says, once it says what is expected. */
+export async function dialSays(page: Page, words: string): Promise<void> {
+	await page.getByTestId('dial').filter({ hasText: words }).waitFor();
+}

@@ -1,0 +1,63 @@
+// Each of the three mistakes of the demo's mod: a snag on the page, a refusal of the game, and a repair from the page.
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { dialSays, openBrowser, openPage, startServer, type Server } from './helpers';
+
+let server: Server;
+let browser: Browser;
+let page: Page;
+
+beforeAll(async () => {
+	server = await startServer();
+	browser = await openBrowser();
+	page = await openPage(browser);
+});
+afterAll(async () => {
+	await browser?.close();
+	await server?.stop();
+});
+
+const at = (path: string) => `${server.address}/p/gannet-sound/${path}`;
+
+async function refusals(): Promise<string[]> {
+	await page.goto(at('trial'));
+	const before = page.url();
+	await page.getByTestId('start-trial').click();
+	await page.waitForURL((url) => url.href !== before && url.searchParams.has('trial'));
+	await page.getByTestId('outcome').waitFor();
+	return (await page.getByTestId('log').getByRole('listitem').allInnerTexts()).filter((line) => /DROPPED|REFUSED/.test(line));
+}
+
+const MISTAKES = [
+	{ rule: 'missing-reference', record: 'cutter_07', refused: /cutter_07: engine "triple_9" is not known/ },
+	{ rule: 'wrong-kind', record: 'lifeboat_03', refused: /lifeboat_03: deck gear "keel_deep" is not known/ },
+	{ rule: 'missing-text', record: 'barge_09', refused: /barge_09: no text vessel\.barge_09\.name/ }
+];
+
+test('each mistake is a snag and a refusal, and both are gone with its repair', async () => {
+	let refused = await refusals();
+	expect(refused).toHaveLength(3);
+	// From a line of the log to the record it speaks of.
+	await page.getByRole('link', { name: 'ticket of cutter_07' }).click();
+	await page.getByTestId('ticket').getByRole('heading', { name: 'Skerry' }).waitFor();
+	for (const [nth, mistake] of MISTAKES.entries()) {
+		expect(refused.some((line) => mistake.refused.test(line))).toBe(true);
+		await page.goto(at('snags'));
+		const snag = page.locator(`[data-rule=${mistake.rule}]`);
+		expect(await snag.count()).toBe(1);
+		await snag.getByRole('button').first().click();
+		const dialog = page.getByRole('dialog');
+		await dialog.getByText('Settles').waitFor();
+		await dialog.getByTestId('apply-plan').click();
+		await dialog.waitFor({ state: 'detached' });
+		await dialSays(page, nth < 2 ? `${2 - nth} block` : 'loads cleanly');
+		refused = await refusals();
+		expect(refused).toHaveLength(2 - nth);
+		expect(refused.some((line) => mistake.refused.test(line))).toBe(false);
+	}
+	expect(await page.getByTestId('outcome').innerText()).toBe('Loaded cleanly');
+
+	// Taken out again, the game's folder is as it was.
+	await page.getByRole('button', { name: 'Take it out again' }).click();
+	await page.getByTestId('message').filter({ hasText: 'out of the game' }).waitFor();
+});

@@ -1,0 +1,127 @@
+// Every page in both themes: no fault of its own, and nothing serious that axe finds.
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Browser } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { openBrowser, openPage, startServer, type Server } from './helpers';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+let server: Server;
+let browser: Browser;
+
+beforeAll(async () => {
+	server = await startServer();
+	browser = await openBrowser();
+});
+afterAll(async () => {
+	await browser?.close();
+	await server?.stop();
+});
+
+const PAGES = [
+	'/?all',
+	'/p/gannet-sound/setup',
+	'/p/gannet-sound/find',
+	'/p/gannet-sound/find?q=Skerry&ticket=vessel%2Fcutter_07',
+	'/p/gannet-sound/find?q=zeppelin',
+	'/p/gannet-sound/tables',
+	'/p/gannet-sound/tables/vessel?ticket=vessel%2Fcutter_04',
+	'/p/gannet-sound/tables/text',
+	'/p/gannet-sound/snags',
+	'/p/gannet-sound/pack',
+	'/p/gannet-sound/trial',
+	'/p/gannet-sound/ledger',
+	'/p/gannet-sound/file/0/data/engines.ini?line=8',
+	'/p/gannet-sound/tables/nothing'
+];
+
+interface Finding {
+	id: string;
+	impact: string;
+	nodes: { html: string }[];
+}
+
+test.each(['light', 'dark'])('every page, %s', async (theme) => {
+	const faults: string[] = [];
+	const page = await openPage(browser, faults);
+	await page.addInitScript((name) => localStorage.setItem('theme', name), theme);
+	// A trial and a step in the ledger, so that those pages have something to show.
+	await page.goto(`${server.address}/p/gannet-sound/trial`);
+	await page.getByTestId('start-trial').click();
+	await page.getByTestId('outcome').waitFor();
+	await page.evaluate(async () => {
+		const set = (value: string) =>
+			fetch('/p/gannet-sound/api/apply', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ intention: { do: 'set', kind: 'vessel', id: 'tug_08', field: 'tow', value } }) });
+		await set('71');
+	});
+	const found: string[] = [];
+	for (const path of PAGES) {
+		await page.goto(server.address + path);
+		await page.locator('h1').first().waitFor();
+		await page.waitForTimeout(150);
+		await page.evaluate(axe);
+		const findings = await page.evaluate(async () => {
+			const run = (window as unknown as { axe: { run(): Promise<{ violations: Finding[] }> } }).axe.run;
+			return (await run()).violations as Finding[];
+		});
+		for (const { id, impact, nodes } of findings) if (impact === 'serious' || impact === 'critical') found.push(`${path}: ${id} (${nodes.length}) ${nodes[0]?.html.slice(0, 160)}`);
+		const wide = await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth);
+		if (wide) found.push(`${path}: wider than the window`);
+	}
+	expect(found).toEqual([]);
+	expect(faults).toEqual([]);
+	await page.close();
+});
+
+test('at 1024 nothing leaves the window, and the help lists every key', async () => {
+	const page = await openPage(browser);
+	await page.setViewportSize({ width: 1024, height: 700 });
+	for (const path of PAGES) {
+		await page.goto(server.address + path);
+		expect([path, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([path, 1024]);
+	}
+	await page.goto(`${server.address}/p/gannet-sound/find`);
+	await page.keyboard.press('?');
+	const dialog = page.getByRole('dialog');
+	await dialog.getByText('take the last step back').waitFor();
+	await page.keyboard.press('Escape');
+	await dialog.waitFor({ state: 'detached' });
+});
+
+test('a table is moved through, filtered and sorted by keyboard, and its state is in the address', async () => {
+	const page = await openPage(browser);
+	await page.goto(`${server.address}/p/gannet-sound/tables/vessel?sort=-tow&filter=tow%3E20`);
+	const first = page.getByRole('grid').getByRole('rowheader').first();
+	expect(await first.innerText()).toContain('tug_08');
+	await page.getByRole('grid').focus();
+	await page.keyboard.press('ArrowDown');
+	await page.keyboard.press('Enter');
+	await page.getByTestId('ticket').waitFor();
+	await page.keyboard.press('Escape');
+	await page.getByTestId('ticket').waitFor({ state: 'detached' });
+	expect(page.url()).toContain('sort=-tow');
+	await page.goBack();
+	await page.getByTestId('ticket').waitFor();
+	await page.close();
+});
+
+test('a copy as new, with its names, is planned, applied and found by them', async () => {
+	const page = await openPage(browser);
+	await page.goto(`${server.address}/p/gannet-sound/tables/vessel?ticket=vessel%2Fcutter_04`);
+	await page.getByTestId('ticket').waitFor();
+	await page.keyboard.press('c');
+	await page.getByLabel('New id').fill('cutter_04');
+	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('alert').filter({ hasText: 'is taken' }).waitFor();
+	await page.getByRole('button', { name: 'Leave it' }).click();
+	await page.keyboard.press('c');
+	await page.getByLabel('New id').fill('cutter_11');
+	await page.getByLabel('Name, English', { exact: true }).fill('Storm Petrel');
+	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('dialog').getByText('Storm Petrel').waitFor();
+	await page.keyboard.press('Control+Enter');
+	await page.getByTestId('message').filter({ hasText: 'Copy Kittiwake as new vessel cutter_11' }).waitFor();
+	await page.goto(`${server.address}/p/gannet-sound/find?q=storm+petrel`);
+	await page.getByText('English name: Storm Petrel').waitFor();
+	await page.close();
+});

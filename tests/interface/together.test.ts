@@ -1,0 +1,161 @@
+// Undo across restarts, two windows on one value, and a server that is killed in the middle.
+import pg from 'pg';
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { dialSays, openBrowser, openPage, startServer, type Server } from './helpers';
+
+let server: Server;
+let browser: Browser;
+
+beforeAll(async () => {
+	server = await startServer();
+	browser = await openBrowser();
+});
+afterAll(async () => {
+	await browser?.close();
+	await server?.stop();
+});
+
+const ticket = (id: string) => `${server.address}/p/gannet-sound/tables/vessel?ticket=vessel%2F${id}`;
+const editor = (page: Page, field: string) => page.locator(`[data-field=${field}] [data-edit]`);
+
+async function edit(page: Page, field: string, value: string) {
+	await editor(page, field).click();
+	await page.locator(`[data-field=${field}] input`).fill(value);
+	await page.keyboard.press('Enter');
+}
+
+/** Digests of my mod's files, straight from the database. */
+async function myFiles(): Promise<Record<string, string>> {
+	const client = new pg.Client({ connectionString: server.url });
+	await client.connect();
+	const { rows } = await client.query("select f.path, f.sha256 from layer_files f join layers l on l.id = f.layer where l.role = 'mine' order by 1");
+	await client.end();
+	return Object.fromEntries(rows.map((row) => [row.path, row.sha256]));
+}
+
+const post = (path: string, body: unknown, headers: Record<string, string> = {}) =>
+	fetch(`${server.address}/p/gannet-sound/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json', origin: server.address, ...headers }, body: JSON.stringify(body) });
+
+test('undo and redo over several steps, also after a restart, give back the same bytes', async () => {
+	const page = await openPage(browser);
+	const before = await myFiles();
+	await page.goto(ticket('cutter_05'));
+	await edit(page, 'speed', '26');
+	await page.getByTestId('message').filter({ hasText: 'Set speed' }).waitFor();
+	await edit(page, 'draft', '1.85');
+	await page.getByTestId('message').filter({ hasText: 'Set draft' }).waitFor();
+	const after = await myFiles();
+	expect(after).not.toEqual(before);
+
+	await server.kill();
+	await server.start();
+	await page.goto(ticket('cutter_05'));
+	await editor(page, 'speed').filter({ hasText: '26' }).waitFor();
+	for (const said of ['Taken back: Set draft', 'Taken back: Set speed']) {
+		await page.keyboard.press('Control+z');
+		await page.getByTestId('message').filter({ hasText: said }).waitFor();
+	}
+	expect(await myFiles()).toEqual(before);
+	for (const said of ['Done again: Set speed', 'Done again: Set draft']) {
+		await page.keyboard.press('Control+Shift+Z');
+		await page.getByTestId('message').filter({ hasText: said }).waitFor();
+	}
+	expect(await myFiles()).toEqual(after);
+	await page.goto(`${server.address}/p/gannet-sound/ledger`);
+	expect(await page.locator('summary').allInnerTexts()).toHaveLength(2);
+	await page.close();
+});
+
+test('of two windows that edit the same value the second is told, and nothing is overwritten unseen', async () => {
+	const one = await openPage(browser);
+	const two = await openPage(browser);
+	// The second window hears of nothing, as when its connection hangs.
+	await two.route('**/api/events', (route) => route.abort());
+	await one.goto(ticket('tug_05'));
+	await two.goto(ticket('tug_05'));
+	const was = await editor(two, 'tow').innerText();
+	await edit(one, 'tow', '61');
+	await one.getByTestId('message').filter({ hasText: 'Set tow' }).waitFor();
+	await edit(two, 'tow', '62');
+	await two.getByRole('alert').filter({ hasText: `changed from “${was}” to “61”. Nothing was overwritten` }).waitFor();
+	await editor(two, 'tow').filter({ hasText: '61' }).waitFor();
+	await one.close();
+	await two.close();
+});
+
+test('a change in one window shows in the other by itself, the dial too', async () => {
+	const one = await openPage(browser);
+	const two = await openPage(browser);
+	await two.goto(ticket('tug_06'));
+	await one.goto(ticket('tug_06'));
+	await dialSays(two, '3 block');
+	await edit(one, 'tow', '999');
+	await dialSays(two, '4 block');
+	await editor(two, 'tow').filter({ hasText: '999' }).waitFor();
+	await one.keyboard.press('Control+z');
+	await dialSays(two, '3 block');
+	await one.close();
+	await two.close();
+});
+
+test('a plan that was looked at and is stale is refused whole', async () => {
+	const intention = { do: 'set', kind: 'vessel', id: 'ice_01', field: 'seats', value: '9' };
+	const { version } = await (await post('plan', { intention })).json();
+	await post('apply', { intention: { ...intention, field: 'tow', value: '30' } });
+	const late = await post('apply', { intention, version });
+	expect([late.status, (await late.json()).message]).toEqual([409, expect.stringContaining('changed meanwhile')]);
+});
+
+test('200 edits from two sides at once: none is lost, and the ledger agrees with the bytes', async () => {
+	const outcomes = await Promise.all(
+		Array.from({ length: 200 }, async (_, at) => {
+			const answer = await post('apply', { intention: { do: 'set', kind: 'vessel', id: at % 2 ? 'ice_02' : 'ice_03', field: 'tow', value: String(20 + (at % 60)) } });
+			return answer.status;
+		})
+	);
+	expect(outcomes.every((status) => status === 200 || status === 422)).toBe(true);
+	const client = new pg.Client({ connectionString: server.url });
+	await client.connect();
+	const { rows } = await client.query("select plan from ledger where state = 'applied' order by id");
+	await client.end();
+	const last: Record<string, string | null> = {};
+	for (const { plan } of rows) for (const change of plan.changes) {
+		if (change.path in last) expect(change.before).toBe(last[change.path]);
+		last[change.path] = change.after;
+	}
+	const now = await myFiles();
+	for (const [path, digest] of Object.entries(last)) expect(now[path]).toBe(digest);
+});
+
+test('killed in the middle of edits: after the restart the old state or the new one, and the ledger agrees', async () => {
+	for (let round = 0; round < 3; round++) {
+		const edits = Array.from({ length: 30 }, (_, at) => post('apply', { intention: { do: 'set', kind: 'vessel', id: 'barge_02', field: 'seats', value: String((round * 30 + at) % 50) } }).catch(() => null));
+		await new Promise((done) => setTimeout(done, 40 + round * 60));
+		await server.kill();
+		await Promise.all(edits);
+		await server.start();
+		const client = new pg.Client({ connectionString: server.url });
+		await client.connect();
+		const { rows } = await client.query("select plan from ledger where state = 'applied' order by id desc limit 1");
+		const blobs = await client.query("select count(*)::int as lost from layer_files f left join blobs b using (sha256) where f.kept and b.sha256 is null");
+		await client.end();
+		const now = await myFiles();
+		for (const change of rows[0].plan.changes) expect(now[change.path]).toBe(change.after);
+		expect(blobs.rows[0].lost).toBe(0);
+		expect((await fetch(`${server.address}/p/gannet-sound/snags`)).status).toBe(200);
+	}
+});
+
+test('only pages of this server may change something, under a name of this machine', async () => {
+	const intention = { do: 'set', kind: 'vessel', id: 'ice_01', field: 'seats', value: '11' };
+	expect((await post('apply', { intention }, { origin: 'http://elsewhere.example' })).status).toBe(403);
+	const { request } = await import('node:http');
+	const status = await new Promise((done) => {
+		const url = new URL(server.address);
+		request({ host: url.hostname, port: url.port, path: '/ready', headers: { host: 'elsewhere.example' } }, (answer) => done(answer.statusCode)).end();
+	});
+	expect(status).toBe(403);
+	const wrong = await post('apply', { intention: { do: 'sett' } });
+	expect([wrong.status, (await wrong.json()).message]).toEqual([422, expect.stringContaining('The call is not right')]);
+});
