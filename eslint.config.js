@@ -8,7 +8,10 @@ import svelteConfig from './svelte.config.js';
 const storey = (files, message, patterns, paths = []) => ({
 	files,
 	rules: {
-		'no-restricted-imports': ['error', { patterns: patterns.map((group) => ({ group: [group], message })), paths }]
+		'no-restricted-imports': [
+			'error',
+			{ patterns: patterns.map((group) => ({ group: [group], message })), paths }
+		]
 	}
 });
 
@@ -54,7 +57,25 @@ export default ts.config(
 		'pg',
 		'pg-boss'
 	]),
-	storey(['src/lib/server/**'], 'The server storey knows no interface.', ['svelte', '$ui/*', '$lib/ui*', '**/routes/**']),
-	storey(['cli/**'], 'The command is core and file system only.', ['$lib/server*', '**/lib/server/**', '**/ui/**', 'pg']),
+	storey(['src/lib/files/**'], 'The file system storey stands on the core alone.', [
+		'svelte*',
+		'$lib/server*',
+		'**/server/**',
+		'**/ui/**',
+		'pg',
+		'pg-boss'
+	]),
+	storey(['src/lib/server/**'], 'The server storey knows no interface.', [
+		'svelte',
+		'$ui/*',
+		'$lib/ui*',
+		'**/routes/**'
+	]),
+	storey(['cli/**'], 'The command is core and file system only.', [
+		'$lib/server*',
+		'**/lib/server/**',
+		'**/ui/**',
+		'pg'
+	]),
 	storey(['standin/**'], 'The stand-in shares no code with the rest.', ['**/src/**', '$lib/*', '$core/*'])
 );

@@ -9,7 +9,10 @@ const alias = {
 export default defineConfig({
 	test: {
 		projects: [
-			{ resolve: { alias }, test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },
+			{
+				resolve: { alias },
+				test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 }
+			},
 			{
 				resolve: { alias },
 				test: { name: 'command', include: ['tests/command/**/*.test.ts'], testTimeout: 60_000 }

@@ -4,7 +4,11 @@ import { parseArgs, type ParseArgsConfig } from 'node:util';
 export class WrongCall extends Error {}
 
 /** Options and words of a call. @throws WrongCall with the usage */
-export function read<T extends NonNullable<ParseArgsConfig['options']>>(args: string[], options: T, usage: string) {
+export function read<T extends NonNullable<ParseArgsConfig['options']>>(
+	args: string[],
+	options: T,
+	usage: string
+) {
 	try {
 		return parseArgs({ args, options, allowPositionals: true, strict: true });
 	} catch (error) {

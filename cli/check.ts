@@ -36,9 +36,12 @@ export async function check(args: string[]): Promise<number> {
 			message,
 			repairable
 		}));
-		process.stdout.write(`${JSON.stringify({ snags: rows, counts, milliseconds: Math.round(performance.now() - started) })}\n`);
+		process.stdout.write(
+			`${JSON.stringify({ snags: rows, counts, milliseconds: Math.round(performance.now() - started) })}\n`
+		);
 	} else {
-		for (const snag of snags) process.stdout.write(`${SIGNS[snag.severity]} ${snag.file}:${snag.line} ${snag.message}\n`);
+		for (const snag of snags)
+			process.stdout.write(`${SIGNS[snag.severity]} ${snag.file}:${snag.line} ${snag.message}\n`);
 		process.stdout.write(`${counts.blocks} block, ${counts.warns} warn, ${counts.note} to note\n`);
 	}
 	return counts.blocks > 0 ? 1 : 0;

@@ -23,8 +23,12 @@ main(process.argv.slice(2)).then(
 	(error: unknown) => {
 		const known = error instanceof GuideFault || error instanceof SourceFault || error instanceof EditRefused;
 		if (error instanceof WrongCall) process.stderr.write(`${error.message}\n`);
-		else if (known || (error as NodeJS.ErrnoException).code) process.stderr.write(`${(error as Error).message}\n`);
-		else process.stderr.write(`This should not have happened: ${error instanceof Error ? error.message : error}. Nothing was written.\n`);
+		else if (known || (error as NodeJS.ErrnoException).code)
+			process.stderr.write(`${(error as Error).message}\n`);
+		else
+			process.stderr.write(
+				`This should not have happened: ${error instanceof Error ? error.message : error}. Nothing was written.\n`
+			);
 		process.exitCode = error instanceof EditRefused ? 1 : 2;
 	}
 );

@@ -31,7 +31,12 @@ export interface Opened {
 }
 
 /** The stack of a game, its layers and my mod, as named in the call. */
-export async function openStack(game: string, others: string[], mod: string | undefined, guidePath: string | undefined): Promise<Opened> {
+export async function openStack(
+	game: string,
+	others: string[],
+	mod: string | undefined,
+	guidePath: string | undefined
+): Promise<Opened> {
 	const guide = await openGuide(guidePath, game);
 	const layers = [
 		await layer(game, 'base', 'base'),

@@ -22,18 +22,27 @@ export async function pack(args: string[]): Promise<number> {
 		USAGE
 	);
 	const { game, mod, out } = values;
-	if (game === undefined || mod === undefined || out === undefined) throw new WrongCall(`Name game, mod and out. Usage: ${USAGE}`);
+	if (game === undefined || mod === undefined || out === undefined)
+		throw new WrongCall(`Name game, mod and out. Usage: ${USAGE}`);
 	const { stack, layers, guide } = await openStack(game, values.layer ?? [], mod, values.guide);
-	const below = new Set(layers.filter((layer) => layer.role !== 'mine').flatMap((layer) => [...layer.files.keys()]));
+	const below = new Set(
+		layers.filter((layer) => layer.role !== 'mine').flatMap((layer) => [...layer.files.keys()])
+	);
 	const mine = layers.find((layer) => layer.role === 'mine')!;
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title));
 	if (out.toLowerCase().endsWith('.zip')) await writeAtomic(out, zipOf(made));
 	else {
 		const there = await stat(out).catch(() => null);
-		if (there && !there.isDirectory()) throw new WrongCall(`${out} is a file; --out takes a folder or a name ending in .zip.`);
+		if (there && !there.isDirectory())
+			throw new WrongCall(`${out} is a file; --out takes a folder or a name ending in .zip.`);
 		await writeTree(out.replace(/\/+$/, ''), made.contents);
 	}
-	if (values.json) process.stdout.write(`${JSON.stringify({ files: made.files.map(({ path, why, sha256, bytes }) => ({ path, why, sha256, bytes })) })}\n`);
-	else for (const file of made.files) process.stdout.write(`${file.why.padEnd(9)} ${file.path}  ${file.bytes} bytes: ${file.reason}\n`);
+	if (values.json)
+		process.stdout.write(
+			`${JSON.stringify({ files: made.files.map(({ path, why, sha256, bytes }) => ({ path, why, sha256, bytes })) })}\n`
+		);
+	else
+		for (const file of made.files)
+			process.stdout.write(`${file.why.padEnd(9)} ${file.path}  ${file.bytes} bytes: ${file.reason}\n`);
 	return countSnags(checkStack(stack)).blocks > 0 ? 1 : 0;
 }

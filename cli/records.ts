@@ -34,7 +34,12 @@ export async function recordsOf(file: string, guide: Guide) {
 		encoding: text.encoding,
 		eol: text.eol,
 		bom: text.bom,
-		records: (doc?.records ?? []).map((record) => ({ kind, id: record.id, line: record.line, fields: fieldsOf(record) })),
+		records: (doc?.records ?? []).map((record) => ({
+			kind,
+			id: record.id,
+			line: record.line,
+			fields: fieldsOf(record)
+		})),
 		problems: doc
 			? doc.problems.map(({ line, column, message }) => ({ line, column, message }))
 			: [{ line: 1, column: 1, message: 'This kind of file is not read as data.' }]
@@ -54,9 +59,13 @@ export async function records(args: string[]): Promise<number> {
 			process.stdout.write(`${JSON.stringify(found)}\n`);
 			continue;
 		}
-		process.stdout.write(`${file}: ${found.records.length} records (${found.format ?? 'not data'}, ${found.encoding}, ${found.eol})\n`);
-		for (const record of found.records) process.stdout.write(`  ${record.line}\t${record.id}\t${Object.keys(record.fields).length} fields\n`);
-		for (const problem of found.problems) process.stderr.write(`${file}:${problem.line}:${problem.column} ${problem.message}\n`);
+		process.stdout.write(
+			`${file}: ${found.records.length} records (${found.format ?? 'not data'}, ${found.encoding}, ${found.eol})\n`
+		);
+		for (const record of found.records)
+			process.stdout.write(`  ${record.line}\t${record.id}\t${Object.keys(record.fields).length} fields\n`);
+		for (const problem of found.problems)
+			process.stderr.write(`${file}:${problem.line}:${problem.column} ${problem.message}\n`);
 	}
 	return whole ? 0 : 1;
 }

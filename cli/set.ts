@@ -9,9 +9,15 @@ import { read, WrongCall } from './arguments';
 import { openGuide } from './open';
 import { guidePath } from './records';
 
-const USAGE = 'kettle set FILE RECORD FIELD VALUE [--out FILE] [--guide GUIDE], or kettle set --from EDITS.jsonl';
+const USAGE =
+	'kettle set FILE RECORD FIELD VALUE [--out FILE] [--guide GUIDE], or kettle set --from EDITS.jsonl';
 
-const editSchema = z.object({ file: z.string(), record: z.string(), field: z.string(), value: z.coerce.string() });
+const editSchema = z.object({
+	file: z.string(),
+	record: z.string(),
+	field: z.string(),
+	value: z.coerce.string()
+});
 type Edit = z.infer<typeof editSchema>;
 
 function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
@@ -24,7 +30,8 @@ function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
 	try {
 		return { ...file, text: applySplices(file.text, format.set(doc, record, edit.field, edit.value)) };
 	} catch (error) {
-		if (error instanceof EditRefused) throw new EditRefused(`${edit.file}, ${edit.record}, ${edit.field}: ${error.message}`);
+		if (error instanceof EditRefused)
+			throw new EditRefused(`${edit.file}, ${edit.record}, ${edit.field}: ${error.message}`);
 		throw error;
 	}
 }
@@ -41,22 +48,35 @@ async function editsFrom(path: string): Promise<Edit[]> {
 			try {
 				return editSchema.parse(JSON.parse(line));
 			} catch {
-				throw new WrongCall(`${path} line ${at + 1} is not {"file", "record", "field", "value"}. Nothing was written.`);
+				throw new WrongCall(
+					`${path} line ${at + 1} is not {"file", "record", "field", "value"}. Nothing was written.`
+				);
 			}
 		});
 }
 
 /** `kettle set`: values changed, every other byte kept; all edits or none. */
 export async function set(args: string[]): Promise<number> {
-	const { values, positionals } = read(args, { out: { type: 'string' }, guide: { type: 'string' }, from: { type: 'string' } }, USAGE);
+	const { values, positionals } = read(
+		args,
+		{ out: { type: 'string' }, guide: { type: 'string' }, from: { type: 'string' } },
+		USAGE
+	);
 	const guide = await openGuide(values.guide);
 	let edits: Edit[];
 	if (values.from !== undefined) {
-		if (positionals.length > 0 || values.out !== undefined) throw new WrongCall(`--from stands alone. Usage: ${USAGE}`);
+		if (positionals.length > 0 || values.out !== undefined)
+			throw new WrongCall(`--from stands alone. Usage: ${USAGE}`);
 		edits = await editsFrom(values.from);
 	} else {
 		const [file, record, field, value] = positionals;
-		if (file === undefined || record === undefined || field === undefined || value === undefined || positionals.length > 4)
+		if (
+			file === undefined ||
+			record === undefined ||
+			field === undefined ||
+			value === undefined ||
+			positionals.length > 4
+		)
 			throw new WrongCall(`Name file, record, field and value. Usage: ${USAGE}`);
 		edits = [{ file, record, field, value }];
 	}

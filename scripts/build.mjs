@@ -50,16 +50,26 @@ async function bundle(name, entry) {
 const shared = ['src/lib/core', 'src/lib/files', 'package-lock.json', 'scripts/build.mjs'];
 await unlessFresh(join(out, 'cli.js'), ['cli', ...shared], () => bundle('cli.js', 'cli/main.ts'));
 if (process.argv.includes('--app')) {
-	await unlessFresh(join(out, 'worker.js'), ['src/lib/server/worker', ...shared], () => bundle('worker.js', 'src/lib/server/worker/reader.ts'));
-	await unlessFresh(join(out, 'app/.built'), ['src', 'static', 'svelte.config.js', 'vite.config.ts', ...shared], () => {
-		console.error('Building the application…');
-		const vite = spawnSync(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], {
-			cwd: root,
-			stdio: ['ignore', 2, 2]
-		});
-		if (vite.status !== 0) {
-			console.error('The application could not be built; the lines above say why.');
-			process.exit(1);
+	await unlessFresh(join(out, 'worker.js'), ['src/lib/server/worker', ...shared], () =>
+		bundle('worker.js', 'src/lib/server/worker/reader.ts')
+	);
+	await unlessFresh(
+		join(out, 'app/.built'),
+		['src', 'static', 'svelte.config.js', 'vite.config.ts', ...shared],
+		() => {
+			console.error('Building the application…');
+			const vite = spawnSync(
+				process.execPath,
+				[join(root, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'],
+				{
+					cwd: root,
+					stdio: ['ignore', 2, 2]
+				}
+			);
+			if (vite.status !== 0) {
+				console.error('The application could not be built; the lines above say why.');
+				process.exit(1);
+			}
 		}
-	});
+	);
 }

@@ -5,8 +5,15 @@ import { join } from 'node:path';
 
 /** @param {string} command @param {string[]} args @param {Record<string, string>} [env] */
 function run(command, args, env = {}) {
-	const done = spawnSync(command, args, { encoding: 'utf8', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive', ...env } });
-	return { ok: done.status === 0, said: `${done.stderr ?? ''}${done.error?.message ?? ''}`.trim(), out: done.stdout ?? '' };
+	const done = spawnSync(command, args, {
+		encoding: 'utf8',
+		env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive', ...env }
+	});
+	return {
+		ok: done.status === 0,
+		said: `${done.stderr ?? ''}${done.error?.message ?? ''}`.trim(),
+		out: done.stdout ?? ''
+	};
 }
 
 /** @param {string} what @param {{ ok: boolean, said: string }} done */
@@ -30,19 +37,34 @@ function installAsRoot(packages) {
 /** @param {string[]} packages @param {string} folder */
 function unpackPrivately(packages, folder) {
 	const state = join(folder, 'apt');
-	for (const path of ['lists/partial', 'cache/archives/partial']) mkdirSync(join(state, path), { recursive: true });
+	for (const path of ['lists/partial', 'cache/archives/partial'])
+		mkdirSync(join(state, path), { recursive: true });
 	const options = [
-		'-o', `Dir::State::lists=${join(state, 'lists')}`,
-		'-o', `Dir::Cache=${join(state, 'cache')}`,
-		'-o', 'Debug::NoLocking=true',
-		'-o', 'APT::Sandbox::User=',
-		'-o', 'APT::Update::Post-Invoke::=',
-		'-o', 'APT::Update::Post-Invoke-Success::='
+		'-o',
+		`Dir::State::lists=${join(state, 'lists')}`,
+		'-o',
+		`Dir::Cache=${join(state, 'cache')}`,
+		'-o',
+		'Debug::NoLocking=true',
+		'-o',
+		'APT::Sandbox::User=',
+		'-o',
+		'APT::Update::Post-Invoke::=',
+		'-o',
+		'APT::Update::Post-Invoke-Success::='
 	];
 	must('apt-get update', run('apt-get', ['update', '-qq', ...options]));
 	must(
 		`Fetching ${packages.join(', ')}`,
-		run('apt-get', ['install', '-y', '-qq', '--download-only', '--no-install-recommends', ...options, ...packages])
+		run('apt-get', [
+			'install',
+			'-y',
+			'-qq',
+			'--download-only',
+			'--no-install-recommends',
+			...options,
+			...packages
+		])
 	);
 	const archives = join(state, 'cache/archives');
 	for (const name of readdirSync(archives).filter((file) => file.endsWith('.deb')))
@@ -59,7 +81,16 @@ export function provide({ find, packages, home, what }) {
 	if (installed) return { path: installed, env: {} };
 	const folder = join(home, 'debian', packages[0] ?? 'package');
 	const root = join(folder, 'root');
-	const env = { LD_LIBRARY_PATH: ['usr/lib/x86_64-linux-gnu', 'usr/lib/aarch64-linux-gnu', 'usr/lib', 'lib/x86_64-linux-gnu'].map((path) => join(root, path)).join(':') };
+	const env = {
+		LD_LIBRARY_PATH: [
+			'usr/lib/x86_64-linux-gnu',
+			'usr/lib/aarch64-linux-gnu',
+			'usr/lib',
+			'lib/x86_64-linux-gnu'
+		]
+			.map((path) => join(root, path))
+			.join(':')
+	};
 	const unpacked = find(root);
 	if (unpacked) return { path: unpacked, env };
 	console.error(`Installing ${what}…`);

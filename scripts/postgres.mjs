@@ -1,6 +1,15 @@
 // A private PostgreSQL cluster on loopback: found or installed, started, and stopped by whoever started it.
 import { spawn, spawnSync } from 'node:child_process';
-import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import {
+	chmodSync,
+	chownSync,
+	existsSync,
+	mkdirSync,
+	readFileSync,
+	readdirSync,
+	rmSync,
+	writeFileSync
+} from 'node:fs';
 import { createServer } from 'node:net';
 import { createHash, randomBytes } from 'node:crypto';
 import { join, resolve } from 'node:path';
@@ -40,7 +49,10 @@ function serverUser() {
 /** A folder for the cluster that its user can reach: below `home`, else under /var/tmp. @param {string} home @param {{ uid?: number, gid?: number }} user */
 function clusterFolder(home, user) {
 	const preferred = join(home, 'postgres');
-	for (const folder of [preferred, `/var/tmp/kettle-dial-${createHash('sha256').update(resolve(home)).digest('hex').slice(0, 12)}`]) {
+	for (const folder of [
+		preferred,
+		`/var/tmp/kettle-dial-${createHash('sha256').update(resolve(home)).digest('hex').slice(0, 12)}`
+	]) {
 		mkdirSync(folder, { recursive: true });
 		if (user.uid === undefined || user.gid === undefined) return folder;
 		chownSync(folder, user.uid, user.gid);
@@ -74,22 +86,45 @@ export async function startPostgres(home, { throwaway = false } = {}) {
 		if (user.uid !== undefined && user.gid !== undefined) chownSync(given, user.uid, user.gid);
 		const made = spawnSync(
 			join(server.path, 'initdb'),
-			['-D', data, '-U', 'kettle', '-E', 'UTF8', '--locale=C.UTF-8', '--auth=scram-sha-256', `--pwfile=${given}`, '--no-sync'],
+			[
+				'-D',
+				data,
+				'-U',
+				'kettle',
+				'-E',
+				'UTF8',
+				'--locale=C.UTF-8',
+				'--auth=scram-sha-256',
+				`--pwfile=${given}`,
+				'--no-sync'
+			],
 			{ ...options, encoding: 'utf8' }
 		);
 		rmSync(given);
-		if (made.status !== 0) throw new Error(`PostgreSQL could not make its cluster: ${made.stderr || made.error?.message}`);
+		if (made.status !== 0)
+			throw new Error(`PostgreSQL could not make its cluster: ${made.stderr || made.error?.message}`);
 	}
 	// A server that an earlier, killed start left behind on this cluster.
-	if (existsSync(join(data, 'postmaster.pid'))) spawnSync(join(server.path, 'pg_ctl'), ['stop', '-D', data, '-m', 'fast', '-w'], options);
+	if (existsSync(join(data, 'postmaster.pid')))
+		spawnSync(join(server.path, 'pg_ctl'), ['stop', '-D', data, '-m', 'fast', '-w'], options);
 	const port = await freePort();
-	const settings = ['listen_addresses=127.0.0.1', 'unix_socket_directories=', 'max_connections=60', 'jit=off', 'log_min_messages=fatal'];
+	const settings = [
+		'listen_addresses=127.0.0.1',
+		'unix_socket_directories=',
+		'max_connections=60',
+		'jit=off',
+		'log_min_messages=fatal'
+	];
 	if (throwaway) settings.push('fsync=off', 'synchronous_commit=off', 'full_page_writes=off');
-	const child = spawn(join(server.path, 'postgres'), ['-D', data, '-p', String(port), ...settings.flatMap((setting) => ['-c', setting])], {
-		...options,
-		detached: true,
-		stdio: ['ignore', 'ignore', 'pipe']
-	});
+	const child = spawn(
+		join(server.path, 'postgres'),
+		['-D', data, '-p', String(port), ...settings.flatMap((setting) => ['-c', setting])],
+		{
+			...options,
+			detached: true,
+			stdio: ['ignore', 'ignore', 'pipe']
+		}
+	);
 	let said = '';
 	child.stderr.on('data', (chunk) => (said = (said + chunk).slice(-4000)));
 	const ended = new Promise((done) => child.once('exit', done));
@@ -97,7 +132,8 @@ export async function startPostgres(home, { throwaway = false } = {}) {
 		if (child.exitCode === null && child.signalCode === null) child.kill('SIGINT');
 		await ended;
 	};
-	const url = (/** @type {string} */ database) => `postgres://kettle:${readFileSync(secretFile, 'utf8')}@127.0.0.1:${port}/${database}`;
+	const url = (/** @type {string} */ database) =>
+		`postgres://kettle:${readFileSync(secretFile, 'utf8')}@127.0.0.1:${port}/${database}`;
 	for (let tries = 0; ; tries++) {
 		const client = new pg.Client({ connectionString: url('postgres') });
 		try {

@@ -48,7 +48,8 @@ export function startApp({ url, home, port, demo, roots }) {
 /** Waits until the application answers. @param {number} port @param {import('node:child_process').ChildProcess} child */
 export async function untilReady(port, child) {
 	for (let tries = 0; tries < 600; tries++) {
-		if (child.exitCode !== null) throw new Error('The application stopped while it was starting; the lines above say why.');
+		if (child.exitCode !== null)
+			throw new Error('The application stopped while it was starting; the lines above say why.');
 		const answer = await fetch(`http://127.0.0.1:${port}/ready`).catch(() => null);
 		if (answer?.ok) return;
 		await new Promise((done) => setTimeout(done, 100));
@@ -89,7 +90,8 @@ async function main() {
 		rmSync(lock, { force: true });
 		process.exit(status);
 	};
-	for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP'])) process.on(signal, () => void stop(0));
+	for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP']))
+		process.on(signal, () => void stop(0));
 	try {
 		database = await startPostgres(home);
 		const port = await freePort(process.env.PORT ? Number(process.env.PORT) : DEFAULT_PORT);

@@ -16,13 +16,16 @@ export const init: ServerInit = async () => {
 	for (const id of await orphanedImports(db())) await send('import', id);
 	if (process.env.KETTLE_DEMO) await seedDemo();
 	process.once('sveltekit:shutdown' as 'exit', () => {
-		void Promise.allSettled([stopJobs(), stopEvents(), stopReaders(), db().end()]).then(() => process.exit(0));
+		void Promise.allSettled([stopJobs(), stopEvents(), stopReaders(), db().end()]).then(() =>
+			process.exit(0)
+		);
 	});
 };
 
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
-const refuse = (message: string) => new Response(JSON.stringify({ message }), { status: 403, headers: { 'content-type': 'application/json' } });
+const refuse = (message: string) =>
+	new Response(JSON.stringify({ message }), { status: 403, headers: { 'content-type': 'application/json' } });
 
 /**
  * Only this machine's own pages may talk to the server: the Host must be a loopback name (against names that are
@@ -33,7 +36,8 @@ export const handle: Handle = async ({ event, resolve }) => {
 	if (!LOCAL.test(host)) return refuse('This server answers only to its own address on this machine.');
 	const origin = event.request.headers.get('origin');
 	const changes = !['GET', 'HEAD', 'OPTIONS'].includes(event.request.method);
-	if (changes && origin !== `http://${host}`) return refuse('This call did not come from a page of this server.');
+	if (changes && origin !== `http://${host}`)
+		return refuse('This call did not come from a page of this server.');
 	const response = await resolve(event);
 	response.headers.set('x-content-type-options', 'nosniff');
 	response.headers.set('x-frame-options', 'DENY');
@@ -47,5 +51,7 @@ export const handleError: HandleServerError = ({ error, status, message }) => {
 	if (status !== 404) console.error(error);
 	return status === 404
 		? { message: 'There is no page at this address.', advice: 'Go on from one of the stages above.' }
-		: { message: message === 'Internal Error' ? 'The server could not do this. Nothing was changed.' : message };
+		: {
+				message: message === 'Internal Error' ? 'The server could not do this. Nothing was changed.' : message
+			};
 };

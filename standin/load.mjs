@@ -8,7 +8,9 @@ import { Fault, readElements, readRules, readSections, readTable, readTexts } fr
 /** @typedef {{ level: 'INFO' | 'WARN' | 'DROPPED' | 'REFUSED', place: string, message: string }} Line */
 
 const COLUMNS =
-	'id grade hull speed tow seats draft flags engine deck hull_gear bridge upgrade upgrade_alt art words'.split(' ');
+	'id grade hull speed tow seats draft flags engine deck hull_gear bridge upgrade upgrade_alt art words'.split(
+		' '
+	);
 const WHOLE = /** @type {Record<string, [number, number]>} */ ({
 	grade: [1, 5],
 	hull: [1, 400],
@@ -17,13 +19,24 @@ const WHOLE = /** @type {Record<string, [number, number]>} */ ({
 	seats: [0, 60],
 	flags: [0, 255]
 });
-const RULES = ['turns_per_day', 'calls_per_day', 'storm_calls', 'fuel_reserve', 'tow_penalty', 'noise_limit', 'stations_max', 'crew_rest', 'ice_from'];
+const RULES = [
+	'turns_per_day',
+	'calls_per_day',
+	'storm_calls',
+	'fuel_reserve',
+	'tow_penalty',
+	'noise_limit',
+	'stations_max',
+	'crew_rest',
+	'ice_from'
+];
 const MOST_VESSELS = 128;
 const LONGEST_ID = 16;
 
 /** @param {string} value @param {number} low @param {number} high @param {boolean} whole */
 function numberFault(value, low, high, whole) {
-	if (!(whole ? /^[-+]?\d+$/ : /^[-+]?\d+(\.\d+)?$/).test(value)) return `"${value}" is not a ${whole ? 'whole ' : ''}number`;
+	if (!(whole ? /^[-+]?\d+$/ : /^[-+]?\d+(\.\d+)?$/).test(value))
+		return `"${value}" is not a ${whole ? 'whole ' : ''}number`;
 	return Number(value) < low || Number(value) > high ? `${value} is outside ${low} to ${high}` : null;
 }
 
@@ -31,7 +44,11 @@ function numberFault(value, low, high, whole) {
 export function loadGame(folder) {
 	/** @type {Line[]} */
 	const log = [];
-	const say = (/** @type {Line['level']} */ level, /** @type {string} */ place, /** @type {string} */ message) => log.push({ level, place, message });
+	const say = (
+		/** @type {Line['level']} */ level,
+		/** @type {string} */ place,
+		/** @type {string} */ message
+	) => log.push({ level, place, message });
 	const read = (/** @type {string} */ path) => readFileSync(join(folder, path), 'utf8');
 
 	/** Runs a reader; a fault refuses the whole file. @template T @param {string} path @param {(text: string) => T} reader @returns {T | null} */
@@ -48,7 +65,8 @@ export function loadGame(folder) {
 	const game = JSON.parse(read('game.json'));
 	const mods = modsOf(folder, game.version, say);
 	/** Every layer's path of one file, the game's own first. */
-	const layered = (/** @type {string} */ path) => [path, ...mods.map((mod) => `mods/${mod}/${path}`)].filter((at) => existsSync(join(folder, at)));
+	const layered = (/** @type {string} */ path) =>
+		[path, ...mods.map((mod) => `mods/${mod}/${path}`)].filter((at) => existsSync(join(folder, at)));
 	/** The last one that exists: for files that are replaced whole. */
 	const whole = (/** @type {string} */ path) => /** @type {string} */ (layered(path).at(-1));
 
@@ -61,7 +79,8 @@ export function loadGame(folder) {
 			for (const thing of take(at, reader) ?? []) {
 				const place = `${at}:${thing.line}`;
 				if (seen.has(thing.id)) say('DROPPED', place, `${what} ${thing.id}: its id is there twice`);
-				else if (thing.id === '' || thing.id.length > LONGEST_ID) say('DROPPED', place, `${what} "${thing.id}": an id has 1 to ${LONGEST_ID} characters`);
+				else if (thing.id === '' || thing.id.length > LONGEST_ID)
+					say('DROPPED', place, `${what} "${thing.id}": an id has 1 to ${LONGEST_ID} characters`);
 				else {
 					seen.add(thing.id);
 					all.set(thing.id, { ...thing, place });
@@ -73,9 +92,15 @@ export function loadGame(folder) {
 
 	const texts = loadTexts(folder, mods, game.languages, take, say);
 	const rules = take(whole('data/rules.lua'), readRules);
-	for (const name of RULES) if (rules && !(name in rules)) say('REFUSED', `${whole('data/rules.lua')}:1`, `the rule ${name} is missing`);
+	for (const name of RULES)
+		if (rules && !(name in rules))
+			say('REFUSED', `${whole('data/rules.lua')}:1`, `the rule ${name} is missing`);
 
-	const engines = merged('data/engines.ini', (text) => readSections(text).map((section) => ({ ...section, place: '' })), 'engine');
+	const engines = merged(
+		'data/engines.ini',
+		(text) => readSections(text).map((section) => ({ ...section, place: '' })),
+		'engine'
+	);
 	/** @type {Record<string, Map<string, Thing>>} */
 	const gear = {};
 	for (const slot of ['deck', 'hull', 'bridge'])
@@ -83,22 +108,37 @@ export function loadGame(folder) {
 			`data/gear/${slot}.xml`,
 			(text) => {
 				const root = readElements(text);
-				if (root.name !== 'gear' || root.attributes.slot !== slot) throw new Fault(root.line, `the root must be <gear slot="${slot}">`);
+				if (root.name !== 'gear' || root.attributes.slot !== slot)
+					throw new Fault(root.line, `the root must be <gear slot="${slot}">`);
 				return root.children.map((piece) => {
 					if (piece.name !== 'piece') throw new Fault(piece.line, `<${piece.name}> is not a piece`);
 					for (const effect of piece.children)
-						if (effect.name !== 'effect' || !effect.attributes.on || !/^-?\d+$/.test(effect.attributes.add ?? ''))
+						if (
+							effect.name !== 'effect' ||
+							!effect.attributes.on ||
+							!/^-?\d+$/.test(effect.attributes.add ?? '')
+						)
 							throw new Fault(effect.line, 'an effect needs “on” and a whole “add”');
 					return { id: piece.attributes.id ?? '', line: piece.line, place: '', fields: piece.attributes };
 				});
 			},
 			`${slot} gear`
 		);
-	const vessels = merged('data/vessels.tsv', (text) => readTable(text, COLUMNS).map((row) => ({ ...row, place: '', id: row.fields.id ?? '' })), 'vessel');
+	const vessels = merged(
+		'data/vessels.tsv',
+		(text) => readTable(text, COLUMNS).map((row) => ({ ...row, place: '', id: row.fields.id ?? '' })),
+		'vessel'
+	);
 
 	// Names are checked against what the files hold, so that one fault gives one line and not one for each that leans on it.
 	const all = (/** @type {Map<string, Thing> | undefined} */ things) => new Set(things?.keys() ?? []);
-	const ids = { vessels: all(vessels), engines: all(engines), deck: all(gear.deck), hull: all(gear.hull), bridge: all(gear.bridge) };
+	const ids = {
+		vessels: all(vessels),
+		engines: all(engines),
+		deck: all(gear.deck),
+		hull: all(gear.hull),
+		bridge: all(gear.bridge)
+	};
 	const named = (/** @type {string} */ key) => {
 		const absent = game.languages.filter((/** @type {string} */ language) => !texts.get(language)?.get(key));
 		return absent.length === 0 ? null : `no text ${key} (${absent.join(', ')})`;
@@ -111,7 +151,13 @@ export function loadGame(folder) {
 			if (found.length > 0) things.delete(thing.id);
 		}
 	};
-	const within = (/** @type {Thing} */ thing, /** @type {string} */ field, /** @type {number} */ low, /** @type {number} */ high, whole = true) => {
+	const within = (
+		/** @type {Thing} */ thing,
+		/** @type {string} */ field,
+		/** @type {number} */ low,
+		/** @type {number} */ high,
+		whole = true
+	) => {
 		const fault = numberFault(thing.fields[field] ?? '', low, high, whole);
 		return fault && `${field} ${fault}`;
 	};
@@ -129,8 +175,19 @@ export function loadGame(folder) {
 			named(`${piece.fields.words}.name`)
 		]);
 	const rows = vessels.size;
-	if (rows > MOST_VESSELS) say('REFUSED', /** @type {Thing} */ ([...vessels.values()][MOST_VESSELS]).place, `${rows} vessels; there is room for ${MOST_VESSELS}`);
-	const names = (/** @type {Thing} */ vessel, /** @type {string} */ field, /** @type {{ has(id: string): boolean }} */ where, /** @type {string} */ what, required = false) => {
+	if (rows > MOST_VESSELS)
+		say(
+			'REFUSED',
+			/** @type {Thing} */ ([...vessels.values()][MOST_VESSELS]).place,
+			`${rows} vessels; there is room for ${MOST_VESSELS}`
+		);
+	const names = (
+		/** @type {Thing} */ vessel,
+		/** @type {string} */ field,
+		/** @type {{ has(id: string): boolean }} */ where,
+		/** @type {string} */ what,
+		required = false
+	) => {
 		const id = vessel.fields[field] ?? '';
 		if ((id === '' || id === '-') && !required) return null;
 		return where.has(id) ? null : `${what} "${id}" is not known`;
@@ -153,13 +210,16 @@ export function loadGame(folder) {
 
 /** The mods to load, in order. @param {string} folder @param {string} version @param {(level: Line['level'], place: string, message: string) => void} say */
 function modsOf(folder, version, say) {
-	const order = existsSync(join(folder, 'load-order.json')) ? JSON.parse(readFileSync(join(folder, 'load-order.json'), 'utf8')).mods : [];
+	const order = existsSync(join(folder, 'load-order.json'))
+		? JSON.parse(readFileSync(join(folder, 'load-order.json'), 'utf8')).mods
+		: [];
 	return /** @type {string[]} */ (order).filter((mod) => {
 		const path = `mods/${mod}/mod.json`;
 		try {
 			const identity = JSON.parse(readFileSync(join(folder, path), 'utf8'));
 			if (identity.name !== mod) throw new Error(`it calls itself "${identity.name}"`);
-			if (identity.gameVersion !== version) say('WARN', `${path}:1`, `made for version ${identity.gameVersion}; this is ${version}`);
+			if (identity.gameVersion !== version)
+				say('WARN', `${path}:1`, `made for version ${identity.gameVersion}; this is ${version}`);
 			return true;
 		} catch (error) {
 			say('REFUSED', `${path}:1`, `the mod is not loaded: ${error instanceof Error ? error.message : error}`);
@@ -185,10 +245,11 @@ function loadTexts(folder, mods, languages, take, say) {
 		for (const root of ['', ...mods.map((mod) => `mods/${mod}/`)]) {
 			const at = join(folder, root, 'words', language);
 			if (!existsSync(at) || !statSync(at).isDirectory()) continue;
-			for (const name of readdirSync(at).sort()) if (name.endsWith('.properties')) {
-				files.delete(name);
-				files.set(name, `${root}words/${language}/${name}`);
-			}
+			for (const name of readdirSync(at).sort())
+				if (name.endsWith('.properties')) {
+					files.delete(name);
+					files.set(name, `${root}words/${language}/${name}`);
+				}
 		}
 		for (const path of files.values()) {
 			const seen = new Set();
@@ -213,6 +274,7 @@ function checkDigests(folder, say) {
 			if (!digest || !path) return;
 			const file = join(folder, path);
 			const now = existsSync(file) ? createHash('sha256').update(readFileSync(file)).digest('hex') : 'absent';
-			if (now !== digest) say('WARN', `digests.txt:${at + 1}`, `${path} is not the maker's; no honours are kept`);
+			if (now !== digest)
+				say('WARN', `digests.txt:${at + 1}`, `${path} is not the maker's; no honours are kept`);
 		});
 }

@@ -25,8 +25,12 @@ export function readTable(text, columns) {
 	rest.forEach((line, at) => {
 		if (line.trim() === '') return;
 		const cells = line.split('\t');
-		if (cells.length !== columns.length) throw new Fault(at + 2, `${cells.length} cells instead of ${columns.length}`);
-		rows.push({ line: at + 2, fields: Object.fromEntries(columns.map((column, index) => [column, cells[index] ?? ''])) });
+		if (cells.length !== columns.length)
+			throw new Fault(at + 2, `${cells.length} cells instead of ${columns.length}`);
+		rows.push({
+			line: at + 2,
+			fields: Object.fromEntries(columns.map((column, index) => [column, cells[index] ?? '']))
+		});
 	});
 	return rows;
 }
@@ -69,7 +73,8 @@ function plain(raw, line) {
 /** Elements with attributes; no text is allowed between them. @param {string} text @returns {Element} */
 export function readElements(text) {
 	const body = text.replace(/^\ufeff/, '');
-	const token = /<!--[^]*?-->|<\?[^]*?\?>|<(\/?)([A-Za-z_][\w.-]*)((?:\s+[\w.-]+\s*=\s*(?:"[^"<]*"|'[^'<]*'))*)\s*(\/?)>|([^<]+)|</gy;
+	const token =
+		/<!--[^]*?-->|<\?[^]*?\?>|<(\/?)([A-Za-z_][\w.-]*)((?:\s+[\w.-]+\s*=\s*(?:"[^"<]*"|'[^'<]*'))*)\s*(\/?)>|([^<]+)|</gy;
 	/** @type {Element} */
 	const top = { name: '', line: 0, attributes: {}, children: [] };
 	const open = [top];
@@ -77,15 +82,19 @@ export function readElements(text) {
 	for (let match = token.exec(body); match; match = token.exec(body)) {
 		const [whole, closing, name, attributes = '', empty, between] = match;
 		const parent = /** @type {Element} */ (open.at(-1));
-		if (between !== undefined && between.trim() !== '') throw new Fault(line, 'text where only elements may stand');
+		if (between !== undefined && between.trim() !== '')
+			throw new Fault(line, 'text where only elements may stand');
 		if (whole === '<') throw new Fault(line, 'a tag that is not well formed');
 		if (name !== undefined && closing) {
-			if (parent.name !== name) throw new Fault(line, `</${name}> closes <${parent.name}> of line ${parent.line}`);
+			if (parent.name !== name)
+				throw new Fault(line, `</${name}> closes <${parent.name}> of line ${parent.line}`);
 			open.pop();
 		} else if (name !== undefined) {
 			/** @type {Element} */
 			const element = { name, line, attributes: {}, children: [] };
-			for (const [, key = '', double, single] of attributes.matchAll(/([\w.-]+)\s*=\s*(?:"([^"]*)"|'([^']*)')/g)) {
+			for (const [, key = '', double, single] of attributes.matchAll(
+				/([\w.-]+)\s*=\s*(?:"([^"]*)"|'([^']*)')/g
+			)) {
 				if (key in element.attributes) throw new Fault(line, `attribute ${key} twice`);
 				element.attributes[key] = plain(double ?? single ?? '', line);
 			}

@@ -40,7 +40,12 @@ function start() {
 	writeFileSync(join(game, 'load-order.json'), '{"mods":["longline"]}');
 	const done = spawnSync(process.execPath, [join(root, 'standin/gannet.mjs'), game], { encoding: 'utf8' });
 	const log = readFileSync(join(game, 'game.log'), 'utf8').trim().split('\n');
-	return { status: done.status, packed, refusals: log.filter((line) => /^(DROPPED|REFUSED)/.test(line)), log };
+	return {
+		status: done.status,
+		packed,
+		refusals: log.filter((line) => /^(DROPPED|REFUSED)/.test(line)),
+		log
+	};
 }
 
 const replace = (path: string, from: string, to: string) => {
@@ -53,9 +58,16 @@ const replace = (path: string, from: string, to: string) => {
 test('check says 1 on the mod with its three mistakes, the game refuses the same three, and both are content once they are mended', () => {
 	const before = check();
 	expect(before.status).toBe(1);
-	const { snags, counts } = JSON.parse(before.out) as { snags: { rule: string; line: number; record: string; file: string; layer: string }[]; counts: object };
+	const { snags, counts } = JSON.parse(before.out) as {
+		snags: { rule: string; line: number; record: string; file: string; layer: string }[];
+		counts: object;
+	};
 	expect(counts).toEqual({ blocks: 3, warns: 0, note: 0 });
-	expect(snags.map((snag) => `${snag.rule} ${snag.record}`)).toEqual(['missing-reference cutter_07', 'wrong-kind lifeboat_03', 'missing-text barge_09']);
+	expect(snags.map((snag) => `${snag.rule} ${snag.record}`)).toEqual([
+		'missing-reference cutter_07',
+		'wrong-kind lifeboat_03',
+		'missing-text barge_09'
+	]);
 	const seen = start();
 	expect(seen.status).toBe(1);
 	const predicted = snags.map((snag) => `mods/longline/${snag.file}:${snag.line}`).sort();
@@ -63,7 +75,12 @@ test('check says 1 on the mod with its three mistakes, the game refuses the same
 
 	expect(kettle('set', join(mod, 'data/vessels.tsv'), 'cutter_07', 'engine', 'triple_6').status).toBe(0);
 	expect(kettle('set', join(mod, 'data/vessels.tsv'), 'lifeboat_03', 'deck', '').status).toBe(0);
-	for (const language of ['en', 'de', 'ja']) replace(`words/${language}/longline.properties`, 'vessel.launch_12.name', `vessel.barge_09.name=Mudlark\nvessel.launch_12.name`);
+	for (const language of ['en', 'de', 'ja'])
+		replace(
+			`words/${language}/longline.properties`,
+			'vessel.launch_12.name',
+			`vessel.barge_09.name=Mudlark\nvessel.launch_12.name`
+		);
 	const mended = check();
 	expect([mended.status, JSON.parse(mended.out).snags]).toEqual([0, []]);
 	const clean = start();
@@ -81,20 +98,31 @@ describe('what is predicted is what the game refuses', () => {
 		['an engine with a broken figure', () => replace('data/engines.ini', '560', '5x60')],
 		['a gear file that does not close', () => replace('data/gear/deck.xml', '</gear>', '')],
 		['a row that is too short', () => replace(vessels, '\tvessel.cutter_04', '')],
-		['a text that is there twice', () => replace('words/en/longline.properties', 'vessel.launch_12.short', 'vessel.launch_12.name')],
+		[
+			'a text that is there twice',
+			() => replace('words/en/longline.properties', 'vessel.launch_12.short', 'vessel.launch_12.name')
+		],
 		['an id that is too long', () => replace(vessels, 'tug_02\t', 'tug_two_and_a_half\t')]
 	];
 	test.each(BREAKS)('%s', (_, breakIt) => {
-		const places = (out: string) => new Set((JSON.parse(out).snags as { file: string; line: number; severity: string }[]).filter((snag) => snag.severity === 'blocks').map((snag) => `mods/longline/${snag.file}:${snag.line}`));
+		const places = (out: string) =>
+			new Set(
+				(JSON.parse(out).snags as { file: string; line: number; severity: string }[])
+					.filter((snag) => snag.severity === 'blocks')
+					.map((snag) => `mods/longline/${snag.file}:${snag.line}`)
+			);
 		const before = places(check().out);
 		const refusedBefore = new Set(start().refusals.map((line) => line.split(' ')[1]));
 		breakIt();
 		const predicted = [...places(check().out)].filter((place) => !before.has(place));
-		const refused = [...new Set(start().refusals.map((line) => line.split(' ')[1]))].filter((place) => !refusedBefore.has(place));
+		const refused = [...new Set(start().refusals.map((line) => line.split(' ')[1]))].filter(
+			(place) => !refusedBefore.has(place)
+		);
 		expect(predicted.length).toBeGreaterThan(0);
 		expect(refused.length).toBeGreaterThan(0);
 		// A file that does not read at all is refused whole; the place within it may be told differently.
-		const coarse = (place: string | undefined) => (/\.xml/.test(place ?? '') || /too short/.test(_) ? place?.replace(/:\d+$/, '') : place);
+		const coarse = (place: string | undefined) =>
+			/\.xml/.test(place ?? '') || /too short/.test(_) ? place?.replace(/:\d+$/, '') : place;
 		expect(new Set(predicted.map(coarse))).toEqual(new Set(refused.map(coarse)));
 	});
 
@@ -107,7 +135,11 @@ describe('what is predicted is what the game refuses', () => {
 });
 
 test('set changes one line of git diff', () => {
-	const git = (...args: string[]) => execFileSync('git', ['-c', 'user.name=t', '-c', 'user.email=t@localhost', ...args], { cwd: base, encoding: 'utf8' });
+	const git = (...args: string[]) =>
+		execFileSync('git', ['-c', 'user.name=t', '-c', 'user.email=t@localhost', ...args], {
+			cwd: base,
+			encoding: 'utf8'
+		});
 	git('init', '-q');
 	git('add', '-A');
 	git('commit', '-qm', 'base');
@@ -121,25 +153,45 @@ test('set --from does all edits or, with the first that cannot be done named, no
 	const file = join(base, 'data/engines.ini');
 	const before = readFileSync(file);
 	const edits = join(work, 'edits.jsonl');
-	const line = (record: string, value: string | number) => JSON.stringify({ file, record, field: 'power', value });
+	const line = (record: string, value: string | number) =>
+		JSON.stringify({ file, record, field: 'power', value });
 	writeFileSync(edits, `${line('twin_2', 70)}\n${line('twin_9', 80)}\n`);
 	const refused = kettle('set', '--from', edits);
 	expect([refused.status, refused.said.trim()]).toEqual([1, `${file} has no record “twin_9”.`]);
 	expect(readFileSync(file)).toEqual(before);
 	writeFileSync(edits, `${line('twin_2', 70)}\n${line('twin_4', 130)}\n`);
 	expect(kettle('set', '--from', edits).status).toBe(0);
-	const { records } = JSON.parse(kettle('records', file, '--json').out) as { records: { id: string; fields: { power: string } }[] };
-	expect(records.filter((record) => ['twin_2', 'twin_4'].includes(record.id)).map((record) => record.fields.power)).toEqual(['70', '130']);
+	const { records } = JSON.parse(kettle('records', file, '--json').out) as {
+		records: { id: string; fields: { power: string } }[];
+	};
+	expect(
+		records.filter((record) => ['twin_2', 'twin_4'].includes(record.id)).map((record) => record.fields.power)
+	).toEqual(['70', '130']);
 });
 
 test('records gives one JSON document a line, in the order given; a fault has its place and makes the status 1', () => {
 	const broken = join(work, 'broken.xml');
 	writeFileSync(broken, '<all>\n<piece id="a">\n</all>');
-	const some = kettle('records', join(base, 'data/gear/hull.xml'), broken, '--json', '--guide', `${base}.guide.yaml`);
+	const some = kettle(
+		'records',
+		join(base, 'data/gear/hull.xml'),
+		broken,
+		'--json',
+		'--guide',
+		`${base}.guide.yaml`
+	);
 	expect(some.status).toBe(1);
-	const [hull, bad] = some.out.trim().split('\n').map((line) => JSON.parse(line));
+	const [hull, bad] = some.out
+		.trim()
+		.split('\n')
+		.map((line) => JSON.parse(line));
 	expect(hull).toMatchObject({ format: 'xml', encoding: 'utf-8', eol: 'lf', bom: false, problems: [] });
-	expect(hull.records[0]).toMatchObject({ kind: 'hull_gear', id: 'plank_double', line: 4, fields: { words: 'gear.plank_double', 'effect[0].on': 'hull' } });
+	expect(hull.records[0]).toMatchObject({
+		kind: 'hull_gear',
+		id: 'plank_double',
+		line: 4,
+		fields: { words: 'gear.plank_double', 'effect[0].on': 'hull' }
+	});
 	expect(bad.problems).toMatchObject([{ line: 3, message: expect.stringContaining('line 2') }]);
 });
 
@@ -149,17 +201,37 @@ test('pack: the same input gives the same bytes, and the manifest tells them', (
 	const said = kettle('pack', '--game', base, '--mod', mod, '--out', one, '--json');
 	kettle('pack', '--game', base, '--mod', mod, '--out', two);
 	expect(readFileSync(one)).toEqual(readFileSync(two));
-	const { files } = JSON.parse(said.out) as { files: { path: string; why: string; sha256: string; bytes: number }[] };
+	const { files } = JSON.parse(said.out) as {
+		files: { path: string; why: string; sha256: string; bytes: number }[];
+	};
 	const vessels = readFileSync(join(mod, 'data/vessels.tsv'));
-	expect(files.find((file) => file.path === 'data/vessels.tsv')).toEqual({ path: 'data/vessels.tsv', why: 'patch', sha256: createHash('sha256').update(vessels).digest('hex'), bytes: vessels.length });
+	expect(files.find((file) => file.path === 'data/vessels.tsv')).toEqual({
+		path: 'data/vessels.tsv',
+		why: 'patch',
+		sha256: createHash('sha256').update(vessels).digest('hex'),
+		bytes: vessels.length
+	});
 	expect(new Set(files.map((file) => file.why))).toEqual(new Set(['patch', 'new']));
 });
 
 test('a call that is wrong ends with 2 and one line that says how', () => {
-	const calls = [['set', 'x'], ['check'], ['records'], ['pack', '--game', base], ['check', '--game', join(base, 'none')], ['records', join(base, 'none')], ['check', '--wrong'], ['frobnicate']];
+	const calls = [
+		['set', 'x'],
+		['check'],
+		['records'],
+		['pack', '--game', base],
+		['check', '--game', join(base, 'none')],
+		['records', join(base, 'none')],
+		['check', '--wrong'],
+		['frobnicate']
+	];
 	for (const call of calls) {
 		const done = kettle(...call);
-		expect([call.join(' '), done.status, done.said.trim().split('\n').length]).toEqual([call.join(' '), 2, 1]);
+		expect([call.join(' '), done.status, done.said.trim().split('\n').length]).toEqual([
+			call.join(' '),
+			2,
+			1
+		]);
 		expect(done.said).not.toMatch(/at .*:\d+:\d+/);
 	}
 	expect(existsSync(join(base, 'none'))).toBe(false);
@@ -169,14 +241,35 @@ test('the demo’s digests are those of its files', () => {
 	const lines = readFileSync(join(demo, 'base/digests.txt'), 'utf8').trim().split('\n');
 	for (const line of lines) {
 		const [digest, path] = line.split('  ');
-		expect([path, createHash('sha256').update(readFileSync(join(demo, 'base', path!))).digest('hex')]).toEqual([path, digest]);
+		expect([
+			path,
+			createHash('sha256')
+				.update(readFileSync(join(demo, 'base', path!)))
+				.digest('hex')
+		]).toEqual([path, digest]);
 	}
 	expect(lines.length).toBeGreaterThan(10);
 });
 
 test('nothing in the product names anything of the demo game', () => {
-	const names = ['gannet', 'longline', 'kittiwake', 'skerry', 'vessel', 'lifeboat', 'engine\\b', 'hull', 'bridge_gear', 'deck_gear', 'triple_', 'quiet harbours', 'ice season'];
-	const found = spawnSync('grep', ['-rniE', names.join('|'), join(root, 'src'), join(root, 'cli')], { encoding: 'utf8' });
+	const names = [
+		'gannet',
+		'longline',
+		'kittiwake',
+		'skerry',
+		'vessel',
+		'lifeboat',
+		'engine\\b',
+		'hull',
+		'bridge_gear',
+		'deck_gear',
+		'triple_',
+		'quiet harbours',
+		'ice season'
+	];
+	const found = spawnSync('grep', ['-rniE', names.join('|'), join(root, 'src'), join(root, 'cli')], {
+		encoding: 'utf8'
+	});
 	expect(found.stdout).toBe('');
 	expect(found.status).toBe(1);
 });

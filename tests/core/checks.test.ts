@@ -6,13 +6,19 @@ import { encode, type TextFile } from '$core/text';
 import type { Stack } from '$core/stack';
 import { HEAD, stackOf } from './game';
 
-const found = (stack: Stack) => checkStack(stack).map((snag) => `${snag.severity} ${snag.rule} ${snag.file}:${snag.line} ${snag.record ?? ''}.${snag.field ?? ''}`);
+const found = (stack: Stack) =>
+	checkStack(stack).map(
+		(snag) =>
+			`${snag.severity} ${snag.rule} ${snag.file}:${snag.line} ${snag.record ?? ''}.${snag.field ?? ''}`
+	);
 
 /** My mod as text after a plan. */
 function after(stack: Stack, plan: ReturnType<typeof planFor>): Record<string, string> {
 	const files = new Map<string, TextFile>();
 	for (const [path, { text }] of stack.mine!.files) if (text) files.set(path, text);
-	return Object.fromEntries([...applyPlan(files, plan)].map(([path, file]) => [path, new TextDecoder().decode(encode(file))]));
+	return Object.fromEntries(
+		[...applyPlan(files, plan)].map(([path, file]) => [path, new TextDecoder().decode(encode(file))])
+	);
 }
 
 const row = (...cells: string[]) => `${cells.join('\t')}\n`;
@@ -20,16 +26,63 @@ const NAMES = { 'words/en/m.properties': 'cart.x=X\n', 'words/fr/m.properties': 
 
 /** One fault for each rule, as a mod; with it the snag that must come of it, and nothing else. */
 const FAULTS: [string, Record<string, string>, string][] = [
-	['a reference to nothing', { 'carts.tsv': HEAD + row('hand', '20', 'oak_3', 'shoe', 'pony', '0', 'cart.hand') }, 'blocks missing-reference carts.tsv:2 hand.wheel'],
-	['a needed reference left empty', { 'carts.tsv': HEAD + row('hand', '20', '', 'shoe', 'pony', '0', 'cart.hand') }, 'blocks missing-reference carts.tsv:2 hand.wheel'],
-	['a reference of the wrong kind', { 'carts.tsv': HEAD + row('hand', '20', 'oak_2', 'oak_4', 'pony', '0', 'cart.hand') }, 'blocks wrong-kind carts.tsv:2 hand.brake'],
-	['a record without a name', { 'carts.tsv': HEAD + row('x', '20', 'oak_2', '', '', '0', 'cart.x') }, 'blocks missing-text carts.tsv:2 x.Name'],
-	['a number beyond its limit', { 'carts.tsv': HEAD + row('hand', '91', 'oak_2', 'shoe', 'pony', '0', 'cart.hand') }, 'blocks hard-limit carts.tsv:2 hand.load'],
-	['a word where a number stands', { 'carts.tsv': HEAD + row('hand', 'much', 'oak_2', 'shoe', 'pony', '0', 'cart.hand') }, 'blocks wrong-type carts.tsv:2 hand.load'],
-	['the same id twice', { 'carts.tsv': HEAD + row('x', '1', 'oak_2', '', '', '0', 'k') + row('x', '2', 'oak_2', '', '', '0', 'k'), ...NAMES }, 'blocks duplicate-id carts.tsv:3 x.'],
-	['a record that says nothing new', { 'carts.tsv': HEAD + row('hand', '20', 'oak_2', 'shoe', 'pony', '0', 'cart.hand') }, 'note same-as-base carts.tsv:2 hand.'],
-	['an id that is too long', { 'carts.tsv': HEAD + row('much_too_long', '1', 'oak_2', '', '', '0', 'k'), 'words/en/m.properties': 'cart.much_too_long=X\n', 'words/fr/m.properties': 'cart.much_too_long=X\n' }, 'blocks too-many-rows carts.tsv:2 much_too_long.id'],
-	['a file that does not parse', { 'brakes.xml': '<brakes>\n<brake id="shoe" grip="4">\n</brakes>\n' }, 'blocks unreadable-file brakes.xml:3 .']
+	[
+		'a reference to nothing',
+		{ 'carts.tsv': HEAD + row('hand', '20', 'oak_3', 'shoe', 'pony', '0', 'cart.hand') },
+		'blocks missing-reference carts.tsv:2 hand.wheel'
+	],
+	[
+		'a needed reference left empty',
+		{ 'carts.tsv': HEAD + row('hand', '20', '', 'shoe', 'pony', '0', 'cart.hand') },
+		'blocks missing-reference carts.tsv:2 hand.wheel'
+	],
+	[
+		'a reference of the wrong kind',
+		{ 'carts.tsv': HEAD + row('hand', '20', 'oak_2', 'oak_4', 'pony', '0', 'cart.hand') },
+		'blocks wrong-kind carts.tsv:2 hand.brake'
+	],
+	[
+		'a record without a name',
+		{ 'carts.tsv': HEAD + row('x', '20', 'oak_2', '', '', '0', 'cart.x') },
+		'blocks missing-text carts.tsv:2 x.Name'
+	],
+	[
+		'a number beyond its limit',
+		{ 'carts.tsv': HEAD + row('hand', '91', 'oak_2', 'shoe', 'pony', '0', 'cart.hand') },
+		'blocks hard-limit carts.tsv:2 hand.load'
+	],
+	[
+		'a word where a number stands',
+		{ 'carts.tsv': HEAD + row('hand', 'much', 'oak_2', 'shoe', 'pony', '0', 'cart.hand') },
+		'blocks wrong-type carts.tsv:2 hand.load'
+	],
+	[
+		'the same id twice',
+		{
+			'carts.tsv': HEAD + row('x', '1', 'oak_2', '', '', '0', 'k') + row('x', '2', 'oak_2', '', '', '0', 'k'),
+			...NAMES
+		},
+		'blocks duplicate-id carts.tsv:3 x.'
+	],
+	[
+		'a record that says nothing new',
+		{ 'carts.tsv': HEAD + row('hand', '20', 'oak_2', 'shoe', 'pony', '0', 'cart.hand') },
+		'note same-as-base carts.tsv:2 hand.'
+	],
+	[
+		'an id that is too long',
+		{
+			'carts.tsv': HEAD + row('much_too_long', '1', 'oak_2', '', '', '0', 'k'),
+			'words/en/m.properties': 'cart.much_too_long=X\n',
+			'words/fr/m.properties': 'cart.much_too_long=X\n'
+		},
+		'blocks too-many-rows carts.tsv:2 much_too_long.id'
+	],
+	[
+		'a file that does not parse',
+		{ 'brakes.xml': '<brakes>\n<brake id="shoe" grip="4">\n</brakes>\n' },
+		'blocks unreadable-file brakes.xml:3 .'
+	]
 ];
 
 test('the base alone has no snag', () => expect(found(stackOf())).toEqual([]));
@@ -53,20 +106,41 @@ describe.each(FAULTS)('%s', (_, mine, snag) => {
 test('too many rows, and two languages of which one lacks a text', () => {
 	const rows = ['a', 'b', 'c'].map((id) => row(id, '1', 'oak_2', '', '', '0', 'k')).join('');
 	const words = 'cart.a=A\ncart.b=B\ncart.c=C\n';
-	const many = checkStack(stackOf({ 'carts.tsv': HEAD + rows, 'words/en/m.properties': words, 'words/fr/m.properties': words }));
-	expect(many.map((snag) => snag.message)).toEqual(['There are 5 carts; the game has room for 4. It would refuse the file from `c` on.']);
-	const half = checkStack(stackOf({ 'carts.tsv': HEAD + row('x', '1', 'oak_2', '', '', '0', 'k'), 'words/en/m.properties': 'cart.x=X\n' }));
+	const many = checkStack(
+		stackOf({ 'carts.tsv': HEAD + rows, 'words/en/m.properties': words, 'words/fr/m.properties': words })
+	);
+	expect(many.map((snag) => snag.message)).toEqual([
+		'There are 5 carts; the game has room for 4. It would refuse the file from `c` on.'
+	]);
+	const half = checkStack(
+		stackOf({
+			'carts.tsv': HEAD + row('x', '1', 'oak_2', '', '', '0', 'k'),
+			'words/en/m.properties': 'cart.x=X\n'
+		})
+	);
 	expect(half[0]?.message).toContain('in Français');
 });
 
 test('messages say what is wrong, where, what the game would do and what may be meant', () => {
-	const [snag] = checkStack(stackOf({ 'carts.tsv': HEAD + row('hand', '20', 'oak_3', 'shoe', 'pony', '0', 'cart.hand') }));
-	expect(snag?.message).toBe('`wheels.ini` has no wheel `oak_3`. The game would skip cart Hand cart (line 2). Did you mean `oak_2`?');
+	const [snag] = checkStack(
+		stackOf({ 'carts.tsv': HEAD + row('hand', '20', 'oak_3', 'shoe', 'pony', '0', 'cart.hand') })
+	);
+	expect(snag?.message).toBe(
+		'`wheels.ini` has no wheel `oak_3`. The game would skip cart Hand cart (line 2). Did you mean `oak_2`?'
+	);
 	expect(countSnags([snag!])).toEqual({ blocks: 1, warns: 0, note: 0 });
 });
 
 test('faults of a value are told while it is typed', () => {
 	const about = { type: 'whole' as const, required: true, unused: false, min: 0, max: 9 };
-	expect([typeFault(about, ''), typeFault(about, '1.5'), typeFault(about, '5')]).toEqual(['is empty', 'is not a whole number', null]);
-	expect([limitFault(about, '-1')?.clamped, limitFault(about, '12')?.clamped, limitFault(about, '9')]).toEqual([0, 9, null]);
+	expect([typeFault(about, ''), typeFault(about, '1.5'), typeFault(about, '5')]).toEqual([
+		'is empty',
+		'is not a whole number',
+		null
+	]);
+	expect([
+		limitFault(about, '-1')?.clamped,
+		limitFault(about, '12')?.clamped,
+		limitFault(about, '9')
+	]).toEqual([0, 9, null]);
 });

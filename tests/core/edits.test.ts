@@ -12,7 +12,12 @@ const files = (stack: Stack) => {
 	for (const [path, { text }] of stack.mine!.files) if (text) map.set(path, text);
 	return map;
 };
-const texts = (map: ReadonlyMap<string, TextFile>) => Object.fromEntries([...map].map(([path, file]) => [path, new TextDecoder('utf-8', { ignoreBOM: true }).decode(encode(file))]).sort());
+const texts = (map: ReadonlyMap<string, TextFile>) =>
+	Object.fromEntries(
+		[...map]
+			.map(([path, file]) => [path, new TextDecoder('utf-8', { ignoreBOM: true }).decode(encode(file))])
+			.sort()
+	);
 const after = (stack: Stack, plan: Plan) => texts(applyPlan(files(stack), plan));
 const plan = (stack: Stack, intention: Intention) => planFor(stack, intention, 'mill');
 
@@ -21,25 +26,37 @@ describe('set', () => {
 		const stack = stackOf();
 		const made = plan(stack, { do: 'set', kind: 'cart', id: 'pony', field: 'load', value: '70' });
 		expect(after(stack, made)).toEqual({ 'carts.tsv': `${HEAD}pony\t70\toak_4\t\t\t5\tcart.pony\n` });
-		expect(made.values).toMatchObject([{ id: 'pony', name: 'Pony cart', field: 'load', before: '60', after: '70' }]);
+		expect(made.values).toMatchObject([
+			{ id: 'pony', name: 'Pony cart', field: 'load', before: '60', after: '70' }
+		]);
 		expect(made.title).toBe('Set load of Pony cart: 60 to 70');
 		expect(made.notes[0]).toContain('record by record');
 	});
 
 	test('keeps commentary, marks and line ends of the file it takes from', () => {
-		const stack = stackOf({}, { 'wheels.ini': '\ufeff[oak_2]\r\nsize = 2\r\n\r\n; the strong one\r\n[oak_4]\r\nsize = 4\r\n' });
-		expect(after(stack, plan(stack, { do: 'set', kind: 'wheel', id: 'oak_4', field: 'size', value: '5' }))).toEqual({
+		const stack = stackOf(
+			{},
+			{ 'wheels.ini': '\ufeff[oak_2]\r\nsize = 2\r\n\r\n; the strong one\r\n[oak_4]\r\nsize = 4\r\n' }
+		);
+		expect(
+			after(stack, plan(stack, { do: 'set', kind: 'wheel', id: 'oak_4', field: 'size', value: '5' }))
+		).toEqual({
 			'wheels.ini': '\ufeff; the strong one\r\n[oak_4]\r\nsize = 5\r\n'
 		});
 	});
 
 	test('writes a text into my own file, and over my own text when there is one', () => {
 		const stack = stackOf();
-		const first = after(stack, plan(stack, { do: 'set', kind: 'text', id: 'cart.hand', field: 'fr', value: 'Brouette' }));
+		const first = after(
+			stack,
+			plan(stack, { do: 'set', kind: 'text', id: 'cart.hand', field: 'fr', value: 'Brouette' })
+		);
 		expect(first).toEqual({ 'words/fr/mill.properties': 'cart.hand=Brouette\n' });
 		const next = stackOf(first);
 		expect(nameOf(next, next.tables.get('cart')!.byId.get('hand')!)).toBe('Hand cart');
-		expect(after(next, plan(next, { do: 'set', kind: 'text', id: 'cart.hand', field: 'fr', value: 'Diable' }))).toEqual({ 'words/fr/mill.properties': 'cart.hand=Diable\n' });
+		expect(
+			after(next, plan(next, { do: 'set', kind: 'text', id: 'cart.hand', field: 'fr', value: 'Diable' }))
+		).toEqual({ 'words/fr/mill.properties': 'cart.hand=Diable\n' });
 	});
 
 	test('copies the whole file where the game reads it whole, and says so', () => {
@@ -60,14 +77,24 @@ describe('set', () => {
 
 test('a copy gets its id, what is derived from it, and its texts', () => {
 	const stack = stackOf();
-	const made = plan(stack, { do: 'copy', kind: 'cart', id: 'hand', newId: 'dog', texts: true, names: { en: 'Dog cart' } });
+	const made = plan(stack, {
+		do: 'copy',
+		kind: 'cart',
+		id: 'hand',
+		newId: 'dog',
+		texts: true,
+		names: { en: 'Dog cart' }
+	});
 	expect(after(stack, made)).toEqual({
 		'carts.tsv': `${HEAD}dog\t20\toak_2\tshoe\tpony\t0\tcart.dog\n`,
 		'words/en/mill.properties': 'cart.dog=Dog cart\n',
 		'words/fr/mill.properties': 'cart.dog=Charrette à bras\n'
 	});
 	expect(made.values.find((value) => value.field === 'key')?.follows).toBe('follows from the id');
-	for (const newId of ['pony', 'PONY', 'far_too_long', 'a b']) expect(() => plan(stack, { do: 'copy', kind: 'cart', id: 'hand', newId, texts: true, names: {} })).toThrow(NotPossible);
+	for (const newId of ['pony', 'PONY', 'far_too_long', 'a b'])
+		expect(() =>
+			plan(stack, { do: 'copy', kind: 'cart', id: 'hand', newId, texts: true, names: {} })
+		).toThrow(NotPossible);
 });
 
 test('taking, then giving back, leaves no file behind', () => {
@@ -82,18 +109,61 @@ test('taking, then giving back, leaves no file behind', () => {
 test('base and mine are told apart, value by value', () => {
 	const stack = stackOf({ 'carts.tsv': `${HEAD}hand\t25\toak_2\tdrum\tpony\t0\tcart.hand\n` });
 	const hand = stack.tables.get('cart')!.byId.get('hand')!;
-	expect([valueOf(hand, 'load'), baseValueOf(hand, 'load'), baseValueOf(hand, 'brake')]).toEqual(['25', '20', 'shoe']);
+	expect([valueOf(hand, 'load'), baseValueOf(hand, 'load'), baseValueOf(hand, 'brake')]).toEqual([
+		'25',
+		'20',
+		'shoe'
+	]);
 });
 
 test('any plan followed by its inverse is the identity, and undoing many in order as well', () => {
 	const some = fc.oneof(
-		fc.record({ do: fc.constant('set' as const), kind: fc.constant('cart'), id: fc.constantFrom('hand', 'pony'), field: fc.constantFrom('load', 'wheel'), value: fc.stringMatching(/^[a-z0-9]{0,6}$/) }),
-		fc.record({ do: fc.constant('set' as const), kind: fc.constant('brake'), id: fc.constantFrom('shoe', 'drum'), field: fc.constantFrom('grip', 'wear'), value: fc.stringMatching(/^[a-z0-9 <&"]{0,6}$/) }),
-		fc.record({ do: fc.constant('set' as const), kind: fc.constant('wheel'), id: fc.constantFrom('oak_2', 'oak_4'), field: fc.constantFrom('size', 'age'), value: fc.stringMatching(/^[a-z0-9]{0,6}$/) }),
-		fc.record({ do: fc.constant('set' as const), kind: fc.constant('text'), id: fc.constantFrom('cart.hand', 'new.key'), field: fc.constantFrom('en', 'fr'), value: fc.stringMatching(/^[a-zé0-9 =:\\]{0,9}$/) }),
-		fc.record({ do: fc.constant('take' as const), kind: fc.constantFrom('cart', 'brake'), id: fc.constantFrom('hand', 'shoe') }),
-		fc.record({ do: fc.constant('copy' as const), kind: fc.constantFrom('cart', 'wheel', 'brake'), id: fc.constantFrom('hand', 'oak_4', 'drum'), newId: fc.stringMatching(/^[a-z]{1,6}$/), texts: fc.boolean(), names: fc.constant({}) }),
-		fc.record({ do: fc.constant('remove' as const), kind: fc.constantFrom('cart', 'brake'), id: fc.constantFrom('hand', 'pony', 'shoe') })
+		fc.record({
+			do: fc.constant('set' as const),
+			kind: fc.constant('cart'),
+			id: fc.constantFrom('hand', 'pony'),
+			field: fc.constantFrom('load', 'wheel'),
+			value: fc.stringMatching(/^[a-z0-9]{0,6}$/)
+		}),
+		fc.record({
+			do: fc.constant('set' as const),
+			kind: fc.constant('brake'),
+			id: fc.constantFrom('shoe', 'drum'),
+			field: fc.constantFrom('grip', 'wear'),
+			value: fc.stringMatching(/^[a-z0-9 <&"]{0,6}$/)
+		}),
+		fc.record({
+			do: fc.constant('set' as const),
+			kind: fc.constant('wheel'),
+			id: fc.constantFrom('oak_2', 'oak_4'),
+			field: fc.constantFrom('size', 'age'),
+			value: fc.stringMatching(/^[a-z0-9]{0,6}$/)
+		}),
+		fc.record({
+			do: fc.constant('set' as const),
+			kind: fc.constant('text'),
+			id: fc.constantFrom('cart.hand', 'new.key'),
+			field: fc.constantFrom('en', 'fr'),
+			value: fc.stringMatching(/^[a-zé0-9 =:\\]{0,9}$/)
+		}),
+		fc.record({
+			do: fc.constant('take' as const),
+			kind: fc.constantFrom('cart', 'brake'),
+			id: fc.constantFrom('hand', 'shoe')
+		}),
+		fc.record({
+			do: fc.constant('copy' as const),
+			kind: fc.constantFrom('cart', 'wheel', 'brake'),
+			id: fc.constantFrom('hand', 'oak_4', 'drum'),
+			newId: fc.stringMatching(/^[a-z]{1,6}$/),
+			texts: fc.boolean(),
+			names: fc.constant({})
+		}),
+		fc.record({
+			do: fc.constant('remove' as const),
+			kind: fc.constantFrom('cart', 'brake'),
+			id: fc.constantFrom('hand', 'pony', 'shoe')
+		})
 	);
 	fc.assert(
 		fc.property(fc.array(some, { maxLength: 8 }), (intentions) => {

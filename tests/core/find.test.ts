@@ -29,17 +29,25 @@ describe('search', () => {
 		expect(search(index, 'zeppelin')).toEqual({ hits: [], total: 0 });
 		expect(search(index, 'oak', { kind: 'wheel' }).hits.every((hit) => hit.kind === 'wheel')).toBe(true);
 	});
-	test('texts are compared without accents, case and ligatures', () => expect(fold('Straße ÆØ é')).toBe('strasse aeo e'));
+	test('texts are compared without accents, case and ligatures', () =>
+		expect(fold('Straße ÆØ é')).toBe('strasse aeo e'));
 });
 
 describe('links', () => {
 	test('know who names a record', () => {
 		const links = buildLinks(stackOf());
-		expect(links.to.get(recordKey('cart', 'pony'))?.map((link) => `${link.from.id}.${link.field}`)).toEqual(['hand.next']);
+		expect(links.to.get(recordKey('cart', 'pony'))?.map((link) => `${link.from.id}.${link.field}`)).toEqual([
+			'hand.next'
+		]);
 		expect(links.to.get(recordKey('wheel', 'oak_2'))).toHaveLength(1);
 	});
 	test('and what may have been meant', () => {
-		expect([distance('oak_2', 'oak_2'), distance('ab', 'ba'), distance('', 'abc'), distance('kitten', 'sitting')]).toEqual([0, 1, 3, 3]);
+		expect([
+			distance('oak_2', 'oak_2'),
+			distance('ab', 'ba'),
+			distance('', 'abc'),
+			distance('kitten', 'sitting')
+		]).toEqual([0, 1, 3, 3]);
 		expect(nearest('oak_3', ['elm', 'oak_4', 'oak_22'])).toEqual(['oak_4', 'oak_22']);
 	});
 });
@@ -54,8 +62,14 @@ describe('guide', () => {
 	});
 	test('that is wrong is refused with the place', () => {
 		expect(() => parseGuide('guide: 1\nkinds: [')).toThrow(GuideFault);
-		expect(() => parseGuide('guide: 1\nkinds:\n  a:\n    title: A\n    files: [x]\n    merge: sideways\n')).toThrow(/kinds\.a\.merge \(line 6\)/);
-		expect(() => parseGuide('guide: 1\nkinds:\n  a: { title: A, files: [x], fields: { b: { reference: { kinds: [z] } } } }\n')).toThrow('no kind “z”');
+		expect(() =>
+			parseGuide('guide: 1\nkinds:\n  a:\n    title: A\n    files: [x]\n    merge: sideways\n')
+		).toThrow(/kinds\.a\.merge \(line 6\)/);
+		expect(() =>
+			parseGuide(
+				'guide: 1\nkinds:\n  a: { title: A, files: [x], fields: { b: { reference: { kinds: [z] } } } }\n'
+			)
+		).toThrow('no kind “z”');
 	});
 	test('is told from the files where nobody wrote one', () => {
 		const files = new Map(Object.entries(BASE).map(([path, text]) => [path, new TextEncoder().encode(text)]));
@@ -86,9 +100,17 @@ describe('numbers', () => {
 			['b', '9'],
 			['a', '10'],
 			['c', '']
-		].map(([id, load]) => ({ id: id!, name: `N${id}`, mine: id === 'a', cells: [load!], changed: [], snags: 0 }))
+		].map(([id, load]) => ({
+			id: id!,
+			name: `N${id}`,
+			mine: id === 'a',
+			cells: [load!],
+			changed: [],
+			snags: 0
+		}))
 	};
-	const ids = (filter: string, sort: string, only = false) => arrange(table, { filter, sort, only }).map((row) => row.id);
+	const ids = (filter: string, sort: string, only = false) =>
+		arrange(table, { filter, sort, only }).map((row) => row.id);
 	test('rows are filtered by words and comparisons, sorted by value, the empty ones last', () => {
 		expect(ids('', 'load')).toEqual(['b', 'a', 'c']);
 		expect(ids('', '-load')).toEqual(['a', 'b', 'c']);
@@ -104,12 +126,24 @@ describe('pack', () => {
 	const bytes = new Map([...stack.mine!.files.keys()].map((path) => [path, new TextEncoder().encode(path)]));
 	const pack = () => packOf(bytes, new Set(Object.keys(BASE)), stack.guide, identityOf(stack, 'My Mill'));
 	test('says why each file is there, and makes the one that says who the mod is', () => {
-		expect(pack().files.map((file) => `${file.path} ${file.why}`)).toEqual(['about.json overrides', 'carts.tsv patch', 'mod.json derived', 'words/en/m.properties new']);
-		expect(JSON.parse(new TextDecoder().decode(pack().contents.get('mod.json')))).toMatchObject({ name: 'my-mill' });
+		expect(pack().files.map((file) => `${file.path} ${file.why}`)).toEqual([
+			'about.json overrides',
+			'carts.tsv patch',
+			'mod.json derived',
+			'words/en/m.properties new'
+		]);
+		expect(JSON.parse(new TextDecoder().decode(pack().contents.get('mod.json')))).toMatchObject({
+			name: 'my-mill'
+		});
 		expect(gameVersionOf(stackOf())).toBe('2.1');
 	});
 	test('the same input gives the same bytes, whatever the order', () => {
-		const turned = packOf(new Map([...bytes].reverse()), new Set(Object.keys(BASE)), stack.guide, identityOf(stack, 'My Mill'));
+		const turned = packOf(
+			new Map([...bytes].reverse()),
+			new Set(Object.keys(BASE)),
+			stack.guide,
+			identityOf(stack, 'My Mill')
+		);
 		expect(zipOf(turned)).toEqual(zipOf(pack()));
 	});
 });

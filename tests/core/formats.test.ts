@@ -28,11 +28,16 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('reading and writing back is the identity on bytes, with or without mark, in any encoding that is told', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.constantFrom('utf-8', 'utf-16le', 'utf-16be'), fc.boolean(), ({ text }, encoding, mark) => {
-				const bytes = encode({ text, encoding: encoding as 'utf-8', bom: mark || encoding !== 'utf-8' });
-				expect(encode(decode(bytes))).toEqual(bytes);
-				expect(decode(bytes).text).toBe(text);
-			})
+			fc.property(
+				SAMPLES[id],
+				fc.constantFrom('utf-8', 'utf-16le', 'utf-16be'),
+				fc.boolean(),
+				({ text }, encoding, mark) => {
+					const bytes = encode({ text, encoding: encoding as 'utf-8', bom: mark || encoding !== 'utf-8' });
+					expect(encode(decode(bytes))).toEqual(bytes);
+					expect(decode(bytes).text).toBe(text);
+				}
+			)
 		);
 	});
 
@@ -130,7 +135,11 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 		const noise = fc.oneof(
 			fc.string(),
 			fc.string({ unit: 'binary' }),
-			SAMPLES[id].chain(({ text }) => fc.tuple(fc.nat(text.length), fc.string()).map(([at, bit]) => text.slice(0, at) + bit + text.slice(at + 3)))
+			SAMPLES[id].chain(({ text }) =>
+				fc
+					.tuple(fc.nat(text.length), fc.string())
+					.map(([at, bit]) => text.slice(0, at) + bit + text.slice(at + 3))
+			)
 		);
 		fc.assert(
 			fc.property(noise, (text) => {
@@ -148,17 +157,23 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 test('problems are said in plain words at their place, and what stands before them is kept', () => {
 	const xml = readDocument('a.xml', '<all>\n<piece id="one"/>\n<piece id="two">\n</all>')!;
-	expect(xml.problems[0]).toMatchObject({ line: 4, message: expect.stringContaining('<piece> was opened on line 3 and never closed') });
+	expect(xml.problems[0]).toMatchObject({
+		line: 4,
+		message: expect.stringContaining('<piece> was opened on line 3 and never closed')
+	});
 	expect(xml.records[0]?.id).toBe('one');
 	const tsv = readDocument('a.tsv', 'id\tx\none\t1\ntwo\nthree\t3\n')!;
-	expect(tsv.problems).toMatchObject([{ line: 3, message: 'This row has 1 cells; the header has 2.', excerpt: 'two' }]);
+	expect(tsv.problems).toMatchObject([
+		{ line: 3, message: 'This row has 1 cells; the header has 2.', excerpt: 'two' }
+	]);
 	expect(tsv.records.map((record) => record.id)).toEqual(['one', 'two', 'three']);
 	const ini = readDocument('a.ini', '[one]\nx = 1\nno sense\ny = 2\n')!;
 	expect(ini.problems[0]).toMatchObject({ line: 3, column: 1 });
 	expect(fieldsOf(ini.records[0]!)).toMatchObject({ x: '1', y: '2' });
 	const json = readDocument('a.json', '{"a": {"x": 1}, }}')!;
 	expect(json.problems.length).toBeGreaterThan(0);
-	for (const path of ['a.xml', 'a.json', 'a.tsv', 'a.csv', 'a.ini']) expect(readDocument(path, '')!.problems[0]?.message).toMatch(/empty/);
+	for (const path of ['a.xml', 'a.json', 'a.tsv', 'a.csv', 'a.ini'])
+		expect(readDocument(path, '')!.problems[0]?.message).toMatch(/empty/);
 });
 
 test('a missing cell is written behind its row, and a missing value in its neighbours’ style', () => {
@@ -167,7 +182,9 @@ test('a missing cell is written behind its row, and a missing value in its neigh
 	expect(applySplices(tsv.text, format!.set(tsv, tsv.records[0]!, 'y', '5'))).toBe('id\tx\ty\none\t\t5\n');
 	const ini = readDocument('a.ini', '[one]\nx: 1\n[two]\nx: 2\n')!;
 	const iniFormat = FORMATS.find((candidate) => candidate.id === 'ini')!;
-	expect(applySplices(ini.text, iniFormat.set(ini, ini.records[0]!, 'y', '5'))).toBe('[one]\nx: 1\ny: 5\n[two]\nx: 2\n');
+	expect(applySplices(ini.text, iniFormat.set(ini, ini.records[0]!, 'y', '5'))).toBe(
+		'[one]\nx: 1\ny: 5\n[two]\nx: 2\n'
+	);
 	expect(() => iniFormat.set(ini, ini.records[0]!, 'x', 'a ; b')).toThrow(EditRefused);
 	expect(() => format!.set(tsv, tsv.records[0]!, 'z', '1')).toThrow(/has no column/);
 });

@@ -37,7 +37,8 @@ kinds:
 `;
 
 export const BASE: Record<string, string> = {
-	'carts.tsv': 'id\tload\twheel\tbrake\tnext\tmark\tkey\nhand\t20\toak_2\tshoe\tpony\t0\tcart.hand\npony\t60\toak_4\t\t\t5\tcart.pony\n',
+	'carts.tsv':
+		'id\tload\twheel\tbrake\tnext\tmark\tkey\nhand\t20\toak_2\tshoe\tpony\t0\tcart.hand\npony\t60\toak_4\t\t\t5\tcart.pony\n',
 	'wheels.ini': '; all of wood\n\n[oak_2]\nsize = 2\n\n; the strong one\n[oak_4]\nsize = 4\n',
 	'brakes.xml': '<brakes>\n\t<brake id="shoe" grip="3" />\n\t<brake id="drum" grip="8" />\n</brakes>\n',
 	'words/en/carts.properties': 'cart.hand=Hand cart\ncart.pony=Pony cart\n',
@@ -46,10 +47,15 @@ export const BASE: Record<string, string> = {
 	'plain.txt': 'nothing to read here\n'
 };
 
-const bytes = (files: Record<string, string>) => new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
+const bytes = (files: Record<string, string>) =>
+	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
 
 /** The game with changed base files and a mod of mine over it. */
-export function stackOf(mine: Record<string, string> = {}, base: Record<string, string> = {}, guide = GUIDE): Stack {
+export function stackOf(
+	mine: Record<string, string> = {},
+	base: Record<string, string> = {},
+	guide = GUIDE
+): Stack {
 	const layers: LayerBytes[] = [
 		{ id: 'base', title: 'Base', role: 'base', files: bytes({ ...BASE, ...base }) },
 		{ id: 'mine', title: 'My mod', role: 'mine', files: bytes(mine) }

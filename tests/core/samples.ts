@@ -9,7 +9,9 @@ export interface Sample {
 }
 
 const eols = fc.constantFrom('\n', '\r\n', '\r');
-const name = fc.stringMatching(/^[a-z][a-z0-9_]{0,7}$/).filter((word) => !['constructor', '__proto__'].includes(word));
+const name = fc
+	.stringMatching(/^[a-z][a-z0-9_]{0,7}$/)
+	.filter((word) => !['constructor', '__proto__'].includes(word));
 const ids = (least = 1) => fc.uniqueArray(name, { minLength: least, maxLength: 6 });
 const letters = fc.constantFrom(...'abcXYZ 019.-_äßéツ漢€"\'&<>\\#;=:,|'.split(''));
 /** A value without line ends, tabs or spaces at its ends. */
@@ -26,18 +28,30 @@ const table = (format: 'csv' | 'tsv', separator: string): fc.Arbitrary<Sample> =
 		.map(([keys, columns, eol, final, values, quotes]) => {
 			const cell = () => {
 				const text = values.next().value!;
-				const quoted = format === 'csv' && (quotes.next().value! || text.includes(separator) || text.includes('"'));
+				const quoted =
+					format === 'csv' && (quotes.next().value! || text.includes(separator) || text.includes('"'));
 				return quoted ? `"${text.replaceAll('"', '""')}"` : text;
 			};
 			const head = ['id', ...columns.filter((column) => !['id', 'key', 'name'].includes(column))];
 			const rows = keys.map((key) => [key, ...head.slice(1).map(cell)].join(separator));
-			return { format, path: `data/table.${format}`, text: lines([head.join(separator), ...rows], eol, final) };
+			return {
+				format,
+				path: `data/table.${format}`,
+				text: lines([head.join(separator), ...rows], eol, final)
+			};
 		});
 
 const iniValue = value.filter((text) => !/(^|\s)[;#]/.test(text));
 
 const ini: fc.Arbitrary<Sample> = fc
-	.tuple(ids(), fc.infiniteStream(ids()), fc.infiniteStream(iniValue), fc.infiniteStream(fc.nat(4)), eols, fc.boolean())
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(iniValue),
+		fc.infiniteStream(fc.nat(4)),
+		eols,
+		fc.boolean()
+	)
 	.map(([sections, fields, values, shapes, eol, final]) => {
 		const rows = sections.flatMap((section, at) => [
 			...(at > 0 && shapes.next().value! > 0 ? [''] : []),
@@ -51,10 +65,18 @@ const ini: fc.Arbitrary<Sample> = fc
 		return { format: 'ini' as const, path: 'data/list.ini', text: lines(rows, eol, final) };
 	});
 
-const escapeXml = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
+const escapeXml = (text: string) =>
+	text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
 
 const xml: fc.Arbitrary<Sample> = fc
-	.tuple(ids(), fc.infiniteStream(ids()), fc.infiniteStream(value), fc.infiniteStream(fc.nat(3)), eols, fc.boolean())
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(value),
+		fc.infiniteStream(fc.nat(3)),
+		eols,
+		fc.boolean()
+	)
 	.map(([keys, fields, values, shapes, eol, final]) => {
 		const rows = keys.flatMap((key) => {
 			const attributes = fields
@@ -73,7 +95,11 @@ const xml: fc.Arbitrary<Sample> = fc
 			];
 		});
 		const head = ['<?xml version="1.0"?>', '<!-- all of them -->', '<gear slot="x">'];
-		return { format: 'xml' as const, path: 'data/gear.xml', text: lines([...head, ...rows, '</gear>'], eol, final) };
+		return {
+			format: 'xml' as const,
+			path: 'data/gear.xml',
+			text: lines([...head, ...rows, '</gear>'], eol, final)
+		};
 	});
 
 const properties: fc.Arbitrary<Sample> = fc
@@ -81,23 +107,45 @@ const properties: fc.Arbitrary<Sample> = fc
 	.map(([keys, values, shapes, eol, final]) => {
 		const rows = keys.flatMap((key) => {
 			const shape = shapes.next().value!;
-			const text = values.next().value!.replaceAll('\\', '\\\\').replace(/^[=:]+/, '');
+			const text = values
+				.next()
+				.value!.replaceAll('\\', '\\\\')
+				.replace(/^[=:]+/, '');
 			const mark = ['=', ' = ', ': ', '=', '\t=\t'][shape]!;
-			return [...(shape === 3 ? ['# about the next one'] : []), ...(shape === 4 ? [''] : []), `${key}${mark}${text}${shape === 1 ? `\\${eol}  and on` : ''}`];
+			return [
+				...(shape === 3 ? ['# about the next one'] : []),
+				...(shape === 4 ? [''] : []),
+				`${key}${mark}${text}${shape === 1 ? `\\${eol}  and on` : ''}`
+			];
 		});
 		return { format: 'properties' as const, path: 'words/en/some.properties', text: lines(rows, eol, final) };
 	});
 
 const json: fc.Arbitrary<Sample> = fc
-	.tuple(ids(), fc.infiniteStream(ids()), fc.infiniteStream(fc.oneof(value, fc.integer(), fc.boolean(), fc.constant(null))), fc.nat(3), eols)
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(fc.oneof(value, fc.integer(), fc.boolean(), fc.constant(null))),
+		fc.nat(3),
+		eols
+	)
 	.map(([keys, fields, values, shape, eol]) => {
 		const objects = keys.map((key) => {
 			const own = fields.next().value!.filter((field) => field !== 'id');
 			return [key, Object.fromEntries(own.map((field) => [field, values.next().value!]))] as const;
 		});
 		const list = objects.map(([id, rest]) => ({ id, ...rest }));
-		const data = shape === 0 ? list : shape === 1 ? { all: list } : Object.fromEntries(objects.map(([key, rest]) => [key, { ...rest, of: { x: 1 } }]));
-		return { format: 'json' as const, path: 'data/some.json', text: JSON.stringify(data, null, '\t').replaceAll('\n', eol) };
+		const data =
+			shape === 0
+				? list
+				: shape === 1
+					? { all: list }
+					: Object.fromEntries(objects.map(([key, rest]) => [key, { ...rest, of: { x: 1 } }]));
+		return {
+			format: 'json' as const,
+			path: 'data/some.json',
+			text: JSON.stringify(data, null, '\t').replaceAll('\n', eol)
+		};
 	});
 
 /** A file of each format, by its name. */

@@ -20,12 +20,20 @@ test('text in an old code page is readable and goes back as it was', () => {
 });
 
 test('a character that the encoding cannot hold is refused with its place', () => {
-	expect(() => encode({ text: 'a\nb漢', encoding: 'windows-1252', bom: false })).toThrow('“漢” (line 2, column 2)');
+	expect(() => encode({ text: 'a\nb漢', encoding: 'windows-1252', bom: false })).toThrow(
+		'“漢” (line 2, column 2)'
+	);
 	expect(() => encode({ text: '\ud800', encoding: 'utf-8', bom: false })).toThrow(RangeError);
 });
 
 test('line ends, places and excerpts', () => {
-	expect(['', 'a\n', 'a\r\n', 'a\r', 'a\n\r\n'].map(detectEol)).toEqual(['none', 'lf', 'crlf', 'cr', 'mixed']);
+	expect(['', 'a\n', 'a\r\n', 'a\r', 'a\n\r\n'].map(detectEol)).toEqual([
+		'none',
+		'lf',
+		'crlf',
+		'cr',
+		'mixed'
+	]);
 	const text = 'one\r\ntwo\rthree\n';
 	const index = lineIndex(text);
 	expect(placeOf(index, text.indexOf('three') + 2)).toEqual({ line: 3, column: 3 });

@@ -23,7 +23,10 @@ export interface Server {
 let nth = 0;
 
 /** A server with a database and a folder of its own. */
-export async function startServer({ demo = true, roots }: { demo?: boolean; roots?: string } = {}): Promise<Server> {
+export async function startServer({
+	demo = true,
+	roots
+}: { demo?: boolean; roots?: string } = {}): Promise<Server> {
 	const admin = new pg.Client({ connectionString: inject('database') });
 	await admin.connect();
 	const name = `test_${process.pid}_${++nth}`;
@@ -63,7 +66,11 @@ export async function startServer({ demo = true, roots }: { demo?: boolean; root
 /** Debian's Chromium with a fresh profile. */
 export function openBrowser(): Promise<Browser> {
 	const { path, env } = inject('chromium');
-	return chromium.launch({ executablePath: path, args: CHROMIUM_FLAGS, env: { ...(process.env as Record<string, string>), ...env } });
+	return chromium.launch({
+		executablePath: path,
+		args: CHROMIUM_FLAGS,
+		env: { ...(process.env as Record<string, string>), ...env }
+	});
 }
 
 /** A page that fails the test on any fault of its own. */

@@ -25,7 +25,9 @@ async function refusals(): Promise<string[]> {
 	await page.getByTestId('start-trial').click();
 	await page.waitForURL((url) => url.href !== before && url.searchParams.has('trial'));
 	await page.getByTestId('outcome').waitFor();
-	return (await page.getByTestId('log').getByRole('listitem').allInnerTexts()).filter((line) => /DROPPED|REFUSED/.test(line));
+	return (await page.getByTestId('log').getByRole('listitem').allInnerTexts()).filter((line) =>
+		/DROPPED|REFUSED/.test(line)
+	);
 }
 
 const MISTAKES = [

@@ -51,7 +51,11 @@ test.each(['light', 'dark'])('every page, %s', async (theme) => {
 	await page.getByTestId('outcome').waitFor();
 	await page.evaluate(async () => {
 		const set = (value: string) =>
-			fetch('/p/gannet-sound/api/apply', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ intention: { do: 'set', kind: 'vessel', id: 'tug_08', field: 'tow', value } }) });
+			fetch('/p/gannet-sound/api/apply', {
+				method: 'POST',
+				headers: { 'content-type': 'application/json' },
+				body: JSON.stringify({ intention: { do: 'set', kind: 'vessel', id: 'tug_08', field: 'tow', value } })
+			});
 		await set('71');
 	});
 	const found: string[] = [];
@@ -64,7 +68,9 @@ test.each(['light', 'dark'])('every page, %s', async (theme) => {
 			const run = (window as unknown as { axe: { run(): Promise<{ violations: Finding[] }> } }).axe.run;
 			return (await run()).violations as Finding[];
 		});
-		for (const { id, impact, nodes } of findings) if (impact === 'serious' || impact === 'critical') found.push(`${path}: ${id} (${nodes.length}) ${nodes[0]?.html.slice(0, 160)}`);
+		for (const { id, impact, nodes } of findings)
+			if (impact === 'serious' || impact === 'critical')
+				found.push(`${path}: ${id} (${nodes.length}) ${nodes[0]?.html.slice(0, 160)}`);
 		const wide = await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth);
 		if (wide) found.push(`${path}: wider than the window`);
 	}

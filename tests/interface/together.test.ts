@@ -29,13 +29,19 @@ async function edit(page: Page, field: string, value: string) {
 async function myFiles(): Promise<Record<string, string>> {
 	const client = new pg.Client({ connectionString: server.url });
 	await client.connect();
-	const { rows } = await client.query("select f.path, f.sha256 from layer_files f join layers l on l.id = f.layer where l.role = 'mine' order by 1");
+	const { rows } = await client.query(
+		"select f.path, f.sha256 from layer_files f join layers l on l.id = f.layer where l.role = 'mine' order by 1"
+	);
 	await client.end();
 	return Object.fromEntries(rows.map((row) => [row.path, row.sha256]));
 }
 
 const post = (path: string, body: unknown, headers: Record<string, string> = {}) =>
-	fetch(`${server.address}/p/gannet-sound/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json', origin: server.address, ...headers }, body: JSON.stringify(body) });
+	fetch(`${server.address}/p/gannet-sound/api/${path}`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: server.address, ...headers },
+		body: JSON.stringify(body)
+	});
 
 test('undo and redo over several steps, also after a restart, give back the same bytes', async () => {
 	const page = await openPage(browser);
@@ -78,7 +84,10 @@ test('of two windows that edit the same value the second is told, and nothing is
 	await edit(one, 'tow', '61');
 	await one.getByTestId('message').filter({ hasText: 'Set tow' }).waitFor();
 	await edit(two, 'tow', '62');
-	await two.getByRole('alert').filter({ hasText: `changed from “${was}” to “61”. Nothing was overwritten` }).waitFor();
+	await two
+		.getByRole('alert')
+		.filter({ hasText: `changed from “${was}” to “61”. Nothing was overwritten` })
+		.waitFor();
 	await editor(two, 'tow').filter({ hasText: '61' }).waitFor();
 	await one.close();
 	await two.close();
@@ -104,13 +113,24 @@ test('a plan that was looked at and is stale is refused whole', async () => {
 	const { version } = await (await post('plan', { intention })).json();
 	await post('apply', { intention: { ...intention, field: 'tow', value: '30' } });
 	const late = await post('apply', { intention, version });
-	expect([late.status, (await late.json()).message]).toEqual([409, expect.stringContaining('changed meanwhile')]);
+	expect([late.status, (await late.json()).message]).toEqual([
+		409,
+		expect.stringContaining('changed meanwhile')
+	]);
 });
 
 test('200 edits from two sides at once: none is lost, and the ledger agrees with the bytes', async () => {
 	const outcomes = await Promise.all(
 		Array.from({ length: 200 }, async (_, at) => {
-			const answer = await post('apply', { intention: { do: 'set', kind: 'vessel', id: at % 2 ? 'ice_02' : 'ice_03', field: 'tow', value: String(20 + (at % 60)) } });
+			const answer = await post('apply', {
+				intention: {
+					do: 'set',
+					kind: 'vessel',
+					id: at % 2 ? 'ice_02' : 'ice_03',
+					field: 'tow',
+					value: String(20 + (at % 60))
+				}
+			});
 			return answer.status;
 		})
 	);
@@ -120,25 +140,40 @@ test('200 edits from two sides at once: none is lost, and the ledger agrees with
 	const { rows } = await client.query("select plan from ledger where state = 'applied' order by id");
 	await client.end();
 	const last: Record<string, string | null> = {};
-	for (const { plan } of rows) for (const change of plan.changes) {
-		if (change.path in last) expect(change.before).toBe(last[change.path]);
-		last[change.path] = change.after;
-	}
+	for (const { plan } of rows)
+		for (const change of plan.changes) {
+			if (change.path in last) expect(change.before).toBe(last[change.path]);
+			last[change.path] = change.after;
+		}
 	const now = await myFiles();
 	for (const [path, digest] of Object.entries(last)) expect(now[path]).toBe(digest);
 });
 
 test('killed in the middle of edits: after the restart the old state or the new one, and the ledger agrees', async () => {
 	for (let round = 0; round < 3; round++) {
-		const edits = Array.from({ length: 30 }, (_, at) => post('apply', { intention: { do: 'set', kind: 'vessel', id: 'barge_02', field: 'seats', value: String((round * 30 + at) % 50) } }).catch(() => null));
+		const edits = Array.from({ length: 30 }, (_, at) =>
+			post('apply', {
+				intention: {
+					do: 'set',
+					kind: 'vessel',
+					id: 'barge_02',
+					field: 'seats',
+					value: String((round * 30 + at) % 50)
+				}
+			}).catch(() => null)
+		);
 		await new Promise((done) => setTimeout(done, 40 + round * 60));
 		await server.kill();
 		await Promise.all(edits);
 		await server.start();
 		const client = new pg.Client({ connectionString: server.url });
 		await client.connect();
-		const { rows } = await client.query("select plan from ledger where state = 'applied' order by id desc limit 1");
-		const blobs = await client.query("select count(*)::int as lost from layer_files f left join blobs b using (sha256) where f.kept and b.sha256 is null");
+		const { rows } = await client.query(
+			"select plan from ledger where state = 'applied' order by id desc limit 1"
+		);
+		const blobs = await client.query(
+			'select count(*)::int as lost from layer_files f left join blobs b using (sha256) where f.kept and b.sha256 is null'
+		);
 		await client.end();
 		const now = await myFiles();
 		for (const change of rows[0].plan.changes) expect(now[change.path]).toBe(change.after);
@@ -153,9 +188,15 @@ test('only pages of this server may change something, under a name of this machi
 	const { request } = await import('node:http');
 	const status = await new Promise((done) => {
 		const url = new URL(server.address);
-		request({ host: url.hostname, port: url.port, path: '/ready', headers: { host: 'elsewhere.example' } }, (answer) => done(answer.statusCode)).end();
+		request(
+			{ host: url.hostname, port: url.port, path: '/ready', headers: { host: 'elsewhere.example' } },
+			(answer) => done(answer.statusCode)
+		).end();
 	});
 	expect(status).toBe(403);
 	const wrong = await post('apply', { intention: { do: 'sett' } });
-	expect([wrong.status, (await wrong.json()).message]).toEqual([422, expect.stringContaining('The call is not right')]);
+	expect([wrong.status, (await wrong.json()).message]).toEqual([
+		422,
+		expect.stringContaining('The call is not right')
+	]);
 });

@@ -54,7 +54,10 @@ test('the whole path', async () => {
 	await write('15', /Set seats of Kittiwake: 13 to 15/);
 	await tabTo(page, '[data-field=speed] [data-edit]');
 	await write('23', /Set speed of Kittiwake: 24 to 23/);
-	await page.locator('[data-field=seats]').getByRole('img', { name: /base 13; mine 15/ }).waitFor();
+	await page
+		.locator('[data-field=seats]')
+		.getByRole('img', { name: /base 13; mine 15/ })
+		.waitFor();
 
 	// The engine: one that does not exist breaks it, and the dial and the ticket say so at once.
 	await tabTo(page, '[data-field=engine] input');
@@ -87,7 +90,11 @@ test('the whole path', async () => {
 	// Pack: what is written and why; the ZIP holds the changed values.
 	await press('g');
 	await press('p');
-	await page.getByText('merged into the game\u2019s, record by record').or(page.getByText("merged into the game's, record by record")).first().waitFor();
+	await page
+		.getByText('merged into the game\u2019s, record by record')
+		.or(page.getByText("merged into the game's, record by record"))
+		.first()
+		.waitFor();
 	const zip = await page.request.get(`${server.address}/p/gannet-sound/api/pack`);
 	const row = strFromU8(unzipSync(await zip.body())['data/vessels.tsv']!)
 		.split('\n')

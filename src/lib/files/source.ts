@@ -40,7 +40,9 @@ export interface Source {
 
 function checkEntries(entries: SourceEntry[], limits: typeof LIMITS): number {
 	if (entries.length > limits.files)
-		throw new SourceFault(`There are ${entries.length} files; at most ${limits.files} can be brought in at once. Choose a folder further in.`);
+		throw new SourceFault(
+			`There are ${entries.length} files; at most ${limits.files} can be brought in at once. Choose a folder further in.`
+		);
 	const long = entries.find((entry) => entry.path.length > limits.path);
 	if (long)
 		throw new SourceFault(
@@ -84,7 +86,8 @@ const sha256 = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest(
 /** A folder of this machine. Links that lead out of it are not followed. @throws SourceFault */
 export async function openFolder(folder: string, limits = LIMITS): Promise<Source> {
 	const root = await realpath(folder).catch(() => null);
-	if (root === null || !(await lstat(root)).isDirectory()) throw new SourceFault(`There is no folder ${folder}.`);
+	if (root === null || !(await lstat(root)).isDirectory())
+		throw new SourceFault(`There is no folder ${folder}.`);
 	const entries: SourceEntry[] = [];
 	for await (const entry of walk(root, '')) entries.push(entry);
 	const bytes = checkEntries(entries, limits);
@@ -118,8 +121,12 @@ function zipEntries(zip: yauzl.ZipFile): Promise<yauzl.Entry[]> {
 function zipFault(error: unknown): SourceFault {
 	const said = error instanceof Error ? error.message : String(error);
 	if (/invalid relative path|absolute path|invalid characters/.test(said))
-		return new SourceFault(`The archive holds a path that leaves its folder (${said.split(': ').at(-1)}). Nothing was taken from it.`);
-	return new SourceFault('The archive is broken or no ZIP: its list of files cannot be read. Pack it again, or bring in the folder instead.');
+		return new SourceFault(
+			`The archive holds a path that leaves its folder (${said.split(': ').at(-1)}). Nothing was taken from it.`
+		);
+	return new SourceFault(
+		'The archive is broken or no ZIP: its list of files cannot be read. Pack it again, or bring in the folder instead.'
+	);
 }
 
 /** The one folder that all paths of an archive begin with, or nothing. */
@@ -149,7 +156,9 @@ function inflate(zip: yauzl.ZipFile, entry: yauzl.Entry, most: number): Promise<
 /** A ZIP file. A folder around everything is taken off. @throws SourceFault */
 export async function openZip(file: string, limits = LIMITS): Promise<Source> {
 	const zip = await new Promise<yauzl.ZipFile>((resolve, reject) =>
-		yauzl.open(file, { lazyEntries: true, autoClose: false }, (error, opened) => (error ? reject(zipFault(error)) : resolve(opened)))
+		yauzl.open(file, { lazyEntries: true, autoClose: false }, (error, opened) =>
+			error ? reject(zipFault(error)) : resolve(opened)
+		)
 	);
 	try {
 		const found = await zipEntries(zip).catch((error) => {
@@ -157,17 +166,28 @@ export async function openZip(file: string, limits = LIMITS): Promise<Source> {
 		});
 		const prefix = commonFolder(found.map((entry) => entry.fileName));
 		const byPath = new Map(found.map((entry) => [entry.fileName.slice(prefix.length), entry]));
-		const entries = [...byPath].map(([path, entry]) => ({ path, size: entry.uncompressedSize })).sort((a, b) => (a.path < b.path ? -1 : 1));
+		const entries = [...byPath]
+			.map(([path, entry]) => ({ path, size: entry.uncompressedSize }))
+			.sort((a, b) => (a.path < b.path ? -1 : 1));
 		const bytes = checkEntries(entries, limits);
 		return {
 			entries,
 			bytes,
 			async read(entry) {
-				const content = await inflate(zip, byPath.get(entry.path)!, Math.min(entry.size, limits.total)).catch(() => {
-					throw new SourceFault(`${entry.path} cannot be unpacked: the archive is damaged there. Nothing was taken from it.`);
-				});
+				const content = await inflate(zip, byPath.get(entry.path)!, Math.min(entry.size, limits.total)).catch(
+					() => {
+						throw new SourceFault(
+							`${entry.path} cannot be unpacked: the archive is damaged there. Nothing was taken from it.`
+						);
+					}
+				);
 				const digest = sha256(content);
-				return { path: entry.path, size: content.length, sha256: digest, bytes: content.length > limits.opened ? null : content };
+				return {
+					path: entry.path,
+					size: content.length,
+					sha256: digest,
+					bytes: content.length > limits.opened ? null : content
+				};
 			},
 			close: () => zip.close()
 		};
@@ -180,7 +200,10 @@ export async function openZip(file: string, limits = LIMITS): Promise<Source> {
 /** A folder, or a file that is a ZIP. @throws SourceFault */
 export async function openSource(path: string, limits = LIMITS): Promise<Source> {
 	const info = await stat(path).catch((error: NodeJS.ErrnoException) => {
-		const why = error.code === 'ENAMETOOLONG' ? 'is longer than this machine allows' : 'does not exist or cannot be read';
+		const why =
+			error.code === 'ENAMETOOLONG'
+				? 'is longer than this machine allows'
+				: 'does not exist or cannot be read';
 		throw new SourceFault(`The path ${path.length > 80 ? `${path.slice(0, 60)}…` : path} ${why}.`);
 	});
 	if (info.isDirectory()) return openFolder(path, limits);
@@ -188,7 +211,8 @@ export async function openSource(path: string, limits = LIMITS): Promise<Source>
 	const handle = await open(path);
 	await handle.read(head, 0, 2, 0).finally(() => handle.close());
 	if (info.size === 0) throw new SourceFault('The file is empty; there is nothing in it to bring in.');
-	if (head.toString('latin1') !== 'PK') throw new SourceFault('This file is no ZIP archive. Bring in a folder or a ZIP.');
+	if (head.toString('latin1') !== 'PK')
+		throw new SourceFault('This file is no ZIP archive. Bring in a folder or a ZIP.');
 	return openZip(path, limits);
 }
 

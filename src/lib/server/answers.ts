@@ -16,7 +16,8 @@ function statusOf(fault: unknown): number | null {
 }
 
 function wordsOf(fault: unknown): string {
-	if (fault instanceof z.ZodError) return `The call is not right at ${fault.issues[0]?.path.join('.') || 'its top'}: ${fault.issues[0]?.message}.`;
+	if (fault instanceof z.ZodError)
+		return `The call is not right at ${fault.issues[0]?.path.join('.') || 'its top'}: ${fault.issues[0]?.message}.`;
 	return (fault as Error).message;
 }
 

@@ -8,7 +8,14 @@ import { formatFor } from '$core/formats';
 import { openSource, SourceFault, type Source } from '../files';
 import { keepBlob } from './db/blobs';
 import { insertImport, readImport, touchImport } from './db/imports';
-import { insertLayer, insertProject, listProjects, type Launcher, type LayerRow, type Try } from './db/projects';
+import {
+	insertLayer,
+	insertProject,
+	listProjects,
+	type Launcher,
+	type LayerRow,
+	type Try
+} from './db/projects';
 import { db, transaction } from './db/pool';
 import { send } from './jobs';
 import { codeFolder, homeFolder } from './settings';
@@ -28,7 +35,12 @@ export interface Wish {
 class Cancelled extends Error {}
 
 let pool: Piscina | null = null;
-const readers = () => (pool ??= new Piscina({ filename: join(codeFolder(), 'build/worker.js'), maxThreads: 2, idleTimeout: 5000 }));
+const readers = () =>
+	(pool ??= new Piscina({
+		filename: join(codeFolder(), 'build/worker.js'),
+		maxThreads: 2,
+		idleTimeout: 5000
+	}));
 
 /** Ends the worker threads. */
 export async function stopReaders(): Promise<void> {
@@ -56,7 +68,8 @@ async function readLayer(source: Source, guide: Guide, report: Report): Promise<
 		if (file.bytes) {
 			await keepBlob(db(), file.sha256, file.bytes);
 			// Read once outside the server's own thread: a file that is too much for the reader must not stop the server.
-			if (formatFor(file.path)) await (readers().run({ path: file.path, bytes: file.bytes, guide }) as Promise<Reading | null>);
+			if (formatFor(file.path))
+				await (readers().run({ path: file.path, bytes: file.bytes, guide }) as Promise<Reading | null>);
 		}
 		files.push({ path: file.path, sha256: file.sha256, size: file.size, kept: file.bytes !== null });
 		await report(file.path, 1, file.size);
@@ -82,21 +95,53 @@ async function freeSlug(title: string): Promise<string> {
  * Reads the wish and puts the project there, in one transaction: a server that is killed in between leaves nothing but
  * bytes that nobody names yet.
  */
-export async function bringIn(wish: Wish, report: (total: { files: number; bytes: number }) => Report, options: { slug?: string; launcher?: Launcher; tries?: Try[]; done?: string } = {}) {
+export async function bringIn(
+	wish: Wish,
+	report: (total: { files: number; bytes: number }) => Report,
+	options: { slug?: string; launcher?: Launcher; tries?: Try[]; done?: string } = {}
+) {
 	const guide = wish.guide === null ? EMPTY_GUIDE : parseGuide(wish.guide);
 	const base = await openSource(wish.source);
 	const mine = wish.mine === null ? null : await openSource(wish.mine);
 	try {
-		if (base.entries.length === 0) throw new SourceFault('There is no file in it; choose the folder that holds the game’s data.');
-		const said = report({ files: base.entries.length + (mine?.entries.length ?? 0), bytes: base.bytes + (mine?.bytes ?? 0) });
+		if (base.entries.length === 0)
+			throw new SourceFault('There is no file in it; choose the folder that holds the game’s data.');
+		const said = report({
+			files: base.entries.length + (mine?.entries.length ?? 0),
+			bytes: base.bytes + (mine?.bytes ?? 0)
+		});
 		const baseFiles = await readLayer(base, guide, said);
 		const mineFiles = mine ? await readLayer(mine, guide, said) : [];
 		const slug = options.slug ?? (await freeSlug(wish.title));
-		const mod = wish.mine ? basename(wish.mine).replace(/\.zip$/i, '').toLowerCase().replace(/[^a-z0-9_-]+/g, '-') : 'my-mod';
+		const mod = wish.mine
+			? basename(wish.mine)
+					.replace(/\.zip$/i, '')
+					.toLowerCase()
+					.replace(/[^a-z0-9_-]+/g, '-')
+			: 'my-mod';
 		await transaction(async (client) => {
-			await insertProject(client, { slug, title: wish.title, guide: wish.guide, mod, launcher: options.launcher ?? null, tries: options.tries ?? null });
-			await insertLayer(client, slug, { role: 'base', title: 'Base', source: wish.source, position: 0, files: baseFiles });
-			await insertLayer(client, slug, { role: 'mine', title: 'My mod', source: wish.mine ?? '', position: 100, files: mineFiles });
+			await insertProject(client, {
+				slug,
+				title: wish.title,
+				guide: wish.guide,
+				mod,
+				launcher: options.launcher ?? null,
+				tries: options.tries ?? null
+			});
+			await insertLayer(client, slug, {
+				role: 'base',
+				title: 'Base',
+				source: wish.source,
+				position: 0,
+				files: baseFiles
+			});
+			await insertLayer(client, slug, {
+				role: 'mine',
+				title: 'My mod',
+				source: wish.mine ?? '',
+				position: 100,
+				files: mineFiles
+			});
 			if (options.done) {
 				const open = await touchImport(client, options.done, { state: 'done', project: slug, reading: null });
 				if (!open) throw new Cancelled();
@@ -136,12 +181,15 @@ export async function runImport(id: string): Promise<void> {
 		if (error instanceof Cancelled) return;
 		const known = error instanceof SourceFault || error instanceof GuideFault;
 		if (!known) console.error(`import ${id}: ${error instanceof Error ? error.stack : error}`);
-		const message = known ? error.message : 'The import stopped for a reason that is in the server’s output. Nothing was brought in; try again.';
+		const message = known
+			? error.message
+			: 'The import stopped for a reason that is in the server’s output. Nothing was brought in; try again.';
 		await touchImport(db(), id, { state: 'failed', message });
 	} finally {
 		if (wish.source.startsWith(join(homeFolder(), 'uploads'))) {
 			const after = await readImport(db(), id);
-			if (after && after.state !== 'waiting' && after.state !== 'working') await rm(wish.source, { force: true });
+			if (after && after.state !== 'waiting' && after.state !== 'working')
+				await rm(wish.source, { force: true });
 		}
 	}
 }

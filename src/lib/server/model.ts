@@ -54,7 +54,16 @@ async function buildModel(q: Queries, project: ProjectRow): Promise<Model> {
 	const links = buildLinks(stack);
 	const snags = checkStack(stack, links);
 	let index: SearchIndex | null = null;
-	return { project, layers, guide, stack, links, snags, counts: countSnags(snags), index: () => (index ??= buildIndex(stack, links)) };
+	return {
+		project,
+		layers,
+		guide,
+		stack,
+		links,
+		snags,
+		counts: countSnags(snags),
+		index: () => (index ??= buildIndex(stack, links))
+	};
 }
 
 /**
@@ -89,4 +98,3 @@ export function myFiles(model: Model): Map<string, TextFile> {
 	for (const [path, { text }] of model.stack.mine?.files ?? []) if (text) files.set(path, text);
 	return files;
 }
-

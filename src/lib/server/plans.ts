@@ -22,7 +22,12 @@ function snagsAfter(model: Model, plan: Plan): Snag[] {
 	const next = applyPlan(myFiles(model), plan);
 	const changed = new Map(plan.changes.map((change) => [change.path, next.get(change.path) ?? null]));
 	const { guide, layers } = model.stack;
-	return checkStack(buildStack(layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide) : layer)), guide));
+	return checkStack(
+		buildStack(
+			layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide) : layer)),
+			guide
+		)
+	);
 }
 
 /** What an intention would do. Nothing is written. */
@@ -44,11 +49,16 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
  * Carries an intention out: new bytes, changed paths, ledger row and version in one transaction, one after another.
  * @param version when given, the version that the plan on the screen was made for; another one is refused
  */
-export async function apply(slug: string, intention: Intention, version?: number): Promise<{ plan: Plan; version: number }> {
+export async function apply(
+	slug: string,
+	intention: Intention,
+	version?: number
+): Promise<{ plan: Plan; version: number }> {
 	try {
 		return await transaction(async (client) => {
 			const model = await modelOf(slug, client, true);
-			if (version !== undefined && version !== model.project.version) throw new ChangedUnderneath('This project');
+			if (version !== undefined && version !== model.project.version)
+				throw new ChangedUnderneath('This project');
 			const mine = mineOf(model);
 			const plan = planFor(model.stack, intention, model.project.mod);
 			const next = applyPlan(myFiles(model), plan);
@@ -66,7 +76,10 @@ export async function apply(slug: string, intention: Intention, version?: number
 }
 
 /** Takes the last step back or does it again; null when there is none. The bytes come back as they were, by digest. */
-export async function step(slug: string, direction: 'undo' | 'redo'): Promise<{ row: LedgerRow; version: number } | null> {
+export async function step(
+	slug: string,
+	direction: 'undo' | 'redo'
+): Promise<{ row: LedgerRow; version: number } | null> {
 	return transaction(async (client) => {
 		const model = await modelOf(slug, client, true);
 		const row = await stepFor(client, slug, direction);

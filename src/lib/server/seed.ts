@@ -26,9 +26,13 @@ export async function seedDemo(): Promise<void> {
 	await rm(game, { recursive: true, force: true });
 	await mkdir(game, { recursive: true });
 	await cp(join(folder, demo.base), game, { recursive: true });
-	await bringIn({ title: demo.title, source: join(folder, demo.base), guide, mine: join(folder, demo.mine) }, () => async () => undefined, {
-		slug: demo.slug,
-		tries: demo.tries,
-		launcher: { folder: game, program: process.execPath, arguments: [join(folder, demo.start), game] }
-	});
+	await bringIn(
+		{ title: demo.title, source: join(folder, demo.base), guide, mine: join(folder, demo.mine) },
+		() => async () => undefined,
+		{
+			slug: demo.slug,
+			tries: demo.tries,
+			launcher: { folder: game, program: process.execPath, arguments: [join(folder, demo.start), game] }
+		}
+	);
 }

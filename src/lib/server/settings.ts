@@ -10,22 +10,33 @@ export const codeFolder = () => resolve(process.env.KETTLE_CODE ?? '.');
 export const homeFolder = () => resolve(process.env.KETTLE_HOME ?? join(codeFolder(), '.kettle'));
 
 /** Folders that may be read from the interface. */
-export const roots = () => (process.env.KETTLE_ROOTS ?? [join(codeFolder(), 'demo'), homedir()].join(':')).split(':').filter((root) => root !== '');
+export const roots = () =>
+	(process.env.KETTLE_ROOTS ?? [join(codeFolder(), 'demo'), homedir()].join(':'))
+		.split(':')
+		.filter((root) => root !== '');
 
 /**
  * The real path of something that may be read from the interface.
  * @throws SourceFault when it is outside the allowed folders, also by a link
  */
 export async function allowedPath(path: string): Promise<string> {
-	if (path.length > 4096) throw new SourceFault(`The path has ${path.length} characters; this machine takes 4096.`);
+	if (path.length > 4096)
+		throw new SourceFault(`The path has ${path.length} characters; this machine takes 4096.`);
 	const real = await realpath(path).catch((error: NodeJS.ErrnoException) => {
-		if (error.code === 'ENAMETOOLONG') throw new SourceFault('A name in this path is longer than this machine allows (255 characters).');
+		if (error.code === 'ENAMETOOLONG')
+			throw new SourceFault('A name in this path is longer than this machine allows (255 characters).');
 		return null;
 	});
 	const inside = (root: string) => real === root || real?.startsWith(root + sep);
 	const allowed = await Promise.all(roots().map((root) => realpath(root).catch(() => root)));
-	if (!resolve(path).startsWith('/') || (real === null && !allowed.some((root) => resolve(path).startsWith(root))) || (real !== null && !allowed.some(inside)))
-		throw new SourceFault(`${path} is outside the folders that may be read: ${roots().join(', ')}. Copy the game there, or start with KETTLE_ROOTS set.`);
+	if (
+		!resolve(path).startsWith('/') ||
+		(real === null && !allowed.some((root) => resolve(path).startsWith(root))) ||
+		(real !== null && !allowed.some(inside))
+	)
+		throw new SourceFault(
+			`${path} is outside the folders that may be read: ${roots().join(', ')}. Copy the game there, or start with KETTLE_ROOTS set.`
+		);
 	if (real === null) throw new SourceFault(`There is no folder or file ${path}.`);
 	return real;
 }

@@ -17,9 +17,16 @@ const LONGEST = 60_000;
 /** The pack of my mod as it is now. */
 export async function packFor(model: Model): Promise<Pack> {
 	const mine = mineOf(model);
-	const blobs = await readBlobs(db(), mine.files.map((file) => file.sha256));
+	const blobs = await readBlobs(
+		db(),
+		mine.files.map((file) => file.sha256)
+	);
 	const contents = new Map(mine.files.map((file) => [file.path, blobs.get(file.sha256)!]));
-	const below = new Set(model.layers.filter((layer) => layer.role !== 'mine').flatMap((layer) => layer.files.map((file) => file.path)));
+	const below = new Set(
+		model.layers
+			.filter((layer) => layer.role !== 'mine')
+			.flatMap((layer) => layer.files.map((file) => file.path))
+	);
 	return packOf(contents, below, model.guide, identityOf(model.stack, model.project.mod));
 }
 
@@ -34,9 +41,18 @@ interface Places {
 function placesOf(model: Model): Places {
 	const { launcher } = model.project;
 	const { install } = model.guide;
-	if (!launcher || !install) throw new NotThere('Nobody has said yet how this game is installed and started.');
-	const folder = fillPattern(install.folder, (name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]);
-	return { launcher, install, mod: join(launcher.folder, folder!), order: join(launcher.folder, install.order) };
+	if (!launcher || !install)
+		throw new NotThere('Nobody has said yet how this game is installed and started.');
+	const folder = fillPattern(
+		install.folder,
+		(name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]
+	);
+	return {
+		launcher,
+		install,
+		mod: join(launcher.folder, folder!),
+		order: join(launcher.folder, install.order)
+	};
 }
 
 const there = (path: string) =>
@@ -56,15 +72,25 @@ async function backUp(places: Places, slug: string): Promise<string> {
 async function install(places: Places, pack: Pack, name: string): Promise<void> {
 	await mkdir(dirname(places.mod), { recursive: true });
 	await writeTree(places.mod, pack.contents);
-	const order = (await there(places.order)) ? (JSON.parse(await readFile(places.order, 'utf8')) as { mods?: string[] }) : {};
+	const order = (await there(places.order))
+		? (JSON.parse(await readFile(places.order, 'utf8')) as { mods?: string[] })
+		: {};
 	const mods = [...new Set([...(order.mods ?? []), name])];
 	await writeAtomic(places.order, Buffer.from(`${JSON.stringify({ ...order, mods }, null, '\t')}\n`));
 }
 
 /** Runs a program until it ends; killed when it takes too long or the page goes away. */
-function runGame({ program, arguments: words, folder }: Launcher, signal?: AbortSignal): Promise<number | null> {
+function runGame(
+	{ program, arguments: words, folder }: Launcher,
+	signal?: AbortSignal
+): Promise<number | null> {
 	return new Promise((done, failed) => {
-		const child = spawn(program, words, { cwd: folder, stdio: 'ignore', timeout: LONGEST, ...(signal ? { signal } : {}) });
+		const child = spawn(program, words, {
+			cwd: folder,
+			stdio: 'ignore',
+			timeout: LONGEST,
+			...(signal ? { signal } : {})
+		});
 		child.once('error', (error) => (error.name === 'AbortError' ? done(null) : failed(error)));
 		child.once('exit', (status) => done(status));
 	});
@@ -96,8 +122,10 @@ export async function putBack(model: Model): Promise<void> {
 	const [last] = (await readTrials(db(), model.project.slug, 500)).slice(-1);
 	if (!last) throw new NotThere('Nothing was installed yet, so there is nothing to put back.');
 	await rm(places.mod, { recursive: true, force: true });
-	if (await there(join(last.backup, 'mod'))) await cp(join(last.backup, 'mod'), places.mod, { recursive: true });
-	else if ((await readdir(dirname(places.mod)).catch(() => ['']))?.length === 0) await rm(dirname(places.mod), { recursive: true });
+	if (await there(join(last.backup, 'mod')))
+		await cp(join(last.backup, 'mod'), places.mod, { recursive: true });
+	else if ((await readdir(dirname(places.mod)).catch(() => ['']))?.length === 0)
+		await rm(dirname(places.mod), { recursive: true });
 	if (await there(join(last.backup, 'order.json'))) await cp(join(last.backup, 'order.json'), places.order);
 	else await rm(places.order, { force: true });
 }
@@ -118,27 +146,53 @@ export interface LogLine {
 export function readLog(model: Model, log: string): LogLine[] {
 	const { install } = model.guide;
 	const pattern = install && new RegExp(install.line);
-	const folder = install && fillPattern(install.folder, (name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]);
+	const folder =
+		install &&
+		fillPattern(install.folder, (name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]);
 	return log
 		.split(/\r?\n/)
 		.filter((text) => text !== '')
 		.map((text): LogLine => {
 			const found = pattern?.exec(text)?.groups;
-			if (!install || !found) return { text, level: null, refusal: false, kind: null, record: null, layer: null, path: null, line: null };
+			if (!install || !found)
+				return {
+					text,
+					level: null,
+					refusal: false,
+					kind: null,
+					record: null,
+					layer: null,
+					path: null,
+					line: null
+				};
 			const inMine = folder !== null && found.file!.startsWith(`${folder}/`);
 			const path = inMine ? found.file!.slice(folder!.length + 1) : found.file!;
-			const layer = model.stack.layers.find((candidate) => (inMine ? candidate.role === 'mine' : candidate.role === 'base'));
+			const layer = model.stack.layers.find((candidate) =>
+				inMine ? candidate.role === 'mine' : candidate.role === 'base'
+			);
 			const line = Number(found.line);
 			const file = layer?.files.get(path);
 			let record: string | null = null;
 			let kind: string | null = null;
 			for (const table of model.stack.tables.values())
 				for (const candidate of table.records)
-					if (candidate.presences.some((p) => p.layer === layer && p.path === path && p.record.line === line && p.record.idSpan)) {
+					if (
+						candidate.presences.some(
+							(p) => p.layer === layer && p.path === path && p.record.line === line && p.record.idSpan
+						)
+					) {
 						record = candidate.id;
 						kind = table.kind;
 					}
-			return { text, level: found.level!, refusal: install.refusals.includes(found.level!), kind, record, layer: file ? layer!.id : null, path: file ? path : null, line };
+			return {
+				text,
+				level: found.level!,
+				refusal: install.refusals.includes(found.level!),
+				kind,
+				record,
+				layer: file ? layer!.id : null,
+				path: file ? path : null,
+				line
+			};
 		});
 }
-

@@ -25,12 +25,9 @@
 	} = $props();
 
 	let box = $state<HTMLInputElement>();
-	let dark = $state(false);
+	let dark = $state(typeof document !== 'undefined' && document.documentElement.dataset.theme === 'dark');
 	const here = $derived(page.url.pathname.split('/')[3] ?? '');
 
-	$effect(() => {
-		dark = document.documentElement.dataset.theme === 'dark';
-	});
 	$effect(() =>
 		onAction('search', () => {
 			box?.focus();
@@ -61,19 +58,51 @@
 			<a
 				href="/p/{slug}/{stage.path}"
 				aria-current={here === stage.path ? 'page' : undefined}
-				class="flex items-center border-y-2 border-transparent px-2.5 font-semibold {here === stage.path ? 'border-b-brass' : 'text-steam hover:text-rim'}">{stage.title}</a>
+				class="flex items-center border-y-2 border-transparent px-2.5 font-semibold {here === stage.path
+					? 'border-b-brass'
+					: 'text-steam hover:text-rim'}">{stage.title}</a
+			>
 		{/each}
 	</nav>
 	<span class="flex-1"></span>
 	<div class="flex items-center">
-		<button class="rounded-full p-2 hover:bg-wash disabled:opacity-40" disabled={!steps.undo} onclick={() => void step(slug, 'undo')} title={steps.undo ? `Take back: ${steps.undo} (Ctrl Z)` : 'Nothing to take back'} aria-label={steps.undo ? `Take back: ${steps.undo}` : 'Nothing to take back'}><Undo size={17} /></button>
-		<button class="rounded-full p-2 hover:bg-wash disabled:opacity-40" disabled={!steps.redo} onclick={() => void step(slug, 'redo')} title={steps.redo ? `Do again: ${steps.redo} (Ctrl Shift Z)` : 'Nothing to do again'} aria-label={steps.redo ? `Do again: ${steps.redo}` : 'Nothing to do again'}><Redo size={17} /></button>
-		<a class="rounded-full px-2 py-1.5 font-semibold text-steam hover:bg-wash" href="/p/{slug}/ledger" aria-current={here === 'ledger' ? 'page' : undefined}>Ledger</a>
+		<button
+			class="rounded-full p-2 hover:bg-wash disabled:opacity-40"
+			disabled={!steps.undo}
+			onclick={() => void step(slug, 'undo')}
+			title={steps.undo ? `Take back: ${steps.undo} (Ctrl Z)` : 'Nothing to take back'}
+			aria-label={steps.undo ? `Take back: ${steps.undo}` : 'Nothing to take back'}><Undo size={17} /></button
+		>
+		<button
+			class="rounded-full p-2 hover:bg-wash disabled:opacity-40"
+			disabled={!steps.redo}
+			onclick={() => void step(slug, 'redo')}
+			title={steps.redo ? `Do again: ${steps.redo} (Ctrl Shift Z)` : 'Nothing to do again'}
+			aria-label={steps.redo ? `Do again: ${steps.redo}` : 'Nothing to do again'}><Redo size={17} /></button
+		>
+		<a
+			class="rounded-full px-2 py-1.5 font-semibold text-steam hover:bg-wash"
+			href="/p/{slug}/ledger"
+			aria-current={here === 'ledger' ? 'page' : undefined}>Ledger</a
+		>
 	</div>
 	<form role="search" class="relative" onsubmit={search} action="/p/{slug}/find">
 		<span class="pointer-events-none absolute top-2 left-2.5 text-steam"><Search size={15} /></span>
-		<input bind:this={box} name="q" class="box w-44 rounded-full pl-8" placeholder="Search  /" aria-label="Search everything" value={here === 'find' ? (page.url.searchParams.get('q') ?? '') : ''} />
+		<input
+			bind:this={box}
+			name="q"
+			class="box w-44 rounded-full pl-8"
+			placeholder="Search  /"
+			aria-label="Search everything"
+			value={here === 'find' ? (page.url.searchParams.get('q') ?? '') : ''}
+		/>
 	</form>
-	<button class="grid size-8 place-items-center rounded-full text-[16px] font-semibold hover:bg-wash" onclick={onhelp} aria-label="Help: keys">?</button>
-	<button class="rounded-full p-2 hover:bg-wash" onclick={turn} aria-label={dark ? 'Light' : 'Dark'}>{#if dark}<Sun size={17} />{:else}<Moon size={17} />{/if}</button>
+	<button
+		class="grid size-8 place-items-center rounded-full text-[16px] font-semibold hover:bg-wash"
+		onclick={onhelp}
+		aria-label="Help: keys">?</button
+	>
+	<button class="rounded-full p-2 hover:bg-wash" onclick={turn} aria-label={dark ? 'Light' : 'Dark'}
+		>{#if dark}<Sun size={17} />{:else}<Moon size={17} />{/if}</button
+	>
 </header>

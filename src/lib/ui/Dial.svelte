@@ -5,12 +5,16 @@
 	let { counts, href }: { counts: Counts; href: string } = $props();
 
 	// The needle leaves the fine end with the first snag that blocks and nears the stop with every further one.
-	const share = $derived(counts.blocks > 0 ? 0.35 + 0.65 * (1 - 1 / (1 + counts.blocks / 3)) : counts.warns > 0 ? 0.25 : 0.02);
+	const share = $derived(
+		counts.blocks > 0 ? 0.35 + 0.65 * (1 - 1 / (1 + counts.blocks / 3)) : counts.warns > 0 ? 0.25 : 0.02
+	);
 	const angle = $derived(-120 + 240 * share);
 	const words = $derived(
 		counts.blocks > 0 ? `${counts.blocks} block` : counts.warns > 0 ? `${counts.warns} warn` : 'loads cleanly'
 	);
-	const tone = $derived(counts.blocks > 0 ? 'text-scald' : counts.warns > 0 ? 'text-saffron' : 'text-verdigris');
+	const tone = $derived(
+		counts.blocks > 0 ? 'text-scald' : counts.warns > 0 ? 'text-saffron' : 'text-verdigris'
+	);
 
 	const arc = (from: number, to: number) => {
 		const at = (degrees: number) => {
@@ -21,7 +25,12 @@
 	};
 </script>
 
-<a {href} class="flex items-center gap-2.5 rounded-full pr-3" aria-label="Dial: {words}. Go to the snags." data-testid="dial">
+<a
+	{href}
+	class="flex items-center gap-2.5 rounded-full pr-3"
+	aria-label="Dial: {words}. Go to the snags."
+	data-testid="dial"
+>
 	<svg width="44" height="44" viewBox="0 0 44 44" aria-hidden="true">
 		<circle cx="22" cy="22" r="21" fill="var(--porcelain)" stroke="var(--brass)" stroke-width="2" />
 		<path d={arc(-120, -36)} fill="none" stroke="var(--verdigris)" stroke-width="3" />

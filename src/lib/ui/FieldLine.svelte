@@ -23,11 +23,17 @@
 	} = $props();
 
 	const numeric = $derived(row.type === 'whole' || row.type === 'decimal' || row.type === 'flags');
-	const number = (value: string | null) => (value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value));
+	const number = (value: string | null) =>
+		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
 	const save = (value: string) => set(row.path, value, row.value);
 
 	function fault(text: string): string | null {
-		const about = { type: row.type, required: row.required, min: row.min ?? undefined, max: row.max ?? undefined } as Parameters<typeof typeFault>[0];
+		const about = {
+			type: row.type,
+			required: row.required,
+			min: row.min ?? undefined,
+			max: row.max ?? undefined
+		} as Parameters<typeof typeFault>[0];
 		const type = typeFault(about, text);
 		if (type) return `${row.title} ${type}.`;
 		const limit = limitFault(about, text);
@@ -35,29 +41,56 @@
 	}
 </script>
 
-<div class="grid grid-cols-[minmax(88px,1fr)_64px_minmax(96px,auto)_136px] items-center gap-x-3 border-b border-line/60 py-0.5" data-field={row.path}>
+<div
+	class="grid grid-cols-[minmax(88px,1fr)_64px_minmax(96px,auto)_136px] items-center gap-x-3 border-b border-line/60 py-0.5"
+	data-field={row.path}
+>
 	<span class="min-w-0 leading-tight" title={row.path}>
 		{row.title}
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
 	</span>
-	<span class="truncate text-right font-mono text-steam" title={row.base ?? ''}>{row.reference ? '' : row.type === 'text' || row.type === 'textKey' || row.type === 'file' ? '' : (row.base ?? '—')}</span>
+	<span class="truncate text-right font-mono text-steam" title={row.base ?? ''}
+		>{row.reference
+			? ''
+			: row.type === 'text' || row.type === 'textKey' || row.type === 'file'
+				? ''
+				: (row.base ?? '—')}</span
+	>
 	{#if row.reference}
 		<span class="col-span-2 flex min-w-0 items-center gap-2 {row.changed ? 'mine-bar' : ''} pl-1">
 			<ReferencePicker {slug} {kind} {row} {save} />
-			{#if row.reference.target}<Peek {slug} target={row.reference.target} href={linkTo(row.reference.target.kind, row.reference.target.id)} />{/if}
-			{#if row.changed && row.base}<span class="truncate text-[12px] text-steam">base: <code>{row.base}</code></span>{/if}
+			{#if row.reference.target}<Peek
+					{slug}
+					target={row.reference.target}
+					href={linkTo(row.reference.target.kind, row.reference.target.id)}
+				/>{/if}
+			{#if row.changed && row.base}<span class="truncate text-[12px] text-steam"
+					>base: <code>{row.base}</code></span
+				>{/if}
 		</span>
 	{:else if row.flags.length > 0}
 		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} pl-1"><FlagsEditor {row} {save} /></span>
 	{:else if row.spread}
-		<span class="{row.changed ? 'mine-bar' : ''} pl-1"><ValueEditor value={row.value} label={row.title} {numeric} mine={row.changed} {fault} {save} /></span>
-		<Scale spread={row.spread} base={number(row.base)} mine={row.mine ? number(row.value) : null} title={row.title} unit={row.unit} />
+		<span class="{row.changed ? 'mine-bar' : ''} pl-1"
+			><ValueEditor value={row.value} label={row.title} {numeric} mine={row.changed} {fault} {save} /></span
+		>
+		<Scale
+			spread={row.spread}
+			base={number(row.base)}
+			mine={row.mine ? number(row.value) : null}
+			title={row.title}
+			unit={row.unit}
+		/>
 	{:else}
-		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} min-w-0 pl-1"><ValueEditor value={row.value} label={row.title} {numeric} mine={row.changed} {fault} {save} /></span>
+		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} min-w-0 pl-1"
+			><ValueEditor value={row.value} label={row.title} {numeric} mine={row.changed} {fault} {save} /></span
+		>
 	{/if}
 	{#if row.meaning || row.remark || row.from || (row.means && row.flags.length === 0)}
 		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
-			{#if row.means && row.flags.length === 0}<span>Means {row.means}. </span>{/if}{row.meaning ?? row.remark ?? ''}
+			{#if row.means && row.flags.length === 0}<span>Means {row.means}. </span>{/if}{row.meaning ??
+				row.remark ??
+				''}
 			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
 		</p>
 	{/if}

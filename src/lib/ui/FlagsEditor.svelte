@@ -8,7 +8,15 @@
 
 <span class="flex flex-wrap items-center gap-x-3 gap-y-0.5">
 	{#each row.flags as flag (flag.bit)}
-		<label class="flex items-center gap-1"><input type="checkbox" class="accent-(--rim)" checked={flag.set} onchange={(event) => void save(toggled(flag.bit, event.currentTarget.checked))} />{flag.name}</label>
+		<label class="flex items-center gap-1"
+			><input
+				type="checkbox"
+				class="accent-(--rim)"
+				checked={flag.set}
+				onchange={(event) => void save(toggled(flag.bit, event.currentTarget.checked))}
+			/>{flag.name}</label
+		>
 	{/each}
-	<code class="text-[12px] text-steam">= {row.value}, {Number(row.value).toString(16).toUpperCase()} hex</code>
+	<code class="text-[12px] text-steam">= {row.value}, {Number(row.value).toString(16).toUpperCase()} hex</code
+	>
 </span>

@@ -24,7 +24,12 @@
 	const ROW = 28;
 	let view = $state<HTMLDivElement>();
 	let at = $state(0);
-	const virtual = createVirtualizer<HTMLDivElement, HTMLDivElement>({ count: 0, getScrollElement: () => view ?? null, estimateSize: () => ROW, overscan: 12 });
+	const virtual = createVirtualizer<HTMLDivElement, HTMLDivElement>({
+		count: 0,
+		getScrollElement: () => view ?? null,
+		estimateSize: () => ROW,
+		overscan: 12
+	});
 
 	$effect(() => {
 		const count = rows.length;
@@ -35,14 +40,21 @@
 	});
 
 	const width = (column: TableView['columns'][number], index: number) => {
-		const longest = Math.max(column.title.length + (column.unit ? column.unit.length + 1 : 0) + 2, ...rows.slice(0, 300).map((row) => row.cells[index]!.length));
+		const longest = Math.max(
+			column.title.length + (column.unit ? column.unit.length + 1 : 0) + 2,
+			...rows.slice(0, 300).map((row) => row.cells[index]!.length)
+		);
 		return Math.min(260, Math.max(48, longest * 8 + 18));
 	};
 	const widths = $derived(table.columns.map(width));
 	const head = $derived(table.named ? 232 : 200);
 	const total = $derived(head + widths.reduce((sum, next) => sum + next, 0));
 	/** Digits behind the point that a column is padded to, so that points stand below each other. */
-	const places = $derived(table.columns.map((column, index) => (column.numeric ? Math.max(0, ...rows.map((row) => row.cells[index]!.split('.')[1]?.length ?? 0)) : 0)));
+	const places = $derived(
+		table.columns.map((column, index) =>
+			column.numeric ? Math.max(0, ...rows.map((row) => row.cells[index]!.split('.')[1]?.length ?? 0)) : 0
+		)
+	);
 	const pad = (cell: string, most: number) => {
 		if (most === 0 || cell === '') return '';
 		const digits = cell.split('.')[1]?.length ?? -1;
@@ -53,10 +65,17 @@
 
 	function onkeydown(event: KeyboardEvent) {
 		const page = Math.max(1, Math.floor((view?.clientHeight ?? 300) / ROW) - 2);
-		const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page, Home: -Infinity, End: Infinity };
+		const steps: Record<string, number> = {
+			ArrowDown: 1,
+			ArrowUp: -1,
+			PageDown: page,
+			PageUp: -page,
+			Home: -Infinity,
+			End: Infinity
+		};
 		const step = steps[event.key];
 		const row = rows[at];
-		if (event.key === "Enter" && row) open(row.id);
+		if (event.key === 'Enter' && row) open(row.id);
 		else if (step !== undefined && rows.length > 0) {
 			at = Math.max(0, Math.min(rows.length - 1, at + step));
 			get(virtual).scrollToIndex(at);
@@ -76,14 +95,40 @@
 	tabindex="0"
 	{onkeydown}
 >
-	<div role="row" aria-rowindex="1" class="sticky top-0 z-20 flex border-b border-rim bg-porcelain text-[12px]" style="width: {total}px">
-		<div role="columnheader" aria-sort={aria('name')} class="sticky left-0 z-10 flex h-8 shrink-0 items-center gap-1 border-r border-line bg-porcelain px-3" style="width: {head}px">
-			<button tabindex="-1" class="font-semibold" onclick={() => onsort(table.named ? 'name' : 'id')}>{table.named ? 'Name' : table.key}{mark(table.named ? 'name' : 'id')}</button>
-			{#if table.named}<button tabindex="-1" class="ml-auto text-steam" onclick={() => onsort('id')}>{table.key}{mark('id')}</button>{/if}
+	<div
+		role="row"
+		aria-rowindex="1"
+		class="sticky top-0 z-20 flex border-b border-rim bg-porcelain text-[12px]"
+		style="width: {total}px"
+	>
+		<div
+			role="columnheader"
+			aria-sort={aria('name')}
+			class="sticky left-0 z-10 flex h-8 shrink-0 items-center gap-1 border-r border-line bg-porcelain px-3"
+			style="width: {head}px"
+		>
+			<button tabindex="-1" class="font-semibold" onclick={() => onsort(table.named ? 'name' : 'id')}
+				>{table.named ? 'Name' : table.key}{mark(table.named ? 'name' : 'id')}</button
+			>
+			{#if table.named}<button tabindex="-1" class="ml-auto text-steam" onclick={() => onsort('id')}
+					>{table.key}{mark('id')}</button
+				>{/if}
 		</div>
 		{#each table.columns as column, index (column.path)}
-			<div role="columnheader" aria-sort={aria(column.path)} class="flex h-8 shrink-0 items-center px-2 {column.numeric ? 'justify-end' : ''}" style="width: {widths[index]}px">
-				<button tabindex="-1" class="truncate font-semibold" title={column.path} onclick={() => onsort(column.path)}>{column.title}{#if column.unit}<span class="ml-1 font-normal text-steam">{column.unit}</span>{/if}{mark(column.path)}</button>
+			<div
+				role="columnheader"
+				aria-sort={aria(column.path)}
+				class="flex h-8 shrink-0 items-center px-2 {column.numeric ? 'justify-end' : ''}"
+				style="width: {widths[index]}px"
+			>
+				<button
+					tabindex="-1"
+					class="truncate font-semibold"
+					title={column.path}
+					onclick={() => onsort(column.path)}
+					>{column.title}{#if column.unit}<span class="ml-1 font-normal text-steam">{column.unit}</span
+						>{/if}{mark(column.path)}</button
+				>
 			</div>
 		{/each}
 	</div>
@@ -97,21 +142,46 @@
 					id="row-{item.index}"
 					aria-rowindex={item.index + 2}
 					aria-selected={selected === `${table.kind}/${row.id}`}
-					class="group absolute left-0 flex cursor-pointer {item.index === at ? 'outline-1 -outline-offset-1 outline-brass' : ''}"
+					class="group absolute left-0 flex cursor-pointer {item.index === at
+						? 'outline-1 -outline-offset-1 outline-brass'
+						: ''}"
 					style="transform: translateY({item.start}px); height: {ROW}px; width: {total}px"
 					onclick={() => {
 						at = item.index;
 						open(row.id);
 					}}
 				>
-					<div role="rowheader" class="sticky left-0 z-10 flex shrink-0 items-center gap-2 border-r border-line px-3 group-hover:bg-wash {selected === `${table.kind}/${row.id}` ? 'bg-wash' : 'bg-porcelain'} {row.mine ? 'mine-bar' : ''}" style="width: {head}px">
-						{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}">{row.name ?? '—'}</span>{/if}
-						<code class="ml-auto truncate text-[12px] {table.named ? 'text-steam' : 'mr-auto ml-0'}">{row.id}</code>
+					<div
+						role="rowheader"
+						class="sticky left-0 z-10 flex shrink-0 items-center gap-2 border-r border-line px-3 group-hover:bg-wash {selected ===
+						`${table.kind}/${row.id}`
+							? 'bg-wash'
+							: 'bg-porcelain'} {row.mine ? 'mine-bar' : ''}"
+						style="width: {head}px"
+					>
+						{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}">{row.name ?? '—'}</span
+							>{/if}
+						<code class="ml-auto truncate text-[12px] {table.named ? 'text-steam' : 'mr-auto ml-0'}"
+							>{row.id}</code
+						>
 						{#if row.snags > 0}<span title="{row.snags} snags"><SnagMark severity="blocks" /></span>{/if}
 					</div>
 					{#each row.cells as cell, index (index)}
 						{@const mine = row.changed.includes(index)}
-						<div role="gridcell" class="flex shrink-0 items-center px-2 group-hover:bg-wash {selected === `${table.kind}/${row.id}` ? 'bg-wash' : ''} {table.columns[index]!.numeric ? 'justify-end font-mono' : ''} {mine ? 'mine-bar text-copper' : ''}" style="width: {widths[index]}px"><span class="truncate {table.columns[index]!.reference ? 'font-mono' : ''}">{cell}{#if table.columns[index]!.numeric}{pad(cell, places[index]!)}{/if}</span></div>
+						<div
+							role="gridcell"
+							class="flex shrink-0 items-center px-2 group-hover:bg-wash {selected ===
+							`${table.kind}/${row.id}`
+								? 'bg-wash'
+								: ''} {table.columns[index]!.numeric ? 'justify-end font-mono' : ''} {mine
+								? 'mine-bar text-copper'
+								: ''}"
+							style="width: {widths[index]}px"
+						>
+							<span class="truncate {table.columns[index]!.reference ? 'font-mono' : ''}"
+								>{cell}{#if table.columns[index]!.numeric}{pad(cell, places[index]!)}{/if}</span
+							>
+						</div>
 					{/each}
 				</div>
 			{/if}

@@ -7,7 +7,9 @@
 	let peek = $state<Ticket | null>(null);
 
 	async function load() {
-		const answer = await fetch(`/p/${slug}/api/ticket/${encodeURIComponent(target.kind)}/${encodeURIComponent(target.id)}`);
+		const answer = await fetch(
+			`/p/${slug}/api/ticket/${encodeURIComponent(target.kind)}/${encodeURIComponent(target.id)}`
+		);
 		if (answer.ok) peek = await answer.json();
 	}
 </script>
@@ -16,12 +18,17 @@
 	<LinkPreview.Trigger {href} class="follow truncate">{target.name}</LinkPreview.Trigger>
 	<LinkPreview.Portal>
 		<LinkPreview.Content sideOffset={6} class="plate z-50 w-72 p-3 shadow-lg">
-			<p class="font-semibold">{target.name} <code class="text-[12px] font-normal text-steam">{target.id}</code></p>
+			<p class="font-semibold">
+				{target.name} <code class="text-[12px] font-normal text-steam">{target.id}</code>
+			</p>
 			{#if peek}
 				<dl class="mt-1 grid grid-cols-[1fr_auto] gap-x-3">
 					{#each peek.groups.flatMap((group) => group.rows).slice(0, 8) as row (row.path)}
 						<dt class="text-steam">{row.title}</dt>
-						<dd class="text-right font-mono {row.changed ? 'text-copper' : ''}">{row.value || '—'} {row.unit ?? ''}</dd>
+						<dd class="text-right font-mono {row.changed ? 'text-copper' : ''}">
+							{row.value || '—'}
+							{row.unit ?? ''}
+						</dd>
 					{/each}
 				</dl>
 				<p class="mt-1 text-[12px] text-steam">Used by {peek.usedBy.length}</p>

@@ -6,7 +6,11 @@
 	import PlanView from './PlanView.svelte';
 
 	/** A plan before it is applied: every file, every value, the snags it adds and removes. */
-	let { slug, intention = $bindable(null), onapplied }: { slug: string; intention: Intention | null; onapplied?: () => void } = $props();
+	let {
+		slug,
+		intention = $bindable(null),
+		onapplied
+	}: { slug: string; intention: Intention | null; onapplied?: () => void } = $props();
 
 	let preview = $state<PlanPreview | null>(null);
 	let fault = $state<string | null>(null);
@@ -49,7 +53,9 @@
 >
 	<Dialog.Portal>
 		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/40" />
-		<Dialog.Content class="plate fixed top-20 left-1/2 z-50 flex max-h-[80vh] w-[720px] max-w-[94vw] -translate-x-1/2 flex-col shadow-xl">
+		<Dialog.Content
+			class="plate fixed top-20 left-1/2 z-50 flex max-h-[80vh] w-[720px] max-w-[94vw] -translate-x-1/2 flex-col shadow-xl"
+		>
 			<header class="border-b border-line px-5 py-3">
 				<Dialog.Title class="text-[16px] font-semibold">{preview?.plan.title ?? 'Plan'}</Dialog.Title>
 				<Dialog.Description class="text-steam">What this would do. Nothing is done yet.</Dialog.Description>

@@ -5,20 +5,32 @@
 
 	let { plan, added = [], removed = [] }: { plan: Plan; added?: Snag[]; removed?: Snag[] } = $props();
 
-	const what = (before: string | null, after: string | null) => (before === null ? 'new file' : after === null ? 'file goes' : 'changed');
+	const what = (before: string | null, after: string | null) =>
+		before === null ? 'new file' : after === null ? 'file goes' : 'changed';
 	const shown = (value: string | null) => (value === null || value === '' ? '—' : value);
 </script>
 
 {#if plan.values.length > 0}
 	<table class="w-full border-collapse text-left">
 		<thead class="text-[12px] text-steam">
-			<tr><th class="py-1 font-normal">Record</th><th class="font-normal">Field</th><th class="font-normal">Before</th><th class="font-normal">After</th></tr>
+			<tr
+				><th class="py-1 font-normal">Record</th><th class="font-normal">Field</th><th class="font-normal"
+					>Before</th
+				><th class="font-normal">After</th></tr
+			>
 		</thead>
 		<tbody>
 			{#each plan.values.slice(0, 200) as value, at (at)}
 				<tr class="border-t border-line align-top">
-					<td class="max-w-52 py-1 pr-3 break-words">{value.name}{#if value.name !== value.id}&nbsp;<code class="text-[12px] text-steam">{value.id}</code>{/if}</td>
-					<td class="py-1 pr-3">{value.field}{#if value.follows}<span class="block text-[12px] text-steam">{value.follows}</span>{/if}</td>
+					<td class="max-w-52 py-1 pr-3 break-words"
+						>{value.name}{#if value.name !== value.id}&nbsp;<code class="text-[12px] text-steam"
+								>{value.id}</code
+							>{/if}</td
+					>
+					<td class="py-1 pr-3"
+						>{value.field}{#if value.follows}<span class="block text-[12px] text-steam">{value.follows}</span
+							>{/if}</td
+					>
 					<td class="max-w-40 py-1 pr-3 font-mono break-words text-steam">{shown(value.before)}</td>
 					<td class="max-w-40 py-1 font-mono break-words text-copper">{shown(value.after)}</td>
 				</tr>
@@ -35,9 +47,13 @@
 {#each plan.notes as note (note)}<p class="mt-2 text-steam">{note}</p>{/each}
 {#if removed.length > 0}
 	<h3 class="mt-3 mb-1 font-semibold text-verdigris">Settles</h3>
-	{#each removed as snag (snag.id)}<p class="flex gap-2 py-0.5"><SnagMark severity={snag.severity} /><span>{snag.message}</span></p>{/each}
+	{#each removed as snag (snag.id)}<p class="flex gap-2 py-0.5">
+			<SnagMark severity={snag.severity} /><span>{snag.message}</span>
+		</p>{/each}
 {/if}
 {#if added.length > 0}
 	<h3 class="mt-3 mb-1 font-semibold text-scald">Brings about</h3>
-	{#each added as snag (snag.id)}<p class="flex gap-2 py-0.5"><SnagMark severity={snag.severity} /><span>{snag.message}</span></p>{/each}
+	{#each added as snag (snag.id)}<p class="flex gap-2 py-0.5">
+			<SnagMark severity={snag.severity} /><span>{snag.message}</span>
+		</p>{/each}
 {/if}

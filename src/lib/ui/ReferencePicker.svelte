@@ -5,7 +5,12 @@
 	import { say } from './client.svelte';
 
 	/** Picks a record that fits by the name players see, and writes its id. An id can also be typed. */
-	let { slug, kind, row, save }: { slug: string; kind: string; row: FieldRow; save: (value: string) => Promise<boolean> } = $props();
+	let {
+		slug,
+		kind,
+		row,
+		save
+	}: { slug: string; kind: string; row: FieldRow; save: (value: string) => Promise<boolean> } = $props();
 
 	let choices = $state<Choice[] | null>(null);
 	let typed = $state('');
@@ -14,11 +19,15 @@
 
 	const shown = $derived.by(() => {
 		const words = touched ? fold(typed).split(/\s+/).filter(Boolean) : [];
-		return (choices ?? []).filter((choice) => words.every((word) => fold(`${choice.name} ${choice.id}`).includes(word)));
+		return (choices ?? []).filter((choice) =>
+			words.every((word) => fold(`${choice.name} ${choice.id}`).includes(word))
+		);
 	});
 
 	async function load() {
-		const answer = await fetch(`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}`);
+		const answer = await fetch(
+			`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}`
+		);
 		if (answer.ok) choices = await answer.json();
 		else say('The list could not be fetched; an id can still be typed.', { bad: true });
 	}
@@ -35,7 +44,14 @@
 	}
 </script>
 
-<Combobox.Root type="single" value={row.value} inputValue={touched ? typed : row.value} bind:open {onOpenChange} onValueChange={(value) => void pick(value)}>
+<Combobox.Root
+	type="single"
+	value={row.value}
+	inputValue={touched ? typed : row.value}
+	bind:open
+	{onOpenChange}
+	onValueChange={(value) => void pick(value)}
+>
 	<Combobox.Input
 		data-edit
 		aria-label="{row.title}: pick by name"
@@ -63,12 +79,24 @@
 			{#if choices === null}
 				<p class="px-2 py-1 text-steam" role="status">Fetching what fits…</p>
 			{:else if shown.length === 0}
-				<p class="px-2 py-1 text-steam">Nothing that fits has this name. Enter writes “{typed}” all the same.</p>
+				<p class="px-2 py-1 text-steam">
+					Nothing that fits has this name. Enter writes “{typed}” all the same.
+				</p>
 			{/if}
 			{#each shown.slice(0, 100) as choice (choice.kind + choice.id)}
-				<Combobox.Item value={choice.id} label={choice.id} class="rounded px-2 py-1 data-highlighted:bg-wash {choice.id === row.base ? 'font-semibold' : ''}">
-					<span class="flex justify-between gap-3"><span>{choice.name}</span><code class="text-[12px]">{choice.id}{choice.id === row.base ? ' · base' : ''}</code></span>
-					<span class="block text-[12px] font-normal text-steam">{choice.figures.map((figure) => `${figure.title} ${figure.value}`).join(' · ')}</span>
+				<Combobox.Item
+					value={choice.id}
+					label={choice.id}
+					class="rounded px-2 py-1 data-highlighted:bg-wash {choice.id === row.base ? 'font-semibold' : ''}"
+				>
+					<span class="flex justify-between gap-3"
+						><span>{choice.name}</span><code class="text-[12px]"
+							>{choice.id}{choice.id === row.base ? ' · base' : ''}</code
+						></span
+					>
+					<span class="block text-[12px] font-normal text-steam"
+						>{choice.figures.map((figure) => `${figure.title} ${figure.value}`).join(' · ')}</span
+					>
 				</Combobox.Item>
 			{/each}
 		</Combobox.Content>

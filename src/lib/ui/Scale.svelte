@@ -9,12 +9,16 @@
 		mine,
 		title,
 		unit
-	}: { spread: Spread; base: number | null; mine: number | null; title: string; unit: string | null } = $props();
+	}: { spread: Spread; base: number | null; mine: number | null; title: string; unit: string | null } =
+		$props();
 
 	const WIDTH = 132;
 	const x = $derived(
 		scaleLinear(
-			[Math.min(spread.min, base ?? spread.min, mine ?? spread.min), Math.max(spread.max, base ?? spread.max, mine ?? spread.max)],
+			[
+				Math.min(spread.min, base ?? spread.min, mine ?? spread.min),
+				Math.max(spread.max, base ?? spread.max, mine ?? spread.max)
+			],
 			[3, WIDTH - 3]
 		)
 	);

@@ -39,6 +39,12 @@
 			onpointermove={(event) => dragging && keep(window.innerWidth - event.clientX)}
 			onpointerup={() => (dragging = false)}
 		></div>
-		<aside class="min-w-0 shrink-0 bg-porcelain" style="width: {width}px; max-width: 62vw" aria-label="Ticket">{@render side()}</aside>
+		<aside
+			class="min-w-0 shrink-0 bg-porcelain"
+			style="width: {width}px; max-width: 62vw"
+			aria-label="Ticket"
+		>
+			{@render side()}
+		</aside>
 	{/if}
 </div>

@@ -12,14 +12,28 @@
 	import type { Ticket } from '$core/views';
 
 	/** One record on one page: fields, words, used by, source. */
-	let { slug, ticket, wordsKind, close, linkTo }: { slug: string; ticket: Ticket; wordsKind: string | null; close: string; linkTo: (kind: string, id: string) => string } = $props();
+	let {
+		slug,
+		ticket,
+		wordsKind,
+		close,
+		linkTo
+	}: {
+		slug: string;
+		ticket: Ticket;
+		wordsKind: string | null;
+		close: string;
+		linkTo: (kind: string, id: string) => string;
+	} = $props();
 
 	let plan = $state<Intention | null>(null);
 	let copying = $state(false);
 	let used = $state<HTMLElement>();
 	let root = $state<HTMLElement>();
 
-	const standing = $derived(ticket.inMine ? (ticket.inBase ? 'changed in my mod' : 'new in my mod') : 'as in the base');
+	const standing = $derived(
+		ticket.inMine ? (ticket.inBase ? 'changed in my mod' : 'new in my mod') : 'as in the base'
+	);
 
 	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
 		return applyIntention(slug, { do: 'set', kind: ticket.kind, id: ticket.id, field, value, expected });
@@ -37,38 +51,72 @@
 	});
 </script>
 
-<section class="flex h-full min-w-0 flex-col" aria-label="Ticket of {ticket.name}" bind:this={root} data-testid="ticket">
+<section
+	class="flex h-full min-w-0 flex-col"
+	aria-label="Ticket of {ticket.name}"
+	bind:this={root}
+	data-testid="ticket"
+>
 	<header class="border-b border-line px-4 pt-3 pb-2">
 		<div class="flex items-start gap-3">
 			<div class="min-w-0 flex-1">
-				<p class="text-[12px] text-steam">{ticket.kindTitle} · <code>{ticket.id}</code> · <span class={ticket.inMine ? 'text-copper' : ''}>{standing}</span></p>
+				<p class="text-[12px] text-steam">
+					{ticket.kindTitle} · <code>{ticket.id}</code> ·
+					<span class={ticket.inMine ? 'text-copper' : ''}>{standing}</span>
+				</p>
 				<h2 class="truncate font-title text-[22px] leading-8 font-medium">{ticket.name}</h2>
 				{#if ticket.names.length > 1}
-					<p class="truncate text-steam">{ticket.names.slice(1).map((entry) => `${entry.name} (${entry.language})`).join(' · ')}</p>
+					<p class="truncate text-steam">
+						{ticket.names
+							.slice(1)
+							.map((entry) => `${entry.name} (${entry.language})`)
+							.join(' · ')}
+					</p>
 				{/if}
 			</div>
-			<a href={close} class="rounded-full p-1.5 hover:bg-wash" aria-label="Close the ticket" onclick={() => runAction('closing')}><X size={18} /></a>
+			<a
+				href={close}
+				class="rounded-full p-1.5 hover:bg-wash"
+				aria-label="Close the ticket"
+				onclick={() => runAction('closing')}><X size={18} /></a
+			>
 		</div>
 		<div class="mt-2 flex flex-wrap gap-2">
 			<button class="press" onclick={() => (copying = true)}>Copy as new</button>
 			{#if ticket.inMine}
-				<button class="press" onclick={() => (plan = { do: 'remove', kind: ticket.kind, id: ticket.id })}>{ticket.inBase ? 'Give back to the base' : 'Remove from my mod'}</button>
+				<button class="press" onclick={() => (plan = { do: 'remove', kind: ticket.kind, id: ticket.id })}
+					>{ticket.inBase ? 'Give back to the base' : 'Remove from my mod'}</button
+				>
 			{:else}
-				<button class="press" onclick={() => (plan = { do: 'take', kind: ticket.kind, id: ticket.id })}>Take into my mod</button>
+				<button class="press" onclick={() => (plan = { do: 'take', kind: ticket.kind, id: ticket.id })}
+					>Take into my mod</button
+				>
 			{/if}
 		</div>
 	</header>
 
 	<div class="min-h-0 flex-1 overflow-auto px-4 pb-8">
 		{#each ticket.snags as snag (snag.id)}
-			<p class="mt-3 flex gap-2 rounded-lg border border-line bg-enamel px-3 py-2"><SnagMark severity={snag.severity} /><span>{snag.message} <a class="follow" href="/p/{slug}/snags?at={encodeURIComponent(snag.id)}">How to mend it</a></span></p>
+			<p class="mt-3 flex gap-2 rounded-lg border border-line bg-enamel px-3 py-2">
+				<SnagMark severity={snag.severity} /><span
+					>{snag.message}
+					<a class="follow" href="/p/{slug}/snags?at={encodeURIComponent(snag.id)}">How to mend it</a></span
+				>
+			</p>
 		{/each}
 
-		<div class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_minmax(96px,auto)_136px] gap-x-3 text-[12px] text-steam" aria-hidden="true">
-			<span>Field</span><span class="text-right">Base says</span><span class="pl-2">I say</span><span>Among all {ticket.kindTitle.toLowerCase()}s</span>
+		<div
+			class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_minmax(96px,auto)_136px] gap-x-3 text-[12px] text-steam"
+			aria-hidden="true"
+		>
+			<span>Field</span><span class="text-right">Base says</span><span class="pl-2">I say</span><span
+				>Among all {ticket.kindTitle.toLowerCase()}s</span
+			>
 		</div>
 		{#each ticket.groups as group (group.title)}
-			{#if group.title}<h3 class="mt-4 border-b border-line pb-0.5 text-[12px] font-semibold text-steam">{group.title}</h3>{/if}
+			{#if group.title}<h3 class="mt-4 border-b border-line pb-0.5 text-[12px] font-semibold text-steam">
+					{group.title}
+				</h3>{/if}
 			{#each group.rows as row (row.path)}
 				<FieldLine {slug} kind={ticket.kind} {row} {set} {linkTo} />
 			{/each}
@@ -78,24 +126,44 @@
 			<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Words</h3>
 			{#each ticket.texts as text (text.key)}
 				<div class="mt-2">
-					<p class="text-[12px] text-steam">{text.label} · <a class="follow" href={linkTo(wordsKind ?? '', text.key)}><code>{text.key}</code></a>{text.required ? ' · needed' : ''}</p>
+					<p class="text-[12px] text-steam">
+						{text.label} ·
+						<a class="follow" href={linkTo(wordsKind ?? '', text.key)}><code>{text.key}</code></a
+						>{text.required ? ' · needed' : ''}
+					</p>
 					{#each text.languages as language (language.code)}
-						<div class="grid grid-cols-[76px_1fr] items-start gap-2 py-0.5 {language.mine ? 'mine-bar pl-2' : 'pl-2'}">
+						<div
+							class="grid grid-cols-[76px_1fr] items-start gap-2 py-0.5 {language.mine
+								? 'mine-bar pl-2'
+								: 'pl-2'}"
+						>
 							<span class="text-steam">{language.title}</span>
-							<ValueEditor value={language.value} label="{text.label}, {language.title}" mine={language.mine} wide save={(value) => setText(text.key, language.code, value, language.value === '' ? null : language.value)} />
+							<ValueEditor
+								value={language.value}
+								label="{text.label}, {language.title}"
+								mine={language.mine}
+								wide
+								save={(value) =>
+									setText(text.key, language.code, value, language.value === '' ? null : language.value)}
+							/>
 						</div>
 					{/each}
 				</div>
 			{/each}
 		{/if}
 
-		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold" tabindex="-1" bind:this={used}>Used by {ticket.usedBy.length}</h3>
+		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold" tabindex="-1" bind:this={used}>
+			Used by {ticket.usedBy.length}
+		</h3>
 		{#if ticket.usedBy.length === 0}
 			<p class="mt-1 text-steam">No other record names this one.</p>
 		{:else}
 			<ul class="mt-1 columns-2 gap-4">
 				{#each ticket.usedBy.slice(0, 200) as user, at (at)}
-					<li class="truncate py-0.5"><a class="follow" href={linkTo(user.kind, user.id)}>{user.name}</a> <span class="text-steam">{user.field.toLowerCase()}</span></li>
+					<li class="truncate py-0.5">
+						<a class="follow" href={linkTo(user.kind, user.id)}>{user.name}</a>
+						<span class="text-steam">{user.field.toLowerCase()}</span>
+					</li>
 				{/each}
 			</ul>
 		{/if}
@@ -108,4 +176,10 @@
 </section>
 
 <PlanDialog {slug} bind:intention={plan} />
-{#if copying}<CopyForm {ticket} done={(made) => { copying = false; if (made) plan = made; }} />{/if}
+{#if copying}<CopyForm
+		{ticket}
+		done={(made) => {
+			copying = false;
+			if (made) plan = made;
+		}}
+	/>{/if}

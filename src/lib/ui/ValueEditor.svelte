@@ -73,8 +73,12 @@
 	<button
 		bind:this={button}
 		data-edit
-		class="min-h-6.5 w-full rounded border border-transparent px-2 py-0.5 hover:border-steam {wide ? 'text-left break-words' : 'truncate'} {numeric ? 'text-right font-mono' : 'text-left'} {wide ? '' : 'font-mono'} {mine ? 'text-copper' : ''}"
+		class="min-h-6.5 w-full rounded border border-transparent px-2 py-0.5 hover:border-steam {wide
+			? 'text-left break-words'
+			: 'truncate'} {numeric ? 'text-right font-mono' : 'text-left'} {wide ? '' : 'font-mono'} {mine
+			? 'text-copper'
+			: ''}"
 		onclick={begin}
-		aria-label="{label}: {value || 'nothing'}. Edit"
-	>{value || '—'}</button>
+		aria-label="{label}: {value || 'nothing'}. Edit">{value || '—'}</button
+	>
 {/if}

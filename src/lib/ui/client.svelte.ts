@@ -56,7 +56,8 @@ export async function post<T>(address: string, body: unknown, signal?: AbortSign
 	return said;
 }
 
-export const previewPlan = (slug: string, intention: Intention) => post<PlanPreview>(`/p/${slug}/api/plan`, { intention });
+export const previewPlan = (slug: string, intention: Intention) =>
+	post<PlanPreview>(`/p/${slug}/api/plan`, { intention });
 
 /** Applies an intention, says what was done and shows the new state. True when it was done. */
 export async function applyIntention(slug: string, intention: Intention, version?: number): Promise<boolean> {

@@ -18,7 +18,11 @@ export const STAGES = [
 
 export const KEYS: readonly Key[] = [
 	{ keys: '/', does: 'search', action: 'search' },
-	...STAGES.map((stage) => ({ keys: `g ${stage.letter}`, does: `go to ${stage.title}`, action: `go:${stage.path}` })),
+	...STAGES.map((stage) => ({
+		keys: `g ${stage.letter}`,
+		does: `go to ${stage.title}`,
+		action: `go:${stage.path}`
+	})),
 	{ keys: 'e', does: 'edit the first value of the ticket', action: 'edit' },
 	{ keys: 'c', does: 'copy the record as new', action: 'copy' },
 	{ keys: 'u', does: 'go to “used by” in the ticket', action: 'used' },
@@ -50,10 +54,16 @@ export function runAction(action: string): boolean {
 }
 
 const typing = (target: EventTarget | null) =>
-	target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+	target instanceof HTMLElement &&
+	(target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 
 function nameOf(event: KeyboardEvent): string {
-	const key = event.key === 'Escape' ? 'Esc' : event.key.length === 1 && event.ctrlKey ? event.key.toUpperCase() : event.key;
+	const key =
+		event.key === 'Escape'
+			? 'Esc'
+			: event.key.length === 1 && event.ctrlKey
+				? event.key.toUpperCase()
+				: event.key;
 	return `${event.ctrlKey || event.metaKey ? 'Ctrl ' : ''}${event.ctrlKey && event.shiftKey ? 'Shift ' : ''}${key}`;
 }
 
@@ -75,7 +85,9 @@ export function handleKey(event: KeyboardEvent): void {
 	const pressed = lead ? `${lead} ${name}` : name;
 	clearTimeout(leadTimer);
 	lead = '';
-	const key = KEYS.find((candidate) => candidate.keys === pressed && (candidate.always || !typing(event.target)));
+	const key = KEYS.find(
+		(candidate) => candidate.keys === pressed && (candidate.always || !typing(event.target))
+	);
 	if (key) {
 		if (runAction(key.action)) event.preventDefault();
 	} else if (!typing(event.target) && KEYS.some((candidate) => candidate.keys.startsWith(`${pressed} `))) {

@@ -48,7 +48,12 @@ export class ChangedUnderneath extends Error {
 const fileDigest = (file: TextFile | undefined) => (file ? digestOf(encode(file)) : null);
 
 /** The change from one state of a file to another; `splices` must lead from the first text to the second. */
-export function changeOf(path: string, before: TextFile | undefined, after: TextFile | undefined, splices: Splice[]): FileChange {
+export function changeOf(
+	path: string,
+	before: TextFile | undefined,
+	after: TextFile | undefined,
+	splices: Splice[]
+): FileChange {
 	const kept = after ?? before;
 	return {
 		path,
@@ -68,7 +73,13 @@ function applyOne(files: Map<string, TextFile>, change: FileChange): void {
 		return;
 	}
 	const text = applySplices(present?.text ?? '', change.splices);
-	const next: TextFile = { text, encoding: change.encoding, bom: change.bom, eol: detectEol(text), told: present?.told ?? 'valid' };
+	const next: TextFile = {
+		text,
+		encoding: change.encoding,
+		bom: change.bom,
+		eol: detectEol(text),
+		told: present?.told ?? 'valid'
+	};
 	if (fileDigest(next) !== change.after) throw new ChangedUnderneath(change.path);
 	files.set(change.path, next);
 }
@@ -97,5 +108,10 @@ export function invertPlan(files: Files, plan: Plan): Plan {
 		};
 	});
 	const values = plan.values.map((value) => ({ ...value, before: value.after, after: value.before }));
-	return { title: `Take back: ${plan.title}`, changes: changes.reverse(), values: values.reverse(), notes: [] };
+	return {
+		title: `Take back: ${plan.title}`,
+		changes: changes.reverse(),
+		values: values.reverse(),
+		notes: []
+	};
 }

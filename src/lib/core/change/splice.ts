@@ -16,7 +16,8 @@ export function applySplices(text: string, splices: readonly Splice[]): string {
 	let out = '';
 	let at = 0;
 	for (const { from, to, insert } of splices) {
-		if (from < at || to < from || to > text.length) throw new RangeError('splices out of order or outside the text');
+		if (from < at || to < from || to > text.length)
+			throw new RangeError('splices out of order or outside the text');
 		out += text.slice(at, from) + insert;
 		at = to;
 	}
@@ -91,7 +92,10 @@ export function composeSplices(first: readonly Splice[], second: readonly Splice
 		} else if (!l || !r) {
 			break;
 		} else {
-			const length: number = Math.min('add' in l ? l.add.length : l.keep, 'drop' in r ? r.drop : (r as { keep: number }).keep);
+			const length: number = Math.min(
+				'add' in l ? l.add.length : l.keep,
+				'drop' in r ? r.drop : (r as { keep: number }).keep
+			);
 			if (length === Infinity) break;
 			if ('add' in l) {
 				if ('keep' in r) out.push({ add: l.add.slice(0, length) });

@@ -19,7 +19,9 @@ export const duplicateId: Rule = {
 						continue;
 					}
 					const record = stack.tables.get(claim.kind)?.byId.get(node.id);
-					const presence = record?.presences.find((candidate) => candidate.layer === layer && candidate.path === path);
+					const presence = record?.presences.find(
+						(candidate) => candidate.layer === layer && candidate.path === path
+					);
 					if (!record || !presence) continue;
 					yield snagAt(stack, record, presence, {
 						rule: 'duplicate-id',

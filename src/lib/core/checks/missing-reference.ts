@@ -11,7 +11,10 @@ export const missingReference: Rule = {
 			for (const link of list) {
 				if (link.to || link.misfit || link.text) continue;
 				const tables = link.kinds.map((kind) => stack.tables.get(kind)!);
-				const candidates = nearest(link.value, tables.flatMap((table) => [...table.byId.keys()]));
+				const candidates = nearest(
+					link.value,
+					tables.flatMap((table) => [...table.byId.keys()])
+				);
 				const presence = link.from.values.get(link.field)!.presence;
 				const file = tables[0]!.guide.files.join(', ');
 				const what = tables.map((table) => table.guide.title.toLowerCase()).join(' or ');

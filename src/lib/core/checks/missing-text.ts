@@ -14,7 +14,10 @@ export const missingText: Rule = {
 				const absent = languages.filter(([code]) => !link.to || (valueOf(link.to, code) ?? '') === '');
 				if (absent.length === 0) continue;
 				const presence = link.from.presences.at(-1)!;
-				const where = absent.length === languages.length ? 'in any language' : `in ${absent.map(([, name]) => name).join(' and ')}`;
+				const where =
+					absent.length === languages.length
+						? 'in any language'
+						: `in ${absent.map(([, name]) => name).join(' and ')}`;
 				yield snagAt(stack, link.from, presence, {
 					rule: 'missing-text',
 					severity: 'blocks',

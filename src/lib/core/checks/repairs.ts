@@ -44,9 +44,12 @@ export function repairsFor(stack: Stack, snag: Snag): Repair[] {
 	const record = stack.tables.get(snag.kind)?.byId.get(snag.record);
 	if (!record) return [];
 	const { kind, id } = record;
-	if (snag.rule === 'same-as-base') return [{ label: 'Take it out of my mod', intention: { do: 'remove', kind, id } }];
+	if (snag.rule === 'same-as-base')
+		return [{ label: 'Take it out of my mod', intention: { do: 'remove', kind, id } }];
 	if (snag.rule === 'duplicate-id')
-		return [{ label: `Remove the one on line ${snag.line}`, intention: { do: 'remove', kind, id, line: snag.line } }];
+		return [
+			{ label: `Remove the one on line ${snag.line}`, intention: { do: 'remove', kind, id, line: snag.line } }
+		];
 	if (snag.rule === 'missing-text') return textRepair(stack, snag, record);
 	if (snag.field === null) return [];
 	const repairs = snag.candidates.map((value) => setTo(stack, snag, record, value));

@@ -13,7 +13,9 @@ export const sameAsBase: Rule = {
 				const below = record.presences.at(-2);
 				if (mine.layer.role !== 'mine' || !below) continue;
 				const values = new Map(below.record.fields.map((field) => [field.path, field.value]));
-				const same = mine.record.fields.length === values.size && mine.record.fields.every((field) => values.get(field.path) === field.value);
+				const same =
+					mine.record.fields.length === values.size &&
+					mine.record.fields.every((field) => values.get(field.path) === field.value);
 				if (!same) continue;
 				yield snagAt(stack, record, mine, {
 					rule: 'same-as-base',

@@ -60,7 +60,13 @@ export function snagAt(
 ): Snag {
 	const field = about.field ?? null;
 	return {
-		id: [about.rule, recordKey(record.kind, record.id), field ?? '', presence.layer.id, about.line ?? ''].join('|'),
+		id: [
+			about.rule,
+			recordKey(record.kind, record.id),
+			field ?? '',
+			presence.layer.id,
+			about.line ?? ''
+		].join('|'),
 		layer: presence.layer.id,
 		file: presence.path,
 		line: presence.record.line,

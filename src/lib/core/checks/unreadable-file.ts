@@ -10,7 +10,10 @@ export const unreadableFile: Rule = {
 		for (const layer of stack.layers) {
 			for (const { path, doc } of layer.files.values()) {
 				const known = claimOf(stack.guide, path);
-				const does = known && !stack.guide.kinds[known.kind]!.inferred ? 'The game would refuse the file.' : 'The game may refuse the file.';
+				const does =
+					known && !stack.guide.kinds[known.kind]!.inferred
+						? 'The game would refuse the file.'
+						: 'The game may refuse the file.';
 				for (const problem of doc?.problems ?? []) {
 					yield {
 						id: ['unreadable-file', layer.id, path, problem.line, problem.column].join('|'),

@@ -13,7 +13,10 @@ export const wrongKind: Rule = {
 				if (link.to || !link.misfit || link.text) continue;
 				const wanted = link.kinds.map((kind) => stack.guide.kinds[kind]!.title.toLowerCase()).join(' or ');
 				const is = stack.guide.kinds[link.misfit.kind]!.title.toLowerCase();
-				const candidates = nearest(link.value, link.kinds.flatMap((kind) => [...stack.tables.get(kind)!.byId.keys()]));
+				const candidates = nearest(
+					link.value,
+					link.kinds.flatMap((kind) => [...stack.tables.get(kind)!.byId.keys()])
+				);
 				const presence = link.from.values.get(link.field)!.presence;
 				const title = stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field;
 				yield snagAt(stack, link.from, presence, {

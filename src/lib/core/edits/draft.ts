@@ -32,7 +32,12 @@ export function startDraft(stack: Stack): Draft {
 		let found = draws.get(path);
 		if (!found) {
 			const file = stack.mine?.files.get(path);
-			found = { before: file?.text ?? undefined, now: file?.text ?? undefined, splices: [], doc: file?.doc ?? null };
+			found = {
+				before: file?.text ?? undefined,
+				now: file?.text ?? undefined,
+				splices: [],
+				doc: file?.doc ?? null
+			};
 			draws.set(path, found);
 		}
 		return found;
@@ -41,7 +46,13 @@ export function startDraft(stack: Stack): Draft {
 		const open = draw(path);
 		const text = applySplices(open.now?.text ?? '', splices);
 		open.splices = composeSplices(open.splices, splices);
-		open.now = { text, encoding: base.encoding, bom: base.bom, eol: detectEol(text), told: open.now?.told ?? 'valid' };
+		open.now = {
+			text,
+			encoding: base.encoding,
+			bom: base.bom,
+			eol: detectEol(text),
+			told: open.now?.told ?? 'valid'
+		};
 		open.doc = readDocument(path, text, hintsFor(stack.guide, path));
 	};
 	return {
@@ -62,7 +73,10 @@ export function startDraft(stack: Stack): Draft {
 		},
 		changes() {
 			return [...draws]
-				.filter(([, { before, now }]) => before?.text !== now?.text || (before === undefined) !== (now === undefined))
+				.filter(
+					([, { before, now }]) =>
+						before?.text !== now?.text || (before === undefined) !== (now === undefined)
+				)
 				.map(([path, { before, now, splices }]) => changeOf(path, before, now, splices));
 		}
 	};

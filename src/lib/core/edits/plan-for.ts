@@ -15,7 +15,9 @@ export class StaleValue extends Error {
 		readonly expected: string | null,
 		readonly present: string | null
 	) {
-		super(`Meanwhile “${field}” was changed from ${shown(expected)} to ${shown(present)}. Nothing was overwritten.`);
+		super(
+			`Meanwhile “${field}” was changed from ${shown(expected)} to ${shown(present)}. Nothing was overwritten.`
+		);
 	}
 }
 
@@ -37,9 +39,24 @@ function find(stack: Stack, kind: string, id: string): EffectiveRecord {
 	return record;
 }
 
-function note(work: Work, record: EffectiveRecord, field: string, before: string | null, after: string | null, follows?: string) {
+function note(
+	work: Work,
+	record: EffectiveRecord,
+	field: string,
+	before: string | null,
+	after: string | null,
+	follows?: string
+) {
 	const name = displayName(work.stack, record);
-	work.values.push({ kind: record.kind, id: record.id, name, field, before, after, ...(follows ? { follows } : {}) });
+	work.values.push({
+		kind: record.kind,
+		id: record.id,
+		name,
+		field,
+		before,
+		after,
+		...(follows ? { follows } : {})
+	});
 }
 
 const isText = (stack: Stack, kind: string) => stack.guide.words?.kind === kind;
@@ -53,7 +70,15 @@ function write(work: Work, key: string, language: string, text: string, follows?
 	const before = textBefore(work.stack, key, language);
 	writeText(work.draft, key, language, text, work.name, work.say);
 	const kind = work.stack.guide.words!.kind;
-	work.values.push({ kind, id: key, name: key, field: language, before, after: text, ...(follows ? { follows } : {}) });
+	work.values.push({
+		kind,
+		id: key,
+		name: key,
+		field: language,
+		before,
+		after: text,
+		...(follows ? { follows } : {})
+	});
 }
 
 function set(work: Work, intention: Extract<Intention, { do: 'set' }>): string {
@@ -79,7 +104,8 @@ function checkNewId(stack: Stack, kind: string, id: string): void {
 	const longest = table.guide.limits.id;
 	if (table.byId.has(id)) throw new NotPossible(`The id “${id}” is taken.`);
 	if (/\s/.test(id)) throw new NotPossible('An id cannot hold spaces; use _ between words.');
-	if (longest && id.length > longest) throw new NotPossible(`The id has ${id.length} characters; the game takes ${longest}.`);
+	if (longest && id.length > longest)
+		throw new NotPossible(`The id has ${id.length} characters; the game takes ${longest}.`);
 	const clash = [...table.byId.keys()].find((other) => other.toLowerCase() === id.toLowerCase());
 	if (clash) throw new NotPossible(`“${id}” differs from “${clash}” only in its case.`);
 }
@@ -91,10 +117,12 @@ function copy(work: Work, { kind, id, newId, texts, names }: Extract<Intention, 
 	const source = record.presences.at(-1)!;
 	const { path } = source;
 	const guide = stack.guide.kinds[kind]!;
-	if (!source.record.idSpan) throw new NotPossible('This record has no written id, so a copy could not be told from it.');
+	if (!source.record.idSpan)
+		throw new NotPossible('This record has no written id, so a copy could not be told from it.');
 	const format = draft.format(path);
 	if (guide.merge === 'file') take(draft, record, work.say);
-	else if (!draft.doc(path)) draft.create(path, format.blank(source.doc), source.layer.files.get(path)!.text!);
+	else if (!draft.doc(path))
+		draft.create(path, format.blank(source.doc), source.layer.files.get(path)!.text!);
 	const end = draft.doc(path)!.records.length;
 	draft.edit(path, format.insert(draft.doc(path)!, source.doc, source.record));
 	draft.edit(path, format.rename(draft.doc(path)!, draft.doc(path)!.records[end]!, newId));
@@ -106,11 +134,21 @@ function copy(work: Work, { kind, id, newId, texts, names }: Extract<Intention, 
 		if (!next || valueOf(record, field) === undefined) continue;
 		setField(draft, path, newId, field, next);
 		derived.set(field, next);
-		work.values.push({ kind, id: newId, name: newId, field, before: valueOf(record, field)!, after: next, follows: 'follows from the id' });
+		work.values.push({
+			kind,
+			id: newId,
+			name: newId,
+			field,
+			before: valueOf(record, field)!,
+			after: next,
+			follows: 'follows from the id'
+		});
 	}
 	if (texts) {
 		for (const { key, pattern, name } of textKeysOf(stack, record)) {
-			const next = fillPattern(pattern, (part) => (part === 'id' ? newId : (derived.get(part) ?? valueOf(record, part))));
+			const next = fillPattern(pattern, (part) =>
+				part === 'id' ? newId : (derived.get(part) ?? valueOf(record, part))
+			);
 			if (key === null || next === null || key === next) continue;
 			for (const language of Object.keys(stack.guide.words?.languages ?? {})) {
 				const text = (name ? names[language] : undefined) ?? textBefore(stack, key, language);
@@ -182,4 +220,3 @@ export function planFor(stack: Stack, intention: Intention, mod: string): Plan {
 	if (changes.length === 0) throw new NotPossible('This would change nothing: the value is already so.');
 	return { title, changes, values: work.values, notes: [...notes] };
 }
-

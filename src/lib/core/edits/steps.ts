@@ -53,11 +53,20 @@ export function setField(draft: Draft, path: string, id: string, field: string, 
 }
 
 /** Puts a text into my mod: over my own if there is one, else as a new line in my mod's own file for the language. */
-export function writeText(draft: Draft, key: string, language: string, text: string, { mod }: ModName, say: Say): void {
+export function writeText(
+	draft: Draft,
+	key: string,
+	language: string,
+	text: string,
+	{ mod }: ModName,
+	say: Say
+): void {
 	const words = draft.stack.guide.words;
 	if (!words) throw new EditRefused('The field guide names no texts, so there is no place to write one.');
 	const table = draft.stack.tables.get(words.kind);
-	const mine = table?.byId.get(key)?.presences.find((presence) => presence.layer.role === 'mine' && presence.language === language);
+	const mine = table?.byId
+		.get(key)
+		?.presences.find((presence) => presence.layer.role === 'mine' && presence.language === language);
 	const path = mine?.path ?? textPath(draft.stack.guide, language, mod);
 	if (!path) throw new EditRefused('The field guide does not say into which file new texts are written.');
 	if (!draft.doc(path)) draft.create(path, '', { encoding: 'utf-8', bom: false });
@@ -66,14 +75,22 @@ export function writeText(draft: Draft, key: string, language: string, text: str
 		const seed = readDocument(path, 'x=')!;
 		const named = readDocument(path, `${format.rename(seed, seed.records[0]!, key)[0]!.insert}=`)!;
 		draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
-		say(`New texts go to ${path}: a file of my mod's own that adds to the game's, and overrides none of its files.`);
+		say(
+			`New texts go to ${path}: a file of my mod's own that adds to the game's, and overrides none of its files.`
+		);
 	}
 	const field = Object.keys(fieldsOf(draft.record(path, key)!))[0]!;
 	setField(draft, path, key, field, text);
 }
 
 /** Takes a record out of a file of my mod, and the file with it when nothing is left. */
-export function removeRecord(draft: Draft, path: string, id: string, line: number | undefined, say: Say): void {
+export function removeRecord(
+	draft: Draft,
+	path: string,
+	id: string,
+	line: number | undefined,
+	say: Say
+): void {
 	const record = draft.record(path, id, line);
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
 	const doc = draft.doc(path)!;

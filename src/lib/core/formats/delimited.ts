@@ -1,5 +1,14 @@
 import { lineAt, toEol } from '../text';
-import { EditRefused, findField, startDocument, type Document, type FieldNode, type Format, type ReadHints, type RecordNode } from './document';
+import {
+	EditRefused,
+	findField,
+	startDocument,
+	type Document,
+	type FieldNode,
+	type Format,
+	type ReadHints,
+	type RecordNode
+} from './document';
 import { insertLines, lineEnd, removeLines } from './lines';
 
 interface Cell {
@@ -27,7 +36,12 @@ function quotedCell(text: string, from: number): Cell | null {
 	}
 }
 
-function readRow(text: string, from: number, separator: string, fault: (at: number, message: string) => void): Row {
+function readRow(
+	text: string,
+	from: number,
+	separator: string,
+	fault: (at: number, message: string) => void
+): Row {
 	const cells: Cell[] = [];
 	let at = from;
 	for (;;) {
@@ -35,7 +49,8 @@ function readRow(text: string, from: number, separator: string, fault: (at: numb
 		if (text[at] === '"') {
 			const quoted = quotedCell(text, at);
 			const behind = quoted ? text[quoted.to] : undefined;
-			if (quoted && (behind === undefined || behind === separator || behind === '\n' || behind === '\r')) cell = quoted;
+			if (quoted && (behind === undefined || behind === separator || behind === '\n' || behind === '\r'))
+				cell = quoted;
 			else if (separator !== '\t')
 				fault(
 					at,
@@ -57,7 +72,9 @@ function readRow(text: string, from: number, separator: string, fault: (at: numb
 }
 
 function guessKey(columns: string[]): number {
-	const named = ['id', 'key', 'name'].map((name) => columns.findIndex((column) => column.toLowerCase() === name));
+	const named = ['id', 'key', 'name'].map((name) =>
+		columns.findIndex((column) => column.toLowerCase() === name)
+	);
 	return Math.max(0, named.find((at) => at >= 0) ?? 0);
 }
 
@@ -70,7 +87,8 @@ const isBlank = (row: Row) => row.cells.length === 1 && row.cells[0]!.value.trim
 
 function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): Document {
 	const doc = startDocument(id, text);
-	const separator = hints.separator ?? (id === 'tsv' ? '\t' : guessSeparator(text.slice(0, lineEnd(text, 0))));
+	const separator =
+		hints.separator ?? (id === 'tsv' ? '\t' : guessSeparator(text.slice(0, lineEnd(text, 0))));
 	let at = 0;
 	let key = -1;
 	let rows = 0;
@@ -137,11 +155,13 @@ function written(doc: Document, value: string, wasQuoted: boolean): string {
 function set(doc: Document, record: RecordNode, path: string, value: string) {
 	const field = findField(record, path);
 	if (field) {
-		const quoted = doc.text[field.from] === '"' && field.to - field.from >= 2 && doc.text[field.to - 1] === '"';
+		const quoted =
+			doc.text[field.from] === '"' && field.to - field.from >= 2 && doc.text[field.to - 1] === '"';
 		return [{ from: field.from, to: field.to, insert: written(doc, value, quoted && doc.format === 'csv') }];
 	}
 	const column = doc.columns.indexOf(path);
-	if (column < 0) throw new EditRefused(`The table has no column “${path}”. Its columns: ${doc.columns.join(', ')}.`);
+	if (column < 0)
+		throw new EditRefused(`The table has no column “${path}”. Its columns: ${doc.columns.join(', ')}.`);
 	const missing = separatorOf(doc).repeat(column - record.fields.length + 1);
 	return [{ from: record.to, to: record.to, insert: missing + written(doc, value, false) }];
 }

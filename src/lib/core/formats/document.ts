@@ -87,7 +87,10 @@ export interface Format {
 export class EditRefused extends Error {}
 
 /** Collects records and problems over one text. */
-export function startDocument(format: FormatId, text: string): Document & { problem(at: number, message: string): void } {
+export function startDocument(
+	format: FormatId,
+	text: string
+): Document & { problem(at: number, message: string): void } {
 	const lines = lineIndex(text);
 	const problems: Problem[] = [];
 	return {
@@ -118,10 +121,17 @@ export function findField(record: RecordNode, path: string): FieldNode | undefin
 	const exact = record.fields.find((field) => field.path === path);
 	if (exact || !/\[[^\]]*\D[^\]]*\]/.test(path)) return exact;
 	let concrete = path;
-	for (let match = /\[([^\]]*[^\]\d][^\]]*)\]/.exec(concrete); match; match = /\[([^\]]*[^\]\d][^\]]*)\]/.exec(concrete)) {
+	for (
+		let match = /\[([^\]]*[^\]\d][^\]]*)\]/.exec(concrete);
+		match;
+		match = /\[([^\]]*[^\]\d][^\]]*)\]/.exec(concrete)
+	) {
 		const list = concrete.slice(0, match.index);
 		const owner = record.fields.find(
-			(field) => field.path.startsWith(`${list}[`) && /^\[\d+\]\.id$/.test(field.path.slice(list.length)) && String(field.value) === match![1]
+			(field) =>
+				field.path.startsWith(`${list}[`) &&
+				/^\[\d+\]\.id$/.test(field.path.slice(list.length)) &&
+				String(field.value) === match![1]
 		);
 		if (!owner) return undefined;
 		concrete = owner.path.slice(0, -'.id'.length) + concrete.slice(match.index + match[0].length);

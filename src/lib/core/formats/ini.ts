@@ -1,5 +1,13 @@
 import { lineAt, toEol } from '../text';
-import { EditRefused, findField, startDocument, type Document, type FieldNode, type Format, type ReadHints, type RecordNode } from './document';
+import {
+	EditRefused,
+	findField,
+	startDocument,
+	type Document,
+	type FieldNode,
+	type Format,
+	type RecordNode
+} from './document';
 import { insertLines, lineEnd, nextLine, removeLines } from './lines';
 
 const COMMENT = /^\s*[;#]\s?(.*)$/;
@@ -15,10 +23,16 @@ function pair(line: string, from: number): FieldNode | null {
 	const trailing = TRAILING.exec(rest);
 	const value = (trailing ? rest.slice(0, trailing.index) : rest).trimEnd();
 	const start = from + indent.length + path.length + mark.length;
-	return { path, value, from: start, to: start + value.length, ...(trailing ? { remark: trailing[1]! } : {}) };
+	return {
+		path,
+		value,
+		from: start,
+		to: start + value.length,
+		...(trailing ? { remark: trailing[1]! } : {})
+	};
 }
 
-function read(text: string, _hints: ReadHints): Document {
+function read(text: string): Document {
 	const doc = startDocument('ini', text);
 	let record: RecordNode | null = null;
 	let remarks: { from: number; text: string }[] = [];
@@ -54,7 +68,8 @@ function read(text: string, _hints: ReadHints): Document {
 				record = { id: '#1', idSpan: null, from: at, to: end, line: lineAt(doc.lines, at), fields: [] };
 				doc.records.push(record);
 			}
-			if (remarks.length) field.remark = [...remarks.map((remark) => remark.text), field.remark ?? ''].join('\n').trim();
+			if (remarks.length)
+				field.remark = [...remarks.map((remark) => remark.text), field.remark ?? ''].join('\n').trim();
 			record.fields.push(field);
 			record.to = end;
 			remarks = [];
@@ -66,8 +81,10 @@ function read(text: string, _hints: ReadHints): Document {
 
 function checked(value: string): string {
 	if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file cannot hold a line end.');
-	if (value !== value.trim()) throw new EditRefused('Spaces at the start or end of a value would be lost in this file.');
-	if (/(^|\s)[;#]/.test(value)) throw new EditRefused('A space with ; or # behind it would begin a comment in this file.');
+	if (value !== value.trim())
+		throw new EditRefused('Spaces at the start or end of a value would be lost in this file.');
+	if (/(^|\s)[;#]/.test(value))
+		throw new EditRefused('A space with ; or # behind it would begin a comment in this file.');
 	return value;
 }
 
@@ -78,10 +95,18 @@ function set(doc: Document, record: RecordNode, path: string, value: string) {
 		const gap = value !== '' && /[;#]/.test(doc.text[field.to] ?? '') ? ' ' : '';
 		return [{ from: field.from, to: field.to, insert: checked(value) + gap }];
 	}
-	if (!/^[^\s=:;#[\]][^=:\r\n]*$/.test(path)) throw new EditRefused(`“${path}” cannot be the name of a value in this file.`);
+	if (!/^[^\s=:;#[\]][^=:\r\n]*$/.test(path))
+		throw new EditRefused(`“${path}” cannot be the name of a value in this file.`);
 	const eol = toEol(doc.text);
 	const last = record.fields.at(-1);
-	const style = last ? /[^=:]*?(\s*[=:][ \t]*)$/.exec(doc.text.slice(0, last.from).split(/[\r\n]/).at(-1)!)?.[1] : undefined;
+	const style = last
+		? /[^=:]*?(\s*[=:][ \t]*)$/.exec(
+				doc.text
+					.slice(0, last.from)
+					.split(/[\r\n]/)
+					.at(-1)!
+			)?.[1]
+		: undefined;
 	return [{ from: record.to, to: record.to, insert: `${eol}${path}${style ?? ' = '}${checked(value)}` }];
 }
 
@@ -89,7 +114,7 @@ function set(doc: Document, record: RecordNode, path: string, value: string) {
 export const ini: Format = {
 	id: 'ini',
 	endings: ['ini', 'cfg', 'conf'],
-	read,
+	read: (text) => read(text),
 	set,
 	unset(doc, record, path) {
 		const field = findField(record, path);
@@ -101,7 +126,8 @@ export const ini: Format = {
 	},
 	rename(_doc, record, id) {
 		if (!record.idSpan) throw new EditRefused('This record has no written id.');
-		if (/[\]\r\n]/.test(id) || id !== id.trim()) throw new EditRefused(`“${id}” cannot be the name of a section.`);
+		if (/[\]\r\n]/.test(id) || id !== id.trim())
+			throw new EditRefused(`“${id}” cannot be the name of a section.`);
 		return [{ ...record.idSpan, insert: id }];
 	},
 	insert(doc, source, record) {

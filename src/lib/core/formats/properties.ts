@@ -1,5 +1,5 @@
 import { lineAt } from '../text';
-import { EditRefused, startDocument, type Document, type Format, type ReadHints, type RecordNode } from './document';
+import { EditRefused, startDocument, type Document, type Format, type RecordNode } from './document';
 import { insertLines, lineEnd, nextLine, removeLines } from './lines';
 
 /** The one field of a line of text. */
@@ -19,16 +19,17 @@ function unescape(raw: string): string {
 /** End of a logical line: an odd number of backslashes before the line end continues it. */
 function logicalEnd(text: string, from: number): number {
 	let end = lineEnd(text, from);
-	while (end < text.length && /(?<!\\)(?:\\\\)*\\$/.test(text.slice(from, end))) end = lineEnd(text, nextLine(text, end));
+	while (end < text.length && /(?<!\\)(?:\\\\)*\\$/.test(text.slice(from, end)))
+		end = lineEnd(text, nextLine(text, end));
 	return end;
 }
 
 const LINE = /^([ \t\f]*)((?:\\[^]|[^\\\s=:])+)([ \t\f]*[=:]?[ \t\f]*)([^]*)$/;
 
-function read(text: string, _hints: ReadHints): Document {
+function read(text: string): Document {
 	const doc = startDocument('properties', text);
 	let remarks: { from: number; text: string }[] = [];
-	for (let at = 0; at < text.length; ) {
+	for (let at = 0; at < text.length;) {
 		const end = logicalEnd(text, at);
 		const line = text.slice(at, end);
 		const comment = /^\s*[#!]\s?(.*)/.exec(line);
@@ -59,7 +60,8 @@ function read(text: string, _hints: ReadHints): Document {
 	return doc;
 }
 
-const unicode = (text: string) => text.replace(/[^\x20-\x7e]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
+const unicode = (text: string) =>
+	text.replace(/[^\x20-\x7e]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
 
 /** Written as the file's other lines are: letters beyond ASCII as such, unless the file escapes all of them. */
 function escape(doc: Document, value: string): string {
@@ -88,13 +90,15 @@ function set(doc: Document, record: RecordNode, path: string, value: string) {
 export const properties: Format = {
 	id: 'properties',
 	endings: ['properties'],
-	read,
+	read: (text) => read(text),
 	set,
 	unset: (doc, record) => set(doc, record, TEXT, ''),
 	rename: (doc, record, id) => [{ ...record.idSpan!, insert: escapeKey(doc, id) }],
 	insert(doc, source, record) {
 		if (/(?<!\\)(?:\\\\)*\\$/.test(doc.text.slice(0, doc.records.at(-1)?.to ?? 0)))
-			throw new EditRefused('The last line of this file ends in a backslash that continues nowhere; mend it first.');
+			throw new EditRefused(
+				'The last line of this file ends in a backslash that continues nowhere; mend it first.'
+			);
 		return insertLines(doc, source.text.slice(record.from, record.to), 0);
 	},
 	remove: removeLines,

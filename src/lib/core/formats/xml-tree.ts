@@ -29,10 +29,14 @@ export interface Element {
 /** Plain words for what the reader reports; `open` is the innermost element that is not closed yet. */
 function inWords(message: string, open: { name: string; line: number } | undefined): string {
 	const said = message.replace(/^\d+:\d+:\s*/, '');
-	const unclosed = open ? ` The tag <${open.name}> was opened on line ${open.line} and never closed before it.` : '';
+	const unclosed = open
+		? ` The tag <${open.name}> was opened on line ${open.line} and never closed before it.`
+		: '';
 	if (/unclosed tag|unexpected close tag/.test(said)) return `A closing tag does not match.${unclosed}`;
-	if (/unexpected end|must contain a root|document must/.test(said)) return `The file ends too early.${unclosed}`;
-	if (/undefined entity|entity/.test(said)) return 'A “&” begins an entity that is not known; a plain “&” is written “&amp;”.';
+	if (/unexpected end|must contain a root|document must/.test(said))
+		return `The file ends too early.${unclosed}`;
+	if (/undefined entity|entity/.test(said))
+		return 'A “&” begins an entity that is not known; a plain “&” is written “&amp;”.';
 	if (/attribute/.test(said)) return `An attribute is not well written here: ${said.replace(/\.$/, '')}.`;
 	return `Not well-formed here: ${said.replace(/\.$/, '')}.`;
 }
@@ -89,11 +93,17 @@ export function readTree(text: string, doc: ReturnType<typeof startDocument>): E
 		const element = stack.at(-1);
 		if (!element) return;
 		const tag = text.slice(text.lastIndexOf('<', parser.position - 1), parser.position);
-		if (!element.empty && !(tag.startsWith(`</${element.name}`) && /^\s*>$/.test(tag.slice(element.name.length + 2)))) {
+		if (
+			!element.empty &&
+			!(tag.startsWith(`</${element.name}`) && /^\s*>$/.test(tag.slice(element.name.length + 2)))
+		) {
 			// The reader closes what is open for whatever closing tag comes: the fault is told here, at the tag.
 			faulty = true;
 			const line = lineAt(doc.lines, element.from);
-			doc.problem(text.lastIndexOf('<', parser.position - 1), inWords('unexpected close tag', { name: element.name, line }));
+			doc.problem(
+				text.lastIndexOf('<', parser.position - 1),
+				inWords('unexpected close tag', { name: element.name, line })
+			);
 			return;
 		}
 		stack.pop();

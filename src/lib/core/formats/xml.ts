@@ -1,5 +1,14 @@
 import { lineAt, toEol } from '../text';
-import { EditRefused, findField, startDocument, type Document, type FieldNode, type Format, type ReadHints, type RecordNode } from './document';
+import {
+	EditRefused,
+	findField,
+	startDocument,
+	type Document,
+	type FieldNode,
+	type Format,
+	type ReadHints,
+	type RecordNode
+} from './document';
 import { contentEnd } from './lines';
 import { readTree, type Element } from './xml-tree';
 
@@ -7,7 +16,8 @@ const KEYS = ['id', 'key', 'name'];
 
 /** Fields of an element: attributes by name, then children; a child with parts of its own is an item of a list. */
 function collect(element: Element, prefix: string, fields: FieldNode[]): void {
-	for (const { name, value, from, to } of element.attributes) fields.push({ path: prefix + name, value, from, to });
+	for (const { name, value, from, to } of element.attributes)
+		fields.push({ path: prefix + name, value, from, to });
 	const seen = new Map<string, number>();
 	for (const child of element.children) {
 		const count = element.children.filter((other) => other.name === child.name).length;
@@ -16,7 +26,8 @@ function collect(element: Element, prefix: string, fields: FieldNode[]): void {
 		seen.set(child.name, nth + 1);
 		const path = prefix + (leaf && count === 1 ? child.name : `${child.name}[${nth}]`);
 		if (leaf) {
-			if (!child.mixed && !child.empty) fields.push({ path, value: child.text, from: child.openTo, to: child.closeFrom });
+			if (!child.mixed && !child.empty)
+				fields.push({ path, value: child.text, from: child.openTo, to: child.closeFrom });
 		} else collect(child, `${path}.`, fields);
 	}
 }
@@ -48,7 +59,9 @@ function read(text: string, hints: ReadHints): Document {
 	walk(root);
 	for (const element of elements) {
 		const keys = hints.key === undefined ? KEYS : [hints.key];
-		const key = keys.map((name) => element.attributes.find((attribute) => attribute.name === name)).find(Boolean);
+		const key = keys
+			.map((name) => element.attributes.find((attribute) => attribute.name === name))
+			.find(Boolean);
 		if (key) doc.key ??= key.name;
 		const above = commentAbove(text, element.from);
 		const record: RecordNode = {
@@ -66,7 +79,16 @@ function read(text: string, hints: ReadHints): Document {
 	return doc;
 }
 
-const NAMED: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&apos;', '\n': '&#10;', '\r': '&#13;', '\t': '&#9;' };
+const NAMED: Record<string, string> = {
+	'&': '&amp;',
+	'<': '&lt;',
+	'>': '&gt;',
+	'"': '&quot;',
+	"'": '&apos;',
+	'\n': '&#10;',
+	'\r': '&#13;',
+	'\t': '&#9;'
+};
 
 function escape(value: string, attribute: boolean): string {
 	const illegal = /[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]/.exec(value);
@@ -82,7 +104,10 @@ function set(doc: Document, record: RecordNode, path: string, value: string) {
 	}
 	if (!/^[A-Za-z_][\w.-]*$/.test(path))
 		throw new EditRefused(`“${path}” does not exist here, and only plain attributes can be added.`);
-	const start = doc.text.indexOf('<', record.from + (record.remark === undefined ? 0 : doc.text.slice(record.from).indexOf('-->')));
+	const start = doc.text.indexOf(
+		'<',
+		record.from + (record.remark === undefined ? 0 : doc.text.slice(record.from).indexOf('-->'))
+	);
 	const behind = /^<[^\s/>]+(?:\s+[^\s=]+\s*=\s*(?:"[^"]*"|'[^']*'))*/.exec(doc.text.slice(start))!;
 	const at = start + behind[0].length;
 	return [{ from: at, to: at, insert: ` ${path}="${escape(value, true)}"` }];
@@ -107,7 +132,9 @@ export const xml: Format = {
 	unset(doc, record, path) {
 		const field = findField(record, path);
 		if (!field) return [];
-		const attribute = new RegExp(`\\s+${path.split('.').at(-1)}\\s*=\\s*["']$`).exec(doc.text.slice(0, field.from));
+		const attribute = new RegExp(`\\s+${path.split('.').at(-1)}\\s*=\\s*["']$`).exec(
+			doc.text.slice(0, field.from)
+		);
 		if (!attribute || path.includes('.')) return [{ from: field.from, to: field.to, insert: '' }];
 		return [{ from: attribute.index, to: field.to + 1, insert: '' }];
 	},
@@ -122,7 +149,9 @@ export const xml: Format = {
 		if (last) {
 			const first = last.from;
 			const onOwnLine = /(^|[\r\n])[ \t]*$/.test(doc.text.slice(0, first));
-			return [{ from: last.to, to: last.to, insert: (onOwnLine ? eol + indentAt(doc.text, first) : '') + raw }];
+			return [
+				{ from: last.to, to: last.to, insert: (onOwnLine ? eol + indentAt(doc.text, first) : '') + raw }
+			];
 		}
 		const close = rootEnd(doc);
 		const open = doc.text.slice(0, close).trimEnd().length;
@@ -135,7 +164,9 @@ export const xml: Format = {
 	blank(doc) {
 		const first = doc.records[0];
 		const close = rootEnd(doc);
-		const head = first ? doc.text.slice(0, doc.text.lastIndexOf('>', first.from - 1) + 1) : doc.text.slice(0, close);
+		const head = first
+			? doc.text.slice(0, doc.text.lastIndexOf('>', first.from - 1) + 1)
+			: doc.text.slice(0, close);
 		return `${head.trimEnd()}${toEol(doc.text)}${doc.text.slice(close)}`;
 	}
 };

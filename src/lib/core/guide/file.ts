@@ -15,13 +15,19 @@ export function parseGuide(yaml: string): Guide {
 	const counter = new LineCounter();
 	const doc = parseDocument(yaml, { lineCounter: counter, merge: true });
 	const [fault] = doc.errors;
-	if (fault) throw new GuideFault(`The field guide is not YAML at line ${counter.linePos(fault.pos[0]).line}: ${fault.message.split('\n')[0]}`);
+	if (fault)
+		throw new GuideFault(
+			`The field guide is not YAML at line ${counter.linePos(fault.pos[0]).line}: ${fault.message.split('\n')[0]}`
+		);
 	const parsed = guideSchema.safeParse(doc.toJS({ maxAliasCount: 100 }));
 	if (parsed.success) {
 		for (const [name, kind] of Object.entries(parsed.data.kinds)) {
 			for (const [path, field] of Object.entries(kind.fields)) {
 				const unknown = field.reference?.kinds.find((target) => !(target in parsed.data.kinds));
-				if (unknown) throw new GuideFault(`The field guide names no kind “${unknown}”, to which ${name}.${path} refers.`);
+				if (unknown)
+					throw new GuideFault(
+						`The field guide names no kind “${unknown}”, to which ${name}.${path} refers.`
+					);
 			}
 		}
 		return parsed.data;
@@ -29,7 +35,9 @@ export function parseGuide(yaml: string): Guide {
 	const issue = parsed.error.issues[0]!;
 	const node = doc.getIn(issue.path as string[], true) as { range?: [number, number, number] } | undefined;
 	const line = node?.range ? ` (line ${counter.linePos(node.range[0]).line})` : '';
-	throw new GuideFault(`The field guide is not right at ${issue.path.join('.') || 'its top'}${line}: ${issue.message}.`);
+	throw new GuideFault(
+		`The field guide is not right at ${issue.path.join('.') || 'its top'}${line}: ${issue.message}.`
+	);
 }
 
 /** A guide as YAML text. */

@@ -1,5 +1,12 @@
 // guide: what is known of a game's data (kinds, keys, references, meanings, limits, merge rules); written down or inferred.
-export { guideSchema, type FieldGuide, type Guide, type KindGuide, type TextGuide, type WordsGuide } from './schema';
+export {
+	guideSchema,
+	type FieldGuide,
+	type Guide,
+	type KindGuide,
+	type TextGuide,
+	type WordsGuide
+} from './schema';
 export { GuideFault, parseGuide, guideYaml, EMPTY_GUIDE } from './file';
 export { claimOf, hintsFor, matchPath, fillPattern, textPath, type Claim } from './claims';
 export { withInferred } from './infer';

@@ -9,7 +9,9 @@ const reference = z.strictObject({
 
 const field = z.strictObject({
 	title: z.string().optional(),
-	type: z.enum(['text', 'whole', 'decimal', 'switch', 'code', 'flags', 'reference', 'textKey', 'file']).optional(),
+	type: z
+		.enum(['text', 'whole', 'decimal', 'switch', 'code', 'flags', 'reference', 'textKey', 'file'])
+		.optional(),
 	unit: z.string().optional(),
 	/** What it does, for people. */
 	meaning: z.string().optional(),
@@ -52,7 +54,9 @@ const kind = z.strictObject({
 	write: z.string().optional(),
 	/** What the game does with a faulty record: leave it out, refuse the file, or take it as it is. */
 	fault: z.enum(['skips', 'refuses', 'ignores']).default('refuses'),
-	limits: z.strictObject({ rows: z.int().positive().optional(), id: z.int().positive().optional() }).default({}),
+	limits: z
+		.strictObject({ rows: z.int().positive().optional(), id: z.int().positive().optional() })
+		.default({}),
 	groups: z.array(z.string()).default([]),
 	texts: z.array(text).default([]),
 	fields: z.record(z.string(), field).default({}),

@@ -33,9 +33,13 @@ function* linksOf(stack: Stack, record: EffectiveRecord): Generator<Link> {
 		const none = [...NONE, ...field.reference.none];
 		if (value === undefined || (none.includes(value) && !field.required)) continue;
 		const { kinds } = field.reference;
-		const to = kinds.map((kind) => stack.tables.get(kind)?.byId.get(value)).find((found) => found !== undefined) ?? null;
+		const to =
+			kinds.map((kind) => stack.tables.get(kind)?.byId.get(value)).find((found) => found !== undefined) ??
+			null;
 		let misfit: EffectiveRecord | null = null;
-		if (!to) for (const table of stack.tables.values()) misfit ??= table.kind === stack.guide.words?.kind ? null : (table.byId.get(value) ?? null);
+		if (!to)
+			for (const table of stack.tables.values())
+				misfit ??= table.kind === stack.guide.words?.kind ? null : (table.byId.get(value) ?? null);
 		yield { from: record, field: path, value, kinds, to, misfit, text: false, required: field.required };
 	}
 	const words = stack.guide.words?.kind;
@@ -76,7 +80,8 @@ export function distance(a: string, b: string): number {
 		const row = [i];
 		for (let j = 1; j <= b.length; j++) {
 			let cost = Math.min(old[j]! + 1, row[j - 1]! + 1, old[j - 1]! + (a[i - 1] === b[j - 1] ? 0 : 1));
-			if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) cost = Math.min(cost, older[j - 2]! + 1);
+			if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1])
+				cost = Math.min(cost, older[j - 2]! + 1);
 			row.push(cost);
 		}
 		older = old;

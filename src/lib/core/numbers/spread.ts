@@ -9,7 +9,10 @@ export interface Spread {
 /** The spread of written values; null where fewer than two are numbers or all but a few are not. */
 export function spreadOf(written: readonly string[]): Spread | null {
 	const filled = written.filter((value) => value.trim() !== '');
-	const values = filled.map(Number).filter(Number.isFinite).sort((a, b) => a - b);
+	const values = filled
+		.map(Number)
+		.filter(Number.isFinite)
+		.sort((a, b) => a - b);
 	if (values.length < 2 || values.length < filled.length * 0.9) return null;
 	return { values, min: values[0]!, max: values.at(-1)! };
 }

@@ -1,2 +1,11 @@
 // pack: what will be written to be installed, why each file is there, and the archive; the same input gives the same bytes.
-export { gameVersionOf, identityOf, packOf, zipOf, type Identity, type Pack, type PackFile, type Why } from './pack';
+export {
+	gameVersionOf,
+	identityOf,
+	packOf,
+	zipOf,
+	type Identity,
+	type Pack,
+	type PackFile,
+	type Why
+} from './pack';

@@ -57,9 +57,19 @@ export function gameVersionOf(stack: Stack): string | null {
 function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
 	const claim = claimOf(guide, path);
 	const kind = claim && guide.kinds[claim.kind];
-	if (!inBase) return ['new', kind ? `adds a file of ${(kind.plural ?? kind.title).toLowerCase()} beside the game's` : 'is not in the game'];
-	if (kind?.merge === 'record') return ['patch', `its ${(kind.plural ?? kind.title).toLowerCase()} are merged into the game's, record by record`];
-	return ['overrides', "the game reads it instead of its own file of this name"];
+	if (!inBase)
+		return [
+			'new',
+			kind
+				? `adds a file of ${(kind.plural ?? kind.title).toLowerCase()} beside the game's`
+				: 'is not in the game'
+		];
+	if (kind?.merge === 'record')
+		return [
+			'patch',
+			`its ${(kind.plural ?? kind.title).toLowerCase()} are merged into the game's, record by record`
+		];
+	return ['overrides', 'the game reads it instead of its own file of this name'];
 }
 
 /**
@@ -68,18 +78,32 @@ function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
  * @param mine bytes by path from the mod's root
  * @param basePaths all paths that the layers below have
  */
-export function packOf(mine: ReadonlyMap<string, Uint8Array>, basePaths: ReadonlySet<string>, guide: Guide, identity: Identity): Pack {
+export function packOf(
+	mine: ReadonlyMap<string, Uint8Array>,
+	basePaths: ReadonlySet<string>,
+	guide: Guide,
+	identity: Identity
+): Pack {
 	const contents = new Map(mine);
 	const derived = new Set<string>();
 	if (guide.identity && !contents.has(guide.identity)) {
-		const text = JSON.stringify({ name: identity.name, title: identity.title, version: identity.version, gameVersion: identity.gameVersion }, null, '\t');
+		const text = JSON.stringify(
+			{
+				name: identity.name,
+				title: identity.title,
+				version: identity.version,
+				gameVersion: identity.gameVersion
+			},
+			null,
+			'\t'
+		);
 		contents.set(guide.identity, new TextEncoder().encode(`${text}\n`));
 		derived.add(guide.identity);
 	}
 	const sorted = new Map([...contents].sort(([a], [b]) => (a < b ? -1 : 1)));
 	const files = [...sorted].map(([path, bytes]): PackFile => {
 		const [why, reason] = derived.has(path)
-			? (['derived', "made from the project: name, version, game version"] as const)
+			? (['derived', 'made from the project: name, version, game version'] as const)
 			: path === guide.identity
 				? (['new', 'says who the mod is'] as const)
 				: reasonFor(guide, path, basePaths.has(path));
@@ -91,6 +115,7 @@ export function packOf(mine: ReadonlyMap<string, Uint8Array>, basePaths: Readonl
 /** The pack as a ZIP. Order, times and attributes are fixed, so that equal packs are equal bytes. */
 export function zipOf(pack: Pack): Uint8Array {
 	const entries: Zippable = {};
-	for (const [path, bytes] of pack.contents) entries[path] = [bytes, { mtime: new Date(1980, 0, 1), level: 6 }];
+	for (const [path, bytes] of pack.contents)
+		entries[path] = [bytes, { mtime: new Date(1980, 0, 1), level: 6 }];
 	return zipSync(entries);
 }

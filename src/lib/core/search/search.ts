@@ -60,7 +60,8 @@ function cluesOf(stack: Stack, record: EffectiveRecord): Clue[] {
 	const isText = record.kind === stack.guide.words?.kind;
 	const languages = stack.guide.words?.languages ?? {};
 	const clues = [clue(record.id, isText ? 55 : 100, null, 'id')];
-	for (const [language, name] of namesOf(stack, record)) clues.push(clue(name, 95, null, `${languages[language]} name`));
+	for (const [language, name] of namesOf(stack, record))
+		clues.push(clue(name, 95, null, `${languages[language]} name`));
 	const texts = stack.tables.get(stack.guide.words?.kind ?? '');
 	for (const { label, key, name } of textKeysOf(stack, record)) {
 		const text = name || key === null ? undefined : texts?.byId.get(key);
@@ -73,7 +74,8 @@ function cluesOf(stack: Stack, record: EffectiveRecord): Clue[] {
 		if (value.value !== '') clues.push(clue(value.value, 30, path, title));
 		if (value.remark) clues.push(clue(value.remark, 15, path, `remark on ${title}`));
 		const meaning = guide.fields[path]?.codes?.[value.value];
-		if (meaning && guide.fields[path]?.type !== 'flags') clues.push(clue(meaning, 25, path, `${title}: ${value.value}`));
+		if (meaning && guide.fields[path]?.type !== 'flags')
+			clues.push(clue(meaning, 25, path, `${title}: ${value.value}`));
 	}
 	const winner = record.presences.at(-1)!;
 	if (winner.record.remark) clues.push(clue(winner.record.remark, 20, null, 'remark'));
@@ -114,7 +116,11 @@ function likeness(found: Clue, word: string, number: number | null): number {
  * Finds records by words in any order; each word must match something of the record.
  * Best first: exact ids and names, then beginnings, then parts, values, remarks and file names.
  */
-export function search(index: SearchIndex, query: string, { kind, layer, most = 200 }: SearchOptions = {}): { hits: Hit[]; total: number } {
+export function search(
+	index: SearchIndex,
+	query: string,
+	{ kind, layer, most = 200 }: SearchOptions = {}
+): { hits: Hit[]; total: number } {
 	const phrase = fold(query.trim());
 	const words = phrase.split(/\s+/).filter((word) => word !== '');
 	if (words.length === 0) return { hits: [], total: 0 };

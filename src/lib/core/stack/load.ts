@@ -8,7 +8,8 @@ export type LayerRole = 'base' | 'mod' | 'mine';
 /** Texts larger than this (bytes) are kept but not opened as tables. */
 const LARGEST = 64 * 1024 * 1024;
 
-const looksBinary = (bytes: Uint8Array) => bytes.subarray(0, 8000).includes(0) && !(bytes[0] === 0xff || bytes[0] === 0xfe);
+const looksBinary = (bytes: Uint8Array) =>
+	bytes.subarray(0, 8000).includes(0) && !(bytes[0] === 0xff || bytes[0] === 0xfe);
 
 /**
  * A layer from its files' bytes. A file that cannot be read keeps its place, with its problems.
@@ -18,7 +19,11 @@ export function loadLayer(
 	layer: Pick<Layer, 'id' | 'title' | 'role'>,
 	files: ReadonlyMap<string, Uint8Array>,
 	guide: Guide,
-	reuse: (path: string, bytes: Uint8Array, read: () => [TextFile, Document | null]) => [TextFile, Document | null] = (_p, _b, read) => read()
+	reuse: (
+		path: string,
+		bytes: Uint8Array,
+		read: () => [TextFile, Document | null]
+	) => [TextFile, Document | null] = (_p, _b, read) => read()
 ): Layer {
 	const loaded = new Map<string, LayerFile>();
 	for (const path of [...files.keys()].sort()) {
@@ -40,7 +45,13 @@ export function loadLayer(
 export function withFiles(layer: Layer, changed: ReadonlyMap<string, TextFile | null>, guide: Guide): Layer {
 	const files = new Map(layer.files);
 	for (const [path, text] of changed) {
-		if (text) files.set(path, { path, size: text.text.length, text, doc: readDocument(path, text.text, hintsFor(guide, path)) });
+		if (text)
+			files.set(path, {
+				path,
+				size: text.text.length,
+				text,
+				doc: readDocument(path, text.text, hintsFor(guide, path))
+			});
 		else files.delete(path);
 	}
 	return { ...layer, files };

@@ -5,7 +5,10 @@ import { valueOf, type EffectiveRecord, type Stack } from './stack';
 export const recordKey = (kind: string, id: string) => `${kind}/${id}`;
 
 /** The keys of the texts that belong to a record, by the guide's patterns. */
-export function textKeysOf(stack: Stack, record: EffectiveRecord): { label: string; key: string | null; required: boolean; name: boolean; pattern: string }[] {
+export function textKeysOf(
+	stack: Stack,
+	record: EffectiveRecord
+): { label: string; key: string | null; required: boolean; name: boolean; pattern: string }[] {
 	return (stack.guide.kinds[record.kind]?.texts ?? []).map((text) => ({
 		label: text.label,
 		key: fillPattern(text.key, (name) => (name === 'id' ? record.id : valueOf(record, name))),

@@ -82,7 +82,10 @@ function* presencesOf(layers: Layer[], guide: Guide): Generator<[string, Presenc
 				// The first of two records with one id counts; the second is a snag of its own.
 				if (seen.has(record.id)) continue;
 				seen.add(record.id);
-				yield [claim.kind, { layer, path, doc, record, ...(claim.language ? { language: claim.language } : {}) }];
+				yield [
+					claim.kind,
+					{ layer, path, doc, record, ...(claim.language ? { language: claim.language } : {}) }
+				];
 			}
 		}
 	}

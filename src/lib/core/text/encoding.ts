@@ -30,7 +30,9 @@ function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
 }
 
 function bytesOf(text: string, encoding: Encoding): Uint8Array {
-	return encoding === 'utf-8' ? new TextEncoder().encode(text) : iconv.encode(text, encoding, { addBOM: false });
+	return encoding === 'utf-8'
+		? new TextEncoder().encode(text)
+		: iconv.encode(text, encoding, { addBOM: false });
 }
 
 /** The text of the bytes in an encoding, or null when writing it back would not give these bytes. */
@@ -59,7 +61,13 @@ export function decode(bytes: Uint8Array): TextFile {
 	for (const encoding of GUESSES) {
 		const text = faithful(bytes, encoding);
 		if (text !== null)
-			return { text, encoding, bom: false, eol: detectEol(text), told: encoding === 'utf-8' ? 'valid' : 'guess' };
+			return {
+				text,
+				encoding,
+				bom: false,
+				eol: detectEol(text),
+				told: encoding === 'utf-8' ? 'valid' : 'guess'
+			};
 	}
 	throw new Error('unreachable: iso-8859-1 holds any bytes');
 }

@@ -1,2 +1,12 @@
 // views: the shapes in which a project is shown; the server fills them, the pages draw them.
-export type { Choice, Column, FieldRow, Named, SourceView, TableRow, TableView, TextRow, Ticket } from './types';
+export type {
+	Choice,
+	Column,
+	FieldRow,
+	Named,
+	SourceView,
+	TableRow,
+	TableView,
+	TextRow,
+	Ticket
+} from './types';

@@ -22,14 +22,14 @@ const row = (raw: Record<string, unknown>): ImportRow => ({
 	bytes_total: Number(raw.bytes_total)
 });
 
-export async function insertImport(q: Queries, wish: Pick<ImportRow, 'id' | 'title' | 'source' | 'guide' | 'mine'>): Promise<void> {
-	await q.query("insert into imports (id, title, source, guide, mine, state) values ($1, $2, $3, $4, $5, 'waiting')", [
-		wish.id,
-		wish.title,
-		wish.source,
-		wish.guide,
-		wish.mine
-	]);
+export async function insertImport(
+	q: Queries,
+	wish: Pick<ImportRow, 'id' | 'title' | 'source' | 'guide' | 'mine'>
+): Promise<void> {
+	await q.query(
+		"insert into imports (id, title, source, guide, mine, state) values ($1, $2, $3, $4, $5, 'waiting')",
+		[wish.id, wish.title, wish.source, wish.guide, wish.mine]
+	);
 }
 
 export async function readImport(q: Queries, id: string): Promise<ImportRow | null> {
@@ -38,7 +38,11 @@ export async function readImport(q: Queries, id: string): Promise<ImportRow | nu
 }
 
 /** Writes progress down; false when the import was cancelled meanwhile. */
-export async function touchImport(q: Queries, id: string, now: Partial<Omit<ImportRow, 'id'>>): Promise<boolean> {
+export async function touchImport(
+	q: Queries,
+	id: string,
+	now: Partial<Omit<ImportRow, 'id'>>
+): Promise<boolean> {
 	const names = Object.keys(now);
 	const { rowCount } = await q.query(
 		`update imports set touched_at = now()${names.map((name, at) => `, ${name} = $${at + 2}`).join('')} where id = $1 and state <> 'cancelled'`,

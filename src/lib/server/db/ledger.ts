@@ -20,19 +20,26 @@ const entry = (row: Record<string, unknown>): LedgerRow => ({
 });
 
 /** Writes an applied plan down. What was undone before can no longer be redone. */
-export async function appendPlan(q: Queries, slug: string, intention: Intention, plan: Plan): Promise<number> {
+export async function appendPlan(
+	q: Queries,
+	slug: string,
+	intention: Intention,
+	plan: Plan
+): Promise<number> {
 	await q.query("update ledger set state = 'dropped' where project = $1 and state = 'undone'", [slug]);
-	const { rows } = await q.query("insert into ledger (project, title, intention, plan, state) values ($1, $2, $3, $4, 'applied') returning id", [
-		slug,
-		plan.title,
-		JSON.stringify(intention),
-		JSON.stringify(plan)
-	]);
+	const { rows } = await q.query(
+		"insert into ledger (project, title, intention, plan, state) values ($1, $2, $3, $4, 'applied') returning id",
+		[slug, plan.title, JSON.stringify(intention), JSON.stringify(plan)]
+	);
 	return Number(rows[0].id);
 }
 
 /** The step that undo would take back, or that redo would do again. */
-export async function stepFor(q: Queries, slug: string, direction: 'undo' | 'redo'): Promise<LedgerRow | null> {
+export async function stepFor(
+	q: Queries,
+	slug: string,
+	direction: 'undo' | 'redo'
+): Promise<LedgerRow | null> {
 	const { rows } = await q.query(
 		direction === 'undo'
 			? `select ${COLUMNS} from ledger where project = $1 and state = 'applied' order by id desc limit 1`
@@ -48,6 +55,9 @@ export async function markStep(q: Queries, id: number, state: LedgerRow['state']
 
 /** All steps, newest first. */
 export async function readLedger(q: Queries, slug: string, most = 500): Promise<LedgerRow[]> {
-	const { rows } = await q.query(`select ${COLUMNS} from ledger where project = $1 order by id desc limit $2`, [slug, most]);
+	const { rows } = await q.query(
+		`select ${COLUMNS} from ledger where project = $1 order by id desc limit $2`,
+		[slug, most]
+	);
 	return rows.map(entry);
 }

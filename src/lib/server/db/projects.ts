@@ -33,10 +33,15 @@ export interface LayerRow {
 	files: { path: string; sha256: string; size: number; kept: boolean }[];
 }
 
-const project = (row: Record<string, unknown>): ProjectRow => ({ ...(row as unknown as ProjectRow), version: Number(row.version) });
+const project = (row: Record<string, unknown>): ProjectRow => ({
+	...(row as unknown as ProjectRow),
+	version: Number(row.version)
+});
 
 export async function listProjects(q: Queries): Promise<ProjectRow[]> {
-	const { rows } = await q.query('select slug, title, guide, mod, version, launcher, tries from projects order by created_at');
+	const { rows } = await q.query(
+		'select slug, title, guide, mod, version, launcher, tries from projects order by created_at'
+	);
 	return rows.map(project);
 }
 
@@ -50,19 +55,25 @@ export async function readProject(q: Queries, slug: string, lock = false): Promi
 }
 
 export async function insertProject(q: Queries, row: Omit<ProjectRow, 'version'>): Promise<void> {
-	await q.query('insert into projects (slug, title, guide, mod, launcher, tries) values ($1, $2, $3, $4, $5, $6)', [
-		row.slug,
-		row.title,
-		row.guide,
-		row.mod,
-		row.launcher ? JSON.stringify(row.launcher) : null,
-		row.tries ? JSON.stringify(row.tries) : null
-	]);
+	await q.query(
+		'insert into projects (slug, title, guide, mod, launcher, tries) values ($1, $2, $3, $4, $5, $6)',
+		[
+			row.slug,
+			row.title,
+			row.guide,
+			row.mod,
+			row.launcher ? JSON.stringify(row.launcher) : null,
+			row.tries ? JSON.stringify(row.tries) : null
+		]
+	);
 }
 
 /** Raises the version and tells every process that holds the project in memory. */
 export async function bumpProject(q: Queries, slug: string): Promise<number> {
-	const { rows } = await q.query('update projects set version = version + 1 where slug = $1 returning version', [slug]);
+	const { rows } = await q.query(
+		'update projects set version = version + 1 where slug = $1 returning version',
+		[slug]
+	);
 	await q.query("select pg_notify('kettle', $1)", [slug]);
 	return Number(rows[0].version);
 }
@@ -78,7 +89,9 @@ export async function readLayers(q: Queries, slug: string): Promise<LayerRow[]> 
 	);
 	return rows.map((row) => ({
 		...row,
-		files: files.rows.filter((file) => file.layer === row.id).map(({ path, sha256, size, kept }) => ({ path, sha256, size: Number(size), kept }))
+		files: files.rows
+			.filter((file) => file.layer === row.id)
+			.map(({ path, sha256, size, kept }) => ({ path, sha256, size: Number(size), kept }))
 	}));
 }
 
@@ -94,7 +107,13 @@ export async function insertLayer(
 	const { files } = layer;
 	await q.query(
 		'insert into layer_files (layer, path, sha256, size, kept) select $1, * from unnest($2::text[], $3::text[], $4::bigint[], $5::boolean[])',
-		[rows[0]!.id, files.map((f) => f.path), files.map((f) => f.sha256), files.map((f) => f.size), files.map((f) => f.kept)]
+		[
+			rows[0]!.id,
+			files.map((f) => f.path),
+			files.map((f) => f.sha256),
+			files.map((f) => f.size),
+			files.map((f) => f.kept)
+		]
 	);
 }
 

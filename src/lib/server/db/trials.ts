@@ -11,9 +11,17 @@ export interface TrialRow {
 	backup: string;
 }
 
-const trial = (row: Record<string, unknown>): TrialRow => ({ ...(row as unknown as TrialRow), id: Number(row.id), at: (row.at as Date).toISOString() });
+const trial = (row: Record<string, unknown>): TrialRow => ({
+	...(row as unknown as TrialRow),
+	id: Number(row.id),
+	at: (row.at as Date).toISOString()
+});
 
-export async function insertTrial(q: Queries, slug: string, row: Omit<TrialRow, 'id' | 'at'>): Promise<number> {
+export async function insertTrial(
+	q: Queries,
+	slug: string,
+	row: Omit<TrialRow, 'id' | 'at'>
+): Promise<number> {
 	const { rows } = await q.query(
 		'insert into trials (project, status, milliseconds, log, files, backup) values ($1, $2, $3, $4, $5, $6) returning id',
 		[slug, row.status, row.milliseconds, row.log, JSON.stringify(row.files), row.backup]
@@ -23,9 +31,9 @@ export async function insertTrial(q: Queries, slug: string, row: Omit<TrialRow, 
 
 /** The trials of a project, newest first. */
 export async function readTrials(q: Queries, slug: string, most = 20): Promise<TrialRow[]> {
-	const { rows } = await q.query('select id, at, status, milliseconds, log, files, backup from trials where project = $1 order by id desc limit $2', [
-		slug,
-		most
-	]);
+	const { rows } = await q.query(
+		'select id, at, status, milliseconds, log, files, backup from trials where project = $1 order by id desc limit $2',
+		[slug, most]
+	);
 	return rows.map(trial);
 }

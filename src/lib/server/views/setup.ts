@@ -7,7 +7,16 @@ export interface LayerView {
 	title: string;
 	role: string;
 	source: string;
-	files: { path: string; size: number; kind: string | null; records: number; encoding: string | null; eol: string | null; problems: number; state: string }[];
+	files: {
+		path: string;
+		size: number;
+		kind: string | null;
+		records: number;
+		encoding: string | null;
+		eol: string | null;
+		problems: number;
+		state: string;
+	}[];
 	bytes: number;
 }
 
@@ -22,15 +31,32 @@ export function setupOf(model: Model): { layers: LayerView[]; version: string | 
 			return {
 				path,
 				size,
-				kind: claim && doc ? (model.stack.guide.kinds[claim.kind]!.plural ?? model.stack.guide.kinds[claim.kind]!.title) : null,
+				kind:
+					claim && doc
+						? (model.stack.guide.kinds[claim.kind]!.plural ?? model.stack.guide.kinds[claim.kind]!.title)
+						: null,
 				records: doc?.records.length ?? 0,
-				encoding: file?.text ? `${file.text.encoding}${file.text.bom ? ' with mark' : ''}${file.text.told === 'guess' ? ' (guessed)' : ''}` : null,
+				encoding: file?.text
+					? `${file.text.encoding}${file.text.bom ? ' with mark' : ''}${file.text.told === 'guess' ? ' (guessed)' : ''}`
+					: null,
 				eol: file?.text?.eol ?? null,
 				problems: doc?.problems.length ?? 0,
-				state: !kept ? 'too large to open; known by its digest' : doc ? 'read' : size === 0 ? 'empty' : 'kept as it is; not read as data'
+				state: !kept
+					? 'too large to open; known by its digest'
+					: doc
+						? 'read'
+						: size === 0
+							? 'empty'
+							: 'kept as it is; not read as data'
 			};
 		});
-		return { title: row.title, role: row.role, source: row.source, files, bytes: files.reduce((sum, file) => sum + file.size, 0) };
+		return {
+			title: row.title,
+			role: row.role,
+			source: row.source,
+			files,
+			bytes: files.reduce((sum, file) => sum + file.size, 0)
+		};
 	});
 	return { layers, version: gameVersionOf(model.stack), guided: model.project.guide !== null };
 }

@@ -5,14 +5,18 @@ import type { TableView } from '$core/views';
 import { NotThere, type Model } from '../model';
 
 /** The kinds that have records, for the way in. */
-export function kindsOf(model: Model): { kind: string; title: string; records: number; mine: number; inferred: boolean; files: string }[] {
+export function kindsOf(
+	model: Model
+): { kind: string; title: string; records: number; mine: number; inferred: boolean; files: string }[] {
 	return [...model.stack.tables.values()]
 		.filter((table) => table.records.length > 0)
 		.map((table) => ({
 			kind: table.kind,
 			title: table.guide.plural ?? table.guide.title,
 			records: table.records.length,
-			mine: table.records.filter((record) => record.presences.some((presence) => presence.layer.role === 'mine')).length,
+			mine: table.records.filter((record) =>
+				record.presences.some((presence) => presence.layer.role === 'mine')
+			).length,
 			inferred: table.guide.inferred,
 			files: table.guide.files.join(', ')
 		}));
@@ -23,9 +27,12 @@ export function tableOf(model: Model, kind: string): TableView {
 	const table = model.stack.tables.get(kind);
 	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
 	const { guide } = table;
-	const order = [...new Set([...Object.keys(guide.fields), ...table.columns])].filter((path) => path !== guide.key && table.columns.includes(path));
+	const order = [...new Set([...Object.keys(guide.fields), ...table.columns])].filter(
+		(path) => path !== guide.key && table.columns.includes(path)
+	);
 	const snags = new Map<string, number>();
-	for (const snag of model.snags) if (snag.kind === kind && snag.record !== null) snags.set(snag.record, (snags.get(snag.record) ?? 0) + 1);
+	for (const snag of model.snags)
+		if (snag.kind === kind && snag.record !== null) snags.set(snag.record, (snags.get(snag.record) ?? 0) + 1);
 	const rows = table.records.map((record) => ({
 		id: record.id,
 		name: nameOf(model.stack, record),
@@ -47,7 +54,9 @@ export function tableOf(model: Model, kind: string): TableView {
 			path,
 			title: guide.fields[path]?.title ?? path,
 			unit: guide.fields[path]?.unit ?? null,
-			numeric: rows.some((row) => row.cells[at] !== '') && rows.every((row) => row.cells[at] === '' || unitless(row.cells[at]!) !== null),
+			numeric:
+				rows.some((row) => row.cells[at] !== '') &&
+				rows.every((row) => row.cells[at] === '' || unitless(row.cells[at]!) !== null),
 			reference: guide.fields[path]?.reference !== undefined
 		})),
 		rows,

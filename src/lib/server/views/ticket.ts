@@ -2,11 +2,26 @@
 import { flagsOf, meaningOf, type FieldGuide } from '$core/guide';
 import { spreadOf, type Spread } from '$core/numbers';
 import { lineAt } from '$core/text';
-import { baseValueOf, displayName, nameOf, namesOf, recordKey, textKeysOf, valueOf, type EffectiveRecord, type Presence, type Stack } from '$core/stack';
+import {
+	baseValueOf,
+	displayName,
+	nameOf,
+	namesOf,
+	recordKey,
+	textKeysOf,
+	valueOf,
+	type EffectiveRecord,
+	type Presence,
+	type Stack
+} from '$core/stack';
 import type { Choice, FieldRow, Named, SourceView, TextRow, Ticket } from '$core/views';
 import { NotThere, type Model } from '../model';
 
-const named = (stack: Stack, record: EffectiveRecord): Named => ({ kind: record.kind, id: record.id, name: displayName(stack, record) });
+const named = (stack: Stack, record: EffectiveRecord): Named => ({
+	kind: record.kind,
+	id: record.id,
+	name: displayName(stack, record)
+});
 
 /** Spreads by table and field; they belong to one stack. */
 const spreads = new WeakMap<Stack, Map<string, Spread | null>>();
@@ -15,7 +30,11 @@ function spread(stack: Stack, kind: string, path: string): Spread | null {
 	const known = spreads.get(stack) ?? new Map<string, Spread | null>();
 	spreads.set(stack, known);
 	const key = recordKey(kind, path);
-	if (!known.has(key)) known.set(key, spreadOf((stack.tables.get(kind)?.records ?? []).map((record) => valueOf(record, path) ?? '')));
+	if (!known.has(key))
+		known.set(
+			key,
+			spreadOf((stack.tables.get(kind)?.records ?? []).map((record) => valueOf(record, path) ?? ''))
+		);
 	return known.get(key)!;
 }
 
@@ -25,7 +44,9 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 	const base = baseValueOf(record, path) ?? null;
 	const layer = value?.presence.layer;
 	const kinds = guide?.reference?.kinds ?? [];
-	const target = kinds.map((kind) => stack.tables.get(kind)?.byId.get(written)).find((found) => found !== undefined);
+	const target = kinds
+		.map((kind) => stack.tables.get(kind)?.byId.get(written))
+		.find((found) => found !== undefined);
 	const numeric = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
 	return {
 		path,
@@ -52,14 +73,21 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 	const table = stack.tables.get(record.kind)!;
 	const guide = table.guide;
-	const paths = [...new Set([...Object.keys(guide.fields), ...table.columns, ...record.values.keys()])].filter(
-		(path) => path !== guide.key && (record.values.has(path) || path in guide.fields)
-	);
-	const titles = [...guide.groups, ...new Set(paths.map((path) => guide.fields[path]?.group ?? '').filter((title) => !guide.groups.includes(title)))];
+	const paths = [
+		...new Set([...Object.keys(guide.fields), ...table.columns, ...record.values.keys()])
+	].filter((path) => path !== guide.key && (record.values.has(path) || path in guide.fields));
+	const titles = [
+		...guide.groups,
+		...new Set(
+			paths.map((path) => guide.fields[path]?.group ?? '').filter((title) => !guide.groups.includes(title))
+		)
+	];
 	return titles
 		.map((title) => ({
 			title,
-			rows: paths.filter((path) => (guide.fields[path]?.group ?? '') === title).map((path) => rowOf(stack, record, path, guide.fields[path]))
+			rows: paths
+				.filter((path) => (guide.fields[path]?.group ?? '') === title)
+				.map((path) => rowOf(stack, record, path, guide.fields[path]))
 		}))
 		.filter((group) => group.rows.length > 0);
 }
@@ -92,23 +120,48 @@ function sourceOf({ layer, path, doc, record }: Presence): SourceView {
 	for (let number = Math.max(1, from - AROUND); number <= Math.min(doc.lines.length, to + AROUND); number++) {
 		const start = doc.lines[number - 1]!;
 		const end = doc.lines[number] ?? doc.text.length;
-		lines.push({ number, text: doc.text.slice(start, Math.min(end, start + 2000)).replace(/[\r\n]+$/, ''), inside: number >= from && number <= to });
+		lines.push({
+			number,
+			text: doc.text.slice(start, Math.min(end, start + 2000)).replace(/[\r\n]+$/, ''),
+			inside: number >= from && number <= to
+		});
 	}
-	return { layer: layer.title, role: layer.role, path, encoding: text.encoding, eol: text.eol, bom: text.bom, from, to, lines };
+	return {
+		layer: layer.title,
+		role: layer.role,
+		path,
+		encoding: text.encoding,
+		eol: text.eol,
+		bom: text.bom,
+		from,
+		to,
+		lines
+	};
 }
 
 /** The ticket of a record. @throws NotThere */
 export function ticketOf(model: Model, kind: string, id: string): Ticket {
 	const { stack, links, snags } = model;
 	const record = stack.tables.get(kind)?.byId.get(id);
-	if (!record) throw new NotThere(`There is no ${stack.guide.kinds[kind]?.title.toLowerCase() ?? kind} with the id “${id}”.`);
-	const usedBy = (links.to.get(recordKey(kind, id)) ?? []).map((link) => ({ ...named(stack, link.from), field: link.text ? link.field : (stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field) }));
+	if (!record)
+		throw new NotThere(
+			`There is no ${stack.guide.kinds[kind]?.title.toLowerCase() ?? kind} with the id “${id}”.`
+		);
+	const usedBy = (links.to.get(recordKey(kind, id)) ?? []).map((link) => ({
+		...named(stack, link.from),
+		field: link.text
+			? link.field
+			: (stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field)
+	}));
 	return {
 		kind,
 		kindTitle: stack.guide.kinds[kind]!.title,
 		id,
 		name: nameOf(stack, record) ?? id,
-		names: [...namesOf(stack, record)].map(([language, name]) => ({ language: stack.guide.words!.languages[language]!, name })),
+		names: [...namesOf(stack, record)].map(([language, name]) => ({
+			language: stack.guide.words!.languages[language]!,
+			name
+		})),
 		inMine: record.presences.some((presence) => presence.layer.role === 'mine'),
 		inBase: record.presences.some((presence) => presence.layer.role !== 'mine'),
 		groups: groupsOf(stack, record),
@@ -126,11 +179,15 @@ export function choicesFor(model: Model, kind: string, field: string): Choice[] 
 	const kinds = stack.guide.kinds[kind]?.fields[field]?.reference?.kinds ?? [];
 	return kinds.flatMap((target) => {
 		const guide = stack.guide.kinds[target]!;
-		const told = Object.entries(guide.fields).filter(([, about]) => about.type === 'whole' || about.type === 'decimal').slice(0, 4);
+		const told = Object.entries(guide.fields)
+			.filter(([, about]) => about.type === 'whole' || about.type === 'decimal')
+			.slice(0, 4);
 		return (stack.tables.get(target)?.records ?? []).map((record) => ({
 			...named(stack, record),
-			figures: told.map(([path, about]) => ({ title: about.title ?? path, value: `${valueOf(record, path) ?? ''}${about.unit ? ` ${about.unit}` : ''}` }))
+			figures: told.map(([path, about]) => ({
+				title: about.title ?? path,
+				value: `${valueOf(record, path) ?? ''}${about.unit ? ` ${about.unit}` : ''}`
+			}))
 		}));
 	});
 }
-

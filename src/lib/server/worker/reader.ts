@@ -9,7 +9,15 @@ export interface Reading {
 }
 
 /** Reads one file as data; null where it is none. */
-export default function read({ path, bytes, guide }: { path: string; bytes: Uint8Array; guide: Guide }): Reading | null {
+export default function read({
+	path,
+	bytes,
+	guide
+}: {
+	path: string;
+	bytes: Uint8Array;
+	guide: Guide;
+}): Reading | null {
 	const doc = readDocument(path, decode(bytes).text, hintsFor(guide, path));
 	return doc && { records: doc.records.length, problems: doc.problems.length };
 }

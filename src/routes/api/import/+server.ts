@@ -12,7 +12,12 @@ import { allowedPath, homeFolder } from '$lib/server/settings';
 
 const MOST_UPLOADED = 512 * 2 ** 20;
 
-const wishSchema = z.object({ title: z.string().trim().max(80), folder: z.string().trim().min(1), mine: z.string().trim().default(''), guide: z.string().trim().default('') });
+const wishSchema = z.object({
+	title: z.string().trim().max(80),
+	folder: z.string().trim().min(1),
+	mine: z.string().trim().default(''),
+	guide: z.string().trim().default('')
+});
 
 async function fromFolder(request: Request): Promise<string> {
 	const wish = wishSchema.parse(await request.json());
@@ -36,7 +41,9 @@ async function fromZip(request: Request, title: string): Promise<string> {
 				for await (const chunk of chunks) {
 					size += chunk.length;
 					if (size > MOST_UPLOADED)
-						throw new SourceFault(`The archive is larger than ${MOST_UPLOADED / 2 ** 20} MB. Unpack it and bring in its folder instead.`);
+						throw new SourceFault(
+							`The archive is larger than ${MOST_UPLOADED / 2 ** 20} MB. Unpack it and bring in its folder instead.`
+						);
 					yield chunk;
 				}
 			},
@@ -52,5 +59,9 @@ async function fromZip(request: Request, title: string): Promise<string> {
 export const POST = ({ request, url }) =>
 	answer(async () => {
 		const zip = request.headers.get('content-type') === 'application/zip';
-		return { id: zip ? await fromZip(request, (url.searchParams.get('title') ?? '').slice(0, 80) || 'Game') : await fromFolder(request) };
+		return {
+			id: zip
+				? await fromZip(request, (url.searchParams.get('title') ?? '').slice(0, 80) || 'Game')
+				: await fromFolder(request)
+		};
 	});

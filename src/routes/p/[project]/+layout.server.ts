@@ -20,7 +20,13 @@ export const load = ({ params, url }) =>
 			}
 		}
 		return {
-			project: { slug: model.project.slug, title: model.project.title, version: model.project.version, gameVersion: gameVersionOf(model.stack), mod: model.project.mod },
+			project: {
+				slug: model.project.slug,
+				title: model.project.title,
+				version: model.project.version,
+				gameVersion: gameVersionOf(model.stack),
+				mod: model.project.mod
+			},
 			counts: model.counts,
 			steps: await nextSteps(params.project),
 			wordsKind: model.stack.guide.words?.kind ?? null,

@@ -23,12 +23,15 @@
 	$effect(() => {
 		const base = `/p/${slug}`;
 		const offs = [
-			...[...STAGES.map((stage) => stage.path), 'ledger'].map((path) => onAction(`go:${path}`, () => void goto(`${base}/${path}`))),
+			...[...STAGES.map((stage) => stage.path), 'ledger'].map((path) =>
+				onAction(`go:${path}`, () => void goto(`${base}/${path}`))
+			),
 			onAction('undo', () => void step(slug, 'undo')),
 			onAction('redo', () => void step(slug, 'redo')),
 			onAction('help', () => (help = true)),
 			onAction('back', () => {
-				if (page.url.searchParams.has('ticket')) void goto(withTicket(null), { keepFocus: true, noScroll: true });
+				if (page.url.searchParams.has('ticket'))
+					void goto(withTicket(null), { keepFocus: true, noScroll: true });
 			})
 		];
 		return () => offs.forEach((off) => off());
@@ -47,16 +50,32 @@
 <svelte:window onkeydown={handleKey} onkeydowncapture={catchKey} />
 
 <div class="flex h-dvh flex-col">
-	<Band {slug} title={data.project.title} gameVersion={data.project.gameVersion} counts={data.counts} steps={data.steps} onhelp={() => (help = true)} />
+	<Band
+		{slug}
+		title={data.project.title}
+		gameVersion={data.project.gameVersion}
+		counts={data.counts}
+		steps={data.steps}
+		onhelp={() => (help = true)}
+	/>
 	<Split open={data.ticket !== null || data.ticketFault !== null}>
 		{@render children()}
 		{#snippet side()}
 			{#if data.ticket}
 				{#key `${data.ticket.kind}/${data.ticket.id}`}
-					<Ticket {slug} ticket={data.ticket} wordsKind={data.wordsKind} close={withTicket(null)} linkTo={withTicket} />
+					<Ticket
+						{slug}
+						ticket={data.ticket}
+						wordsKind={data.wordsKind}
+						close={withTicket(null)}
+						linkTo={withTicket}
+					/>
 				{/key}
 			{:else}
-				<div class="p-6"><p>{data.ticketFault}</p><p class="mt-3"><a class="press" href={withTicket(null)}>Close</a></p></div>
+				<div class="p-6">
+					<p>{data.ticketFault}</p>
+					<p class="mt-3"><a class="press" href={withTicket(null)}>Close</a></p>
+				</div>
 			{/if}
 		{/snippet}
 	</Split>

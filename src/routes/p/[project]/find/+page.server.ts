@@ -13,7 +13,9 @@ export const load = ({ params, url }) =>
 		const started = performance.now();
 		const all = search(model.index(), query, { most: MOST });
 		const chosen = kind ? search(model.index(), query, { kind, most: MOST }) : all;
-		const titles = Object.fromEntries(Object.entries(model.stack.guide.kinds).map(([name, about]) => [name, about.plural ?? about.title]));
+		const titles = Object.fromEntries(
+			Object.entries(model.stack.guide.kinds).map(([name, about]) => [name, about.plural ?? about.title])
+		);
 		const counts = new Map<string, number>();
 		for (const hit of all.hits) counts.set(hit.kind, (counts.get(hit.kind) ?? 0) + 1);
 		return {

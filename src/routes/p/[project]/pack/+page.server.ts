@@ -8,6 +8,12 @@ export const load = ({ params }) =>
 		const model = await modelOf(params.project);
 		const { files } = await packFor(model);
 		const mine = model.stack.mine;
-		const counts = new Map([...(mine?.files.values() ?? [])].map((file) => [file.path, file.doc?.records.length ?? 0]));
-		return { files: files.map((file) => ({ ...file, records: counts.get(file.path) ?? 0 })), identity: identityOf(model.stack, model.project.mod), mine: mine?.id ?? '' };
+		const counts = new Map(
+			[...(mine?.files.values() ?? [])].map((file) => [file.path, file.doc?.records.length ?? 0])
+		);
+		return {
+			files: files.map((file) => ({ ...file, records: counts.get(file.path) ?? 0 })),
+			identity: identityOf(model.stack, model.project.mod),
+			mine: mine?.id ?? ''
+		};
 	});

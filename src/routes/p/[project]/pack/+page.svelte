@@ -1,25 +1,68 @@
 <script lang="ts">
 	let { data } = $props();
-	const whys: Record<string, string> = { new: 'New', overrides: 'Overrides', patch: 'Patches', derived: 'Derived' };
+	const whys: Record<string, string> = {
+		new: 'New',
+		overrides: 'Overrides',
+		patch: 'Patches',
+		derived: 'Derived'
+	};
 	const total = $derived(data.files.reduce((sum, file) => sum + file.bytes, 0));
 </script>
 
 <svelte:head><title>Pack · Kettle Dial</title></svelte:head>
 <div class="mx-auto max-w-4xl px-6 py-6">
 	<h1>Pack</h1>
-	<p class="mt-1"><span class="font-semibold text-copper">{data.identity.title}</span> {data.identity.version}, for version {data.identity.gameVersion || 'unknown'} of the game. <span class="text-steam">Exactly these files are written, and no others.</span></p>
-	{#if data.counts.blocks > 0}<p class="mt-3 rounded-lg border border-scald px-3 py-2">{data.counts.blocks} snags would keep the game from loading this cleanly. <a class="follow font-semibold" href="/p/{data.project.slug}/snags">Settle them first</a></p>{/if}
+	<p class="mt-1">
+		<span class="font-semibold text-copper">{data.identity.title}</span>
+		{data.identity.version}, for version {data.identity.gameVersion || 'unknown'} of the game.
+		<span class="text-steam">Exactly these files are written, and no others.</span>
+	</p>
+	{#if data.counts.blocks > 0}<p class="mt-3 rounded-lg border border-scald px-3 py-2">
+			{data.counts.blocks} snags would keep the game from loading this cleanly.
+			<a class="follow font-semibold" href="/p/{data.project.slug}/snags">Settle them first</a>
+		</p>{/if}
 	{#if data.files.length === 0}
-		<div class="plate mt-4 p-6"><p class="font-semibold">My mod is empty: there is nothing to pack yet.</p><p class="mt-3"><a class="press main" href="/p/{data.project.slug}/find">Find something to change</a></p></div>
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">My mod is empty: there is nothing to pack yet.</p>
+			<p class="mt-3">
+				<a class="press main" href="/p/{data.project.slug}/find">Find something to change</a>
+			</p>
+		</div>
 	{:else}
 		<table class="plate mt-4 block w-full text-left">
-			<thead class="text-[12px] text-steam"><tr><th class="px-4 py-1.5 font-normal">File</th><th class="font-normal">Why it is there</th><th class="px-3 text-right font-normal">Records</th><th class="px-4 text-right font-normal">Bytes</th><th class="pr-4 font-normal">SHA-256</th></tr></thead>
+			<thead class="text-[12px] text-steam"
+				><tr
+					><th class="px-4 py-1.5 font-normal">File</th><th class="font-normal">Why it is there</th><th
+						class="px-3 text-right font-normal">Records</th
+					><th class="px-4 text-right font-normal">Bytes</th><th class="pr-4 font-normal">SHA-256</th></tr
+				></thead
+			>
 			<tbody>
 				{#each data.files as file (file.path)}
-					<tr class="border-t border-line align-top"><td class="px-4 py-1.5"><a class="follow" href="/p/{data.project.slug}/file/{data.mine}/{file.path}"><code>{file.path}</code></a></td><td class="py-1.5"><span class="font-semibold">{whys[file.why]}</span>: <span class="text-steam">{file.reason}</span></td><td class="px-3 py-1.5 text-right font-mono">{file.records || ''}</td><td class="px-4 py-1.5 text-right font-mono">{file.bytes}</td><td class="py-1.5 pr-4"><code class="text-[12px] text-steam" title={file.sha256}>{file.sha256.slice(0, 10)}</code></td></tr>
+					<tr class="border-t border-line align-top"
+						><td class="px-4 py-1.5"
+							><a class="follow" href="/p/{data.project.slug}/file/{data.mine}/{file.path}"
+								><code>{file.path}</code></a
+							></td
+						><td class="py-1.5"
+							><span class="font-semibold">{whys[file.why]}</span>:
+							<span class="text-steam">{file.reason}</span></td
+						><td class="px-3 py-1.5 text-right font-mono">{file.records || ''}</td><td
+							class="px-4 py-1.5 text-right font-mono">{file.bytes}</td
+						><td class="py-1.5 pr-4"
+							><code class="text-[12px] text-steam" title={file.sha256}>{file.sha256.slice(0, 10)}</code></td
+						></tr
+					>
 				{/each}
 			</tbody>
 		</table>
-		<p class="mt-4 flex items-center gap-3"><a class="press main" href="/p/{data.project.slug}/api/pack" download>Download as ZIP</a><a class="press" href="/p/{data.project.slug}/trial">Try it in the game</a><span class="text-steam">{data.files.length} files, {total} bytes. The same mod always gives the same bytes.</span></p>
+		<p class="mt-4 flex items-center gap-3">
+			<a class="press main" href="/p/{data.project.slug}/api/pack" download>Download as ZIP</a><a
+				class="press"
+				href="/p/{data.project.slug}/trial">Try it in the game</a
+			><span class="text-steam"
+				>{data.files.length} files, {total} bytes. The same mod always gives the same bytes.</span
+			>
+		</p>
 	{/if}
 </div>

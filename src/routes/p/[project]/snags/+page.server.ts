@@ -9,7 +9,11 @@ export const load = ({ params }) =>
 		const model = await modelOf(params.project);
 		return {
 			total: model.snags.length,
-			snags: model.snags.slice(0, MOST).map((snag) => ({ ...snag, repairs: repairsFor(model.stack, snag), layerTitle: model.stack.layers.find((layer) => layer.id === snag.layer)?.title ?? '' })),
+			snags: model.snags.slice(0, MOST).map((snag) => ({
+				...snag,
+				repairs: repairsFor(model.stack, snag),
+				layerTitle: model.stack.layers.find((layer) => layer.id === snag.layer)?.title ?? ''
+			})),
 			titles: Object.fromEntries(RULES.map((rule) => [rule.id, rule.title])),
 			checked: model.stack.layers.reduce((sum, layer) => sum + layer.files.size, 0)
 		};

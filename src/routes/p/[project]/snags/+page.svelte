@@ -11,9 +11,15 @@
 	let plan = $state<Intention | null>(null);
 	let list = $state<HTMLElement>();
 
-	const heads: Record<Severity, string> = { blocks: 'Keeps the game from loading cleanly', warns: 'Warns', note: 'To note' };
+	const heads: Record<Severity, string> = {
+		blocks: 'Keeps the game from loading cleanly',
+		warns: 'Warns',
+		note: 'To note'
+	};
 	const groups = $derived(
-		(['blocks', 'warns', 'note'] as const).map((severity) => ({ severity, snags: data.snags.filter((snag) => snag.severity === severity) })).filter((group) => group.snags.length > 0)
+		(['blocks', 'warns', 'note'] as const)
+			.map((severity) => ({ severity, snags: data.snags.filter((snag) => snag.severity === severity) }))
+			.filter((group) => group.snags.length > 0)
 	);
 	const at = $derived(page.url.searchParams.get('at'));
 
@@ -34,7 +40,10 @@
 		return () => offs.forEach((off) => off());
 	});
 	$effect(() => {
-		if (at) [...(list?.querySelectorAll<HTMLElement>('[data-move]') ?? [])].find((item) => item.dataset.snag === at)?.focus();
+		if (at)
+			[...(list?.querySelectorAll<HTMLElement>('[data-move]') ?? [])]
+				.find((item) => item.dataset.snag === at)
+				?.focus();
 	});
 </script>
 
@@ -50,23 +59,46 @@
 	{/if}
 	<div bind:this={list} role="group" aria-label="Snags" {@attach arrowKeys}>
 		{#each groups as group (group.severity)}
-			<h2 class="mt-5 mb-2 flex items-center gap-2"><SnagMark severity={group.severity} />{heads[group.severity]} <span class="font-normal text-steam">{group.snags.length}</span></h2>
+			<h2 class="mt-5 mb-2 flex items-center gap-2">
+				<SnagMark severity={group.severity} />{heads[group.severity]}
+				<span class="font-normal text-steam">{group.snags.length}</span>
+			</h2>
 			<ul class="space-y-2">
 				{#each group.snags as snag (snag.id)}
 					<!-- svelte-ignore a11y_no_noninteractive_tabindex (n, b and the arrows go from snag to snag) -->
-					<li class="plate px-4 py-3 {at === snag.id ? 'border-brass' : ''}" data-move data-snag={snag.id} data-rule={snag.rule} tabindex="0" aria-label="{data.titles[snag.rule]}: {snag.name ?? snag.file}">
+					<li
+						class="plate px-4 py-3 {at === snag.id ? 'border-brass' : ''}"
+						data-move
+						data-snag={snag.id}
+						data-rule={snag.rule}
+						tabindex="0"
+						aria-label="{data.titles[snag.rule]}: {snag.name ?? snag.file}"
+					>
 						<p class="flex flex-wrap items-baseline gap-x-3 text-[12px] text-steam">
 							<span>{data.titles[snag.rule]}</span>
-							<a class="follow" href="/p/{data.project.slug}/file/{snag.layer}/{snag.file}?line={snag.line}"><code>{snag.file}:{snag.line}</code></a><span>{snag.layerTitle}</span>
-							{#if snag.kind && snag.record}<a class="follow" href={withTicket(snag.kind, snag.record)}>ticket of {snag.name}</a>{/if}
+							<a class="follow" href="/p/{data.project.slug}/file/{snag.layer}/{snag.file}?line={snag.line}"
+								><code>{snag.file}:{snag.line}</code></a
+							><span>{snag.layerTitle}</span>
+							{#if snag.kind && snag.record}<a class="follow" href={withTicket(snag.kind, snag.record)}
+									>ticket of {snag.name}</a
+								>{/if}
 						</p>
 						<p class="mt-1">
-							{#each snag.message.split('`') as part, nth (nth)}{#if nth % 2}<code class="rounded bg-wash px-1">{part}</code>{:else}{part}{/if}{/each}
+							{#each snag.message.split('`') as part, nth (nth)}{#if nth % 2}<code
+										class="rounded bg-wash px-1">{part}</code
+									>{:else}{part}{/if}{/each}
 						</p>
-						{#if snag.excerpt !== undefined}<pre class="mt-2 overflow-x-auto rounded border border-line bg-enamel px-2 py-1 font-mono text-[12px]">{snag.excerpt.replaceAll('\t', ' → ')}</pre>{/if}
+						{#if snag.excerpt !== undefined}<pre
+								class="mt-2 overflow-x-auto rounded border border-line bg-enamel px-2 py-1 font-mono text-[12px]">{snag.excerpt.replaceAll(
+									'\t',
+									' → '
+								)}</pre>{/if}
 						{#if snag.repairs.length > 0}
 							<p class="mt-2 flex flex-wrap gap-2">
-								{#each snag.repairs as repair, nth (nth)}<button class="press {nth === 0 ? '' : 'slight'}" onclick={() => (plan = repair.intention)}>{repair.label}</button>{/each}
+								{#each snag.repairs as repair, nth (nth)}<button
+										class="press {nth === 0 ? '' : 'slight'}"
+										onclick={() => (plan = repair.intention)}>{repair.label}</button
+									>{/each}
 							</p>
 						{/if}
 					</li>
@@ -74,6 +106,8 @@
 			</ul>
 		{/each}
 	</div>
-	{#if data.total > data.snags.length}<p class="mt-3 text-steam">The first {data.snags.length} of {data.total} are shown; the rest comes up as these are settled.</p>{/if}
+	{#if data.total > data.snags.length}<p class="mt-3 text-steam">
+			The first {data.snags.length} of {data.total} are shown; the rest comes up as these are settled.
+		</p>{/if}
 </div>
 <PlanDialog slug={data.project.slug} bind:intention={plan} />

@@ -15,8 +15,24 @@ export const load = ({ params, url }) =>
 			folder: model.project.launcher?.folder ?? null,
 			trials: trials.map((trial) => {
 				const lines = readLog(model, trial.log);
-				return { id: trial.id, at: trial.at, status: trial.status, milliseconds: trial.milliseconds, refused: lines.filter((line) => line.refusal).length };
+				return {
+					id: trial.id,
+					at: trial.at,
+					status: trial.status,
+					milliseconds: trial.milliseconds,
+					refused: lines.filter((line) => line.refusal).length
+				};
 			}),
-			shown: shown ? { id: shown.id, at: shown.at, status: shown.status, milliseconds: shown.milliseconds, backup: shown.backup, files: shown.files.length, lines: readLog(model, shown.log) } : null
+			shown: shown
+				? {
+						id: shown.id,
+						at: shown.at,
+						status: shown.status,
+						milliseconds: shown.milliseconds,
+						backup: shown.backup,
+						files: shown.files.length,
+						lines: readLog(model, shown.log)
+					}
+				: null
 		};
 	});

@@ -13,7 +13,11 @@
 	async function start() {
 		running = new AbortController();
 		try {
-			const { trial } = await post<{ trial: number }>(`/p/${data.project.slug}/api/trial`, {}, running.signal);
+			const { trial } = await post<{ trial: number }>(
+				`/p/${data.project.slug}/api/trial`,
+				{},
+				running.signal
+			);
 			await goto(`/p/${data.project.slug}/trial?trial=${trial}`, { invalidateAll: true });
 		} catch (error) {
 			say((error as Error).message, { bad: true });
@@ -43,36 +47,79 @@
 <div class="mx-auto max-w-4xl px-6 py-6">
 	<h1>Trial</h1>
 	{#if !data.ready}
-		<div class="plate mt-4 p-6"><p class="font-semibold">Nobody has said yet how this game is installed and started.</p><p class="mt-1 text-steam">The pack can be downloaded and installed by hand.</p><p class="mt-3"><a class="press main" href="/p/{data.project.slug}/pack">Go to the pack</a></p></div>
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">Nobody has said yet how this game is installed and started.</p>
+			<p class="mt-1 text-steam">The pack can be downloaded and installed by hand.</p>
+			<p class="mt-3"><a class="press main" href="/p/{data.project.slug}/pack">Go to the pack</a></p>
+		</div>
 	{:else}
-		<p class="mt-1 text-steam">Backs up what is installed, installs the pack into <code>{data.folder}</code>, starts the game and reads its log.</p>
+		<p class="mt-1 text-steam">
+			Backs up what is installed, installs the pack into <code>{data.folder}</code>, starts the game and reads
+			its log.
+		</p>
 		<p class="mt-3 flex items-center gap-3">
-			<button class="press main" disabled={running !== null} onclick={start} data-testid="start-trial">Install and start the game</button>
-			{#if data.trials.length > 0}<button class="press" disabled={running !== null} onclick={putBack}>Take it out again</button>{/if}
-			{#if running}<progress aria-label="The game is running" class="w-40 accent-(--brass)"></progress><button class="press slight" onclick={() => running?.abort()}>Cancel</button>{/if}
+			<button class="press main" disabled={running !== null} onclick={start} data-testid="start-trial"
+				>Install and start the game</button
+			>
+			{#if data.trials.length > 0}<button class="press" disabled={running !== null} onclick={putBack}
+					>Take it out again</button
+				>{/if}
+			{#if running}<progress aria-label="The game is running" class="w-40 accent-(--brass)"></progress><button
+					class="press slight"
+					onclick={() => running?.abort()}>Cancel</button
+				>{/if}
 		</p>
 		{#if data.shown}
 			<section class="plate mt-5" aria-label="Outcome">
 				<header class="flex items-baseline gap-3 border-b border-line px-4 py-3">
-					<span class="text-[16px] font-semibold {clean ? 'text-verdigris' : 'text-scald'}" data-testid="outcome">{clean ? 'Loaded cleanly' : data.shown.status === null ? 'The game did not end by itself' : `${refusals} refused`}</span>
-					<span class="text-steam">{when(data.shown.at)} · {data.shown.files} files installed · ran {data.shown.milliseconds} ms</span>
+					<span
+						class="text-[16px] font-semibold {clean ? 'text-verdigris' : 'text-scald'}"
+						data-testid="outcome"
+						>{clean
+							? 'Loaded cleanly'
+							: data.shown.status === null
+								? 'The game did not end by itself'
+								: `${refusals} refused`}</span
+					>
+					<span class="text-steam"
+						>{when(data.shown.at)} · {data.shown.files} files installed · ran {data.shown.milliseconds} ms</span
+					>
 				</header>
 				{#if data.shown.lines.length === 0}<p class="px-4 py-3 text-steam">The game wrote no log.</p>{/if}
 				<ol class="py-2 font-mono text-[12px]" data-testid="log">
 					{#each data.shown.lines as line, at (at)}
-						<li class="flex gap-3 px-4 py-0.5 {line.refusal ? 'text-scald' : line.level === 'WARN' ? 'text-saffron' : ''}">
+						<li
+							class="flex gap-3 px-4 py-0.5 {line.refusal
+								? 'text-scald'
+								: line.level === 'WARN'
+									? 'text-saffron'
+									: ''}"
+						>
 							{#if line.refusal}<SnagMark severity="blocks" />{/if}
 							<span class="min-w-0 flex-1 break-words">{line.text}</span>
-							{#if line.kind && line.record}<a class="follow shrink-0 font-sans" href={withTicket(line.kind, line.record)}>ticket of {line.record}</a>{:else if line.path && line.layer}<a class="follow shrink-0 font-sans text-steam" href="/p/{data.project.slug}/file/{line.layer}/{line.path}?line={line.line}">the file</a>{/if}
+							{#if line.kind && line.record}<a
+									class="follow shrink-0 font-sans"
+									href={withTicket(line.kind, line.record)}>ticket of {line.record}</a
+								>{:else if line.path && line.layer}<a
+									class="follow shrink-0 font-sans text-steam"
+									href="/p/{data.project.slug}/file/{line.layer}/{line.path}?line={line.line}">the file</a
+								>{/if}
 						</li>
 					{/each}
 				</ol>
-				<footer class="border-t border-line px-4 py-2 text-[12px] text-steam">Backup of what was there before: <code>{data.shown.backup}</code></footer>
+				<footer class="border-t border-line px-4 py-2 text-[12px] text-steam">
+					Backup of what was there before: <code>{data.shown.backup}</code>
+				</footer>
 			</section>
 			{#if data.trials.length > 1}
 				<h2 class="mt-6">Earlier trials</h2>
 				<ul class="mt-1">
-					{#each data.trials as trial (trial.id)}<li class="py-0.5"><a class="follow" href="/p/{data.project.slug}/trial?trial={trial.id}">{when(trial.at)}</a> <span class="text-steam">{trial.status === 0 ? 'loaded cleanly' : `${trial.refused} refused`}</span></li>{/each}
+					{#each data.trials as trial (trial.id)}<li class="py-0.5">
+							<a class="follow" href="/p/{data.project.slug}/trial?trial={trial.id}">{when(trial.at)}</a>
+							<span class="text-steam"
+								>{trial.status === 0 ? 'loaded cleanly' : `${trial.refused} refused`}</span
+							>
+						</li>{/each}
 				</ul>
 			{/if}
 		{:else}

@@ -4,4 +4,10 @@ import { choicesFor } from '$lib/server/views/ticket';
 
 /** The records that fit a reference field. */
 export const GET = ({ params, url }) =>
-	answer(async () => choicesFor(await modelOf(params.project), url.searchParams.get('kind') ?? '', url.searchParams.get('field') ?? ''));
+	answer(async () =>
+		choicesFor(
+			await modelOf(params.project),
+			url.searchParams.get('kind') ?? '',
+			url.searchParams.get('field') ?? ''
+		)
+	);

@@ -4,7 +4,7 @@ import { onChange } from '$lib/server/events';
 
 /** The project's version, now and whenever it changes, as server-sent events. */
 export const GET = ({ params }) => {
-	let stop = () => undefined as void;
+	let stop: () => void = () => undefined;
 	const stream = new ReadableStream<Uint8Array>({
 		start(controller) {
 			const bytes = new TextEncoder();
@@ -32,5 +32,7 @@ export const GET = ({ params }) => {
 		},
 		cancel: () => stop()
 	});
-	return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+	return new Response(stream, {
+		headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' }
+	});
 };

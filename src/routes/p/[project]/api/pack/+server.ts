@@ -9,6 +9,9 @@ export const GET = ({ params }) =>
 		const model = await modelOf(params.project);
 		const { name, version } = identityOf(model.stack, model.project.mod);
 		return new Response(zipOf(await packFor(model)) as Uint8Array<ArrayBuffer>, {
-			headers: { 'content-type': 'application/zip', 'content-disposition': `attachment; filename="${`${name}-${version}`.replace(/[^\w.-]+/g, '_')}.zip"` }
+			headers: {
+				'content-type': 'application/zip',
+				'content-disposition': `attachment; filename="${`${name}-${version}`.replace(/[^\w.-]+/g, '_')}.zip"`
+			}
 		});
 	});

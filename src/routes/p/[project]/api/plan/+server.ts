@@ -6,4 +6,5 @@ import { preview } from '$lib/server/plans';
 const bodySchema = z.object({ intention: intentionSchema });
 
 /** What an intention would do. */
-export const POST = ({ params, request }) => answer(async () => preview(params.project, bodySchema.parse(await request.json()).intention));
+export const POST = ({ params, request }) =>
+	answer(async () => preview(params.project, bodySchema.parse(await request.json()).intention));

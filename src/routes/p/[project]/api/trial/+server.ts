@@ -3,4 +3,5 @@ import { modelOf } from '$lib/server/model';
 import { runTrial } from '$lib/server/trial';
 
 /** Installs the pack after a backup and starts the game. */
-export const POST = ({ params, request }) => answer(async () => ({ trial: await runTrial(await modelOf(params.project), request.signal) }));
+export const POST = ({ params, request }) =>
+	answer(async () => ({ trial: await runTrial(await modelOf(params.project), request.signal) }));

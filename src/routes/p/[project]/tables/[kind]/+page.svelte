@@ -21,7 +21,8 @@
 		}
 		return next.pathname + next.search;
 	}
-	const go = (changes: Record<string, string | null>) => void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
+	const go = (changes: Record<string, string | null>) =>
+		void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
 
 	function typed(event: Event) {
 		const value = (event.currentTarget as HTMLInputElement).value;
@@ -35,18 +36,55 @@
 <div class="flex h-full flex-col px-4 py-3">
 	<div class="flex flex-wrap items-center gap-3">
 		<h1 class="leading-8">{table.plural}</h1>
-		<label><span class="sr-only">Other tables</span>
-			<select class="box" value={table.kind} onchange={(event) => void goto(`/p/${data.project.slug}/tables/${event.currentTarget.value}`)}>
-				{#each data.kinds as kind (kind.kind)}<option value={kind.kind}>{kind.title} ({kind.records})</option>{/each}
+		<label
+			><span class="sr-only">Other tables</span>
+			<select
+				class="box"
+				value={table.kind}
+				onchange={(event) => void goto(`/p/${data.project.slug}/tables/${event.currentTarget.value}`)}
+			>
+				{#each data.kinds as kind (kind.kind)}<option value={kind.kind}>{kind.title} ({kind.records})</option
+					>{/each}
 			</select>
 		</label>
-		<input class="box w-72" placeholder="Only rows with… or speed>20" aria-label="Filter the rows" value={filter} oninput={typed} data-testid="filter" />
-		<label class="flex items-center gap-1.5"><input type="checkbox" class="accent-(--copper)" checked={only} onchange={(event) => go({ only: event.currentTarget.checked ? 'mine' : null })} />only mine</label>
-		<span class="text-steam" role="status">{rows.length === table.rows.length ? `${rows.length} rows` : `${rows.length} of ${table.rows.length} rows`}{table.limit ? `, room for ${table.limit}` : ''}</span>
+		<input
+			class="box w-72"
+			placeholder="Only rows with… or speed>20"
+			aria-label="Filter the rows"
+			value={filter}
+			oninput={typed}
+			data-testid="filter"
+		/>
+		<label class="flex items-center gap-1.5"
+			><input
+				type="checkbox"
+				class="accent-(--copper)"
+				checked={only}
+				onchange={(event) => go({ only: event.currentTarget.checked ? 'mine' : null })}
+			/>only mine</label
+		>
+		<span class="text-steam" role="status"
+			>{rows.length === table.rows.length
+				? `${rows.length} rows`
+				: `${rows.length} of ${table.rows.length} rows`}{table.limit ? `, room for ${table.limit}` : ''}</span
+		>
 	</div>
 	{#if rows.length === 0}
-		<div class="plate mt-4 p-6"><p class="font-semibold">{table.rows.length === 0 ? 'This table is empty.' : 'No row is like this.'}</p>{#if table.rows.length > 0}<p class="mt-3"><a class="press" href={address({ filter: null, only: null })}>Show all rows</a></p>{/if}</div>
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">{table.rows.length === 0 ? 'This table is empty.' : 'No row is like this.'}</p>
+			{#if table.rows.length > 0}<p class="mt-3">
+					<a class="press" href={address({ filter: null, only: null })}>Show all rows</a>
+				</p>{/if}
+		</div>
 	{:else}
-		<Grid {table} {rows} {sort} onsort={(path) => go({ sort: sort === path ? `-${path}` : sort === `-${path}` ? null : path })} selected={page.url.searchParams.get('ticket')} open={(id) => void goto(address({ ticket: `${table.kind}/${id}` }), { keepFocus: true, noScroll: true })} />
+		<Grid
+			{table}
+			{rows}
+			{sort}
+			onsort={(path) => go({ sort: sort === path ? `-${path}` : sort === `-${path}` ? null : path })}
+			selected={page.url.searchParams.get('ticket')}
+			open={(id) =>
+				void goto(address({ ticket: `${table.kind}/${id}` }), { keepFocus: true, noScroll: true })}
+		/>
 	{/if}
 </div>

@@ -7,7 +7,9 @@ const MOST_LINES = 400;
 export const load = ({ params, url }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
-		const layer = model.stack.layers.find((candidate) => candidate.id === params.layer) ?? model.stack.layers[Number(params.layer)];
+		const layer =
+			model.stack.layers.find((candidate) => candidate.id === params.layer) ??
+			model.stack.layers[Number(params.layer)];
 		const file = layer?.files.get(params.path);
 		if (!layer || !file) error(404, `There is no file ${params.path} in this layer.`);
 		const line = Math.max(1, Number(url.searchParams.get('line') ?? 1) || 1);

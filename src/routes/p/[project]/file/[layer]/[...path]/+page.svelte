@@ -8,18 +8,37 @@
 <svelte:head><title>{data.path} · Kettle Dial</title></svelte:head>
 <div class="flex h-full flex-col px-6 py-4">
 	<h1 class="truncate font-mono text-[18px]">{data.path}</h1>
-	<p class="text-steam"><span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>{#if data.encoding} · {data.encoding} · {data.eol?.toUpperCase()} · {data.total} lines{/if} · {data.size} bytes</p>
+	<p class="text-steam">
+		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>{#if data.encoding}
+			· {data.encoding} · {data.eol?.toUpperCase()} · {data.total} lines{/if} · {data.size} bytes
+	</p>
 	{#if data.lines === null}
-		<div class="plate mt-4 p-6"><p class="font-semibold">This file is kept as it is.</p><p class="text-steam">It is not of a format that is read as data, or too large to be opened.</p></div>
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">This file is kept as it is.</p>
+			<p class="text-steam">It is not of a format that is read as data, or too large to be opened.</p>
+		</div>
 	{:else}
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->
-		<div class="plate mt-3 min-h-0 flex-1 overflow-auto py-2 font-mono text-[12px] leading-[18px]" role="region" aria-label="Lines of the file" tabindex="0">
+		<div
+			class="plate mt-3 min-h-0 flex-1 overflow-auto py-2 font-mono text-[12px] leading-[18px]"
+			role="region"
+			aria-label="Lines of the file"
+			tabindex="0"
+		>
 			{#each data.lines as text, at (at)}
 				{@const number = data.first + at}
 				{#if number === data.line}
-					<div bind:this={marked} class="flex w-max min-w-full gap-3 border-l-4 border-brass bg-wash px-2"><span class="w-10 shrink-0 text-right select-none">{number}</span><span class="whitespace-pre">{text.replaceAll('\t', ' → ')}</span></div>
+					<div bind:this={marked} class="flex w-max min-w-full gap-3 border-l-4 border-brass bg-wash px-2">
+						<span class="w-10 shrink-0 text-right select-none">{number}</span><span class="whitespace-pre"
+							>{text.replaceAll('\t', ' → ')}</span
+						>
+					</div>
 				{:else}
-					<div class="flex w-max min-w-full gap-3 border-l-4 border-transparent px-2"><span class="w-10 shrink-0 text-right text-steam select-none">{number}</span><span class="whitespace-pre">{text.replaceAll('\t', ' → ')}</span></div>
+					<div class="flex w-max min-w-full gap-3 border-l-4 border-transparent px-2">
+						<span class="w-10 shrink-0 text-right text-steam select-none">{number}</span><span
+							class="whitespace-pre">{text.replaceAll('\t', ' → ')}</span
+						>
+					</div>
 				{/if}
 				{#if faults.has(number)}<p class="ml-15 font-sans text-scald">{faults.get(number)}</p>{/if}
 			{/each}
