@@ -57,7 +57,7 @@ const ini: fc.Arbitrary<Sample> = fc
 			...(at > 0 && shapes.next().value! > 0 ? [''] : []),
 			...(shapes.next().value! === 0 ? ['; about the next one'] : []),
 			`[${section}]`,
-			...fields.next().value!.map((field) => {
+			...fields.next().value!.map((field: string) => {
 				const shape = shapes.next().value!;
 				return `${field}${['=', ' = ', ': ', '   = ', ' ='][shape]}${values.next().value!}${shape === 3 ? ' ; said behind' : ''}`;
 			})
@@ -81,8 +81,8 @@ const xml: fc.Arbitrary<Sample> = fc
 		const rows = keys.flatMap((key) => {
 			const attributes = fields
 				.next()
-				.value!.filter((field) => field !== 'id')
-				.map((field) => ` ${field}="${escapeXml(values.next().value!)}"`)
+				.value!.filter((field: string) => field !== 'id')
+				.map((field: string) => ` ${field}="${escapeXml(values.next().value!)}"`)
 				.join('');
 			const about = shapes.next().value! === 0 ? ['\t<!-- what is said of it -->'] : [];
 			if (shapes.next().value! === 0) return [...about, `\t<piece id="${key}"${attributes} />`];
@@ -131,8 +131,8 @@ const json: fc.Arbitrary<Sample> = fc
 	)
 	.map(([keys, fields, values, shape, eol]) => {
 		const objects = keys.map((key) => {
-			const own = fields.next().value!.filter((field) => field !== 'id');
-			return [key, Object.fromEntries(own.map((field) => [field, values.next().value!]))] as const;
+			const own = fields.next().value!.filter((field: string) => field !== 'id');
+			return [key, Object.fromEntries(own.map((field: string) => [field, values.next().value!]))] as const;
 		});
 		const list = objects.map(([id, rest]) => ({ id, ...rest }));
 		const data =
