@@ -25,6 +25,9 @@
 	const numeric = $derived(row.type === 'whole' || row.type === 'decimal' || row.type === 'flags');
 	const number = (value: string | null) =>
 		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
+	/** What the base says stands in words below where its column is too narrow for it. */
+	const inColumn = $derived(!row.reference && !['text', 'textKey', 'file'].includes(row.type));
+	const baseInWords = $derived(row.changed && !inColumn ? `The base says ${row.base || 'nothing'}.` : '');
 	const save = (value: string) => set(row.path, value, row.value);
 
 	function fault(text: string): string | null {
@@ -42,7 +45,7 @@
 </script>
 
 <div
-	class="grid grid-cols-[minmax(88px,1fr)_64px_minmax(96px,auto)_136px] items-center gap-x-3 border-b border-line/60 py-0.5"
+	class="grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] items-center gap-x-3 border-b border-line/60 py-0.5"
 	data-field={row.path}
 >
 	<span class="min-w-0 leading-tight" title={row.path}>
@@ -50,11 +53,7 @@
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
 	</span>
 	<span class="truncate text-right font-mono text-steam" title={row.base ?? ''}
-		>{row.reference
-			? ''
-			: row.type === 'text' || row.type === 'textKey' || row.type === 'file'
-				? ''
-				: (row.base ?? '—')}</span
+		>{inColumn ? (row.base ?? '—') : ''}</span
 	>
 	{#if row.reference}
 		<span class="col-span-2 flex min-w-0 items-center gap-2 {row.changed ? 'mine-bar' : ''} pl-1">
@@ -64,9 +63,6 @@
 					target={row.reference.target}
 					href={linkTo(row.reference.target.kind, row.reference.target.id)}
 				/>{/if}
-			{#if row.changed && row.base}<span class="truncate text-[12px] text-steam"
-					>base: <code>{row.base}</code></span
-				>{/if}
 		</span>
 	{:else if row.flags.length > 0}
 		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} pl-1"><FlagsEditor {row} {save} /></span>
@@ -86,11 +82,11 @@
 			><ValueEditor value={row.value} label={row.title} {numeric} mine={row.changed} {fault} {save} /></span
 		>
 	{/if}
-	{#if row.meaning || row.remark || row.from || (row.means && row.flags.length === 0)}
+	{#if baseInWords || row.meaning || row.remark || row.from || (row.means && row.flags.length === 0)}
 		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
-			{#if row.means && row.flags.length === 0}<span>Means {row.means}. </span>{/if}{row.meaning ??
-				row.remark ??
-				''}
+			{#if baseInWords}<span>{baseInWords} </span>{/if}{#if row.means && row.flags.length === 0}<span
+					>Means {row.means}.
+				</span>{/if}{row.meaning ?? row.remark ?? ''}
 			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
 		</p>
 	{/if}

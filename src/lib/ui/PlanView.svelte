@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { Plan } from '$core/change';
 	import type { Snag } from '$core/checks';
+	import Sentence from './Sentence.svelte';
 	import SnagMark from './SnagMark.svelte';
 
 	let { plan, added = [], removed = [] }: { plan: Plan; added?: Snag[]; removed?: Snag[] } = $props();
@@ -48,12 +49,12 @@
 {#if removed.length > 0}
 	<h3 class="mt-3 mb-1 font-semibold text-verdigris">Settles</h3>
 	{#each removed as snag (snag.id)}<p class="flex gap-2 py-0.5">
-			<SnagMark severity={snag.severity} /><span>{snag.message}</span>
+			<SnagMark severity={snag.severity} /><span><Sentence text={snag.message} /></span>
 		</p>{/each}
 {/if}
 {#if added.length > 0}
 	<h3 class="mt-3 mb-1 font-semibold text-scald">Brings about</h3>
 	{#each added as snag (snag.id)}<p class="flex gap-2 py-0.5">
-			<SnagMark severity={snag.severity} /><span>{snag.message}</span>
+			<SnagMark severity={snag.severity} /><span><Sentence text={snag.message} /></span>
 		</p>{/each}
 {/if}

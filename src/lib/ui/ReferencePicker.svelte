@@ -32,10 +32,10 @@
 		else say('The list could not be fetched; an id can still be typed.', { bad: true });
 	}
 
-	function onOpenChange(now: boolean) {
-		if (now && !choices) void load();
-		if (!now) touched = false;
-	}
+	$effect(() => {
+		if (!open) touched = false;
+		else if (!choices) void load();
+	});
 
 	async function pick(value: string) {
 		open = false;
@@ -49,7 +49,6 @@
 	value={row.value}
 	inputValue={touched ? typed : row.value}
 	bind:open
-	{onOpenChange}
 	onValueChange={(value) => void pick(value)}
 >
 	<Combobox.Input

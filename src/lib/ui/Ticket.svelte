@@ -6,6 +6,7 @@
 	import CopyForm from './CopyForm.svelte';
 	import FieldLine from './FieldLine.svelte';
 	import PlanDialog from './PlanDialog.svelte';
+	import Sentence from './Sentence.svelte';
 	import SnagMark from './SnagMark.svelte';
 	import Source from './Source.svelte';
 	import ValueEditor from './ValueEditor.svelte';
@@ -99,14 +100,14 @@
 		{#each ticket.snags as snag (snag.id)}
 			<p class="mt-3 flex gap-2 rounded-lg border border-line bg-enamel px-3 py-2">
 				<SnagMark severity={snag.severity} /><span
-					>{snag.message}
+					><Sentence text={snag.message} />
 					<a class="follow" href="/p/{slug}/snags?at={encodeURIComponent(snag.id)}">How to mend it</a></span
 				>
 			</p>
 		{/each}
 
 		<div
-			class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_minmax(96px,auto)_136px] gap-x-3 text-[12px] text-steam"
+			class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] gap-x-3 text-[12px] text-steam"
 			aria-hidden="true"
 		>
 			<span>Field</span><span class="text-right">Base says</span><span class="pl-2">I say</span><span

@@ -75,9 +75,7 @@ export function writeText(
 		const seed = readDocument(path, 'x=')!;
 		const named = readDocument(path, `${format.rename(seed, seed.records[0]!, key)[0]!.insert}=`)!;
 		draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
-		say(
-			`New texts go to ${path}: a file of my mod's own that adds to the game's, and overrides none of its files.`
-		);
+		say("New texts go into files of my mod's own, which add to the game's and override none of them.");
 	}
 	const field = Object.keys(fieldsOf(draft.record(path, key)!))[0]!;
 	setField(draft, path, key, field, text);

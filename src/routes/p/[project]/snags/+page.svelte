@@ -5,6 +5,7 @@
 	import { onAction } from '$ui/keys';
 	import { arrowKeys } from '$ui/move';
 	import PlanDialog from '$ui/PlanDialog.svelte';
+	import Sentence from '$ui/Sentence.svelte';
 	import SnagMark from '$ui/SnagMark.svelte';
 
 	let { data } = $props();
@@ -84,9 +85,7 @@
 								>{/if}
 						</p>
 						<p class="mt-1">
-							{#each snag.message.split('`') as part, nth (nth)}{#if nth % 2}<code
-										class="rounded bg-wash px-1">{part}</code
-									>{:else}{part}{/if}{/each}
+							<Sentence text={snag.message} />
 						</p>
 						{#if snag.excerpt !== undefined}<pre
 								class="mt-2 overflow-x-auto rounded border border-line bg-enamel px-2 py-1 font-mono text-[12px]">{snag.excerpt.replaceAll(
