@@ -84,9 +84,10 @@
 	{/if}
 	{#if baseInWords || row.meaning || row.remark || row.from || (row.means && row.flags.length === 0)}
 		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
-			{#if baseInWords}<span>{baseInWords}</span>{' '}{/if}{#if row.means && row.flags.length === 0}<span
-					>Means {row.means}.
-				</span>{/if}{row.meaning ?? row.remark ?? ''}
+			{#if baseInWords}<span class="mr-1">{baseInWords}</span
+				>{/if}{#if row.means && row.flags.length === 0}<span>Means {row.means}. </span>{/if}{row.meaning ??
+				row.remark ??
+				''}
 			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
 		</p>
 	{/if}
