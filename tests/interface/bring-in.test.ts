@@ -4,24 +4,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import pg from 'pg';
-import type { Browser, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { openBrowser, openPage, startServer, type Server } from './helpers';
+import { openPage, useServer } from './helpers';
 
 const allowed = mkdtempSync(join(tmpdir(), 'kettle-games-'));
 const forbidden = mkdtempSync(join(tmpdir(), 'kettle-other-'));
-let server: Server;
-let browser: Browser;
+const use = useServer({ demo: false, roots: allowed });
 let page: Page;
 
 beforeAll(async () => {
-	server = await startServer({ demo: false, roots: allowed });
-	browser = await openBrowser();
-	page = await openPage(browser);
+	page = await openPage(use.browser);
 });
-afterAll(async () => {
-	await browser?.close();
-	await server?.stop();
+afterAll(() => {
 	rmSync(allowed, { recursive: true });
 	rmSync(forbidden, { recursive: true });
 });
@@ -36,7 +31,7 @@ function game(name: string, files: Record<string, string>): string {
 }
 
 async function count(table: string): Promise<number> {
-	const client = new pg.Client({ connectionString: server.url });
+	const client = new pg.Client({ connectionString: use.server.url });
 	await client.connect();
 	const { rows } = await client.query(`select count(*)::int as n from ${table}`);
 	await client.end();
@@ -44,13 +39,13 @@ async function count(table: string): Promise<number> {
 }
 
 async function bringFolder(folder: string) {
-	await page.goto(`${server.address}/?all`);
+	await page.goto(`${use.server.address}/?all`);
 	await page.getByLabel('Folder that holds').fill(folder);
 	await page.getByRole('button', { name: 'Bring it in' }).click();
 }
 
 async function bringZip(name: string, bytes: Uint8Array) {
-	await page.goto(`${server.address}/?all`);
+	await page.goto(`${use.server.address}/?all`);
 	await page.getByLabel('A ZIP archive').check();
 	await page
 		.getByLabel('Archive', { exact: true })
@@ -61,7 +56,7 @@ async function bringZip(name: string, bytes: Uint8Array) {
 const fault = () => page.getByTestId('import-fault').innerText();
 
 test('without any project the page asks for a game, and a folder of one becomes a project', async () => {
-	await page.goto(server.address);
+	await page.goto(use.server.address);
 	await page.getByRole('heading', { name: 'Bring your game in' }).waitFor();
 	const folder = game('mill', {
 		'carts.csv': 'id,load\nhand,20\npony,60\n',
@@ -79,7 +74,7 @@ test('without any project the page asks for a game, and a folder of one becomes 
 	expect(await row('readme.txt')).toContain('not read as data');
 	expect(await row('codepage.ini')).toContain('windows-1252 (guessed)');
 	// The file that does not parse is kept and listed with its place and the text around it; the rest goes on.
-	await page.goto(`${server.address}/p/mill/snags`);
+	await page.goto(`${use.server.address}/p/mill/snags`);
 	const broken = page.locator('[data-rule=unreadable-file]').filter({ hasText: 'broken.xml' });
 	expect(await broken.innerText()).toMatch(/line 4, column \d+.*opened on line 3/s);
 	expect(await broken.locator('pre').innerText()).toBe('</all>');
@@ -87,7 +82,7 @@ test('without any project the page asks for a game, and a folder of one becomes 
 		await page.locator('[data-rule=unreadable-file]').filter({ hasText: 'empty.json' }).innerText()
 	).toContain('The file is empty');
 	// And it can be edited: my mod gets its first file.
-	await page.goto(`${server.address}/p/mill/tables/carts?ticket=carts%2Fpony`);
+	await page.goto(`${use.server.address}/p/mill/tables/carts?ticket=carts%2Fpony`);
 	await page.locator('[data-field=load] [data-edit]').click();
 	await page.locator('[data-field=load] input').fill('65');
 	await page.keyboard.press('Enter');
@@ -146,7 +141,7 @@ test('a 200 MB file is known by its digest, with a word on why it is not opened;
 	expect(await page.getByRole('row').filter({ hasText: 'big.tsv' }).innerText()).toMatch(
 		/too large to open.*200\.0 MB/s
 	);
-	await page.goto(`${server.address}/p/huge/tables`);
+	await page.goto(`${use.server.address}/p/huge/tables`);
 	await page.getByText('1 records').waitFor();
 });
 
@@ -158,22 +153,22 @@ test('a server killed in the middle of an import takes it up again, whole', asyn
 		])
 	);
 	const folder = game('many', files);
-	const answer = await fetch(`${server.address}/api/import`, {
+	const answer = await fetch(`${use.server.address}/api/import`, {
 		method: 'POST',
-		headers: { 'content-type': 'application/json', origin: server.address },
+		headers: { 'content-type': 'application/json', origin: use.server.address },
 		body: JSON.stringify({ title: 'Many', folder })
 	});
 	const { id } = await answer.json();
 	await new Promise((done) => setTimeout(done, 700));
-	await server.kill();
-	const client = new pg.Client({ connectionString: server.url });
+	await use.server.kill();
+	const client = new pg.Client({ connectionString: use.server.url });
 	await client.connect();
 	const { rows } = await client.query("select count(*)::int as n from layers where project = 'many'");
 	expect([0, 2]).toContain(rows[0].n);
 	await new Promise((done) => setTimeout(done, 4500));
-	await server.start();
+	await use.server.start();
 	for (let tries = 0; tries < 200; tries++) {
-		const state = await (await fetch(`${server.address}/imports/${id}`)).json();
+		const state = await (await fetch(`${use.server.address}/imports/${id}`)).json();
 		if (state.state === 'done') break;
 		await new Promise((done) => setTimeout(done, 200));
 	}

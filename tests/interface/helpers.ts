@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { chromium, type Browser, type Page } from 'playwright-core';
-import { inject } from 'vitest';
+import { afterAll, beforeAll, inject } from 'vitest';
 import { CHROMIUM_FLAGS } from '../../scripts/chromium.mjs';
 import { freePort } from '../../scripts/postgres.mjs';
 import { startApp, untilReady } from '../../scripts/serve.mjs';
@@ -99,4 +99,18 @@ export async function tabTo(page: Page, selector: string, most = 150): Promise<v
 /** What the dial says, once it says what is expected. */
 export async function dialSays(page: Page, words: string): Promise<void> {
 	await page.getByTestId('dial').filter({ hasText: words }).waitFor();
+}
+
+/** A server and a browser for a test file: there before its first test, gone after its last. */
+export function useServer(options?: Parameters<typeof startServer>[0]): { server: Server; browser: Browser } {
+	const kept = {} as { server: Server; browser: Browser };
+	beforeAll(async () => {
+		kept.server = await startServer(options);
+		kept.browser = await openBrowser();
+	});
+	afterAll(async () => {
+		await kept.browser?.close();
+		await kept.server?.stop();
+	});
+	return kept;
 }

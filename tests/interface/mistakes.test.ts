@@ -1,23 +1,16 @@
 // Each of the three mistakes of the demo's mod: a snag on the page, a refusal of the game, and a repair from the page.
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, expect, test } from 'vitest';
-import { dialSays, openBrowser, openPage, startServer, type Server } from './helpers';
+import type { Page } from 'playwright-core';
+import { beforeAll, expect, test } from 'vitest';
+import { dialSays, openPage, useServer } from './helpers';
 
-let server: Server;
-let browser: Browser;
+const use = useServer();
 let page: Page;
 
 beforeAll(async () => {
-	server = await startServer();
-	browser = await openBrowser();
-	page = await openPage(browser);
-});
-afterAll(async () => {
-	await browser?.close();
-	await server?.stop();
+	page = await openPage(use.browser);
 });
 
-const at = (path: string) => `${server.address}/p/gannet-sound/${path}`;
+const at = (path: string) => `${use.server.address}/p/gannet-sound/${path}`;
 
 async function refusals(): Promise<string[]> {
 	await page.goto(at('trial'));

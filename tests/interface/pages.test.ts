@@ -1,22 +1,11 @@
 // Every page in both themes: no fault of its own, and nothing serious that axe finds.
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Browser } from 'playwright-core';
-import { afterAll, beforeAll, expect, test } from 'vitest';
-import { openBrowser, openPage, startServer, type Server } from './helpers';
+import { expect, test } from 'vitest';
+import { openPage, useServer } from './helpers';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-let server: Server;
-let browser: Browser;
-
-beforeAll(async () => {
-	server = await startServer();
-	browser = await openBrowser();
-});
-afterAll(async () => {
-	await browser?.close();
-	await server?.stop();
-});
+const use = useServer();
 
 const PAGES = [
 	'/?all',
@@ -43,10 +32,10 @@ interface Finding {
 
 test.each(['light', 'dark'])('every page, %s', async (theme) => {
 	const faults: string[] = [];
-	const page = await openPage(browser, faults);
+	const page = await openPage(use.browser, faults);
 	await page.addInitScript((name) => localStorage.setItem('theme', name), theme);
 	// A trial and a step in the ledger, so that those pages have something to show.
-	await page.goto(`${server.address}/p/gannet-sound/trial`);
+	await page.goto(`${use.server.address}/p/gannet-sound/trial`);
 	await page.getByTestId('start-trial').click();
 	await page.getByTestId('outcome').waitFor();
 	await page.evaluate(async () => {
@@ -60,7 +49,7 @@ test.each(['light', 'dark'])('every page, %s', async (theme) => {
 	});
 	const found: string[] = [];
 	for (const path of PAGES) {
-		await page.goto(server.address + path);
+		await page.goto(use.server.address + path);
 		await page.locator('h1').first().waitFor();
 		await page.waitForTimeout(150);
 		await page.evaluate(axe);
@@ -80,13 +69,13 @@ test.each(['light', 'dark'])('every page, %s', async (theme) => {
 });
 
 test('at 1024 nothing leaves the window, and the help lists every key', async () => {
-	const page = await openPage(browser);
+	const page = await openPage(use.browser);
 	await page.setViewportSize({ width: 1024, height: 700 });
 	for (const path of PAGES) {
-		await page.goto(server.address + path);
+		await page.goto(use.server.address + path);
 		expect([path, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([path, 1024]);
 	}
-	await page.goto(`${server.address}/p/gannet-sound/find`);
+	await page.goto(`${use.server.address}/p/gannet-sound/find`);
 	await page.keyboard.press('?');
 	const dialog = page.getByRole('dialog');
 	await dialog.getByText('take the last step back').waitFor();
@@ -95,8 +84,8 @@ test('at 1024 nothing leaves the window, and the help lists every key', async ()
 });
 
 test('a table is moved through, filtered and sorted by keyboard, and its state is in the address', async () => {
-	const page = await openPage(browser);
-	await page.goto(`${server.address}/p/gannet-sound/tables/vessel?sort=-tow&filter=tow%3E20`);
+	const page = await openPage(use.browser);
+	await page.goto(`${use.server.address}/p/gannet-sound/tables/vessel?sort=-tow&filter=tow%3E20`);
 	const first = page.getByRole('grid').getByRole('rowheader').first();
 	expect(await first.innerText()).toContain('tug_08');
 	await page.getByRole('grid').focus();
@@ -112,8 +101,8 @@ test('a table is moved through, filtered and sorted by keyboard, and its state i
 });
 
 test('a copy as new, with its names, is planned, applied and found by them', async () => {
-	const page = await openPage(browser);
-	await page.goto(`${server.address}/p/gannet-sound/tables/vessel?ticket=vessel%2Fcutter_04`);
+	const page = await openPage(use.browser);
+	await page.goto(`${use.server.address}/p/gannet-sound/tables/vessel?ticket=vessel%2Fcutter_04`);
 	await page.getByTestId('ticket').waitFor();
 	await page.keyboard.press('c');
 	await page.getByLabel('New id').fill('cutter_04');
@@ -127,7 +116,7 @@ test('a copy as new, with its names, is planned, applied and found by them', asy
 	await page.getByRole('dialog').getByText('Storm Petrel').waitFor();
 	await page.keyboard.press('Control+Enter');
 	await page.getByTestId('message').filter({ hasText: 'Copy Kittiwake as new vessel cutter_11' }).waitFor();
-	await page.goto(`${server.address}/p/gannet-sound/find?q=storm+petrel`);
+	await page.goto(`${use.server.address}/p/gannet-sound/find?q=storm+petrel`);
 	await page.getByText('English name: Storm Petrel').waitFor();
 	await page.close();
 });

@@ -1,22 +1,12 @@
 // Undo across restarts, two windows on one value, and a server that is killed in the middle.
 import pg from 'pg';
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, expect, test } from 'vitest';
-import { dialSays, openBrowser, openPage, startServer, type Server } from './helpers';
+import type { Page } from 'playwright-core';
+import { expect, test } from 'vitest';
+import { dialSays, openPage, useServer } from './helpers';
 
-let server: Server;
-let browser: Browser;
+const use = useServer();
 
-beforeAll(async () => {
-	server = await startServer();
-	browser = await openBrowser();
-});
-afterAll(async () => {
-	await browser?.close();
-	await server?.stop();
-});
-
-const ticket = (id: string) => `${server.address}/p/gannet-sound/tables/vessel?ticket=vessel%2F${id}`;
+const ticket = (id: string) => `${use.server.address}/p/gannet-sound/tables/vessel?ticket=vessel%2F${id}`;
 const editor = (page: Page, field: string) => page.locator(`[data-field=${field}] [data-edit]`);
 
 async function edit(page: Page, field: string, value: string) {
@@ -27,7 +17,7 @@ async function edit(page: Page, field: string, value: string) {
 
 /** Digests of my mod's files, straight from the database. */
 async function myFiles(): Promise<Record<string, string>> {
-	const client = new pg.Client({ connectionString: server.url });
+	const client = new pg.Client({ connectionString: use.server.url });
 	await client.connect();
 	const { rows } = await client.query(
 		"select f.path, f.sha256 from layer_files f join layers l on l.id = f.layer where l.role = 'mine' order by 1"
@@ -37,14 +27,14 @@ async function myFiles(): Promise<Record<string, string>> {
 }
 
 const post = (path: string, body: unknown, headers: Record<string, string> = {}) =>
-	fetch(`${server.address}/p/gannet-sound/api/${path}`, {
+	fetch(`${use.server.address}/p/gannet-sound/api/${path}`, {
 		method: 'POST',
-		headers: { 'content-type': 'application/json', origin: server.address, ...headers },
+		headers: { 'content-type': 'application/json', origin: use.server.address, ...headers },
 		body: JSON.stringify(body)
 	});
 
 test('undo and redo over several steps, also after a restart, give back the same bytes', async () => {
-	const page = await openPage(browser);
+	const page = await openPage(use.browser);
 	const before = await myFiles();
 	await page.goto(ticket('cutter_05'));
 	await edit(page, 'speed', '26');
@@ -54,8 +44,8 @@ test('undo and redo over several steps, also after a restart, give back the same
 	const after = await myFiles();
 	expect(after).not.toEqual(before);
 
-	await server.kill();
-	await server.start();
+	await use.server.kill();
+	await use.server.start();
 	await page.goto(ticket('cutter_05'));
 	await editor(page, 'speed').filter({ hasText: '26' }).waitFor();
 	for (const said of ['Taken back: Set draft', 'Taken back: Set speed']) {
@@ -68,14 +58,14 @@ test('undo and redo over several steps, also after a restart, give back the same
 		await page.getByTestId('message').filter({ hasText: said }).waitFor();
 	}
 	expect(await myFiles()).toEqual(after);
-	await page.goto(`${server.address}/p/gannet-sound/ledger`);
+	await page.goto(`${use.server.address}/p/gannet-sound/ledger`);
 	expect(await page.locator('summary').allInnerTexts()).toHaveLength(2);
 	await page.close();
 });
 
 test('of two windows that edit the same value the second is told, and nothing is overwritten unseen', async () => {
-	const one = await openPage(browser);
-	const two = await openPage(browser);
+	const one = await openPage(use.browser);
+	const two = await openPage(use.browser);
 	// The second window hears of nothing, as when its connection hangs.
 	await two.route('**/api/events', (route) => route.abort());
 	await one.goto(ticket('tug_05'));
@@ -94,8 +84,8 @@ test('of two windows that edit the same value the second is told, and nothing is
 });
 
 test('a change in one window shows in the other by itself, the dial too', async () => {
-	const one = await openPage(browser);
-	const two = await openPage(browser);
+	const one = await openPage(use.browser);
+	const two = await openPage(use.browser);
 	await two.goto(ticket('tug_06'));
 	await one.goto(ticket('tug_06'));
 	await dialSays(two, '3 block');
@@ -135,7 +125,7 @@ test('200 edits from two sides at once: none is lost, and the ledger agrees with
 		})
 	);
 	expect(outcomes.every((status) => status === 200 || status === 422)).toBe(true);
-	const client = new pg.Client({ connectionString: server.url });
+	const client = new pg.Client({ connectionString: use.server.url });
 	await client.connect();
 	const { rows } = await client.query("select plan from ledger where state = 'applied' order by id");
 	await client.end();
@@ -163,10 +153,10 @@ test('killed in the middle of edits: after the restart the old state or the new 
 			}).catch(() => null)
 		);
 		await new Promise((done) => setTimeout(done, 40 + round * 60));
-		await server.kill();
+		await use.server.kill();
 		await Promise.all(edits);
-		await server.start();
-		const client = new pg.Client({ connectionString: server.url });
+		await use.server.start();
+		const client = new pg.Client({ connectionString: use.server.url });
 		await client.connect();
 		const { rows } = await client.query(
 			"select plan from ledger where state = 'applied' order by id desc limit 1"
@@ -178,7 +168,7 @@ test('killed in the middle of edits: after the restart the old state or the new 
 		const now = await myFiles();
 		for (const change of rows[0].plan.changes) expect(now[change.path]).toBe(change.after);
 		expect(blobs.rows[0].lost).toBe(0);
-		expect((await fetch(`${server.address}/p/gannet-sound/snags`)).status).toBe(200);
+		expect((await fetch(`${use.server.address}/p/gannet-sound/snags`)).status).toBe(200);
 	}
 });
 
@@ -187,7 +177,7 @@ test('only pages of this server may change something, under a name of this machi
 	expect((await post('apply', { intention }, { origin: 'http://elsewhere.example' })).status).toBe(403);
 	const { request } = await import('node:http');
 	const status = await new Promise((done) => {
-		const url = new URL(server.address);
+		const url = new URL(use.server.address);
 		request(
 			{ host: url.hostname, port: url.port, path: '/ready', headers: { host: 'elsewhere.example' } },
 			(answer) => done(answer.statusCode)

@@ -2,23 +2,16 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { unzipSync, strFromU8 } from 'fflate';
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, expect, test } from 'vitest';
-import { dialSays, openBrowser, openPage, startServer, tabTo, type Server } from './helpers';
+import type { Page } from 'playwright-core';
+import { beforeAll, expect, test } from 'vitest';
+import { dialSays, openPage, tabTo, useServer } from './helpers';
 
-let server: Server;
-let browser: Browser;
+const use = useServer();
 let page: Page;
 const faults: string[] = [];
 
 beforeAll(async () => {
-	server = await startServer();
-	browser = await openBrowser();
-	page = await openPage(browser, faults);
-});
-afterAll(async () => {
-	await browser?.close();
-	await server?.stop();
+	page = await openPage(use.browser, faults);
 });
 
 const press = (keys: string) => page.keyboard.press(keys);
@@ -33,8 +26,8 @@ async function write(text: string, said: RegExp) {
 
 test('the whole path', async () => {
 	// The first visit opens on Find with three things to try.
-	await page.goto(server.address);
-	expect(page.url()).toBe(`${server.address}/p/gannet-sound/find`);
+	await page.goto(use.server.address);
+	expect(page.url()).toBe(`${use.server.address}/p/gannet-sound/find`);
 	expect(await page.getByRole('listitem').count()).toBe(3);
 	await dialSays(page, '3 block');
 
@@ -95,7 +88,7 @@ test('the whole path', async () => {
 		.or(page.getByText("merged into the game's, record by record"))
 		.first()
 		.waitFor();
-	const zip = await page.request.get(`${server.address}/p/gannet-sound/api/pack`);
+	const zip = await page.request.get(`${use.server.address}/p/gannet-sound/api/pack`);
 	const row = strFromU8(unzipSync(await zip.body())['data/vessels.tsv']!)
 		.split('\n')
 		.find((line) => line.startsWith('cutter_04'))!
@@ -108,7 +101,7 @@ test('the whole path', async () => {
 	await tabTo(page, '[data-testid=start-trial]');
 	await press('Enter');
 	await page.getByTestId('outcome').filter({ hasText: 'Loaded cleanly' }).waitFor();
-	const log = readFileSync(join(server.home, 'games/gannet-sound/game.log'), 'utf8');
+	const log = readFileSync(join(use.server.home, 'games/gannet-sound/game.log'), 'utf8');
 	expect(log).not.toMatch(/DROPPED|REFUSED/);
 	expect(log).toContain('loaded cleanly');
 	expect(log).toContain('longline');

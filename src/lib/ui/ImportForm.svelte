@@ -1,28 +1,17 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
+	import type { ImportState } from '$core/views';
 	import { post } from './client.svelte';
 
 	/** Brings a game in: a folder of this machine or a ZIP, with progress that moves. */
 	let { roots }: { roots: string[] } = $props();
-
-	interface State {
-		id: string;
-		state: string;
-		files_done: number;
-		files_total: number;
-		bytes_done: number;
-		bytes_total: number;
-		reading: string | null;
-		message: string | null;
-		project: string | null;
-	}
 
 	let way = $state<'folder' | 'zip'>('folder');
 	let title = $state('');
 	let folder = $state('');
 	let mine = $state('');
 	let zip = $state<FileList>();
-	let running = $state<State | null>(null);
+	let running = $state<ImportState | null>(null);
 	let fault = $state<string | null>(null);
 	let sending = $state(false);
 
@@ -31,7 +20,7 @@
 	async function follow(id: string) {
 		for (;;) {
 			const answer = await fetch(`/imports/${id}`).catch(() => null);
-			if (answer?.ok) running = (await answer.json()) as State;
+			if (answer?.ok) running = (await answer.json()) as ImportState;
 			if (running && running.state !== 'waiting' && running.state !== 'working') break;
 			await new Promise((done) => setTimeout(done, 250));
 		}

@@ -3,6 +3,7 @@ export type {
 	Choice,
 	Column,
 	FieldRow,
+	ImportState,
 	Named,
 	SourceView,
 	TableRow,

@@ -100,3 +100,18 @@ export interface TableView {
 	rows: TableRow[];
 	limit: number | null;
 }
+
+/** How far an import is. */
+export interface ImportState {
+	id: string;
+	state: 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';
+	files_done: number;
+	files_total: number;
+	bytes_done: number;
+	bytes_total: number;
+	/** The file that is being read. */
+	reading: string | null;
+	message: string | null;
+	/** The project that came of it. */
+	project: string | null;
+}

@@ -1,19 +1,11 @@
+import type { ImportState } from '$core/views';
 import type { Queries } from './pool';
 
-export interface ImportRow {
-	id: string;
+export interface ImportRow extends ImportState {
 	title: string;
 	source: string;
 	guide: string | null;
 	mine: string | null;
-	state: 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';
-	files_done: number;
-	files_total: number;
-	bytes_done: number;
-	bytes_total: number;
-	reading: string | null;
-	message: string | null;
-	project: string | null;
 }
 
 const row = (raw: Record<string, unknown>): ImportRow => ({

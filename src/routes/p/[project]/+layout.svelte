@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
+	import { withParameters, withTicket } from '$ui/address';
 	import Band from '$ui/Band.svelte';
 	import Help from '$ui/Help.svelte';
 	import { step } from '$ui/client.svelte';
@@ -12,13 +13,8 @@
 	let help = $state(false);
 	const slug = $derived(data.project.slug);
 
-	/** The same page with another ticket beside it, or none. */
-	function withTicket(kind: string | null, id = ''): string {
-		const address = new URL(page.url);
-		if (kind === null) address.searchParams.delete('ticket');
-		else address.searchParams.set('ticket', `${kind}/${id}`);
-		return address.pathname + address.search;
-	}
+	const closed = $derived(withParameters(page.url, { ticket: null }));
+	const linkTo = (kind: string, id: string) => withTicket(page.url, kind, id);
 
 	$effect(() => {
 		const base = `/p/${slug}`;
@@ -30,8 +26,7 @@
 			onAction('redo', () => void step(slug, 'redo')),
 			onAction('help', () => (help = true)),
 			onAction('back', () => {
-				if (page.url.searchParams.has('ticket'))
-					void goto(withTicket(null), { keepFocus: true, noScroll: true });
+				if (page.url.searchParams.has('ticket')) void goto(closed, { keepFocus: true, noScroll: true });
 			})
 		];
 		return () => offs.forEach((off) => off());
@@ -63,18 +58,12 @@
 		{#snippet side()}
 			{#if data.ticket}
 				{#key `${data.ticket.kind}/${data.ticket.id}`}
-					<Ticket
-						{slug}
-						ticket={data.ticket}
-						wordsKind={data.wordsKind}
-						close={withTicket(null)}
-						linkTo={withTicket}
-					/>
+					<Ticket {slug} ticket={data.ticket} wordsKind={data.wordsKind} close={closed} {linkTo} />
 				{/key}
 			{:else}
 				<div class="p-6">
 					<p>{data.ticketFault}</p>
-					<p class="mt-3"><a class="press" href={withTicket(null)}>Close</a></p>
+					<p class="mt-3"><a class="press" href={closed}>Close</a></p>
 				</div>
 			{/if}
 		{/snippet}

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
+	import { withParameters } from '$ui/address';
 	import { arrowKeys } from '$ui/move';
 
 	let { data } = $props();
@@ -9,14 +10,7 @@
 
 	const selected = $derived(page.url.searchParams.get('ticket'));
 
-	function address(changes: Record<string, string | null>): string {
-		const next = new URL(page.url);
-		for (const [name, value] of Object.entries(changes)) {
-			if (value) next.searchParams.set(name, value);
-			else next.searchParams.delete(name);
-		}
-		return next.pathname + next.search;
-	}
+	const address = (changes: Record<string, string | null>) => withParameters(page.url, changes);
 
 	function typed() {
 		clearTimeout(timer);

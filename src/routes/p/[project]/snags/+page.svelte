@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
+	import { withTicket } from '$ui/address';
 	import type { Intention } from '$core/edits';
 	import type { Severity } from '$core/checks';
 	import { onAction } from '$ui/keys';
@@ -23,12 +24,6 @@
 			.filter((group) => group.snags.length > 0)
 	);
 	const at = $derived(page.url.searchParams.get('at'));
-
-	function withTicket(kind: string, id: string): string {
-		const next = new URL(page.url);
-		next.searchParams.set('ticket', `${kind}/${id}`);
-		return next.pathname + next.search;
-	}
 
 	function step(by: number) {
 		const items = [...(list?.querySelectorAll<HTMLElement>('[data-move]') ?? [])];
@@ -80,8 +75,9 @@
 							<a class="follow" href="/p/{data.project.slug}/file/{snag.layer}/{snag.file}?line={snag.line}"
 								><code>{snag.file}:{snag.line}</code></a
 							><span>{snag.layerTitle}</span>
-							{#if snag.kind && snag.record}<a class="follow" href={withTicket(snag.kind, snag.record)}
-									>ticket of {snag.name}</a
+							{#if snag.kind && snag.record}<a
+									class="follow"
+									href={withTicket(page.url, snag.kind, snag.record)}>ticket of {snag.name}</a
 								>{/if}
 						</p>
 						<p class="mt-1">

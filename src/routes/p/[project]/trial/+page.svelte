@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
+	import { withTicket } from '$ui/address';
 	import SnagMark from '$ui/SnagMark.svelte';
 	import { post, say } from '$ui/client.svelte';
 
@@ -34,12 +35,6 @@
 		} catch (error) {
 			say((error as Error).message, { bad: true });
 		}
-	}
-
-	function withTicket(kind: string, id: string): string {
-		const next = new URL(page.url);
-		next.searchParams.set('ticket', `${kind}/${id}`);
-		return next.pathname + next.search;
 	}
 </script>
 
@@ -99,7 +94,7 @@
 							<span class="min-w-0 flex-1 break-words">{line.text}</span>
 							{#if line.kind && line.record}<a
 									class="follow shrink-0 font-sans"
-									href={withTicket(line.kind, line.record)}>ticket of {line.record}</a
+									href={withTicket(page.url, line.kind, line.record)}>ticket of {line.record}</a
 								>{:else if line.path && line.layer}<a
 									class="follow shrink-0 font-sans text-steam"
 									href="/p/{data.project.slug}/file/{line.layer}/{line.path}?line={line.line}">the file</a

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
+	import { withParameters } from '$ui/address';
 	import Grid from '$ui/Grid.svelte';
 	import { arrange } from '$core/numbers';
 
@@ -13,14 +14,7 @@
 
 	const rows = $derived(arrange(table, { filter, sort, only }));
 
-	function address(changes: Record<string, string | null>): string {
-		const next = new URL(page.url);
-		for (const [name, value] of Object.entries(changes)) {
-			if (value) next.searchParams.set(name, value);
-			else next.searchParams.delete(name);
-		}
-		return next.pathname + next.search;
-	}
+	const address = (changes: Record<string, string | null>) => withParameters(page.url, changes);
 	const go = (changes: Record<string, string | null>) =>
 		void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
 
