@@ -27,13 +27,9 @@ export async function allowedPath(path: string): Promise<string> {
 			throw new SourceFault('A name in this path is longer than this machine allows (255 characters).');
 		return null;
 	});
-	const inside = (root: string) => real === root || real?.startsWith(root + sep);
+	const place = real ?? resolve(path);
 	const allowed = await Promise.all(roots().map((root) => realpath(root).catch(() => root)));
-	if (
-		!resolve(path).startsWith('/') ||
-		(real === null && !allowed.some((root) => resolve(path).startsWith(root))) ||
-		(real !== null && !allowed.some(inside))
-	)
+	if (!allowed.some((root) => place === root || place.startsWith(root + sep)))
 		throw new SourceFault(
 			`${path} is outside the folders that may be read: ${roots().join(', ')}. Copy the game there, or start with KETTLE_ROOTS set.`
 		);

@@ -1,7 +1,7 @@
 // Installing the pack into the game's folder after a backup, starting the game, and reading its log.
 import { spawn } from 'node:child_process';
 import { cp, mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { dirname, join, resolve, sep } from 'node:path';
 import { fillPattern, type Guide } from '$core/guide';
 import { identityOf, packOf, type Pack } from '$core/pack';
 import { writeAtomic, writeTree } from '../files';
@@ -47,6 +47,13 @@ function placesOf(model: Model): Places {
 		install.folder,
 		(name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]
 	);
+	const leaves = [folder!, install.order, install.log].find(
+		(path) => !resolve(launcher.folder, path).startsWith(launcher.folder + sep)
+	);
+	if (leaves !== undefined)
+		throw new NotThere(
+			`The field guide names ${leaves}, which leaves the game’s folder. Nothing was installed.`
+		);
 	return {
 		launcher,
 		install,

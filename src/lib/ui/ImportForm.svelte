@@ -11,6 +11,7 @@
 	let folder = $state('');
 	let mine = $state('');
 	let zip = $state<FileList>();
+	let guide = $state<FileList>();
 	let running = $state<ImportState | null>(null);
 	let fault = $state<string | null>(null);
 	let sending = $state(false);
@@ -35,7 +36,12 @@
 		sending = true;
 		try {
 			if (way === 'folder') {
-				const { id } = await post<{ id: string }>('/api/import', { title, folder, mine });
+				const { id } = await post<{ id: string }>('/api/import', {
+					title,
+					folder,
+					mine,
+					guide: (await guide?.[0]?.text()) ?? ''
+				});
 				await follow(id);
 			} else {
 				const file = zip?.[0];
@@ -83,6 +89,14 @@
 				>My mod’s folder, if there is one<input
 					class="box mt-1 block w-full font-mono"
 					bind:value={mine}
+				/></label
+			>
+			<label class="block"
+				>Field guide, if there is one<input
+					type="file"
+					accept=".yaml,.yml"
+					class="mt-1 block w-full"
+					bind:files={guide}
 				/></label
 			>
 		{:else}

@@ -1,5 +1,13 @@
 import { z } from 'zod';
 
+function isPattern(text: string): boolean {
+	try {
+		return new RegExp(text) !== null;
+	} catch {
+		return false;
+	}
+}
+
 const reference = z.strictObject({
 	/** Kinds whose ids may stand here. */
 	kinds: z.array(z.string()).min(1),
@@ -94,7 +102,7 @@ export const guideSchema = z.strictObject({
 			order: z.string(),
 			log: z.string(),
 			/** Pattern of a log line, with the groups `level`, `file`, `line`, `message`. */
-			line: z.string(),
+			line: z.string().refine(isPattern, 'not a regular expression'),
 			/** Levels that mean that something was not loaded. */
 			refusals: z.array(z.string())
 		})
