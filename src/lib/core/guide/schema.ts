@@ -2,7 +2,8 @@ import { z } from 'zod';
 
 function isPattern(text: string): boolean {
 	try {
-		return new RegExp(text) !== null;
+		new RegExp(text);
+		return true;
 	} catch {
 		return false;
 	}
