@@ -1,7 +1,7 @@
 // Debian's packages: installed as usual by root, else unpacked into a private folder without touching the system.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 
 /** @param {string} command @param {string[]} args @param {Record<string, string>} [env] */
 function run(command, args, env = {}) {
@@ -71,28 +71,27 @@ function unpackPrivately(packages, folder) {
 		must(`Unpacking ${name}`, run('dpkg-deb', ['-x', join(archives, name), join(folder, 'root')]));
 }
 
+/** What programs unpacked below a root need to find their libraries and fonts. @param {string} root */
+function environmentOf(root) {
+	const libraries = readdirSync(root, { recursive: true })
+		.map(String)
+		.filter((path) => /\/lib[^/]*\.so(\.[\d.]+)?$/.test(path))
+		.map((path) => join(root, dirname(path)));
+	return { LD_LIBRARY_PATH: [...new Set(libraries)].join(':'), FONTCONFIG_SYSROOT: root };
+}
+
 /**
  * Makes sure a program is there, and says where and with which libraries it runs.
  * @param {{ find: (root: string) => string | null, packages: string[], home: string, what: string }} wish
- * @returns {{ path: string, env: Record<string, string> }}
+ * @returns {{ path: string, env: Record<string, string> }} env: what must be set for it to run
  */
 export function provide({ find, packages, home, what }) {
 	const installed = find('/');
 	if (installed) return { path: installed, env: {} };
 	const folder = join(home, 'debian', packages[0] ?? 'package');
 	const root = join(folder, 'root');
-	const env = {
-		LD_LIBRARY_PATH: [
-			'usr/lib/x86_64-linux-gnu',
-			'usr/lib/aarch64-linux-gnu',
-			'usr/lib',
-			'lib/x86_64-linux-gnu'
-		]
-			.map((path) => join(root, path))
-			.join(':')
-	};
 	const unpacked = find(root);
-	if (unpacked) return { path: unpacked, env };
+	if (unpacked) return { path: unpacked, env: environmentOf(root) };
 	console.error(`Installing ${what}…`);
 	if (process.getuid?.() === 0) installAsRoot(packages);
 	else unpackPrivately(packages, folder);
@@ -100,5 +99,5 @@ export function provide({ find, packages, home, what }) {
 	if (found) return { path: found, env: {} };
 	const now = find(root);
 	if (!now) throw new Error(`${what} was installed but its programs are not where they should be.`);
-	return { path: now, env };
+	return { path: now, env: environmentOf(root) };
 }
