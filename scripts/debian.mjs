@@ -77,7 +77,15 @@ function environmentOf(root) {
 		.map(String)
 		.filter((path) => /\/lib[^/]*\.so(\.[\d.]+)?$/.test(path))
 		.map((path) => join(root, dirname(path)));
-	return { LD_LIBRARY_PATH: [...new Set(libraries)].join(':'), FONTCONFIG_SYSROOT: root };
+	const fonts = join(root, 'fonts.conf');
+	const folders = [join(root, 'usr/share/fonts'), '/usr/share/fonts']
+		.map((folder) => `<dir>${folder}</dir>`)
+		.join('');
+	writeFileSync(
+		fonts,
+		`<?xml version="1.0"?><fontconfig>${folders}<cachedir>${join(root, 'fonts.cache')}</cachedir></fontconfig>\n`
+	);
+	return { LD_LIBRARY_PATH: [...new Set(libraries)].join(':'), FONTCONFIG_FILE: fonts };
 }
 
 /**
