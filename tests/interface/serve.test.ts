@@ -1,16 +1,25 @@
 // The start command itself: one address, and after Ctrl-C nothing is left running.
-import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
 import { freePort } from '../../scripts/postgres.mjs';
 
-/** Command lines of all processes that speak of a folder or a port. */
-const running = (...words: string[]) =>
-	execFileSync('ps', ['-eo', 'pid,args'], { encoding: 'utf8' })
-		.split('\n')
-		.filter((line) => words.some((word) => line.includes(word)) && !line.includes('ps -eo'));
+/** Command lines of all processes of this machine that name a folder. */
+const running = (folder: string) =>
+	readdirSync('/proc')
+		.filter((name) => /^\d+$/.test(name))
+		.map((pid) => {
+			try {
+				const read = (file: string) => readFileSync(`/proc/${pid}/${file}`, 'utf8').replaceAll('\0', ' ');
+				return `${read('cmdline')} ${read('environ')}`;
+			} catch {
+				// It ended meanwhile, or belongs to somebody else.
+				return '';
+			}
+		})
+		.filter((line) => line.includes(folder));
 
 test('serve prints one address that works; a second start says where the first one is; Ctrl-C ends all', async () => {
 	const home = mkdtempSync(join(tmpdir(), 'kettle-serve-'));

@@ -58,7 +58,7 @@ test('the whole path', async () => {
 	await page.getByText('Nothing that fits has this name').waitFor();
 	await press('Enter');
 	await dialSays(page, '4 block');
-	await page.getByTestId('ticket').getByText('has no engine `triple_5`').waitFor();
+	await page.getByTestId('ticket').getByText('has no engine triple_5').waitFor();
 
 	// Every snag is repaired from its page, each as a plan that is shown first.
 	await press('Escape');
