@@ -106,7 +106,7 @@ describe('numbers', () => {
 			mine: id === 'a',
 			cells: [load!],
 			changed: [],
-			snags: 0
+			snag: null
 		}))
 	};
 	const ids = (filter: string, sort: string, only = false) =>

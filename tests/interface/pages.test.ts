@@ -120,3 +120,22 @@ test('a copy as new, with its names, is planned, applied and found by them', asy
 	await page.getByText('English name: Storm Petrel').waitFor();
 	await page.close();
 });
+
+test('a reference is picked by the name players see, among what fits, and its id is written', async () => {
+	const page = await openPage(use.browser);
+	await page.goto(`${use.server.address}/p/gannet-sound/find?ticket=vessel%2Fcutter_03`);
+	const engine = page.locator('[data-field=engine] input');
+	await engine.focus();
+	await page.keyboard.type('heron trip');
+	const option = page.getByRole('option');
+	await option.filter({ hasText: 'Heron triple' }).waitFor();
+	expect(await option.count()).toBe(1);
+	expect(await option.innerText()).toMatch(/\d+ kW/);
+	await page.keyboard.press('ArrowDown');
+	await page.keyboard.press('Enter');
+	await page.getByTestId('message').filter({ hasText: 'Set engine of Osprey: twin_4 to triple_6' }).waitFor();
+	expect(await engine.inputValue()).toBe('triple_6');
+	await page.locator('[data-field=engine]').getByRole('link', { name: 'Heron triple' }).hover();
+	await page.getByText('Used by').nth(1).waitFor();
+	await page.close();
+});

@@ -164,7 +164,7 @@
 						<code class="ml-auto truncate text-[12px] {table.named ? 'text-steam' : 'mr-auto ml-0'}"
 							>{row.id}</code
 						>
-						{#if row.snags > 0}<span title="{row.snags} snags"><SnagMark severity="blocks" /></span>{/if}
+						{#if row.snag}<SnagMark severity={row.snag} />{/if}
 					</div>
 					{#each row.cells as cell, index (index)}
 						{@const mine = row.changed.includes(index)}

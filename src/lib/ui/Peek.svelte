@@ -15,7 +15,12 @@
 </script>
 
 <LinkPreview.Root openDelay={200} onOpenChange={(open) => open && void load()}>
-	<LinkPreview.Trigger {href} class="follow truncate">{target.name}</LinkPreview.Trigger>
+	<LinkPreview.Trigger>
+		{#snippet child({ props })}
+			<!-- It is a link first; the peek only comes on top. -->
+			<a {...props} {href} role={undefined} class="follow truncate">{target.name}</a>
+		{/snippet}
+	</LinkPreview.Trigger>
 	<LinkPreview.Portal>
 		<LinkPreview.Content sideOffset={6} class="plate z-50 w-72 p-3 shadow-lg">
 			<p class="font-semibold">

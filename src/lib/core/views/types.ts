@@ -1,5 +1,5 @@
 // Shapes that the server sends to the pages. Type-only: nothing of the server reaches the browser.
-import type { Snag } from '$core/checks';
+import type { Severity, Snag } from '$core/checks';
 import type { Spread } from '$core/numbers';
 
 export interface Named {
@@ -87,7 +87,8 @@ export interface TableRow {
 	mine: boolean;
 	cells: string[];
 	changed: number[];
-	snags: number;
+	/** The gravest snag of the record. */
+	snag: Severity | null;
 }
 
 export interface TableView {

@@ -1,6 +1,7 @@
 // A kind as a table: one row a record, values as the game will see them.
 import { nameOf } from '$core/stack';
 import { unitless } from '$core/guide';
+import type { Severity } from '$core/checks';
 import type { TableView } from '$core/views';
 import { NotThere, type Model } from '../model';
 
@@ -30,9 +31,11 @@ export function tableOf(model: Model, kind: string): TableView {
 	const order = [...new Set([...Object.keys(guide.fields), ...table.columns])].filter(
 		(path) => path !== guide.key && table.columns.includes(path)
 	);
-	const snags = new Map<string, number>();
+	// Snags come gravest first: the first of a record is its gravest.
+	const gravest = new Map<string, Severity>();
 	for (const snag of model.snags)
-		if (snag.kind === kind && snag.record !== null) snags.set(snag.record, (snags.get(snag.record) ?? 0) + 1);
+		if (snag.kind === kind && snag.record !== null && !gravest.has(snag.record))
+			gravest.set(snag.record, snag.severity);
 	const rows = table.records.map((record) => ({
 		id: record.id,
 		name: nameOf(model.stack, record),
@@ -42,7 +45,7 @@ export function tableOf(model: Model, kind: string): TableView {
 			const value = record.values.get(path);
 			return value?.presence.layer.role === 'mine' && value.overrode[0]?.value !== value.value ? [at] : [];
 		}),
-		snags: snags.get(record.id) ?? 0
+		snag: gravest.get(record.id) ?? null
 	}));
 	return {
 		kind,

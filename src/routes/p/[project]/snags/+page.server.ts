@@ -1,19 +1,31 @@
-import { repairsFor, RULES } from '$core/checks';
+import { repairsFor, RULES, type Snag } from '$core/checks';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 
 const MOST = 500;
+
+/** The same snags, those of one record behind each other, in the order in which each record first comes up. */
+function byRecord(snags: readonly Snag[]): Snag[] {
+	const groups = new Map<string, Snag[]>();
+	for (const snag of snags) {
+		const key = snag.record === null ? snag.id : `${snag.severity} ${snag.kind}/${snag.record}`;
+		groups.set(key, [...(groups.get(key) ?? []), snag]);
+	}
+	return [...groups.values()].flat();
+}
 
 export const load = ({ params }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
 		return {
 			total: model.snags.length,
-			snags: model.snags.slice(0, MOST).map((snag) => ({
-				...snag,
-				repairs: repairsFor(model.stack, snag),
-				layerTitle: model.stack.layers.find((layer) => layer.id === snag.layer)?.title ?? ''
-			})),
+			snags: byRecord(model.snags)
+				.slice(0, MOST)
+				.map((snag) => ({
+					...snag,
+					repairs: repairsFor(model.stack, snag),
+					layerTitle: model.stack.layers.find((layer) => layer.id === snag.layer)?.title ?? ''
+				})),
 			titles: Object.fromEntries(RULES.map((rule) => [rule.id, rule.title])),
 			checked: model.stack.layers.reduce((sum, layer) => sum + layer.files.size, 0)
 		};
