@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { createVirtualizer } from '@tanstack/svelte-virtual';
+	import { onMount } from 'svelte';
 	import { get } from 'svelte/store';
 	import type { TableRow, TableView } from '$core/views';
 	import SnagMark from './SnagMark.svelte';
@@ -34,6 +35,13 @@
 	$effect(() => {
 		const count = rows.length;
 		if (view) get(virtual).setOptions({ count, getScrollElement: () => view ?? null });
+	});
+	// A row that the address names is brought into sight, once.
+	onMount(() => {
+		const named = rows.findIndex((row) => selected === `${table.kind}/${row.id}`);
+		if (named < 0) return;
+		at = named;
+		get(virtual).scrollToIndex(named, { align: 'center' });
 	});
 	$effect(() => {
 		if (at >= rows.length) at = Math.max(0, rows.length - 1);

@@ -9,7 +9,7 @@
 	<Dialog.Portal>
 		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/40" />
 		<Dialog.Content
-			class="plate fixed top-16 left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 p-5 shadow-xl"
+			class="plate fixed top-16 left-1/2 z-50 w-[680px] max-w-[94vw] -translate-x-1/2 p-5 shadow-xl"
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Keys</Dialog.Title>
 			<Dialog.Description class="mb-3 text-steam"
@@ -18,8 +18,8 @@
 			<dl class="grid grid-cols-2 gap-x-6 gap-y-1">
 				{#each KEYS as key (key.keys)}
 					<div class="flex gap-3">
-						<dt class="w-24 shrink-0">
-							<kbd class="rounded border border-line bg-enamel px-1.5">{key.keys}</kbd>
+						<dt class="w-32 shrink-0">
+							<kbd class="rounded border border-line bg-enamel px-1.5 whitespace-nowrap">{key.keys}</kbd>
 						</dt>
 						<dd>{key.does}</dd>
 					</div>
