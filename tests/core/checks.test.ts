@@ -57,6 +57,11 @@ const FAULTS: [string, Record<string, string>, string][] = [
 		'blocks wrong-type carts.tsv:2 hand.load'
 	],
 	[
+		'a record without an id',
+		{ 'brakes.xml': '<brakes>\n\t<brake grip="4" />\n</brakes>\n' },
+		'blocks missing-id brakes.xml:2 #1.id'
+	],
+	[
 		'the same id twice',
 		{
 			'carts.tsv': HEAD + row('x', '1', 'oak_2', '', '', '0', 'k') + row('x', '2', 'oak_2', '', '', '0', 'k'),

@@ -2,6 +2,7 @@ import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
 import { duplicateId } from './duplicate-id';
 import { hardLimit } from './hard-limit';
+import { missingId } from './missing-id';
 import { missingReference } from './missing-reference';
 import { missingText } from './missing-text';
 import { sameAsBase } from './same-as-base';
@@ -14,6 +15,7 @@ import { wrongType } from './wrong-type';
 /** Every rule, in the order in which their snags are worth reading. */
 export const RULES: readonly Rule[] = [
 	unreadableFile,
+	missingId,
 	duplicateId,
 	missingReference,
 	wrongKind,

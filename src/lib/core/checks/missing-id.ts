@@ -1,0 +1,24 @@
+import { snagAt, type Rule } from './snag';
+
+/** A record without the id that its kind is known by. */
+export const missingId: Rule = {
+	id: 'missing-id',
+	title: 'Id is missing',
+	reads: ['files'],
+	*find({ stack }) {
+		for (const table of stack.tables.values()) {
+			if (table.guide.key === undefined || table.guide.inferred) continue;
+			for (const record of table.records) {
+				const presence = record.presences.at(-1)!;
+				if (presence.record.idSpan !== null) continue;
+				yield snagAt(stack, record, presence, {
+					rule: 'missing-id',
+					severity: 'blocks',
+					field: table.guide.key,
+					message: `This ${table.guide.title.toLowerCase()} (line ${presence.record.line}) has no ${table.guide.key}. The game would leave it out.`,
+					repairable: false
+				});
+			}
+		}
+	}
+};
