@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { claimOf, EMPTY_GUIDE, GuideFault, meaningOf, parseGuide } from '$core/guide';
 import { buildLinks, distance, nearest } from '$core/links';
-import { arrange, decimalsOf, rankOf, spreadOf } from '$core/numbers';
+import { arrange, rankOf, spreadOf } from '$core/numbers';
 import { gameVersionOf, identityOf, packOf, zipOf } from '$core/pack';
 import { buildIndex, fold, search } from '$core/search';
 import { assembleStack, recordKey } from '$core/stack';
@@ -81,12 +81,11 @@ describe('guide', () => {
 });
 
 describe('numbers', () => {
-	test('spread, rank and decimals', () => {
+	test('spread and rank', () => {
 		const spread = spreadOf(['3', '1', '', '2', '2'])!;
 		expect(spread).toMatchObject({ min: 1, max: 3, values: [1, 2, 2, 3] });
 		expect(rankOf(spread, 2)).toBe(0.5);
 		expect(spreadOf(['a', 'b', '1', '2'])).toBeNull();
-		expect([decimalsOf('1.250'), decimalsOf('3')]).toEqual([3, 0]);
 	});
 	const table: TableView = {
 		kind: 'k',

@@ -1,4 +1,4 @@
-import { EditRefused, findField, fieldsOf, readDocument } from '../formats';
+import { EditRefused, fieldsOf, readDocument } from '../formats';
 import { textPath } from '../guide';
 import { type EffectiveRecord, type Presence } from '../stack';
 import type { Draft } from './draft';
@@ -96,11 +96,4 @@ export function removeRecord(
 		draft.drop(path);
 		say(`${path} would hold nothing more, so my mod loses the file.`);
 	} else draft.edit(path, draft.format(path).remove(doc, record));
-}
-
-/** The value a field has in my mod's file; null where there is none. */
-export function draftValue(draft: Draft, path: string, id: string, field: string): string | null {
-	const record = draft.record(path, id);
-	const node = record && findField(record, field);
-	return node ? String(node.value ?? '') : null;
 }

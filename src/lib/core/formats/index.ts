@@ -1,5 +1,5 @@
 // formats: a text becomes a Document of records and fields with exact spans, and each format says which splices edit it.
-export { formatFor, readDocument, formatOf, FORMATS } from './registry';
+export { formatFor, readDocument, FORMATS } from './registry';
 export {
 	EditRefused,
 	fieldsOf,

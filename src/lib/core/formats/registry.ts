@@ -1,4 +1,4 @@
-import type { Document, Format, FormatId, ReadHints } from './document';
+import type { Document, Format, ReadHints } from './document';
 import { csv, tsv } from './delimited';
 import { ini } from './ini';
 import { json } from './json';
@@ -12,11 +12,6 @@ export const FORMATS: readonly Format[] = [tsv, csv, ini, xml, properties, json]
 export function formatFor(path: string): Format | null {
 	const ending = path.slice(path.lastIndexOf('.') + 1).toLowerCase();
 	return FORMATS.find((format) => format.endings.includes(ending)) ?? null;
-}
-
-/** The format by its name. */
-export function formatOf(id: FormatId): Format {
-	return FORMATS.find((format) => format.id === id)!;
 }
 
 /** Reads a text by the ending of its path; null where the ending is not known. */

@@ -1,4 +1,4 @@
-import { LineCounter, parseDocument, stringify } from 'yaml';
+import { LineCounter, parseDocument } from 'yaml';
 import { guideSchema, type Guide } from './schema';
 
 /** A guide file that cannot be taken, with the place and what is wrong there. */
@@ -38,9 +38,4 @@ export function parseGuide(yaml: string): Guide {
 	throw new GuideFault(
 		`The field guide is not right at ${issue.path.join('.') || 'its top'}${line}: ${issue.message}.`
 	);
-}
-
-/** A guide as YAML text. */
-export function guideYaml(guide: Guide): string {
-	return stringify(guide);
 }

@@ -7,7 +7,7 @@ export {
 	type TextGuide,
 	type WordsGuide
 } from './schema';
-export { GuideFault, parseGuide, guideYaml, EMPTY_GUIDE } from './file';
+export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
 export { claimOf, hintsFor, matchPath, fillPattern, textPath, type Claim } from './claims';
 export { withInferred } from './infer';
 export { flagsOf, meaningOf, unitless } from './meaning';

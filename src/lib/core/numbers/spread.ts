@@ -27,8 +27,3 @@ export function rankOf(spread: Spread, value: number): number {
 	}
 	return (below + equal / 2) / spread.values.length;
 }
-
-/** Digits behind the point as a value is written. */
-export function decimalsOf(written: string): number {
-	return /^[-+]?\d*\.(\d+)$/.exec(written.trim())?.[1]?.length ?? 0;
-}
