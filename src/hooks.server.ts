@@ -1,10 +1,9 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { migrate } from '$lib/server/db/migrate';
 import { db } from '$lib/server/db/pool';
-import { orphanedImports } from '$lib/server/db/imports';
 import { startEvents, stopEvents } from '$lib/server/events';
-import { runImport, stopReaders } from '$lib/server/imports';
-import { send, startJobs, stopJobs } from '$lib/server/jobs';
+import { runImport, stopReaders, takeUpOrphans } from '$lib/server/imports';
+import { startJobs, stopJobs } from '$lib/server/jobs';
 import { NotThere } from '$lib/server/model';
 import { seedDemo } from '$lib/server/seed';
 
@@ -13,9 +12,11 @@ export const init: ServerInit = async () => {
 	await migrate();
 	await startEvents();
 	await startJobs(runImport);
-	for (const id of await orphanedImports(db())) await send('import', id);
+	await takeUpOrphans();
+	const orphans = setInterval(() => void takeUpOrphans().catch((error) => console.error(error)), 5000);
 	if (process.env.KETTLE_DEMO) await seedDemo();
 	process.once('sveltekit:shutdown' as 'exit', () => {
+		clearInterval(orphans);
 		void Promise.allSettled([stopJobs(), stopEvents(), stopReaders(), db().end()]).then(() =>
 			process.exit(0)
 		);

@@ -7,7 +7,7 @@ import { EMPTY_GUIDE, GuideFault, parseGuide, type Guide } from '$core/guide';
 import { formatFor } from '$core/formats';
 import { openSource, SourceFault, type Source } from '../files';
 import { keepBlob } from './db/blobs';
-import { insertImport, readImport, touchImport } from './db/imports';
+import { insertImport, orphanedImports, readImport, touchImport } from './db/imports';
 import {
 	insertLayer,
 	insertProject,
@@ -154,12 +154,19 @@ export async function bringIn(
 	}
 }
 
+/** Puts imports that a server which is gone left unfinished back into the queue. */
+export async function takeUpOrphans(): Promise<void> {
+	for (const id of await orphanedImports(db())) await send('import', id);
+}
+
 /** One import job. A fault is written down for people; nothing is half there. */
 export async function runImport(id: string): Promise<void> {
 	const wish = await readImport(db(), id);
 	if (!wish || !['waiting', 'working'].includes(wish.state)) return;
 	const now = { files_done: 0, bytes_done: 0 };
 	let told = 0;
+	// One large file may take long: that the import is alive is told all the same.
+	const beat = setInterval(() => void touchImport(db(), id, {}).catch(() => undefined), 1000);
 	try {
 		if (!(await touchImport(db(), id, { state: 'working' }))) return;
 		await bringIn(
@@ -186,6 +193,7 @@ export async function runImport(id: string): Promise<void> {
 			: 'The import stopped for a reason that is in the server’s output. Nothing was brought in; try again.';
 		await touchImport(db(), id, { state: 'failed', message });
 	} finally {
+		clearInterval(beat);
 		if (wish.source.startsWith(join(homeFolder(), 'uploads'))) {
 			const after = await readImport(db(), id);
 			if (after && after.state !== 'waiting' && after.state !== 'working')

@@ -29,7 +29,7 @@ export async function readImport(q: Queries, id: string): Promise<ImportRow | nu
 	return rows[0] ? row(rows[0]) : null;
 }
 
-/** Writes progress down; false when the import was cancelled meanwhile. */
+/** Writes progress down; false when the import has ended meanwhile: cancelled, or finished by another server. */
 export async function touchImport(
 	q: Queries,
 	id: string,
@@ -37,7 +37,7 @@ export async function touchImport(
 ): Promise<boolean> {
 	const names = Object.keys(now);
 	const { rowCount } = await q.query(
-		`update imports set touched_at = now()${names.map((name, at) => `, ${name} = $${at + 2}`).join('')} where id = $1 and state <> 'cancelled'`,
+		`update imports set touched_at = now()${names.map((name, at) => `, ${name} = $${at + 2}`).join('')} where id = $1 and state in ('waiting', 'working')`,
 		[id, ...Object.values(now)]
 	);
 	return rowCount === 1;
@@ -46,7 +46,7 @@ export async function touchImport(
 /** Imports that a server which is gone left unfinished. */
 export async function orphanedImports(q: Queries): Promise<string[]> {
 	const { rows } = await q.query<{ id: string }>(
-		"update imports set state = 'waiting', touched_at = now() where state in ('waiting', 'working') and touched_at < now() - interval '4 seconds' returning id"
+		"update imports set state = 'waiting', touched_at = now() where (state = 'working' and touched_at < now() - interval '4 seconds') or (state = 'waiting' and touched_at < now() - interval '30 seconds') returning id"
 	);
 	return rows.map(({ id }) => id);
 }
