@@ -1,6 +1,7 @@
 // Every page in both themes: no fault of its own, and nothing serious that axe finds.
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import type { Page } from 'playwright-core';
 import { expect, test } from 'vitest';
 import { openPage, useServer } from './helpers';
 
@@ -30,6 +31,18 @@ interface Finding {
 	nodes: { html: string }[];
 }
 
+/** What axe finds serious or critical on the page as it is now. */
+async function serious(page: Page, where: string): Promise<string[]> {
+	await page.evaluate(axe);
+	const findings = await page.evaluate(async () => {
+		const run = (window as unknown as { axe: { run(): Promise<{ violations: Finding[] }> } }).axe.run;
+		return (await run()).violations as Finding[];
+	});
+	return findings
+		.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+		.map(({ id, nodes }) => `${where}: ${id} (${nodes.length}) ${nodes[0]?.html.slice(0, 160)}`);
+}
+
 test.each(['light', 'dark'])('every page, %s', async (theme) => {
 	const faults: string[] = [];
 	const page = await openPage(use.browser, faults);
@@ -52,14 +65,7 @@ test.each(['light', 'dark'])('every page, %s', async (theme) => {
 		await page.goto(use.server.address + path);
 		await page.locator('h1').first().waitFor();
 		await page.waitForTimeout(150);
-		await page.evaluate(axe);
-		const findings = await page.evaluate(async () => {
-			const run = (window as unknown as { axe: { run(): Promise<{ violations: Finding[] }> } }).axe.run;
-			return (await run()).violations as Finding[];
-		});
-		for (const { id, impact, nodes } of findings)
-			if (impact === 'serious' || impact === 'critical')
-				found.push(`${path}: ${id} (${nodes.length}) ${nodes[0]?.html.slice(0, 160)}`);
+		found.push(...(await serious(page, path)));
 		const wide = await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth);
 		if (wide) found.push(`${path}: wider than the window`);
 	}
@@ -137,5 +143,33 @@ test('a reference is picked by the name players see, among what fits, and its id
 	expect(await engine.inputValue()).toBe('triple_6');
 	await page.locator('[data-field=engine]').getByRole('link', { name: 'Heron triple' }).hover();
 	await page.getByText('Used by').nth(1).waitFor();
+	await page.close();
+});
+
+test.each(['light', 'dark'])('what opens over a page, %s', async (theme) => {
+	const page = await openPage(use.browser);
+	await page.addInitScript((name) => localStorage.setItem('theme', name), theme);
+	const found: string[] = [];
+	const dialog = page.getByRole('dialog');
+	await page.goto(`${use.server.address}/p/gannet-sound/snags`);
+	await page.locator('[data-rule=wrong-kind] button').first().click();
+	await dialog.getByText('Settles').waitFor();
+	found.push(...(await serious(page, 'plan')));
+	await page.keyboard.press('Escape');
+	await dialog.waitFor({ state: 'detached' });
+	await page.goto(`${use.server.address}/p/gannet-sound/find?ticket=vessel%2Fcutter_02`);
+	await page.keyboard.press('?');
+	await dialog.waitFor();
+	found.push(...(await serious(page, 'help')));
+	await page.keyboard.press('Escape');
+	await dialog.waitFor({ state: 'detached' });
+	await page.keyboard.press('c');
+	await page.getByLabel('New id').waitFor();
+	found.push(...(await serious(page, 'copy')));
+	await page.keyboard.press('Escape');
+	await page.locator('[data-field=engine] input').click();
+	await page.getByRole('option').first().waitFor();
+	found.push(...(await serious(page, 'picker')));
+	expect(found).toEqual([]);
 	await page.close();
 });
