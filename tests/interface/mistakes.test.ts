@@ -1,4 +1,6 @@
 // Each of the three mistakes of the demo's mod: a snag on the page, a refusal of the game, and a repair from the page.
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
 import { dialSays, openPage, useServer } from './helpers';
@@ -53,6 +55,18 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	expect(await page.getByTestId('outcome').innerText()).toBe('Loaded cleanly');
 
 	// Taken out again, the game's folder is as it was.
+	const folder = join(use.server.home, 'games/gannet-sound');
+	writeFileSync(join(folder, 'load-order.json'), '{"mods":["longline","somebody_else"]}');
 	await page.getByRole('button', { name: 'Take it out again' }).click();
 	await page.getByTestId('message').filter({ hasText: 'out of the game' }).waitFor();
+	expect(existsSync(join(folder, 'mods'))).toBe(false);
+	// What came since by other hands stays.
+	expect(JSON.parse(readFileSync(join(folder, 'load-order.json'), 'utf8'))).toEqual({
+		mods: ['somebody_else']
+	});
+	// A load order that cannot be read is said so, and nothing is installed.
+	writeFileSync(join(folder, 'load-order.json'), '{');
+	await page.getByTestId('start-trial').click();
+	await page.getByRole('alert').filter({ hasText: 'is not JSON' }).waitFor();
+	expect(existsSync(join(folder, 'mods'))).toBe(false);
 });

@@ -173,3 +173,29 @@ test.each(['light', 'dark'])('what opens over a page, %s', async (theme) => {
 	expect(found).toEqual([]);
 	await page.close();
 });
+
+test('a text of several lines keeps its line ends when it is edited', async () => {
+	const page = await openPage(use.browser);
+	await page.goto(`${use.server.address}/p/gannet-sound/find`);
+	await page.evaluate(() =>
+		fetch('/p/gannet-sound/api/apply', {
+			method: 'POST',
+			headers: { 'content-type': 'application/json' },
+			body: JSON.stringify({
+				intention: { do: 'set', kind: 'text', id: 'vessel.tug_01.about', field: 'en', value: 'one\ntwo' }
+			})
+		})
+	);
+	await page.goto(`${use.server.address}/p/gannet-sound/find?ticket=vessel%2Ftug_01`);
+	await page.getByRole('button', { name: /About, English/ }).click();
+	await page.keyboard.press('End');
+	await page.keyboard.press('Control+End');
+	await page.keyboard.type(' three');
+	await page.keyboard.press('Enter');
+	await page.getByTestId('message').filter({ hasText: 'Set text' }).waitFor();
+	const ticket = await page.request.get(
+		`${use.server.address}/p/gannet-sound/api/ticket/text/vessel.tug_01.about`
+	);
+	expect(JSON.stringify(await ticket.json())).toContain('one\\ntwo three');
+	await page.close();
+});

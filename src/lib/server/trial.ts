@@ -4,11 +4,11 @@ import { cp, mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
 import { fillPattern, type Guide } from '$core/guide';
 import { identityOf, packOf, type Pack } from '$core/pack';
-import { writeAtomic, writeTree } from '../files';
+import { SourceFault, writeAtomic, writeTree } from '../files';
 import { readBlobs } from './db/blobs';
 import type { Launcher } from './db/projects';
 import { db } from './db/pool';
-import { insertTrial, readTrials } from './db/trials';
+import { firstBackup, insertTrial } from './db/trials';
 import { mineOf, NotThere, type Model } from './model';
 import { homeFolder } from './settings';
 
@@ -76,14 +76,27 @@ async function backUp(places: Places, slug: string): Promise<string> {
 	return backup;
 }
 
+/** The game's load order; one without mods where the file is not there. @throws SourceFault when it cannot be read */
+async function readOrder(path: string): Promise<{ mods: string[] }> {
+	const text = await readFile(path, 'utf8').catch(() => '{}');
+	try {
+		const order = JSON.parse(text) as { mods?: string[] };
+		return { ...order, mods: order.mods ?? [] };
+	} catch {
+		throw new SourceFault(
+			`${path} is not JSON, so the load order cannot be changed. Mend or remove it; nothing was installed.`
+		);
+	}
+}
+
+const writeOrder = (path: string, order: { mods: string[] }) =>
+	writeAtomic(path, Buffer.from(`${JSON.stringify(order, null, '\t')}\n`));
+
 async function install(places: Places, pack: Pack, name: string): Promise<void> {
+	const order = await readOrder(places.order);
 	await mkdir(dirname(places.mod), { recursive: true });
 	await writeTree(places.mod, pack.contents);
-	const order = (await there(places.order))
-		? (JSON.parse(await readFile(places.order, 'utf8')) as { mods?: string[] })
-		: {};
-	const mods = [...new Set([...(order.mods ?? []), name])];
-	await writeAtomic(places.order, Buffer.from(`${JSON.stringify({ ...order, mods }, null, '\t')}\n`));
+	await writeOrder(places.order, { ...order, mods: [...new Set([...order.mods, name])] });
 }
 
 /** Runs a program until it ends; killed when it takes too long or the page goes away. */
@@ -123,18 +136,22 @@ export async function runTrial(model: Model, signal?: AbortSignal): Promise<numb
 	});
 }
 
-/** Takes the mod out of the game's folder and puts back what the last backup holds. */
+/** Takes the mod out of the game's folder and its load order, and puts back what stood there before the first trial. */
 export async function putBack(model: Model): Promise<void> {
 	const places = placesOf(model);
-	const [last] = (await readTrials(db(), model.project.slug, 500)).slice(-1);
-	if (!last) throw new NotThere('Nothing was installed yet, so there is nothing to put back.');
+	const backup = await firstBackup(db(), model.project.slug);
+	if (backup === null) throw new NotThere('Nothing was installed yet, so there is nothing to put back.');
+	const before = join(backup, 'order.json');
+	const [order, old] = [await readOrder(places.order), await readOrder(before)];
 	await rm(places.mod, { recursive: true, force: true });
-	if (await there(join(last.backup, 'mod')))
-		await cp(join(last.backup, 'mod'), places.mod, { recursive: true });
-	else if ((await readdir(dirname(places.mod)).catch(() => ['']))?.length === 0)
+	if (await there(join(backup, 'mod'))) await cp(join(backup, 'mod'), places.mod, { recursive: true });
+	else if ((await readdir(dirname(places.mod))).length === 0)
 		await rm(dirname(places.mod), { recursive: true });
-	if (await there(join(last.backup, 'order.json'))) await cp(join(last.backup, 'order.json'), places.order);
-	else await rm(places.order, { force: true });
+	// Other mods may have come since: only mine goes, unless it was listed before.
+	const { name } = identityOf(model.stack, model.project.mod);
+	const mods = order.mods.filter((mod) => mod !== name || old.mods.includes(name));
+	if (mods.length === 0 && !(await there(before))) await rm(places.order, { force: true });
+	else await writeOrder(places.order, { ...order, mods });
 }
 
 /** One line of the game's log, with the record it speaks of where the guide can read it. */

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { X } from './icons';
 	import type { Intention } from '$core/edits';
-	import { runAction, onAction } from './keys';
+	import { onAction } from './keys';
 	import { applyIntention } from './client.svelte';
 	import CopyForm from './CopyForm.svelte';
 	import FieldLine from './FieldLine.svelte';
@@ -75,11 +75,8 @@
 					</p>
 				{/if}
 			</div>
-			<a
-				href={close}
-				class="rounded-full p-1.5 hover:bg-wash"
-				aria-label="Close the ticket"
-				onclick={() => runAction('closing')}><X size={18} /></a
+			<a href={close} class="rounded-full p-1.5 hover:bg-wash" aria-label="Close the ticket"
+				><X size={18} /></a
 			>
 		</div>
 		<div class="mt-2 flex flex-wrap gap-2">
@@ -111,7 +108,7 @@
 			aria-hidden="true"
 		>
 			<span>Field</span><span class="text-right">Base says</span><span class="pl-2">I say</span><span
-				>Among all {ticket.kindTitle.toLowerCase()}s</span
+				>Among all {ticket.kindPlural.toLowerCase()}</span
 			>
 		</div>
 		{#each ticket.groups as group (group.title)}

@@ -23,7 +23,9 @@
 
 	let editing = $state(false);
 	let typed = $state('');
-	let input = $state<HTMLInputElement>();
+	let input = $state<HTMLInputElement | HTMLTextAreaElement>();
+	/** A one-line field would drop the line ends of the text without a word. */
+	const lines = $derived(value.includes('\n'));
 	let button = $state<HTMLButtonElement>();
 	const wrong = $derived(editing && typed !== value ? fault(typed) : null);
 
@@ -46,7 +48,7 @@
 	}
 
 	function onkeydown(event: KeyboardEvent) {
-		if (event.key === 'Enter' && !event.isComposing) {
+		if (event.key === 'Enter' && !event.isComposing && !event.shiftKey) {
 			event.preventDefault();
 			void end(true, true);
 		} else if (event.key === 'Escape') {
@@ -58,15 +60,28 @@
 
 {#if editing}
 	<span class="block {wide ? 'w-full' : ''}">
-		<input
-			bind:this={input}
-			bind:value={typed}
-			{onkeydown}
-			onblur={() => void end(true, false)}
-			aria-label={label}
-			aria-invalid={wrong !== null}
-			class="box h-6.5 w-full px-2 font-mono {numeric ? 'text-right' : ''}"
-		/>
+		{#if lines}
+			<textarea
+				bind:this={input}
+				bind:value={typed}
+				{onkeydown}
+				onblur={() => void end(true, false)}
+				aria-label={label}
+				aria-invalid={wrong !== null}
+				rows="4"
+				title="Shift Enter begins a new line"
+				class="box h-24 w-full px-2 font-mono {numeric ? 'text-right' : ''}"></textarea>
+		{:else}
+			<input
+				bind:this={input}
+				bind:value={typed}
+				{onkeydown}
+				onblur={() => void end(true, false)}
+				aria-label={label}
+				aria-invalid={wrong !== null}
+				class="box h-6.5 w-full px-2 font-mono {numeric ? 'text-right' : ''}"
+			/>
+		{/if}
 		{#if wrong}<span class="block text-[12px] text-scald" role="alert">{wrong}</span>{/if}
 	</span>
 {:else}

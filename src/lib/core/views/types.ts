@@ -54,6 +54,7 @@ export interface SourceView {
 export interface Ticket {
 	kind: string;
 	kindTitle: string;
+	kindPlural: string;
 	id: string;
 	name: string;
 	names: { language: string; name: string }[];

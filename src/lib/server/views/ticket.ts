@@ -156,6 +156,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 	return {
 		kind,
 		kindTitle: stack.guide.kinds[kind]!.title,
+		kindPlural: stack.guide.kinds[kind]!.plural ?? stack.guide.kinds[kind]!.title,
 		id,
 		name: nameOf(stack, record) ?? id,
 		names: [...namesOf(stack, record)].map(([language, name]) => ({
