@@ -62,14 +62,11 @@ test('the whole path', async () => {
 
 	// Every snag is repaired from its page, each as a plan that is shown first.
 	await press('Escape');
-	await tabTo(page, 'body', 1).catch(() => undefined);
-	await page.evaluate(() => (document.activeElement as HTMLElement).blur());
 	await press('g');
 	await press('s');
 	await page.waitForURL(/snags/);
 	for (let left = 3; left >= 0; left--) {
 		await page.getByRole('group', { name: 'Snags' }).locator('[data-move]').nth(left).waitFor();
-		await page.evaluate(() => (document.activeElement as HTMLElement).blur());
 		await press('n');
 		await tabTo(page, '[data-move] button');
 		await press('Enter');

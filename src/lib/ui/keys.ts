@@ -81,6 +81,8 @@ export function catchKey(event: KeyboardEvent): void {
 /** Handles a key press of the window by the table above. */
 export function handleKey(event: KeyboardEvent): void {
 	if (event.defaultPrevented || event.altKey) return;
+	// Esc leaves a field first, so that the other keys count again.
+	if (event.key === 'Escape' && typing(event.target)) return (event.target as HTMLElement).blur();
 	const name = nameOf(event);
 	const pressed = lead ? `${lead} ${name}` : name;
 	clearTimeout(leadTimer);
