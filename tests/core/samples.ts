@@ -1,26 +1,12 @@
 // Made-up files of every format, for the laws that all of them must keep.
 import fc from 'fast-check';
 import type { FormatId } from '$core/formats';
+import { eols, escapeXml, ids, lines, value, type Sample } from './sample-parts';
+import { lua, toml, yaml } from './samples-data';
+import { blockText, blockValue, html, po, positional, textLines } from './samples-own';
 
-export interface Sample {
-	format: FormatId;
-	path: string;
-	text: string;
-}
-
-const eols = fc.constantFrom('\n', '\r\n', '\r');
-const name = fc
-	.stringMatching(/^[a-z][a-z0-9_]{0,7}$/)
-	.filter((word) => !['constructor', '__proto__'].includes(word));
-const ids = (least = 1) => fc.uniqueArray(name, { minLength: least, maxLength: 6 });
-const letters = fc.constantFrom(...'abcXYZ 019.-_äßéツ漢€"\'&<>\\#;=:,|'.split(''));
-/** A value without line ends, tabs or spaces at its ends. */
-export const value = fc
-	.array(letters, { maxLength: 10 })
-	.map((list) => list.join('').trim())
-	.filter((text) => !text.startsWith('"'));
-
-const lines = (list: string[], eol: string, final: boolean) => list.join(eol) + (final ? eol : '');
+export type { Sample };
+export { value };
 
 const table = (format: 'csv' | 'tsv', separator: string): fc.Arbitrary<Sample> =>
 	fc
@@ -41,7 +27,7 @@ const table = (format: 'csv' | 'tsv', separator: string): fc.Arbitrary<Sample> =
 			};
 		});
 
-const iniValue = value.filter((text) => !/(^|\s)[;#]/.test(text));
+const iniValue = value.filter((text) => !/(^|\s)[;#]/.test(text) && !/^(["']).*\1$/.test(text));
 
 const ini: fc.Arbitrary<Sample> = fc
 	.tuple(
@@ -64,9 +50,6 @@ const ini: fc.Arbitrary<Sample> = fc
 		]);
 		return { format: 'ini' as const, path: 'data/list.ini', text: lines(rows, eol, final) };
 	});
-
-const escapeXml = (text: string) =>
-	text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
 
 const xml: fc.Arbitrary<Sample> = fc
 	.tuple(
@@ -155,7 +138,15 @@ export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	ini,
 	xml,
 	properties,
-	json
+	json,
+	html,
+	po,
+	yaml,
+	toml,
+	lua,
+	block: blockText,
+	positional,
+	lines: textLines
 };
 
 /** A value that a field of the format can hold. */
@@ -165,5 +156,22 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	ini: iniValue,
 	xml: fc.oneof(value, fc.constantFrom('a < b & c', '"quoted" \'twice\'', 'two\nlines')),
 	properties: fc.oneof(value, fc.constantFrom('two\nlines', ' leads', 'back\\slash', 'tab\there')),
-	json: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true'))
+	json: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true')),
+	html: fc.oneof(
+		value.filter((text) => text !== ''),
+		fc.constantFrom('a < b & c', '"quoted" \'twice\'')
+	),
+	po: fc.oneof(value, fc.constantFrom('two\nlines', '"', 'tab\there', 'back\\slash')),
+	yaml: fc.oneof(
+		value,
+		fc.constantFrom('two\nlines', '"', '12', 'true', 'null', '- x', 'a: b', 'x #y', '', '~', '#', '007', 'last\n')
+	),
+	toml: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true', "it's", 'back\\slash', "''" + "'")),
+	lua: fc.oneof(
+		value,
+		fc.constantFrom('two\nlines', '"', '12', 'true', 'a]]b', 'x]', 'back\\slash', '\u0000' + '1')
+	),
+	block: blockValue,
+	positional: fc.stringMatching(/^[a-z0-9.äツ-]{1,6}$/),
+	lines: fc.stringMatching(/^[a-z0-9äツ]{1,6}$/)
 };

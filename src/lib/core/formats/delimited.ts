@@ -1,4 +1,6 @@
-import { lineAt, toEol } from '../text';
+import type { Splice } from '../change';
+import { toEol } from '../text';
+import { dialectOf, type Dialect } from './dialect';
 import {
 	EditRefused,
 	findField,
@@ -6,180 +8,333 @@ import {
 	type Document,
 	type FieldNode,
 	type Format,
+	type OpenDocument,
 	type ReadHints,
 	type RecordNode
 } from './document';
-import { insertLines, lineEnd, removeLines } from './lines';
+import { insertLines, lineEnd, moveLines, NO_LISTS, removeLines } from './lines';
+import { addRecord, type RecordShape } from './records';
+import { MAP } from './tape';
 
-interface Cell {
-	from: number;
-	to: number;
-	value: string;
-	quoted: boolean;
+/** What reading a file of delimited text found besides its rows. Cells are kept as their ends: four bytes each. */
+interface Sheet {
+	dialect: Dialect;
+	ends: Int32Array;
+	/** First cell of each row of the tape, and one number more. */
+	firsts: Int32Array;
+	key: number;
+	/** Where the header's names stand; none where there is no header. */
+	header: { from: number; to: number; cells: [number, number][] } | null;
+	/** End of the line of types, where there is one. */
+	headTo: number;
 }
 
-interface Row {
-	from: number;
-	to: number;
-	cells: Cell[];
-}
+const sheets = new WeakMap<Document, Sheet>();
+const sheetOf = (doc: Document): Sheet => sheets.get(doc)!;
 
-/** Reads one quoted cell; null when the quote never ends. Doubled quotes stand for one. */
-function quotedCell(text: string, from: number): Cell | null {
-	let at = from + 1;
-	for (;;) {
-		const quote = text.indexOf('"', at);
-		if (quote < 0) return null;
-		if (text[quote + 1] !== '"')
-			return { from, to: quote + 1, value: text.slice(from + 1, quote).replaceAll('""', '"'), quoted: true };
-		at = quote + 2;
+class Growing {
+	at = 0;
+	list: Int32Array;
+	constructor(room: number) {
+		this.list = new Int32Array(room);
+	}
+	push(value: number) {
+		if (this.at === this.list.length) {
+			const wider = new Int32Array(this.at * 2);
+			wider.set(this.list);
+			this.list = wider;
+		}
+		this.list[this.at++] = value;
+	}
+	get done(): Int32Array {
+		return this.at * 1.3 < this.list.length ? this.list.slice(0, this.at) : this.list;
 	}
 }
 
-function readRow(
-	text: string,
-	from: number,
-	separator: string,
-	fault: (at: number, message: string) => void
-): Row {
-	const cells: Cell[] = [];
-	let at = from;
-	for (;;) {
-		let cell: Cell | null = null;
-		if (text[at] === '"') {
-			const quoted = quotedCell(text, at);
-			const behind = quoted ? text[quoted.to] : undefined;
-			if (quoted && (behind === undefined || behind === separator || behind === '\n' || behind === '\r'))
-				cell = quoted;
-			else if (separator !== '\t')
-				fault(
-					at,
-					quoted
-						? `The cell that starts with a quote here goes on after its closing quote; the quote inside must be doubled ("").`
-						: `The quote that opens this cell is never closed.`
-				);
+const NEWLINE = 10;
+const RETURN = 13;
+
+/** End of the quoted cell that begins at `from`, behind its closing quote; -1 where it is never closed. */
+function quotedEnd(text: string, from: number, dialect: Dialect): number {
+	const { quote } = dialect;
+	if (dialect.escape === 'backslash') {
+		for (let at = from + 1; at < text.length; at++) {
+			if (text[at] === '\\') at++;
+			else if (text[at] === quote) {
+				if (text[at + 1] !== quote) return at + 1;
+				at++;
+			}
 		}
-		if (!cell) {
-			let to = at;
-			while (to < text.length && text[to] !== separator && text[to] !== '\n' && text[to] !== '\r') to++;
-			cell = { from: at, to, value: text.slice(at, to), quoted: false };
-		}
-		cells.push(cell);
-		at = cell.to;
-		if (text[at] !== separator) return { from, to: at, cells };
-		at++;
+		return -1;
 	}
+	for (let at = from + 1; ; ) {
+		const end = text.indexOf(quote, at);
+		if (end < 0) return -1;
+		if (text[end + 1] !== quote) return end + 1;
+		at = end + 2;
+	}
+}
+
+/** The value of a raw cell. */
+function meant(raw: string, dialect: Dialect): string {
+	const { quote } = dialect;
+	const escaped = dialect.escape === 'backslash' && raw.includes('\\');
+	if (quote === '' || raw.length < 2 || !raw.startsWith(quote) || !raw.endsWith(quote)) return raw;
+	const inner = raw.slice(1, -1);
+	const single = inner.includes(quote) ? inner.replaceAll(quote + quote, quote) : inner;
+	return escaped ? single.replace(/\\([^])/g, '$1') : single;
+}
+
+/**
+ * Cuts a text into rows and cells in one pass. Calls `row` at the end of each row that is neither blank nor a comment,
+ * with the number of its first cell.
+ */
+function cut(
+	doc: OpenDocument,
+	dialect: Dialect,
+	tsv: boolean,
+	ends: Growing,
+	row: (from: number, to: number, first: number) => boolean
+): void {
+	const { text } = doc;
+	const length = text.length;
+	const separator = dialect.separator.charCodeAt(0);
+	const quote = dialect.quote === '' ? -1 : dialect.quote.charCodeAt(0);
+	const comment = dialect.comment === '' ? -1 : dialect.comment.charCodeAt(0);
+	let unclosed = false;
+	let at = 0;
+	let list = ends.list;
+	let used = 0;
+	while (at < length) {
+		const from = at;
+		const first = used;
+		let code = text.charCodeAt(at);
+		if (code === comment && text.startsWith(dialect.comment, at)) {
+			const end = lineEnd(text, at);
+			doc.tape.remark(at, end);
+			at = end;
+		} else {
+			for (;;) {
+				// One cell begins at `at`.
+				code = text.charCodeAt(at);
+				if (code === quote && !unclosed) {
+					const end = quotedEnd(text, at, dialect);
+					const behind = end < 0 ? -1 : end >= length ? NEWLINE : text.charCodeAt(end);
+					if (behind === separator || behind === NEWLINE || behind === RETURN) {
+						at = end;
+						code = end >= length ? NEWLINE : behind;
+					} else {
+						if (!tsv)
+							doc.problem(
+								at,
+								end < 0
+									? 'The quote that opens this cell is never closed.'
+									: `The cell that starts with a quote here goes on after its closing quote; the quote inside must be doubled (${dialect.quote}${dialect.quote}).`
+							);
+						// Each later quote would search to the end of the file again.
+						if (end < 0) unclosed = true;
+						code = text.charCodeAt(at);
+						while (code !== separator && code !== NEWLINE && code !== RETURN && at < length)
+							code = text.charCodeAt(++at);
+					}
+				} else {
+					while (code !== separator && code !== NEWLINE && code !== RETURN && at < length)
+						code = text.charCodeAt(++at);
+				}
+				if (used === list.length) {
+					const wider = new Int32Array(used * 2);
+					wider.set(list);
+					ends.list = list = wider;
+				}
+				list[used++] = at;
+				if (at >= length || code !== separator) break;
+				at++;
+			}
+			ends.at = used;
+			if (used > first + 1 || /\S/.test(text.slice(from, at))) {
+				if (!row(from, at, first)) return;
+			} else used = first;
+		}
+		if (at < length) at += text.charCodeAt(at) === RETURN && text.charCodeAt(at + 1) === NEWLINE ? 2 : 1;
+	}
+	ends.at = used;
 }
 
 function guessKey(columns: string[]): number {
-	const named = ['id', 'key', 'name'].map((name) =>
-		columns.findIndex((column) => column.toLowerCase() === name)
-	);
-	return Math.max(0, named.find((at) => at >= 0) ?? 0);
+	const lower = columns.map((column) => column.toLowerCase());
+	return Math.max(0, ['id', 'key', 'name'].map((name) => lower.indexOf(name)).find((at) => at >= 0) ?? 0);
 }
 
-function guessSeparator(header: string): string {
-	const counts = [',', ';', '\t', '|'].map((mark) => [mark, header.split(mark).length] as const);
-	return counts.reduce((best, next) => (next[1] > best[1] ? next : best))[0];
+function tellDoubles(doc: OpenDocument, cells: [number, number][]): void {
+	const seen = new Set<string>();
+	doc.columns.forEach((column, index) => {
+		if (seen.has(column))
+			doc.problem(cells[index]![0], `The column “${column}” stands in the header twice.`);
+		seen.add(column);
+	});
 }
 
-const isBlank = (row: Row) => row.cells.length === 1 && row.cells[0]!.value.trim() === '';
+/** Cell `index` of the row at a node of the tape. */
+function cellAt(doc: Document, sheet: Sheet, node: number, index: number): [number, number] | null {
+	const first = sheet.firsts[node]!;
+	const cell = first + index;
+	if (cell >= sheet.firsts[node + 1]!) return null;
+	return [index === 0 ? doc.tape.from(node) : sheet.ends[cell - 1]! + 1, sheet.ends[cell]!];
+}
+
+const shape: RecordShape = {
+	trail: false,
+	idSpan(doc, node) {
+		const sheet = sheetOf(doc);
+		const cell = cellAt(doc, sheet, node, sheet.key);
+		return cell && { from: cell[0], to: cell[1] };
+	},
+	id(doc, node) {
+		const sheet = sheetOf(doc);
+		const cell = cellAt(doc, sheet, node, sheet.key);
+		return cell ? meant(doc.text.slice(...cell), sheet.dialect) : '';
+	},
+	fields(doc, node) {
+		const sheet = sheetOf(doc);
+		const fields: FieldNode[] = [];
+		for (let index = 0; index < doc.columns.length; index++) {
+			const cell = cellAt(doc, sheet, node, index);
+			if (!cell) break;
+			const [from, to] = cell;
+			fields.push({ path: doc.columns[index]!, value: meant(doc.text.slice(from, to), sheet.dialect), from, to });
+		}
+		return fields;
+	}
+};
 
 function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): Document {
-	const doc = startDocument(id, text);
-	const separator =
-		hints.separator ?? (id === 'tsv' ? '\t' : guessSeparator(text.slice(0, lineEnd(text, 0))));
-	let at = 0;
-	let key = -1;
+	const doc = startDocument(id, text, hints);
+	const dialect = dialectOf(id, text, hints);
+	const ends = new Growing(Math.max(64, text.length >> 2));
+	const firsts = new Growing(Math.max(16, text.length >> 6));
+	const sheet: Sheet = { dialect, ends: ends.list, firsts: firsts.list, key: -1, header: null, headTo: 0 };
+	sheets.set(doc, sheet);
+	const { tape } = doc;
+	let typesSeen = !dialect.types;
 	let rows = 0;
-	while (at < text.length) {
-		const row = readRow(text, at, separator, doc.problem);
-		at = row.to;
-		if (text[at] === '\r' && text[at + 1] === '\n') at += 2;
-		else if (at < text.length) at++;
-		if (isBlank(row)) continue;
-		if (key < 0) {
-			doc.columns = row.cells.map((cell) => cell.value);
-			key = hints.key === undefined ? guessKey(doc.columns) : doc.columns.indexOf(hints.key);
-			if (key < 0) {
-				doc.problem(row.from, `The header has no column “${hints.key}”, which holds the ids.`);
-				return doc;
+	cut(doc, dialect, id === 'tsv', ends, (from, to, first) => {
+		const count = ends.at - first;
+		if (sheet.key < 0) {
+			const cells = Array.from({ length: count }, (_, index): [number, number] => [
+				index === 0 ? from : ends.list[first + index - 1]! + 1,
+				ends.list[first + index]!
+			]);
+			doc.columns = dialect.header
+				? cells.map((cell) => meant(text.slice(...cell), dialect))
+				: cells.map((_, index) => `c${index + 1}`);
+			sheet.key = hints.key === undefined ? guessKey(doc.columns) : doc.columns.indexOf(hints.key);
+			if (sheet.key < 0) {
+				doc.problem(from, `The header has no column “${hints.key}”, which holds the ids.`);
+				return false;
 			}
-			doc.columns.forEach((column, index) => {
-				if (doc.columns.indexOf(column) < index)
-					doc.problem(row.cells[index]!.from, `The column “${column}” stands in the header twice.`);
-			});
-			doc.key = doc.columns[key]!;
-			continue;
+			doc.key = doc.columns[sheet.key]!;
+			if (dialect.header) {
+				tellDoubles(doc, cells);
+				sheet.header = { from, to, cells };
+				sheet.headTo = to;
+				return true;
+			}
 		}
-		rows++;
-		const idCell = row.cells[key];
-		const written = idCell !== undefined && idCell.value !== '';
-		const fields: FieldNode[] = [];
-		row.cells.forEach((cell, index) => {
-			const path = doc.columns[index];
-			if (path !== undefined) fields.push({ path, value: cell.value, from: cell.from, to: cell.to });
-		});
-		doc.records.push({
-			id: written ? idCell.value : `#${rows}`,
-			idSpan: written ? { from: idCell.from, to: idCell.to } : null,
-			from: row.from,
-			to: row.to,
-			line: lineAt(doc.lines, row.from),
-			fields
-		});
-		if (row.cells.length !== doc.columns.length)
-			doc.problem(row.from, `This row has ${row.cells.length} cells; the header has ${doc.columns.length}.`);
-	}
-	if (key < 0) doc.problem(0, 'The file is empty: there is no header line.');
+		if (!typesSeen) {
+			typesSeen = true;
+			sheet.headTo = to;
+			return true;
+		}
+		const node = tape.leaf(MAP, -1, -1, from, to);
+		firsts.push(first);
+		if (!hints.ragged && count !== doc.columns.length)
+			doc.problem(from, `This row has ${count} cells; the header has ${doc.columns.length}.`);
+		addRecord(doc, node, ++rows, shape);
+		return true;
+	});
+	// The cell behind the last row; rows between which cells were left out (comments) have none of their own.
+	firsts.push(ends.at);
+	sheet.ends = ends.done;
+	sheet.firsts = firsts.done;
+	tape.finish();
+	if (sheet.key < 0 && doc.problems.length === 0) doc.problem(0, 'The file is empty: there is no header line.');
 	return doc;
 }
 
-const separatorOf = (doc: Document): string => {
-	if (doc.format === 'tsv') return '\t';
-	const [first, second] = doc.columns;
-	const at = doc.text.indexOf(first ?? '') + (first ?? '').length;
-	const behind = doc.text[at] === '"' ? doc.text[at + 1] : doc.text[at];
-	return second === undefined || behind === undefined ? ',' : behind;
-};
-
 /** A cell as it is written: quoted when it was, or when it has to be. */
 function written(doc: Document, value: string, wasQuoted: boolean): string {
-	const separator = separatorOf(doc);
-	const special = value.includes(separator) || /[\r\n]/.test(value) || value.startsWith('"');
-	if (doc.format === 'tsv' && special)
-		throw new EditRefused('A tab, a line end or a quote at the start cannot stand in a cell of this file.');
-	return wasQuoted || special ? `"${value.replaceAll('"', '""')}"` : value;
+	const { separator, quote, escape } = sheetOf(doc).dialect;
+	const breaks = value.includes(separator) || /[\r\n]/.test(value);
+	const special = breaks || (quote !== '' && value.startsWith(quote));
+	if (doc.format === 'tsv' || quote === '') {
+		if (special && !wasQuoted)
+			throw new EditRefused('A tab, a line end or a quote at the start cannot stand in a cell of this file.');
+		if (!wasQuoted) return value;
+	}
+	if (!wasQuoted && !special) return value;
+	const inner =
+		escape === 'backslash'
+			? value.replaceAll('\\', '\\\\').replaceAll(quote, `\\${quote}`)
+			: value.replaceAll(quote, quote + quote);
+	return quote + inner + quote;
 }
 
-function set(doc: Document, record: RecordNode, path: string, value: string) {
+const isQuoted = (raw: string, quote: string) =>
+	quote !== '' && raw.length >= 2 && raw.startsWith(quote) && raw.endsWith(quote);
+
+function set(doc: Document, record: RecordNode, path: string, value: string): Splice[] {
+	const sheet = sheetOf(doc);
 	const field = findField(record, path);
 	if (field) {
-		const quoted =
-			doc.text[field.from] === '"' && field.to - field.from >= 2 && doc.text[field.to - 1] === '"';
-		return [{ from: field.from, to: field.to, insert: written(doc, value, quoted && doc.format === 'csv') }];
+		const quoted = isQuoted(doc.text.slice(field.from, field.to), sheet.dialect.quote);
+		// A first cell that begins like a comment would take its row out of the table.
+		const hides = field.from === record.from && sheet.dialect.comment !== '' && value.startsWith(sheet.dialect.comment);
+		if (hides && doc.format === 'tsv')
+			throw new EditRefused(`A row that begins with ${sheet.dialect.comment} is a comment in this file.`);
+		return [{ from: field.from, to: field.to, insert: written(doc, value, quoted || hides) }];
 	}
 	const column = doc.columns.indexOf(path);
 	if (column < 0)
 		throw new EditRefused(`The table has no column “${path}”. Its columns: ${doc.columns.join(', ')}.`);
-	const missing = separatorOf(doc).repeat(column - record.fields.length + 1);
+	const missing = sheet.dialect.separator.repeat(column - record.fields.length + 1);
 	return [{ from: record.to, to: record.to, insert: missing + written(doc, value, false) }];
 }
 
-function insert(doc: Document, source: Document, record: RecordNode) {
-	const lost = record.fields.find((field) => field.value !== '' && !doc.columns.includes(field.path));
-	if (lost) throw new EditRefused(`The table has no column “${lost.path}”, which ${record.id} fills.`);
+function insert(doc: Document, source: Document, record: RecordNode): Splice[] {
+	const fields = new Map(record.fields.map((field) => [field.path, field]));
+	const columns = new Set(doc.columns);
+	for (const field of fields.values())
+		if (field.value !== '' && !columns.has(field.path))
+			throw new EditRefused(`The table has no column “${field.path}”, which ${record.id} fills.`);
+	const sheet = sheetOf(doc);
+	const theirs = sheetOf(source).dialect;
+	const mine = sheet.dialect;
+	const alike =
+		mine.separator === theirs.separator && mine.quote === theirs.quote && mine.escape === theirs.escape;
 	const cells = doc.columns.map((column) => {
-		const field = record.fields.find((candidate) => candidate.path === column);
-		const raw = field ? source.text.slice(field.from, field.to) : '';
-		return raw.startsWith('"') || !field ? raw : written(doc, String(field.value), false);
+		const field = fields.get(column);
+		if (!field) return '';
+		const raw = source.text.slice(field.from, field.to);
+		return alike ? raw : written(doc, String(field.value), false);
 	});
-	return insertLines(doc, cells.join(separatorOf(doc)), 0);
+	// Rows with fewer cells than the header stay so.
+	if (alike && source.columns.length === doc.columns.length) cells.length = Math.min(cells.length, fields.size);
+	return insertLines(doc, cells.join(mine.separator), 0);
+}
+
+function renameKey(doc: Document, _record: RecordNode, path: string, name: string): Splice[] {
+	const { header, dialect } = sheetOf(doc);
+	const cell = header?.cells[doc.columns.indexOf(path)];
+	if (!cell) throw new EditRefused(`There is no header in which “${path}” is written.`);
+	if (doc.columns.includes(name)) throw new EditRefused(`There is a column “${name}” already.`);
+	const quoted = isQuoted(doc.text.slice(...cell), dialect.quote);
+	return [{ from: cell[0], to: cell[1], insert: written(doc, name, quoted) }];
 }
 
 function blank(doc: Document): string {
-	const header = doc.columns.length === 0 ? 0 : doc.text.search(/\S/);
-	return doc.text.slice(header, lineEnd(doc.text, header)) + toEol(doc.text);
+	const sheet = sheetOf(doc);
+	if (!sheet.header) return '';
+	return doc.text.slice(sheet.header.from, sheet.headTo) + toEol(doc.text);
 }
 
 function delimited(id: 'csv' | 'tsv', endings: string[]): Format {
@@ -190,12 +345,15 @@ function delimited(id: 'csv' | 'tsv', endings: string[]): Format {
 		set,
 		unset: (doc, record, path) => set(doc, record, path, ''),
 		rename: (doc, record, name) => set(doc, record, doc.key ?? '', name),
+		renameKey,
 		insert,
 		remove: removeLines,
+		move: moveLines,
+		...NO_LISTS,
 		blank
 	};
 }
 
-/** Text in columns, one record a line, names in the first line. */
+/** Text in columns, one record a line, names in the first line where there are any. */
 export const tsv = delimited('tsv', ['tsv', 'tab']);
 export const csv = delimited('csv', ['csv']);

@@ -1,7 +1,23 @@
 import { excerptAt, lineIndex, placeOf, type LineIndex } from '../text';
 import type { Splice } from '../change';
+import { startTape, type Tape, type TapeWriter } from './tape';
+import type { Layout } from './layout';
 
-export type FormatId = 'tsv' | 'csv' | 'ini' | 'xml' | 'properties' | 'json';
+export type FormatId =
+	| 'tsv'
+	| 'csv'
+	| 'ini'
+	| 'xml'
+	| 'html'
+	| 'properties'
+	| 'po'
+	| 'json'
+	| 'yaml'
+	| 'toml'
+	| 'lua'
+	| 'block'
+	| 'positional'
+	| 'lines';
 
 /** A value as the file has it: text, unless the format itself has types. */
 export type Scalar = string | number | boolean | null;
@@ -19,15 +35,18 @@ export interface FieldNode {
 /** One thing with an id. `[from, to)` holds it whole, with the commentary above it, without the line end behind it. */
 export interface RecordNode {
 	/** The written id, or `#1`, `#2`… by position where none is written. */
-	id: string;
+	readonly id: string;
 	/** Where the id is written; null where it is not. */
-	idSpan: { from: number; to: number } | null;
-	from: number;
-	to: number;
+	readonly idSpan: { from: number; to: number } | null;
+	readonly from: number;
+	readonly to: number;
 	/** Line of the record itself (not of the commentary above it), from 1. */
-	line: number;
-	fields: FieldNode[];
-	remark?: string;
+	readonly line: number;
+	/** Made anew whenever they are asked for: ask once and keep the list. */
+	readonly fields: FieldNode[];
+	readonly remark?: string;
+	/** Its place on the document's tape. */
+	readonly node: number;
 }
 
 /** Something that keeps (a part of) a file from being read, in plain words, with its place. */
@@ -43,24 +62,55 @@ export interface Problem {
 export interface Document {
 	format: FormatId;
 	text: string;
-	lines: LineIndex;
+	readonly lines: LineIndex;
 	records: RecordNode[];
 	problems: Problem[];
 	/** Column names in order, for tables with a header. */
 	columns: string[];
 	/** Name of the field that holds the id, where it is a field. */
 	key: string | null;
+	tape: Tape;
+	/** The node whose items are the records; -1 where the whole file is one. */
+	holder: number;
+	/** Whether the records' ids are the names under which they stand. */
+	named: boolean;
+	hints: ReadHints;
 }
 
 /** What the field guide knows about how to read a file. */
 export interface ReadHints {
 	/** Column, attribute or property that holds the id. */
 	key?: string;
+	/** The id of the file's one record, where its name says it. */
+	id?: string;
 	/** Cell separator of delimited text. */
 	separator?: string;
+	/** Quote of delimited text; empty for none. */
+	quote?: string;
+	/** How a quote inside quotes is written: doubled, or behind a backslash. */
+	escape?: 'doubled' | 'backslash';
+	/** Whether the first line of delimited text names the columns. */
+	header?: boolean;
+	/** Whether a second line says the columns' types. */
+	types?: boolean;
+	/** Whether rows may have fewer or more cells than the header. */
+	ragged?: boolean;
+	/** Mark of comment lines in delimited text. */
+	comment?: string;
+	/** Path of the list or map that holds the records. */
+	at?: string;
 	/** Name of the elements that are records, when not all children of the root are. */
 	element?: string;
+	/** Whether comments and trailing commas, which many readers take, are faults here. */
+	strict?: boolean;
+	/** The format, where the ending does not tell it. */
+	format?: FormatId;
+	/** Punctuation and positions of formats that only the guide knows. */
+	layout?: Layout;
 }
+
+/** A new item of a list: a value, or a copy of another item by its number. */
+export type NewItem = { value: string } | { copyOf: number };
 
 /** How one format is read and edited. Every edit is a list of splices on `doc.text`. */
 export interface Format {
@@ -75,10 +125,20 @@ export interface Format {
 	unset(doc: Document, record: RecordNode, path: string): Splice[];
 	/** Writes another id in the record itself. @throws EditRefused */
 	rename(doc: Document, record: RecordNode, id: string): Splice[];
+	/** Writes another name for a field (the last part of its path), where the record itself names it. @throws EditRefused */
+	renameKey(doc: Document, record: RecordNode, path: string, name: string): Splice[];
 	/** Puts a copy of `record` of `source` behind the last record of `doc`. @throws EditRefused */
 	insert(doc: Document, source: Document, record: RecordNode): Splice[];
-	/** Takes the record out, with the commentary that belongs to it. */
+	/** Takes the record out, with the commentary that belongs to it. @throws EditRefused */
 	remove(doc: Document, record: RecordNode): Splice[];
+	/** Moves the record to another place (from 0) among the records. @throws EditRefused */
+	move(doc: Document, record: RecordNode, to: number): Splice[];
+	/** Puts an item into a list of the record, before the one with number `at`. @throws EditRefused */
+	insertItem(doc: Document, record: RecordNode, list: string, at: number, item: NewItem): Splice[];
+	/** Takes an item out of a list of the record. @throws EditRefused */
+	removeItem(doc: Document, record: RecordNode, list: string, at: number): Splice[];
+	/** Moves an item of a list of the record. @throws EditRefused */
+	moveItem(doc: Document, record: RecordNode, list: string, at: number, to: number): Splice[];
 	/** A new file like `doc` (header, root, declarations) that holds no record yet. */
 	blank(doc: Document): string;
 }
@@ -86,24 +146,49 @@ export interface Format {
 /** An edit that the format cannot express; says why, and what would do. */
 export class EditRefused extends Error {}
 
+/** Problems of one file that are told; a file with more is not the one that was meant. */
+const MOST_PROBLEMS = 100;
+
+/** A document while it is read. */
+export interface OpenDocument extends Document {
+	tape: TapeWriter;
+	/** Notes what is wrong at an offset. */
+	problem(at: number, message: string): void;
+}
+
 /** Collects records and problems over one text. */
-export function startDocument(
-	format: FormatId,
-	text: string
-): Document & { problem(at: number, message: string): void } {
-	const lines = lineIndex(text);
+export function startDocument(format: FormatId, text: string, hints: ReadHints = {}): OpenDocument {
+	let lines: LineIndex | null = null;
 	const problems: Problem[] = [];
+	let untold = 0;
 	return {
 		format,
 		text,
-		lines,
+		get lines() {
+			return (lines ??= lineIndex(text));
+		},
 		records: [],
 		problems,
 		columns: [],
 		key: null,
+		tape: startTape(text),
+		holder: -1,
+		named: false,
+		hints,
 		problem(at, message) {
-			const place = placeOf(lines, Math.min(at, text.length));
-			problems.push({ ...place, message, excerpt: excerptAt(text, lines, place.line) });
+			if (problems.length > MOST_PROBLEMS) {
+				untold++;
+				problems[MOST_PROBLEMS]!.message =
+					`${untold} more of these follow; the file may be of another format than its name says.`;
+				return;
+			}
+			if (problems.length === MOST_PROBLEMS) untold = 1;
+			const place = placeOf(this.lines, Math.min(at, text.length));
+			problems.push({
+				...place,
+				message: untold ? 'More of these follow; the file may be of another format than its name says.' : message,
+				excerpt: excerptAt(text, this.lines, place.line)
+			});
 		}
 	};
 }
@@ -113,21 +198,14 @@ export function findRecord(doc: Document, id: string, line?: number): RecordNode
 	return doc.records.find((record) => record.id === id && (line === undefined || record.line === line));
 }
 
-/**
- * The field at a path. An item of a nested list may also be named by its id: `effect[tow].add` finds
- * `effect[1].add` where `effect[1].id` is `tow`.
- */
-export function findField(record: RecordNode, path: string): FieldNode | undefined {
-	const exact = record.fields.find((field) => field.path === path);
-	if (exact || !/\[[^\]]*\D[^\]]*\]/.test(path)) return exact;
+const NAMED_ITEM = /\[([^\]]*[^\]\d][^\]]*)\]/;
+
+/** A path in which items of nested lists are numbered: `effect[tow].add` is `effect[1].add` where `effect[1].id` is `tow`. */
+export function concretePath(fields: readonly FieldNode[], path: string): string | undefined {
 	let concrete = path;
-	for (
-		let match = /\[([^\]]*[^\]\d][^\]]*)\]/.exec(concrete);
-		match;
-		match = /\[([^\]]*[^\]\d][^\]]*)\]/.exec(concrete)
-	) {
+	for (let match = NAMED_ITEM.exec(concrete); match; match = NAMED_ITEM.exec(concrete)) {
 		const list = concrete.slice(0, match.index);
-		const owner = record.fields.find(
+		const owner = fields.find(
 			(field) =>
 				field.path.startsWith(`${list}[`) &&
 				/^\[\d+\]\.id$/.test(field.path.slice(list.length)) &&
@@ -136,7 +214,19 @@ export function findField(record: RecordNode, path: string): FieldNode | undefin
 		if (!owner) return undefined;
 		concrete = owner.path.slice(0, -'.id'.length) + concrete.slice(match.index + match[0].length);
 	}
-	return record.fields.find((field) => field.path === concrete);
+	return concrete;
+}
+
+/**
+ * The field at a path; where a name is given twice, the later one, which counts. An item of a nested list may also be
+ * named by its id: `effect[tow].add` finds `effect[1].add` where `effect[1].id` is `tow`.
+ */
+export function findField(record: RecordNode, path: string): FieldNode | undefined {
+	const { fields } = record;
+	const exact = fields.findLast((field) => field.path === path);
+	if (exact || !NAMED_ITEM.test(path)) return exact;
+	const concrete = concretePath(fields, path);
+	return concrete === undefined ? undefined : fields.findLast((field) => field.path === concrete);
 }
 
 /** Fields as a plain map from path to value; safe for keys such as `__proto__`. */

@@ -9,8 +9,11 @@ export {
 	type FieldNode,
 	type Format,
 	type FormatId,
+	type NewItem,
 	type Problem,
 	type ReadHints,
 	type RecordNode,
 	type Scalar
 } from './document';
+export type { BlockLayout, Layout, LinesLayout, PositionalLayout } from './layout';
+export { inStyleOf, type Styled } from './number-style';

@@ -1,138 +1,168 @@
-import { lineAt, toEol } from '../text';
-import {
-	EditRefused,
-	findField,
-	startDocument,
-	type Document,
-	type FieldNode,
-	type Format,
-	type RecordNode
-} from './document';
-import { insertLines, lineEnd, nextLine, removeLines } from './lines';
+import { toEol } from '../text';
+import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints } from './document';
+import { lineEnd, nextLine } from './lines';
+import { MAP, TEXT } from './tape';
+import { addTreeRecords, treeFormat, type Tongue } from './tree';
 
-const COMMENT = /^\s*[;#]\s?(.*)$/;
-const SECTION = /^\s*\[([^\]]*)\]\s*(?:[;#].*)?$/;
-const PAIR = /^(\s*)([^=:]+?)(\s*[=:][ \t]*)(.*)$/;
-/** Commentary behind a value starts at a mark with a space before it. */
-const TRAILING = /(?:^|\s+)[;#]\s?(.*)$/;
+const isBlank = (code: number) => code === 32 || code === 9;
 
-function pair(line: string, from: number): FieldNode | null {
-	const match = PAIR.exec(line);
-	if (!match) return null;
-	const [, indent, path, mark, rest] = match as unknown as [string, string, string, string, string];
-	const trailing = TRAILING.exec(rest);
-	const value = (trailing ? rest.slice(0, trailing.index) : rest).trimEnd();
-	const start = from + indent.length + path.length + mark.length;
-	return {
-		path,
-		value,
-		from: start,
-		to: start + value.length,
-		...(trailing ? { remark: trailing[1]! } : {})
-	};
+/** Where the commentary behind a value begins: a mark with a space before it, `#` also with one behind it. */
+function trailing(text: string, from: number, to: number): number {
+	for (let at = from; at < to; at++) {
+		const code = text.charCodeAt(at);
+		if (code !== 59 && code !== 35) continue;
+		if (at > from && !isBlank(text.charCodeAt(at - 1))) continue;
+		if (code === 59 || at + 1 >= to || isBlank(text.charCodeAt(at + 1))) return at;
+	}
+	return -1;
 }
 
-function read(text: string): Document {
-	const doc = startDocument('ini', text);
-	let record: RecordNode | null = null;
-	let remarks: { from: number; text: string }[] = [];
+/** End of a value in quotes that fills the rest of its line, but for commentary; -1 where it is not one. */
+function quotedEnd(text: string, from: number, to: number): number {
+	const quote = text[from];
+	if (quote !== '"' && quote !== "'") return -1;
+	const end = text.indexOf(quote, from + 1);
+	if (end < 0 || end >= to) return -1;
+	let behind = end + 1;
+	while (behind < to && isBlank(text.charCodeAt(behind))) behind++;
+	return behind >= to || ';#'.includes(text[behind]!) ? end + 1 : -1;
+}
+
+/** The marks between name and value: `=` alone where every line has one, so that names may hold colons. */
+function marksOf(text: string): string {
 	for (let at = 0; at < text.length; at = nextLine(text, at)) {
-		const end = lineEnd(text, at);
-		const line = text.slice(at, end);
-		const comment = COMMENT.exec(line);
-		const section = SECTION.exec(line);
-		if (line.trim() === '') {
-			remarks = [];
-		} else if (comment) {
-			remarks.push({ from: at, text: comment[1]! });
-		} else if (section) {
-			const idFrom = at + line.indexOf('[') + 1;
-			record = {
-				id: section[1]!,
-				idSpan: { from: idFrom, to: idFrom + section[1]!.length },
-				from: remarks[0]?.from ?? at,
-				to: end,
-				line: lineAt(doc.lines, at),
-				fields: []
-			};
-			if (remarks.length) record.remark = remarks.map((remark) => remark.text).join('\n');
-			doc.records.push(record);
-			remarks = [];
-		} else {
-			const field = pair(line, at);
-			if (!field) {
-				doc.problem(at, `This line is neither a section in brackets nor “name = value”.`);
+		const line = text.slice(at, Math.min(lineEnd(text, at), at + 400));
+		if (/^\s*([;#[]|$)/.test(line)) continue;
+		if (!line.includes('=') && line.includes(':')) return '=:';
+		if (/^[^=]*:\s/.test(line)) return '=:';
+	}
+	return '=';
+}
+
+function pair(doc: OpenDocument, from: number, to: number, marks: string): boolean {
+	const { text, tape } = doc;
+	let mark = from;
+	while (mark < to && !marks.includes(text[mark]!)) mark++;
+	let keyTo = mark;
+	while (keyTo > from && isBlank(text.charCodeAt(keyTo - 1))) keyTo--;
+	if (mark >= to || keyTo === from) return false;
+	let start = mark + 1;
+	while (start < to && isBlank(text.charCodeAt(start))) start++;
+	let end = quotedEnd(text, start, to);
+	const comment = trailing(text, end < 0 ? start : end, to);
+	if (end < 0) {
+		end = comment < 0 ? to : comment;
+		while (end > start && isBlank(text.charCodeAt(end - 1))) end--;
+	}
+	if (comment >= 0) tape.remark(comment, to);
+	tape.leaf(TEXT, from, keyTo, start, end);
+	return true;
+}
+
+function scan(doc: OpenDocument): number {
+	const { text, tape } = doc;
+	const marks = marksOf(text);
+	const root = tape.open(MAP, -1, -1, 0);
+	let section = -1;
+	let last = 0;
+	for (let at = 0; at < text.length; at = nextLine(text, at)) {
+		let from = at;
+		let end = lineEnd(text, at);
+		while (from < end && text.charCodeAt(from) <= 32) from++;
+		if (from === end) continue;
+		while (end > from && text.charCodeAt(end - 1) <= 32) end--;
+		const code = text.charCodeAt(from);
+		if (code === 59 || code === 35) {
+			tape.remark(from, end);
+			continue;
+		}
+		if (code === 91) {
+			const close = text.indexOf(']', from);
+			let behind = close + 1;
+			while (behind < end && isBlank(text.charCodeAt(behind))) behind++;
+			if (close < 0 || close >= end || (behind < end && !';#'.includes(text[behind]!))) {
+				doc.problem(from, 'This section’s name is never closed by “]”, or something stands behind it.');
 				continue;
 			}
-			if (!record) {
-				record = { id: '#1', idSpan: null, from: at, to: end, line: lineAt(doc.lines, at), fields: [] };
-				doc.records.push(record);
-			}
-			if (remarks.length)
-				field.remark = [...remarks.map((remark) => remark.text), field.remark ?? ''].join('\n').trim();
-			record.fields.push(field);
-			record.to = end;
-			remarks = [];
+			if (section >= 0) tape.close(section, last);
+			if (behind < end) tape.remark(behind, end);
+			section = tape.open(MAP, from + 1, close, from);
+			last = close + 1;
+			continue;
 		}
+		if (section < 0) section = tape.open(MAP, -1, -1, from);
+		if (pair(doc, from, end, marks)) last = end;
+		else doc.problem(from, `This line is neither a section in brackets nor “name = value”.`);
 	}
-	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no section.');
-	return doc;
+	if (section >= 0) tape.close(section, last);
+	tape.close(root, text.length);
+	return root;
 }
+
+const isQuoted = (raw: string) => raw.length >= 2 && /^(["']).*\1$/s.test(raw);
 
 function checked(value: string): string {
 	if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file cannot hold a line end.');
 	if (value !== value.trim())
 		throw new EditRefused('Spaces at the start or end of a value would be lost in this file.');
-	if (/(^|\s)[;#]/.test(value))
+	if (trailing(value, 0, value.length) >= 0)
 		throw new EditRefused('A space with ; or # behind it would begin a comment in this file.');
+	if (isQuoted(value)) throw new EditRefused('Quotes around a value would not be part of it in this file.');
 	return value;
 }
 
-function set(doc: Document, record: RecordNode, path: string, value: string) {
-	const field = findField(record, path);
-	if (field) {
+const tongue: Tongue = {
+	name: ({ tape, text }, node) => text.slice(tape.keyFrom(node), tape.keyTo(node)),
+	value({ tape, text }, node) {
+		const raw = text.slice(tape.from(node), tape.to(node));
+		return isQuoted(raw) ? raw.slice(1, -1) : raw;
+	},
+	writeName(doc, name) {
+		if (!/^[^\s=:;#[\]][^=:\r\n[\]]*$/.test(name) || name !== name.trim())
+			throw new EditRefused(`“${name}” cannot be a name in this file.`);
+		return name;
+	},
+	writeValue({ tape, text }, node, value) {
+		if (node < 0) return checked(value);
+		const raw = text.slice(tape.from(node), tape.to(node));
+		const quote = isQuoted(raw) ? raw[0]! : '';
+		if (quote && !value.includes(quote) && !/[\r\n]/.test(value)) return quote + value + quote;
 		// An empty value may stand right before the commentary, which needs a space before its mark.
-		const gap = value !== '' && /[;#]/.test(doc.text[field.to] ?? '') ? ' ' : '';
-		return [{ from: field.from, to: field.to, insert: checked(value) + gap }];
+		const gap = value !== '' && /[;#]/.test(text[tape.to(node)] ?? '') ? ' ' : '';
+		return checked(value) + gap;
+	},
+	renameNode({ tape, text }, node, name) {
+		const section = tape.kind(node) === MAP;
+		if (section && (/[\]\r\n]/.test(name) || name !== name.trim() || name === ''))
+			throw new EditRefused(`“${name}” cannot be the name of a section.`);
+		if (!section) return null;
+		const [from, to] = [tape.keyFrom(node), tape.keyTo(node)];
+		const raw = text.slice(from, to);
+		const lead = raw.length - raw.trimStart().length;
+		return [{ from: from + lead, to: to - (raw.length - raw.trimEnd().length), insert: name }];
+	},
+	pair: ' = ',
+	inside({ tape, text }, node) {
+		const header = tape.keyFrom(node) < 0 ? tape.from(node) : lineEnd(text, tape.keyTo(node));
+		return { from: header, to: Math.max(header, tape.to(node)), separators: '', lead: toEol(text) };
+	},
+	repeats: true,
+	linewise: true,
+	records: ({ tape }, root) => {
+		const items: number[] = [];
+		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);
+		return { holder: root, items, named: true };
 	}
-	if (!/^[^\s=:;#[\]][^=:\r\n]*$/.test(path))
-		throw new EditRefused(`“${path}” cannot be the name of a value in this file.`);
-	const eol = toEol(doc.text);
-	const last = record.fields.at(-1);
-	const style = last
-		? /[^=:]*?(\s*[=:][ \t]*)$/.exec(
-				doc.text
-					.slice(0, last.from)
-					.split(/[\r\n]/)
-					.at(-1)!
-			)?.[1]
-		: undefined;
-	return [{ from: record.to, to: record.to, insert: `${eol}${path}${style ?? ' = '}${checked(value)}` }];
+};
+
+function read(text: string, hints: ReadHints): Document {
+	const doc = startDocument('ini', text, hints);
+	const root = scan(doc);
+	doc.tape.finish();
+	addTreeRecords(doc, root, tongue);
+	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no section.');
+	return doc;
 }
 
-/** Sections in brackets with `name = value` lines. */
-export const ini: Format = {
-	id: 'ini',
-	endings: ['ini', 'cfg', 'conf'],
-	read: (text) => read(text),
-	set,
-	unset(doc, record, path) {
-		const field = findField(record, path);
-		if (!field) return [];
-		let from = field.from;
-		while (from > 0 && !/[\r\n]/.test(doc.text[from - 1]!)) from--;
-		const before = doc.text.slice(from - 2, from) === '\r\n' ? from - 2 : Math.max(0, from - 1);
-		return [{ from: before, to: lineEnd(doc.text, field.to), insert: '' }];
-	},
-	rename(_doc, record, id) {
-		if (!record.idSpan) throw new EditRefused('This record has no written id.');
-		if (/[\]\r\n]/.test(id) || id !== id.trim())
-			throw new EditRefused(`“${id}” cannot be the name of a section.`);
-		return [{ ...record.idSpan, insert: id }];
-	},
-	insert(doc, source, record) {
-		return insertLines(doc, source.text.slice(record.from, record.to), 1);
-	},
-	remove: removeLines,
-	blank: () => ''
-};
+/** Sections in brackets with `name = value` or `name: value` lines; names may repeat, sections may be missing. */
+export const ini = treeFormat('ini', ['ini', 'cfg', 'conf'], read, tongue);

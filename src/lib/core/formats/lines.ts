@@ -1,12 +1,16 @@
 import { toEol } from '../text';
 import type { Splice } from '../change';
-import type { Document, RecordNode } from './document';
+import { EditRefused, type Document, type Format, type RecordNode } from './document';
+import { moveTo } from './siblings';
 
 const isBreak = (char: string | undefined) => char === '\n' || char === '\r';
 
 /** End of the line that holds `at`, before its line end. */
 export function lineEnd(text: string, at: number): number {
-	while (at < text.length && !isBreak(text[at])) at++;
+	for (; at < text.length; at++) {
+		const code = text.charCodeAt(at);
+		if (code === 10 || code === 13) break;
+	}
 	return at;
 }
 
@@ -49,3 +53,22 @@ export function removeLines(doc: Document, record: RecordNode): Splice[] {
 	while (to < doc.text.length && isBreak(doc.text[to])) to++;
 	return [{ from: 0, to, insert: '' }];
 }
+
+/** Moves a record among the others of a file of lines; what stands between them stays. @throws EditRefused */
+export function moveLines(doc: Document, record: RecordNode, to: number): Splice[] {
+	if (!doc.records[to]) throw new EditRefused(`There is no place ${to + 1} among the records.`);
+	const items = doc.records.map(({ from, to: end }) => ({ from, to: end }));
+	const row = { text: doc.text, items, inner: { from: 0, to: doc.text.length }, separators: '' };
+	return moveTo(row, doc.records.indexOf(record), to);
+}
+
+const noList = (): never => {
+	throw new EditRefused('A record of this file holds single values only, no lists.');
+};
+
+/** List edits of formats that have no lists. */
+export const NO_LISTS: Pick<Format, 'insertItem' | 'removeItem' | 'moveItem'> = {
+	insertItem: noList,
+	removeItem: noList,
+	moveItem: noList
+};

@@ -1,6 +1,7 @@
-import { lineAt } from '../text';
-import { EditRefused, startDocument, type Document, type Format, type RecordNode } from './document';
-import { insertLines, lineEnd, nextLine, removeLines } from './lines';
+import { EditRefused, startDocument, type Document, type Format, type ReadHints } from './document';
+import { insertLines, lineEnd, moveLines, nextLine, NO_LISTS, removeLines } from './lines';
+import { addRecord, type RecordShape } from './records';
+import { remarkOf, TEXT as LEAF } from './tape';
 
 /** The one field of a line of text. */
 const TEXT = 'text';
@@ -9,6 +10,7 @@ const ESCAPES: Record<string, string> = { t: '\t', n: '\n', r: '\r', f: '\f' };
 
 /** Undoes escapes and joins continued lines, as `java.util.Properties.load` documents it. */
 function unescape(raw: string): string {
+	if (!raw.includes('\\')) return raw;
 	return raw
 		.replace(/(?<!\\)((?:\\\\)*)\\(?:\r\n|\n|\r)[ \t\f]*/g, '$1')
 		.replace(/\\u([0-9a-fA-F]{4})|\\([^])/g, (_, hex: string | undefined, char: string) =>
@@ -16,47 +18,76 @@ function unescape(raw: string): string {
 		);
 }
 
+const isSpace = (code: number) => code === 32 || code === 9 || code === 12;
+
 /** End of a logical line: an odd number of backslashes before the line end continues it. */
 function logicalEnd(text: string, from: number): number {
 	let end = lineEnd(text, from);
-	while (end < text.length && /(?<!\\)(?:\\\\)*\\$/.test(text.slice(from, end)))
+	while (end < text.length) {
+		let slashes = 0;
+		while (end - slashes > from && text.charCodeAt(end - 1 - slashes) === 92) slashes++;
+		if (slashes % 2 === 0) break;
 		end = lineEnd(text, nextLine(text, end));
+	}
 	return end;
 }
 
-const LINE = /^([ \t\f]*)((?:\\[^]|[^\\\s=:])+)([ \t\f]*[=:]?[ \t\f]*)([^]*)$/;
+/** Skips spaces, and a continued line end among them. */
+function skip(text: string, at: number, end: number): number {
+	for (;;) {
+		while (at < end && isSpace(text.charCodeAt(at))) at++;
+		if (text.charCodeAt(at) !== 92 || !/[\r\n]/.test(text[at + 1] ?? '') || at + 1 >= end) return at;
+		at = nextLine(text, at + 1);
+	}
+}
 
-function read(text: string): Document {
-	const doc = startDocument('properties', text);
-	let remarks: { from: number; text: string }[] = [];
-	for (let at = 0; at < text.length;) {
+const shape: RecordShape = {
+	trail: false,
+	idSpan: ({ tape }, node) => ({ from: tape.keyFrom(node), to: tape.keyTo(node) }),
+	id: ({ tape, text }, node) => unescape(text.slice(tape.keyFrom(node), tape.keyTo(node))),
+	fields({ tape, text }, node) {
+		const [from, to] = [tape.from(node), tape.to(node)];
+		const remark = remarkOf(tape, tape.keyFrom(node), to);
+		return [{ path: TEXT, value: unescape(text.slice(from, to)), from, to, ...(remark ? { remark } : {}) }];
+	}
+};
+
+function read(text: string, hints: ReadHints): Document {
+	const doc = startDocument('properties', text, hints);
+	const { tape } = doc;
+	doc.named = true;
+	for (let at = 0; at < text.length; ) {
+		const first = lineEnd(text, at);
+		let from = at;
+		while (from < first && isSpace(text.charCodeAt(from))) from++;
+		const code = text.charCodeAt(from);
+		if (from === first) {
+			at = nextLine(text, first);
+			continue;
+		}
+		if (code === 35 || code === 33) {
+			tape.remark(from, first);
+			at = nextLine(text, first);
+			continue;
+		}
 		const end = logicalEnd(text, at);
-		const line = text.slice(at, end);
-		const comment = /^\s*[#!]\s?(.*)/.exec(line);
-		if (line.trim() === '') remarks = [];
-		else if (comment) remarks.push({ from: at, text: comment[1]! });
+		let keyTo = from;
+		for (; keyTo < end; keyTo++) {
+			const inside = text.charCodeAt(keyTo);
+			if (inside === 92) keyTo++;
+			else if (inside === 61 || inside === 58 || inside <= 32) break;
+		}
+		keyTo = Math.min(keyTo, end);
+		if (keyTo === from) doc.problem(at, 'This line has a value but no key before the “=”.');
 		else {
-			const match = LINE.exec(line);
-			if (!match) doc.problem(at, 'This line has a value but no key before the “=”.');
-			else {
-				const [, indent, key, mark, value] = match as unknown as [string, string, string, string, string];
-				const keyFrom = at + indent.length;
-				const from = keyFrom + key.length + mark.length;
-				const record: RecordNode = {
-					id: unescape(key),
-					idSpan: { from: keyFrom, to: keyFrom + key.length },
-					from: remarks[0]?.from ?? at,
-					to: end,
-					line: lineAt(doc.lines, at),
-					fields: [{ path: TEXT, value: unescape(value), from, to: from + value.length }]
-				};
-				if (remarks.length) record.remark = remarks.map((remark) => remark.text).join('\n');
-				doc.records.push(record);
-			}
-			remarks = [];
+			let start = skip(text, keyTo, end);
+			if (start < end && (text.charCodeAt(start) === 61 || text.charCodeAt(start) === 58))
+				start = skip(text, start + 1, end);
+			addRecord(doc, tape.leaf(LEAF, from, keyTo, start, end), doc.records.length + 1, shape);
 		}
 		at = nextLine(text, end);
 	}
+	tape.finish();
 	return doc;
 }
 
@@ -78,22 +109,25 @@ function escape(doc: Document, value: string): string {
 
 const escapeKey = (doc: Document, key: string) => escape(doc, key).replace(/(?<!\\)[ =:]|^[#!]/g, '\\$&');
 
-function set(doc: Document, record: RecordNode, path: string, value: string) {
-	if (path !== TEXT) throw new EditRefused(`A line of text has one field, “${TEXT}”.`);
-	const field = record.fields[0]!;
-	// A key with nothing behind it has no mark either: without one the value would become part of the key.
-	const bare = field.from === record.idSpan!.to;
-	return [{ from: field.from, to: field.to, insert: (bare ? '=' : '') + escape(doc, value) }];
-}
-
 /** Java properties: one `key=text` a line. Each key is a record with the field `text`. */
 export const properties: Format = {
 	id: 'properties',
 	endings: ['properties'],
-	read: (text) => read(text),
-	set,
-	unset: (doc, record) => set(doc, record, TEXT, ''),
+	read,
+	set(doc, record, path, value) {
+		if (path !== TEXT) throw new EditRefused(`A line of text has one field, “${TEXT}”.`);
+		const field = record.fields[0]!;
+		// A key with nothing behind it has no mark either: without one the value would become part of the key.
+		const bare = field.from === record.idSpan!.to;
+		return [{ from: field.from, to: field.to, insert: (bare ? '=' : '') + escape(doc, value) }];
+	},
+	unset(doc, record) {
+		return properties.set(doc, record, TEXT, '');
+	},
 	rename: (doc, record, id) => [{ ...record.idSpan!, insert: escapeKey(doc, id) }],
+	renameKey() {
+		throw new EditRefused('A line of text has one value, which has no name; rename the record itself.');
+	},
 	insert(doc, source, record) {
 		if (/(?<!\\)(?:\\\\)*\\$/.test(doc.text.slice(0, doc.records.at(-1)?.to ?? 0)))
 			throw new EditRefused(
@@ -102,5 +136,7 @@ export const properties: Format = {
 		return insertLines(doc, source.text.slice(record.from, record.to), 0);
 	},
 	remove: removeLines,
+	move: moveLines,
+	...NO_LISTS,
 	blank: () => ''
 };

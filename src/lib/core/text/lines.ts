@@ -1,5 +1,5 @@
 /** Offsets at which lines start, in UTF-16 code units; the first is 0. */
-export type LineIndex = readonly number[];
+export type LineIndex = ArrayLike<number>;
 
 /** A place for people: both counted from 1. */
 export interface Place {
@@ -9,16 +9,30 @@ export interface Place {
 
 /** The starts of all lines, whatever their ends are (`\n`, `\r\n` or `\r`). */
 export function lineIndex(text: string): LineIndex {
-	const starts = [0];
-	for (let at = 0; at < text.length; at++) {
-		const code = text.charCodeAt(at);
-		if (code === 10) starts.push(at + 1);
-		else if (code === 13) {
-			if (text.charCodeAt(at + 1) === 10) at++;
-			starts.push(at + 1);
+	let starts = new Int32Array(Math.max(16, text.length >> 5));
+	let count = 1;
+	const add = (at: number) => {
+		if (count === starts.length) {
+			const wider = new Int32Array(count * 2);
+			wider.set(starts);
+			starts = wider;
+		}
+		starts[count++] = at;
+	};
+	let feed = text.indexOf('\n');
+	let turn = text.indexOf('\r');
+	while (feed >= 0 || turn >= 0) {
+		if (turn < 0 || (feed >= 0 && feed < turn)) {
+			add(feed + 1);
+			feed = text.indexOf('\n', feed + 1);
+		} else {
+			const pair = feed === turn + 1;
+			add(turn + (pair ? 2 : 1));
+			if (pair) feed = text.indexOf('\n', feed + 1);
+			turn = text.indexOf('\r', turn + 1);
 		}
 	}
-	return starts;
+	return starts.subarray(0, count);
 }
 
 /** Number of the line (from 1) that holds an offset; binary search. */

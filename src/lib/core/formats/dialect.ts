@@ -1,0 +1,135 @@
+// How delimited text is written, told from its first lines.
+import type { ReadHints } from './document';
+
+/** How one file of delimited text is written. */
+export interface Dialect {
+	separator: string;
+	/** Empty where quotes mean nothing. */
+	quote: string;
+	escape: 'doubled' | 'backslash';
+	/** Mark of comment lines; empty for none. */
+	comment: string;
+	header: boolean;
+	/** Whether a second line says the columns' types. */
+	types: boolean;
+}
+
+const MARKS = [',', ';', '\t', '|'];
+const SAMPLE_LINES = 40;
+const SAMPLE_LENGTH = 64 * 1024;
+
+/** Lines of the sample, with quoted line ends inside them. */
+function sampleLines(text: string, quote: string): string[] {
+	const lines: string[] = [];
+	let from = 0;
+	let inside = false;
+	const most = Math.min(text.length, SAMPLE_LENGTH);
+	for (let at = 0; at < most && lines.length < SAMPLE_LINES; at++) {
+		const char = text[at]!;
+		if (char === quote) inside = !inside;
+		else if (!inside && (char === '\n' || char === '\r')) {
+			if (at > from) lines.push(text.slice(from, at));
+			from = at + 1;
+		}
+	}
+	if (lines.length < SAMPLE_LINES && from < most) lines.push(text.slice(from, most));
+	return lines.filter((line) => line.trim() !== '');
+}
+
+/** Cells of a line, as far as it matters for a guess. */
+function split(line: string, separator: string, quote: string): string[] {
+	const cells: string[] = [];
+	let from = 0;
+	let inside = false;
+	for (let at = 0; at <= line.length; at++) {
+		const char = line[at];
+		if (quote !== '' && char === quote) inside = !inside;
+		else if (char === undefined || (!inside && char === separator)) {
+			cells.push(line.slice(from, at));
+			from = at + 1;
+		}
+	}
+	return cells;
+}
+
+/** The separator that cuts most lines into the same number of cells, more than one. */
+function guessSeparator(lines: string[], quote: string): string {
+	let best = ',';
+	let bestScore = 0;
+	for (const mark of MARKS) {
+		const counts = lines.map((line) => split(line, mark, quote).length);
+		const wanted = counts[0] ?? 1;
+		if (wanted < 2) continue;
+		const alike = counts.filter((count) => count === wanted).length / counts.length;
+		const score = alike * 100 + Math.min(wanted, 50) / 10;
+		if (score > bestScore) {
+			best = mark;
+			bestScore = score;
+		}
+	}
+	return best;
+}
+
+/** A single quote is the quote where it opens and closes cells and the double one does neither. */
+function guessQuote(text: string): string {
+	const sample = text.slice(0, SAMPLE_LENGTH);
+	if (/(^|[,;\t|\r\n])"/.test(sample)) return '"';
+	return /(^|[,;\t|\r\n])'[^'\r\n]*'([,;\t|\r\n]|$)/.test(sample) ? "'" : '"';
+}
+
+/** A quote behind a backslash is escaped where more of the cell follows it and no quote is doubled. */
+function guessEscape(text: string, quote: string): Dialect['escape'] {
+	const sample = text.slice(0, SAMPLE_LENGTH);
+	if (quote === '' || !sample.includes(`\\${quote}`)) return 'doubled';
+	const goesOn = new RegExp(`\\\\${quote}(?![,;\\t|\\r\\n${quote}]|$)`).test(sample);
+	const doubled = new RegExp(`[^,;\\t|\\r\\n\\\\]${quote}${quote}[^,;\\t|\\r\\n]`).test(sample);
+	return goesOn && !doubled ? 'backslash' : 'doubled';
+}
+
+const TYPE_NAMES =
+	/^(?:u?int(?:eger)?(?:8|16|32|64)?|float|double|real|decimal|number|num|str(?:ing)?|text|bool(?:ean)?|flag|byte|short|long|char|date|enum|list|array|id|key|ref)(?:\[\])?\??$/i;
+
+const bare = (cell: string, quote: string) => {
+	const trimmed = cell.trim();
+	return quote !== '' && trimmed.startsWith(quote) && trimmed.endsWith(quote) && trimmed.length > 1
+		? trimmed.slice(1, -1)
+		: trimmed;
+};
+
+/**
+ * The dialect of a text. What the guide says counts; the rest is told from the first lines: the separator that cuts
+ * them alike, the quote that opens cells, `#` before the header, a first line of names, a second one of types.
+ */
+export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Dialect {
+	const quote = hints.quote ?? guessQuote(text);
+	const all = sampleLines(text, id === 'tsv' ? '' : quote);
+	const comment = hints.comment ?? (/^(#|\/\/|;)/.exec(all[0] ?? '')?.[1] ?? '');
+	const isTable = (mark: string) => all[0]!.split(mark).length > 1 && !all[0]!.startsWith(`${comment} `);
+	// A header may itself begin with the mark: then it has as many cells as the lines below it.
+	const lines = comment === '' ? all : all.filter((line) => !line.startsWith(comment));
+	const separator = hints.separator ?? (id === 'tsv' ? '\t' : guessSeparator(lines, quote));
+	const marksHeader =
+		hints.comment === undefined &&
+		comment !== '' &&
+		lines.length > 0 &&
+		isTable(separator) &&
+		split(all[0]!, separator, quote).length === split(lines[0]!, separator, quote).length &&
+		!all.slice(1).some((line) => line.startsWith(comment));
+	const rows = (marksHeader ? all : lines).map((line) =>
+		split(line, separator, quote).map((cell) => bare(cell, quote))
+	);
+	const [first = [], second = []] = rows;
+	const numeric = (cell: string) => /^[-+]?\d+([.,]\d+)?$/.test(cell);
+	const header =
+		hints.header ?? !(first.some(numeric) && (hints.key === undefined || !first.includes(hints.key)));
+	return {
+		separator,
+		quote,
+		escape: hints.escape ?? guessEscape(text, quote),
+		comment: marksHeader ? '' : comment,
+		header,
+		types:
+			hints.types ??
+			(header && second.length > 1 && second.length === first.length && second.every((cell) => TYPE_NAMES.test(cell)) && rows.length > 2)
+	};
+}

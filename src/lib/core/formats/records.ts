@@ -1,0 +1,52 @@
+import { lineAt } from '../text';
+import type { Document, FieldNode, RecordNode } from './document';
+import { leadFrom, remarkOf, startOf, trailTo } from './tape';
+
+/** How a format makes a record out of a node of its tape. */
+export interface RecordShape {
+	/** Where the id is written; null where it is not. */
+	idSpan(doc: Document, node: number): { from: number; to: number } | null;
+	/** The written id; empty for none. */
+	id(doc: Document, node: number): string;
+	fields(doc: Document, node: number): FieldNode[];
+	/** Whether commentary behind the record on its line is part of it; not where a separator stands between. */
+	trail: boolean;
+}
+
+/** A record that is a place on the tape until somebody asks for more. */
+class LazyRecord implements RecordNode {
+	constructor(
+		private readonly doc: Document,
+		readonly node: number,
+		private readonly nth: number,
+		private readonly shape: RecordShape
+	) {}
+	get idSpan() {
+		return this.shape.id(this.doc, this.node) === '' ? null : this.shape.idSpan(this.doc, this.node);
+	}
+	get id() {
+		const id = this.shape.id(this.doc, this.node);
+		return id !== '' ? id : (this.doc.records.length === 1 && this.doc.hints.id) || `#${this.nth}`;
+	}
+	get from() {
+		return leadFrom(this.doc.tape, startOf(this.doc.tape, this.node));
+	}
+	get to() {
+		const to = this.doc.tape.to(this.node);
+		return this.shape.trail ? trailTo(this.doc.tape, to) : to;
+	}
+	get line() {
+		return lineAt(this.doc.lines, startOf(this.doc.tape, this.node));
+	}
+	get fields() {
+		return this.shape.fields(this.doc, this.node);
+	}
+	get remark() {
+		return remarkOf(this.doc.tape, startOf(this.doc.tape, this.node), this.doc.tape.to(this.node));
+	}
+}
+
+/** Adds the record at a node to the document; `nth` counts from 1. */
+export function addRecord(doc: Document, node: number, nth: number, shape: RecordShape): void {
+	doc.records.push(new LazyRecord(doc, node, nth, shape));
+}

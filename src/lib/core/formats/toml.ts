@@ -1,0 +1,449 @@
+import { toEol } from '../text';
+import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints, type Scalar } from './document';
+import { DEEPEST } from './json';
+import { lineEnd } from './lines';
+import { BARE, itemsOf, LIST, MAP, OWN, TEXT } from './tape';
+import { addTreeRecords, isHolder, treeFormat, type Tongue } from './tree';
+
+// A section `[a.b]` is a map among the others of the file; its name on the tape is the path that its header means.
+/** A table that is written in braces. */
+const SECTION_NAMES = new WeakMap<Document, Map<number, string>>();
+/** A date or time. */
+const DATE = OWN;
+
+class Fault extends Error {
+	constructor(
+		readonly at: number,
+		message: string
+	) {
+		super(message);
+	}
+}
+
+const isBare = (code: number) =>
+	(code >= 97 && code <= 122) || (code >= 65 && code <= 90) || (code >= 48 && code <= 57) || code === 95 || code === 45;
+
+const NUMBER =
+	/^(?:[-+]?(?:0|[1-9](?:_?\d)*)(?:\.\d(?:_?\d)*)?(?:[eE][-+]?\d(?:_?\d)*)?|0x[0-9a-fA-F](?:_?[0-9a-fA-F])*|0o[0-7](?:_?[0-7])*|0b[01](?:_?[01])*|[-+]?(?:inf|nan))$/;
+const DATETIME =
+	/^(?:\d{4}-\d\d-\d\d(?:[Tt ]\d\d:\d\d(?::\d\d(?:\.\d+)?)?(?:[Zz]|[-+]\d\d:\d\d)?)?|\d\d:\d\d(?::\d\d(?:\.\d+)?)?)$/;
+
+class Scanner {
+	at = 0;
+	depth = 0;
+	readonly names = new Map<number, string>();
+	constructor(readonly doc: OpenDocument) {}
+
+	private code(at = this.at): number {
+		return this.doc.text.charCodeAt(at);
+	}
+
+	private fault(message: string, at = this.at): never {
+		throw new Fault(at, message);
+	}
+
+	private blanks(): void {
+		while (this.code() === 32 || this.code() === 9) this.at++;
+	}
+
+	private comment(): void {
+		const from = this.at;
+		this.at = lineEnd(this.doc.text, this.at);
+		this.doc.tape.remark(from, this.at);
+	}
+
+	private isEnd(): boolean {
+		return this.at >= this.doc.text.length || this.code() === 10 || this.code() === 13;
+	}
+
+	/** Space, line ends and comments inside brackets. */
+	private space(): void {
+		while (this.at < this.doc.text.length) {
+			const code = this.code();
+			if (code === 32 || code === 9 || code === 10 || code === 13) this.at++;
+			else if (code === 35) this.comment();
+			else return;
+		}
+	}
+
+	/** One part of a name, quoted or bare; returns its text. */
+	private part(): string {
+		const from = this.at;
+		const code = this.code();
+		if (code === 34 || code === 39) {
+			this.string();
+			return stringText(this.doc.text.slice(from, this.at));
+		}
+		while (isBare(this.code())) this.at++;
+		if (this.at === from) this.fault('A name is missing here; names with other characters than letters, digits, _ and - need quotes.');
+		return this.doc.text.slice(from, this.at);
+	}
+
+	/** A dotted name; returns its parts and stands behind it, before any space. */
+	key(): string[] {
+		const parts = [this.part()];
+		for (;;) {
+			const behind = this.at;
+			this.blanks();
+			if (this.code() !== 46) {
+				this.at = behind;
+				return parts;
+			}
+			this.at++;
+			this.blanks();
+			parts.push(this.part());
+		}
+	}
+
+	private string(): void {
+		const { text } = this.doc;
+		const from = this.at;
+		const quote = text[from]!;
+		if (text.startsWith(quote.repeat(3), from)) {
+			let at = from + 3;
+			for (; at < text.length; at++) {
+				if (quote === '"' && text[at] === '\\') at++;
+				else if (text.startsWith(quote.repeat(3), at)) {
+					at += 3;
+					while (text[at] === quote && at < text.length) at++;
+					this.at = at;
+					return;
+				}
+			}
+			this.fault(`This text is never closed by ${quote.repeat(3)}.`, from);
+		}
+		for (let at = from + 1; at < text.length; at++) {
+			const code = text.charCodeAt(at);
+			if (code === 10 || code === 13) break;
+			if (code === 92 && quote === '"') {
+				if (!/^(?:[btnfre"\\]|u[0-9a-fA-F]{4}|U[0-9a-fA-F]{8}|x[0-9a-fA-F]{2})/.test(text.slice(at + 1, at + 10)))
+					this.fault('After the backslash stands something that TOML does not know.', at);
+				at++;
+			} else if (text[at] === quote) {
+				this.at = at + 1;
+				return;
+			} else if (code < 32 && code !== 9) this.fault('A control character cannot stand in a text.', at);
+		}
+		this.fault('This text is never closed by its quote.', from);
+	}
+
+	value(keyFrom: number, keyTo: number): void {
+		const { text, tape } = this.doc;
+		const from = this.at;
+		const code = this.code();
+		if (code === 34 || code === 39) {
+			this.string();
+			tape.leaf(TEXT, keyFrom, keyTo, from, this.at);
+		} else if (code === 91) this.array(keyFrom, keyTo);
+		else if (code === 123) this.inline(keyFrom, keyTo);
+		else {
+			while (this.at < text.length && !/[\s,\]}#]/.test(text[this.at]!)) this.at++;
+			if (/^\d{4}-\d\d-\d\d$/.test(text.slice(from, this.at)) && /^ \d\d:/.test(text.slice(this.at, this.at + 4))) {
+				this.at++;
+				while (this.at < text.length && !/[\s,\]}#]/.test(text[this.at]!)) this.at++;
+			}
+			const word = text.slice(from, this.at);
+			if (word === '') this.fault('A value is missing behind this “=”.', from);
+			if (DATETIME.test(word)) tape.leaf(DATE, keyFrom, keyTo, from, this.at);
+			else if (NUMBER.test(word) || word === 'true' || word === 'false') tape.leaf(BARE, keyFrom, keyTo, from, this.at);
+			else this.fault('This is no value that TOML knows; text needs quotes.', from);
+		}
+	}
+
+	private enter(): void {
+		if (++this.depth > DEEPEST) this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+	}
+
+	private array(keyFrom: number, keyTo: number): void {
+		const { tape, text } = this.doc;
+		const open = this.at++;
+		this.enter();
+		const node = tape.open(LIST, keyFrom, keyTo, open);
+		for (;;) {
+			this.space();
+			if (this.at >= text.length) this.fault('The “[” here is never closed.', open);
+			if (this.code() === 93) break;
+			this.value(-1, -1);
+			this.space();
+			if (this.code() === 44) this.at++;
+			else if (this.code() !== 93)
+				this.fault(this.at >= text.length ? 'The “[” here is never closed.' : 'A comma is missing between two values.', this.at >= text.length ? open : this.at);
+		}
+		tape.close(node, ++this.at);
+		this.depth--;
+	}
+
+	private inline(keyFrom: number, keyTo: number): void {
+		const { tape, text } = this.doc;
+		const open = this.at++;
+		this.enter();
+		const node = tape.open(MAP, keyFrom, keyTo, open);
+		const seen = new Set<string>();
+		for (;;) {
+			this.space();
+			if (this.at >= text.length) this.fault('The “{” here is never closed.', open);
+			if (this.code() === 125) break;
+			this.pair(seen);
+			this.space();
+			if (this.code() === 44) this.at++;
+			else if (this.code() !== 125)
+				this.fault(this.at >= text.length ? 'The “{” here is never closed.' : 'A comma is missing between two pairs.', this.at >= text.length ? open : this.at);
+		}
+		tape.close(node, ++this.at);
+		this.depth--;
+	}
+
+	pair(seen: Set<string>): void {
+		const from = this.at;
+		const name = joined(this.key());
+		const to = this.at;
+		this.blanks();
+		if (this.code() !== 61) this.fault('A “=” is missing behind this name.', from);
+		if (seen.has(name)) this.doc.problem(from, `“${name}” is given twice here.`);
+		seen.add(name);
+		this.at++;
+		this.blanks();
+		this.value(from, to);
+	}
+
+	/** The rest of a line behind a value or header. */
+	private rest(): void {
+		this.blanks();
+		if (this.code() === 35) this.comment();
+		if (!this.isEnd()) this.fault('Something stands behind the value on this line.');
+	}
+
+	file(): number {
+		const { doc } = this;
+		const { tape, text } = doc;
+		const root = tape.open(MAP, -1, -1, 0);
+		let group = -1;
+		let groupName = '';
+		let groupTables = new Map<string, number>();
+		let section = -1;
+		let end = 0;
+		let seen = new Set<string>();
+		const headers = new Set<string>();
+		const endSection = () => {
+			if (section >= 0 && section !== group) tape.close(section, end);
+			section = -1;
+		};
+		const endGroup = () => {
+			endSection();
+			if (group >= 0) tape.close(group, end);
+			group = -1;
+		};
+		while (this.at < text.length) {
+			const from = this.at;
+			let count = tape.count;
+			try {
+				this.blanks();
+				if (this.isEnd()) {
+					this.at++;
+					continue;
+				}
+				if (this.code() === 35) {
+					this.comment();
+					continue;
+				}
+				if (this.code() === 91) {
+					const start = this.at;
+					const many = this.code(start + 1) === 91;
+					this.at += many ? 2 : 1;
+					this.blanks();
+					const keyFrom = this.at;
+					const parts = this.key();
+					const keyTo = this.at;
+					this.blanks();
+					if (!text.startsWith(many ? ']]' : ']', this.at)) this.fault(`This header is never closed by “${many ? ']]' : ']'}”.`, start);
+					this.at += many ? 2 : 1;
+					const whole = joined(parts);
+					const first = parts[0]!;
+					const startsGroup = group < 0 || first !== groupName || (many && parts.length === 1);
+					if (!many && parts.length === 1 && headers.has(whole)) doc.problem(start, `The table “${whole}” is begun twice.`);
+					headers.add(whole);
+					if (startsGroup) {
+						endGroup();
+						if (groupName !== first || (many && parts.length === 1)) groupTables = new Map();
+						groupName = first;
+						count = tape.count;
+						group = tape.open(MAP, keyFrom, parts.length === 1 ? keyTo : keyFrom + firstLength(text, keyFrom), start);
+						this.names.set(group, first);
+						if (many && parts.length === 1) this.tables.add(group);
+					} else endSection();
+					if (parts.length === 1) section = group;
+					else {
+						section = tape.open(MAP, keyFrom, keyTo, start);
+						this.names.set(section, pathBelow(parts.slice(1), many, groupTables));
+					}
+					end = this.at;
+					seen = new Set();
+					this.rest();
+					continue;
+				}
+				this.pair(seen);
+				end = this.at;
+				this.rest();
+			} catch (error) {
+				if (!(error instanceof Fault)) throw error;
+				this.depth = 0;
+				if (tape.count > count && !(section >= 0 && section >= count)) tape.cut(count);
+				doc.problem(error.at, error.message);
+				this.at = Math.max(lineEnd(text, error.at), from + 1);
+			}
+		}
+		endGroup();
+		tape.close(root, text.length);
+		return root;
+	}
+
+	/** Groups that are `[[…]]`. */
+	readonly tables = new Set<number>();
+}
+
+const joined = (parts: string[]) => parts.map((part) => (/^[\w-]+$/.test(part) ? part : JSON.stringify(part))).join('.');
+
+const firstLength = (text: string, at: number) => /^(?:"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+)/.exec(text.slice(at, at + 500))?.[0].length ?? 0;
+
+/** The path of a section inside its group, with the number of the table of a list that it belongs to. */
+function pathBelow(parts: string[], many: boolean, tables: Map<string, number>): string {
+	let path = '';
+	parts.forEach((part, nth) => {
+		path += (path === '' ? '' : '.') + joined([part]);
+		const last = nth === parts.length - 1;
+		if (last && many) tables.set(path, (tables.get(path) ?? -1) + 1);
+		const number = tables.get(path);
+		if (number !== undefined) path += `[${number}]`;
+	});
+	return path;
+}
+
+const ESCAPES: Record<string, string> = { b: '\b', t: '\t', n: '\n', f: '\f', r: '\r', e: '\x1b' };
+
+/** The text of a string in any of its four writings. */
+function stringText(raw: string): string {
+	const quote = raw[0]!;
+	const long = raw.length >= 6 && raw.startsWith(quote.repeat(3));
+	let inner = long ? raw.slice(3, -3).replace(/^(?:\r\n|\n)/, '') : raw.slice(1, -1);
+	if (quote === "'") return inner;
+	if (long) inner = inner.replace(/\\[ \t]*(?:\r\n|\n|\r)\s*/g, '');
+	return inner.replace(/\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|x([0-9a-fA-F]{2})|([^]))/g, (whole, four, eight, two, char: string) => {
+		if (char !== undefined) return ESCAPES[char] ?? char;
+		const code = parseInt((four ?? eight ?? two) as string, 16);
+		return code <= 0x10ffff ? String.fromCodePoint(code) : whole;
+	});
+}
+
+const basic = (value: string) =>
+	`"${value
+		.replaceAll('\\', '\\\\')
+		.replaceAll('"', '\\"')
+		.replaceAll('\n', '\\n')
+		.replaceAll('\r', '\\r')
+		.replaceAll('\t', '\\t')
+		.replace(/[\x00-\x1f\x7f]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`)}"`;
+
+function writeString(value: string, old: string, eol: string): string {
+	if (old.startsWith("'''") && !value.includes("'''") && !value.endsWith("'") && !/[\x00-\x08\x0b-\x1f\x7f]/.test(value))
+		return `'''${/^'''(?:\r\n|\n)/.test(old) || value.startsWith('\n') ? eol : ''}${value.replaceAll('\n', eol)}'''`;
+	if (old.startsWith('"""') && !/["\\]|[\x00-\x08\x0b-\x1f\x7f]/.test(value))
+		return `"""${/^"""(?:\r\n|\n)/.test(old) || value.startsWith('\n') ? eol : ''}${value.replaceAll('\n', eol)}"""`;
+	if (old.startsWith("'") && !old.startsWith("'''") && !/['\x00-\x08\x0a-\x1f\x7f]/.test(value)) return `'${value}'`;
+	return basic(value);
+}
+
+const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
+
+function bareValue(raw: string): Scalar {
+	if (raw === 'true') return true;
+	if (raw === 'false') return false;
+	const digits = raw.replaceAll('_', '');
+	if (/inf$/.test(digits)) return digits.startsWith('-') ? -Infinity : Infinity;
+	if (/nan$/.test(digits)) return NaN;
+	const number = Number(digits);
+	return Number.isSafeInteger(number) || /[.eE]/.test(digits) ? number : digits;
+}
+
+/** What a bare value is, for a sentence. */
+const sort = (word: string) => (word === 'true' || word === 'false' ? 'switch' : DATETIME.test(word) ? 'date' : 'number');
+
+const tongue: Tongue = {
+	name(doc, node) {
+		const named = SECTION_NAMES.get(doc)?.get(node);
+		if (named !== undefined) return named;
+		const raw = doc.text.slice(doc.tape.keyFrom(node), doc.tape.keyTo(node));
+		if (/^[\w-]+$/.test(raw)) return raw;
+		return raw
+			.split(/\s*\.\s*(?=(?:[^"']|"(?:[^"\\]|\\.)*"|'[^']*')*$)/)
+			.map((part) => (/^["']/.test(part) ? stringText(part) : part))
+			.join('.');
+	},
+	value(doc, node) {
+		const kind = doc.tape.kind(node);
+		return kind === TEXT ? stringText(raw(doc, node)) : kind === BARE ? bareValue(raw(doc, node)) : raw(doc, node);
+	},
+	writeName: (_doc, name) => (/^[\w-]+$/.test(name) ? name : basic(name)),
+	writeValue(doc, node, value) {
+		const bare = NUMBER.test(value) || DATETIME.test(value) || value === 'true' || value === 'false';
+		if (node < 0) return bare ? value : basic(value);
+		const old = raw(doc, node);
+		if (doc.tape.kind(node) === TEXT) return writeString(value, old, toEol(doc.text));
+		if (!bare || (sort(value) !== sort(old) && sort(old) !== 'number' && sort(value) !== 'number'))
+			throw new EditRefused(`Here stands a ${sort(old)}; “${value}” is none.`);
+		return value;
+	},
+	pair: ' = ',
+	inside(doc, node) {
+		const { tape, text } = doc;
+		if (text[tape.from(node)] === '{' || (tape.kind(node) === LIST && text[tape.from(node)] === '['))
+			return { from: tape.from(node) + 1, to: tape.to(node) - 1, separators: ',' };
+		if (node === 0) return { from: 0, to: text.length, separators: '' };
+		const header = lineEnd(text, tape.keyTo(node));
+		return { from: header, to: Math.max(header, tape.to(node)), separators: '', lead: toEol(text) };
+	},
+	comment: (text, at) => (text.charCodeAt(at) === 35 ? lineEnd(text, at) : -1),
+	repeats: true,
+	numbered: (doc, node) => tablesOf.get(doc)?.has(node) ?? false,
+	linewise: true,
+	renameNode({ tape, text }, node, name) {
+		// A dotted name or header keeps the parts before its last.
+		const key = text.slice(tape.keyFrom(node), tape.keyTo(node));
+		const last = /(?:"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+)$/.exec(key);
+		if (!last) return null;
+		return [{ from: tape.keyFrom(node) + last.index, to: tape.keyTo(node), insert: tongue.writeName({} as Document, name.split('.').at(-1)!, '') }];
+	},
+	records(doc, root) {
+		const { tape } = doc;
+		const tables = tablesOf.get(doc)!;
+		const items = itemsOf(tape, root);
+		const names = new Set(items.map((item) => tongue.name(doc, item)));
+		if (items.length > 0 && names.size === 1 && items.every((item) => tables.has(item)))
+			return { holder: root, items, named: false };
+		const sections = items.length > 0 && items.every((item) => isHolder(tape, item) && !tables.has(item) && text0(doc, item) === '[');
+		if (sections && names.size === items.length && (items.length > 1 || itemsOf(tape, items[0]!).every((item) => !isHolder(tape, item))))
+			return { holder: root, items, named: true };
+		return { holder: -1, items: [root], named: false };
+	}
+};
+
+const tablesOf = new WeakMap<Document, Set<number>>();
+const text0 = (doc: Document, node: number) => doc.text[doc.tape.from(node)];
+
+function read(text: string, hints: ReadHints): Document {
+	const doc = startDocument('toml', text, hints);
+	const scanner = new Scanner(doc);
+	SECTION_NAMES.set(doc, scanner.names);
+	tablesOf.set(doc, scanner.tables);
+	const root = scanner.file();
+	doc.tape.finish();
+	if (doc.tape.count > 1) addTreeRecords(doc, root, tongue);
+	else {
+		doc.holder = root;
+		doc.named = true;
+		if (doc.problems.length === 0) doc.problem(0, text.trim() === '' ? 'The file is empty: there is no data.' : 'There is no data in this file, only comments.');
+	}
+	return doc;
+}
+
+/** TOML: sections or tables of a list are records; a file with values of its own is one record. */
+export const toml = treeFormat('toml', ['toml'], read, tongue);

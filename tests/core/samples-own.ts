@@ -1,0 +1,224 @@
+// Made-up files of pages, messages, and the formats that only a field guide knows.
+import fc from 'fast-check';
+import type { BlockLayout, PositionalLayout } from '$core/formats';
+import { eols, escapeXml, ids, lines, pick, value, type Sample } from './sample-parts';
+
+export const html: fc.Arbitrary<Sample> = fc
+	.tuple(ids(), fc.infiniteStream(value), fc.infiniteStream(fc.nat(4)), eols, fc.boolean())
+	.map(([keys, values, shapes, eol, final]) => {
+		const rows = keys.flatMap((key) => {
+			const text = escapeXml(values.next().value!).replaceAll('>', '&gt;') || 'x';
+			const shape = shapes.next().value!;
+			const lead = shape === 1 ? ['\t\t<!-- about the next -->'] : [];
+			if (shape === 0) return [...lead, `\t\t<option value=${key}>${text}`];
+			if (shape === 2) return [...lead, `\t\t<OPTION selected value='${key}'>${text}</OPTION>`];
+			return [
+				...lead,
+				`\t\t<option value="${key}" title="${escapeXml(values.next().value!)}">${text}</option>`
+			];
+		});
+		const head = [
+			'<!doctype html>',
+			'<title>a < b</title>',
+			'<script>if (a < b) "<option>";</script>',
+			'<p>One<br>two',
+			'\t<select id=coast>'
+		];
+		return {
+			format: 'html' as const,
+			path: 'ui/page.html',
+			text: lines([...head, ...rows, '\t</select>', '</p>'], eol, final)
+		};
+	});
+
+const quoted = (text: string) => `"${text.replaceAll('\\', '\\\\').replaceAll('"', '\\"')}"`;
+
+export const po: fc.Arbitrary<Sample> = fc
+	.tuple(ids(), fc.infiniteStream(value), fc.infiniteStream(fc.nat(5)), eols, fc.boolean())
+	.map(([keys, values, shapes, eol, final]) => {
+		const text = () => quoted(values.next().value!);
+		const entries = keys.map((key) => {
+			const shape = shapes.next().value!;
+			const body = [`msgid "${key}"`, `msgstr ${text()}`];
+			if (shape === 0) return ['# said by hand', '#: a.lua:3', '#, c-format, fuzzy', ...body];
+			if (shape === 1) return ['msgctxt "bay"', `msgid "${key}"`, 'msgstr ""', text(), text()];
+			if (shape === 2)
+				return [
+					'#, no-wrap',
+					`msgid "${key}"`,
+					`msgid_plural ${text()}`,
+					`msgstr[0] ${text()}`,
+					`msgstr[1] ${text()}`
+				];
+			if (shape === 3) return body.map((line) => `#~ ${line}`);
+			return body;
+		});
+		const head = ['msgid ""', 'msgstr ""', '"Content-Type: text/plain; charset=UTF-8\\n"'];
+		const all = [head, ...entries].flatMap((entry, at) => (at > 0 ? ['', ...entry] : entry));
+		return { format: 'po' as const, path: 'words/de/some.po', text: lines(all, eol, final) };
+	});
+
+const block = (parts: Partial<BlockLayout>): BlockLayout => ({
+	shape: 'block',
+	open: '{',
+	close: '}',
+	assign: '=',
+	openAfter: '',
+	end: '',
+	listOpen: '',
+	listClose: '',
+	listSeparator: '',
+	quotes: '"',
+	escape: '\\',
+	comments: ['#'],
+	blockComment: null,
+	...parts
+});
+
+/** Four punctuations of block text. */
+export const BLOCKS: BlockLayout[] = [
+	block({ listOpen: '[', listClose: ']', listSeparator: ',', blockComment: ['/*', '*/'] }),
+	block({
+		open: '<<',
+		close: '>>',
+		assign: ':',
+		end: ';',
+		listOpen: '(',
+		listClose: ')',
+		quotes: "'",
+		escape: '',
+		comments: ['//']
+	}),
+	block({ open: 'begin', close: 'end', assign: '', openAfter: ':', escape: '"', comments: ['--'] }),
+	block({ assign: '', comments: [';'], quotes: '"', end: '' })
+];
+
+const blockWord = fc.stringMatching(/^[a-z0-9äß漢.]{1,6}$/).filter((text) => !/begin|end/.test(text));
+
+export const blockText: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(blockWord),
+		fc.infiniteStream(fc.nat(4)),
+		fc.nat(BLOCKS.length - 1),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, fields, values, shapes, which, eol, final]) => {
+		const layout = BLOCKS[which]!;
+		const word = () => values.next().value!;
+		const { quotes, end } = layout;
+		const assign = layout.assign === '' ? ' ' : ` ${layout.assign} `;
+		const safe = (name: string) => (/begin|end/.test(name) ? `n${name.length}` : name);
+		const open = layout.openAfter === '' ? ` ${layout.open}` : `${layout.openAfter} ${layout.open}`;
+		const pair = (field: string): string => {
+			const shape = shapes.next().value!;
+			if (shape === 0) return `\t${field}${assign}${quotes}${word()} ${word()}${quotes}${end}`;
+			if (shape === 1 && layout.listOpen) {
+				const items = [word(), word(), word()].join(layout.listSeparator ? `${layout.listSeparator} ` : ' ');
+				return `\t${field}${assign}${layout.listOpen}${items}${layout.listClose}${end}`;
+			}
+			if (shape === 2) return `\t${field}${assign}${word()}${end} ${layout.comments[0]} said behind`;
+			return `\t${field}${assign}${word()}${end}`;
+		};
+		const rows = [...new Set(keys.map(safe))].flatMap((key) => [
+			...(shapes.next().value! === 0 ? [`${layout.comments[0]} about the next one`] : []),
+			`vessel ${key}${open}`,
+			...([...new Set(fields.next().value!.map(safe))] as string[]).map(pair),
+			`\teffect ${word()}${open}`,
+			`\t\tadd${assign}3${end}`,
+			`\t${layout.close}`,
+			layout.close
+		]);
+		return {
+			format: 'block' as const,
+			path: 'data/some.def',
+			text: lines(rows, eol, final),
+			hints: { layout }
+		};
+	});
+
+const POSITIONS: PositionalLayout[] = [
+	{
+		shape: 'positional',
+		separator: '',
+		comments: ['#'],
+		head: [['version', 'count']],
+		record: [['id', 'day', 'x', 'y']],
+		count: 'count'
+	},
+	{
+		shape: 'positional',
+		separator: ',',
+		comments: ['//'],
+		head: [['count']],
+		record: [['id'], ['x', 'y']],
+		count: 'count'
+	},
+	{
+		shape: 'positional',
+		separator: '|',
+		comments: [';'],
+		head: [],
+		record: [['id', 'days', 'note']],
+		count: null
+	}
+];
+
+export const positional: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(fc.stringMatching(/^[a-z0-9.äツ-]{1,6}$/)),
+		fc.infiniteStream(fc.nat(4)),
+		fc.nat(2),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, values, shapes, which, eol, final]) => {
+		const layout = POSITIONS[which]!;
+		const mark = layout.comments[0]!;
+		const join = layout.separator === '' ? ' ' : layout.separator;
+		const next = () => values.next().value!;
+		const behind = () => (shapes.next().value! === 0 ? ` ${mark} said` : '');
+		const heads = [
+			[`3 ${String(keys.length).padStart(3, '0')} ${mark} version, how many`],
+			[`${keys.length}`],
+			[]
+		];
+		const rows = keys.flatMap((key) => [
+			...(shapes.next().value! === 0 ? [`${mark} about the next one`] : []),
+			...layout.record.map(
+				(names) => names.map((field) => (field === 'id' ? key : next())).join(join) + behind()
+			)
+		]);
+		return {
+			format: 'positional' as const,
+			path: 'data/some.lst',
+			text: lines([...pick(heads, which), ...rows], eol, final),
+			hints: { layout }
+		};
+	});
+
+export const textLines: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(fc.stringMatching(/^[a-z0-9äツ]{1,6}$/)),
+		fc.boolean(),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, values, patterned, eol, final]) => {
+		const next = () => values.next().value!;
+		const rows = keys.map((key) => (patterned ? `${key} -> ${next()} @ ${next()}` : `${key} ${next()}`));
+		const pattern = patterned ? '^(?<id>\\w+) -> (?<to>\\S+) @ (?<at>\\S+)$' : null;
+		return {
+			format: 'lines' as const,
+			path: 'data/some.txt',
+			text: lines(['# of all', ...rows], eol, final),
+			hints: { layout: { shape: 'lines' as const, pattern, comments: ['#'] } }
+		};
+	});
+
+/** A value that a word of block text can be. */
+export const blockValue = blockWord;
