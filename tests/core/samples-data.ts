@@ -78,9 +78,7 @@ export const toml: fc.Arbitrary<Sample> = fc
 			const below = shapes.next().value! === 0 ? [`[${head}.sub]`, 'x = 1', `[[${head}.many]]`, 'y = 2'] : [];
 			return [...(at > 0 ? [''] : []), ...about, ...body, ...below];
 		});
-		// A lone table with others inside is one record only when another stands beside it.
-		const own = keys.length === 1 && !list ? [...rows, '', '[other_one]', 'z = 1'] : rows;
-		return { format: 'toml' as const, path: 'data/some.toml', text: lines(own, eol, final) };
+		return { format: 'toml' as const, path: 'data/some.toml', text: lines(rows, eol, final) };
 	});
 
 function luaText(text: string, shape: number): string {

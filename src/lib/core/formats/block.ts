@@ -1,7 +1,7 @@
 import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints } from './document';
 import { DEEPEST } from './json';
 import type { BlockLayout } from './layout';
-import { lineEnd } from './lines';
+import { contentLineEnd, lineEnd } from './lines';
 import { itemsOf, LIST, MAP, TEXT } from './tape';
 import { addTreeRecords, holderOf, isHolder, treeFormat, type Tongue } from './tree';
 
@@ -25,12 +25,13 @@ export const PLAIN_BLOCK: BlockLayout = {
 const layoutOf = (doc: Document): BlockLayout =>
 	doc.hints.layout?.shape === 'block' ? doc.hints.layout : PLAIN_BLOCK;
 
+const IN_WORD = /[\p{L}\p{N}_]/u;
 const isBlank = (code: number) => code === 32 || code === 9;
 const isBreak = (code: number) => code === 10 || code === 13;
 
 /** End of commentary that begins at `at`; -1 where none does. */
 function commentEnd(text: string, at: number, layout: BlockLayout): number {
-	for (const mark of layout.comments) if (mark !== '' && text.startsWith(mark, at)) return lineEnd(text, at);
+	for (const mark of layout.comments) if (mark !== '' && text.startsWith(mark, at)) return contentLineEnd(text, at);
 	const block = layout.blockComment;
 	if (!block || !text.startsWith(block[0], at)) return -1;
 	const end = text.indexOf(block[1], at + block[0].length);
@@ -51,8 +52,12 @@ class Scanner {
 		this.stops = new Set([open, close, assign, openAfter, end, listOpen, listClose, listSeparator].filter(Boolean).map((mark) => mark[0]!));
 	}
 
+	/** Whether a mark stands here; one that is a word must stand by itself. */
 	private starts(mark: string): boolean {
-		return mark !== '' && this.text.startsWith(mark, this.at);
+		const { text, at } = this;
+		if (mark === '' || !text.startsWith(mark, at)) return false;
+		if (!IN_WORD.test(mark[0]!)) return true;
+		return !IN_WORD.test(text[at - 1] ?? '') && !IN_WORD.test(text[at + mark.length] ?? '');
 	}
 
 	private blanks(): void {
@@ -79,8 +84,10 @@ class Scanner {
 	private quoted(): number {
 		const quote = this.text[this.at]!;
 		if (!this.layout.quotes.includes(quote) || this.layout.quotes === '') return -1;
-		for (let at = this.at + 1; at < this.text.length; at++) {
-			if (this.layout.escape !== '' && this.text.startsWith(this.layout.escape, at)) at += this.layout.escape.length;
+		const { text } = this;
+		for (let at = this.at + 1; at < text.length; at++) {
+			if (this.layout.escape === quote && text[at] === quote && text[at + 1] === quote) at++;
+			else if (this.layout.escape !== '' && this.layout.escape !== quote && this.text.startsWith(this.layout.escape, at)) at += this.layout.escape.length;
 			else if (this.text[at] === quote) return at + 1;
 			else if (isBreak(this.text.charCodeAt(at))) break;
 		}
@@ -182,35 +189,8 @@ class Scanner {
 			}
 			const name = this.word();
 			const words: [number, number][] = [];
-			let opened = false;
-			for (;;) {
-				this.blanks();
-				if (this.starts(layout.openAfter)) {
-					const behind = this.at;
-					this.at += layout.openAfter.length;
-					this.space();
-					if (this.starts(layout.open)) opened = true;
-					else this.at = behind;
-					break;
-				}
-				if (layout.openAfter === '' && this.startsOpen()) {
-					opened = true;
-					break;
-				}
-				if (layout.assign !== '' && this.starts(layout.assign)) break;
-				if (layout.assign === '' || this.at >= this.text.length || isBreak(this.text.charCodeAt(this.at)) || this.punctuation() || commentEnd(this.text, this.at, layout) >= 0) break;
-				words.push(this.word());
-			}
-			if (!opened && layout.assign === '') {
-				// Nothing but space between name and value: words before a block are its own, else they are the value.
-				const behind = this.at;
-				while (this.at < this.text.length && !isBreak(this.text.charCodeAt(this.at)) && !this.punctuation() && commentEnd(this.text, this.at, layout) < 0) {
-					words.push(this.word());
-					this.blanks();
-				}
-				if (this.startsOpen()) opened = true;
-				else this.at = words.length > 0 ? words[0]![0] : behind;
-			}
+			const opened = this.header(words);
+			if (!opened && layout.assign === '' && words.length > 0) this.at = words[0]![0];
 			if (opened) {
 				this.block(from, name, words, depth);
 				continue;
@@ -234,6 +214,26 @@ class Scanner {
 				if (this.starts(layout.end)) this.at += layout.end.length;
 				else doc.problem(this.at, `“${layout.end}” is missing behind this value.`);
 			}
+		}
+	}
+
+	/** Words behind a name, up to the mark that assigns or the line end. Whether a block opens behind them. */
+	private header(words: [number, number][]): boolean {
+		const { layout } = this;
+		for (;;) {
+			this.blanks();
+			if (layout.openAfter === '') {
+				if (this.startsOpen()) return true;
+			} else if (this.starts(layout.openAfter)) {
+				const behind = this.at;
+				this.at += layout.openAfter.length;
+				if (this.startsOpen()) return true;
+				this.at = behind;
+				return false;
+			}
+			const ends = this.at >= this.text.length || isBreak(this.text.charCodeAt(this.at)) || this.punctuation();
+			if (ends || commentEnd(this.text, this.at, layout) >= 0) return false;
+			words.push(this.word());
 		}
 	}
 
@@ -276,6 +276,7 @@ const isQuoted = (raw: string, quotes: string) => raw.length >= 2 && quotes.incl
 function unquoted(raw: string, { quotes, escape }: BlockLayout): string {
 	if (!isQuoted(raw, quotes)) return raw;
 	const inner = raw.slice(1, -1);
+	if (escape === raw[0]) return inner.replaceAll(escape + escape, escape);
 	return escape === '' ? inner : inner.split(escape + escape).map((part) => part.replaceAll(escape, '')).join(escape);
 }
 
@@ -304,6 +305,7 @@ function written(value: string, old: string, layout: BlockLayout, word: boolean)
 		if (!other) throw new EditRefused('This value holds the quote that would close it.');
 		return other + value + other;
 	}
+	if (escape === mark) return mark + value.replaceAll(mark, mark + mark) + mark;
 	return mark + (escape === '' ? value : value.replaceAll(escape, escape + escape).replaceAll(mark, escape + mark)) + mark;
 }
 
@@ -346,7 +348,7 @@ const tongue: Tongue = {
 	},
 	inRow: ({ tape }, node) => tape.keyFrom(node) >= 0 || tape.kind(node) !== TEXT || isInList({ tape }, node),
 	repeats: true,
-	linewise: true,
+	trail: true,
 	numbered: (doc, node) => isHolder(doc.tape, node) && doc.tape.kind(node) === MAP && headed(doc, node),
 	idLeaf(doc, node) {
 		const { tape } = doc;

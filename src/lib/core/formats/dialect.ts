@@ -70,11 +70,21 @@ function guessSeparator(lines: string[], quote: string): string {
 	return best;
 }
 
-/** A single quote is the quote where it opens and closes cells and the double one does neither. */
+const alike = (lines: string[], separator: string, quote: string) => {
+	const counts = lines.map((line) => split(line, separator, quote).length);
+	return counts.every((count) => count === counts[0]);
+};
+
+/** A single quote is the quote where no cell begins with a double one and it makes the lines alike, or wraps them. */
 function guessQuote(text: string): string {
 	const sample = text.slice(0, SAMPLE_LENGTH);
-	if (/(^|[,;\t|\r\n])"/.test(sample)) return '"';
-	return /(^|[,;\t|\r\n])'[^'\r\n]*'([,;\t|\r\n]|$)/.test(sample) ? "'" : '"';
+	if (/(^|[,;\t|\r\n])"/.test(sample) || !/(^|[,;\t|\r\n])'/.test(sample)) return '"';
+	const lines = sampleLines(text, "'");
+	const separator = guessSeparator(lines, "'");
+	const better = alike(lines, separator, "'") && !alike(sampleLines(text, ''), separator, '');
+	const row = split(lines[1] ?? lines[0] ?? '', separator, "'").filter((cell) => !/^[-+.\d]*$/.test(cell.trim()));
+	const wraps = row.length > 1 && row.every((cell) => /^'.*'$/.test(cell.trim()));
+	return better || wraps ? "'" : '"';
 }
 
 /** A quote behind a backslash is escaped where more of the cell follows it and no quote is doubled. */
@@ -101,7 +111,7 @@ const bare = (cell: string, quote: string) => {
  * them alike, the quote that opens cells, `#` before the header, a first line of names, a second one of types.
  */
 export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Dialect {
-	const quote = hints.quote ?? guessQuote(text);
+	const quote = hints.quote ?? (id === 'tsv' ? '"' : guessQuote(text));
 	const all = sampleLines(text, id === 'tsv' ? '' : quote);
 	const comment = hints.comment ?? (/^(#|\/\/|;)/.exec(all[0] ?? '')?.[1] ?? '');
 	const isTable = (mark: string) => all[0]!.split(mark).length > 1 && !all[0]!.startsWith(`${comment} `);

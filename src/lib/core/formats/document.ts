@@ -72,6 +72,8 @@ export interface Document {
 	tape: Tape;
 	/** The node whose items are the records; -1 where the whole file is one. */
 	holder: number;
+	/** Path of what holds the records, empty for the root; null where the file is one record; undefined where it has none. */
+	at?: string | null | undefined;
 	/** Whether the records' ids are the names under which they stand. */
 	named: boolean;
 	hints: ReadHints;
@@ -97,8 +99,8 @@ export interface ReadHints {
 	ragged?: boolean;
 	/** Mark of comment lines in delimited text. */
 	comment?: string;
-	/** Path of the list or map that holds the records. */
-	at?: string;
+	/** Path of the list or map that holds the records, empty for the root; null where the whole file is one record. */
+	at?: string | null;
 	/** Name of the elements that are records, when not all children of the root are. */
 	element?: string;
 	/** Whether comments and trailing commas, which many readers take, are faults here. */

@@ -53,6 +53,8 @@ interface Open {
 	node: number;
 	name: string;
 	textFrom: number;
+	/** Where the text ended before the element did: at commentary. */
+	textTo?: number;
 }
 
 function scan(doc: OpenDocument): number {
@@ -63,7 +65,7 @@ function scan(doc: OpenDocument): number {
 	const endOption = (at: number, to: number) => {
 		if (!option) return;
 		let from = option.textFrom;
-		let end = at;
+		let end = option.textTo ?? at;
 		while (from < end && SPACE.test(text[from]!)) from++;
 		while (end > from && SPACE.test(text[end - 1]!)) end--;
 		tape.leaf(RUN, -1, -1, from, end);
@@ -81,6 +83,7 @@ function scan(doc: OpenDocument): number {
 			if (end < 0) doc.problem(at, 'This comment is never closed by “-->”.');
 			const to = end < 0 ? text.length : end + 3;
 			tape.remark(at, to);
+			if (option) (option as Open).textTo ??= at;
 			at = text.indexOf('<', to);
 			continue;
 		}
@@ -172,6 +175,7 @@ function read(text: string, hints: ReadHints): Document {
 	const root = scan(doc);
 	doc.tape.finish();
 	addTreeRecords(doc, root, tongue);
+	doc.key = hints.key ?? 'value';
 	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no page.');
 	return doc;
 }

@@ -147,7 +147,7 @@ const tongue: Tongue = {
 		return { from: header, to: Math.max(header, tape.to(node)), separators: '', lead: toEol(text) };
 	},
 	repeats: true,
-	linewise: true,
+	trail: true,
 	records: ({ tape }, root) => {
 		const items: number[] = [];
 		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);

@@ -7,6 +7,7 @@ import {
 	type ReadHints,
 	type Scalar
 } from './document';
+import { contentLineEnd } from './lines';
 import { BARE, LIST, MAP, TEXT, type TapeWriter } from './tape';
 import { addTreeRecords, treeFormat, type Tongue } from './tree';
 
@@ -20,11 +21,7 @@ const isWordEnd = (code: number) =>
 /** End of the commentary that begins at `at`, or -1; one that never ends goes to the end of the text. */
 export function slashComment(text: string, at: number): number {
 	if (text.charCodeAt(at) !== 47) return -1;
-	if (text.charCodeAt(at + 1) === 47) {
-		let end = at + 2;
-		while (end < text.length && text.charCodeAt(end) !== 10 && text.charCodeAt(end) !== 13) end++;
-		return end;
-	}
+	if (text.charCodeAt(at + 1) === 47) return contentLineEnd(text, at);
 	if (text.charCodeAt(at + 1) !== 42) return -1;
 	const end = text.indexOf('*/', at + 2);
 	return end < 0 ? text.length : end + 2;

@@ -14,6 +14,13 @@ export function lineEnd(text: string, at: number): number {
 	return at;
 }
 
+/** End of what stands on the line that holds `at`, without the space behind it: where commentary ends. */
+export function contentLineEnd(text: string, at: number): number {
+	let end = lineEnd(text, at);
+	while (end > at && (text.charCodeAt(end - 1) === 32 || text.charCodeAt(end - 1) === 9)) end--;
+	return end;
+}
+
 /** Start of the next line after `at`. */
 export function nextLine(text: string, at: number): number {
 	const end = lineEnd(text, at);

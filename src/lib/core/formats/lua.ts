@@ -1,8 +1,8 @@
 import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints, type Scalar } from './document';
 import { DEEPEST } from './json';
 import { BARE, itemsOf, LIST, MAP, OWN, TEXT } from './tape';
-import { addTreeRecords, holderOf, isHolder, treeFormat, type Tongue } from './tree';
-import { lineEnd } from './lines';
+import { addTreeRecords, isHolder, plainRecords, treeFormat, type Tongue } from './tree';
+import { contentLineEnd, lineEnd } from './lines';
 
 /** Anything that is no value by itself: a calculation, a call, a function. Shown as written. */
 const CODE = OWN;
@@ -40,7 +40,7 @@ function longEnd(text: string, at: number): number {
 function commentEnd(text: string, at: number): number {
 	if (text.charCodeAt(at) !== 45 || text.charCodeAt(at + 1) !== 45) return -1;
 	const long = longEnd(text, at + 2);
-	return long >= 0 ? long : Number.isNaN(long) ? text.length : lineEnd(text, at);
+	return long >= 0 ? long : Number.isNaN(long) ? text.length : contentLineEnd(text, at);
 }
 
 class Scanner {
@@ -598,27 +598,29 @@ const tongue: Tongue = {
 	},
 	comment: commentEnd,
 	repeats: true,
+	top: (doc, root) => onlyTable(doc, root) ?? root,
 	records(doc, root) {
 		const { tape } = doc;
+		const table = onlyTable(doc, root);
+		if (table !== null) return plainRecords(tape, table);
 		const items = itemsOf(tape, root);
 		const tables = items.filter((item) => isHolder(tape, item));
-		// The one table that the file gives back or assigns, among functions and other code.
-		if (tables.length === 1 && items.every((item) => item === tables[0] || tape.kind(item) === CODE)) {
-			const table = tables[0]!;
-			const holder = holderOf(tape, table);
-			return holder < 0
-				? { holder: -1, items: [table], named: false }
-				: { holder, items: itemsOf(tape, holder), named: tape.kind(holder) === MAP };
-		}
 		const names = new Set(tables.map((item) => tongue.name(doc, item)));
 		if (tables.length === items.length && tables.length > 1 && tables.every((item) => tape.kind(item) === MAP)) {
 			if (names.size === tables.length) return { holder: root, items: tables, named: true };
 			if (names.size === 1) return { holder: root, items: tables, named: false };
 		}
 		return { holder: -1, items: [root], named: false };
-	},
-	linewise: true
+	}
 };
+
+/** The one table that a file gives back or assigns, among functions and other code; null where there are more. */
+function onlyTable({ tape }: Document, root: number): number | null {
+	const items = itemsOf(tape, root);
+	const tables = items.filter((item) => isHolder(tape, item));
+	const alone = tables.length === 1 && items.every((item) => item === tables[0] || tape.kind(item) === CODE);
+	return alone ? tables[0]! : null;
+}
 
 const parentMaps = new WeakMap<Document, Map<number, number>>();
 

@@ -35,7 +35,6 @@ interface Open {
 	node: number;
 	last: number;
 	hasText: boolean;
-	obsolete: boolean;
 }
 
 function scan(doc: OpenDocument): number {
@@ -105,8 +104,8 @@ function scan(doc: OpenDocument): number {
 			continue;
 		}
 		const kind = kindOf(match[2]!, match[3]);
-		const starts = kind === CONTEXT || (kind === ID && !(entry && !entry.hasText && lastIsContext(tape, entry.node)));
 		endLeaf();
+		const starts = kind === CONTEXT || (kind === ID && !(entry && !entry.hasText && lastIsContext(tape, entry.node)));
 		if (starts && entry && (entry.hasText || tape.count > entry.node + 1 + (flags ? 1 : 0))) {
 			if (!entry.hasText) doc.problem(from, 'The entry before this one has no msgstr.');
 			endEntry();
@@ -116,7 +115,7 @@ function scan(doc: OpenDocument): number {
 			const node = tape.open(MAP, -1, -1, start);
 			if (flags && start !== from) addFlags(flags);
 			flags = null;
-			return { node, last: from, hasText: false, obsolete: match[1] !== undefined };
+			return { node, last: from, hasText: false };
 		};
 		entry ??= begin();
 		const quote = from + match[0].length;
@@ -180,6 +179,13 @@ const leafOf = ({ tape }: Document, node: number, kind: number) =>
 
 const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
 
+/** Whether a part stands behind the mark of entries that are no longer used. */
+function isObsolete({ text, tape }: Document, node: number): boolean {
+	let at = tape.keyFrom(node);
+	while (text[at - 1] === ' ' || text[at - 1] === '\t') at--;
+	return text.slice(Math.max(0, at - OBSOLETE.length), at) === OBSOLETE;
+}
+
 const tongue: Tongue = {
 	name({ tape }, node) {
 		const kind = tape.kind(node);
@@ -214,15 +220,14 @@ const tongue: Tongue = {
 		if (id < 0) return '';
 		const name = unquoted(raw(doc, id));
 		const whole = context < 0 ? name : `${unquoted(raw(doc, context))}|${name}`;
-		const { text, tape } = doc;
-		return text.startsWith(OBSOLETE, text.lastIndexOf('\n', tape.keyFrom(id)) + 1) ? `${OBSOLETE} ${whole}` : whole;
+		return isObsolete(doc, id) ? `${OBSOLETE} ${whole}` : whole;
 	},
 	pair: ' ',
 	inside: ({ tape }, node) =>
 		tape.kind(node) === LIST
 			? { from: tape.from(node) + 2, to: tape.to(node), separators: ',' }
 			: { from: tape.from(node), to: tape.to(node), separators: '' },
-	linewise: true,
+	trail: true,
 	records: ({ tape }, root) => ({ holder: root, items: itemsOf(tape, root), named: false })
 };
 

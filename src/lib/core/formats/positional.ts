@@ -168,7 +168,7 @@ const tongue: Tongue = {
 	dropNode() {
 		throw new EditRefused('A value of this file cannot be left out: the others would move into its place.');
 	},
-	linewise: true,
+	trail: true,
 	records(doc, root) {
 		const { tape } = doc;
 		const holder = itemsOf(tape, root).find((item) => tape.kind(item) === LIST)!;

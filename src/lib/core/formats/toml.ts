@@ -1,13 +1,23 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints, type Scalar } from './document';
 import { DEEPEST } from './json';
-import { lineEnd } from './lines';
+import { contentLineEnd, lineEnd } from './lines';
+import { insertAt } from './siblings';
 import { BARE, itemsOf, LIST, MAP, OWN, TEXT } from './tape';
-import { addTreeRecords, isHolder, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, isHolder, rowOf, treeFormat, type Tongue } from './tree';
 
-// A section `[a.b]` is a map among the others of the file; its name on the tape is the path that its header means.
-/** A table that is written in braces. */
-const SECTION_NAMES = new WeakMap<Document, Map<number, string>>();
+// A section `[a.b]` is a map inside the section `[a]` that it follows, else among the others of the file.
+interface Section {
+	/** What its header adds to the name of the section that it stands in. */
+	name: string;
+	/** Place of the last part of its name in its header, from 0. */
+	part: number;
+	/** Whether it is one of a list, `[[…]]`. */
+	many: boolean;
+}
+
+const sections = new WeakMap<Document, Map<number, Section>>();
+const sectionOf = (doc: Document, node: number) => sections.get(doc)?.get(node);
 /** A date or time. */
 const DATE = OWN;
 
@@ -31,7 +41,7 @@ const DATETIME =
 class Scanner {
 	at = 0;
 	depth = 0;
-	readonly names = new Map<number, string>();
+	readonly sections = new Map<number, Section>();
 	constructor(readonly doc: OpenDocument) {}
 
 	private code(at = this.at): number {
@@ -48,8 +58,8 @@ class Scanner {
 
 	private comment(): void {
 		const from = this.at;
-		this.at = lineEnd(this.doc.text, this.at);
-		this.doc.tape.remark(from, this.at);
+		this.at = lineEnd(this.doc.text, from);
+		this.doc.tape.remark(from, contentLineEnd(this.doc.text, from));
 	}
 
 	private isEnd(): boolean {
@@ -217,25 +227,13 @@ class Scanner {
 		const { doc } = this;
 		const { tape, text } = doc;
 		const root = tape.open(MAP, -1, -1, 0);
-		let group = -1;
-		let groupName = '';
-		let groupTables = new Map<string, number>();
-		let section = -1;
+		const open: { parts: string[]; node: number }[] = [];
 		let end = 0;
 		let seen = new Set<string>();
 		const headers = new Set<string>();
-		const endSection = () => {
-			if (section >= 0 && section !== group) tape.close(section, end);
-			section = -1;
-		};
-		const endGroup = () => {
-			endSection();
-			if (group >= 0) tape.close(group, end);
-			group = -1;
-		};
 		while (this.at < text.length) {
 			const from = this.at;
-			let count = tape.count;
+			const count = tape.count;
 			try {
 				this.blanks();
 				if (this.isEnd()) {
@@ -247,76 +245,61 @@ class Scanner {
 					continue;
 				}
 				if (this.code() === 91) {
-					const start = this.at;
-					const many = this.code(start + 1) === 91;
-					this.at += many ? 2 : 1;
-					this.blanks();
-					const keyFrom = this.at;
-					const parts = this.key();
-					const keyTo = this.at;
-					this.blanks();
-					if (!text.startsWith(many ? ']]' : ']', this.at)) this.fault(`This header is never closed by “${many ? ']]' : ']'}”.`, start);
-					this.at += many ? 2 : 1;
+					const { parts, many, keyFrom, keyTo, start } = this.header();
 					const whole = joined(parts);
-					const first = parts[0]!;
-					const startsGroup = group < 0 || first !== groupName || (many && parts.length === 1);
-					if (!many && parts.length === 1 && headers.has(whole)) doc.problem(start, `The table “${whole}” is begun twice.`);
+					if (!many && headers.has(whole)) doc.problem(start, `The table “${whole}” is begun twice.`);
 					headers.add(whole);
-					if (startsGroup) {
-						endGroup();
-						if (groupName !== first || (many && parts.length === 1)) groupTables = new Map();
-						groupName = first;
-						count = tape.count;
-						group = tape.open(MAP, keyFrom, parts.length === 1 ? keyTo : keyFrom + firstLength(text, keyFrom), start);
-						this.names.set(group, first);
-						if (many && parts.length === 1) this.tables.add(group);
-					} else endSection();
-					if (parts.length === 1) section = group;
-					else {
-						section = tape.open(MAP, keyFrom, keyTo, start);
-						this.names.set(section, pathBelow(parts.slice(1), many, groupTables));
-					}
+					while (open.length > 0 && !isInside(parts, open.at(-1)!.parts)) tape.close(open.pop()!.node, end);
+					const above = open.at(-1)?.parts.length ?? 0;
+					const node = tape.open(MAP, keyFrom, keyTo, start);
+					this.sections.set(node, { name: joined(parts.slice(above)), part: parts.length - 1, many });
+					open.push({ parts, node });
+					// Below a table of a list the names may begin anew.
+					if (many) for (const known of headers) if (known.startsWith(`${whole}.`)) headers.delete(known);
 					end = this.at;
 					seen = new Set();
-					this.rest();
-					continue;
+				} else {
+					this.pair(seen);
+					end = this.at;
 				}
-				this.pair(seen);
-				end = this.at;
 				this.rest();
 			} catch (error) {
 				if (!(error instanceof Fault)) throw error;
 				this.depth = 0;
-				if (tape.count > count && !(section >= 0 && section >= count)) tape.cut(count);
+				if (tape.count > count && !this.sections.has(count)) tape.cut(count);
 				doc.problem(error.at, error.message);
 				this.at = Math.max(lineEnd(text, error.at), from + 1);
 			}
 		}
-		endGroup();
+		while (open.length > 0) tape.close(open.pop()!.node, end);
 		tape.close(root, text.length);
 		return root;
 	}
 
-	/** Groups that are `[[…]]`. */
-	readonly tables = new Set<number>();
+	/** `[name]` or `[[name]]`. */
+	private header() {
+		const { text } = this.doc;
+		const start = this.at;
+		const many = this.code(start + 1) === 91;
+		const close = many ? ']]' : ']';
+		this.at += close.length;
+		this.blanks();
+		const keyFrom = this.at;
+		const parts = this.key();
+		const keyTo = this.at;
+		this.blanks();
+		if (!text.startsWith(close, this.at)) this.fault(`This header is never closed by “${close}”.`, start);
+		this.at += close.length;
+		return { parts, many, keyFrom, keyTo, start };
+	}
 }
+
+const isInside = (parts: string[], outer: string[]) =>
+	parts.length > outer.length && outer.every((part, nth) => parts[nth] === part);
 
 const joined = (parts: string[]) => parts.map((part) => (/^[\w-]+$/.test(part) ? part : JSON.stringify(part))).join('.');
 
-const firstLength = (text: string, at: number) => /^(?:"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+)/.exec(text.slice(at, at + 500))?.[0].length ?? 0;
-
-/** The path of a section inside its group, with the number of the table of a list that it belongs to. */
-function pathBelow(parts: string[], many: boolean, tables: Map<string, number>): string {
-	let path = '';
-	parts.forEach((part, nth) => {
-		path += (path === '' ? '' : '.') + joined([part]);
-		const last = nth === parts.length - 1;
-		if (last && many) tables.set(path, (tables.get(path) ?? -1) + 1);
-		const number = tables.get(path);
-		if (number !== undefined) path += `[${number}]`;
-	});
-	return path;
-}
+const PART = /"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+/g;
 
 const ESCAPES: Record<string, string> = { b: '\b', t: '\t', n: '\n', f: '\f', r: '\r', e: '\x1b' };
 
@@ -324,7 +307,7 @@ const ESCAPES: Record<string, string> = { b: '\b', t: '\t', n: '\n', f: '\f', r:
 function stringText(raw: string): string {
 	const quote = raw[0]!;
 	const long = raw.length >= 6 && raw.startsWith(quote.repeat(3));
-	let inner = long ? raw.slice(3, -3).replace(/^(?:\r\n|\n)/, '') : raw.slice(1, -1);
+	let inner = long ? raw.slice(3, -3).replace(/\r\n/g, '\n').replace(/^\n/, '') : raw.slice(1, -1);
 	if (quote === "'") return inner;
 	if (long) inner = inner.replace(/\\[ \t]*(?:\r\n|\n|\r)\s*/g, '');
 	return inner.replace(/\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|x([0-9a-fA-F]{2})|([^]))/g, (whole, four, eight, two, char: string) => {
@@ -369,8 +352,8 @@ const sort = (word: string) => (word === 'true' || word === 'false' ? 'switch' :
 
 const tongue: Tongue = {
 	name(doc, node) {
-		const named = SECTION_NAMES.get(doc)?.get(node);
-		if (named !== undefined) return named;
+		const section = sectionOf(doc, node);
+		if (section) return section.name;
 		const raw = doc.text.slice(doc.tape.keyFrom(node), doc.tape.keyTo(node));
 		if (/^[\w-]+$/.test(raw)) return raw;
 		return raw
@@ -401,39 +384,56 @@ const tongue: Tongue = {
 		const header = lineEnd(text, tape.keyTo(node));
 		return { from: header, to: Math.max(header, tape.to(node)), separators: '', lead: toEol(text) };
 	},
-	comment: (text, at) => (text.charCodeAt(at) === 35 ? lineEnd(text, at) : -1),
+	comment: (text, at) => (text.charCodeAt(at) === 35 ? contentLineEnd(text, at) : -1),
 	repeats: true,
-	numbered: (doc, node) => tablesOf.get(doc)?.has(node) ?? false,
-	linewise: true,
-	renameNode({ tape, text }, node, name) {
-		// A dotted name or header keeps the parts before its last.
-		const key = text.slice(tape.keyFrom(node), tape.keyTo(node));
-		const last = /(?:"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+)$/.exec(key);
-		if (!last) return null;
-		return [{ from: tape.keyFrom(node) + last.index, to: tape.keyTo(node), insert: tongue.writeName({} as Document, name.split('.').at(-1)!, '') }];
+	numbered: (doc, node) => sectionOf(doc, node)?.many ?? false,
+	trail: true,
+	renameNode(doc, node, name) {
+		const { tape, text } = doc;
+		const section = sectionOf(doc, node);
+		const insert = tongue.writeName(doc, name.split('.').at(-1)!, '');
+		// A dotted name or header keeps its other parts; the headers of sections inside hold the name too.
+		const headers = section ? [...sections.get(doc)!.keys()].filter((other) => other >= node && other < tape.after(node)) : [node];
+		return headers.map((header) => {
+			const parts = [...text.slice(tape.keyFrom(header), tape.keyTo(header)).matchAll(PART)];
+			const part = parts[section ? section.part : parts.length - 1]!;
+			const from = tape.keyFrom(header) + part.index;
+			return { from, to: from + part[0].length, insert };
+		});
+	},
+	addMember(doc, node, name, value) {
+		const { tape, text } = doc;
+		const row = rowOf(doc, node, tongue);
+		const raw = `${tongue.writeName(doc, name, '')}${row.separators ? ' = ' : pairOf(doc, node)}${tongue.writeValue(doc, -1, value, node)}`;
+		if (row.separators) return insertAt(row, row.items.length, raw);
+		// Behind the section's own values; sections inside come after them.
+		const own = itemsOf(tape, node).map((item) => !sectionOf(doc, item));
+		const items = row.items.filter((_, nth) => own[nth]);
+		return insertAt({ ...row, items, lead: toEol(text) }, items.length, raw);
 	},
 	records(doc, root) {
 		const { tape } = doc;
-		const tables = tablesOf.get(doc)!;
 		const items = itemsOf(tape, root);
-		const names = new Set(items.map((item) => tongue.name(doc, item)));
-		if (items.length > 0 && names.size === 1 && items.every((item) => tables.has(item)))
+		const found = items.map((item) => sectionOf(doc, item));
+		const names = new Set(found.map((section) => section?.name));
+		if (items.length > 0 && names.size === 1 && found.every((section) => section?.many))
 			return { holder: root, items, named: false };
-		const sections = items.length > 0 && items.every((item) => isHolder(tape, item) && !tables.has(item) && text0(doc, item) === '[');
-		if (sections && names.size === items.length && (items.length > 1 || itemsOf(tape, items[0]!).every((item) => !isHolder(tape, item))))
-			return { holder: root, items, named: true };
+		if (items.length > 0 && found.every((section) => section && !section.many)) return { holder: root, items, named: true };
 		return { holder: -1, items: [root], named: false };
 	}
 };
 
-const tablesOf = new WeakMap<Document, Set<number>>();
-const text0 = (doc: Document, node: number) => doc.text[doc.tape.from(node)];
+/** What stands between name and value in the section's last pair. */
+function pairOf({ tape, text }: Document, node: number): string {
+	const last = itemsOf(tape, node).findLast((item) => !isHolder(tape, item));
+	const between = last === undefined ? '' : text.slice(tape.keyTo(last), tape.from(last));
+	return /^[ \t]*=[ \t]*$/.test(between) ? between : ' = ';
+}
 
 function read(text: string, hints: ReadHints): Document {
 	const doc = startDocument('toml', text, hints);
 	const scanner = new Scanner(doc);
-	SECTION_NAMES.set(doc, scanner.names);
-	tablesOf.set(doc, scanner.tables);
+	sections.set(doc, scanner.sections);
 	const root = scanner.file();
 	doc.tape.finish();
 	if (doc.tape.count > 1) addTreeRecords(doc, root, tongue);

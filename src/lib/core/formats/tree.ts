@@ -62,8 +62,10 @@ export interface Tongue {
 	/** The value that holds a record's id, and the id, where they are not told from a name or a key alone. */
 	idLeaf?(doc: Document, node: number): number;
 	idText?(doc: Document, node: number): string;
-	/** Whether the file is made of lines: a first record needs nothing around it. */
-	linewise?: boolean;
+	/** Whether commentary behind a record on its line is part of it. */
+	trail?: boolean;
+	/** The node from which the guide's path to the records is counted; the root where it is not another. */
+	top?(doc: Document, root: number): number;
 	/** A copy of a record as it is written in another document. */
 	copy?(doc: Document, source: Document, record: RecordNode): string;
 }
@@ -194,7 +196,7 @@ function idNode(doc: Document, node: number, tongue: Tongue): number {
 /** How the records of a tree are read. */
 export function treeShape(tongue: Tongue): RecordShape {
 	return {
-		trail: tongue.linewise ?? false,
+		trail: tongue.trail ?? false,
 		idSpan(doc, node) {
 			const at = idNode(doc, node, tongue);
 			if (at < 0) return null;
@@ -219,18 +221,37 @@ function recordsBelow(
 	tongue: Tongue
 ): { holder: number; items: number[]; named: boolean } {
 	const { tape, hints } = doc;
-	if (hints.at !== undefined) {
-		const holder = nodeAt(doc, root, hints.at, tongue);
-		if (holder >= 0 && isHolder(tape, holder))
-			return { holder, items: itemsOf(tape, holder), named: tape.kind(holder) === MAP };
+	const top = tongue.top?.(doc, root) ?? root;
+	if (hints.at === null) return { holder: -1, items: [top], named: false };
+	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, tongue);
+	if (said >= 0 && isHolder(tape, said)) {
+		const items = itemsOf(tape, said).filter((item) => isHolder(tape, item));
+		const listed = tongue.repeats && items.length > 0 && items.every((item) => tongue.numbered?.(doc, item));
+		return { holder: said, items, named: tape.kind(said) === MAP && !listed };
 	}
 	if (tongue.records) return tongue.records(doc, root);
+	return plainRecords(tape, top);
+}
+
+/** The records of a root, told from its shape. */
+export function plainRecords(tape: Tape, root: number): { holder: number; items: number[]; named: boolean } {
 	const holder = holderOf(tape, root);
 	return {
 		holder,
 		items: holder < 0 ? [root] : itemsOf(tape, holder),
 		named: holder >= 0 && tape.kind(holder) === MAP
 	};
+}
+
+/** The path of the records' holder, as the guide would say it; null where the whole file is one record. */
+function pathOfHolder(doc: Document, root: number, tongue: Tongue): string | null | undefined {
+	const top = tongue.top?.(doc, root) ?? root;
+	if (doc.holder < 0) return null;
+	const first = doc.records[0];
+	if (first && containing(doc.tape, doc.holder, first.node) !== doc.holder) return undefined;
+	if (doc.holder === top) return '';
+	for (const [name, item] of members(doc, top, tongue)) if (item === doc.holder) return name;
+	return undefined;
 }
 
 /** Adds the records below the root to the document. Those that were never closed are left out. */
@@ -253,6 +274,7 @@ export function addTreeRecords(doc: Document, root: number, tongue: Tongue): voi
 	items.forEach((item, nth) => {
 		if (!tape.broken.has(item)) addRecord(doc, item, nth + 1, shape);
 	});
+	doc.at = pathOfHolder(doc, root, tongue);
 }
 
 const rowItems = (doc: Document, node: number, tongue: Tongue) =>
@@ -523,7 +545,8 @@ export function insertRecordBelow(
 		eol
 	);
 	if (row.items.length > 0) return insertAt(row, count, raw);
-	if (tongue.linewise) return insertLines(doc, raw, 0);
+	// A file of lines needs nothing around its first record.
+	if (doc.tape.keyFrom(holder) < 0 && row.separators === '') return insertLines(doc, raw, 0);
 	return insertAt({ ...row, lead: gapBefore(source.text, record.from).replace(/^(\r\n|\n|\r)/, eol) }, 0, raw);
 }
 

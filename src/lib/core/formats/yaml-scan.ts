@@ -2,6 +2,7 @@
 // followed by descent: block collections by their columns, flow collections by their brackets.
 import type { OpenDocument } from './document';
 import { DEEPEST } from './json';
+import { contentLineEnd, lineEnd } from './lines';
 import { BARE, LIST, MAP, OWN, TEXT, type TapeWriter } from './tape';
 import { isEscape } from './yaml-scalars';
 
@@ -110,8 +111,8 @@ class Scanner {
 
 	private comment(): void {
 		const from = this.at;
-		while (this.at < this.length && !isBreak(this.code())) this.at++;
-		this.tape.remark(from, this.at);
+		this.at = lineEnd(this.text, from);
+		this.tape.remark(from, contentLineEnd(this.text, from));
 	}
 
 	/** Steps over a line end, empty lines and comments to the first character of the next line with content. */

@@ -9,9 +9,10 @@ import {
 	type RecordNode,
 	type Scalar
 } from './document';
+import { contentLineEnd } from './lines';
 import { indentAt, reindent } from './siblings';
 import { itemsOf, MAP, TEXT } from './tape';
-import { addTreeRecords, containing, holderOf, isHolder, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, containing, isHolder, plainRecords, treeFormat, type Tongue } from './tree';
 import { plainValue, scalarText, writeScalar } from './yaml-scalars';
 import { ALIAS, scanYaml, type YamlNotes } from './yaml-scan';
 
@@ -74,23 +75,15 @@ const tongue: Tongue = {
 			: { from: tape.from(node), to: tape.to(node), separators: '' };
 	},
 	comment(text, at) {
-		if (text.charCodeAt(at) !== 35) return -1;
-		let end = at;
-		while (end < text.length && !/[\r\n]/.test(text[end]!)) end++;
-		return end;
+		return text.charCodeAt(at) === 35 ? contentLineEnd(text, at) : -1;
 	},
 	itemHead: '',
+	top: ({ tape }, root) => itemsOf(tape, root)[0] ?? root,
 	records(doc, root) {
 		const { tape } = doc;
 		const docs = itemsOf(tape, root);
 		if (docs.length > 1) return { holder: root, items: docs, named: false };
-		const only = docs[0] ?? root;
-		const holder = holderOf(tape, only);
-		return {
-			holder,
-			items: holder < 0 ? [only] : itemsOf(tape, holder),
-			named: holder >= 0 && tape.kind(holder) === MAP
-		};
+		return plainRecords(tape, docs[0] ?? root);
 	}
 };
 
@@ -109,11 +102,14 @@ const base = treeFormat('yaml', ['yaml', 'yml'], read, tongue);
 function emptied(doc: Document, holder: number): Splice[] {
 	const { tape, text } = doc;
 	const brackets = tape.kind(holder) === MAP ? '{}' : '[]';
-	const keyed = tape.keyFrom(holder) >= 0;
+	const keyed = hasName(doc, holder);
 	let from = tape.from(holder);
 	if (keyed) while (from > 0 && /\s/.test(text[from - 1]!)) from--;
 	return [{ from, to: tape.to(holder), insert: (keyed ? ' ' : '') + brackets }];
 }
+
+/** Whether a collection stands behind a name; what stands in a document by itself may stand behind its `---`. */
+const hasName = ({ tape }: Document, node: number) => tape.keyFrom(node) >= 0 && containing(tape, 0, node) !== 0;
 
 const isLastOfBlock = (doc: Document, holder: number) =>
 	holder > 0 && itemsOf(doc.tape, holder).length === 1 && !isFlowNode(doc, holder);
@@ -122,7 +118,7 @@ const isLastOfBlock = (doc: Document, holder: number) =>
 function fill(doc: Document, source: Document, record: RecordNode): Splice[] {
 	const { tape, text } = doc;
 	const eol = toEol(/[\r\n]/.test(text) ? text : source.text);
-	const keyed = tape.keyFrom(doc.holder) >= 0;
+	const keyed = hasName(doc, doc.holder);
 	let from = tape.from(doc.holder);
 	if (keyed) while (from > 0 && text[from - 1] === ' ') from--;
 	const own = indentAt(source.text, record.from);

@@ -37,8 +37,13 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 	const claim = claimOf(guide, path);
 	const kind = claim && guide.kinds[claim.kind];
 	if (!kind) return {};
-	const { key, element, separator } = kind;
-	return { ...(key ? { key } : {}), ...(element ? { element } : {}), ...(separator ? { separator } : {}) };
+	const { key, element, separator, at } = kind;
+	return {
+		...(key ? { key } : {}),
+		...(element ? { element } : {}),
+		...(separator ? { separator } : {}),
+		...(at === undefined ? {} : { at })
+	};
 }
 
 /** A pattern with its braces filled in; null when one of the values is absent or empty. */

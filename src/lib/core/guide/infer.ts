@@ -29,6 +29,7 @@ function inferKind(path: string, doc: Document, title: string): KindGuide {
 		title,
 		files: [path],
 		...(doc.key ? { key: doc.key } : {}),
+		...(doc.at === undefined ? {} : { at: doc.at }),
 		merge: 'file',
 		fault: 'refuses',
 		limits: {},

@@ -57,6 +57,8 @@ const kind = z.strictObject({
 	key: z.string().optional(),
 	element: z.string().optional(),
 	separator: z.string().optional(),
+	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
+	at: z.string().nullable().optional(),
 	/** Whether a later layer replaces single records or the whole file. */
 	merge: z.enum(['record', 'file']).default('file'),
 	/** Where new records of this kind are written in a mod; the base's own path when absent. `{language}`, `{mod}`. */
