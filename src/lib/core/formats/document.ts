@@ -1,6 +1,6 @@
 import { excerptAt, lineIndex, placeOf, type LineIndex } from '../text';
 import type { Splice } from '../change';
-import { startTape, type Tape, type TapeWriter } from './tape';
+import { startOf, startTape, type Tape, type TapeWriter } from './tape';
 import type { Layout } from './layout';
 
 export type FormatId =
@@ -195,9 +195,39 @@ export function startDocument(format: FormatId, text: string, hints: ReadHints =
 	};
 }
 
+/** Documents with fewer records are looked through one by one. */
+const FEW = 500;
+/** Places of an id in the text that are tried before all records are. */
+const MOST_PLACES = 2000;
+
+/** The record that begins last at or before an offset. */
+function recordAt({ records, tape }: Document, offset: number): RecordNode | undefined {
+	let low = 0;
+	let high = records.length;
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (startOf(tape, records[middle]!.node) <= offset) low = middle + 1;
+		else high = middle;
+	}
+	return records[low - 1];
+}
+
 /** The record with an id; `line` chooses among several that share it. */
 export function findRecord(doc: Document, id: string, line?: number): RecordNode | undefined {
-	return doc.records.find((record) => record.id === id && (line === undefined || record.line === line));
+	const fits = (record: RecordNode | undefined) =>
+		record !== undefined && record.id === id && (line === undefined || record.line === line);
+	const { records, text } = doc;
+	if (records.length >= FEW && id !== '') {
+		// An id stands in the text of its record: a search there is much faster than reading every record's id.
+		const byPlace = /^#\d+$/.test(id) ? records[Number(id.slice(1)) - 1] : undefined;
+		if (fits(byPlace)) return byPlace;
+		let places = 0;
+		for (let at = text.indexOf(id); at >= 0 && places < MOST_PLACES; at = text.indexOf(id, at + 1), places++) {
+			const record = recordAt(doc, at);
+			if (fits(record)) return record;
+		}
+	}
+	return records.find(fits);
 }
 
 const NAMED_ITEM = /\[([^\]]*[^\]\d][^\]]*)\]/;

@@ -25,7 +25,7 @@ function quotedEnd(text: string, from: number, to: number): number {
 	if (end < 0 || end >= to) return -1;
 	let behind = end + 1;
 	while (behind < to && isBlank(text.charCodeAt(behind))) behind++;
-	return behind >= to || ';#'.includes(text[behind]!) ? end + 1 : -1;
+	return behind >= to || (behind > end + 1 && ';#'.includes(text[behind]!)) ? end + 1 : -1;
 }
 
 /** The marks between name and value: `=` alone where every line has one, so that names may hold colons. */
@@ -39,24 +39,25 @@ function marksOf(text: string): string {
 	return '=';
 }
 
-function pair(doc: OpenDocument, from: number, to: number, marks: string): boolean {
+/** Reads `name = value`; `lineTo` is the line's end with its trailing space. Returns the end of what it is, or -1. */
+function pair(doc: OpenDocument, from: number, to: number, lineTo: number, marks: string): number {
 	const { text, tape } = doc;
 	let mark = from;
 	while (mark < to && !marks.includes(text[mark]!)) mark++;
 	let keyTo = mark;
 	while (keyTo > from && isBlank(text.charCodeAt(keyTo - 1))) keyTo--;
-	if (mark >= to || keyTo === from) return false;
+	if (mark >= to || keyTo === from) return -1;
 	let start = mark + 1;
-	while (start < to && isBlank(text.charCodeAt(start))) start++;
+	while (start < lineTo && isBlank(text.charCodeAt(start))) start++;
 	let end = quotedEnd(text, start, to);
 	const comment = trailing(text, end < 0 ? start : end, to);
 	if (end < 0) {
-		end = comment < 0 ? to : comment;
+		end = Math.max(start, comment < 0 ? to : comment);
 		while (end > start && isBlank(text.charCodeAt(end - 1))) end--;
 	}
 	if (comment >= 0) tape.remark(comment, to);
 	tape.leaf(TEXT, from, keyTo, start, end);
-	return true;
+	return Math.max(end, to);
 }
 
 function scan(doc: OpenDocument): number {
@@ -67,7 +68,8 @@ function scan(doc: OpenDocument): number {
 	let last = 0;
 	for (let at = 0; at < text.length; at = nextLine(text, at)) {
 		let from = at;
-		let end = lineEnd(text, at);
+		const lineTo = lineEnd(text, at);
+		let end = lineTo;
 		while (from < end && text.charCodeAt(from) <= 32) from++;
 		if (from === end) continue;
 		while (end > from && text.charCodeAt(end - 1) <= 32) end--;
@@ -91,7 +93,8 @@ function scan(doc: OpenDocument): number {
 			continue;
 		}
 		if (section < 0) section = tape.open(MAP, -1, -1, from);
-		if (pair(doc, from, end, marks)) last = end;
+		const behind = pair(doc, from, end, lineTo, marks);
+		if (behind >= 0) last = behind;
 		else doc.problem(from, `This line is neither a section in brackets nor “name = value”.`);
 	}
 	if (section >= 0) tape.close(section, last);
@@ -127,9 +130,11 @@ const tongue: Tongue = {
 		const raw = text.slice(tape.from(node), tape.to(node));
 		const quote = isQuoted(raw) ? raw[0]! : '';
 		if (quote && !value.includes(quote) && !/[\r\n]/.test(value)) return quote + value + quote;
+		// Behind “name:” a “=” would be read as the mark.
+		const lead = text[tape.from(node) - 1] === ':' && value.includes('=') ? ' ' : '';
 		// An empty value may stand right before the commentary, which needs a space before its mark.
 		const gap = value !== '' && /[;#]/.test(text[tape.to(node)] ?? '') ? ' ' : '';
-		return checked(value) + gap;
+		return lead + checked(value) + gap;
 	},
 	renameNode({ tape, text }, node, name) {
 		const section = tape.kind(node) === MAP;

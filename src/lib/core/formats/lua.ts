@@ -303,7 +303,7 @@ class Scanner {
 			else if (this.code() !== 125)
 				this.fault(this.at >= this.text.length ? 'The “{” here is never closed.' : 'A comma is missing between two values.', this.at >= this.text.length ? open : this.at);
 		}
-		if (named || !any) tape.mark(node, named ? MAP : LIST);
+		if (named || !any) tape.mark(node, MAP);
 		tape.close(node, ++this.at);
 		this.depth--;
 	}
@@ -598,6 +598,7 @@ const tongue: Tongue = {
 	},
 	comment: commentEnd,
 	repeats: true,
+	emptyIsList: true,
 	top: (doc, root) => onlyTable(doc, root) ?? root,
 	records(doc, root) {
 		const { tape } = doc;

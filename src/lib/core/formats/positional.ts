@@ -134,10 +134,15 @@ function countNode(doc: Document): number {
 	return -1;
 }
 
-const namesOf = (doc: Document) => {
-	const { head, record } = layoutOf(doc);
-	return [...head.flat(), ...record.flat()];
-};
+const names = new WeakMap<PositionalLayout, string[]>();
+
+/** The names of all values: those of the head, then those of a record. */
+function namesOf(doc: Document): string[] {
+	const layout = layoutOf(doc);
+	const found = names.get(layout) ?? [...layout.head.flat(), ...layout.record.flat()];
+	names.set(layout, found);
+	return found;
+}
 
 const tongue: Tongue = {
 	name(doc, node) {

@@ -49,6 +49,8 @@ export interface Tongue {
 	inRow?(doc: Document, node: number): boolean;
 	/** Whether neighbours in a row may touch. */
 	touch?: boolean;
+	/** Whether a map that holds nothing may as well be a list. */
+	emptyIsList?: boolean;
 	/** What stands before a new item of a list (`- `), where there is no neighbour to look at. */
 	itemHead?: string;
 	/** Adds a member in the format's own way. @throws EditRefused */
@@ -186,11 +188,23 @@ function idNode(doc: Document, node: number, tongue: Tongue): number {
 	if (doc.key === null) return -1;
 	let found = -1;
 	for (let item = node + 1; item < doc.tape.after(node); item = doc.tape.after(item)) {
+		if (!mayBeNamed(doc, item, doc.key)) continue;
 		if (tongue.hidden?.(doc, item) || tongue.name(doc, item) !== doc.key) continue;
 		const leaf = valueNode(doc, item, tongue);
 		if (leaf >= 0) found = leaf;
 	}
 	return found;
+}
+
+/** Whether a node can have a name at all, by its length: plain words are written as they are. */
+function mayBeNamed({ tape, text }: Document, node: number, name: string): boolean {
+	const from = tape.keyFrom(node);
+	if (from < 0) return true;
+	const code = text.charCodeAt(from);
+	const letter = (code >= 97 && code <= 122) || (code >= 65 && code <= 90) || code === 95;
+	const quote = code === 34 || code === 39 ? 2 : 0;
+	const length = tape.keyTo(node) - from - quote;
+	return (!letter && quote === 0) || length === name.length || (length > name.length && quote > 0 && text.indexOf('\\', from) < tape.keyTo(node));
 }
 
 /** How the records of a tree are read. */
@@ -419,7 +433,7 @@ export function renameRecordBelow(doc: Document, record: RecordNode, id: string,
 function listAt(doc: Document, record: RecordNode, path: string, tongue: Tongue): number {
 	const at = concrete(record, path);
 	const node = nodeAt(doc, record.node, at, tongue);
-	if (node < 0 || doc.tape.kind(node) !== LIST) throw new EditRefused(`“${path}” is no list in ${record.id}.`);
+	if (node < 0 || !isList(doc, node, tongue)) throw new EditRefused(`“${path}” is no list in ${record.id}.`);
 	return node;
 }
 
@@ -438,10 +452,13 @@ function repeated(doc: Document, record: RecordNode, path: string, tongue: Tongu
 	return [{ ...row, items: same.map((item) => row.items[all.indexOf(item)]!) }, same];
 }
 
+const isList = ({ tape }: Document, node: number, tongue: Tongue) =>
+	tape.kind(node) === LIST || (tongue.emptyIsList === true && isHolder(tape, node) && tape.after(node) === node + 1);
+
 /** The items of a list of a record, as a row and as nodes. @throws EditRefused */
 function listRow(doc: Document, record: RecordNode, list: string, tongue: Tongue): [Row, number[]] {
 	const many = repeated(doc, record, list, tongue);
-	if (many && !(many[1].length === 1 && doc.tape.kind(many[1][0]!) === LIST)) return many;
+	if (many && !(many[1].length === 1 && isList(doc, many[1][0]!, tongue))) return many;
 	const node = listAt(doc, record, list, tongue);
 	return [rowOf(doc, node, tongue), itemsOf(doc.tape, node)];
 }

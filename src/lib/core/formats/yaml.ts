@@ -11,7 +11,7 @@ import {
 } from './document';
 import { contentLineEnd } from './lines';
 import { indentAt, reindent } from './siblings';
-import { itemsOf, MAP, TEXT } from './tape';
+import { itemsOf, MAP, TEXT, trailTo } from './tape';
 import { addTreeRecords, containing, isHolder, plainRecords, treeFormat, type Tongue } from './tree';
 import { plainValue, scalarText, writeScalar } from './yaml-scalars';
 import { ALIAS, scanYaml, type YamlNotes } from './yaml-scan';
@@ -105,7 +105,7 @@ function emptied(doc: Document, holder: number): Splice[] {
 	const keyed = hasName(doc, holder);
 	let from = tape.from(holder);
 	if (keyed) while (from > 0 && /\s/.test(text[from - 1]!)) from--;
-	return [{ from, to: tape.to(holder), insert: (keyed ? ' ' : '') + brackets }];
+	return [{ from, to: trailTo(tape, tape.to(holder)), insert: (keyed ? ' ' : '') + brackets }];
 }
 
 /** Whether a collection stands behind a name; what stands in a document by itself may stand behind its `---`. */
@@ -160,10 +160,10 @@ export const yaml: Format = {
 		return holder > 0 && isLastOfBlock(doc, holder) ? emptied(doc, holder) : splices;
 	},
 	blank(doc) {
-		const { tape, text } = doc;
+		const { text } = doc;
 		if (doc.holder <= 0 || isFlowNode(doc, doc.holder)) return base.blank(doc);
 		const [splice] = emptied(doc, doc.holder);
-		return text.slice(0, splice!.from) + splice!.insert + text.slice(tape.to(doc.holder));
+		return text.slice(0, splice!.from) + splice!.insert + text.slice(splice!.to);
 	}
 };
 
