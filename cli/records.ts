@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { basename, isAbsolute, relative } from 'node:path';
 import { decode } from '$core/text';
 import { fieldsOf, formatFor, readDocument } from '$core/formats';
-import { claimOf, hintsFor, type Guide } from '$core/guide';
+import { claimOf, encodingFor, hintsFor, type Guide } from '$core/guide';
 import { read, WrongCall } from './arguments';
 import { openGuide } from './open';
 
@@ -24,9 +24,10 @@ export async function recordsOf(file: string, guide: Guide) {
 		throw new WrongCall(`There is no file ${file}.`);
 	});
 	const path = guidePath(guide, file);
-	const format = formatFor(path);
-	const text = decode(bytes);
-	const doc = readDocument(path, text.text, hintsFor(guide, path));
+	const hints = hintsFor(guide, path);
+	const format = formatFor(path, hints);
+	const text = decode(bytes, encodingFor(guide, path));
+	const doc = readDocument(path, text.text, hints);
 	const kind = claimOf(guide, path)?.kind ?? basename(file).replace(/\.[^.]+$/, '');
 	return {
 		file,
@@ -34,6 +35,7 @@ export async function recordsOf(file: string, guide: Guide) {
 		encoding: text.encoding,
 		eol: text.eol,
 		bom: text.bom,
+		...(text.told === 'guess' ? { guess: { confidence: text.confidence, others: text.others } } : {}),
 		records: (doc?.records ?? []).map((record) => ({
 			kind,
 			id: record.id,

@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { applySplices } from '$core/change';
 import { decode, encode, type TextFile } from '$core/text';
-import { EditRefused, findRecord, formatFor, readDocument } from '$core/formats';
-import { hintsFor, type Guide } from '$core/guide';
+import { EditRefused, findField, findRecord, formatFor, readDocument, styledFor } from '$core/formats';
+import { encodingFor, hintsFor, type Guide } from '$core/guide';
 import { z } from 'zod';
 import { writeAtomic } from '../src/lib/files';
 import { read, WrongCall } from './arguments';
@@ -22,13 +22,17 @@ type Edit = z.infer<typeof editSchema>;
 
 function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
 	const path = guidePath(guide, edit.file);
-	const format = formatFor(path);
-	const doc = readDocument(path, file.text, hintsFor(guide, path));
+	const hints = hintsFor(guide, path);
+	const format = formatFor(path, hints);
+	const doc = readDocument(path, file.text, hints);
 	if (!format || !doc) throw new EditRefused(`${edit.file} is not of a format that can be edited.`);
 	const record = findRecord(doc, edit.record);
 	if (!record) throw new EditRefused(`${edit.file} has no record “${edit.record}”.`);
 	try {
-		return { ...file, text: applySplices(file.text, format.set(doc, record, edit.field, edit.value)) };
+		const field = findField(record, edit.field);
+		const { text: value, note } = field ? styledFor(doc, field, edit.value) : { text: edit.value, note: undefined };
+		if (note) process.stderr.write(`${edit.file}, ${edit.record}, ${edit.field}: ${note}\n`);
+		return { ...file, text: applySplices(file.text, format.set(doc, record, edit.field, value)) };
 	} catch (error) {
 		if (error instanceof EditRefused)
 			throw new EditRefused(`${edit.file}, ${edit.record}, ${edit.field}: ${error.message}`);
@@ -87,7 +91,8 @@ export async function set(args: string[]): Promise<number> {
 			decode(
 				await readFile(edit.file).catch(() => {
 					throw new EditRefused(`There is no file ${edit.file}. Nothing was written.`);
-				})
+				}),
+				encodingFor(guide, guidePath(guide, edit.file))
 			);
 		files.set(edit.file, applyEdit(present, edit, guide));
 	}

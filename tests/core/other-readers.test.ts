@@ -61,13 +61,12 @@ function ours(doc: Document, id: FormatId): Record<string, string>[] {
 		.filter((record) => record.node >= 0 && (id !== 'positional' || record.idSpan !== null))
 		.map((record) => {
 			const fields = Object.entries(fieldsOf(record)).map(([path, value]) => [path, plain(String(value))] as const);
-			return Object.fromEntries(id === 'po' ? [['id', messageId(record.id, doc)], ...fields] : fields);
+			return Object.fromEntries(id === 'po' ? [['id', record.idSpan ? messageId(record.id) : ''], ...fields] : fields);
 		});
 	return ordered(seen, id);
 }
 
-const messageId = (id: string, doc: Document) =>
-	id === '#1' && doc.format === 'po' ? '' : id.replace(/^#~ /, '').replace(/^.*\|/, '');
+const messageId = (id: string) => id.replace(/^#~ /, '').replace(/^.*\|/, '');
 
 /** What the other reader takes in another way than is meant here, and is therefore left out of the comparison. */
 function foreign(id: FormatId, text: string): boolean {

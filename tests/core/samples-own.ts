@@ -110,7 +110,7 @@ export const blockText: fc.Arbitrary<Sample> = fc
 		const word = () => values.next().value!;
 		const { quotes, end } = layout;
 		const assign = layout.assign === '' ? ' ' : ` ${layout.assign} `;
-		const safe = (name: string) => (/begin|end/.test(name) ? `n${name.length}` : name);
+		const safe = (name: string) => (/begin|end|^id$|^effect$/.test(name) ? `n${name.length}` : name);
 		const open = layout.openAfter === '' ? ` ${layout.open}` : `${layout.openAfter} ${layout.open}`;
 		const pair = (field: string): string => {
 			const shape = shapes.next().value!;

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Piscina } from 'piscina';
-import { EMPTY_GUIDE, GuideFault, parseGuide, type Guide } from '$core/guide';
+import { EMPTY_GUIDE, GuideFault, hintsFor, parseGuide, type Guide } from '$core/guide';
 import { formatFor } from '$core/formats';
 import { openSource, SourceFault, type Source } from '../files';
 import { keepBlob } from './db/blobs';
@@ -68,7 +68,7 @@ async function readLayer(source: Source, guide: Guide, report: Report): Promise<
 		if (file.bytes) {
 			await keepBlob(db(), file.sha256, file.bytes);
 			// Read once outside the server's own thread: a file that is too much for the reader must not stop the server.
-			if (formatFor(file.path))
+			if (formatFor(file.path, hintsFor(guide, file.path)))
 				await (readers().run({ path: file.path, bytes: file.bytes, guide }) as Promise<Reading | null>);
 		}
 		files.push({ path: file.path, sha256: file.sha256, size: file.size, kept: file.bytes !== null });

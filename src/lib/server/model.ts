@@ -32,10 +32,11 @@ const MOST_DOCUMENTS = 20_000;
 async function bytesOf(q: Queries, rows: LayerRow[]): Promise<LayerBytes[]> {
 	const wanted = rows.flatMap((row) => row.files.filter((file) => file.kept).map((file) => file.sha256));
 	const blobs = await readBlobs(q, [...new Set(wanted)]);
-	return rows.map(({ id, role, title, files }) => ({
+	return rows.map(({ id, role, title, files, encodings }) => ({
 		id,
 		role,
 		title,
+		encodings: new Map(Object.entries(encodings)),
 		files: new Map(files.filter((file) => file.kept).map((file) => [file.path, blobs.get(file.sha256)!]))
 	}));
 }
@@ -43,10 +44,9 @@ async function bytesOf(q: Queries, rows: LayerRow[]): Promise<LayerBytes[]> {
 async function buildModel(q: Queries, project: ProjectRow): Promise<Model> {
 	const layers = await readLayers(q, project.slug);
 	const guide = project.guide ? parseGuide(project.guide) : EMPTY_GUIDE;
-	const guideKey = digestOf(new TextEncoder().encode(project.guide ?? ''));
 	if (documents.size > MOST_DOCUMENTS) documents.clear();
-	const stack = assembleStack(await bytesOf(q, layers), guide, (path, bytes, read) => {
-		const key = `${guideKey} ${path} ${digestOf(bytes)}`;
+	const stack = assembleStack(await bytesOf(q, layers), guide, (path, bytes, how, read) => {
+		const key = `${how} ${path} ${digestOf(bytes)}`;
 		let known = documents.get(key);
 		if (!known) documents.set(key, (known = read()));
 		return known;

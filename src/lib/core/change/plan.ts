@@ -1,4 +1,4 @@
-import { digestOf, encode, detectEol, type Encoding, type TextFile } from '../text';
+import { digestOf, encode, textLike, type Encoding, type TextFile } from '../text';
 import { applySplices, invertSplices, type Splice } from './splice';
 
 /** The files of the layer that is edited, by path from its root. */
@@ -72,14 +72,7 @@ function applyOne(files: Map<string, TextFile>, change: FileChange): void {
 		files.delete(change.path);
 		return;
 	}
-	const text = applySplices(present?.text ?? '', change.splices);
-	const next: TextFile = {
-		text,
-		encoding: change.encoding,
-		bom: change.bom,
-		eol: detectEol(text),
-		told: present?.told ?? 'valid'
-	};
+	const next = textLike(applySplices(present?.text ?? '', change.splices), change, present);
 	if (fileDigest(next) !== change.after) throw new ChangedUnderneath(change.path);
 	files.set(change.path, next);
 }

@@ -1,5 +1,5 @@
 import { changeOf, applySplices, composeSplices, type FileChange, type Splice } from '../change';
-import { detectEol, type TextFile } from '../text';
+import { textLike, type TextFile } from '../text';
 import { readDocument, formatFor, findRecord, type Document, type Format, type RecordNode } from '../formats';
 import { hintsFor } from '../guide';
 import type { Stack } from '../stack';
@@ -46,19 +46,13 @@ export function startDraft(stack: Stack): Draft {
 		const open = draw(path);
 		const text = applySplices(open.now?.text ?? '', splices);
 		open.splices = composeSplices(open.splices, splices);
-		open.now = {
-			text,
-			encoding: base.encoding,
-			bom: base.bom,
-			eol: detectEol(text),
-			told: open.now?.told ?? 'valid'
-		};
+		open.now = textLike(text, base, open.now);
 		open.doc = readDocument(path, text, hintsFor(stack.guide, path));
 	};
 	return {
 		stack,
 		doc: (path) => draw(path).doc,
-		format: (path) => formatFor(path)!,
+		format: (path) => formatFor(path, hintsFor(stack.guide, path))!,
 		create: (path, text, like) => splice(path, [{ from: 0, to: 0, insert: text }], like),
 		edit: (path, splices) => splice(path, splices, draw(path).now!),
 		drop(path) {

@@ -93,9 +93,10 @@ function set(work: Work, intention: Extract<Intention, { do: 'set' }>): string {
 	const before = valueOf(record, field) ?? null;
 	if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
 	const path = take(work.draft, record, work.say);
-	setField(work.draft, path, id, field, value);
-	note(work, record, field, before, value);
 	const guide = work.stack.guide.kinds[kind]!.fields[field];
+	setField(work.draft, path, id, field, value, guide?.type, work.say);
+	const written = work.draft.record(path, id)?.fields.find((candidate) => candidate.path === field)?.value;
+	note(work, record, field, before, written === undefined ? value : String(written ?? ''));
 	return `Set ${(guide?.title ?? field).toLowerCase()} of ${displayName(work.stack, record)}: ${before || 'nothing'} to ${value || 'nothing'}`;
 }
 

@@ -1,5 +1,6 @@
-import { EditRefused, fieldsOf, readDocument } from '../formats';
-import { textPath } from '../guide';
+import { applySplices } from '../change';
+import { EditRefused, fieldsOf, findField, formatFor, styledFor, type FormatId } from '../formats';
+import { hintsFor, textPath } from '../guide';
 import { type EffectiveRecord, type Presence } from '../stack';
 import type { Draft } from './draft';
 
@@ -45,12 +46,38 @@ export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
 	return path;
 }
 
-/** Sets one field in a file of my mod. */
-export function setField(draft: Draft, path: string, id: string, field: string, value: string): void {
+/** Fields whose values are names or texts, however much they look like numbers. */
+const VERBATIM = new Set(['reference', 'textKey', 'text', 'file', 'code']);
+
+/** Sets one field in a file of my mod; a number is written as the one that it replaces. */
+export function setField(
+	draft: Draft,
+	path: string,
+	id: string,
+	field: string,
+	value: string,
+	type?: string,
+	say?: Say
+): void {
 	const record = draft.record(path, id);
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
-	draft.edit(path, draft.format(path).set(draft.doc(path)!, record, field, value));
+	const doc = draft.doc(path)!;
+	const present = findField(record, field);
+	const found = present && type && !VERBATIM.has(type) ? styledFor(doc, present, value) : { text: value };
+	// What stood there may itself be what is wrong: a whole number is not written with decimals because of it.
+	const styled = type === 'whole' && found.text.includes('.') ? { text: value } : found;
+	if (styled.note) say?.(styled.note);
+	draft.edit(path, draft.format(path).set(doc, record, field, styled.text));
 }
+
+/** Files with one empty text, in formats of texts: what a new text is made from. */
+const SEEDS: Partial<Record<FormatId, { text: string; blank: string }>> = {
+	properties: { text: 'x=', blank: '' },
+	po: {
+		text: 'msgid "x"\nmsgstr ""\n',
+		blank: 'msgid ""\nmsgstr ""\n"Content-Type: text/plain; charset=UTF-8\\n"\n'
+	}
+};
 
 /** Puts a text into my mod: over my own if there is one, else as a new line in my mod's own file for the language. */
 export function writeText(
@@ -69,15 +96,18 @@ export function writeText(
 		?.presences.find((presence) => presence.layer.role === 'mine' && presence.language === language);
 	const path = mine?.path ?? textPath(draft.stack.guide, language, mod);
 	if (!path) throw new EditRefused('The field guide does not say into which file new texts are written.');
-	if (!draft.doc(path)) draft.create(path, '', { encoding: 'utf-8', bom: false });
+	const format = formatFor(path, hintsFor(draft.stack.guide, path));
+	const made = format && SEEDS[format.id];
+	if (!draft.doc(path)) draft.create(path, made?.blank ?? '', { encoding: 'utf-8', bom: false });
 	if (!draft.record(path, key)) {
-		const format = draft.format(path);
-		const seed = readDocument(path, 'x=')!;
-		const named = readDocument(path, `${format.rename(seed, seed.records[0]!, key)[0]!.insert}=`)!;
+		if (!format || !made) throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
+		const seed = format.read(made.text, {});
+		const named = format.read(applySplices(made.text, format.rename(seed, seed.records[0]!, key)), {});
 		draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
 		say("New texts go into files of my mod's own, which add to the game's and override none of them.");
 	}
-	const field = Object.keys(fieldsOf(draft.record(path, key)!))[0]!;
+	const names = Object.keys(fieldsOf(draft.record(path, key)!));
+	const field = names.includes('text') ? 'text' : names[0]!;
 	setField(draft, path, key, field, text);
 }
 

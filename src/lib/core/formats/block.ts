@@ -1,29 +1,15 @@
 import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints } from './document';
 import { DEEPEST } from './json';
-import type { BlockLayout } from './layout';
+import { blockLayout, type BlockLayout } from './layout';
 import { contentLineEnd, lineEnd } from './lines';
 import { itemsOf, LIST, MAP, TEXT } from './tape';
 import { addTreeRecords, holderOf, isHolder, treeFormat, type Tongue } from './tree';
 
 /** The punctuation that is meant when the guide says none. */
-export const PLAIN_BLOCK: BlockLayout = {
-	shape: 'block',
-	open: '{',
-	close: '}',
-	assign: '=',
-	openAfter: '',
-	end: '',
-	listOpen: '',
-	listClose: '',
-	listSeparator: '',
-	quotes: '"',
-	escape: '\\',
-	comments: ['#', '//'],
-	blockComment: null
-};
+const PLAIN = blockLayout.parse({ shape: 'block' });
 
 const layoutOf = (doc: Document): BlockLayout =>
-	doc.hints.layout?.shape === 'block' ? doc.hints.layout : PLAIN_BLOCK;
+	doc.hints.layout?.shape === 'block' ? doc.hints.layout : PLAIN;
 
 const IN_WORD = /[\p{L}\p{N}_]/u;
 const isBlank = (code: number) => code === 32 || code === 9;
@@ -312,7 +298,7 @@ function written(value: string, old: string, layout: BlockLayout, word: boolean)
 const tongue: Tongue = {
 	name({ tape, text, hints }, node) {
 		if (tape.keyFrom(node) < 0) return 'id';
-		const layout = hints.layout?.shape === 'block' ? hints.layout : PLAIN_BLOCK;
+		const layout = hints.layout?.shape === 'block' ? hints.layout : PLAIN;
 		return unquoted(text.slice(tape.keyFrom(node), tape.keyTo(node)), layout);
 	},
 	value: (doc, node) => unquoted(doc.text.slice(doc.tape.from(node), doc.tape.to(node)), layoutOf(doc)),

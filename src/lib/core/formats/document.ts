@@ -3,21 +3,24 @@ import type { Splice } from '../change';
 import { startOf, startTape, type Tape, type TapeWriter } from './tape';
 import type { Layout } from './layout';
 
-export type FormatId =
-	| 'tsv'
-	| 'csv'
-	| 'ini'
-	| 'xml'
-	| 'html'
-	| 'properties'
-	| 'po'
-	| 'json'
-	| 'yaml'
-	| 'toml'
-	| 'lua'
-	| 'block'
-	| 'positional'
-	| 'lines';
+/** All formats by their short names. */
+export const FORMAT_IDS = [
+	'tsv',
+	'csv',
+	'ini',
+	'xml',
+	'html',
+	'properties',
+	'po',
+	'json',
+	'yaml',
+	'toml',
+	'lua',
+	'block',
+	'positional',
+	'lines'
+] as const;
+export type FormatId = (typeof FORMAT_IDS)[number];
 
 /** A value as the file has it: text, unless the format itself has types. */
 export type Scalar = string | number | boolean | null;

@@ -5,6 +5,7 @@ export {
 	fieldsOf,
 	findField,
 	findRecord,
+	FORMAT_IDS,
 	type Document,
 	type FieldNode,
 	type Format,
@@ -15,5 +16,5 @@ export {
 	type RecordNode,
 	type Scalar
 } from './document';
-export type { BlockLayout, Layout, LinesLayout, PositionalLayout } from './layout';
-export { inStyleOf, type Styled } from './number-style';
+export { layoutSchema, type BlockLayout, type Layout, type LinesLayout, type PositionalLayout } from './layout';
+export { styledFor, type Styled } from './number-style';

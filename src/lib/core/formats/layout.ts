@@ -1,54 +1,70 @@
-import type { FormatId } from './document';
+// How formats are written that only the field guide knows.
+import { z } from 'zod';
+
+const mark = z.string().max(20);
 
 /** Punctuation of block text: nested `name … { … }`. */
-export interface BlockLayout {
-	shape: 'block';
+export const blockLayout = z.strictObject({
+	shape: z.literal('block'),
 	/** What begins and ends a block. */
-	open: string;
-	close: string;
+	open: mark.min(1).default('{'),
+	close: mark.min(1).default('}'),
 	/** What stands between a name and its value; empty for nothing but space. */
-	assign: string;
-	/** What may stand between a name and the block that it opens. */
-	openAfter: string;
+	assign: mark.default('='),
+	/** What stands between a name and the block that it opens; empty for nothing. */
+	openAfter: mark.default(''),
 	/** What ends a value; empty for the line end. */
-	end: string;
+	end: mark.default(''),
 	/** What begins and ends a list of values, and stands between them; empty for none. */
-	listOpen: string;
-	listClose: string;
-	listSeparator: string;
-	quotes: string;
-	/** Mark that takes the next character of a text as it is; empty for none. */
-	escape: string;
+	listOpen: mark.default(''),
+	listClose: mark.default(''),
+	listSeparator: mark.default(''),
+	/** The characters that may stand around a text. */
+	quotes: mark.default('"'),
+	/** What takes the next character of a text as it is; the quote itself where quotes are doubled; empty for none. */
+	escape: mark.default('\\'),
 	/** What begins commentary up to the line end. */
-	comments: string[];
+	comments: z.array(mark).default(['#', '//']),
 	/** What begins and ends commentary anywhere; null for none. */
-	blockComment: [string, string] | null;
-}
+	blockComment: z.tuple([mark.min(1), mark.min(1)]).nullable().default(null)
+});
+
+const names = z.array(z.array(z.string()).min(1));
 
 /** Lines whose values mean something by their position. */
-export interface PositionalLayout {
-	shape: 'positional';
+export const positionalLayout = z.strictObject({
+	shape: z.literal('positional'),
 	/** What stands between the values of a line; empty for any space. */
-	separator: string;
-	comments: string[];
+	separator: mark.default(''),
+	comments: z.array(mark).default(['#']),
 	/** The lines before the first record, each with the names of its values. */
-	head: string[][];
+	head: names.default([]),
 	/** The lines of one record, each with the names of its values. */
-	record: string[][];
+	record: names.min(1).default([['value']]),
 	/** Name of the value in the head that counts the records. */
-	count: string | null;
+	count: z.string().nullable().default(null)
+});
+
+function isPattern(text: string): boolean {
+	try {
+		return new RegExp(text, 'du').source !== '';
+	} catch {
+		return false;
+	}
 }
 
 /** Lines that are one record each. */
-export interface LinesLayout {
-	shape: 'lines';
+export const linesLayout = z.strictObject({
+	shape: z.literal('lines'),
 	/** Regular expression with named groups, which are the fields; each line is one field `text` without it. */
-	pattern: string | null;
-	comments: string[];
-}
+	pattern: z.string().max(1000).refine(isPattern, 'not a regular expression').nullable().default(null),
+	comments: z.array(mark).default([])
+});
 
 /** How a format that only the guide knows is written. */
-export type Layout = BlockLayout | PositionalLayout | LinesLayout;
+export const layoutSchema = z.discriminatedUnion('shape', [blockLayout, positionalLayout, linesLayout]);
 
-/** The format by which a layout is read. */
-export const formatOfLayout = (layout: Layout): FormatId => layout.shape;
+export type BlockLayout = z.infer<typeof blockLayout>;
+export type PositionalLayout = z.infer<typeof positionalLayout>;
+export type LinesLayout = z.infer<typeof linesLayout>;
+export type Layout = z.infer<typeof layoutSchema>;

@@ -643,7 +643,8 @@ function read(text: string, hints: ReadHints): Document {
 	const doc = startDocument('lua', text, hints);
 	const root = new Scanner(doc).file();
 	doc.tape.finish();
-	if (doc.tape.count > 1) addTreeRecords(doc, root, tongue);
+	// A script of nothing but code holds no data.
+	if (itemsOf(doc.tape, root).some((item) => doc.tape.kind(item) !== CODE)) addTreeRecords(doc, root, tongue);
 	else if (text.trim() === '') doc.problem(0, 'The file is empty: there is no data.');
 	return doc;
 }

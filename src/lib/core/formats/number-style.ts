@@ -1,4 +1,5 @@
 // How a number is written, so that another one can be written alike.
+import type { Document, FieldNode, FormatId } from './document';
 
 const WHOLE = /^([+-]?)(\d+)$/;
 const NUMBER = /^([+-]?)(\d*)(?:\.(\d*))?$/;
@@ -85,4 +86,15 @@ export function inStyleOf(old: string, typed: string): Styled {
 	}
 	const number = NUMBER.exec(old);
 	return number && /\d/.test(old) ? decimalLike(number, value) : { text: typed };
+}
+
+/** Formats in which every value is text, so that a number shows only by how it is written. */
+const UNTYPED: readonly FormatId[] = ['tsv', 'csv', 'ini', 'xml', 'html', 'block', 'positional', 'lines'];
+
+/** A typed value in the number style of the field that it goes into. Text in formats that tell text from numbers stays as typed. */
+export function styledFor(doc: Document, field: FieldNode, typed: string): Styled {
+	if (typeof field.value === 'number') return inStyleOf(doc.text.slice(field.from, field.to), typed);
+	return typeof field.value === 'string' && UNTYPED.includes(doc.format)
+		? inStyleOf(field.value, typed)
+		: { text: typed };
 }

@@ -1,20 +1,13 @@
 import type { Splice } from '../change';
 import { EditRefused, startDocument, type Document, type Format, type OpenDocument, type ReadHints } from './document';
-import type { PositionalLayout } from './layout';
+import { positionalLayout, type PositionalLayout } from './layout';
 import { lineEnd, nextLine } from './lines';
 import { inStyleOf } from './number-style';
 import { itemsOf, LIST, MAP, OWN } from './tape';
 import { addTreeRecords, treeFormat, type Tongue } from './tree';
 
 /** The layout that is meant when the guide says none: one value to a line. */
-const PLAIN: PositionalLayout = {
-	shape: 'positional',
-	separator: '',
-	comments: ['#', '//', ';'],
-	head: [],
-	record: [['value']],
-	count: null
-};
+const PLAIN = positionalLayout.parse({ shape: 'positional' });
 
 const layoutOf = (doc: Document): PositionalLayout =>
 	doc.hints.layout?.shape === 'positional' ? doc.hints.layout : PLAIN;

@@ -1,10 +1,10 @@
 import { EditRefused, startDocument, type Document, type FieldNode, type Format, type ReadHints } from './document';
-import type { LinesLayout } from './layout';
+import { linesLayout, type LinesLayout } from './layout';
 import { insertLines, lineEnd, moveLines, nextLine, NO_LISTS, removeLines } from './lines';
 import { addRecord, type RecordShape } from './records';
 import { remarkOf, TEXT } from './tape';
 
-const PLAIN: LinesLayout = { shape: 'lines', pattern: null, comments: [] };
+const PLAIN = linesLayout.parse({ shape: 'lines' });
 /** Lines longer than this are not matched: patterns are the guide's, and may take long. */
 const LONGEST = 10_000;
 
@@ -101,10 +101,10 @@ function readDocumentLine(doc: Document, line: string): FieldNode[] | null {
 	return alone.records.length === 1 && alone.problems.length === 0 ? alone.records[0]!.fields : null;
 }
 
-/** Plain text of which each line is a record; a pattern of the guide may name its parts. */
+/** Plain text of which each line is a record, where the guide says so; a pattern of it may name their parts. */
 export const textLines: Format = {
 	id: 'lines',
-	endings: ['txt', 'lst', 'list'],
+	endings: [],
 	read,
 	set,
 	unset: (doc, record, path) => set(doc, record, path, ''),

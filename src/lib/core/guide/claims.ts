@@ -1,5 +1,6 @@
 import picomatch from 'picomatch';
 import type { ReadHints } from '../formats';
+import type { Encoding } from '../text';
 import type { Guide } from './schema';
 
 /** The kind that a file's records are of, and the language it is in where the kind has languages. */
@@ -37,13 +38,17 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 	const claim = claimOf(guide, path);
 	const kind = claim && guide.kinds[claim.kind];
 	if (!kind) return {};
-	const { key, element, separator, at } = kind;
-	return {
-		...(key ? { key } : {}),
-		...(element ? { element } : {}),
-		...(separator ? { separator } : {}),
-		...(at === undefined ? {} : { at })
-	};
+	const { key, element, separator, at, written } = kind;
+	const { encoding: _, ...how } = written ?? {};
+	const stem = path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+	const said = { key, element, separator, at, ...how, id: at === null && key === undefined ? stem : undefined };
+	return Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as ReadHints;
+}
+
+/** The encoding that the guide says for a file; undefined where it is told from the bytes. */
+export function encodingFor(guide: Guide, path: string): Encoding | undefined {
+	const claim = claimOf(guide, path);
+	return claim ? guide.kinds[claim.kind]!.written?.encoding : undefined;
 }
 
 /** A pattern with its braces filled in; null when one of the values is absent or empty. */

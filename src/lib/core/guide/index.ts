@@ -8,6 +8,6 @@ export {
 	type WordsGuide
 } from './schema';
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
-export { claimOf, hintsFor, matchPath, fillPattern, textPath, type Claim } from './claims';
+export { claimOf, encodingFor, hintsFor, matchPath, fillPattern, textPath, type Claim } from './claims';
 export { withInferred } from './infer';
 export { flagsOf, meaningOf, unitless } from './meaning';

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { FORMAT_IDS, layoutSchema } from '../formats';
+import { isEncoding } from '../text';
 
 function isPattern(text: string): boolean {
 	try {
@@ -49,6 +51,26 @@ const text = z.strictObject({
 	name: z.boolean().default(false)
 });
 
+/** How the files of a kind are written, as far as it is not told from themselves. */
+const written = z.strictObject({
+	format: z.enum(FORMAT_IDS).optional(),
+	/** Punctuation and positions of formats that only a guide knows. */
+	layout: layoutSchema.optional(),
+	encoding: z.string().refine(isEncoding, 'no encoding that is known').optional(),
+	/** Quote of delimited text, empty for none, and how one inside quotes is written. */
+	quote: z.string().max(1).optional(),
+	escape: z.enum(['doubled', 'backslash']).optional(),
+	/** Whether the first line names the columns, and a second one says their types. */
+	header: z.boolean().optional(),
+	types: z.boolean().optional(),
+	/** Whether rows may have other numbers of cells than the header. */
+	ragged: z.boolean().optional(),
+	/** Mark of comment lines in delimited text. */
+	comment: z.string().max(4).optional(),
+	/** Whether the game's reader takes no comments and trailing commas. */
+	strict: z.boolean().optional()
+});
+
 const kind = z.strictObject({
 	title: z.string(),
 	plural: z.string().optional(),
@@ -59,6 +81,7 @@ const kind = z.strictObject({
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
 	at: z.string().nullable().optional(),
+	written: written.optional(),
 	/** Whether a later layer replaces single records or the whole file. */
 	merge: z.enum(['record', 'file']).default('file'),
 	/** Where new records of this kind are written in a mod; the base's own path when absent. `{language}`, `{mod}`. */

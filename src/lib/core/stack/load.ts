@@ -1,6 +1,6 @@
-import { decode, type TextFile } from '../text';
+import { decode, looksBinary, type Encoding, type TextFile } from '../text';
 import { formatFor, readDocument, type Document } from '../formats';
-import { hintsFor, type Guide } from '../guide';
+import { encodingFor, hintsFor, type Guide } from '../guide';
 import type { Layer, LayerFile } from './stack';
 
 export type LayerRole = 'base' | 'mod' | 'mine';
@@ -8,33 +8,50 @@ export type LayerRole = 'base' | 'mod' | 'mine';
 /** Texts larger than this (bytes) are kept but not opened as tables. */
 const LARGEST = 64 * 1024 * 1024;
 
-const looksBinary = (bytes: Uint8Array) =>
-	bytes.subarray(0, 8000).includes(0) && !(bytes[0] === 0xff || bytes[0] === 0xfe);
+/** How files of a layer are read. */
+export interface Reading {
+	guide: Guide;
+	/** Encodings that people chose, by path. */
+	chosen?: ReadonlyMap<string, Encoding>;
+	/** The layers below: a file of the same path is in the same encoding, whatever few letters tell of it. */
+	below?: readonly Layer[];
+	/** Returns a document read before from the same bytes in the same way, so that only what changed is read again. */
+	reuse?: Reuse;
+}
 
-/**
- * A layer from its files' bytes. A file that cannot be read keeps its place, with its problems.
- * @param reuse returns a document read before from the same bytes, so that only what changed is read again
- */
+/** `how` is one string for all that the reading depends on besides path and bytes. */
+export type Reuse = (
+	path: string,
+	bytes: Uint8Array,
+	how: string,
+	read: () => [TextFile, Document | null]
+) => [TextFile, Document | null];
+
+/** The encoding that is known of a file before its bytes are looked at. */
+function knownEncoding(path: string, { guide, chosen, below = [] }: Reading): Encoding | undefined {
+	const under = below.findLast((layer) => layer.files.get(path)?.text)?.files.get(path)?.text;
+	return chosen?.get(path) ?? encodingFor(guide, path) ?? (under?.encoding === 'utf-8' ? undefined : under?.encoding);
+}
+
+/** A layer from its files' bytes. A file that cannot be read keeps its place, with its problems. */
 export function loadLayer(
 	layer: Pick<Layer, 'id' | 'title' | 'role'>,
 	files: ReadonlyMap<string, Uint8Array>,
-	guide: Guide,
-	reuse: (
-		path: string,
-		bytes: Uint8Array,
-		read: () => [TextFile, Document | null]
-	) => [TextFile, Document | null] = (_p, _b, read) => read()
+	reading: Reading
 ): Layer {
+	const { guide, reuse = (_path, _bytes, _how, read) => read() } = reading;
 	const loaded = new Map<string, LayerFile>();
 	for (const path of [...files.keys()].sort()) {
 		const bytes = files.get(path)!;
-		if (!formatFor(path) || bytes.length > LARGEST || looksBinary(bytes)) {
+		const hints = hintsFor(guide, path);
+		if (!formatFor(path, hints) || bytes.length > LARGEST || looksBinary(bytes)) {
 			loaded.set(path, { path, size: bytes.length, text: null, doc: null });
 			continue;
 		}
-		const [text, doc] = reuse(path, bytes, () => {
-			const file = decode(bytes);
-			return [file, readDocument(path, file.text, hintsFor(guide, path))];
+		const encoding = knownEncoding(path, reading);
+		const [text, doc] = reuse(path, bytes, JSON.stringify([hints, encoding]), () => {
+			const file = decode(bytes, encoding);
+			return [file, readDocument(path, file.text, hints)];
 		});
 		loaded.set(path, { path, size: bytes.length, text, doc });
 	}

@@ -31,6 +31,8 @@ export interface LayerRow {
 	title: string;
 	source: string;
 	files: { path: string; sha256: string; size: number; kept: boolean }[];
+	/** Encodings that people chose, by path. */
+	encodings: Record<string, string>;
 }
 
 const project = (row: Record<string, unknown>): ProjectRow => ({
@@ -87,8 +89,15 @@ export async function readLayers(q: Queries, slug: string): Promise<LayerRow[]> 
 		'select f.layer, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by f.path',
 		[slug]
 	);
+	const chosen = await q.query<{ layer: string; path: string; encoding: string }>(
+		'select c.layer, c.path, c.encoding from chosen_encodings c join layers l on l.id = c.layer where l.project = $1',
+		[slug]
+	);
 	return rows.map((row) => ({
 		...row,
+		encodings: Object.fromEntries(
+			chosen.rows.filter((choice) => choice.layer === row.id).map(({ path, encoding }) => [path, encoding])
+		),
 		files: files.rows
 			.filter((file) => file.layer === row.id)
 			.map(({ path, sha256, size, kept }) => ({ path, sha256, size: Number(size), kept }))
@@ -98,7 +107,7 @@ export async function readLayers(q: Queries, slug: string): Promise<LayerRow[]> 
 export async function insertLayer(
 	q: Queries,
 	slug: string,
-	layer: Omit<LayerRow, 'id'> & { position: number }
+	layer: Omit<LayerRow, 'id' | 'encodings'> & { position: number }
 ): Promise<void> {
 	const { rows } = await q.query<{ id: string }>(
 		'insert into layers (project, role, title, position, source) values ($1, $2, $3, $4, $5) returning id',
@@ -127,5 +136,23 @@ export async function putFile(q: Queries, layer: string, path: string, sha256: s
 		`insert into layer_files (layer, path, sha256, size, kept) select $1, $2, sha256, size, true from blobs where sha256 = $3
 		 on conflict (layer, path) do update set sha256 = excluded.sha256, size = excluded.size`,
 		[layer, path, sha256]
+	);
+}
+
+/** Chooses the encoding in which a file is read; null leaves it to be told from the bytes. */
+export async function chooseEncoding(
+	q: Queries,
+	layer: string,
+	path: string,
+	encoding: string | null
+): Promise<void> {
+	if (encoding === null) {
+		await q.query('delete from chosen_encodings where layer = $1 and path = $2', [layer, path]);
+		return;
+	}
+	await q.query(
+		`insert into chosen_encodings (layer, path, encoding) values ($1, $2, $3)
+		 on conflict (layer, path) do update set encoding = excluded.encoding`,
+		[layer, path, encoding]
 	);
 }

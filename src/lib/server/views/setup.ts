@@ -1,6 +1,7 @@
 // What was found in a project's layers, for the page Set up.
 import { claimOf } from '$core/guide';
 import { gameVersionOf } from '$core/pack';
+import { SURE } from '$core/text';
 import type { Model } from '../model';
 
 export interface LayerView {
@@ -13,6 +14,8 @@ export interface LayerView {
 		kind: string | null;
 		records: number;
 		encoding: string | null;
+		/** Whether people should look at the encoding. */
+		unsure: boolean;
 		eol: string | null;
 		problems: number;
 		state: string;
@@ -37,8 +40,9 @@ export function setupOf(model: Model): { layers: LayerView[]; version: string | 
 						: null,
 				records: doc?.records.length ?? 0,
 				encoding: file?.text
-					? `${file.text.encoding}${file.text.bom ? ' with mark' : ''}${file.text.told === 'guess' ? ' (guessed)' : ''}`
+					? `${file.text.encoding}${file.text.bom ? ' with mark' : ''}${file.text.told === 'guess' ? ` (guessed, ${Math.round(file.text.confidence * 100)} %)` : ''}`
 					: null,
+				unsure: file?.text?.told === 'guess' && file.text.confidence < SURE,
 				eol: file?.text?.eol ?? null,
 				problems: doc?.problems.length ?? 0,
 				state: !kept

@@ -1,6 +1,6 @@
 import { decode } from '$core/text';
 import { readDocument } from '$core/formats';
-import { hintsFor, type Guide } from '$core/guide';
+import { encodingFor, hintsFor, type Guide } from '$core/guide';
 
 /** What reading one file found: the work of one task of the pool. */
 export interface Reading {
@@ -18,6 +18,6 @@ export default function read({
 	bytes: Uint8Array;
 	guide: Guide;
 }): Reading | null {
-	const doc = readDocument(path, decode(bytes).text, hintsFor(guide, path));
+	const doc = readDocument(path, decode(bytes, encodingFor(guide, path)).text, hintsFor(guide, path));
 	return doc && { records: doc.records.length, problems: doc.problems.length };
 }
