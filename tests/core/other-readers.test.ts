@@ -70,7 +70,7 @@ const messageId = (id: string) => id.replace(/^#~ /, '').replace(/^.*\|/, '');
 
 /** What the other reader takes in another way than is meant here, and is therefore left out of the comparison. */
 function foreign(id: FormatId, text: string): boolean {
-	if (id === 'ini') return /[^\s][;#]|[;#]\S|\\|= ?(["']|true|false|null)|[[\]]=/m.test(text.replace(/^; .*$/gm, '').replace(/ ; said behind/g, ''));
+	if (id === 'ini') return /[^\s][;#]|[;#]\S|\\|[=:] ?(["']|true|false|null)|[[\]]=/m.test(text.replace(/^; .*$/gm, '').replace(/ ; said behind/g, ''));
 	if (id === 'toml') return /\r/.test(text);
 	if (id === 'lua') return /\r/.test(text);
 	if (id === 'properties') return /\\(\r|\n)/.test(text);

@@ -95,7 +95,7 @@ function messages(text: string): Seen {
 		for (const entry of Object.values(group).flatMap((context) => Object.values(context))) {
 			const seen: Record<string, string> = { id: entry.msgid };
 			if (entry.msgctxt) seen.context = entry.msgctxt;
-			if (entry.msgid_plural) {
+			if (entry.msgid_plural !== undefined) {
 				seen.plural = entry.msgid_plural;
 				entry.msgstr.forEach((form, nth) => (seen[`text[${nth}]`] = form));
 			} else seen.text = entry.msgstr[0] ?? '';

@@ -65,7 +65,7 @@ export function setField(
 	const present = findField(record, field);
 	const found = present && type && !VERBATIM.has(type) ? styledFor(doc, present, value) : { text: value };
 	// What stood there may itself be what is wrong: a whole number is not written with decimals because of it.
-	const styled = type === 'whole' && found.text.includes('.') ? { text: value } : found;
+	const styled = (type === 'whole' || type === 'flags') && found.text.includes('.') ? { text: value } : found;
 	if (styled.note) say?.(styled.note);
 	draft.edit(path, draft.format(path).set(doc, record, field, styled.text));
 }

@@ -87,13 +87,35 @@ function guessQuote(text: string): string {
 	return better || wraps ? "'" : '"';
 }
 
-/** A quote behind a backslash is escaped where more of the cell follows it and no quote is doubled. */
-function guessEscape(text: string, quote: string): Dialect['escape'] {
+/** Cells that begin with a quote and do not end with one, when quotes inside are written in a certain way. */
+function faults(sample: string, separator: string, quote: string, escape: Dialect['escape']): number {
+	let count = 0;
+	let starts = true;
+	const ends = (at: number) => at >= sample.length || sample[at] === separator || /[\r\n]/.test(sample[at]!);
+	for (let at = 0; at < sample.length; at++) {
+		if (starts && sample[at] === quote) {
+			let end = at + 1;
+			for (; end < sample.length; end++) {
+				if (escape === 'backslash' && sample[end] === '\\') end++;
+				else if (sample[end] === quote) {
+					if (sample[end + 1] !== quote) break;
+					end++;
+				}
+			}
+			if (ends(end + 1)) at = end;
+			else count++;
+			starts = false;
+		} else starts = sample[at] === separator || /[\r\n]/.test(sample[at]!);
+	}
+	return count;
+}
+
+/** A quote behind a backslash is escaped where more cells end well then. */
+function guessEscape(text: string, separator: string, quote: string): Dialect['escape'] {
 	const sample = text.slice(0, SAMPLE_LENGTH);
 	if (quote === '' || !sample.includes(`\\${quote}`)) return 'doubled';
-	const goesOn = new RegExp(`\\\\${quote}(?![,;\\t|\\r\\n${quote}]|$)`).test(sample);
-	const doubled = new RegExp(`[^,;\\t|\\r\\n\\\\]${quote}${quote}[^,;\\t|\\r\\n]`).test(sample);
-	return goesOn && !doubled ? 'backslash' : 'doubled';
+	const [doubled, backslash] = (['doubled', 'backslash'] as const).map((way) => faults(sample, separator, quote, way));
+	return backslash! < doubled! ? 'backslash' : 'doubled';
 }
 
 const TYPE_NAMES =
@@ -135,7 +157,7 @@ export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Di
 	return {
 		separator,
 		quote,
-		escape: hints.escape ?? guessEscape(text, quote),
+		escape: hints.escape ?? guessEscape(text, separator, quote),
 		comment: marksHeader ? '' : comment,
 		header,
 		types:
