@@ -10,7 +10,7 @@ import { generate, type Generated } from './generate';
 import { REFERENCES } from './references';
 
 const MB = 1024 * 1024;
-const SIZES = (process.env.BENCH_SIZES ?? "1,10,100").split(",").map(Number);
+const SIZES = (process.env.BENCH_SIZES ?? '1,10,100').split(',').map(Number);
 
 /** What one process measures. Speeds in MB/s, memory in times the file, the edit in milliseconds. */
 interface Measured {
@@ -48,7 +48,8 @@ function measure(file: string, id: FormatId, megabytes: number): Measured {
 	if (doc.problems.length > 0) throw new Error(`${id}: ${JSON.stringify(doc.problems[0])}`);
 
 	const format = formatFor(path, hints)!;
-	const edit = () => applySplices(text, format.set(doc, findRecord(doc, record)!, field, value)).charCodeAt(5);
+	const edit = () =>
+		applySplices(text, format.set(doc, findRecord(doc, record)!, field, value)).charCodeAt(5);
 	const firstSet = timed(edit);
 	const set = median(Array.from({ length: 5 }, () => timed(edit)));
 
@@ -88,8 +89,12 @@ function main(args: string[]): void {
 	process.on('exit', () => rmSync(folder, { recursive: true }));
 	const file = join(folder, 'file');
 	const ids = args.length > 0 ? (args as FormatId[]) : FORMATS.map(({ id }) => id);
-	console.log('Reading with spans, MB/s; memory kept (with the text) and at its peak, in times the file; one set, ms.\n');
-	console.log('format        MB     ours   reference                   MB/s   ours/ref   limit   kept   peak   set (first)');
+	console.log(
+		'Reading with spans, MB/s; memory kept (with the text) and at its peak, in times the file; one set, ms.\n'
+	);
+	console.log(
+		'format        MB     ours   reference                   MB/s   ours/ref   limit   kept   peak   set (first)'
+	);
 	for (const id of ids)
 		for (const size of SIZES) {
 			const { text, ...about } = generate(id, size * MB);
@@ -101,7 +106,10 @@ function main(args: string[]): void {
 				{ encoding: 'utf8', maxBuffer: MB, stdio: ['ignore', 'pipe', 'inherit'] }
 			);
 			const { ours, theirs, memory, peak, firstSet, set } = JSON.parse(out) as Measured;
-			const fastest = theirs.reduce<Measured['theirs'][number] | null>((best, next) => (best && best.speed > next.speed ? best : next), null);
+			const fastest = theirs.reduce<Measured['theirs'][number] | null>(
+				(best, next) => (best && best.speed > next.speed ? best : next),
+				null
+			);
 			const cost = fastest ? fastest.speed / ours : NaN;
 			const limit = LIMITS[id] ?? 2;
 			console.log(

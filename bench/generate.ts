@@ -21,7 +21,10 @@ function random(seed: number): () => number {
 	};
 }
 
-const WORDS = 'gannet skerry dunlin kittiwake harbour tide winch lantern cleat hawser bollard fender slip keel shoal buoy'.split(' ');
+const WORDS =
+	'gannet skerry dunlin kittiwake harbour tide winch lantern cleat hawser bollard fender slip keel shoal buoy'.split(
+		' '
+	);
 
 interface Thing {
 	id: string;
@@ -49,7 +52,16 @@ function things(count: number): Thing[] {
 	}));
 }
 
-type Writer = { path: string; head?: string; foot?: string; one: (thing: Thing, nth: number) => string; hints?: ReadHints; field?: string; id?: (id: string) => string; value?: string };
+type Writer = {
+	path: string;
+	head?: string;
+	foot?: string;
+	one: (thing: Thing, nth: number) => string;
+	hints?: ReadHints;
+	field?: string;
+	id?: (id: string) => string;
+	value?: string;
+};
 
 const BLOCK: ReadHints = {
 	layout: {
@@ -73,7 +85,8 @@ const WRITERS: Record<FormatId, Writer> = {
 	csv: {
 		path: 'a.csv',
 		head: 'id,grade,hull,speed,engine,words,about\n',
-		one: (t, nth) => `${t.id},${t.grade},${t.hull},${t.speed},${t.engine},${t.words},${nth % 8 === 0 ? `"${t.about}, ${t.about}"` : t.about}\n`
+		one: (t, nth) =>
+			`${t.id},${t.grade},${t.hull},${t.speed},${t.engine},${t.words},${nth % 8 === 0 ? `"${t.about}, ${t.about}"` : t.about}\n`
 	},
 	tsv: {
 		path: 'a.tsv',
@@ -84,13 +97,15 @@ const WRITERS: Record<FormatId, Writer> = {
 		path: 'a.json',
 		head: '[\n',
 		foot: '\n]\n',
-		one: (t, nth) => `${nth > 0 ? ',\n' : ''}\t{\n\t\t"id": "${t.id}",\n\t\t"grade": ${t.grade},\n\t\t"hull": ${t.hull},\n\t\t"speed": ${t.speed},\n\t\t"engine": "${t.engine}",\n\t\t"about": "${t.about}",\n\t\t"gear": [{ "id": "deck", "add": ${t.grade} }, { "id": "bow", "add": 0 }],\n\t\t"flag": ${t.flag}\n\t}`
+		one: (t, nth) =>
+			`${nth > 0 ? ',\n' : ''}\t{\n\t\t"id": "${t.id}",\n\t\t"grade": ${t.grade},\n\t\t"hull": ${t.hull},\n\t\t"speed": ${t.speed},\n\t\t"engine": "${t.engine}",\n\t\t"about": "${t.about}",\n\t\t"gear": [{ "id": "deck", "add": ${t.grade} }, { "id": "bow", "add": 0 }],\n\t\t"flag": ${t.flag}\n\t}`
 	},
 	xml: {
 		path: 'a.xml',
 		head: '<?xml version="1.0" encoding="UTF-8"?>\n<vessels>\n',
 		foot: '</vessels>\n',
-		one: (t) => `\t<vessel id="${t.id}" grade="${t.grade}" hull="${t.hull}">\n\t\t<speed unit="kn">${t.speed}</speed>\n\t\t<engine>${t.engine}</engine>\n\t\t<about>${t.about} &amp; ${t.words}</about>\n\t</vessel>\n`,
+		one: (t) =>
+			`\t<vessel id="${t.id}" grade="${t.grade}" hull="${t.hull}">\n\t\t<speed unit="kn">${t.speed}</speed>\n\t\t<engine>${t.engine}</engine>\n\t\t<about>${t.about} &amp; ${t.words}</about>\n\t</vessel>\n`,
 		field: 'hull'
 	},
 	html: {
@@ -102,15 +117,18 @@ const WRITERS: Record<FormatId, Writer> = {
 	},
 	yaml: {
 		path: 'a.yaml',
-		one: (t) => `- id: ${t.id}\n  grade: ${t.grade}\n  hull: ${t.hull} # points\n  speed: ${t.speed}\n  engine: ${t.engine}\n  about: "${t.about}"\n  gear:\n    - id: deck\n      add: ${t.grade}\n    - { id: bow, add: 0 }\n  flag: ${t.flag}\n`
+		one: (t) =>
+			`- id: ${t.id}\n  grade: ${t.grade}\n  hull: ${t.hull} # points\n  speed: ${t.speed}\n  engine: ${t.engine}\n  about: "${t.about}"\n  gear:\n    - id: deck\n      add: ${t.grade}\n    - { id: bow, add: 0 }\n  flag: ${t.flag}\n`
 	},
 	toml: {
 		path: 'a.toml',
-		one: (t) => `[[vessel]]\nid = "${t.id}"\ngrade = ${t.grade}\nhull = ${t.hull} # points\nspeed = ${t.speed}\nengine = '${t.engine}'\nabout = "${t.about}"\ngear = [{ id = "deck", add = ${t.grade} }, { id = "bow", add = 0 }]\nflag = ${t.flag}\n\n`
+		one: (t) =>
+			`[[vessel]]\nid = "${t.id}"\ngrade = ${t.grade}\nhull = ${t.hull} # points\nspeed = ${t.speed}\nengine = '${t.engine}'\nabout = "${t.about}"\ngear = [{ id = "deck", add = ${t.grade} }, { id = "bow", add = 0 }]\nflag = ${t.flag}\n\n`
 	},
 	ini: {
 		path: 'a.ini',
-		one: (t) => `; ${t.about}\n[${t.id}]\ngrade = ${t.grade}\nhull = ${t.hull}\nspeed = ${t.speed}\nengine = ${t.engine}\nwords = ${t.words}\n\n`
+		one: (t) =>
+			`; ${t.about}\n[${t.id}]\ngrade = ${t.grade}\nhull = ${t.hull}\nspeed = ${t.speed}\nengine = ${t.engine}\nwords = ${t.words}\n\n`
 	},
 	properties: {
 		path: 'a.properties',
@@ -130,17 +148,26 @@ const WRITERS: Record<FormatId, Writer> = {
 		path: 'a.lua',
 		head: 'return {\n',
 		foot: '}\n',
-		one: (t) => `\t${t.id} = {\n\t\tgrade = ${t.grade}, -- from 1 to 5\n\t\thull = ${t.hull},\n\t\tspeed = ${t.speed},\n\t\tengine = "${t.engine}",\n\t\tabout = '${t.about}',\n\t\tgear = { { id = "deck", add = ${t.grade} }, { id = "bow", add = 0 } },\n\t\tflag = ${t.flag},\n\t},\n`
+		one: (t) =>
+			`\t${t.id} = {\n\t\tgrade = ${t.grade}, -- from 1 to 5\n\t\thull = ${t.hull},\n\t\tspeed = ${t.speed},\n\t\tengine = "${t.engine}",\n\t\tabout = '${t.about}',\n\t\tgear = { { id = "deck", add = ${t.grade} }, { id = "bow", add = 0 } },\n\t\tflag = ${t.flag},\n\t},\n`
 	},
 	block: {
 		path: 'a.def',
 		hints: BLOCK,
-		one: (t) => `vessel ${t.id} {\n\tgrade = ${t.grade}\n\thull = ${t.hull} # points\n\tspeed = ${t.speed}\n\tengine = "${t.engine}"\n\tabout = ${t.about}\n\tgear deck {\n\t\tadd = ${t.grade}\n\t}\n}\n`
+		one: (t) =>
+			`vessel ${t.id} {\n\tgrade = ${t.grade}\n\thull = ${t.hull} # points\n\tspeed = ${t.speed}\n\tengine = "${t.engine}"\n\tabout = ${t.about}\n\tgear deck {\n\t\tadd = ${t.grade}\n\t}\n}\n`
 	},
 	positional: {
 		path: 'a.lst',
 		hints: {
-			layout: { shape: 'positional', separator: '', comments: ['#'], head: [], record: [['id', 'grade', 'hull', 'speed']], count: null }
+			layout: {
+				shape: 'positional',
+				separator: '',
+				comments: ['#'],
+				head: [],
+				record: [['id', 'grade', 'hull', 'speed']],
+				count: null
+			}
 		},
 		one: (t) => `${t.id} ${t.grade} ${t.hull} ${t.speed} # ${t.about}\n`
 	},

@@ -79,7 +79,13 @@ export const REFERENCES: Record<FormatId, Reference[]> = {
 	toml: [{ name: 'smol-toml', parse: (text) => parseToml(text), most: 10 }],
 	ini: [{ name: 'ini', parse: (text) => ini.parse(text), most: 100 }],
 	properties: [{ name: 'dot-properties', parse: (text) => parseDotProperties(text), most: 100 }],
-	po: [{ name: 'gettext-parser', parse: (text) => (gettext as { po: { parse(text: string): unknown } }).po.parse(text), most: 10 }],
+	po: [
+		{
+			name: 'gettext-parser',
+			parse: (text) => (gettext as { po: { parse(text: string): unknown } }).po.parse(text),
+			most: 10
+		}
+	],
 	lua: [{ name: 'luaparse', parse: (text) => luaparse.parse(text, { comments: false }), most: 10 }],
 	block: [{ name: 'split by lines', parse: blocks, most: 100 }],
 	positional: [{ name: 'split by lines', parse: rows, most: 100 }],

@@ -30,7 +30,9 @@ function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
 	if (!record) throw new EditRefused(`${edit.file} has no record “${edit.record}”.`);
 	try {
 		const field = findField(record, edit.field);
-		const { text: value, note } = field ? styledFor(doc, field, edit.value) : { text: edit.value, note: undefined };
+		const { text: value, note } = field
+			? styledFor(doc, field, edit.value)
+			: { text: edit.value, note: undefined };
 		if (note) process.stderr.write(`${edit.file}, ${edit.record}, ${edit.field}: ${note}\n`);
 		return { ...file, text: applySplices(file.text, format.set(doc, record, edit.field, value)) };
 	} catch (error) {

@@ -23,4 +23,6 @@ await build({
 	alias: { $core: `${root}src/lib/core` },
 	logLevel: 'warning'
 });
-process.exit(spawnSync(process.execPath, ['--expose-gc', outfile, ...words], { stdio: 'inherit' }).status ?? 1);
+process.exit(
+	spawnSync(process.execPath, ['--expose-gc', outfile, ...words], { stdio: 'inherit' }).status ?? 1
+);

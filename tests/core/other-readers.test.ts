@@ -3,23 +3,46 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applySplices, type Splice } from '$core/change';
-import { EditRefused, fieldsOf, FORMATS, readDocument, type Document, type Format, type FormatId } from '$core/formats';
+import {
+	EditRefused,
+	fieldsOf,
+	FORMATS,
+	readDocument,
+	type Document,
+	type Format,
+	type FormatId
+} from '$core/formats';
 import { READERS } from './readers';
 import { SAMPLES, VALUES, type Sample } from './samples';
 
-const OPERATIONS = ['set', 'insert', 'remove', 'move', 'rename', 'renameKey', 'insertItem', 'removeItem', 'moveItem'] as const;
+const OPERATIONS = [
+	'set',
+	'insert',
+	'remove',
+	'move',
+	'rename',
+	'renameKey',
+	'insertItem',
+	'removeItem',
+	'moveItem'
+] as const;
 type Operation = (typeof OPERATIONS)[number];
 
 /** Lists of a record's fields, by path. */
-const listsOf = (paths: string[]) => [...new Set(paths.flatMap((path) => /^(.+?)\[\d+\]/.exec(path)?.[1] ?? []))];
+const listsOf = (paths: string[]) => [
+	...new Set(paths.flatMap((path) => /^(.+?)\[\d+\]/.exec(path)?.[1] ?? []))
+];
 
 function edit(format: Format, doc: Document, operation: Operation, pick: number, value: string): Splice[] {
 	const record = doc.records[pick % doc.records.length]!;
-	const paths = record.fields.map(({ path }) => path).filter((path) => path !== doc.key && path !== 'context');
+	const paths = record.fields
+		.map(({ path }) => path)
+		.filter((path) => path !== doc.key && path !== 'context');
 	const path = paths[pick % Math.max(1, paths.length)] ?? '';
 	const lists = listsOf(paths).filter((list) => !(doc.format === 'po' && list === 'text'));
 	const list = lists[pick % Math.max(1, lists.length)] ?? '';
-	if ((path === '' && /set|Key/.test(operation)) || (list === '' && /Item/.test(operation))) throw new EditRefused('');
+	if ((path === '' && /set|Key/.test(operation)) || (list === '' && /Item/.test(operation)))
+		throw new EditRefused('');
 	switch (operation) {
 		case 'set':
 			return format.set(doc, record, path, value);
@@ -60,8 +83,12 @@ function ours(doc: Document, id: FormatId): Record<string, string>[] {
 	const seen = doc.records
 		.filter((record) => record.node >= 0 && (id !== 'positional' || record.idSpan !== null))
 		.map((record) => {
-			const fields = Object.entries(fieldsOf(record)).map(([path, value]) => [path, plain(String(value))] as const);
-			return Object.fromEntries(id === 'po' ? [['id', record.idSpan ? messageId(record.id) : ''], ...fields] : fields);
+			const fields = Object.entries(fieldsOf(record)).map(
+				([path, value]) => [path, plain(String(value))] as const
+			);
+			return Object.fromEntries(
+				id === 'po' ? [['id', record.idSpan ? messageId(record.id) : ''], ...fields] : fields
+			);
 		});
 	return ordered(seen, id);
 }
@@ -70,7 +97,10 @@ const messageId = (id: string) => id.replace(/^#~ /, '').replace(/^.*\|/, '');
 
 /** What the other reader takes in another way than is meant here, and is therefore left out of the comparison. */
 function foreign(id: FormatId, text: string): boolean {
-	if (id === 'ini') return /[^\s][;#]|[;#]\S|\\|[=:] ?(["']|true|false|null)|[[\]]=/m.test(text.replace(/^; .*$/gm, '').replace(/ ; said behind/g, ''));
+	if (id === 'ini')
+		return /[^\s][;#]|[;#]\S|\\|[=:] ?(["']|true|false|null)|[[\]]=/m.test(
+			text.replace(/^; .*$/gm, '').replace(/ ; said behind/g, '')
+		);
 	if (id === 'toml') return /\r/.test(text);
 	if (id === 'lua') return /\r/.test(text);
 	if (id === 'properties') return /\\(\r|\n)/.test(text);
@@ -110,7 +140,10 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 							const next = readDocument(sample.path, text, hints)!;
 							const added = next.records.at(-1)!;
 							if (added.idSpan)
-								text = applySplices(text, format.rename(next, added, added.id.replace(/[^|\s]*$/, 'quite_new')));
+								text = applySplices(
+									text,
+									format.rename(next, added, added.id.replace(/[^|\s]*$/, 'quite_new'))
+								);
 						}
 					} catch (error) {
 						expect(error).toBeInstanceOf(EditRefused);

@@ -19,7 +19,8 @@ const shown = (value: unknown): string => (value instanceof TomlDate ? value.toI
 function flatten(value: unknown, path: string, out: Record<string, string>): Record<string, string> {
 	if (Array.isArray(value)) value.forEach((item, nth) => flatten(item, `${path}[${nth}]`, out));
 	else if (value !== null && typeof value === 'object' && !(value instanceof TomlDate))
-		for (const [name, item] of Object.entries(value)) flatten(item, path === '' ? name : `${path}.${name}`, out);
+		for (const [name, item] of Object.entries(value))
+			flatten(item, path === '' ? name : `${path}.${name}`, out);
 	else out[path] = shown(value);
 	return out;
 }
@@ -53,7 +54,8 @@ function xmlFields(element: XmlElement, prefix: string, out: Record<string, stri
 	const children = element.children.filter((child): child is XmlElement => child.type === 'element');
 	const seen = new Map<string, number>();
 	for (const child of children) {
-		const parts = Object.keys(child.attributes).length > 0 || child.children.some(({ type }) => type === 'element');
+		const parts =
+			Object.keys(child.attributes).length > 0 || child.children.some(({ type }) => type === 'element');
 		const alone = children.filter(({ name }) => name === child.name).length === 1;
 		const nth = seen.get(child.name) ?? 0;
 		seen.set(child.name, nth + 1);
@@ -72,9 +74,16 @@ interface Message {
 	comments?: { flag?: string };
 }
 type Messages = Record<string, Record<string, Message>>;
-const gettext = gettextParser as { po: { parse(text: string): { translations: Messages; obsolete?: Messages } } };
+const gettext = gettextParser as {
+	po: { parse(text: string): { translations: Messages; obsolete?: Messages } };
+};
 
-type Node5 = { nodeName: string; attrs?: { name: string; value: string }[]; childNodes?: Node5[]; value?: string };
+type Node5 = {
+	nodeName: string;
+	attrs?: { name: string; value: string }[];
+	childNodes?: Node5[];
+	value?: string;
+};
 
 function options(node: Node5, out: Seen): Seen {
 	if (node.nodeName === 'option') {
@@ -134,7 +143,8 @@ function luaValue(node: luaparse.Expression, text: string): unknown {
 
 /** This reader works on bytes: each character of what it is given is one. */
 const asBytes = (text: string) => String.fromCharCode(...new TextEncoder().encode(text));
-const fromBytes = (text: string) => new TextDecoder().decode(Uint8Array.from(text, (char) => char.charCodeAt(0)));
+const fromBytes = (text: string) =>
+	new TextDecoder().decode(Uint8Array.from(text, (char) => char.charCodeAt(0)));
 
 function luaData(characters: string): unknown {
 	const text = asBytes(characters);
@@ -148,10 +158,20 @@ function luaData(characters: string): unknown {
 
 /** Block text by a reader of its own: tokens first, then nesting. */
 function blocks(text: string, layout: BlockLayout): Seen {
-	const word = (mark: string) => mark.replace(/[.*+?^${}()|[\]\\]/g, '\\$&') + (/\w/.test(mark) ? '(?![\\wäß漢.])' : '');
+	const word = (mark: string) =>
+		mark.replace(/[.*+?^${}()|[\]\\]/g, '\\$&') + (/\w/.test(mark) ? '(?![\\wäß漢.])' : '');
 	const quote = layout.quotes;
 	const inner = layout.escape === quote ? `(?:[^${quote}]|${quote}${quote})*` : `(?:\\\\.|[^${quote}])*`;
-	const marks = [layout.open, layout.close, layout.assign, layout.openAfter, layout.end, layout.listOpen, layout.listClose, layout.listSeparator].filter(Boolean);
+	const marks = [
+		layout.open,
+		layout.close,
+		layout.assign,
+		layout.openAfter,
+		layout.end,
+		layout.listOpen,
+		layout.listClose,
+		layout.listSeparator
+	].filter(Boolean);
 	const stop = marks.filter((mark) => !/\w/.test(mark)).map((mark) => `\\${[...mark].join('\\')}`);
 	const token = new RegExp(
 		`(${layout.comments.map(word).join('|')})[^\\r\\n]*|(${quote}${inner}${quote})|(${marks.map(word).join('|')})|((?:(?!${[...stop, quote].join('|')})\\S)+)|(\\r\\n|\\n|\\r)`,
@@ -209,24 +229,31 @@ function positions(text: string, layout: PositionalLayout): Seen {
 		.split(/\r\n|\n|\r/)
 		.map((line) => line.split(layout.comments[0]!)[0]!.trim())
 		.filter((line) => line !== '')
-		.map((line) => (layout.separator === '' ? line.split(/\s+/) : line.split(layout.separator).map((cell) => cell.trim())));
+		.map((line) =>
+			layout.separator === '' ? line.split(/\s+/) : line.split(layout.separator).map((cell) => cell.trim())
+		);
 	const body = rows.slice(layout.head.length);
 	const size = layout.record.length;
 	return Array.from({ length: body.length / size }, (_, nth) =>
 		Object.fromEntries(
-			layout.record.flatMap((names, line) => names.map((name, at) => [name, body[nth * size + line]![at]!] as const))
+			layout.record.flatMap((names, line) =>
+				names.map((name, at) => [name, body[nth * size + line]![at]!] as const)
+			)
 		)
 	);
 }
 
 /** Each format by another reader; `at` says where the records stand in formats that nest. */
-export const READERS: Record<FormatId, (text: string, sample: Sample, at: string | null | undefined) => Seen> = {
+export const READERS: Record<
+	FormatId,
+	(text: string, sample: Sample, at: string | null | undefined) => Seen
+> = {
 	csv: (text) => table(text, ',', '"'),
 	tsv: (text) => table(text, '\t', '\u0000'),
 	// This reader knows only the one mark between name and value.
 	ini: (text) =>
-		Object.values(ini.parse(text.replace(/^([a-z0-9_]+):/gm, '$1 = ').replace(/\r(?!\n)/g, '\n'))).map((section) =>
-			flatten(section, '', {})
+		Object.values(ini.parse(text.replace(/^([a-z0-9_]+):/gm, '$1 = ').replace(/\r(?!\n)/g, '\n'))).map(
+			(section) => flatten(section, '', {})
 		),
 	properties: (text) =>
 		parseProperties(text.replace(/\r(?!\n)/g, '\n'))
@@ -235,12 +262,17 @@ export const READERS: Record<FormatId, (text: string, sample: Sample, at: string
 	po: messages,
 	xml: (text) => {
 		const root = parseXml(text).root!;
-		return root.children.filter((child): child is XmlElement => child.type === 'element').map((child) => xmlFields(child, '', {}));
+		return root.children
+			.filter((child): child is XmlElement => child.type === 'element')
+			.map((child) => xmlFields(child, '', {}));
 	},
 	html: (text) => options(parse5.parse(text) as unknown as Node5, []),
 	json: (text, _sample, at) => recordsOf(JSON.parse(text), at),
 	yaml: (text, _sample, at) => {
-		const [doc] = parseAllDocuments(text, { version: '1.2', schema: 'core' }) as { errors: Error[]; toJS(): unknown }[];
+		const [doc] = parseAllDocuments(text, { version: '1.2', schema: 'core' }) as {
+			errors: Error[];
+			toJS(): unknown;
+		}[];
 		if (doc!.errors[0]) throw doc!.errors[0];
 		return recordsOf(doc!.toJS(), at);
 	},
@@ -253,6 +285,8 @@ export const READERS: Record<FormatId, (text: string, sample: Sample, at: string
 		return text
 			.split(/\r\n|\n|\r/)
 			.filter((line) => line !== '' && !line.startsWith('#'))
-			.map((line) => (layout.pattern ? { ...new RegExp(layout.pattern).exec(line)!.groups } : { text: line }));
+			.map((line) =>
+				layout.pattern ? { ...new RegExp(layout.pattern).exec(line)!.groups } : { text: line }
+			);
 	}
 };

@@ -118,8 +118,6 @@ export const lua: fc.Arbitrary<Sample> = fc
 			return [...about, shape === 0 ? '\t{' : `\t${head} = {`, ...id, ...own.map(pair), '\t},'];
 		});
 		const head =
-			shape === 1
-				? ['return {']
-				: ['--[[ all', 'of them ]]', 'local function f(x) return x end', 'data = {'];
+			shape === 1 ? ['return {'] : ['--[[ all', 'of them ]]', 'local function f(x) return x end', 'data = {'];
 		return { format: 'lua' as const, path: 'data/some.lua', text: lines([...head, ...rows, '}'], eol, true) };
 	});

@@ -201,13 +201,7 @@ export const positional: fc.Arbitrary<Sample> = fc
 	});
 
 export const textLines: fc.Arbitrary<Sample> = fc
-	.tuple(
-		ids(),
-		fc.infiniteStream(fc.stringMatching(/^[a-z0-9äツ]{1,6}$/)),
-		fc.boolean(),
-		eols,
-		fc.boolean()
-	)
+	.tuple(ids(), fc.infiniteStream(fc.stringMatching(/^[a-z0-9äツ]{1,6}$/)), fc.boolean(), eols, fc.boolean())
 	.map(([keys, values, patterned, eol, final]) => {
 		const next = () => values.next().value!;
 		const rows = keys.map((key) => (patterned ? `${key} -> ${next()} @ ${next()}` : `${key} ${next()}`));

@@ -164,7 +164,21 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	po: fc.oneof(value, fc.constantFrom('two\nlines', '"', 'tab\there', 'back\\slash')),
 	yaml: fc.oneof(
 		value,
-		fc.constantFrom('two\nlines', '"', '12', 'true', 'null', '- x', 'a: b', 'x #y', '', '~', '#', '007', 'last\n')
+		fc.constantFrom(
+			'two\nlines',
+			'"',
+			'12',
+			'true',
+			'null',
+			'- x',
+			'a: b',
+			'x #y',
+			'',
+			'~',
+			'#',
+			'007',
+			'last\n'
+		)
 	),
 	toml: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true', "it's", 'back\\slash', "''" + "'")),
 	lua: fc.oneof(

@@ -7,7 +7,12 @@ import { yamlNotes } from '$core/formats/yaml';
 import { ALIAS } from '$core/formats/yaml-scan';
 
 const shown = (text: string) =>
-	text.replaceAll('\\', '\\\\').replaceAll('\n', '\\n').replaceAll('\t', '\\t').replaceAll('\b', '\\b').replaceAll('\r', '\\r');
+	text
+		.replaceAll('\\', '\\\\')
+		.replaceAll('\n', '\\n')
+		.replaceAll('\t', '\\t')
+		.replaceAll('\b', '\\b')
+		.replaceAll('\r', '\\r');
 
 /** Events of a name, which may be a map or list itself. */
 function keyEvents(doc: Document, node: number): string[] {
@@ -23,7 +28,8 @@ function keyEvents(doc: Document, node: number): string[] {
 	if (/^\*\S+$/.test(bare)) return [`=ALI ${bare}`];
 	const whole = /^\?(\s|$)/.test(raw) || /^(?:[&!]\S*\s+)*[[{"']/.test(bare);
 	const alone = whole && !/\*/.test(bare) ? readDocument('key.yaml', inner) : null;
-	if (alone && alone.problems.length === 0) return itemsOf(alone.tape, 0).flatMap((item) => nodeEvents(alone, item));
+	if (alone && alone.problems.length === 0)
+		return itemsOf(alone.tape, 0).flatMap((item) => nodeEvents(alone, item));
 	return [`=VAL ${shown(scalarText(bare.replace(/^(?:[&!]\S*\s+)+/, '')))}`];
 }
 

@@ -1,4 +1,5 @@
 import type { Plan, ValueChange } from '../change';
+import { findField } from '../formats';
 import { fillPattern } from '../guide';
 import { displayName, textKeysOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import { startDraft, type Draft } from './draft';
@@ -81,6 +82,15 @@ function write(work: Work, key: string, language: string, text: string, follows?
 	});
 }
 
+/** A field as the lowest layer that has it writes it. */
+function lowest(record: EffectiveRecord, path: string) {
+	for (const { doc, record: source } of record.presences) {
+		const field = findField(source, path);
+		if (field) return { doc, field };
+	}
+	return undefined;
+}
+
 function set(work: Work, intention: Extract<Intention, { do: 'set' }>): string {
 	const { kind, id, field, value, expected } = intention;
 	if (isText(work.stack, kind)) {
@@ -94,7 +104,7 @@ function set(work: Work, intention: Extract<Intention, { do: 'set' }>): string {
 	if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
 	const path = take(work.draft, record, work.say);
 	const guide = work.stack.guide.kinds[kind]!.fields[field];
-	setField(work.draft, path, id, field, value, guide?.type, work.say);
+	setField(work.draft, path, id, field, value, { type: guide?.type, like: lowest(record, field) }, work.say);
 	const written = work.draft.record(path, id)?.fields.find((candidate) => candidate.path === field)?.value;
 	note(work, record, field, before, written === undefined ? value : String(written ?? ''));
 	return `Set ${(guide?.title ?? field).toLowerCase()} of ${displayName(work.stack, record)}: ${before || 'nothing'} to ${value || 'nothing'}`;

@@ -1,5 +1,13 @@
 import { applySplices } from '../change';
-import { EditRefused, fieldsOf, findField, formatFor, styledFor, type FormatId } from '../formats';
+import {
+	EditRefused,
+	fieldsOf,
+	formatFor,
+	styledFor,
+	type Document,
+	type FieldNode,
+	type FormatId
+} from '../formats';
 import { hintsFor, textPath } from '../guide';
 import { type EffectiveRecord, type Presence } from '../stack';
 import type { Draft } from './draft';
@@ -49,25 +57,38 @@ export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
 /** Fields whose values are names or texts, however much they look like numbers. */
 const VERBATIM = new Set(['reference', 'textKey', 'text', 'file', 'code']);
 
-/** Sets one field in a file of my mod; a number is written as the one that it replaces. */
+const WHOLE = /^[+-]?(?:\d+|0[xX][\da-fA-F]+)(?:\s*[^\d.]+)?$/;
+
+/** What is known of a field besides its value: its type, and where its number style is taken from. */
+export interface FieldAbout {
+	type: string | undefined;
+	/** The lowest layer's file and field: mine may be what is wrong. */
+	like: { doc: Document; field: FieldNode } | undefined;
+}
+
+/** Sets one field in a file of my mod; a number is written as the base writes it. */
 export function setField(
 	draft: Draft,
 	path: string,
 	id: string,
 	field: string,
 	value: string,
-	type?: string,
+	about?: FieldAbout,
 	say?: Say
 ): void {
 	const record = draft.record(path, id);
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
 	const doc = draft.doc(path)!;
-	const present = findField(record, field);
-	const found = present && type && !VERBATIM.has(type) ? styledFor(doc, present, value) : { text: value };
-	// What stood there may itself be what is wrong: a whole number is not written with decimals because of it.
-	const styled = (type === 'whole' || type === 'flags') && found.text.includes('.') ? { text: value } : found;
-	if (styled.note) say?.(styled.note);
-	draft.edit(path, draft.format(path).set(doc, record, field, styled.text));
+	let text = value;
+	if (about?.like && about.type && !VERBATIM.has(about.type)) {
+		const styled = styledFor(about.like.doc, about.like.field, value);
+		const whole = about.type === 'whole' || about.type === 'flags';
+		if (!whole || WHOLE.test(styled.text)) {
+			text = styled.text;
+			if (styled.note) say?.(styled.note);
+		}
+	}
+	draft.edit(path, draft.format(path).set(doc, record, field, text));
 }
 
 /** Files with one empty text, in formats of texts: what a new text is made from. */
@@ -100,7 +121,8 @@ export function writeText(
 	const made = format && SEEDS[format.id];
 	if (!draft.doc(path)) draft.create(path, made?.blank ?? '', { encoding: 'utf-8', bom: false });
 	if (!draft.record(path, key)) {
-		if (!format || !made) throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
+		if (!format || !made)
+			throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
 		const seed = format.read(made.text, {});
 		const named = format.read(applySplices(made.text, format.rename(seed, seed.records[0]!, key)), {});
 		draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));

@@ -17,7 +17,8 @@ const isBreak = (code: number) => code === 10 || code === 13;
 
 /** End of commentary that begins at `at`; -1 where none does. */
 function commentEnd(text: string, at: number, layout: BlockLayout): number {
-	for (const mark of layout.comments) if (mark !== '' && text.startsWith(mark, at)) return contentLineEnd(text, at);
+	for (const mark of layout.comments)
+		if (mark !== '' && text.startsWith(mark, at)) return contentLineEnd(text, at);
 	const block = layout.blockComment;
 	if (!block || !text.startsWith(block[0], at)) return -1;
 	const end = text.indexOf(block[1], at + block[0].length);
@@ -35,7 +36,11 @@ class Scanner {
 	) {
 		this.text = doc.text;
 		const { open, close, assign, openAfter, end, listOpen, listClose, listSeparator } = layout;
-		this.stops = new Set([open, close, assign, openAfter, end, listOpen, listClose, listSeparator].filter(Boolean).map((mark) => mark[0]!));
+		this.stops = new Set(
+			[open, close, assign, openAfter, end, listOpen, listClose, listSeparator]
+				.filter(Boolean)
+				.map((mark) => mark[0]!)
+		);
 	}
 
 	/** Whether a mark stands here; one that is a word must stand by itself. */
@@ -73,7 +78,12 @@ class Scanner {
 		const { text } = this;
 		for (let at = this.at + 1; at < text.length; at++) {
 			if (this.layout.escape === quote && text[at] === quote && text[at + 1] === quote) at++;
-			else if (this.layout.escape !== '' && this.layout.escape !== quote && this.text.startsWith(this.layout.escape, at)) at += this.layout.escape.length;
+			else if (
+				this.layout.escape !== '' &&
+				this.layout.escape !== quote &&
+				this.text.startsWith(this.layout.escape, at)
+			)
+				at += this.layout.escape.length;
 			else if (this.text[at] === quote) return at + 1;
 			else if (isBreak(this.text.charCodeAt(at))) break;
 		}
@@ -101,7 +111,9 @@ class Scanner {
 
 	private punctuation(): boolean {
 		const { open, close, assign, openAfter, end, listOpen, listClose, listSeparator } = this.layout;
-		return [open, close, assign, openAfter, end, listOpen, listClose, listSeparator].some((mark) => this.starts(mark));
+		return [open, close, assign, openAfter, end, listOpen, listClose, listSeparator].some((mark) =>
+			this.starts(mark)
+		);
 	}
 
 	/** A bare value goes to its end mark, commentary or the line end; spaces inside belong to it. */
@@ -117,7 +129,11 @@ class Scanner {
 		while (this.at < text.length) {
 			const code = text.charCodeAt(this.at);
 			if (isBreak(code) || this.starts(layout.end) || this.starts(layout.close)) break;
-			if ((this.at === from || isBlank(text.charCodeAt(this.at - 1))) && commentEnd(text, this.at, layout) >= 0) break;
+			if (
+				(this.at === from || isBlank(text.charCodeAt(this.at - 1))) &&
+				commentEnd(text, this.at, layout) >= 0
+			)
+				break;
 			this.at++;
 			if (!isBlank(code)) end = this.at;
 		}
@@ -217,7 +233,8 @@ class Scanner {
 				this.at = behind;
 				return false;
 			}
-			const ends = this.at >= this.text.length || isBreak(this.text.charCodeAt(this.at)) || this.punctuation();
+			const ends =
+				this.at >= this.text.length || isBreak(this.text.charCodeAt(this.at)) || this.punctuation();
 			if (ends || commentEnd(this.text, this.at, layout) >= 0) return false;
 			words.push(this.word());
 		}
@@ -250,27 +267,41 @@ class Scanner {
 		this.body(depth + 1);
 		if (this.starts(layout.close)) this.at += layout.close.length;
 		else {
-			if (doc.problems.length < 90 && depth < DEEPEST - 1) doc.problem(open, `The block that “${layout.open}” opens here is never closed.`);
+			if (doc.problems.length < 90 && depth < DEEPEST - 1)
+				doc.problem(open, `The block that “${layout.open}” opens here is never closed.`);
 			tape.breakOff(node);
 		}
 		tape.close(node, this.at);
 	}
 }
 
-const isQuoted = (raw: string, quotes: string) => raw.length >= 2 && quotes.includes(raw[0]!) && raw.endsWith(raw[0]!);
+const isQuoted = (raw: string, quotes: string) =>
+	raw.length >= 2 && quotes.includes(raw[0]!) && raw.endsWith(raw[0]!);
 
 function unquoted(raw: string, { quotes, escape }: BlockLayout): string {
 	if (!isQuoted(raw, quotes)) return raw;
 	const inner = raw.slice(1, -1);
 	if (escape === raw[0]) return inner.replaceAll(escape + escape, escape);
-	return escape === '' ? inner : inner.split(escape + escape).map((part) => part.replaceAll(escape, '')).join(escape);
+	return escape === ''
+		? inner
+		: inner
+				.split(escape + escape)
+				.map((part) => part.replaceAll(escape, ''))
+				.join(escape);
 }
 
 /** A value as the layout lets it stand: bare where it can, in the old quotes where it had them. @throws EditRefused */
 function written(value: string, old: string, layout: BlockLayout, word: boolean): string {
 	const { quotes, escape } = layout;
 	if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file cannot hold a line end.');
-	const marks = [layout.open, layout.close, layout.end, ...(word ? [layout.assign, layout.openAfter, layout.listOpen, layout.listClose, layout.listSeparator] : [])].filter(Boolean);
+	const marks = [
+		layout.open,
+		layout.close,
+		layout.end,
+		...(word
+			? [layout.assign, layout.openAfter, layout.listOpen, layout.listClose, layout.listSeparator]
+			: [])
+	].filter(Boolean);
 	const plain =
 		value !== '' &&
 		value === value.trim() &&
@@ -292,7 +323,11 @@ function written(value: string, old: string, layout: BlockLayout, word: boolean)
 		return other + value + other;
 	}
 	if (escape === mark) return mark + value.replaceAll(mark, mark + mark) + mark;
-	return mark + (escape === '' ? value : value.replaceAll(escape, escape + escape).replaceAll(mark, escape + mark)) + mark;
+	return (
+		mark +
+		(escape === '' ? value : value.replaceAll(escape, escape + escape).replaceAll(mark, escape + mark)) +
+		mark
+	);
 }
 
 const tongue: Tongue = {
@@ -313,7 +348,13 @@ const tongue: Tongue = {
 		if (node < 0) return written(value, '', layout, container < 0) + (container < 0 ? '' : layout.end);
 		const old = text.slice(tape.from(node), tape.to(node));
 		const word = tape.keyFrom(node) < 0;
-		const gap = old === '' && value !== '' && text[tape.from(node) - 1] !== ' ' && /\w$/.test(text.slice(0, tape.from(node))) ? ' ' : '';
+		const gap =
+			old === '' &&
+			value !== '' &&
+			text[tape.from(node) - 1] !== ' ' &&
+			/\w$/.test(text.slice(0, tape.from(node)))
+				? ' '
+				: '';
 		return gap + written(value, old, layout, word);
 	},
 	pair: ' ',
@@ -341,7 +382,10 @@ const tongue: Tongue = {
 		const own = node + 1;
 		if (own < tape.after(node) && tape.keyFrom(own) < 0 && tape.kind(own) === TEXT) return own;
 		if (doc.hints.key === undefined) return -1;
-		return itemsOf(tape, node).find((item) => !isHolder(tape, item) && tongue.name(doc, item) === doc.hints.key) ?? -1;
+		return (
+			itemsOf(tape, node).find((item) => !isHolder(tape, item) && tongue.name(doc, item) === doc.hints.key) ??
+			-1
+		);
 	},
 	idText(doc, node) {
 		const leaf = tongue.idLeaf!(doc, node);
@@ -351,18 +395,30 @@ const tongue: Tongue = {
 	records(doc, root) {
 		const { tape } = doc;
 		const holder = holderOf(tape, root);
-		const wraps = holder === root && itemsOf(tape, root).length === 1 && itemsOf(tape, root + 1).some((item) => headed(doc, item));
+		const wraps =
+			holder === root &&
+			itemsOf(tape, root).length === 1 &&
+			itemsOf(tape, root + 1).some((item) => headed(doc, item));
 		const inner = wraps && !headed(doc, root + 1) ? root + 1 : holder;
 		if (inner < 0) return { holder: -1, items: [root], named: false };
 		const items = itemsOf(tape, inner).filter((item) => tape.keyFrom(item) >= 0);
-		return { holder: inner, items, named: !items.some((item) => headed(doc, item)) && doc.hints.key === undefined };
+		return {
+			holder: inner,
+			items,
+			named: !items.some((item) => headed(doc, item)) && doc.hints.key === undefined
+		};
 	}
 };
 
 /** Whether a word stands between a block's name and its opening: its own id. */
 function headed({ tape }: Document, node: number): boolean {
 	const first = node + 1;
-	return first < tape.after(node) && tape.keyFrom(first) < 0 && tape.kind(first) === TEXT && tape.kind(node) === MAP;
+	return (
+		first < tape.after(node) &&
+		tape.keyFrom(first) < 0 &&
+		tape.kind(first) === TEXT &&
+		tape.kind(node) === MAP
+	);
 }
 
 function isInList({ tape }: Pick<Document, 'tape'>, node: number): boolean {
@@ -391,8 +447,11 @@ export const block = {
 	rename(doc, record, id) {
 		const leaf = tongue.idLeaf!(doc, record.node);
 		const { tape } = doc;
-		if (leaf >= 0) return [{ from: tape.from(leaf), to: tape.to(leaf), insert: tongue.writeValue(doc, leaf, id, -1) }];
+		if (leaf >= 0)
+			return [{ from: tape.from(leaf), to: tape.to(leaf), insert: tongue.writeValue(doc, leaf, id, -1) }];
 		if (!doc.named) throw new EditRefused('This record has no written id.');
-		return [{ from: tape.keyFrom(record.node), to: tape.keyTo(record.node), insert: tongue.writeName(doc, id, '') }];
+		return [
+			{ from: tape.keyFrom(record.node), to: tape.keyTo(record.node), insert: tongue.writeName(doc, id, '') }
+		];
 	}
 } satisfies typeof base as typeof base;

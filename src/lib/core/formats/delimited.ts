@@ -67,7 +67,7 @@ function quotedEnd(text: string, from: number, dialect: Dialect): number {
 		}
 		return -1;
 	}
-	for (let at = from + 1; ; ) {
+	for (let at = from + 1; ;) {
 		const end = text.indexOf(quote, at);
 		if (end < 0) return -1;
 		if (text[end + 1] !== quote) return end + 1;
@@ -168,8 +168,7 @@ function guessKey(columns: string[]): number {
 function tellDoubles(doc: OpenDocument, cells: [number, number][]): void {
 	const seen = new Set<string>();
 	doc.columns.forEach((column, index) => {
-		if (seen.has(column))
-			doc.problem(cells[index]![0], `The column “${column}” stands in the header twice.`);
+		if (seen.has(column)) doc.problem(cells[index]![0], `The column “${column}” stands in the header twice.`);
 		seen.add(column);
 	});
 }
@@ -201,7 +200,12 @@ const shape: RecordShape = {
 			const cell = cellAt(doc, sheet, node, index);
 			if (!cell) break;
 			const [from, to] = cell;
-			fields.push({ path: doc.columns[index]!, value: meant(doc.text.slice(from, to), sheet.dialect), from, to });
+			fields.push({
+				path: doc.columns[index]!,
+				value: meant(doc.text.slice(from, to), sheet.dialect),
+				from,
+				to
+			});
 		}
 		return fields;
 	}
@@ -257,7 +261,8 @@ function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): Document {
 	sheet.ends = ends.done;
 	sheet.firsts = firsts.done;
 	tape.finish();
-	if (sheet.key < 0 && doc.problems.length === 0) doc.problem(0, 'The file is empty: there is no header line.');
+	if (sheet.key < 0 && doc.problems.length === 0)
+		doc.problem(0, 'The file is empty: there is no header line.');
 	return doc;
 }
 
@@ -288,7 +293,8 @@ function set(doc: Document, record: RecordNode, path: string, value: string): Sp
 	if (field) {
 		const quoted = isQuoted(doc.text.slice(field.from, field.to), sheet.dialect.quote);
 		// A first cell that begins like a comment would take its row out of the table.
-		const hides = field.from === record.from && sheet.dialect.comment !== '' && value.startsWith(sheet.dialect.comment);
+		const hides =
+			field.from === record.from && sheet.dialect.comment !== '' && value.startsWith(sheet.dialect.comment);
 		if (hides && doc.format === 'tsv')
 			throw new EditRefused(`A row that begins with ${sheet.dialect.comment} is a comment in this file.`);
 		return [{ from: field.from, to: field.to, insert: written(doc, value, quoted || hides) }];
@@ -318,7 +324,8 @@ function insert(doc: Document, source: Document, record: RecordNode): Splice[] {
 		return alike ? raw : written(doc, String(field.value), false);
 	});
 	// Rows with fewer cells than the header stay so.
-	if (alike && source.columns.length === doc.columns.length) cells.length = Math.min(cells.length, fields.size);
+	if (alike && source.columns.length === doc.columns.length)
+		cells.length = Math.min(cells.length, fields.size);
 	return insertLines(doc, cells.join(mine.separator), 0);
 }
 

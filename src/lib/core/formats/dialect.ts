@@ -82,7 +82,9 @@ function guessQuote(text: string): string {
 	const lines = sampleLines(text, "'");
 	const separator = guessSeparator(lines, "'");
 	const better = alike(lines, separator, "'") && !alike(sampleLines(text, ''), separator, '');
-	const row = split(lines[1] ?? lines[0] ?? '', separator, "'").filter((cell) => !/^[-+.\d]*$/.test(cell.trim()));
+	const row = split(lines[1] ?? lines[0] ?? '', separator, "'").filter(
+		(cell) => !/^[-+.\d]*$/.test(cell.trim())
+	);
 	const wraps = row.length > 1 && row.every((cell) => /^'.*'$/.test(cell.trim()));
 	return better || wraps ? "'" : '"';
 }
@@ -114,7 +116,9 @@ function faults(sample: string, separator: string, quote: string, escape: Dialec
 function guessEscape(text: string, separator: string, quote: string): Dialect['escape'] {
 	const sample = text.slice(0, SAMPLE_LENGTH);
 	if (quote === '' || !sample.includes(`\\${quote}`)) return 'doubled';
-	const [doubled, backslash] = (['doubled', 'backslash'] as const).map((way) => faults(sample, separator, quote, way));
+	const [doubled, backslash] = (['doubled', 'backslash'] as const).map((way) =>
+		faults(sample, separator, quote, way)
+	);
 	return backslash! < doubled! ? 'backslash' : 'doubled';
 }
 
@@ -135,7 +139,7 @@ const bare = (cell: string, quote: string) => {
 export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Dialect {
 	const quote = hints.quote ?? (id === 'tsv' ? '"' : guessQuote(text));
 	const all = sampleLines(text, id === 'tsv' ? '' : quote);
-	const comment = hints.comment ?? (/^(#|\/\/|;)/.exec(all[0] ?? '')?.[1] ?? '');
+	const comment = hints.comment ?? /^(#|\/\/|;)/.exec(all[0] ?? '')?.[1] ?? '';
 	const isTable = (mark: string) => all[0]!.split(mark).length > 1 && !all[0]!.startsWith(`${comment} `);
 	// A header may itself begin with the mark: then it has as many cells as the lines below it.
 	const lines = comment === '' ? all : all.filter((line) => !line.startsWith(comment));
@@ -162,6 +166,10 @@ export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Di
 		header,
 		types:
 			hints.types ??
-			(header && second.length > 1 && second.length === first.length && second.every((cell) => TYPE_NAMES.test(cell)) && rows.length > 2)
+			(header &&
+				second.length > 1 &&
+				second.length === first.length &&
+				second.every((cell) => TYPE_NAMES.test(cell)) &&
+				rows.length > 2)
 	};
 }

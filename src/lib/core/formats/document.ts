@@ -191,7 +191,9 @@ export function startDocument(format: FormatId, text: string, hints: ReadHints =
 			const place = placeOf(this.lines, Math.min(at, text.length));
 			problems.push({
 				...place,
-				message: untold ? 'More of these follow; the file may be of another format than its name says.' : message,
+				message: untold
+					? 'More of these follow; the file may be of another format than its name says.'
+					: message,
 				excerpt: excerptAt(text, this.lines, place.line)
 			});
 		}
@@ -225,7 +227,11 @@ export function findRecord(doc: Document, id: string, line?: number): RecordNode
 		const byPlace = /^#\d+$/.test(id) ? records[Number(id.slice(1)) - 1] : undefined;
 		if (fits(byPlace)) return byPlace;
 		let places = 0;
-		for (let at = text.indexOf(id); at >= 0 && places < MOST_PLACES; at = text.indexOf(id, at + 1), places++) {
+		for (
+			let at = text.indexOf(id);
+			at >= 0 && places < MOST_PLACES;
+			at = text.indexOf(id, at + 1), places++
+		) {
 			const record = recordAt(doc, at);
 			if (fits(record)) return record;
 		}

@@ -19,7 +19,14 @@ function attributes(doc: OpenDocument, at: number, keep: boolean): number {
 		if (at >= length) return length;
 		if (text[at] === '>') return at + 1;
 		const keyFrom = at;
-		while (at < length && !isSpace(text.charCodeAt(at)) && text[at] !== '=' && text[at] !== '>' && text[at] !== '/') at++;
+		while (
+			at < length &&
+			!isSpace(text.charCodeAt(at)) &&
+			text[at] !== '=' &&
+			text[at] !== '>' &&
+			text[at] !== '/'
+		)
+			at++;
 		if (at === keyFrom) {
 			at++;
 			continue;
@@ -77,7 +84,7 @@ function scan(doc: OpenDocument): number {
 		if (list) tape.close(list.node, to);
 		list = null;
 	};
-	for (let at = text.indexOf('<'); at >= 0 && at < text.length; ) {
+	for (let at = text.indexOf('<'); at >= 0 && at < text.length;) {
 		if (text.startsWith('<!--', at)) {
 			const end = text.indexOf('-->', at + 4);
 			if (end < 0) doc.problem(at, 'This comment is never closed by “-->”.');
@@ -103,7 +110,10 @@ function scan(doc: OpenDocument): number {
 				at = option.textFrom;
 			} else {
 				if (list) {
-					doc.problem(at, `A <${name}> stands inside the <${(list as Open).name}> above, which was never closed.`);
+					doc.problem(
+						at,
+						`A <${name}> stands inside the <${(list as Open).name}> above, which was never closed.`
+					);
 					endList(at, at);
 				}
 				list = { node: tape.open(MAP, at + 1, keyTo, at), name, textFrom: 0 };
@@ -123,7 +133,10 @@ function scan(doc: OpenDocument): number {
 		at = text.indexOf('<', at);
 	}
 	if (list) {
-		doc.problem((list as Open).textFrom || tape.from((list as Open).node), `This <${(list as Open).name}> is never closed.`);
+		doc.problem(
+			(list as Open).textFrom || tape.from((list as Open).node),
+			`This <${(list as Open).name}> is never closed.`
+		);
 		endList(text.length, text.length);
 	} else endOption(text.length, text.length);
 	tape.close(root, text.length);

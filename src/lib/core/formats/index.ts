@@ -16,5 +16,11 @@ export {
 	type RecordNode,
 	type Scalar
 } from './document';
-export { layoutSchema, type BlockLayout, type Layout, type LinesLayout, type PositionalLayout } from './layout';
+export {
+	layoutSchema,
+	type BlockLayout,
+	type Layout,
+	type LinesLayout,
+	type PositionalLayout
+} from './layout';
 export { styledFor, type Styled } from './number-style';

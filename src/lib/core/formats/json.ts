@@ -1,4 +1,4 @@
-import { lineAt } from "../text";
+import { lineAt } from '../text';
 import {
 	EditRefused,
 	startDocument,

@@ -26,7 +26,10 @@ export const blockLayout = z.strictObject({
 	/** What begins commentary up to the line end. */
 	comments: z.array(mark).default(['#', '//']),
 	/** What begins and ends commentary anywhere; null for none. */
-	blockComment: z.tuple([mark.min(1), mark.min(1)]).nullable().default(null)
+	blockComment: z
+		.tuple([mark.min(1), mark.min(1)])
+		.nullable()
+		.default(null)
 });
 
 const names = z.array(z.array(z.string()).min(1));

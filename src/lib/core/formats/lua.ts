@@ -1,4 +1,11 @@
-import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints, type Scalar } from './document';
+import {
+	EditRefused,
+	startDocument,
+	type Document,
+	type OpenDocument,
+	type ReadHints,
+	type Scalar
+} from './document';
 import { DEEPEST } from './json';
 import { BARE, itemsOf, LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, isHolder, plainRecords, treeFormat, type Tongue } from './tree';
@@ -17,9 +24,14 @@ class Fault extends Error {
 }
 
 const NAME = /[A-Za-z_]\w*/y;
-const NUMBER = /(?:0[xX][0-9a-fA-F]*(?:\.[0-9a-fA-F]*)?(?:[pP][-+]?\d+)?|\d+(?:\.\d*)?(?:[eE][-+]?\d+)?|\.\d+(?:[eE][-+]?\d+)?)/y;
+const NUMBER =
+	/(?:0[xX][0-9a-fA-F]*(?:\.[0-9a-fA-F]*)?(?:[pP][-+]?\d+)?|\d+(?:\.\d*)?(?:[eE][-+]?\d+)?|\.\d+(?:[eE][-+]?\d+)?)/y;
 const BINARY = /(?:\.\.(?!\.)|==|~=|<=|>=|<<|>>|\/\/|[-+*/%^#&|~<>]|and\b|or\b)/y;
-const WORDS = new Set('and break do else elseif end false for function goto if in local nil not or repeat return then true until while'.split(' '));
+const WORDS = new Set(
+	'and break do else elseif end false for function goto if in local nil not or repeat return then true until while'.split(
+		' '
+	)
+);
 
 function match(pattern: RegExp, text: string, at: number): number {
 	pattern.lastIndex = at;
@@ -99,7 +111,8 @@ class Scanner {
 	}
 
 	private enter(): void {
-		if (++this.depth > DEEPEST) this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+		if (++this.depth > DEEPEST)
+			this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 	}
 
 	/** Skips the body of a function or block up to the `end` that closes it; stands behind `function` or the like. */
@@ -133,7 +146,8 @@ class Scanner {
 			if (this.at >= this.text.length) this.fault(`The “${this.text[from]}” here is never closed.`, from);
 			if (this.text[this.at] === close) break;
 			const before = this.at;
-			if (this.code() === 44 || this.code() === 59 || (this.code() === 61 && this.code(before + 1) !== 61)) this.at++;
+			if (this.code() === 44 || this.code() === 59 || (this.code() === 61 && this.code(before + 1) !== 61))
+				this.at++;
 			else this.expression();
 			if (this.at === before) this.fault('This cannot stand inside the brackets.');
 		}
@@ -156,7 +170,8 @@ class Scanner {
 				this.at += word.length;
 				this.body(from);
 			} else if (word !== '') {
-				if (WORDS.has(word) && !/^(?:nil|true|false)$/.test(word)) this.fault(`A value is missing before “${word}”.`);
+				if (WORDS.has(word) && !/^(?:nil|true|false)$/.test(word))
+					this.fault(`A value is missing before “${word}”.`);
 				this.at += word.length;
 			} else if (code === 34 || code === 39) this.string();
 			else if (code === 40) this.brackets(')');
@@ -213,7 +228,9 @@ class Scanner {
 		const at = this.at;
 		this.space();
 		const next = this.text[this.at];
-		const goesOn = match(BINARY, this.text, this.at) >= 0 || (next !== undefined && /[.[({"':]/.test(next) && !this.text.startsWith('::', this.at));
+		const goesOn =
+			match(BINARY, this.text, this.at) >= 0 ||
+			(next !== undefined && /[.[({"':]/.test(next) && !this.text.startsWith('::', this.at));
 		this.at = at;
 		return !goesOn;
 	}
@@ -247,7 +264,8 @@ class Scanner {
 			const word = /^(?:true|false|nil)$/.test(this.word()) ? this.word() : '';
 			if (number > from + sign || word !== '') {
 				this.at = word !== '' ? from + word.length : number;
-				if (/\w/.test(this.text[this.at] ?? '')) this.fault('This number is not written as Lua wants it.', from);
+				if (/\w/.test(this.text[this.at] ?? ''))
+					this.fault('This number is not written as Lua wants it.', from);
 				if (this.ends()) {
 					tape.leaf(BARE, keyFrom, keyTo, from, this.at);
 					return;
@@ -301,7 +319,12 @@ class Scanner {
 			this.space();
 			if (this.code() === 44 || this.code() === 59) this.at++;
 			else if (this.code() !== 125)
-				this.fault(this.at >= this.text.length ? 'The “{” here is never closed.' : 'A comma is missing between two values.', this.at >= this.text.length ? open : this.at);
+				this.fault(
+					this.at >= this.text.length
+						? 'The “{” here is never closed.'
+						: 'A comma is missing between two values.',
+					this.at >= this.text.length ? open : this.at
+				);
 		}
 		if (named || !any) tape.mark(node, MAP);
 		tape.close(node, ++this.at);
@@ -465,8 +488,10 @@ class Scanner {
 			return;
 		}
 		if (this.code() !== 61) {
-			if (call < 0 && this.word() === '' && this.at < this.text.length) this.fault('A “=” is missing behind this name.', keyFrom);
-			if (call < 0 && !this.text.slice(from, keyFrom).startsWith('local')) this.fault('This name does nothing by itself; a “=” or a call is missing.', keyFrom);
+			if (call < 0 && this.word() === '' && this.at < this.text.length)
+				this.fault('A “=” is missing behind this name.', keyFrom);
+			if (call < 0 && !this.text.slice(from, keyFrom).startsWith('local'))
+				this.fault('This name does nothing by itself; a “=” or a call is missing.', keyFrom);
 			this.at = keyTo;
 			return;
 		}
@@ -504,7 +529,8 @@ function stringText(raw: string): string {
 		(whole, hex?: string, decimal?: string, wide?: string, char?: string) => {
 			if (hex !== undefined) return String.fromCharCode(parseInt(hex, 16));
 			if (decimal !== undefined) return String.fromCharCode(Number(decimal));
-			if (wide !== undefined) return parseInt(wide, 16) <= 0x10ffff ? String.fromCodePoint(parseInt(wide, 16)) : whole;
+			if (wide !== undefined)
+				return parseInt(wide, 16) <= 0x10ffff ? String.fromCodePoint(parseInt(wide, 16)) : whole;
 			if (char === undefined) return '';
 			return /[\r\n]/.test(char) ? '\n' : (ESCAPES[char] ?? char);
 		}
@@ -518,7 +544,11 @@ function quoted(value: string, quote: string): string {
 		.replaceAll('\n', '\\n')
 		.replaceAll('\r', '\\r')
 		.replaceAll('\t', '\\t')
-		.replace(/[\x00-\x1f\x7f](?=(\d?))/g, (char, digit: string) => `\\${digit === '' ? char.charCodeAt(0) : String(char.charCodeAt(0)).padStart(3, '0')}`);
+		.replace(
+			/[\x00-\x1f\x7f](?=(\d?))/g,
+			(char, digit: string) =>
+				`\\${digit === '' ? char.charCodeAt(0) : String(char.charCodeAt(0)).padStart(3, '0')}`
+		);
 	return quote + inner + quote;
 }
 
@@ -571,10 +601,17 @@ const tongue: Tongue = {
 	},
 	value(doc, node) {
 		const kind = doc.tape.kind(node);
-		return kind === TEXT ? stringText(raw(doc, node)) : kind === BARE ? bareValue(raw(doc, node)) : raw(doc, node);
+		return kind === TEXT
+			? stringText(raw(doc, node))
+			: kind === BARE
+				? bareValue(raw(doc, node))
+				: raw(doc, node);
 	},
 	writeName(_doc, name, like) {
-		if (like.startsWith('[')) return /^\d+$/.test(name) && !/["']/.test(like) ? `[${name}]` : `[${quoted(name, like.includes("'") ? "'" : '"')}]`;
+		if (like.startsWith('['))
+			return /^\d+$/.test(name) && !/["']/.test(like)
+				? `[${name}]`
+				: `[${quoted(name, like.includes("'") ? "'" : '"')}]`;
 		return isName(name) ? name : `[${quoted(name, '"')}]`;
 	},
 	writeValue(doc, node, value) {
@@ -584,11 +621,15 @@ const tongue: Tongue = {
 		if (doc.tape.kind(node) === TEXT) return writeString(value, old);
 		if (doc.tape.kind(node) === CODE) {
 			if (bare) return value;
-			throw new EditRefused('Here stands code that is worked out when the game runs; only a number or switch can take its place, or change it in the script.');
+			throw new EditRefused(
+				'Here stands code that is worked out when the game runs; only a number or switch can take its place, or change it in the script.'
+			);
 		}
 		if (bare) return value;
 		if (old === 'nil') return quoted(value, '"');
-		throw new EditRefused(`Here stands a ${isNumber(old) ? 'number' : 'switch (true or false)'}; “${value}” is none.`);
+		throw new EditRefused(
+			`Here stands a ${isNumber(old) ? 'number' : 'switch (true or false)'}; “${value}” is none.`
+		);
 	},
 	pair: ' = ',
 	inside({ tape, text }, node) {
@@ -607,7 +648,11 @@ const tongue: Tongue = {
 		const items = itemsOf(tape, root);
 		const tables = items.filter((item) => isHolder(tape, item));
 		const names = new Set(tables.map((item) => tongue.name(doc, item)));
-		if (tables.length === items.length && tables.length > 1 && tables.every((item) => tape.kind(item) === MAP)) {
+		if (
+			tables.length === items.length &&
+			tables.length > 1 &&
+			tables.every((item) => tape.kind(item) === MAP)
+		) {
 			if (names.size === tables.length) return { holder: root, items: tables, named: true };
 			if (names.size === 1) return { holder: root, items: tables, named: false };
 		}

@@ -72,7 +72,9 @@ const CDATA = /^(\s*<!\[CDATA\[)[^]*(\]\]>\s*)$/;
 /** A value between tags, in CDATA where the old one is. */
 function writtenText(old: string, value: string): string {
 	if (/<!--|<\?/.test(old.replace(/<!\[CDATA\[[^]*?\]\]>/g, '')))
-		throw new EditRefused('A comment stands inside this text and would be lost; change it in the file itself.');
+		throw new EditRefused(
+			'A comment stands inside this text and would be lost; change it in the file itself.'
+		);
 	const cdata = CDATA.exec(old);
 	if (cdata && !value.includes(']]>') && old.indexOf(']]>') === old.lastIndexOf(']]>'))
 		return cdata[1]! + value + cdata[2]!;
@@ -94,7 +96,11 @@ export function openEnd({ tape, text }: Document, node: number): number {
 
 const closeFrom = ({ tape, text }: Document, node: number): number => {
 	const from = text.lastIndexOf('</', tape.to(node) - 1);
-	return from > tape.from(node) && text.slice(from + 2, tape.to(node)).trimStart().startsWith(nameOf(text, tape, node))
+	return from > tape.from(node) &&
+		text
+			.slice(from + 2, tape.to(node))
+			.trimStart()
+			.startsWith(nameOf(text, tape, node))
 		? from
 		: tape.to(node);
 };
@@ -153,7 +159,9 @@ export const markup: Omit<Tongue, 'records'> = {
 	numbered: (doc, node) => doc.tape.kind(node) === MAP && markup.content!(doc, node) < 0,
 	content({ tape }, node) {
 		const only = node + 1;
-		return only < tape.after(node) && tape.after(only) === tape.after(node) && tape.keyFrom(only) < 0 ? only : -1;
+		return only < tape.after(node) && tape.after(only) === tape.after(node) && tape.keyFrom(only) < 0
+			? only
+			: -1;
 	},
 	hidden: ({ tape }, node) => tape.kind(node) === EMPTY,
 	inRow: ({ tape }, node) => tape.kind(node) === MAP,
@@ -193,5 +201,7 @@ export function fillEmpty(doc: Document, node: number, body: string, indent: str
 	const eol = toEol(/[\r\n]/.test(text) ? text : body);
 	const from = text.lastIndexOf('/', tape.to(node));
 	const at = text.slice(0, from).trimEnd().length;
-	return [{ from: at, to: tape.to(node), insert: `>${eol}${indent}${body}${eol}</${nameOf(text, tape, node)}>` }];
+	return [
+		{ from: at, to: tape.to(node), insert: `>${eol}${indent}${body}${eol}</${nameOf(text, tape, node)}>` }
+	];
 }

@@ -15,8 +15,7 @@ export interface Styled {
 }
 
 /** Plain decimal text of `text`, which is a whole or decimal number without style of its own; else null. */
-const plain = (text: string): string | null =>
-	/^-?(0|[1-9]\d*)(\.\d+)?$/.test(text) ? text : null;
+const plain = (text: string): string | null => (/^-?(0|[1-9]\d*)(\.\d+)?$/.test(text) ? text : null);
 
 function hexLike(old: RegExpExecArray, typed: string): Styled | null {
 	const number = WHOLE.test(typed) ? BigInt(typed) : null;
@@ -76,7 +75,10 @@ export function inStyleOf(old: string, typed: string): Styled {
 	const value = plain(typed);
 	if (value === null) return { text: typed };
 	const hex = HEX.exec(old);
-	if (hex) return hexLike(hex, value) ?? { text: typed, note: `${typed} has decimals; the file has a hex number here.` };
+	if (hex)
+		return (
+			hexLike(hex, value) ?? { text: typed, note: `${typed} has decimals; the file has a hex number here.` }
+		);
 	const exponent = EXPONENT.exec(old);
 	if (exponent) return exponentLike(exponent, value)!;
 	const unit = UNIT.exec(old);

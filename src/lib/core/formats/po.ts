@@ -105,13 +105,15 @@ function scan(doc: OpenDocument): number {
 		}
 		const kind = kindOf(match[2]!, match[3]);
 		endLeaf();
-		const starts = kind === CONTEXT || (kind === ID && !(entry && !entry.hasText && lastIsContext(tape, entry.node)));
+		const starts =
+			kind === CONTEXT || (kind === ID && !(entry && !entry.hasText && lastIsContext(tape, entry.node)));
 		if (starts && entry && (entry.hasText || tape.count > entry.node + 1 + (flags ? 1 : 0))) {
 			if (!entry.hasText) doc.problem(from, 'The entry before this one has no msgstr.');
 			endEntry();
 		}
 		const begin = (): Open => {
-			const start = flags && !/\S/.test(text.slice(flags[1], from).replace(/^[ \t]*#.*$/gm, '')) ? flags[0] : from;
+			const start =
+				flags && !/\S/.test(text.slice(flags[1], from).replace(/^[ \t]*#.*$/gm, '')) ? flags[0] : from;
 			const node = tape.open(MAP, -1, -1, start);
 			if (flags && start !== from) addFlags(flags);
 			flags = null;
@@ -128,7 +130,13 @@ function scan(doc: OpenDocument): number {
 		if (kind >= MESSAGE) entry.hasText = true;
 		entry.last = to;
 		const keyFrom = from + (match[1]?.length ?? 0);
-		leaf = { kind, keyFrom, keyTo: keyFrom + match[0].trimEnd().length - (match[1]?.length ?? 0), from: quote, to };
+		leaf = {
+			kind,
+			keyFrom,
+			keyTo: keyFrom + match[0].trimEnd().length - (match[1]?.length ?? 0),
+			from: quote,
+			to
+		};
 	}
 	endEntry();
 	tape.close(root, text.length);
@@ -250,7 +258,8 @@ export const po = {
 		const context = leafOf(doc, record.node, CONTEXT);
 		const obsolete = record.id.startsWith(`${OBSOLETE} `) ? `${OBSOLETE} ` : '';
 		const lead = obsolete + (context < 0 ? '' : `${unquoted(raw(doc, context))}|`);
-		if (!id.startsWith(lead)) throw new EditRefused(`The new id must begin with “${lead}”, like the old one.`);
+		if (!id.startsWith(lead))
+			throw new EditRefused(`The new id must begin with “${lead}”, like the old one.`);
 		return base.rename(doc, record, id.slice(lead.length));
 	},
 	renameKey() {

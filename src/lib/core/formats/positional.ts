@@ -1,5 +1,12 @@
 import type { Splice } from '../change';
-import { EditRefused, startDocument, type Document, type Format, type OpenDocument, type ReadHints } from './document';
+import {
+	EditRefused,
+	startDocument,
+	type Document,
+	type Format,
+	type OpenDocument,
+	type ReadHints
+} from './document';
 import { positionalLayout, type PositionalLayout } from './layout';
 import { lineEnd, nextLine } from './lines';
 import { inStyleOf } from './number-style';
@@ -34,7 +41,8 @@ function values(doc: OpenDocument, from: number, to: number, separator: string, 
 		while (at < to && isBlank(text.charCodeAt(at)) && text[at] !== separator) at++;
 		if (at >= to && (separator === '' || count === 0)) return count;
 		const start = at;
-		while (at < to && (separator === '' ? !isBlank(text.charCodeAt(at)) : !text.startsWith(separator, at))) at++;
+		while (at < to && (separator === '' ? !isBlank(text.charCodeAt(at)) : !text.startsWith(separator, at)))
+			at++;
 		let end = at;
 		while (end > start && isBlank(text.charCodeAt(end - 1))) end--;
 		tape.leaf(OWN + first + count, -1, -1, start, end);
@@ -72,7 +80,11 @@ function scan(doc: OpenDocument, layout: PositionalLayout): number {
 			if (node < 0) node = tape.open(MAP, -1, -1, from);
 			const wanted = layout.head[head]!;
 			const count = values(doc, from, to, layout.separator, offset);
-			if (count !== wanted.length) doc.problem(from, `The head of this file wants ${wanted.length} values here (${wanted.join(', ')}); there are ${count}.`);
+			if (count !== wanted.length)
+				doc.problem(
+					from,
+					`The head of this file wants ${wanted.length} values here (${wanted.join(', ')}); there are ${count}.`
+				);
 			offset += wanted.length;
 			last = to;
 			if (++head === layout.head.length) {
@@ -91,7 +103,10 @@ function scan(doc: OpenDocument, layout: PositionalLayout): number {
 		const wanted = layout.record[line]!;
 		const count = values(doc, from, to, layout.separator, headNames.length + offset);
 		if (count !== wanted.length)
-			doc.problem(from, `A record wants ${wanted.length} ${wanted.length === 1 ? 'value' : 'values'} on this line (${wanted.join(', ')}); there ${count === 1 ? 'is' : 'are'} ${count}.`);
+			doc.problem(
+				from,
+				`A record wants ${wanted.length} ${wanted.length === 1 ? 'value' : 'values'} on this line (${wanted.join(', ')}); there ${count === 1 ? 'is' : 'are'} ${count}.`
+			);
 		offset += wanted.length;
 		last = to;
 		if (++line === layout.record.length) {
@@ -154,12 +169,17 @@ const tongue: Tongue = {
 			value.trim() !== value ||
 			(separator === '' ? /\s/.test(value) || value === '' : value.includes(separator)) ||
 			comments.some((mark) => mark !== '' && value.includes(mark));
-		if (wrong) throw new EditRefused('This value would be read as several, or as none; the lines of this file have no quotes.');
+		if (wrong)
+			throw new EditRefused(
+				'This value would be read as several, or as none; the lines of this file have no quotes.'
+			);
 		return value;
 	},
 	pair: '',
 	inside: ({ tape, text }, node) =>
-		tape.kind(node) === LIST ? { from: tape.from(node), to: text.length, separators: '' } : { from: tape.from(node), to: tape.to(node), separators: '' },
+		tape.kind(node) === LIST
+			? { from: tape.from(node), to: text.length, separators: '' }
+			: { from: tape.from(node), to: tape.to(node), separators: '' },
 	addMember(_doc, _node, name) {
 		throw new EditRefused(`The lines of this file have no place for “${name}”.`);
 	},
@@ -186,7 +206,8 @@ function read(text: string, hints: ReadHints): Document {
 	else if (counter >= 0) {
 		const said = String(tongue.value(doc, counter));
 		const count = itemsOf(doc.tape, doc.holder).length;
-		if (Number(said) !== count) doc.problem(doc.tape.from(counter), `The head counts ${said} records; there are ${count}.`);
+		if (Number(said) !== count)
+			doc.problem(doc.tape.from(counter), `The head counts ${said} records; there are ${count}.`);
 	}
 	return doc;
 }

@@ -56,7 +56,7 @@ function read(text: string, hints: ReadHints): Document {
 	const doc = startDocument('properties', text, hints);
 	const { tape } = doc;
 	doc.named = true;
-	for (let at = 0; at < text.length; ) {
+	for (let at = 0; at < text.length;) {
 		const first = lineEnd(text, at);
 		let from = at;
 		while (from < first && isSpace(text.charCodeAt(from))) from++;

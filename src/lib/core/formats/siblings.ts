@@ -85,7 +85,8 @@ function gapOf(row: Row, units: Unit[], at: number): string {
 	if (row.touch) return '';
 	if (row.separators) return ' ';
 	// The first one stands behind something on its line (`- a: 1`): the next begins right below it.
-	const start = Math.max(text.lastIndexOf('\n', units[0]!.from - 1), text.lastIndexOf('\r', units[0]!.from - 1)) + 1;
+	const start =
+		Math.max(text.lastIndexOf('\n', units[0]!.from - 1), text.lastIndexOf('\r', units[0]!.from - 1)) + 1;
 	return toEol(text) + ' '.repeat(units[0]!.from - start);
 }
 
@@ -107,12 +108,24 @@ export function insertAt(row: Row, at: number, raw: string): Splice[] {
 	}
 	if (at < units.length) {
 		const start = units[at]!.from;
-		return [{ from: start, to: start, insert: raw + mark + gapOf(row, units, at + (units.length > 1 && at === 0 ? 1 : 0)) }];
+		return [
+			{
+				from: start,
+				to: start,
+				insert: raw + mark + gapOf(row, units, at + (units.length > 1 && at === 0 ? 1 : 0))
+			}
+		];
 	}
 	const last = units.at(-1)!;
 	const gap = gapOf(row, units, units.length - 1);
 	if (last.separatorTo > last.to || !mark)
-		return [{ from: last.trailTo, to: last.trailTo, insert: gap + raw + (mark && last.separatorTo > last.to ? mark : '') }];
+		return [
+			{
+				from: last.trailTo,
+				to: last.trailTo,
+				insert: gap + raw + (mark && last.separatorTo > last.to ? mark : '')
+			}
+		];
 	if (last.trailTo === last.to) return [{ from: last.to, to: last.to, insert: mark + gap + raw }];
 	return [
 		{ from: last.to, to: last.to, insert: mark },

@@ -1,4 +1,11 @@
-import { EditRefused, startDocument, type Document, type FieldNode, type Format, type ReadHints } from './document';
+import {
+	EditRefused,
+	startDocument,
+	type Document,
+	type FieldNode,
+	type Format,
+	type ReadHints
+} from './document';
 import { linesLayout, type LinesLayout } from './layout';
 import { insertLines, lineEnd, moveLines, nextLine, NO_LISTS, removeLines } from './lines';
 import { addRecord, type RecordShape } from './records';
@@ -8,7 +15,8 @@ const PLAIN = linesLayout.parse({ shape: 'lines' });
 /** Lines longer than this are not matched: patterns are the guide's, and may take long. */
 const LONGEST = 10_000;
 
-const layoutOf = (doc: Document): LinesLayout => (doc.hints.layout?.shape === 'lines' ? doc.hints.layout : PLAIN);
+const layoutOf = (doc: Document): LinesLayout =>
+	doc.hints.layout?.shape === 'lines' ? doc.hints.layout : PLAIN;
 
 const patterns = new WeakMap<Document, RegExp | null>();
 
@@ -31,7 +39,12 @@ function fieldsOfLine(doc: Document, from: number, to: number): FieldNode[] {
 	return Object.entries(groups)
 		.filter((entry): entry is [string, [number, number]] => entry[1] !== undefined)
 		.sort((a, b) => a[1][0] - b[1][0])
-		.map(([path, [start, end]]) => ({ path, value: line.slice(start, end), from: from + start, to: from + end }));
+		.map(([path, [start, end]]) => ({
+			path,
+			value: line.slice(start, end),
+			from: from + start,
+			to: from + end
+		}));
 }
 
 const shape: RecordShape = {
@@ -74,7 +87,9 @@ function read(text: string, hints: ReadHints): Document {
 		if (matcher && !matcher.test(line))
 			doc.problem(
 				at,
-				line.length > LONGEST ? `This line is longer than ${LONGEST} characters.` : 'This line is not as the field guide describes its lines.'
+				line.length > LONGEST
+					? `This line is longer than ${LONGEST} characters.`
+					: 'This line is not as the field guide describes its lines.'
 			);
 		addRecord(doc, tape.leaf(TEXT, -1, -1, at, to), doc.records.length + 1, shape);
 	}
@@ -85,13 +100,16 @@ function read(text: string, hints: ReadHints): Document {
 /** A value that leaves its line one record of the same shape. @throws EditRefused */
 function set(doc: Document, record: Parameters<Format['set']>[1], path: string, value: string) {
 	const field = record.fields.find((candidate) => candidate.path === path);
-	if (!field) throw new EditRefused(`The lines of this file have no “${path}”; they have ${doc.columns.join(', ')}.`);
+	if (!field)
+		throw new EditRefused(`The lines of this file have no “${path}”; they have ${doc.columns.join(', ')}.`);
 	if (/[\r\n]/.test(value)) throw new EditRefused('A line of this file cannot hold a line end.');
 	const [from, to] = [doc.tape.from(record.node), doc.tape.to(record.node)];
 	const line = doc.text.slice(from, field.from) + value + doc.text.slice(field.to, to);
 	const again = readDocumentLine(doc, line);
 	if (again?.find((candidate) => candidate.path === path)?.value !== value)
-		throw new EditRefused(`“${value}” cannot stand here: the line would no longer be read as it is described.`);
+		throw new EditRefused(
+			`“${value}” cannot stand here: the line would no longer be read as it is described.`
+		);
 	return [{ from: field.from, to: field.to, insert: value }];
 }
 

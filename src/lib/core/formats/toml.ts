@@ -1,5 +1,12 @@
 import { toEol } from '../text';
-import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints, type Scalar } from './document';
+import {
+	EditRefused,
+	startDocument,
+	type Document,
+	type OpenDocument,
+	type ReadHints,
+	type Scalar
+} from './document';
 import { DEEPEST } from './json';
 import { contentLineEnd, lineEnd } from './lines';
 import { insertAt } from './siblings';
@@ -31,7 +38,11 @@ class Fault extends Error {
 }
 
 const isBare = (code: number) =>
-	(code >= 97 && code <= 122) || (code >= 65 && code <= 90) || (code >= 48 && code <= 57) || code === 95 || code === 45;
+	(code >= 97 && code <= 122) ||
+	(code >= 65 && code <= 90) ||
+	(code >= 48 && code <= 57) ||
+	code === 95 ||
+	code === 45;
 
 const NUMBER =
 	/^(?:[-+]?(?:0|[1-9](?:_?\d)*)(?:\.\d(?:_?\d)*)?(?:[eE][-+]?\d(?:_?\d)*)?|0x[0-9a-fA-F](?:_?[0-9a-fA-F])*|0o[0-7](?:_?[0-7])*|0b[01](?:_?[01])*|[-+]?(?:inf|nan))$/;
@@ -85,7 +96,10 @@ class Scanner {
 			return stringText(this.doc.text.slice(from, this.at));
 		}
 		while (isBare(this.code())) this.at++;
-		if (this.at === from) this.fault('A name is missing here; names with other characters than letters, digits, _ and - need quotes.');
+		if (this.at === from)
+			this.fault(
+				'A name is missing here; names with other characters than letters, digits, _ and - need quotes.'
+			);
 		return this.doc.text.slice(from, this.at);
 	}
 
@@ -126,7 +140,11 @@ class Scanner {
 			const code = text.charCodeAt(at);
 			if (code === 10 || code === 13) break;
 			if (code === 92 && quote === '"') {
-				if (!/^(?:[btnfre"\\]|u[0-9a-fA-F]{4}|U[0-9a-fA-F]{8}|x[0-9a-fA-F]{2})/.test(text.slice(at + 1, at + 10)))
+				if (
+					!/^(?:[btnfre"\\]|u[0-9a-fA-F]{4}|U[0-9a-fA-F]{8}|x[0-9a-fA-F]{2})/.test(
+						text.slice(at + 1, at + 10)
+					)
+				)
 					this.fault('After the backslash stands something that TOML does not know.', at);
 				at++;
 			} else if (text[at] === quote) {
@@ -148,20 +166,25 @@ class Scanner {
 		else if (code === 123) this.inline(keyFrom, keyTo);
 		else {
 			while (this.at < text.length && !/[\s,\]}#]/.test(text[this.at]!)) this.at++;
-			if (/^\d{4}-\d\d-\d\d$/.test(text.slice(from, this.at)) && /^ \d\d:/.test(text.slice(this.at, this.at + 4))) {
+			if (
+				/^\d{4}-\d\d-\d\d$/.test(text.slice(from, this.at)) &&
+				/^ \d\d:/.test(text.slice(this.at, this.at + 4))
+			) {
 				this.at++;
 				while (this.at < text.length && !/[\s,\]}#]/.test(text[this.at]!)) this.at++;
 			}
 			const word = text.slice(from, this.at);
 			if (word === '') this.fault('A value is missing behind this “=”.', from);
 			if (DATETIME.test(word)) tape.leaf(DATE, keyFrom, keyTo, from, this.at);
-			else if (NUMBER.test(word) || word === 'true' || word === 'false') tape.leaf(BARE, keyFrom, keyTo, from, this.at);
+			else if (NUMBER.test(word) || word === 'true' || word === 'false')
+				tape.leaf(BARE, keyFrom, keyTo, from, this.at);
 			else this.fault('This is no value that TOML knows; text needs quotes.', from);
 		}
 	}
 
 	private enter(): void {
-		if (++this.depth > DEEPEST) this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+		if (++this.depth > DEEPEST)
+			this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 	}
 
 	private array(keyFrom: number, keyTo: number): void {
@@ -177,7 +200,10 @@ class Scanner {
 			this.space();
 			if (this.code() === 44) this.at++;
 			else if (this.code() !== 93)
-				this.fault(this.at >= text.length ? 'The “[” here is never closed.' : 'A comma is missing between two values.', this.at >= text.length ? open : this.at);
+				this.fault(
+					this.at >= text.length ? 'The “[” here is never closed.' : 'A comma is missing between two values.',
+					this.at >= text.length ? open : this.at
+				);
 		}
 		tape.close(node, ++this.at);
 		this.depth--;
@@ -197,7 +223,10 @@ class Scanner {
 			this.space();
 			if (this.code() === 44) this.at++;
 			else if (this.code() !== 125)
-				this.fault(this.at >= text.length ? 'The “{” here is never closed.' : 'A comma is missing between two pairs.', this.at >= text.length ? open : this.at);
+				this.fault(
+					this.at >= text.length ? 'The “{” here is never closed.' : 'A comma is missing between two pairs.',
+					this.at >= text.length ? open : this.at
+				);
 		}
 		tape.close(node, ++this.at);
 		this.depth--;
@@ -297,7 +326,8 @@ class Scanner {
 const isInside = (parts: string[], outer: string[]) =>
 	parts.length > outer.length && outer.every((part, nth) => parts[nth] === part);
 
-const joined = (parts: string[]) => parts.map((part) => (/^[\w-]+$/.test(part) ? part : JSON.stringify(part))).join('.');
+const joined = (parts: string[]) =>
+	parts.map((part) => (/^[\w-]+$/.test(part) ? part : JSON.stringify(part))).join('.');
 
 const PART = /"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+/g;
 
@@ -310,11 +340,14 @@ function stringText(raw: string): string {
 	let inner = long ? raw.slice(3, -3).replace(/\r\n/g, '\n').replace(/^\n/, '') : raw.slice(1, -1);
 	if (quote === "'") return inner;
 	if (long) inner = inner.replace(/\\[ \t]*(?:\r\n|\n|\r)\s*/g, '');
-	return inner.replace(/\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|x([0-9a-fA-F]{2})|([^]))/g, (whole, four, eight, two, char: string) => {
-		if (char !== undefined) return ESCAPES[char] ?? char;
-		const code = parseInt((four ?? eight ?? two) as string, 16);
-		return code <= 0x10ffff ? String.fromCodePoint(code) : whole;
-	});
+	return inner.replace(
+		/\\(?:u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|x([0-9a-fA-F]{2})|([^]))/g,
+		(whole, four, eight, two, char: string) => {
+			if (char !== undefined) return ESCAPES[char] ?? char;
+			const code = parseInt((four ?? eight ?? two) as string, 16);
+			return code <= 0x10ffff ? String.fromCodePoint(code) : whole;
+		}
+	);
 }
 
 const basic = (value: string) =>
@@ -327,11 +360,17 @@ const basic = (value: string) =>
 		.replace(/[\x00-\x1f\x7f]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`)}"`;
 
 function writeString(value: string, old: string, eol: string): string {
-	if (old.startsWith("'''") && !value.includes("'''") && !value.endsWith("'") && !/[\x00-\x08\x0b-\x1f\x7f]/.test(value))
+	if (
+		old.startsWith("'''") &&
+		!value.includes("'''") &&
+		!value.endsWith("'") &&
+		!/[\x00-\x08\x0b-\x1f\x7f]/.test(value)
+	)
 		return `'''${/^'''(?:\r\n|\n)/.test(old) || value.startsWith('\n') ? eol : ''}${value.replaceAll('\n', eol)}'''`;
 	if (old.startsWith('"""') && !/["\\]|[\x00-\x08\x0b-\x1f\x7f]/.test(value))
 		return `"""${/^"""(?:\r\n|\n)/.test(old) || value.startsWith('\n') ? eol : ''}${value.replaceAll('\n', eol)}"""`;
-	if (old.startsWith("'") && !old.startsWith("'''") && !/['\x00-\x08\x0a-\x1f\x7f]/.test(value)) return `'${value}'`;
+	if (old.startsWith("'") && !old.startsWith("'''") && !/['\x00-\x08\x0a-\x1f\x7f]/.test(value))
+		return `'${value}'`;
 	return basic(value);
 }
 
@@ -348,7 +387,8 @@ function bareValue(raw: string): Scalar {
 }
 
 /** What a bare value is, for a sentence. */
-const sort = (word: string) => (word === 'true' || word === 'false' ? 'switch' : DATETIME.test(word) ? 'date' : 'number');
+const sort = (word: string) =>
+	word === 'true' || word === 'false' ? 'switch' : DATETIME.test(word) ? 'date' : 'number';
 
 const tongue: Tongue = {
 	name(doc, node) {
@@ -363,7 +403,11 @@ const tongue: Tongue = {
 	},
 	value(doc, node) {
 		const kind = doc.tape.kind(node);
-		return kind === TEXT ? stringText(raw(doc, node)) : kind === BARE ? bareValue(raw(doc, node)) : raw(doc, node);
+		return kind === TEXT
+			? stringText(raw(doc, node))
+			: kind === BARE
+				? bareValue(raw(doc, node))
+				: raw(doc, node);
 	},
 	writeName: (_doc, name) => (/^[\w-]+$/.test(name) ? name : basic(name)),
 	writeValue(doc, node, value) {
@@ -393,7 +437,9 @@ const tongue: Tongue = {
 		const section = sectionOf(doc, node);
 		const insert = tongue.writeName(doc, name.split('.').at(-1)!, '');
 		// A dotted name or header keeps its other parts; the headers of sections inside hold the name too.
-		const headers = section ? [...sections.get(doc)!.keys()].filter((other) => other >= node && other < tape.after(node)) : [node];
+		const headers = section
+			? [...sections.get(doc)!.keys()].filter((other) => other >= node && other < tape.after(node))
+			: [node];
 		return headers.map((header) => {
 			const parts = [...text.slice(tape.keyFrom(header), tape.keyTo(header)).matchAll(PART)];
 			const part = parts[section ? section.part : parts.length - 1]!;
@@ -418,7 +464,8 @@ const tongue: Tongue = {
 		const names = new Set(found.map((section) => section?.name));
 		if (items.length > 0 && names.size === 1 && found.every((section) => section?.many))
 			return { holder: root, items, named: false };
-		if (items.length > 0 && found.every((section) => section && !section.many)) return { holder: root, items, named: true };
+		if (items.length > 0 && found.every((section) => section && !section.many))
+			return { holder: root, items, named: true };
 		return { holder: -1, items: [root], named: false };
 	}
 };
@@ -440,7 +487,13 @@ function read(text: string, hints: ReadHints): Document {
 	else {
 		doc.holder = root;
 		doc.named = true;
-		if (doc.problems.length === 0) doc.problem(0, text.trim() === '' ? 'The file is empty: there is no data.' : 'There is no data in this file, only comments.');
+		if (doc.problems.length === 0)
+			doc.problem(
+				0,
+				text.trim() === ''
+					? 'The file is empty: there is no data.'
+					: 'There is no data in this file, only comments.'
+			);
 	}
 	return doc;
 }

@@ -204,7 +204,11 @@ function mayBeNamed({ tape, text }: Document, node: number, name: string): boole
 	const letter = (code >= 97 && code <= 122) || (code >= 65 && code <= 90) || code === 95;
 	const quote = code === 34 || code === 39 ? 2 : 0;
 	const length = tape.keyTo(node) - from - quote;
-	return (!letter && quote === 0) || length === name.length || (length > name.length && quote > 0 && text.indexOf('\\', from) < tape.keyTo(node));
+	return (
+		(!letter && quote === 0) ||
+		length === name.length ||
+		(length > name.length && quote > 0 && text.indexOf('\\', from) < tape.keyTo(node))
+	);
 }
 
 /** How the records of a tree are read. */
@@ -376,7 +380,7 @@ function siblingOf(doc: Document, record: RecordNode, path: string, tongue: Tong
 /** The innermost container that holds a node. */
 export function containing(tape: Tape, root: number, node: number): number {
 	let parent = root;
-	for (let item = root + 1; item < tape.after(parent); ) {
+	for (let item = root + 1; item < tape.after(parent);) {
 		if (item === node) return parent;
 		if (node > item && node < tape.after(item)) {
 			parent = item;
@@ -453,7 +457,8 @@ function repeated(doc: Document, record: RecordNode, path: string, tongue: Tongu
 }
 
 const isList = ({ tape }: Document, node: number, tongue: Tongue) =>
-	tape.kind(node) === LIST || (tongue.emptyIsList === true && isHolder(tape, node) && tape.after(node) === node + 1);
+	tape.kind(node) === LIST ||
+	(tongue.emptyIsList === true && isHolder(tape, node) && tape.after(node) === node + 1);
 
 /** The items of a list of a record, as a row and as nodes. @throws EditRefused */
 function listRow(doc: Document, record: RecordNode, list: string, tongue: Tongue): [Row, number[]] {
@@ -483,7 +488,8 @@ export function insertItemBelow(
 	const leaf = like === undefined ? -1 : valueNode(doc, like, tongue);
 	if (like !== undefined && leaf < 0)
 		throw new EditRefused(`The items of “${list}” hold several values; put a copy of one in and change it.`);
-	const head = like === undefined ? (tongue.itemHead ?? '') : text.slice(startOf(tape, like), tape.from(leaf));
+	const head =
+		like === undefined ? (tongue.itemHead ?? '') : text.slice(startOf(tape, like), tape.from(leaf));
 	const tail = like === undefined ? '' : text.slice(tape.to(leaf), tape.to(like));
 	return insertAt(row, at, head + tongue.writeValue(doc, leaf, item.value, -1) + tail);
 }
@@ -511,7 +517,8 @@ export function moveItemBelow(
 	tongue: Tongue
 ): Splice[] {
 	const [row, nodes] = listRow(doc, record, list, tongue);
-	for (const place of [at, to]) if (place < 0 || place >= nodes.length) throw outside(list, nodes.length, place);
+	for (const place of [at, to])
+		if (place < 0 || place >= nodes.length) throw outside(list, nodes.length, place);
 	return moveTo(row, at, to);
 }
 
@@ -564,7 +571,11 @@ export function insertRecordBelow(
 	if (row.items.length > 0) return insertAt(row, count, raw);
 	// A file of lines needs nothing around its first record.
 	if (doc.tape.keyFrom(holder) < 0 && row.separators === '') return insertLines(doc, raw, 0);
-	return insertAt({ ...row, lead: gapBefore(source.text, record.from).replace(/^(\r\n|\n|\r)/, eol) }, 0, raw);
+	return insertAt(
+		{ ...row, lead: gapBefore(source.text, record.from).replace(/^(\r\n|\n|\r)/, eol) },
+		0,
+		raw
+	);
 }
 
 /** The document without its records: everything before the first and behind the last. */

@@ -1,7 +1,8 @@
 // The document type of an XML file: its declarations are checked for their form and kept; nothing in it is fetched,
 // and no entity is ever expanded. Productions are numbered as in XML 1.0 (fifth edition).
 
-const START = ':A-Z_a-z\u00c0-\u00d6\u00d8-\u00f6\u00f8-\u02ff\u0370-\u037d\u037f-\u1fff\u200c\u200d\u2070-\u218f\u2c00-\u2fef\u3001-\ud7ff\ud800-\udb7f\udc00-\udfff\uf900-\ufdcf\ufdf0-\ufffd';
+const START =
+	':A-Z_a-z\u00c0-\u00d6\u00d8-\u00f6\u00f8-\u02ff\u0370-\u037d\u037f-\u1fff\u200c\u200d\u2070-\u218f\u2c00-\u2fef\u3001-\ud7ff\ud800-\udb7f\udc00-\udfff\uf900-\ufdcf\ufdf0-\ufffd';
 const CHARS = `${START}\\-.0-9\u00b7\u0300-\u036f\u203f\u2040`;
 /** A name, [5]. */
 export const NAME_PATTERN = `[${START}][${CHARS}]*`;
@@ -10,7 +11,7 @@ const S = '[ \\t\\r\\n]+';
 const S0 = '[ \\t\\r\\n]*';
 const REFERENCE = `&(?:${N}|#\\d+|#x[0-9a-fA-F]+);`;
 const SYSTEM = `(?:"[^"]*"|'[^']*')`;
-const PUBID_CHARS = "-a-zA-Z0-9 \\r\\n()+,./:=?;!*#@$_%";
+const PUBID_CHARS = '-a-zA-Z0-9 \\r\\n()+,./:=?;!*#@$_%';
 const PUBLIC = `(?:"[${PUBID_CHARS}']*"|'[${PUBID_CHARS}]*')`;
 /** [75] */
 const EXTERNAL = `(?:SYSTEM${S}${SYSTEM}|PUBLIC${S}${PUBLIC}${S}${SYSTEM})`;
@@ -25,7 +26,9 @@ const TYPE = `(?:CDATA|IDREFS?|ID|ENTITY|ENTITIES|NMTOKENS?|NOTATION${S}${LIST(N
 const DEFAULT = `(?:#REQUIRED|#IMPLIED|(?:#FIXED${S})?${ATTRIBUTE_VALUE})`;
 
 const whole = (pattern: string) => new RegExp(`^${pattern}$`);
-const ENTITY = whole(`<!ENTITY${S}(?:(${N})${S}(?:${ENTITY_VALUE}|${EXTERNAL}(?:${S}NDATA${S}${N})?)|%${S}${N}${S}(?:${ENTITY_VALUE}|${EXTERNAL}))${S0}>`);
+const ENTITY = whole(
+	`<!ENTITY${S}(?:(${N})${S}(?:${ENTITY_VALUE}|${EXTERNAL}(?:${S}NDATA${S}${N})?)|%${S}${N}${S}(?:${ENTITY_VALUE}|${EXTERNAL}))${S0}>`
+);
 const NOTATION = whole(`<!NOTATION${S}${N}${S}(?:${EXTERNAL}|PUBLIC${S}${PUBLIC})${S0}>`);
 const ATTLIST = whole(`<!ATTLIST${S}${N}(?:${S}${N}${S}${TYPE}${S}${DEFAULT})*${S0}>`);
 const ELEMENT = new RegExp(`^<!ELEMENT${S}${N}${S}`);

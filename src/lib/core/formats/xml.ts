@@ -55,12 +55,18 @@ function checkEntities(scan: Scan, from: number, to: number): void {
 		const name = end < 0 || end >= to ? '' : text.slice(at + 1, end);
 		if (/^#(?:x[0-9a-fA-F]+|\d+)$/.test(name)) {
 			const code = name[1] === 'x' ? parseInt(name.slice(2), 16) : Number(name.slice(1));
-			if (code > 0x10ffff || illegalChar(String.fromCodePoint(Math.min(code, 0x10ffff)), 0, 1) === 0 && code < 0x10000)
+			if (
+				code > 0x10ffff ||
+				(illegalChar(String.fromCodePoint(Math.min(code, 0x10ffff)), 0, 1) === 0 && code < 0x10000)
+			)
 				doc.problem(at, `“&${name};” stands for a character that XML does not allow.`);
 		} else if (!NAME.test(name) || name.includes(':'))
 			doc.problem(at, 'A “&” begins an entity that never ends; a plain “&” is written “&amp;”.');
 		else if (scan.entities && !scan.entities.has(name))
-			doc.problem(at, `A “&” begins the entity “${name}”, which is not known; a plain “&” is written “&amp;”.`);
+			doc.problem(
+				at,
+				`A “&” begins the entity “${name}”, which is not known; a plain “&” is written “&amp;”.`
+			);
 	}
 }
 
@@ -129,7 +135,8 @@ function doctype(scan: Scan): void {
 			if (end < 0) break;
 			at = end;
 		} else if (char === '>' && !inside) {
-			if (!text.slice(from, at).includes('[') && /\s(?:SYSTEM|PUBLIC)\s/.test(text.slice(from, at))) scan.entities = null;
+			if (!text.slice(from, at).includes('[') && /\s(?:SYSTEM|PUBLIC)\s/.test(text.slice(from, at)))
+				scan.entities = null;
 			scan.at = at + 1;
 			return;
 		} else {
@@ -156,7 +163,8 @@ function declaration(scan: Scan, from: number): number {
 		if (char === '>') {
 			const raw = text.slice(from, at + 1);
 			const wrong = illegalChar(text, from, at);
-			if (!isDeclaration(raw)) doc.problem(from, 'This declaration of the document type is not well written.');
+			if (!isDeclaration(raw))
+				doc.problem(from, 'This declaration of the document type is not well written.');
 			else if (wrong >= 0) doc.problem(wrong, 'XML does not allow this control character.');
 			const entity = declaredEntity(raw);
 			if (entity !== null) scan.entities?.add(entity);
@@ -199,7 +207,12 @@ function characters(scan: Scan): void {
 		const code = text.charCodeAt(at);
 		if (code === 60) break;
 		if (code === 38) entity = true;
-		else if (code === 62 && text.charCodeAt(at - 1) === 93 && text.charCodeAt(at - 2) === 93 && at - 2 >= from)
+		else if (
+			code === 62 &&
+			text.charCodeAt(at - 1) === 93 &&
+			text.charCodeAt(at - 2) === 93 &&
+			at - 2 >= from
+		)
 			doc.problem(at - 2, '“]]>” closes nothing here; in text it is written “]]&gt;”.');
 		else if (code < 32 || code >= 0xd800) {
 			const wrong = illegalChar(text, at, at + 1 + Number(code >= 0xd800 && code < 0xdc00));
@@ -272,7 +285,16 @@ function openTag(scan: Scan): boolean {
 		const keyFrom = at;
 		while (at < length) {
 			const inside = text.charCodeAt(at);
-			if (inside <= 32 || inside === 61 || inside === 62 || inside === 47 || inside === 60 || inside === 34 || inside === 39) break;
+			if (
+				inside <= 32 ||
+				inside === 61 ||
+				inside === 62 ||
+				inside === 47 ||
+				inside === 60 ||
+				inside === 34 ||
+				inside === 39
+			)
+				break;
 			at++;
 		}
 		const keyTo = at;
@@ -447,7 +469,8 @@ function scanAll(doc: OpenDocument): number {
 			tape.close(node, text.length);
 			tape.breakOff(node);
 		}
-	} else if (scan.root < 0 && doc.problems.length === 0) doc.problem(text.length, 'There is no root element.');
+	} else if (scan.root < 0 && doc.problems.length === 0)
+		doc.problem(text.length, 'There is no root element.');
 	return scan.root;
 }
 
@@ -458,7 +481,7 @@ const tongue: Tongue = {
 		const elements = itemsOf(tape, root).filter((item) => tape.kind(item) === MAP);
 		if (hints.element !== undefined) {
 			const items: number[] = [];
-			for (let node = root + 1; node < tape.after(root); ) {
+			for (let node = root + 1; node < tape.after(root);) {
 				const match = tape.kind(node) === MAP && markup.name(doc, node) === hints.element;
 				if (match) items.push(node);
 				node = match ? tape.after(node) : node + 1;
@@ -470,7 +493,8 @@ const tongue: Tongue = {
 		const names = elements.map((item) => markup.name(doc, item));
 		const sample = elements.slice(0, 20).flatMap((item) => itemsOf(tape, item));
 		const keyed = sample.some((item) => tape.keyFrom(item) >= 0 && KEYS.includes(markup.name(doc, item)));
-		const named = hints.key === undefined && !keyed && names.length > 1 && new Set(names).size === names.length;
+		const named =
+			hints.key === undefined && !keyed && names.length > 1 && new Set(names).size === names.length;
 		return { holder: root, items: elements, named };
 	}
 };

@@ -156,12 +156,16 @@ function doubled(value: string): string {
 		.replaceAll('\n', '\\n')
 		.replaceAll('\r', '\\r')
 		.replaceAll('\t', '\\t')
-		.replace(/[\x00-\x1f\x7f-\x9f\u2028\u2029\ufeff\ufffe\uffff]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`)}"`;
+		.replace(
+			/[\x00-\x1f\x7f-\x9f\u2028\u2029\ufeff\ufffe\uffff]/g,
+			(char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`
+		)}"`;
 }
 
 /** A block scalar like the old one, or null where the value does not fit one. */
 function asBlock(value: string, old: string, eol: string): string | null {
-	if (/^[\s]|[\x00-\x08\x0b-\x1f\x7f\x85\u2028\u2029]|\n[ \t]*$(?<!\n)/.test(value) || value.trim() === '') return null;
+	if (/^[\s]|[\x00-\x08\x0b-\x1f\x7f\x85\u2028\u2029]|\n[ \t]*$(?<!\n)/.test(value) || value.trim() === '')
+		return null;
 	const tail = /\n*$/.exec(value)![0].length;
 	const body = value.slice(0, value.length - tail);
 	const lines = body.split('\n');
@@ -185,7 +189,13 @@ function asBlock(value: string, old: string, eol: string): string | null {
  * A value in the style of the one it replaces. `old` is null for a new one; `text` says that it must be read as text.
  * @throws EditRefused
  */
-export function writeScalar(value: string, old: string | null, text: boolean, flow: boolean, eol: string): string {
+export function writeScalar(
+	value: string,
+	old: string | null,
+	text: boolean,
+	flow: boolean,
+	eol: string
+): string {
 	if (/[\ud800-\udfff]/.test(pairs(value)))
 		throw new EditRefused('Half a character (a lone surrogate) cannot be written.');
 	const quote = old?.[0] ?? '';
@@ -193,7 +203,8 @@ export function writeScalar(value: string, old: string | null, text: boolean, fl
 		const block = asBlock(value, old!, eol);
 		if (block !== null) return block;
 	}
-	if (quote === "'" && !/[\x00-\x1f\x7f-\x9f\u2028\u2029\ufeff\ufffe\uffff]/.test(value)) return `'${value.replaceAll("'", "''")}'`;
+	if (quote === "'" && !/[\x00-\x1f\x7f-\x9f\u2028\u2029\ufeff\ufffe\uffff]/.test(value))
+		return `'${value.replaceAll("'", "''")}'`;
 	if (quote === '"' || !canBePlain(value, flow)) return doubled(value);
 	if (quote === "'" || quote === '|' || quote === '>') return doubled(value);
 	const now = plainValue(value);
@@ -201,5 +212,7 @@ export function writeScalar(value: string, old: string | null, text: boolean, fl
 	if (text) return doubled(value);
 	// A number in another writing than its own (`007`) would come back as another text.
 	const was = old === null ? null : plainValue(old);
-	return String(now) === value || (typeof now === 'number' && typeof was === 'number') ? value : doubled(value);
+	return String(now) === value || (typeof now === 'number' && typeof was === 'number')
+		? value
+		: doubled(value);
 }

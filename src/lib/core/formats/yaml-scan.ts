@@ -101,7 +101,8 @@ class Scanner {
 		const from = this.at;
 		while (isSpace(this.code())) this.at++;
 		if (this.at < length && !isBreak(this.code())) {
-			if (this.code() !== 35) this.fault('Something stands here that does not belong to what is before it on the line.');
+			if (this.code() !== 35)
+				this.fault('Something stands here that does not belong to what is before it on the line.');
 			if (this.at === from && from > this.lineStart) this.fault('A space is missing before this comment.');
 			this.comment();
 		}
@@ -170,10 +171,14 @@ class Scanner {
 				while (this.column === 0 && this.code() === 37 && ended) {
 					const from = this.at;
 					while (this.at < this.length && !isBreak(this.code())) this.at++;
-					const line = text.slice(from, this.at).replace(/\s#.*$/, '').trimEnd();
+					const line = text
+						.slice(from, this.at)
+						.replace(/\s#.*$/, '')
+						.trimEnd();
 					if (/^%YAML\b/.test(line)) {
 						if (version) this.fault('There are two %YAML lines for one document.', from);
-						if (!/^%YAML[ \t]+\d+\.\d+$/.test(line)) this.fault('A %YAML line says a version such as 1.2 and nothing else.', from);
+						if (!/^%YAML[ \t]+\d+\.\d+$/.test(line))
+							this.fault('A %YAML line says a version such as 1.2 and nothing else.', from);
 						version = true;
 					}
 					const handle = /^%TAG\s+(\S+)\s+\S/.exec(line);
@@ -193,8 +198,12 @@ class Scanner {
 					break;
 				}
 				const explicit = this.column === 0 && this.code() === 45 && this.marker(this.at);
-				if (directives && !explicit) this.fault('“---” is missing between the lines that begin with % and the document.');
-				if (!explicit && !ended) this.fault('This does not belong to the document above: it is indented otherwise, or “:” is missing.');
+				if (directives && !explicit)
+					this.fault('“---” is missing between the lines that begin with % and the document.');
+				if (!explicit && !ended)
+					this.fault(
+						'This does not belong to the document above: it is indented otherwise, or “:” is missing.'
+					);
 				this.anchors = new Map();
 				const key = explicit ? { from: this.at, to: this.at + 3 } : { from: -1, to: -1 };
 				if (explicit) this.at += 3;
@@ -330,13 +339,16 @@ class Scanner {
 			if (isBreak(this.code())) {
 				this.at += this.code() === 13 && this.code(this.at + 1) === 10 ? 2 : 1;
 				this.lineStart = this.at;
-				if (this.marker(this.at)) this.fault('The quote that opens this text is never closed before the document ends.', from);
+				if (this.marker(this.at))
+					this.fault('The quote that opens this text is never closed before the document ends.', from);
 				while (this.code() === 32) this.at++;
 				const column = this.at - this.lineStart;
 				let behind = this.at;
 				while (isSpace(this.code(behind))) behind++;
 				if (column <= n && !isBreak(this.code(behind)) && behind < this.length)
-					this.fault('A text in quotes that goes on must be indented more than what holds it; perhaps a quote is missing above.');
+					this.fault(
+						'A text in quotes that goes on must be indented more than what holds it; perhaps a quote is missing above.'
+					);
 				this.at = behind;
 				continue;
 			}
@@ -372,7 +384,9 @@ class Scanner {
 		const next = this.code(this.at + 1);
 		if (code === 45 || code === 63 || code === 58) {
 			if (isGap(next) || (this.inFlow > 0 && isFlow(next)))
-				this.fault(code === 45 ? 'An item “-” cannot begin here.' : `“${this.text[this.at]}” cannot stand here.`);
+				this.fault(
+					code === 45 ? 'An item “-” cannot begin here.' : `“${this.text[this.at]}” cannot stand here.`
+				);
 			return;
 		}
 		if (code === 64 || code === 96)
@@ -419,7 +433,10 @@ class Scanner {
 				let behind = this.at;
 				while (isSpace(this.code(behind))) behind++;
 				if (this.code(behind) === 58 && isGap(this.code(behind + 1)))
-					this.fault('A name must stand on one line; perhaps the line above lacks its “:”, or this one is indented too far.', start);
+					this.fault(
+						'A name must stand on one line; perhaps the line above lacks its “:”, or this one is indented too far.',
+						start
+					);
 			}
 			end = this.at;
 		}
@@ -462,12 +479,18 @@ class Scanner {
 					if (column < least && this.code(start) === 9 && this.text.slice(start, stop).trim() === '')
 						this.fault('This line is indented with a tab; YAML wants spaces.', start);
 					if (column < least || (column === 0 && this.marker(lineStart))) break;
-					if (widest > column) this.fault('An empty line above has more spaces than the first line of this text.', lineStart);
+					if (widest > column)
+						this.fault('An empty line above has more spaces than the first line of this text.', lineStart);
 					if (this.code(start) === 9 && column < least) break;
 					indent = column;
 				}
 				if (column < indent || (column === 0 && this.marker(lineStart))) {
-					if (column === start - lineStart && this.code(start) === 9 && column >= least && /\S/.test(this.text.slice(start, stop)))
+					if (
+						column === start - lineStart &&
+						this.code(start) === 9 &&
+						column >= least &&
+						/\S/.test(this.text.slice(start, stop))
+					)
 						this.fault('This line is indented with a tab; YAML wants spaces.', start);
 					if (this.text.slice(start, stop).trim() !== '' || indent >= 0) {
 						if (this.text.slice(start, stop).trim() === '' && this.code(start) !== 9) {
@@ -500,7 +523,8 @@ class Scanner {
 			while (isSpace(this.code())) this.at++;
 			const code = this.code();
 			if (code === 35) {
-				if (this.at === from && this.at > this.lineStart) this.fault('A space is missing before this comment.');
+				if (this.at === from && this.at > this.lineStart)
+					this.fault('A space is missing before this comment.');
 				this.comment();
 				continue;
 			}
@@ -522,7 +546,8 @@ class Scanner {
 	}
 
 	private enter(): void {
-		if (++this.depth > DEEPEST) this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+		if (++this.depth > DEEPEST)
+			this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 	}
 
 	/** One value inside brackets. Returns whether it was written like JSON (quotes or brackets). */
@@ -551,7 +576,11 @@ class Scanner {
 			this.alias(key, props);
 			return false;
 		}
-		if (isFlow(code) || (code === 58 && (isGap(this.code(from + 1)) || isFlow(this.code(from + 1)))) || this.at >= this.length) {
+		if (
+			isFlow(code) ||
+			(code === 58 && (isGap(this.code(from + 1)) || isFlow(this.code(from + 1)))) ||
+			this.at >= this.length
+		) {
 			// Nothing: an empty value.
 			this.leaf(BARE, key, from, from, props);
 			return false;
@@ -718,7 +747,16 @@ class Scanner {
 					props = null;
 				}
 				const dash = this.code() === 45 && isGap(this.code(this.at + 1));
-				if (this.outside(n) && !((mode === 'value' || mode === 'explicit') && dash && this.column === n && this.at < this.length && !this.marker(this.at))) {
+				if (
+					this.outside(n) &&
+					!(
+						(mode === 'value' || mode === 'explicit') &&
+						dash &&
+						this.column === n &&
+						this.at < this.length &&
+						!this.marker(this.at)
+					)
+				) {
 					empty();
 					this.depth--;
 					return;
@@ -747,7 +785,15 @@ class Scanner {
 		return { from: outer.from, anchor: outer.anchor ?? props.anchor, tag: outer.tag ?? props.tag };
 	}
 
-	private content(n: number, mode: Mode, key: Key, sameLine: boolean, tab: boolean, outer: Props | null, props: Props | null): void {
+	private content(
+		n: number,
+		mode: Mode,
+		key: Key,
+		sameLine: boolean,
+		tab: boolean,
+		outer: Props | null,
+		props: Props | null
+	): void {
 		const code = this.code();
 		const next = this.code(this.at + 1);
 		const start = props?.from ?? this.at;
@@ -759,7 +805,8 @@ class Scanner {
 			if (tab) this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
 		};
 		if (code === 45 && isGap(next)) {
-			if (!mayOpen || (props && sameLine) || props) this.fault('A list cannot begin on this line; put its first “-” on a line of its own.');
+			if (!mayOpen || (props && sameLine) || props)
+				this.fault('A list cannot begin on this line; put its first “-” on a line of its own.');
 			noTab();
 			this.sequence(column, key, outer, column === n);
 			return;
@@ -783,7 +830,11 @@ class Scanner {
 			while (isSpace(this.code(at))) at++;
 			if (this.code(at) !== 58 || !isGap(this.code(at + 1))) return false;
 			if (this.lineStart !== line) this.fault('A name must stand on one line.', from);
-			if (!mayOpen) this.fault('A second “name:” stands on this line; a nested map begins on a new line, indented.', from);
+			if (!mayOpen)
+				this.fault(
+					'A second “name:” stands on this line; a nested map begins on a new line, indented.',
+					from
+				);
 			noTab();
 			this.at = at;
 			return true;
@@ -837,11 +888,14 @@ class Scanner {
 			const dash = this.at;
 			const count = tape.count;
 			try {
-				if (!(this.code() === 45 && isGap(this.code(dash + 1)))) this.fault('An item of this list must begin with “- ”; or this line is indented wrongly.');
-				if (this.tabbed && dash === this.lineStart + this.column) this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
+				if (!(this.code() === 45 && isGap(this.code(dash + 1))))
+					this.fault('An item of this list must begin with “- ”; or this line is indented wrongly.');
+				if (this.tabbed && dash === this.lineStart + this.column)
+					this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
 				this.at++;
 				this.block(column, 'sequence', { from: dash, to: dash + 1 });
-				if (!this.outside(column)) this.fault('This line is indented more than the items of the list above it.');
+				if (!this.outside(column))
+					this.fault('This line is indented more than the items of the list above it.');
 			} catch (error) {
 				this.recover(error, count, column);
 			}
@@ -869,7 +923,13 @@ class Scanner {
 		return Math.min(this.depth, DEEPEST - 1);
 	}
 
-	private mapping(column: number, key: Key, props: Props | null, first: Key | null, firstProps: Props | null): void {
+	private mapping(
+		column: number,
+		key: Key,
+		props: Props | null,
+		first: Key | null,
+		firstProps: Props | null
+	): void {
 		const { tape } = this;
 		this.enter();
 		const node = tape.open(MAP, key.from, key.to, first?.from ?? this.at);
@@ -881,7 +941,8 @@ class Scanner {
 			const count = tape.count;
 			try {
 				this.entry(column, ready, readyProps);
-				if (!this.outside(column)) this.fault('This line is indented more than the names of the map above it.');
+				if (!this.outside(column))
+					this.fault('This line is indented more than the names of the map above it.');
 			} catch (error) {
 				this.recover(error, count, column);
 				this.depth = depth;
@@ -916,7 +977,12 @@ class Scanner {
 			const to = Math.max(this.end, from + 1);
 			tape.cut(count);
 			const key = { from, to };
-			if (this.column === column && this.code() === 58 && isGap(this.code(this.at + 1)) && this.at < this.length) {
+			if (
+				this.column === column &&
+				this.code() === 58 &&
+				isGap(this.code(this.at + 1)) &&
+				this.at < this.length
+			) {
 				this.at++;
 				this.end = this.at;
 				this.block(column, 'explicit', key);
@@ -929,7 +995,10 @@ class Scanner {
 			this.block(column, 'value', { from, to: from });
 			return;
 		}
-		if (code === 45 && isGap(next)) this.fault('An item “-” stands among the names of a map; it is indented wrongly, or a name is missing.');
+		if (code === 45 && isGap(next))
+			this.fault(
+				'An item “-” stands among the names of a map; it is indented wrongly, or a name is missing.'
+			);
 		const props = this.properties();
 		const start = this.at;
 		const line = this.lineStart;
@@ -938,7 +1007,10 @@ class Scanner {
 			this.at++;
 			while (!isGap(this.code()) && !isFlow(this.code())) this.at++;
 			if (!this.anchors.has(this.text.slice(start + 1, this.at)))
-				this.fault(`There is no anchor “&${this.text.slice(start + 1, this.at)}” above for this alias.`, start);
+				this.fault(
+					`There is no anchor “&${this.text.slice(start + 1, this.at)}” above for this alias.`,
+					start
+				);
 			if (props) this.fault('An alias “*” cannot have an anchor or tag of its own.', start);
 		} else if (this.code() === 91 || this.code() === 123) {
 			const count = tape.count;

@@ -37,7 +37,10 @@ function valueOf(doc: Document, node: number): Scalar {
 
 /** A name as it is meant: without `? `, anchor and tag; a name that is itself a map or list stays as written. */
 function keyText(raw: string): string {
-	const bare = raw.replace(/^\?\s+/, '').replace(/^(?:[&!]\S*\s+)+/, '').replace(/^[&!]\S*$/, '');
+	const bare = raw
+		.replace(/^\?\s+/, '')
+		.replace(/^(?:[&!]\S*\s+)+/, '')
+		.replace(/^[&!]\S*$/, '');
 	if (/^[[{]/.test(bare)) return bare;
 	return scalarText(/^["'|>]/.test(bare) ? bare : bare.trim());
 }
@@ -54,7 +57,8 @@ function isFlowNode(doc: Document, node: number): boolean {
 const tongue: Tongue = {
 	name: ({ tape, text }, node) => keyText(text.slice(tape.keyFrom(node), tape.keyTo(node))),
 	value: valueOf,
-	writeName: (doc, name, like) => writeScalar(name, /^["']/.test(like) ? like[0]! : null, true, true, toEol(doc.text)),
+	writeName: (doc, name, like) =>
+		writeScalar(name, /^["']/.test(like) ? like[0]! : null, true, true, toEol(doc.text)),
 	writeValue(doc, node, value, container) {
 		const { tape, text } = doc;
 		const eol = toEol(text);
@@ -109,7 +113,8 @@ function emptied(doc: Document, holder: number): Splice[] {
 }
 
 /** Whether a collection stands behind a name; what stands in a document by itself may stand behind its `---`. */
-const hasName = ({ tape }: Document, node: number) => tape.keyFrom(node) >= 0 && containing(tape, 0, node) !== 0;
+const hasName = ({ tape }: Document, node: number) =>
+	tape.keyFrom(node) >= 0 && containing(tape, 0, node) !== 0;
 
 const isLastOfBlock = (doc: Document, holder: number) =>
 	holder > 0 && itemsOf(doc.tape, holder).length === 1 && !isFlowNode(doc, holder);
@@ -141,8 +146,13 @@ export const yaml: Format = {
 			const end = doc.records.at(-1)!.to;
 			return [{ from: end, to: end, insert: eol + start + body.replace(/\r\n|\n|\r/g, eol) }];
 		}
-		if ((doc.holder > 0 && isFlowNode(doc, doc.holder)) !== (source.holder > 0 && isFlowNode(source, source.holder)))
-			throw new EditRefused('One file writes its records in lines and the other in brackets; the record does not fit.');
+		if (
+			(doc.holder > 0 && isFlowNode(doc, doc.holder)) !==
+			(source.holder > 0 && isFlowNode(source, source.holder))
+		)
+			throw new EditRefused(
+				'One file writes its records in lines and the other in brackets; the record does not fit.'
+			);
 		return base.insert(doc, source, record);
 	},
 	remove(doc, record) {
@@ -172,6 +182,7 @@ function listHolder(doc: Document, root: number, at: number): number {
 	const { tape } = doc;
 	let found = -1;
 	for (let node = root; node < tape.after(root); node++)
-		if (isHolder(tape, node) && tape.from(node) - 1 <= at && at <= tape.to(node) && tape.from(node) >= at - 1) found = node;
+		if (isHolder(tape, node) && tape.from(node) - 1 <= at && at <= tape.to(node) && tape.from(node) >= at - 1)
+			found = node;
 	return found;
 }

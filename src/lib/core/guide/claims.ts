@@ -41,7 +41,14 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 	const { key, element, separator, at, written } = kind;
 	const { encoding: _, ...how } = written ?? {};
 	const stem = path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
-	const said = { key, element, separator, at, ...how, id: at === null && key === undefined ? stem : undefined };
+	const said = {
+		key,
+		element,
+		separator,
+		at,
+		...how,
+		id: at === null && key === undefined ? stem : undefined
+	};
 	return Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as ReadHints;
 }
 

@@ -30,7 +30,11 @@ export type Reuse = (
 /** The encoding that is known of a file before its bytes are looked at. */
 function knownEncoding(path: string, { guide, chosen, below = [] }: Reading): Encoding | undefined {
 	const under = below.findLast((layer) => layer.files.get(path)?.text)?.files.get(path)?.text;
-	return chosen?.get(path) ?? encodingFor(guide, path) ?? (under?.encoding === 'utf-8' ? undefined : under?.encoding);
+	return (
+		chosen?.get(path) ??
+		encodingFor(guide, path) ??
+		(under?.encoding === 'utf-8' ? undefined : under?.encoding)
+	);
 }
 
 /** A layer from its files' bytes. A file that cannot be read keeps its place, with its problems. */
