@@ -79,9 +79,9 @@ const alike = (lines: string[], separator: string, quote: string) => {
 function guessQuote(text: string): string {
 	const sample = text.slice(0, SAMPLE_LENGTH);
 	if (/(^|[,;\t|\r\n])"/.test(sample) || !/(^|[,;\t|\r\n])'/.test(sample)) return '"';
-	const lines = sampleLines(text, "'");
+	const lines = sampleLines(text, "'").filter((line) => !/^(?:#|\/\/)/.test(line));
 	const separator = guessSeparator(lines, "'");
-	const better = alike(lines, separator, "'") && !alike(sampleLines(text, ''), separator, '');
+	const better = alike(lines, separator, "'") && !alike(lines, separator, '');
 	const row = split(lines[1] ?? lines[0] ?? '', separator, "'").filter(
 		(cell) => !/^[-+.\d]*$/.test(cell.trim())
 	);

@@ -213,7 +213,7 @@ class Scanner {
 			} catch (error) {
 				if (!(error instanceof Fault)) throw error;
 				this.tell(error);
-				this.skipTo(-1, error.at);
+				this.skipTo(-1, error.at, error.at);
 				ended = this.column === 0 && this.marker(this.at);
 				if (!ended && this.at < this.length) {
 					// What follows is read as a document of its own: its records are not lost.
@@ -231,9 +231,20 @@ class Scanner {
 		if (this.faults > MOST_FAULTS) this.at = this.length;
 	}
 
-	/** Goes on behind a fault: to the next line that is not deeper than `n` plus one. */
-	private skipTo(n: number, from: number): void {
-		this.at = Math.min(from, this.length);
+	/**
+	 * Goes on behind a fault in something that begins at `begun`: at the next line that is not deeper than `n`. That may
+	 * be the line of the fault itself, where what is open should have ended before it.
+	 */
+	private skipTo(n: number, fault: number, begun: number): void {
+		this.at = Math.min(fault, this.length);
+		let start = this.at;
+		while (start > 0 && !isBreak(this.code(start - 1))) start--;
+		if (start > begun) {
+			this.at = start;
+			this.startLine();
+			const content = this.at < this.length && !isBreak(this.code()) && this.code() !== 35;
+			if (content && !this.tabbed && this.column <= n) return;
+		}
 		for (;;) {
 			while (this.at < this.length && !isBreak(this.code())) this.at++;
 			this.nextContent();
@@ -746,6 +757,8 @@ class Scanner {
 					outer = this.joined(outer, props);
 					props = null;
 				}
+				if (this.tabbed && this.at < this.length && this.column <= n)
+					this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
 				const dash = this.code() === 45 && isGap(this.code(this.at + 1));
 				if (
 					this.outside(n) &&
@@ -897,7 +910,7 @@ class Scanner {
 				if (!this.outside(column))
 					this.fault('This line is indented more than the items of the list above it.');
 			} catch (error) {
-				this.recover(error, count, column);
+				this.recover(error, count, column, dash);
 			}
 			if (this.outside(column - 1)) break;
 			// The next name of the map that this list stands in.
@@ -907,14 +920,14 @@ class Scanner {
 		this.depth--;
 	}
 
-	private recover(error: unknown, count: number, column: number): void {
+	private recover(error: unknown, count: number, column: number, begun: number): void {
 		if (!(error instanceof Fault)) throw error;
 		this.inFlow = 0;
 		this.depth = this.depthAt(count);
 		this.tape.cut(count);
 		this.tell(error);
 		if (this.faults > MOST_FAULTS) throw error;
-		this.skipTo(column, error.at);
+		this.skipTo(column, error.at, begun);
 	}
 
 	/** Depth of what is still open. */
@@ -939,12 +952,13 @@ class Scanner {
 		let readyProps = firstProps;
 		for (;;) {
 			const count = tape.count;
+			const begun = this.at;
 			try {
 				this.entry(column, ready, readyProps);
 				if (!this.outside(column))
 					this.fault('This line is indented more than the names of the map above it.');
 			} catch (error) {
-				this.recover(error, count, column);
+				this.recover(error, count, column, begun);
 				this.depth = depth;
 			}
 			ready = null;
