@@ -74,6 +74,9 @@
 							.join(' · ')}
 					</p>
 				{/if}
+				{#if ticket.remark}<p class="mt-1 line-clamp-3 whitespace-pre-line text-steam" data-testid="remark">
+						“{ticket.remark}”
+					</p>{/if}
 			</div>
 			<a href={close} class="rounded-full p-1.5 hover:bg-wash" aria-label="Close the ticket"
 				><X size={18} /></a

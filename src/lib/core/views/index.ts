@@ -2,6 +2,7 @@
 export type {
 	Choice,
 	Column,
+	EncodingView,
 	FieldRow,
 	ImportState,
 	Named,

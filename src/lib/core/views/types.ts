@@ -1,6 +1,7 @@
 // Shapes that the server sends to the pages. Type-only: nothing of the server reaches the browser.
 import type { Severity, Snag } from '$core/checks';
 import type { Spread } from '$core/numbers';
+import type { Told } from '$core/text';
 
 export interface Named {
 	kind: string;
@@ -58,6 +59,8 @@ export interface Ticket {
 	id: string;
 	name: string;
 	names: { language: string; name: string }[];
+	/** Commentary that stands with the record in its file. */
+	remark: string | null;
 	inMine: boolean;
 	inBase: boolean;
 	groups: { title: string; rows: FieldRow[] }[];
@@ -116,4 +119,16 @@ export interface ImportState {
 	message: string | null;
 	/** The project that came of it. */
 	project: string | null;
+}
+
+/** How the letters of a file are read, and what else it could be. */
+export interface EncodingView {
+	encoding: string;
+	told: Told;
+	/** From 0 to 1. */
+	confidence: number;
+	/** Whether people should look. */
+	unsure: boolean;
+	/** Likeliest first; the confidence where there is one. */
+	choices: { encoding: string; confidence: number | null }[];
 }

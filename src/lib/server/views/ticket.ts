@@ -163,6 +163,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 			language: stack.guide.words!.languages[language]!,
 			name
 		})),
+		remark: record.presences.map((presence) => presence.record.remark).findLast(Boolean) ?? null,
 		inMine: record.presences.some((presence) => presence.layer.role === 'mine'),
 		inBase: record.presences.some((presence) => presence.layer.role !== 'mine'),
 		groups: groupsOf(stack, record),

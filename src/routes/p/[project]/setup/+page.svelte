@@ -1,4 +1,6 @@
 <script lang="ts">
+	import SnagMark from '$ui/SnagMark.svelte';
+
 	let { data } = $props();
 	const size = (bytes: number) =>
 		bytes < 1024
@@ -83,7 +85,11 @@
 									>
 									<td class="text-right font-mono">{file.records || ''}</td>
 									<td class="pl-6 text-steam"
-										>{file.encoding ?? ''}{file.eol && file.eol !== 'none'
+										>{#if file.unsure}<SnagMark severity="warns" />
+											<a class="follow" href="/p/{data.project.slug}/file/{data.layers.indexOf(layer)}/{file.path}"
+												>choose</a
+											>:
+										{/if}{file.encoding ?? ''}{file.eol && file.eol !== 'none'
 											? `, ${file.eol.toUpperCase()}`
 											: ''}</td
 									>

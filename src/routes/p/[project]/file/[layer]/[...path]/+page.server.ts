@@ -1,6 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
+import { encodingOf } from '$lib/server/views/file';
 
 const MOST_LINES = 400;
 
@@ -16,11 +17,16 @@ export const load = ({ params, url }) =>
 		const lines = file.text?.text.split(/\r\n|\n|\r/) ?? null;
 		const first = Math.max(1, line - MOST_LINES / 2);
 		return {
+			slug: params.project,
 			layer: layer.title,
+			layerId: layer.id,
 			role: layer.role,
 			path: file.path,
 			size: file.size,
-			encoding: file.text ? `${file.text.encoding}${file.text.bom ? ' with mark' : ''}` : null,
+			encoding: file.text ? encodingOf(file.text) : null,
+			bom: file.text?.bom ?? false,
+			format: file.doc?.format ?? null,
+			records: file.doc?.records.length ?? 0,
 			eol: file.text?.eol ?? null,
 			line: url.searchParams.has('line') ? line : null,
 			first,

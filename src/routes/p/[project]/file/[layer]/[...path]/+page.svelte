@@ -1,4 +1,6 @@
 <script lang="ts">
+	import EncodingChoice from '$ui/EncodingChoice.svelte';
+
 	let { data } = $props();
 	let marked = $state<HTMLElement>();
 	const faults = $derived(new Map(data.problems.map((problem) => [problem.line, problem.message])));
@@ -10,8 +12,13 @@
 	<h1 class="truncate font-mono text-[18px]">{data.path}</h1>
 	<p class="text-steam">
 		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>{#if data.encoding}
-			· {data.encoding} · {data.eol?.toUpperCase()} · {data.total} lines{/if} · {data.size} bytes
+			· {data.encoding.encoding}{data.bom ? ' with mark' : ''} · {data.eol?.toUpperCase()} · {data.total} lines{/if}
+		· {data.size} bytes{#if data.format}
+			· {data.records} {data.records === 1 ? 'record' : 'records'}, read as {data.format}{/if}
 	</p>
+	{#if data.encoding}
+		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
+	{/if}
 	{#if data.lines === null}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">This file is kept as it is.</p>

@@ -1,0 +1,18 @@
+// How the letters of one file are read, for the page of the file.
+import { COMMON, SURE, type TextFile } from '$core/text';
+import type { EncodingView } from '$core/views';
+
+/** The encoding of a text, how sure it is, and what else its bytes could be. */
+export function encodingOf(text: TextFile): EncodingView {
+	const { encoding, told, confidence, others } = text;
+	const guesses = told === 'guess' ? [{ encoding, confidence }, ...others] : [{ encoding, confidence: null }];
+	const named = new Set(guesses.map((choice) => choice.encoding));
+	const rest = COMMON.filter((name) => !named.has(name)).map((name) => ({ encoding: name, confidence: null }));
+	return {
+		encoding,
+		told,
+		confidence,
+		unsure: told === 'guess' && confidence < SURE,
+		choices: [...guesses, ...rest]
+	};
+}
