@@ -50,7 +50,14 @@ describe.each(FORMATS.map(({ id }) => id))('%s', (id) => {
 
 	test('zeros, lone surrogates and control characters are read without an exception, and are not lost', () => {
 		for (const char of ['\0', '\ud800', '\udc00', '\x01', '\u2028', '\ufeff', '\uffff']) {
-			for (const text of [char, `a${char}b`, `id${char},x\n1,2\n`, `a = "${char}"\n`, `{"a": "${char}"}`, `<a b="${char}"/>`])
+			for (const text of [
+				char,
+				`a${char}b`,
+				`id${char},x\n1,2\n`,
+				`a = "${char}"\n`,
+				`{"a": "${char}"}`,
+				`<a b="${char}"/>`
+			])
 				expect(read(path, text, hints).text).toBe(text);
 		}
 	});
@@ -80,11 +87,17 @@ test('names that mean something to the language are names like any other', () =>
 });
 
 test('bombs of entities and aliases are shown as they are written, never blown up', () => {
-	const entities = Array.from({ length: 30 }, (_, nth) => `<!ENTITY e${nth + 1} "&e${nth};&e${nth};&e${nth};">`).join('');
+	const entities = Array.from(
+		{ length: 30 },
+		(_, nth) => `<!ENTITY e${nth + 1} "&e${nth};&e${nth};&e${nth};">`
+	).join('');
 	const xml = read('a.xml', `<!DOCTYPE a [<!ENTITY e0 "ha">${entities}]><a><b id="1"><c>&e30;</c></b></a>`);
 	expect(xml.problems).toEqual([]);
 	expect(fieldsOf(xml.records[0]!).c).toBe('&e30;');
-	const aliases = Array.from({ length: 40 }, (_, nth) => `a${nth + 1}: &a${nth + 1} [*a${nth}, *a${nth}, *a${nth}]`).join('\n');
+	const aliases = Array.from(
+		{ length: 40 },
+		(_, nth) => `a${nth + 1}: &a${nth + 1} [*a${nth}, *a${nth}, *a${nth}]`
+	).join('\n');
 	const yaml = read('a.yaml', `a0: &a0 lol\n${aliases}\n`);
 	expect(yaml.problems).toEqual([]);
 	expect(Object.keys(fieldsOf(yaml.records[0]!)).length).toBeLessThan(200);
@@ -107,7 +120,9 @@ test('a character that cannot be written is refused with its place, whatever the
 		['utf-8', '\ud800'],
 		['koi8-r', 'é']
 	] as const)
-		expect(() => encode({ text: `one\r\ntwo ${char}`, encoding, bom: false })).toThrow(/\(line 2, column 5\)/);
+		expect(() => encode({ text: `one\r\ntwo ${char}`, encoding, bom: false })).toThrow(
+			/\(line 2, column 5\)/
+		);
 	const file = decode(new Uint8Array([0x83, 0x4a, 0x0a]), 'shift_jis');
 	expect(file).toMatchObject({ text: 'カ\n', told: 'chosen' });
 });

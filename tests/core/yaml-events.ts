@@ -4,7 +4,7 @@ import { isHolder } from '$core/formats/tree';
 import { itemsOf, LIST } from '$core/formats/tape';
 import { scalarText } from '$core/formats/yaml-scalars';
 import { yamlNotes } from '$core/formats/yaml';
-import { ALIAS } from '$core/formats/yaml-scan';
+import { ALIAS } from '$core/formats/yaml-pieces';
 
 const shown = (text: string) =>
 	text

@@ -5,7 +5,8 @@
 	import SnagMark from './SnagMark.svelte';
 
 	/** How a file's letters are read, how sure that is, and the choice of another reading. */
-	let { slug, layer, path, view }: { slug: string; layer: string; path: string; view: EncodingView } = $props();
+	let { slug, layer, path, view }: { slug: string; layer: string; path: string; view: EncodingView } =
+		$props();
 
 	const percent = (confidence: number) => `${Math.round(confidence * 100)} %`;
 	const how = $derived(
@@ -23,7 +24,11 @@
 		waiting = true;
 		try {
 			const wanted = encoding === '' ? null : encoding;
-			const done = await post<{ encoding: string }>(`/p/${slug}/api/encoding`, { layer, path, encoding: wanted });
+			const done = await post<{ encoding: string }>(`/p/${slug}/api/encoding`, {
+				layer,
+				path,
+				encoding: wanted
+			});
 			await invalidateAll();
 			if (wanted !== null && done.encoding !== wanted)
 				say(`The bytes of this file are not valid ${wanted}; it is read as ${done.encoding}.`, { bad: true });
@@ -55,8 +60,8 @@
 	<span class="text-steam">{how}</span>
 	{#if view.unsure}
 		<p class="flex w-full items-center gap-2 text-saffron" role="note">
-			<SnagMark severity="warns" /> It is not sure that this is {view.encoding}. If letters below look wrong, choose another;
-			the bytes stay as they are.
+			<SnagMark severity="warns" /> It is not sure that this is {view.encoding}. If letters below look wrong,
+			choose another; the bytes stay as they are.
 		</p>
 	{/if}
 </div>

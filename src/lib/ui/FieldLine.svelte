@@ -22,11 +22,13 @@
 		linkTo: (kind: string, id: string) => string;
 	} = $props();
 
-	const numeric = $derived(row.type === 'whole' || row.type === 'decimal' || row.type === 'flags');
+	const numeric = $derived(row.numeric);
 	const number = (value: string | null) =>
 		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
 	/** What the base says stands in words below where its column is too narrow for it. */
-	const inColumn = $derived(!row.reference && !['text', 'textKey', 'file'].includes(row.type));
+	const inColumn = $derived(
+		!row.reference && (row.numeric || !['text', 'textKey', 'file'].includes(row.type))
+	);
 	const baseInWords = $derived(row.changed && !inColumn ? `The base says ${row.base || 'nothing'}.` : '');
 	const save = (value: string) => set(row.path, value, row.value);
 

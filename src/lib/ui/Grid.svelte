@@ -169,9 +169,7 @@
 					>
 						{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}">{row.name ?? '—'}</span
 							>{/if}
-						<code class="ml-auto truncate text-[12px] {table.named ? 'text-steam' : 'mr-auto ml-0'}"
-							>{row.id}</code
-						>
+						<code class="truncate text-[12px] {table.named ? 'ml-auto text-steam' : 'flex-1'}">{row.id}</code>
 						{#if row.snag}<SnagMark severity={row.snag} />{/if}
 					</div>
 					{#each row.cells as cell, index (index)}

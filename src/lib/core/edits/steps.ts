@@ -66,6 +66,12 @@ export interface FieldAbout {
 	like: { doc: Document; field: FieldNode } | undefined;
 }
 
+/** Whether a value is written in the style of the one before: not names and texts; where no type is known, plain numbers. */
+function styleCounts(type: string | undefined, { value }: FieldNode): boolean {
+	if (type !== undefined) return !VERBATIM.has(type);
+	return typeof value === 'number' || /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)$/.test(String(value));
+}
+
 /** Sets one field in a file of my mod; a number is written as the base writes it. */
 export function setField(
 	draft: Draft,
@@ -80,7 +86,7 @@ export function setField(
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
 	const doc = draft.doc(path)!;
 	let text = value;
-	if (about?.like && about.type && !VERBATIM.has(about.type)) {
+	if (about?.like && styleCounts(about.type, about.like.field)) {
 		const styled = styledFor(about.like.doc, about.like.field, value);
 		const whole = about.type === 'whole' || about.type === 'flags';
 		if (!whole || WHOLE.test(styled.text)) {

@@ -352,7 +352,7 @@ const tongue: Tongue = {
 			old === '' &&
 			value !== '' &&
 			text[tape.from(node) - 1] !== ' ' &&
-			/\w$/.test(text.slice(0, tape.from(node)))
+			/\w/.test(text[tape.from(node) - 1] ?? '')
 				? ' '
 				: '';
 		return gap + written(value, old, layout, word);

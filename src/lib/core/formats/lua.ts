@@ -583,16 +583,7 @@ const tongue: Tongue = {
 	name(doc, node) {
 		const { tape, text } = doc;
 		if (tape.keyFrom(node) < 0) {
-			// An item without a name in a table that has names too: numbered among its like.
-			let nth = 0;
-			for (let other = node - 1; other > 0 && tape.after(other) <= node; other--)
-				if (tape.after(other) === node || tape.keyFrom(other) < 0) break;
-			const parent = parents(doc).get(node) ?? 0;
-			for (const item of itemsOf(tape, parent)) {
-				if (item === node) break;
-				if (tape.keyFrom(item) < 0) nth++;
-			}
-			return `#${nth + 1}`;
+			return `#${places(doc).get(node) ?? 1}`;
 		}
 		const key = text.slice(tape.keyFrom(node), tape.keyTo(node));
 		if (!key.startsWith('[')) return key.replace(/\s+/g, '').replace(/^return$/, '#return');
@@ -668,20 +659,21 @@ function onlyTable({ tape }: Document, root: number): number | null {
 	return alone ? tables[0]! : null;
 }
 
-const parentMaps = new WeakMap<Document, Map<number, number>>();
+const placesOf = new WeakMap<Document, Map<number, number>>();
 
-/** The container of each item that has no name. */
-function parents(doc: Document): Map<number, number> {
-	let map = parentMaps.get(doc);
-	if (!map) {
-		map = new Map();
-		const { tape } = doc;
-		for (let node = 0; node < tape.count; node++)
-			if (tape.kind(node) === MAP)
-				for (const item of itemsOf(tape, node)) if (tape.keyFrom(item) < 0) map.set(item, node);
-		parentMaps.set(doc, map);
+/** The number, from 1, of each item without a name in a table that has names too. */
+function places(doc: Document): Map<number, number> {
+	const known = placesOf.get(doc);
+	if (known) return known;
+	const found = new Map<number, number>();
+	const { tape } = doc;
+	for (let node = 0; node < tape.count; node++) {
+		if (tape.kind(node) !== MAP) continue;
+		let nth = 0;
+		for (const item of itemsOf(tape, node)) if (tape.keyFrom(item) < 0) found.set(item, ++nth);
 	}
-	return map;
+	placesOf.set(doc, found);
+	return found;
 }
 
 function read(text: string, hints: ReadHints): Document {

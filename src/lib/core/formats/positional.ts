@@ -207,7 +207,10 @@ function read(text: string, hints: ReadHints): Document {
 		const said = String(tongue.value(doc, counter));
 		const count = itemsOf(doc.tape, doc.holder).length;
 		if (Number(said) !== count)
-			doc.problem(doc.tape.from(counter), `The head counts ${said} records; there ${count === 1 ? 'is' : 'are'} ${count}.`);
+			doc.problem(
+				doc.tape.from(counter),
+				`The head counts ${said} records; there ${count === 1 ? 'is' : 'are'} ${count}.`
+			);
 	}
 	return doc;
 }

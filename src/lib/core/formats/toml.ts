@@ -260,6 +260,7 @@ class Scanner {
 		let end = 0;
 		let seen = new Set<string>();
 		const headers = new Set<string>();
+		const counts = new Map<string, number>();
 		while (this.at < text.length) {
 			const from = this.at;
 			const count = tape.count;
@@ -275,16 +276,14 @@ class Scanner {
 				}
 				if (this.code() === 91) {
 					const { parts, many, keyFrom, keyTo, start } = this.header();
-					const whole = joined(parts);
-					if (!many && headers.has(whole)) doc.problem(start, `The table “${whole}” is begun twice.`);
+					const whole = countedPath(parts, many, counts);
+					if (headers.has(whole)) doc.problem(start, `The table “${joined(parts)}” is begun twice.`);
 					headers.add(whole);
 					while (open.length > 0 && !isInside(parts, open.at(-1)!.parts)) tape.close(open.pop()!.node, end);
 					const above = open.at(-1)?.parts.length ?? 0;
 					const node = tape.open(MAP, keyFrom, keyTo, start);
 					this.sections.set(node, { name: joined(parts.slice(above)), part: parts.length - 1, many });
 					open.push({ parts, node });
-					// Below a table of a list the names may begin anew.
-					if (many) for (const known of headers) if (known.startsWith(`${whole}.`)) headers.delete(known);
 					end = this.at;
 					seen = new Set();
 				} else {
@@ -321,6 +320,18 @@ class Scanner {
 		this.at += close.length;
 		return { parts, many, keyFrom, keyTo, start };
 	}
+}
+
+/** A path with the number of each list's table that it leads through: below a new one, names may begin anew. */
+function countedPath(parts: string[], many: boolean, counts: Map<string, number>): string {
+	let path = '';
+	parts.forEach((part, nth) => {
+		path += `.${JSON.stringify(part)}`;
+		if (many && nth === parts.length - 1) counts.set(path, (counts.get(path) ?? 0) + 1);
+		const count = counts.get(path);
+		if (count !== undefined) path += `#${count}`;
+	});
+	return path;
 }
 
 const isInside = (parts: string[], outer: string[]) =>

@@ -2,8 +2,8 @@
 // and no entity is ever expanded. Productions are numbered as in XML 1.0 (fifth edition).
 
 const START =
-	':A-Z_a-z\u00c0-\u00d6\u00d8-\u00f6\u00f8-\u02ff\u0370-\u037d\u037f-\u1fff\u200c\u200d\u2070-\u218f\u2c00-\u2fef\u3001-\ud7ff\ud800-\udb7f\udc00-\udfff\uf900-\ufdcf\ufdf0-\ufffd';
-const CHARS = `${START}\\-.0-9\u00b7\u0300-\u036f\u203f\u2040`;
+	':A-Z_a-z\\u00c0-\\u00d6\\u00d8-\\u00f6\\u00f8-\\u02ff\\u0370-\\u037d\\u037f-\\u1fff\\u200c-\\u200d\\u2070-\\u218f\\u2c00-\\u2fef\\u3001-\\ud7ff\\uf900-\\ufdcf\\ufdf0-\\ufffd\\u{10000}-\\u{effff}';
+const CHARS = `${START}\\-.\\u00b7-\\u00b70-9\\u0300-\\u036f\\u203f\\u2040`;
 /** A name, [5]. */
 export const NAME_PATTERN = `[${START}][${CHARS}]*`;
 const N = NAME_PATTERN;
@@ -25,15 +25,15 @@ const TYPE = `(?:CDATA|IDREFS?|ID|ENTITY|ENTITIES|NMTOKENS?|NOTATION${S}${LIST(N
 /** [60] */
 const DEFAULT = `(?:#REQUIRED|#IMPLIED|(?:#FIXED${S})?${ATTRIBUTE_VALUE})`;
 
-const whole = (pattern: string) => new RegExp(`^${pattern}$`);
+const whole = (pattern: string) => new RegExp(`^${pattern}$`, 'u');
 const ENTITY = whole(
 	`<!ENTITY${S}(?:(${N})${S}(?:${ENTITY_VALUE}|${EXTERNAL}(?:${S}NDATA${S}${N})?)|%${S}${N}${S}(?:${ENTITY_VALUE}|${EXTERNAL}))${S0}>`
 );
 const NOTATION = whole(`<!NOTATION${S}${N}${S}(?:${EXTERNAL}|PUBLIC${S}${PUBLIC})${S0}>`);
 const ATTLIST = whole(`<!ATTLIST${S}${N}(?:${S}${N}${S}${TYPE}${S}${DEFAULT})*${S0}>`);
-const ELEMENT = new RegExp(`^<!ELEMENT${S}${N}${S}`);
+const ELEMENT = new RegExp(`^<!ELEMENT${S}${N}${S}`, 'u');
 const MIXED = whole(`\\(${S0}#PCDATA(?:(?:${S0}\\|${S0}${N})*${S0}\\)\\*|${S0}\\))`);
-const DOCTYPE = new RegExp(`^<!DOCTYPE${S}${N}(?:${S}${EXTERNAL})?${S0}[[>]`);
+const DOCTYPE = new RegExp(`^<!DOCTYPE${S}${N}(?:${S}${EXTERNAL})?${S0}[\\[>]`, 'u');
 
 /** Longest declaration whose form is checked, in characters. */
 const LONGEST = 20_000;
@@ -41,7 +41,7 @@ const LONGEST = 20_000;
 /** Whether a content model is well formed, [47] to [50]: checked by its brackets, one at a time. */
 function isContent(model: string): boolean {
 	if (/^(?:EMPTY|ANY)$/.test(model) || MIXED.test(model)) return true;
-	const token = new RegExp(`${S0}(?:(\\()|(\\)[?*+]?)|([|,])|(${N}[?*+]?))`, 'y');
+	const token = new RegExp(`${S0}(?:(\\()|(\\)[?*+]?)|([|,])|(${N}[?*+]?))`, 'uy');
 	const separators: string[] = [];
 	let wantsItem = true;
 	let ended = false;

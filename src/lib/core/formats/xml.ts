@@ -9,7 +9,7 @@ import { declaredEntity, isDeclaration, isDoctype, NAME_PATTERN } from './xml-do
 
 const KEYS = ['id', 'key', 'name'];
 
-const NAME = new RegExp(`^${NAME_PATTERN}$`);
+const NAME = new RegExp(`^${NAME_PATTERN}$`, 'u');
 
 const isSpace = (code: number) => code === 32 || code === 10 || code === 13 || code === 9;
 

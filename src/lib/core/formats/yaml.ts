@@ -14,11 +14,13 @@ import { indentAt, reindent } from './siblings';
 import { itemsOf, MAP, TEXT, trailTo } from './tape';
 import { addTreeRecords, containing, isHolder, plainRecords, treeFormat, type Tongue } from './tree';
 import { plainValue, scalarText, writeScalar } from './yaml-scalars';
-import { ALIAS, scanYaml, type YamlNotes } from './yaml-scan';
+import type { YamlNotes } from './yaml-lines';
+import { ALIAS } from './yaml-pieces';
+import { scanYaml } from './yaml-scan';
 
 const notes = new WeakMap<Document, YamlNotes>();
 
-/** What stands at a node beside the tape: anchors and what aliases name. Undefined for documents of other formats. */
+/** What the tape does not say: what aliases stand for. Undefined for documents of other formats. */
 export const yamlNotes = (doc: Document): YamlNotes | undefined => notes.get(doc);
 
 const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));

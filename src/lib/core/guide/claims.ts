@@ -39,14 +39,14 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 	const kind = claim && guide.kinds[claim.kind];
 	if (!kind) return {};
 	const { key, element, separator, at, written } = kind;
-	const { encoding: _, ...how } = written ?? {};
 	const stem = path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
 	const said = {
 		key,
 		element,
 		separator,
 		at,
-		...how,
+		...written,
+		encoding: undefined,
 		id: at === null && key === undefined ? stem : undefined
 	};
 	return Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as ReadHints;

@@ -43,7 +43,11 @@ export function utf16Of(bytes: Uint8Array): Encoding | null {
 	const sample = bytes.subarray(0, SAMPLE);
 	let even = 0;
 	let odd = 0;
-	for (let at = 0; at < sample.length; at++) if (sample[at] === 0) at % 2 === 0 ? even++ : odd++;
+	for (let at = 0; at < sample.length; at++) {
+		if (sample[at] !== 0) continue;
+		if (at % 2 === 0) even++;
+		else odd++;
+	}
 	const half = sample.length / 2;
 	if (odd > half * 0.4 && even < half * 0.02) return 'utf-16le';
 	if (even > half * 0.4 && odd < half * 0.02) return 'utf-16be';

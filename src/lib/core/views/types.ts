@@ -14,6 +14,8 @@ export interface FieldRow {
 	title: string;
 	unit: string | null;
 	type: string;
+	/** Whether it is a number, by its type or by all values that the kind has. */
+	numeric: boolean;
 	meaning: string | null;
 	base: string | null;
 	value: string;

@@ -7,7 +7,10 @@ export function encodingOf(text: TextFile): EncodingView {
 	const { encoding, told, confidence, others } = text;
 	const guesses = told === 'guess' ? [{ encoding, confidence }, ...others] : [{ encoding, confidence: null }];
 	const named = new Set(guesses.map((choice) => choice.encoding));
-	const rest = COMMON.filter((name) => !named.has(name)).map((name) => ({ encoding: name, confidence: null }));
+	const rest = COMMON.filter((name) => !named.has(name)).map((name) => ({
+		encoding: name,
+		confidence: null
+	}));
 	return {
 		encoding,
 		told,

@@ -47,12 +47,14 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 	const target = kinds
 		.map((kind) => stack.tables.get(kind)?.byId.get(written))
 		.find((found) => found !== undefined);
-	const numeric = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
+	const scaled = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
+	const among = scaled ? spread(stack, record.kind, path) : null;
 	return {
 		path,
 		title: guide?.title ?? path,
 		unit: guide?.unit ?? null,
 		type: guide?.type ?? 'text',
+		numeric: ['whole', 'decimal', 'flags'].includes(guide?.type ?? (among ? 'decimal' : 'text')),
 		meaning: guide?.meaning ?? null,
 		base,
 		value: written,
@@ -65,7 +67,7 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		flags: guide?.type === 'flags' ? flagsOf(guide, written) : [],
 		means: meaningOf(guide, written),
 		reference: guide?.reference ? { kinds, target: target ? named(stack, target) : null } : null,
-		spread: numeric ? spread(stack, record.kind, path) : null,
+		spread: among,
 		remark: value?.remark ?? null
 	};
 }

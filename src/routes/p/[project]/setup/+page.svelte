@@ -38,8 +38,8 @@
 						: ''}"
 			>
 				{at + 1}. {layer.title}<span class="text-[13px] font-normal text-steam"
-					>{roles[layer.role]} · {layer.files.length} files, {size(layer.bytes)}{#if layer.source}
-						· from <code>{layer.source}</code>{/if}</span
+					>{roles[layer.role]} · {layer.files.length} files, {size(layer.bytes)}{#if layer.source}&#32;· from
+						<code>{layer.source}</code>{/if}</span
 				>
 			</h2>
 			{#if layer.files.length === 0}
@@ -78,18 +78,18 @@
 										></td
 									>
 									<td
-										>{file.kind ?? ''}{#if file.problems > 0}
-											<a class="follow text-scald" href="/p/{data.project.slug}/snags"
-												>{file.problems} faults</a
+										>{file.kind ?? ''}{#if file.problems > 0}&#32;<a
+												class="follow text-scald"
+												href="/p/{data.project.slug}/snags">{file.problems} faults</a
 											>{:else if !file.kind}<span class="text-steam">{file.state}</span>{/if}</td
 									>
 									<td class="text-right font-mono">{file.records || ''}</td>
 									<td class="pl-6 text-steam"
-										>{#if file.unsure}<SnagMark severity="warns" />
-											<a class="follow" href="/p/{data.project.slug}/file/{data.layers.indexOf(layer)}/{file.path}"
-												>choose</a
-											>:
-										{/if}{file.encoding ?? ''}{file.eol && file.eol !== 'none'
+										>{#if file.unsure}<a
+												class="follow mr-1 inline-flex items-center gap-1"
+												href="/p/{data.project.slug}/file/{data.layers.indexOf(layer)}/{file.path}"
+												><SnagMark severity="warns" />not sure</a
+											>{/if}{file.encoding ?? ''}{file.eol && file.eol !== 'none'
 											? `, ${file.eol.toUpperCase()}`
 											: ''}</td
 									>

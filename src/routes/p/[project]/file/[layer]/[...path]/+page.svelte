@@ -11,10 +11,10 @@
 <div class="flex h-full flex-col px-6 py-4">
 	<h1 class="truncate font-mono text-[18px]">{data.path}</h1>
 	<p class="text-steam">
-		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>{#if data.encoding}
-			· {data.encoding.encoding}{data.bom ? ' with mark' : ''} · {data.eol?.toUpperCase()} · {data.total} lines{/if}
-		· {data.size} bytes{#if data.format}
-			· {data.records} {data.records === 1 ? 'record' : 'records'}, read as {data.format}{/if}
+		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>{#if data.encoding}&#32;· {data
+				.encoding.encoding}{data.bom ? ' with mark' : ''} · {data.eol?.toUpperCase()} · {data.total} lines{/if}
+		· {data.size} bytes{#if data.format}&#32;· {data.records}
+			{data.records === 1 ? 'record' : 'records'}, read as {data.format}{/if}
 	</p>
 	{#if data.encoding}
 		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
