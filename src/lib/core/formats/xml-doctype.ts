@@ -3,7 +3,7 @@
 
 const START =
 	':A-Z_a-z\\u00c0-\\u00d6\\u00d8-\\u00f6\\u00f8-\\u02ff\\u0370-\\u037d\\u037f-\\u1fff\\u200c-\\u200d\\u2070-\\u218f\\u2c00-\\u2fef\\u3001-\\ud7ff\\uf900-\\ufdcf\\ufdf0-\\ufffd\\u{10000}-\\u{effff}';
-const CHARS = `${START}\\-.\\u00b7-\\u00b70-9\\u0300-\\u036f\\u203f\\u2040`;
+const CHARS = `\\u0300-\\u036f${START}\\-.0-9\\u00b7-\\u00b7\\u203f\\u2040`;
 /** A name, [5]. */
 export const NAME_PATTERN = `[${START}][${CHARS}]*`;
 const N = NAME_PATTERN;

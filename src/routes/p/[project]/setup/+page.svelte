@@ -78,8 +78,8 @@
 										></td
 									>
 									<td
-										>{file.kind ?? ''}{#if file.problems > 0}&#32;<a
-												class="follow text-scald"
+										>{file.kind ?? ''}{#if file.problems > 0}<a
+												class="follow ml-1 text-scald"
 												href="/p/{data.project.slug}/snags">{file.problems} faults</a
 											>{:else if !file.kind}<span class="text-steam">{file.state}</span>{/if}</td
 									>
