@@ -3,6 +3,7 @@ import { basename, isAbsolute, relative } from 'node:path';
 import { decode } from '$core/text';
 import { fieldsOf, formatFor, readDocument } from '$core/formats';
 import { claimOf, encodingFor, hintsFor, type Guide } from '$core/guide';
+import { openSource, readAll } from '../src/lib/files';
 import { read, WrongCall } from './arguments';
 import { openGuide } from './open';
 
@@ -18,11 +19,18 @@ export function guidePath(guide: Guide, file: string): string {
 	return basename(file);
 }
 
-/** How one file is read, as the JSON of the command. */
-export async function recordsOf(file: string, guide: Guide) {
-	const bytes = await readFile(file).catch(() => {
-		throw new WrongCall(`There is no file ${file}.`);
+/** Files by the names under which they are told; an archive is a folder of its files. */
+async function* filesOf(named: string): AsyncGenerator<[string, Uint8Array]> {
+	const bytes = await readFile(named).catch(() => {
+		throw new WrongCall(`There is no file ${named}.`);
 	});
+	if (!named.toLowerCase().endsWith('.zip')) yield [named, bytes];
+	else
+		for (const [path, inside] of await readAll(await openSource(named))) yield [`${named}/${path}`, inside];
+}
+
+/** How one file is read, as the JSON of the command. */
+function recordsOf(file: string, bytes: Uint8Array, guide: Guide) {
 	const path = guidePath(guide, file);
 	const hints = hintsFor(guide, path);
 	const format = formatFor(path, hints);
@@ -48,26 +56,30 @@ export async function recordsOf(file: string, guide: Guide) {
 	};
 }
 
+/** Writes one reading; whether the file was read whole. */
+function tell(found: ReturnType<typeof recordsOf>, json: boolean | undefined): boolean {
+	if (json) {
+		process.stdout.write(`${JSON.stringify(found)}\n`);
+		return found.problems.length === 0;
+	}
+	process.stdout.write(
+		`${found.file}: ${found.records.length} records (${found.format ?? 'not data'}, ${found.encoding}, ${found.eol})\n`
+	);
+	for (const record of found.records)
+		process.stdout.write(`  ${record.line}\t${record.id}\t${Object.keys(record.fields).length} fields\n`);
+	for (const problem of found.problems)
+		process.stderr.write(`${found.file}:${problem.line}:${problem.column} ${problem.message}\n`);
+	return found.problems.length === 0;
+}
+
 /** `kettle records`: how files are read. */
 export async function records(args: string[]): Promise<number> {
 	const { values, positionals } = read(args, { guide: { type: 'string' }, json: { type: 'boolean' } }, USAGE);
 	if (positionals.length === 0) throw new WrongCall(`Name a file. Usage: ${USAGE}`);
 	const guide = await openGuide(values.guide);
 	let whole = true;
-	for (const file of positionals) {
-		const found = await recordsOf(file, guide);
-		whole &&= found.problems.length === 0;
-		if (values.json) {
-			process.stdout.write(`${JSON.stringify(found)}\n`);
-			continue;
-		}
-		process.stdout.write(
-			`${file}: ${found.records.length} records (${found.format ?? 'not data'}, ${found.encoding}, ${found.eol})\n`
-		);
-		for (const record of found.records)
-			process.stdout.write(`  ${record.line}\t${record.id}\t${Object.keys(record.fields).length} fields\n`);
-		for (const problem of found.problems)
-			process.stderr.write(`${file}:${problem.line}:${problem.column} ${problem.message}\n`);
-	}
+	for (const named of positionals)
+		for await (const [file, bytes] of filesOf(named))
+			whole = tell(recordsOf(file, bytes, guide), values.json) && whole;
 	return whole ? 0 : 1;
 }

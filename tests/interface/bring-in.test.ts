@@ -72,7 +72,7 @@ test('without any project the page asks for a game, and a folder of one becomes 
 	expect(await row('carts.csv')).toMatch(/Carts\s+2/);
 	expect(await row('broken.xml')).toContain('1 faults');
 	expect(await row('readme.txt')).toContain('not read as data');
-	expect(await row('codepage.ini')).toContain('windows-1252 (guessed)');
+	expect(await row('codepage.ini')).toMatch(/windows-1252 \(guessed, \d+ %\)/);
 	// The file that does not parse is kept and listed with its place and the text around it; the rest goes on.
 	await page.goto(`${use.server.address}/p/mill/snags`);
 	const broken = page.locator('[data-rule=unreadable-file]').filter({ hasText: 'broken.xml' });

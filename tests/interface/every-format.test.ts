@@ -60,7 +60,9 @@ test.each(COAST)('$path: shown, edited, its record marked', async (file) => {
 	expect(before).not.toContain(file.line);
 	expect(await marked()).toContain(file.kind === 'station' ? 'Skerry light' : file.record.split('|').at(-1)!);
 
-	await ticket.getByRole('button', { name: new RegExp(`^(${file.field.replace(/[[\]#.]/g, '\\$&')}).*Edit$`, 'i') }).click();
+	await ticket
+		.getByRole('button', { name: new RegExp(`^(${file.field.replace(/[[\]#.]/g, '\\$&')}).*Edit$`, 'i') })
+		.click();
 	const input = ticket.locator('input, textarea').last();
 	await input.fill(file.value);
 	await input.press('Enter');
@@ -68,12 +70,17 @@ test.each(COAST)('$path: shown, edited, its record marked', async (file) => {
 	await expect.poll(marked).toContain(file.line.trim().replaceAll('\t', ' → '));
 
 	const bytes = await mine(file.path);
-	const text = file.encoding ? iconv.decode(Buffer.from(bytes!), file.encoding) : new TextDecoder().decode(bytes!);
+	const text = file.encoding
+		? iconv.decode(Buffer.from(bytes!), file.encoding)
+		: new TextDecoder().decode(bytes!);
 	const lines = text.split(/\r\n|\n/);
 	expect(lines).toContain(file.line);
 	// Where the game reads whole files, every other line is the base's.
-	if (lines.length === before.length) expect(lines.filter((line, nth) => line !== before[nth])).toEqual([file.line]);
-	else for (const line of lines) if (line !== file.line) expect(before.map((one) => one.trim())).toContain(line.trim());
+	if (lines.length === before.length)
+		expect(lines.filter((line, nth) => line !== before[nth])).toEqual([file.line]);
+	else
+		for (const line of lines)
+			if (line !== file.line) expect(before.map((one) => one.trim())).toContain(line.trim());
 });
 
 test('a file whose letters are not sure says so, and can be read otherwise', async () => {

@@ -61,7 +61,7 @@ class Writer implements TapeWriter {
 	private saidCount = 0;
 
 	constructor(readonly text: string) {
-		this.nodes = new Int32Array(Math.max(64, (text.length >> 4) * WIDTH));
+		this.nodes = new Int32Array(Math.max(64, (text.length >> 6) * WIDTH));
 	}
 	get remarks() {
 		return this.said.subarray(0, this.saidCount);

@@ -39,7 +39,7 @@ export function declaredIn(bytes: Uint8Array): Encoding | null {
 
 /** UTF-16 without a mark: every other byte of ordinary text is zero. Null where it is not so. */
 export function utf16Of(bytes: Uint8Array): Encoding | null {
-	if (bytes.length < 4 || bytes.length % 2 !== 0) return null;
+	if (bytes.length < 8 || bytes.length % 2 !== 0) return null;
 	const sample = bytes.subarray(0, SAMPLE);
 	let even = 0;
 	let odd = 0;
