@@ -1,5 +1,5 @@
 // Made-up files of every format and any size, from a seed: what the readers are measured on.
-import type { FormatId, ReadHints } from '$core/formats';
+import { layoutSchema, type FormatId, type ReadHints } from '$core/formats';
 
 export interface Generated {
 	path: string;
@@ -63,23 +63,7 @@ type Writer = {
 	value?: string;
 };
 
-const BLOCK: ReadHints = {
-	layout: {
-		shape: 'block',
-		open: '{',
-		close: '}',
-		assign: '=',
-		openAfter: '',
-		end: '',
-		listOpen: '',
-		listClose: '',
-		listSeparator: '',
-		quotes: '"',
-		escape: '\\',
-		comments: ['#'],
-		blockComment: null
-	}
-};
+const BLOCK: ReadHints = { layout: layoutSchema.parse({ shape: 'block', comments: ['#'] }) };
 
 const WRITERS: Record<FormatId, Writer> = {
 	csv: {

@@ -32,6 +32,7 @@ const VIEWS = [
 		}
 	],
 	['set-up', 'setup', 'light'],
+	['file', 'file/0/data/rules.lua?line=7', 'light'],
 	['pack', 'pack', 'light'],
 	[
 		'trial',

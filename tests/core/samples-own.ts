@@ -1,6 +1,6 @@
 // Made-up files of pages, messages, and the formats that only a field guide knows.
 import fc from 'fast-check';
-import type { BlockLayout, PositionalLayout } from '$core/formats';
+import { layoutSchema, type BlockLayout, type PositionalLayout } from '$core/formats';
 import { eols, escapeXml, ids, lines, pick, value, type Sample } from './sample-parts';
 
 export const html: fc.Arbitrary<Sample> = fc
@@ -58,22 +58,8 @@ export const po: fc.Arbitrary<Sample> = fc
 		return { format: 'po' as const, path: 'words/de/some.po', text: lines(all, eol, final) };
 	});
 
-const block = (parts: Partial<BlockLayout>): BlockLayout => ({
-	shape: 'block',
-	open: '{',
-	close: '}',
-	assign: '=',
-	openAfter: '',
-	end: '',
-	listOpen: '',
-	listClose: '',
-	listSeparator: '',
-	quotes: '"',
-	escape: '\\',
-	comments: ['#'],
-	blockComment: null,
-	...parts
-});
+const block = (parts: Partial<BlockLayout>) =>
+	layoutSchema.parse({ shape: 'block', comments: ['#'], ...parts }) as BlockLayout;
 
 /** Four punctuations of block text. */
 export const BLOCKS: BlockLayout[] = [

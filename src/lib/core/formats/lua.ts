@@ -6,6 +6,7 @@ import {
 	type ReadHints,
 	type Scalar
 } from './document';
+import { Fault } from './fault';
 import { DEEPEST } from './json';
 import { BARE, itemsOf, LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, isHolder, plainRecords, treeFormat, type Tongue } from './tree';
@@ -13,15 +14,6 @@ import { contentLineEnd, lineEnd } from './lines';
 
 /** Anything that is no value by itself: a calculation, a call, a function. Shown as written. */
 const CODE = OWN;
-
-class Fault extends Error {
-	constructor(
-		readonly at: number,
-		message: string
-	) {
-		super(message);
-	}
-}
 
 const NAME = /[A-Za-z_]\w*/y;
 const NUMBER =

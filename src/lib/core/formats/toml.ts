@@ -7,6 +7,7 @@ import {
 	type ReadHints,
 	type Scalar
 } from './document';
+import { Fault } from './fault';
 import { DEEPEST } from './json';
 import { contentLineEnd, lineEnd } from './lines';
 import { insertAt } from './siblings';
@@ -27,15 +28,6 @@ const sections = new WeakMap<Document, Map<number, Section>>();
 const sectionOf = (doc: Document, node: number) => sections.get(doc)?.get(node);
 /** A date or time. */
 const DATE = OWN;
-
-class Fault extends Error {
-	constructor(
-		readonly at: number,
-		message: string
-	) {
-		super(message);
-	}
-}
 
 const isBare = (code: number) =>
 	(code >= 97 && code <= 122) ||

@@ -125,21 +125,25 @@ export class YamlFlow extends YamlPieces {
 		this.depth--;
 	}
 
+	/** Steps over the “? ” that may stand before a name; whether it does. */
+	protected question(n: number): boolean {
+		if (this.code() !== 63 || !isGap(this.code(this.at + 1))) return false;
+		this.at++;
+		this.flowSpace(n);
+		return true;
+	}
+
 	/** An item of a list in brackets: a value, or a pair that is a map of its own. */
 	protected flowItem(n: number): void {
 		const { tape } = this;
 		const from = this.at;
 		const count = tape.count;
 		const named = this.anchored.length;
-		const explicit = this.code() === 63 && isGap(this.code(from + 1));
-		if (explicit) {
-			this.at++;
-			this.flowSpace(n);
-		}
+		const explicit = this.question(n);
 		const line = this.lineStart;
 		const json = this.isColon(false) ? false : this.flow(n, { from: -1, to: -1 });
 		const keyTo = this.at;
-		const oneLine = this.lineStart === line && this.code(this.at) === this.code(this.at);
+		const oneLine = this.lineStart === line;
 		let at = this.at;
 		while (isSpace(this.code(at))) at++;
 		const behind = this.at;
@@ -167,11 +171,7 @@ export class YamlFlow extends YamlPieces {
 		const from = this.at;
 		const count = tape.count;
 		const named = this.anchored.length;
-		const explicit = this.code() === 63 && isGap(this.code(from + 1));
-		if (explicit) {
-			this.at++;
-			this.flowSpace(n);
-		}
+		this.question(n);
 		const json = this.isColon(false) ? false : this.flow(n, { from: -1, to: -1 });
 		const keyTo = this.at;
 		this.takeBack(count, named);

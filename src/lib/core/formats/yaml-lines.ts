@@ -1,6 +1,7 @@
 // Lines of a YAML text and where one stands in them: the ground on which its reader is built. The grammar is the one of
 // the specification (yaml.org, revision 1.2.2), followed by descent.
 import type { OpenDocument } from './document';
+import { Fault } from './fault';
 import { DEEPEST } from './json';
 import { contentLineEnd, lineEnd } from './lines';
 import type { TapeWriter } from './tape';
@@ -12,16 +13,6 @@ export interface YamlNotes {
 	/** Columns of the text of block scalars whose header says them. */
 	indents: Map<number, number>;
 	documents: number;
-}
-
-/** Something that keeps the rest of a node from being read. */
-export class Fault extends Error {
-	constructor(
-		readonly at: number,
-		message: string
-	) {
-		super(message);
-	}
 }
 
 /** Anchor and tag before a value. */

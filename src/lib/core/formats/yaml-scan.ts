@@ -1,10 +1,10 @@
 // Reads YAML 1.2 in one pass onto a tape: documents, and block collections by their columns.
 import type { OpenDocument } from './document';
+import { Fault } from './fault';
 import { DEEPEST } from './json';
 import { BARE, LIST, MAP, TEXT } from './tape';
 import { YamlFlow } from './yaml-flow';
 import {
-	Fault,
 	isBreak,
 	isFlow,
 	isGap,
