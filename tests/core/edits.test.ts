@@ -1,11 +1,13 @@
 import fc from 'fast-check';
+import iconv from 'iconv-lite';
 import { describe, expect, test } from 'vitest';
 import { applyPlan, invertPlan, type Plan } from '$core/change';
 import { NotPossible, planFor, StaleValue, type Intention } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { encode, type TextFile } from '$core/text';
-import { baseValueOf, nameOf, valueOf, type Stack } from '$core/stack';
-import { HEAD, stackOf } from './game';
+import { EMPTY_GUIDE } from '$core/guide';
+import { assembleStack, baseValueOf, nameOf, valueOf, type Stack } from '$core/stack';
+import { GUIDE, HEAD, stackOf } from './game';
 
 const files = (stack: Stack) => {
 	const map = new Map<string, TextFile>();
@@ -31,6 +33,53 @@ describe('set', () => {
 		]);
 		expect(made.title).toBe('Set load of Pony cart: 60 to 70');
 		expect(made.notes[0]).toContain('record by record');
+	});
+
+	test('writes a number as the base writes it, says what its style cannot hold, and leaves names as they are typed', () => {
+		const guide = GUIDE.replace(
+			'wheel: { title: Wheel, files: [wheels.ini], merge: record }',
+			`wheel:
+    title: Wheel
+    files: [wheels.ini]
+    merge: record
+    fields: { size: { type: decimal }, code: { type: text } }`
+		);
+		const stack = stackOf({}, { 'wheels.ini': '[oak_2]\nsize = 2.50\ncode = 007\n' }, guide);
+		const set = (field: string, value: string) =>
+			plan(stack, { do: 'set', kind: 'wheel', id: 'oak_2', field, value });
+		expect(after(stack, set('size', '3'))).toEqual({ 'wheels.ini': '[oak_2]\nsize = 3.00\ncode = 007\n' });
+		expect(set('size', '3').values[0]).toMatchObject({ before: '2.50', after: '3.00' });
+		const longer = set('size', '3.125');
+		expect(longer.notes.join(' ')).toContain('3.125 has 3 decimals; the file writes 2 here.');
+		expect(after(stack, longer)['wheels.ini']).toContain('size = 3.125');
+		expect(after(stack, set('code', '12'))['wheels.ini']).toContain('code = 12\n');
+	});
+
+	test('a file of my mod is in the encoding of the base’s, however few letters it has, and refuses what that cannot hold', () => {
+		const stack = assembleStack(
+			[
+				{
+					id: 'base',
+					title: 'Base',
+					role: 'base',
+					files: new Map([
+						['a.ini', new Uint8Array(iconv.encode('[one]\nx = 灯台の島に船が入る\n', 'shift_jis'))]
+					])
+				},
+				{
+					id: 'mine',
+					title: 'My mod',
+					role: 'mine',
+					files: new Map([['a.ini', new Uint8Array(iconv.encode('[one]\nx = abc\n', 'shift_jis'))]])
+				}
+			],
+			EMPTY_GUIDE
+		);
+		expect(stack.mine!.files.get('a.ini')!.text!.encoding).toBe('shift_jis');
+		const set = (value: string) => plan(stack, { do: 'set', kind: 'a', id: 'one', field: 'x', value });
+		const file = applyPlan(files(stack), set('港')).get('a.ini')!;
+		expect(iconv.decode(Buffer.from(encode(file)), 'shift_jis')).toBe('[one]\nx = 港\n');
+		expect(() => set('ä')).toThrow(/“ä” \(line 2, column 5\) cannot be written in shift_jis/);
 	});
 
 	test('keeps commentary, marks and line ends of the file it takes from', () => {

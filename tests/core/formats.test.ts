@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applySplices, invertSplices } from '$core/change';
+import { applySplices, invertSplices, type Splice } from '$core/change';
 import {
 	EditRefused,
 	fieldsOf,
@@ -103,6 +103,65 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 				expect(applySplices(text, invertSplices(sample.text, splices))).toBe(sample.text);
 			})
 		);
+	});
+
+	test('in any encoding that holds the text, one value leaves every byte before and behind it alone', () => {
+		let compared = 0;
+		fc.assert(
+			fc.property(
+				SAMPLES[id],
+				fc.constantFrom(
+					'utf-8',
+					'utf-16le',
+					'utf-16be',
+					'windows-1252',
+					'shift_jis',
+					'koi8-r',
+					'gb18030',
+					'euc-jp',
+					'big5',
+					'cp437'
+				),
+				fc.nat(),
+				(sample, encoding, r) => {
+					const plain = (text: string) =>
+						/^(utf|gb)/.test(encoding)
+							? text
+							: text.replace(
+									/[äßé€ツ漢]/g,
+									encoding === 'windows-1252' || encoding === 'cp437'
+										? 'ä'
+										: encoding === 'koi8-r'
+											? 'ж'
+											: '漢'
+								);
+					const text = plain(sample.text);
+					const bytes = encode({ text, encoding, bom: false });
+					const file = decode(bytes, encoding);
+					expect(encode(file)).toEqual(bytes);
+					const doc = readDocument(sample.path, text, sample.hints)!;
+					const record = doc.records[r % doc.records.length]!;
+					const field = record.fields.find(
+						({ path, value: old }) => path !== doc.key && typeof old === 'string'
+					);
+					if (!field) return;
+					let splices;
+					try {
+						splices = format.set(doc, record, field.path, 'abc');
+					} catch (error) {
+						expect(error).toBeInstanceOf(EditRefused);
+						return;
+					}
+					const [{ from, to, insert }] = splices as [Splice];
+					const part = (piece: string) => [...encode({ text: piece, encoding, bom: false })];
+					const after = [...encode({ text: applySplices(text, splices), encoding, bom: false })];
+					expect(after).toEqual([...part(text.slice(0, from)), ...part(insert), ...part(text.slice(to))]);
+					expect([...bytes].slice(0, part(text.slice(0, from)).length)).toEqual(part(text.slice(0, from)));
+					compared++;
+				}
+			)
+		);
+		expect(compared).toBeGreaterThan(10);
 	});
 
 	test('removing what was inserted is the identity', () => {

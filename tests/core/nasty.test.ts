@@ -1,8 +1,9 @@
 // Files by hand as they are found in the wild: what is read of them, where, what is said of their faults, and that one
 // edit leaves every other byte alone.
-import { expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { applySplices } from '$core/change';
 import {
+	EditRefused,
 	fieldsOf,
 	findField,
 	findRecord,
@@ -12,6 +13,9 @@ import {
 	type Format,
 	type ReadHints
 } from '$core/formats';
+import { hintsFor, parseGuide } from '$core/guide';
+import { COAST, COAST_GUIDE } from '../fixtures/coast';
+import { NASTY } from '../fixtures/nasty';
 
 function open(path: string, text: string, hints: ReadHints = {}): { doc: Document; format: Format } {
 	return { doc: readDocument(path, text, hints)!, format: formatFor(path, hints)! };
@@ -273,4 +277,88 @@ test('new members, records and items look like their neighbours', () => {
 	expect(applySplices(lua, l.format.set(l.doc, l.doc.records[0]!, 'w', 'x'))).toBe(
 		'return {\n  a = { v = 1, w = "x" },\n}\n'
 	);
+});
+
+/** Ids that are only positions change when a record before them does. */
+const asData = (doc: Document) =>
+	doc.records.map((record) => [record.idSpan ? record.id : null, { ...fieldsOf(record) }]);
+
+const guide = parseGuide(COAST_GUIDE);
+
+describe.each<[string, string, ReadHints?]>([
+	...NASTY,
+	...COAST.map(({ path, text }): [string, string, ReadHints] => [path, text, hintsFor(guide, path)])
+])('%s by hand (%#)', (path, text, hints = {}) => {
+	const first = readDocument(path, text, hints)!;
+	const told = { ...(first.at === undefined ? {} : { at: first.at }), ...hints };
+	const reread = (now: string) => readDocument(path, now, told)!;
+	const format = formatFor(path, hints)!;
+
+	test('is read whole', () => {
+		expect(first.problems).toEqual([]);
+		expect(first.records.length).toBeGreaterThan(0);
+		expect(asData(reread(text))).toEqual(asData(first));
+	});
+
+	test('each value of each record can be set, and nothing else moves', () => {
+		let done = 0;
+		first.records.forEach((record, nth) => {
+			const { fields } = record;
+			fields.forEach((field, at) => {
+				if (field.path === first.key || fields.filter(({ path: other }) => other === field.path).length > 1)
+					return;
+				for (const value of ['7', 'abc']) {
+					let splices;
+					try {
+						splices = format.set(first, record, field.path, value);
+					} catch (error) {
+						expect(error).toBeInstanceOf(EditRefused);
+						continue;
+					}
+					expect(splices).toHaveLength(1);
+					expect(splices[0]!.from).toBeGreaterThanOrEqual(field.from);
+					expect(splices[0]!.to).toBeLessThanOrEqual(field.to);
+					const now = reread(applySplices(text, splices));
+					expect(now.problems).toEqual([]);
+					expect(String(now.records[nth]!.fields[at]!.value)).toBe(value);
+					const others = asData(now);
+					(others[nth]![1] as Record<string, unknown>)[field.path] = field.value;
+					if (first.format !== 'po' || field.path !== 'context') expect(others).toEqual(asData(first));
+					done++;
+				}
+			});
+		});
+		expect(done).toBeGreaterThan(0);
+	});
+
+	test('what was put in or moved goes back without a trace', () => {
+		for (const record of first.records) {
+			let put;
+			try {
+				put = applySplices(text, format.insert(first, first, record));
+			} catch (error) {
+				expect(error).toBeInstanceOf(EditRefused);
+				continue;
+			}
+			const more = reread(put);
+			expect(more.records).toHaveLength(first.records.length + 1);
+			expect({ ...fieldsOf(more.records.at(-1)!) }).toEqual({ ...fieldsOf(record) });
+			expect(applySplices(put, format.remove(more, more.records.at(-1)!))).toBe(text);
+			for (let to = 0; to < first.records.length; to++) {
+				const from = first.records.indexOf(record);
+				let moved;
+				try {
+					moved = applySplices(text, format.move(first, record, to));
+				} catch (error) {
+					expect(error).toBeInstanceOf(EditRefused);
+					continue;
+				}
+				const other = reread(moved);
+				const want = asData(first);
+				want.splice(to, 0, want.splice(from, 1)[0]!);
+				expect(asData(other)).toEqual(want);
+				expect(applySplices(moved, format.move(other, other.records[to]!, from))).toBe(text);
+			}
+		}
+	});
 });

@@ -106,8 +106,9 @@ function set(work: Work, intention: Extract<Intention, { do: 'set' }>): string {
 	const guide = work.stack.guide.kinds[kind]!.fields[field];
 	setField(work.draft, path, id, field, value, { type: guide?.type, like: lowest(record, field) }, work.say);
 	const written = work.draft.record(path, id)?.fields.find((candidate) => candidate.path === field)?.value;
-	note(work, record, field, before, written === undefined ? value : String(written ?? ''));
-	return `Set ${(guide?.title ?? field).toLowerCase()} of ${displayName(work.stack, record)}: ${before || 'nothing'} to ${value || 'nothing'}`;
+	const after = written === undefined ? value : String(written ?? '');
+	note(work, record, field, before, after);
+	return `Set ${(guide?.title ?? field).toLowerCase()} of ${displayName(work.stack, record)}: ${before || 'nothing'} to ${after || 'nothing'}`;
 }
 
 function checkNewId(stack: Stack, kind: string, id: string): void {

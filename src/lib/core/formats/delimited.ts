@@ -361,7 +361,7 @@ function insert(doc: Document, source: Document, record: RecordNode): Splice[] {
 	// Rows with fewer cells than the header stay so.
 	if (alike && source.columns.length === doc.columns.length)
 		cells.length = Math.min(cells.length, fields.size);
-	return insertLines(doc, cells.join(mine.separator), 0);
+	return insertLines(doc, cells.join(mine.separator), 0, true);
 }
 
 function renameKey(doc: Document, _record: RecordNode, path: string, name: string): Splice[] {

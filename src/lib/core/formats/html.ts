@@ -1,7 +1,8 @@
 import { startDocument, type Document, type OpenDocument, type ReadHints } from './document';
 import { markup, RUN, unescape } from './markup';
 import { itemsOf, MAP, TEXT } from './tape';
-import { addTreeRecords, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, type Tongue } from './tree';
+import { treeFormat } from './tree-edits';
 
 const TAG = /^<\/?([A-Za-z][A-Za-z0-9-]*)/;
 const SPACE = /\s/;

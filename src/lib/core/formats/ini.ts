@@ -1,8 +1,17 @@
 import { toEol } from '../text';
-import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints } from './document';
+import {
+	EditRefused,
+	startDocument,
+	type Document,
+	type Format,
+	type OpenDocument,
+	type ReadHints,
+	type RecordNode
+} from './document';
 import { lineEnd, nextLine } from './lines';
 import { MAP, TEXT } from './tape';
-import { addTreeRecords, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, type Tongue } from './tree';
+import { treeFormat } from './tree-edits';
 
 const isBlank = (code: number) => code === 32 || code === 9;
 
@@ -49,6 +58,8 @@ function pair(doc: OpenDocument, from: number, to: number, lineTo: number, marks
 	if (mark >= to || keyTo === from) return -1;
 	let start = mark + 1;
 	while (start < lineTo && isBlank(text.charCodeAt(start))) start++;
+	// Nothing stands behind the mark: the value goes one space behind it, whatever other space the line ends in.
+	if (start >= to) start = Math.min(start, mark + 2);
 	let end = quotedEnd(text, start, to);
 	const comment = trailing(text, end < 0 ? start : end, to);
 	if (end < 0) {
@@ -169,5 +180,24 @@ function read(text: string, hints: ReadHints): Document {
 	return doc;
 }
 
+const base = treeFormat('ini', ['ini', 'cfg', 'conf'], read, tongue);
+
+const isLoose = (doc: Document, record: RecordNode | undefined) =>
+	record !== undefined && doc.tape.keyFrom(record.node) < 0;
+
 /** Sections in brackets with `name = value` or `name: value` lines; names may repeat, sections may be missing. */
-export const ini = treeFormat('ini', ['ini', 'cfg', 'conf'], read, tongue);
+export const ini: Format = {
+	...base,
+	insert(doc, source, record) {
+		if (isLoose(source, record))
+			throw new EditRefused(
+				'These values stand in no section; behind a section they would become part of it.'
+			);
+		return base.insert(doc, source, record);
+	},
+	move(doc, record, to) {
+		if (isLoose(doc, record) || isLoose(doc, doc.records[to]))
+			throw new EditRefused('The values before the first section must stay before it.');
+		return base.move(doc, record, to);
+	}
+};

@@ -9,7 +9,8 @@ import {
 } from './document';
 import { contentLineEnd } from './lines';
 import { BARE, LIST, MAP, TEXT, type TapeWriter } from './tape';
-import { addTreeRecords, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, type Tongue } from './tree';
+import { treeFormat } from './tree-edits';
 
 /** Containers nested deeper than this are not read: no game's data are, and hostile files must cost nothing. */
 export const DEEPEST = 400;

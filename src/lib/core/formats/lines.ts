@@ -37,13 +37,14 @@ export function contentEnd(text: string, before = text.length): number {
 
 /**
  * Puts lines behind the last record (or the last line that is not blank), with `gap` blank lines between.
- * What follows stays, also the absence of a final line end.
+ * What follows stays, also the absence of a final line end. Line ends inside `body` become the file's, unless they are
+ * part of its values (`verbatim`).
  */
-export function insertLines(doc: Document, body: string, gap: number): Splice[] {
+export function insertLines(doc: Document, body: string, gap: number, verbatim = false): Splice[] {
 	const eol = toEol(/[\r\n]/.test(doc.text) ? doc.text : body);
 	const last = doc.records.at(-1);
 	const at = last ? last.to : contentEnd(doc.text);
-	const lines = body.replace(/\r\n|\n|\r/g, eol);
+	const lines = verbatim ? body : body.replace(/\r\n|\n|\r/g, eol);
 	if (at === 0) return [{ from: 0, to: 0, insert: doc.text.length > 0 ? lines : lines + eol }];
 	return [{ from: at, to: at, insert: eol.repeat(1 + gap) + lines }];
 }

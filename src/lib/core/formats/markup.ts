@@ -4,7 +4,8 @@ import { toEol } from '../text';
 import { EditRefused, type Document } from './document';
 import { insertAt } from './siblings';
 import { itemsOf, MAP, OWN, TEXT } from './tape';
-import { rowOf, type Tongue } from './tree';
+import { type Tongue } from './tree';
+import { rowOf } from './tree-edits';
 
 /** Text between tags. */
 export const RUN = OWN;

@@ -1,7 +1,8 @@
 import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints } from './document';
 import { lineEnd, nextLine } from './lines';
 import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
-import { addTreeRecords, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, type Tongue } from './tree';
+import { treeFormat } from './tree-edits';
 
 // Parts of an entry; the message itself is the field `text`, as in the other formats of texts.
 const CONTEXT = OWN;

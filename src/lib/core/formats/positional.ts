@@ -11,7 +11,8 @@ import { positionalLayout, type PositionalLayout } from './layout';
 import { lineEnd, nextLine } from './lines';
 import { inStyleOf } from './number-style';
 import { itemsOf, LIST, MAP, OWN } from './tape';
-import { addTreeRecords, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, type Tongue } from './tree';
+import { treeFormat } from './tree-edits';
 
 /** The layout that is meant when the guide says none: one value to a line. */
 const PLAIN = positionalLayout.parse({ shape: 'positional' });

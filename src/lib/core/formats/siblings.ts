@@ -199,12 +199,21 @@ export function narrowed(text: string, { from, to, insert }: Splice): Splice {
 	return { from: from + head, to: to - tail, insert: insert.slice(head, insert.length - tail) };
 }
 
-/** `raw`, which stood in a line that starts with `indent`, for a line that starts with `other`. */
-export function reindent(raw: string, indent: string, other: string, eol: string): string {
-	return raw
-		.split(/\r\n|\n|\r/)
-		.map((line, nth) => (nth > 0 && line.startsWith(indent) ? other + line.slice(indent.length) : line))
-		.join(eol);
+/**
+ * `raw`, which stood in a line that starts with `indent`, for a line that starts with `other`. Lines whose end lies
+ * inside a value (told by `inValue`, from the offset of the line end in `raw`) stay as they are, ends included.
+ */
+export function reindent(
+	raw: string,
+	indent: string,
+	other: string,
+	eol: string,
+	inValue: (at: number) => boolean = () => false
+): string {
+	return raw.replace(/(\r\n|\n|\r)([ \t]*)/g, (whole, _end: string, space: string, at: number) => {
+		if (inValue(at)) return whole;
+		return eol + (space.startsWith(indent) ? other + space.slice(indent.length) : space);
+	});
 }
 
 /** The space in which the line of `at` starts. */

@@ -12,7 +12,8 @@ import {
 import { contentLineEnd } from './lines';
 import { indentAt, reindent } from './siblings';
 import { itemsOf, MAP, TEXT, trailTo } from './tape';
-import { addTreeRecords, containing, isHolder, plainRecords, treeFormat, type Tongue } from './tree';
+import { addTreeRecords, containing, isHolder, plainRecords, type Tongue } from './tree';
+import { treeFormat } from './tree-edits';
 import { plainValue, scalarText, writeScalar } from './yaml-scalars';
 import type { YamlNotes } from './yaml-lines';
 import { ALIAS } from './yaml-pieces';
@@ -83,7 +84,7 @@ const tongue: Tongue = {
 	comment(text, at) {
 		return text.charCodeAt(at) === 35 ? contentLineEnd(text, at) : -1;
 	},
-	itemHead: '',
+	indented: true,
 	top: ({ tape }, root) => itemsOf(tape, root)[0] ?? root,
 	records(doc, root) {
 		const { tape } = doc;
