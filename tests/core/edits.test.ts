@@ -5,7 +5,7 @@ import { applyPlan, invertPlan, type Plan } from '$core/change';
 import { NotPossible, planFor, StaleValue, type Intention } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { encode, type TextFile } from '$core/text';
-import { EMPTY_GUIDE } from '$core/guide';
+import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { assembleStack, baseValueOf, nameOf, valueOf, type Stack } from '$core/stack';
 import { GUIDE, HEAD, stackOf } from './game';
 
@@ -110,7 +110,7 @@ describe('set', () => {
 
 	test('copies the whole file where the game reads it whole, and says so', () => {
 		const stack = stackOf();
-		const made = plan(stack, { do: 'set', kind: 'about', id: '#1', field: 'title', value: 'Windmill' });
+		const made = plan(stack, { do: 'set', kind: 'about', id: 'about', field: 'title', value: 'Windmill' });
 		expect(after(stack, made)).toEqual({ 'about.json': '{ "title": "Windmill", "version": "2.1" }\n' });
 		expect(made.notes[0]).toContain('whole file');
 	});
@@ -238,4 +238,34 @@ test('any plan followed by its inverse is the identity, and undoing many in orde
 		}),
 		{ numRuns: 200 }
 	);
+});
+
+test('one record in a mod is read as the many in the base are, whatever its shape alone would say', () => {
+	const layer = (id: string, role: 'base' | 'mine', files: Record<string, string>) => ({
+		id,
+		title: id,
+		role,
+		files: new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]))
+	});
+	const base = layer('base', 'base', {
+		'crew.json': '{ "mate": { "pay": { "day": 1 } }, "cook": { "pay": { "day": 2 }, "tea": true } }',
+		'about.json': '{ "title": "x", "list": [{ "a": 1 }] }'
+	});
+	const mine = layer('mine', 'mine', {
+		'crew.json': '{ "mate": { "pay": { "day": 9 } } }',
+		'about.json': '{ "title": "y" }'
+	});
+	for (const guide of [
+		EMPTY_GUIDE,
+		parseGuide(
+			'guide: 1\nkinds:\n  crew: { title: Crew, files: [crew.json], merge: record }\n  about: { title: About, files: [about.json] }\n'
+		)
+	]) {
+		const stack = assembleStack([base, mine], guide);
+		const mate = stack.tables.get('crew')!.byId.get('mate')!;
+		expect(mate.presences.map(({ layer: { role } }) => role)).toContain('mine');
+		expect(valueOf(mate, 'pay.day')).toBe('9');
+		expect(stack.tables.get('about')!.records).toHaveLength(1);
+		expect(valueOf(stack.tables.get('about')!.records[0]!, 'title')).toBe('y');
+	}
 });

@@ -26,7 +26,7 @@ class LazyRecord implements RecordNode {
 	}
 	get id() {
 		const id = this.shape.id(this.doc, this.node);
-		return id !== '' ? id : (this.doc.records.length === 1 && this.doc.hints.id) || `#${this.nth}`;
+		return id !== '' ? id : (this.doc.at === null && this.doc.hints.id) || `#${this.nth}`;
 	}
 	get from() {
 		return leadFrom(this.doc.tape, startOf(this.doc.tape, this.node));

@@ -16,6 +16,9 @@ export interface Section {
 	many: boolean;
 }
 
+/** Space, `,`, `]`, `}` or `#`. */
+const endsValue = (code: number) => code <= 32 || code === 44 || code === 93 || code === 125 || code === 35;
+
 const isBare = (code: number) =>
 	(code >= 97 && code <= 122) ||
 	(code >= 65 && code <= 90) ||
@@ -147,13 +150,13 @@ class Scanner {
 		} else if (code === 91) this.array(keyFrom, keyTo);
 		else if (code === 123) this.inline(keyFrom, keyTo);
 		else {
-			while (this.at < text.length && !/[\s,\]}#]/.test(text[this.at]!)) this.at++;
+			while (this.at < text.length && !endsValue(this.code())) this.at++;
 			if (
 				/^\d{4}-\d\d-\d\d$/.test(text.slice(from, this.at)) &&
 				/^ \d\d:/.test(text.slice(this.at, this.at + 4))
 			) {
 				this.at++;
-				while (this.at < text.length && !/[\s,\]}#]/.test(text[this.at]!)) this.at++;
+				while (this.at < text.length && !endsValue(this.code())) this.at++;
 			}
 			const word = text.slice(from, this.at);
 			if (word === '') this.fault('A value is missing behind this “=”.', from);
@@ -319,8 +322,13 @@ function countedPath(parts: string[], many: boolean, counts: Map<string, number>
 const isInside = (parts: string[], outer: string[]) =>
 	parts.length > outer.length && outer.every((part, nth) => parts[nth] === part);
 
+function isPlain(part: string): boolean {
+	for (let at = 0; at < part.length; at++) if (!isBare(part.charCodeAt(at))) return false;
+	return part !== '';
+}
+
 const joined = (parts: string[]) =>
-	parts.map((part) => (/^[\w-]+$/.test(part) ? part : JSON.stringify(part))).join('.');
+	parts.map((part) => (isPlain(part) ? part : JSON.stringify(part))).join('.');
 
 const ESCAPES: Record<string, string> = { b: '\b', t: '\t', n: '\n', f: '\f', r: '\r', e: '\x1b' };
 

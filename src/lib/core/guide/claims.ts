@@ -47,7 +47,8 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 		at,
 		...written,
 		encoding: undefined,
-		id: at === null && key === undefined ? stem : undefined
+		// A file that is one record is named by its own name, where people described it.
+		id: key === undefined && !kind.inferred ? stem : undefined
 	};
 	return Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as ReadHints;
 }

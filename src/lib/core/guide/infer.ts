@@ -1,4 +1,4 @@
-import type { Document } from '../formats';
+import type { Document, FormatId } from '../formats';
 import type { FieldGuide, Guide, KindGuide } from './schema';
 import { claimOf } from './claims';
 
@@ -40,12 +40,37 @@ function inferKind(path: string, doc: Document, title: string): KindGuide {
 	};
 }
 
+/** Formats in which one record alone may mean less than many do. */
+const NESTED: readonly FormatId[] = ['json', 'yaml', 'toml', 'lua'];
+
+/** Where the records of a kind stand, when all its files agree; undefined where they do not. */
+function placeOf(docs: Document[]): string | null | undefined {
+	const places = new Set(docs.map(({ at }) => at));
+	return places.size === 1 ? [...places][0] : undefined;
+}
+
+/** Kinds that people described without saying where in a file the records stand: as the files have it. */
+function withPlaces(guide: Guide, docs: ReadonlyMap<string, Document>): Record<string, KindGuide> {
+	const byKind = new Map<string, Document[]>();
+	for (const [path, doc] of docs) {
+		const claim = claimOf(guide, path);
+		if (claim && guide.kinds[claim.kind]!.at === undefined && NESTED.includes(doc.format))
+			byKind.set(claim.kind, [...(byKind.get(claim.kind) ?? []), doc]);
+	}
+	const kinds = { ...guide.kinds };
+	for (const [kind, list] of byKind) {
+		const at = placeOf(list);
+		if (at !== undefined) kinds[kind] = { ...kinds[kind]!, at };
+	}
+	return kinds;
+}
+
 /**
  * The guide with a kind added for every file that reads as data and that nobody claims: named by the file, types told
  * from the values, whole-file merge (which is right for any game, if not the finest).
  */
 export function withInferred(guide: Guide, docs: ReadonlyMap<string, Document>): Guide {
-	const kinds: Record<string, KindGuide> = { ...guide.kinds };
+	const kinds = withPlaces(guide, docs);
 	for (const [path, doc] of docs) {
 		if (claimOf(guide, path) || doc.records.length === 0) continue;
 		const file = path.slice(path.lastIndexOf('/') + 1);
