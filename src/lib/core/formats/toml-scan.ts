@@ -16,6 +16,8 @@ export interface Section {
 	many: boolean;
 }
 
+const ESCAPE = /^(?:[btnfre"\\]|u[0-9a-fA-F]{4}|U[0-9a-fA-F]{8}|x[0-9a-fA-F]{2})/;
+
 /** Space, `,`, `]`, `}` or `#`. */
 const endsValue = (code: number) => code <= 32 || code === 44 || code === 93 || code === 125 || code === 35;
 
@@ -107,37 +109,42 @@ class Scanner {
 	private string(): void {
 		const { text } = this.doc;
 		const from = this.at;
-		const quote = text[from]!;
-		if (text.startsWith(quote.repeat(3), from)) {
-			let at = from + 3;
-			for (; at < text.length; at++) {
-				if (quote === '"' && text[at] === '\\') at++;
-				else if (text.startsWith(quote.repeat(3), at)) {
-					at += 3;
-					while (text[at] === quote && at < text.length) at++;
-					this.at = at;
-					return;
-				}
-			}
-			this.fault(`This text is never closed by ${quote.repeat(3)}.`, from);
+		const quote = this.code();
+		if (this.code(from + 1) === quote && this.code(from + 2) === quote) {
+			this.longString(quote);
+			return;
 		}
 		for (let at = from + 1; at < text.length; at++) {
 			const code = text.charCodeAt(at);
-			if (code === 10 || code === 13) break;
-			if (code === 92 && quote === '"') {
-				if (
-					!/^(?:[btnfre"\\]|u[0-9a-fA-F]{4}|U[0-9a-fA-F]{8}|x[0-9a-fA-F]{2})/.test(
-						text.slice(at + 1, at + 10)
-					)
-				)
-					this.fault('After the backslash stands something that TOML does not know.', at);
-				at++;
-			} else if (text[at] === quote) {
+			if (code === quote) {
 				this.at = at + 1;
 				return;
+			}
+			if (code === 10 || code === 13) break;
+			if (code === 92 && quote === 34) {
+				if (!ESCAPE.test(text.slice(at + 1, at + 10)))
+					this.fault('After the backslash stands something that TOML does not know.', at);
+				at++;
 			} else if (code < 32 && code !== 9) this.fault('A control character cannot stand in a text.', at);
 		}
 		this.fault('This text is never closed by its quote.', from);
+	}
+
+	/** A text between three quotes; up to two more may stand before those that close it. */
+	private longString(quote: number): void {
+		const { text } = this.doc;
+		const from = this.at;
+		const mark = text.slice(from, from + 3);
+		for (let at = from + 3; at < text.length; at++) {
+			if (quote === 34 && text.charCodeAt(at) === 92) at++;
+			else if (text.startsWith(mark, at)) {
+				at += 3;
+				while (this.code(at) === quote) at++;
+				this.at = at;
+				return;
+			}
+		}
+		this.fault(`This text is never closed by ${mark}.`, from);
 	}
 
 	value(keyFrom: number, keyTo: number): void {
