@@ -1,5 +1,6 @@
 // `npm run bench formats [format…]`: reading with spans beside the plain parsers, memory, and one edit in 10 MB.
-// Each format and size runs in a process of its own; ours and the reference take turns in it.
+// Each format and size runs in a process of its own; ours and the reference take turns in it. `BENCH_SIZES=1,10` leaves
+// the large files out.
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
