@@ -33,6 +33,15 @@ const listsOf = (paths: string[]) => [
 	...new Set(paths.flatMap((path) => /^(.+?)\[\d+\]/.exec(path)?.[1] ?? []))
 ];
 
+/** Number of items of a list. */
+const lengthOf = (paths: string[], list: string) =>
+	1 +
+	Math.max(
+		...paths
+			.filter((path) => path.startsWith(`${list}[`))
+			.map((path) => parseInt(path.slice(list.length + 1), 10))
+	);
+
 function edit(format: Format, doc: Document, operation: Operation, pick: number, value: string): Splice[] {
 	const record = doc.records[pick % doc.records.length]!;
 	const paths = record.fields
@@ -61,11 +70,11 @@ function edit(format: Format, doc: Document, operation: Operation, pick: number,
 		case 'renameKey':
 			return format.renameKey(doc, record, path, 'quite_new');
 		case 'insertItem':
-			return format.insertItem(doc, record, list, 0, { copyOf: 0 });
+			return format.insertItem(doc, record, list, pick % 2, pick % 3 === 0 ? { value } : { copyOf: 0 });
 		case 'removeItem':
 			return format.removeItem(doc, record, list, 0);
 		case 'moveItem':
-			return format.moveItem(doc, record, list, 0, 0);
+			return format.moveItem(doc, record, list, 0, lengthOf(paths, list) - 1);
 	}
 }
 

@@ -6,7 +6,7 @@ import { planFor, type Intention } from '$core/edits';
 import { buildStack, withFiles } from '$core/stack';
 import { appendPlan, markStep, stepFor, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
-import { bumpProject, putFile } from './db/projects';
+import { bumpProject, chooseEncoding, putFile } from './db/projects';
 import { db, transaction } from './db/pool';
 import { forget, mineOf, modelOf, myFiles, type Model } from './model';
 
@@ -65,6 +65,8 @@ export async function apply(
 			for (const change of plan.changes) {
 				if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
 				await putFile(client, mine.id, change.path, change.after);
+				// What was written in an encoding is read in it again, whatever the new letters would make one guess.
+				if (change.encoding !== 'utf-8') await chooseEncoding(client, mine.id, change.path, change.encoding);
 			}
 			await appendPlan(client, slug, intention, plan);
 			return { plan, version: await bumpProject(client, slug) };

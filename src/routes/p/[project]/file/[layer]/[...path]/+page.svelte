@@ -2,6 +2,19 @@
 	import EncodingChoice from '$ui/EncodingChoice.svelte';
 
 	let { data } = $props();
+	const facts = $derived([
+		...(data.encoding
+			? [
+					`${data.encoding.encoding}${data.bom ? ' with mark' : ''}`,
+					...(data.eol && data.eol !== 'none' ? [data.eol.toUpperCase()] : []),
+					`${data.total} ${data.total === 1 ? 'line' : 'lines'}`
+				]
+			: []),
+		`${data.size} bytes`,
+		...(data.format
+			? [`${data.records} ${data.records === 1 ? 'record' : 'records'}, read as ${data.format}`]
+			: [])
+	]);
 	let marked = $state<HTMLElement>();
 	const faults = $derived(new Map(data.problems.map((problem) => [problem.line, problem.message])));
 	$effect(() => marked?.scrollIntoView({ block: 'center' }));
@@ -11,10 +24,8 @@
 <div class="flex h-full flex-col px-6 py-4">
 	<h1 class="truncate font-mono text-[18px]">{data.path}</h1>
 	<p class="text-steam">
-		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>{#if data.encoding}&#32;· {data
-				.encoding.encoding}{data.bom ? ' with mark' : ''} · {data.eol?.toUpperCase()} · {data.total} lines{/if}
-		· {data.size} bytes{#if data.format}&#32;· {data.records}
-			{data.records === 1 ? 'record' : 'records'}, read as {data.format}{/if}
+		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>
+		{#each facts as fact (fact)}<span>· {fact} </span>{/each}
 	</p>
 	{#if data.encoding}
 		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
