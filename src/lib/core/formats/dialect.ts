@@ -75,20 +75,6 @@ const alike = (lines: string[], separator: string, quote: string) => {
 	return counts.every((count) => count === counts[0]);
 };
 
-/** A single quote is the quote where no cell begins with a double one and it makes the lines alike, or wraps them. */
-function guessQuote(text: string): string {
-	const sample = text.slice(0, SAMPLE_LENGTH);
-	if (/(^|[,;\t|\r\n])"/.test(sample) || !/(^|[,;\t|\r\n])'/.test(sample)) return '"';
-	const lines = sampleLines(text, "'").filter((line) => !/^(?:#|\/\/)/.test(line));
-	const separator = guessSeparator(lines, "'");
-	const better = alike(lines, separator, "'") && !alike(lines, separator, '');
-	const row = split(lines[1] ?? lines[0] ?? '', separator, "'").filter(
-		(cell) => !/^[-+.\d]*$/.test(cell.trim())
-	);
-	const wraps = row.length > 1 && row.every((cell) => /^'.*'$/.test(cell.trim()));
-	return better || wraps ? "'" : '"';
-}
-
 /** Cells that begin with a quote and do not end with one, when quotes inside are written in a certain way. */
 function faults(sample: string, separator: string, quote: string, escape: Dialect['escape']): number {
 	let count = 0;
@@ -104,12 +90,32 @@ function faults(sample: string, separator: string, quote: string, escape: Dialec
 					end++;
 				}
 			}
-			if (ends(end + 1)) at = end;
+			if (end < sample.length && ends(end + 1)) at = end;
 			else count++;
 			starts = false;
 		} else starts = sample[at] === separator || /[\r\n]/.test(sample[at]!);
 	}
 	return count;
+}
+
+/**
+ * A single quote is the quote where no cell begins with a double one, every cell that begins with it ends with it, and
+ * it makes the lines alike or wraps all that is no number.
+ */
+function guessQuote(text: string): string {
+	const sample = text.slice(0, SAMPLE_LENGTH);
+	if (/(^|[,;\t|\r\n])"/.test(sample) || !/(^|[,;\t|\r\n])'/.test(sample)) return '"';
+	const isRow = (line: string) => !/^(?:#|\/\/)/.test(line);
+	const quoted = sampleLines(text, "'").filter(isRow);
+	const lines = sampleLines(text, '').filter(isRow);
+	const separator = guessSeparator(quoted, "'");
+	if (faults(sample, separator, "'", 'doubled') > 0) return '"';
+	const better = alike(quoted, separator, "'") && !alike(lines, guessSeparator(lines, ''), '');
+	const row = split(quoted[1] ?? quoted[0] ?? '', separator, "'").filter(
+		(cell) => !/^[-+.\d]*$/.test(cell.trim())
+	);
+	const wraps = row.length > 1 && row.every((cell) => /^'.*'$/.test(cell.trim()));
+	return better || wraps ? "'" : '"';
 }
 
 /** A quote behind a backslash is escaped where more cells end well then. */
