@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { applyPlan, invertPlan, type Plan } from '$core/change';
 import { NotPossible, planFor, StaleValue, type Intention } from '$core/edits';
 import { EditRefused } from '$core/formats';
-import { encode, type TextFile } from '$core/text';
+import { decode, encode, type TextFile } from '$core/text';
 import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { assembleStack, baseValueOf, nameOf, valueOf, type Stack } from '$core/stack';
 import { GUIDE, HEAD, stackOf } from './game';
@@ -76,6 +76,8 @@ describe('set', () => {
 			EMPTY_GUIDE
 		);
 		expect(stack.mine!.files.get('a.ini')!.text!.encoding).toBe('shift_jis');
+		// Another program saved it as UTF-8: its letters tell.
+		expect(decode(new TextEncoder().encode('x = 灯台'), undefined, 'shift_jis').encoding).toBe('utf-8');
 		const set = (value: string) => plan(stack, { do: 'set', kind: 'a', id: 'one', field: 'x', value });
 		const file = applyPlan(files(stack), set('港')).get('a.ini')!;
 		expect(iconv.decode(Buffer.from(encode(file)), 'shift_jis')).toBe('[one]\nx = 港\n');

@@ -27,14 +27,10 @@ export type Reuse = (
 	read: () => [TextFile, Document | null]
 ) => [TextFile, Document | null];
 
-/** The encoding that is known of a file before its bytes are looked at. */
-function knownEncoding(path: string, { guide, chosen, below = [] }: Reading): Encoding | undefined {
+/** The encoding that a file of the same path has in the layers below; undefined where that says nothing. */
+function encodingBelow(path: string, below: readonly Layer[] = []): Encoding | undefined {
 	const under = below.findLast((layer) => layer.files.get(path)?.text)?.files.get(path)?.text;
-	return (
-		chosen?.get(path) ??
-		encodingFor(guide, path) ??
-		(under?.encoding === 'utf-8' ? undefined : under?.encoding)
-	);
+	return under?.encoding === 'utf-8' ? undefined : under?.encoding;
 }
 
 /** A layer from its files' bytes. A file that cannot be read keeps its place, with its problems. */
@@ -52,9 +48,10 @@ export function loadLayer(
 			loaded.set(path, { path, size: bytes.length, text: null, doc: null });
 			continue;
 		}
-		const encoding = knownEncoding(path, reading);
-		const [text, doc] = reuse(path, bytes, JSON.stringify([hints, encoding]), () => {
-			const file = decode(bytes, encoding);
+		const chosen = reading.chosen?.get(path) ?? encodingFor(guide, path);
+		const like = encodingBelow(path, reading.below);
+		const [text, doc] = reuse(path, bytes, JSON.stringify([hints, chosen, like]), () => {
+			const file = decode(bytes, chosen, like);
 			return [file, readDocument(path, file.text, hints)];
 		});
 		loaded.set(path, { path, size: bytes.length, text, doc });

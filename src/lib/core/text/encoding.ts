@@ -122,10 +122,11 @@ function guessed(bytes: Uint8Array): TextFile {
 
 /**
  * Reads bytes as text. Law: `encode(decode(bytes))` is `bytes`, for any bytes whatever and any choice.
- * The encoding is the one chosen where the bytes are valid in it; else it is told by a byte-order mark, by what the
- * file declares, by being valid UTF-8, or by statistics, with a confidence and the others that would do.
+ * The encoding is told by a byte-order mark; else it is the one chosen where the bytes are valid in it; else what the
+ * file declares, or UTF-8 where letters beyond ASCII are valid in it; else `like`, the encoding of the file that this
+ * one stands over; else told by statistics, with a confidence and the others that would do.
  */
-export function decode(bytes: Uint8Array, chosen?: Encoding): TextFile {
+export function decode(bytes: Uint8Array, chosen?: Encoding, like?: Encoding): TextFile {
 	for (const [encoding, mark] of MARKS) {
 		if (!startsWith(bytes, mark)) continue;
 		const text = faithful(bytes.subarray(mark.length), encoding);
@@ -146,7 +147,11 @@ export function decode(bytes: Uint8Array, chosen?: Encoding): TextFile {
 		if (text !== null) return fileOf(text, declared, 'declared');
 	}
 	const utf8 = faithful(bytes, 'utf-8');
-	if (utf8 !== null) return fileOf(utf8, 'utf-8', declared === 'utf-8' ? 'declared' : 'valid');
+	if (utf8 !== null && (like === undefined || /[^\x00-\x7f]/.test(utf8)))
+		return fileOf(utf8, 'utf-8', declared === 'utf-8' ? 'declared' : 'valid');
+	const alike = like === undefined ? null : faithful(bytes, like);
+	if (alike !== null) return fileOf(alike, like!, 'chosen');
+	if (utf8 !== null) return fileOf(utf8, 'utf-8', 'valid');
 	return guessed(bytes);
 }
 
