@@ -25,7 +25,7 @@
 	<h1 class="truncate font-mono text-[18px]">{data.path}</h1>
 	<p class="text-steam">
 		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>
-		{#each facts as fact (fact)}<span>· {fact} </span>{/each}
+		{facts.map((fact) => `· ${fact}`).join(' ')}
 	</p>
 	{#if data.encoding}
 		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
