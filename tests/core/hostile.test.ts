@@ -1,6 +1,6 @@
 // Files that mean harm, or that nobody meant: bounded time and memory, a clear message, never an exception.
 import { describe, expect, test } from 'vitest';
-import { fieldsOf, FORMATS, readDocument, type FormatId, type ReadHints } from '$core/formats';
+import { EditRefused, fieldsOf, FORMATS, readDocument, type FormatId, type ReadHints } from '$core/formats';
 import { decode, encode } from '$core/text';
 
 /** Reads a text and sees that every problem has a place and words. */
@@ -42,7 +42,24 @@ describe.each(FORMATS.map(({ id }) => id))('%s', (id) => {
 	const hints: ReadHints = { format: id };
 
 	test('a single line of a million characters, a million separators, a million quotes', () => {
-		for (const part of ['x', ',', '"', "'", '\\', '<', '&', '[', '# ', '=', ': ', '- ', '{', '--', '"a",']) {
+		for (const part of [
+			'x',
+			',',
+			'"',
+			"'",
+			'\\',
+			'<',
+			'&',
+			'[',
+			'# ',
+			'=',
+			': ',
+			'- ',
+			'{',
+			'--',
+			'a.',
+			'"a",'
+		]) {
 			const doc = read(path, part.repeat(300_000 / part.length), hints);
 			for (const record of doc.records.slice(0, 3)) void record.fields.length;
 		}
@@ -125,4 +142,12 @@ test('a character that cannot be written is refused with its place, whatever the
 		);
 	const file = decode(new Uint8Array([0x83, 0x4a, 0x0a]), 'shift_jis');
 	expect(file).toMatchObject({ text: 'カ\n', told: 'chosen' });
+});
+
+test('a dotted name of a hundred thousand parts is read at once, and a name that a section cannot have is refused', () => {
+	const doc = read('a.toml', `${'a.'.repeat(100_000)}b = 1\n`);
+	expect(doc.records[0]!.fields[0]!.path.length).toBe(200_001);
+	const sections = read('a.toml', '[one]\nx = 1\n[two]\nx = 2\n');
+	const toml = FORMATS.find(({ id }) => id === 'toml')!;
+	expect(() => toml.rename(sections, sections.records[0]!, 'v1.2')).toThrow(EditRefused);
 });

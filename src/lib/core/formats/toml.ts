@@ -58,10 +58,7 @@ const tongue: Tongue = {
 		if (section) return section.name;
 		const raw = doc.text.slice(doc.tape.keyFrom(node), doc.tape.keyTo(node));
 		if (/^[\w-]+$/.test(raw)) return raw;
-		return raw
-			.split(/\s*\.\s*(?=(?:[^"']|"(?:[^"\\]|\\.)*"|'[^']*')*$)/)
-			.map((part) => (/^["']/.test(part) ? stringText(part) : part))
-			.join('.');
+		return [...raw.matchAll(PART)].map(([part]) => (/^["']/.test(part) ? stringText(part) : part)).join('.');
 	},
 	value(doc, node) {
 		const kind = doc.tape.kind(node);
@@ -97,7 +94,7 @@ const tongue: Tongue = {
 	renameNode(doc, node, name) {
 		const { tape, text } = doc;
 		const section = sectionOf(doc, node);
-		const insert = tongue.writeName(doc, name.split('.').at(-1)!, '');
+		const insert = section ? lastPart(section, name) : tongue.writeName(doc, name, '');
 		// A dotted name or header keeps its other parts; the headers of sections inside hold the name too.
 		const headers = section
 			? [...sections.get(doc)!.keys()].filter((other) => other >= node && other < tape.after(node))
@@ -131,6 +128,17 @@ const tongue: Tongue = {
 		return { holder: -1, items: [root], named: false };
 	}
 };
+
+/** The new last part of a section's name; what stands before it must stay. @throws EditRefused */
+function lastPart(section: Section, name: string): string {
+	const lead = section.name.slice(0, section.name.lastIndexOf('.') + 1);
+	const part = name.slice(lead.length);
+	if (!name.startsWith(lead) || !/^[\w-]+$/.test(part))
+		throw new EditRefused(
+			`“${name}” cannot be the name of this section: it must be “${lead}” and then letters, digits, _ or - only.`
+		);
+	return part;
+}
 
 /** What stands between name and value in the section's last pair. */
 function pairOf({ tape, text }: Document, node: number): string {

@@ -12,7 +12,6 @@ export interface YamlNotes {
 	targets: Map<number, number>;
 	/** Columns of the text of block scalars whose header says them. */
 	indents: Map<number, number>;
-	documents: number;
 }
 
 /** Anchor and tag before a value. */
@@ -57,7 +56,7 @@ export class YamlLines {
 	readonly tape: TapeWriter;
 	readonly text: string;
 	readonly length: number;
-	readonly notes: YamlNotes = { targets: new Map(), indents: new Map(), documents: 0 };
+	readonly notes: YamlNotes = { targets: new Map(), indents: new Map() };
 
 	constructor(readonly doc: OpenDocument) {
 		this.tape = doc.tape;

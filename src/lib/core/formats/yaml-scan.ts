@@ -75,7 +75,6 @@ class Scanner extends YamlFlow {
 				const key = explicit ? { from: this.at, to: this.at + 3 } : { from: -1, to: -1 };
 				if (explicit) this.at += 3;
 				ended = false;
-				this.notes.documents++;
 				this.block(-1, explicit ? 'document' : 'sequence', key, !explicit);
 			} catch (error) {
 				if (!(error instanceof Fault)) throw error;
