@@ -7,8 +7,8 @@ import { build } from 'esbuild';
 const root = fileURLToPath(new URL('..', import.meta.url));
 const [name = '', ...words] = process.argv.slice(2);
 const source = `${root}bench/${name}.ts`;
-if (!/^[a-z]+$/.test(name) || !existsSync(source)) {
-	console.error('usage: npm run bench formats [FORMAT…]');
+if (!/^[a-z-]+$/.test(name) || !existsSync(source)) {
+	console.error('usage: npm run bench formats [FORMAT…] or find');
 	process.exit(2);
 }
 mkdirSync(`${root}build`, { recursive: true });

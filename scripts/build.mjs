@@ -50,8 +50,12 @@ async function bundle(name, entry) {
 const shared = ['src/lib/core', 'src/lib/files', 'package-lock.json', 'scripts/build.mjs'];
 await unlessFresh(join(out, 'cli.js'), ['cli', ...shared], () => bundle('cli.js', 'cli/main.ts'));
 if (process.argv.includes('--app')) {
-	await unlessFresh(join(out, 'worker.js'), ['src/lib/server/worker', ...shared], () =>
-		bundle('worker.js', 'src/lib/server/worker/reader.ts')
+	const server = ['src/lib/server', ...shared];
+	await unlessFresh(join(out, 'reader.js'), server, () =>
+		bundle('reader.js', 'src/lib/server/worker/reader.ts')
+	);
+	await unlessFresh(join(out, 'worker.js'), server, () =>
+		bundle('worker.js', 'src/lib/server/worker/main.ts')
 	);
 	await unlessFresh(
 		join(out, 'app/.built'),

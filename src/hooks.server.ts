@@ -2,22 +2,21 @@ import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { migrate } from '$lib/server/db/migrate';
 import { db } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
-import { runImport, stopReaders, takeUpOrphans } from '$lib/server/imports';
 import { startJobs, stopJobs } from '$lib/server/jobs';
 import { NotThere } from '$lib/server/model';
+import { stopReaders } from '$lib/server/readers';
 import { seedDemo } from '$lib/server/seed';
+import { startWorker, stopWorker } from '$lib/server/worker/keeper';
 
-/** Brings the database up to date, takes up what a killed server left, and seeds the demo when asked to. */
+/** Brings the database up to date, seeds the demo when asked to, and starts the process for long work. */
 export const init: ServerInit = async () => {
 	await migrate();
 	await startEvents();
-	await startJobs(runImport);
-	await takeUpOrphans();
-	const orphans = setInterval(() => void takeUpOrphans().catch((error) => console.error(error)), 5000);
+	await startJobs();
 	if (process.env.KETTLE_DEMO) await seedDemo();
+	startWorker();
 	process.once('sveltekit:shutdown' as 'exit', () => {
-		clearInterval(orphans);
-		void Promise.allSettled([stopJobs(), stopEvents(), stopReaders(), db().end()]).then(() =>
+		void Promise.allSettled([stopWorker(), stopJobs(), stopEvents(), stopReaders(), db().end()]).then(() =>
 			process.exit(0)
 		);
 	});

@@ -1,80 +1,190 @@
-// Bringing a game in: a job in PostgreSQL that reads a source file by file and puts the project there in one transaction.
+// Bringing layers in: a job in PostgreSQL that reads sources batch by batch, writes down what is done, and puts all of
+// it in place in one transaction. Whoever takes an unfinished job up goes on behind what is done.
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { Piscina } from 'piscina';
-import { EMPTY_GUIDE, GuideFault, hintsFor, parseGuide, type Guide } from '$core/guide';
-import { formatFor } from '$core/formats';
-import { openSource, SourceFault, type Source } from '../files';
-import { keepBlob } from './db/blobs';
-import { insertImport, orphanedImports, readImport, touchImport } from './db/imports';
+import { EMPTY_GUIDE, GuideFault, parseGuide, type Guide } from '$core/guide';
+import { howFor } from '$core/stack';
+import { openSource, SourceFault, type Source, type SourceFile } from '../files';
+import { knownKeys } from './db/blobs';
+import { copyNew, type Cell } from './db/copy';
 import {
+	clearDone,
+	doneFiles,
+	insertImport,
+	markDone,
+	orphanedImports,
+	readImport,
+	touchImport,
+	type ImportRow,
+	type ReadFile,
+	type WishedLayer
+} from './db/imports';
+import {
+	bumpProject,
 	insertLayer,
 	insertProject,
 	listProjects,
+	nextPosition,
+	standFor,
 	type Launcher,
-	type LayerRow,
 	type Try
 } from './db/projects';
 import { db, transaction } from './db/pool';
 import { send } from './jobs';
-import { codeFolder, homeFolder } from './settings';
-import type { Reading } from './worker/reader';
+import { factsKey, readInWorker } from './readers';
+import { homeFolder } from './settings';
+import { verifyLayer } from './verify';
 
 /** What is brought in. */
 export interface Wish {
 	title: string;
-	/** Path of a folder or a ZIP that may be read. */
-	source: string;
-	/** Text of a field guide. */
+	/** Text of a field guide; null for none. */
 	guide: string | null;
-	/** Folder or ZIP of a mod of mine that exists already. */
-	mine: string | null;
+	layers: WishedLayer[];
+	/** The project that the layers go into; null for a new one. */
+	target: string | null;
 }
 
 class Cancelled extends Error {}
 
-let pool: Piscina | null = null;
-const readers = () =>
-	(pool ??= new Piscina({
-		filename: join(codeFolder(), 'build/worker.js'),
-		maxThreads: 2,
-		idleTimeout: 5000
-	}));
-
-/** Ends the worker threads. */
-export async function stopReaders(): Promise<void> {
-	await pool?.destroy();
-	pool = null;
-}
-
 /** Starts an import and returns its id. @throws GuideFault, SourceFault at once where they can be told at once */
-export async function startImport(wish: Wish): Promise<string> {
+export async function startImport(wish: Wish, what: ImportRow['what'] = 'game'): Promise<string> {
 	if (wish.guide !== null) parseGuide(wish.guide);
-	(await openSource(wish.source)).close();
-	if (wish.mine !== null) (await openSource(wish.mine)).close();
+	for (const { source } of wish.layers) if (source !== '') (await openSource(source)).close();
 	const id = randomUUID();
-	await insertImport(db(), { id, ...wish });
+	await insertImport(db(), { id, what, ...wish });
 	await send('import', id);
 	return id;
 }
 
-type Report = (reading: string, files: number, bytes: number) => Promise<void>;
+/** Tells how far it is; throws when the import was cancelled. */
+export interface Progress {
+	total(files: number, bytes: number): Promise<void>;
+	done(reading: string, files: number, bytes: number): Promise<void>;
+}
 
-async function readLayer(source: Source, guide: Guide, report: Report): Promise<LayerRow['files']> {
-	const files: LayerRow['files'] = [];
+export const NO_PROGRESS: Progress = { total: async () => undefined, done: async () => undefined };
+
+/** Files and bytes that are read at a time. */
+const BATCH = { files: 64, bytes: 4 * 2 ** 20 };
+/** Batches on the way at a time. */
+const LANES = 3;
+/** Files of layers that are not edited and are no text are kept up to this size (bytes); larger ones by digest only. */
+const KEPT = 64 * 1024;
+
+function* batchesOf(source: Source, done: ReadonlyMap<string, ReadFile>): Generator<Source['entries']> {
+	let batch: Source['entries'] = [];
+	let bytes = 0;
 	for (const entry of source.entries) {
-		const file = await source.read(entry);
-		if (file.bytes) {
-			await keepBlob(db(), file.sha256, file.bytes);
-			// Read once outside the server's own thread: a file that is too much for the reader must not stop the server.
-			if (formatFor(file.path, hintsFor(guide, file.path)))
-				await (readers().run({ path: file.path, bytes: file.bytes, guide }) as Promise<Reading | null>);
-		}
-		files.push({ path: file.path, sha256: file.sha256, size: file.size, kept: file.bytes !== null });
-		await report(file.path, 1, file.size);
+		if (done.get(entry.path)?.size === entry.size) continue;
+		batch.push(entry);
+		bytes += entry.size;
+		if (batch.length < BATCH.files && bytes < BATCH.bytes) continue;
+		yield batch;
+		batch = [];
+		bytes = 0;
 	}
-	return files;
+	if (batch.length > 0) yield batch;
+}
+
+/** The facts of those files that nobody read before, by key; null for no text. */
+async function newFacts(
+	files: SourceFile[],
+	guide: Guide
+): Promise<Map<SourceFile, { key: string; packed: Uint8Array | null | undefined }>> {
+	const keyed = files.map((file) => {
+		const how = howFor(file.path, { guide });
+		return { file, how, key: factsKey(file.sha256, file.path, how) };
+	});
+	const known = await knownKeys(
+		db(),
+		'facts',
+		keyed.map(({ key }) => key)
+	);
+	const open = keyed.filter(({ file, key }) => file.bytes && !known.has(key));
+	const packed =
+		open.length === 0
+			? []
+			: await readInWorker(open.map(({ file, how }) => ({ path: file.path, bytes: file.bytes!, how })));
+	const found = new Map(open.map(({ file }, at) => [file, packed[at]!] as const));
+	return new Map(
+		keyed.map(({ file, key }) => [
+			file,
+			{ key, packed: known.has(key) ? undefined : (found.get(file) ?? null) }
+		])
+	);
+}
+
+async function readBatch(
+	source: Source,
+	entries: Source['entries'],
+	role: WishedLayer['role'],
+	guide: Guide,
+	keep: (files: ReadFile[], blobs: Cell[][], facts: Cell[][]) => Promise<void>
+): Promise<ReadFile[]> {
+	const files: SourceFile[] = [];
+	for (const entry of entries) files.push(await source.read(entry));
+	const facts = await newFacts(files, guide);
+	const read = files.map((file): ReadFile => {
+		const isText = facts.get(file)!.packed !== null;
+		const kept = file.bytes !== null && (role === 'mine' || isText || file.size <= KEPT);
+		return { path: file.path, sha256: file.sha256, size: file.size, kept };
+	});
+	const there = await knownKeys(
+		db(),
+		'blobs',
+		read.map((file) => file.sha256)
+	);
+	const blobs = new Map<string, Cell[]>();
+	files.forEach((file, at) => {
+		if (!read[at]!.kept || there.has(file.sha256)) return;
+		const size = Buffer.alloc(8);
+		size.writeBigInt64BE(BigInt(file.size));
+		blobs.set(file.sha256, [file.sha256, size, file.bytes!]);
+	});
+	const packed = new Map<string, Cell[]>();
+	for (const { key, packed: bytes } of facts.values()) if (bytes) packed.set(key, [key, bytes]);
+	await keep(read, [...blobs.values()], [...packed.values()]);
+	return read;
+}
+
+async function readLayer(
+	source: Source,
+	{ role }: WishedLayer,
+	guide: Guide,
+	progress: Progress,
+	job: { id: string; layer: number } | null
+): Promise<ReadFile[]> {
+	const before = job ? await doneFiles(db(), job.id, job.layer) : new Map<string, ReadFile>();
+	const entries = new Set(source.entries.map((entry) => entry.path));
+	const files = [...before.values()].filter((file) => entries.has(file.path));
+	if (files.length > 0)
+		await progress.done(
+			'',
+			files.length,
+			files.reduce((sum, file) => sum + file.size, 0)
+		);
+	const batches = batchesOf(source, before);
+	const lane = async () => {
+		for (const batch of batches) {
+			const read = await readBatch(source, batch, role, guide, (done, blobs, facts) =>
+				transaction(async (client) => {
+					if (blobs.length > 0) await copyNew(client, 'blobs', ['sha256', 'size', 'bytes'], blobs);
+					if (facts.length > 0) await copyNew(client, 'facts', ['key', 'bytes'], facts);
+					if (job) await markDone(client, job.id, job.layer, done);
+				})
+			);
+			files.push(...read);
+			await progress.done(
+				batch.at(-1)!.path,
+				read.length,
+				batch.reduce((sum, entry) => sum + entry.size, 0)
+			);
+		}
+	};
+	await Promise.all(Array.from({ length: LANES }, lane));
+	return files.sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 
 async function freeSlug(title: string): Promise<string> {
@@ -91,99 +201,131 @@ async function freeSlug(title: string): Promise<string> {
 	return slug;
 }
 
+const folderSafe = (source: string) =>
+	basename(source)
+		.replace(/\.zip$/i, '')
+		.toLowerCase()
+		.replace(/[^a-z0-9_-]+/g, '-');
+
+async function openAll(layers: WishedLayer[]): Promise<(Source | null)[]> {
+	const opened: (Source | null)[] = [];
+	try {
+		for (const { source } of layers) opened.push(source === '' ? null : await openSource(source));
+		return opened;
+	} catch (fault) {
+		for (const source of opened) source?.close();
+		throw fault;
+	}
+}
+
 /**
- * Reads the wish and puts the project there, in one transaction: a server that is killed in between leaves nothing but
- * bytes that nobody names yet.
+ * Reads the wish and puts it in place, in one transaction: a process that is killed in between leaves nothing but
+ * bytes that nobody names yet. Returns the project.
  */
 export async function bringIn(
 	wish: Wish,
-	report: (total: { files: number; bytes: number }) => Report,
-	options: { slug?: string; launcher?: Launcher; tries?: Try[]; done?: string } = {}
-) {
+	progress: Progress,
+	options: { slug?: string; launcher?: Launcher; tries?: Try[]; job?: string } = {}
+): Promise<string> {
 	const guide = wish.guide === null ? EMPTY_GUIDE : parseGuide(wish.guide);
-	const base = await openSource(wish.source);
-	const mine = wish.mine === null ? null : await openSource(wish.mine);
+	const sources = await openAll(wish.layers);
 	try {
-		if (base.entries.length === 0)
+		if (sources[0]?.entries.length === 0)
 			throw new SourceFault('There is no file in it; choose the folder that holds the game’s data.');
-		const said = report({
-			files: base.entries.length + (mine?.entries.length ?? 0),
-			bytes: base.bytes + (mine?.bytes ?? 0)
-		});
-		const baseFiles = await readLayer(base, guide, said);
-		const mineFiles = mine ? await readLayer(mine, guide, said) : [];
-		const slug = options.slug ?? (await freeSlug(wish.title));
-		const mod = wish.mine
-			? basename(wish.mine)
-					.replace(/\.zip$/i, '')
-					.toLowerCase()
-					.replace(/[^a-z0-9_-]+/g, '-')
-			: 'my-mod';
+		await progress.total(
+			sources.reduce((sum, source) => sum + (source?.entries.length ?? 0), 0),
+			sources.reduce((sum, source) => sum + (source?.bytes ?? 0), 0)
+		);
+		const read: ReadFile[][] = [];
+		for (const [layer, source] of sources.entries())
+			read.push(
+				source
+					? await readLayer(
+							source,
+							wish.layers[layer]!,
+							guide,
+							progress,
+							options.job ? { id: options.job, layer } : null
+						)
+					: []
+			);
+		const slug = wish.target ?? options.slug ?? (await freeSlug(wish.title));
 		await transaction(async (client) => {
-			await insertProject(client, {
-				slug,
-				title: wish.title,
-				guide: wish.guide,
-				mod,
-				launcher: options.launcher ?? null,
-				tries: options.tries ?? null
-			});
-			await insertLayer(client, slug, {
-				role: 'base',
-				title: 'Base',
-				source: wish.source,
-				position: 0,
-				files: baseFiles
-			});
-			await insertLayer(client, slug, {
-				role: 'mine',
-				title: 'My mod',
-				source: wish.mine ?? '',
-				position: 100,
-				files: mineFiles
-			});
-			if (options.done) {
-				const open = await touchImport(client, options.done, { state: 'done', project: slug, reading: null });
+			if (wish.target === null) {
+				const mine = wish.layers.find(({ role }) => role === 'mine');
+				await insertProject(client, {
+					slug,
+					title: wish.title,
+					guide: wish.guide,
+					mod: mine?.source ? folderSafe(mine.source) : 'my-mod',
+					launcher: options.launcher ?? null,
+					tries: options.tries ?? null
+				});
+			}
+			for (const [at, layer] of wish.layers.entries()) {
+				const id = await insertLayer(client, slug, {
+					role: layer.role,
+					title: layer.title,
+					source: layer.source,
+					files: read[at]!,
+					besideOf: layer.standsFor ?? null,
+					position: layer.role === 'base' ? 0 : layer.role === 'mine' ? 100 : await nextPosition(client, slug)
+				});
+				if (layer.standsFor !== undefined) await standFor(client, id);
+			}
+			if (wish.target !== null) await bumpProject(client, slug);
+			if (options.job) {
+				const open = await touchImport(client, options.job, { state: 'done', project: slug, reading: null });
 				if (!open) throw new Cancelled();
+				await clearDone(client, options.job);
 			}
 		});
 		return slug;
 	} finally {
-		base.close();
-		mine?.close();
+		for (const source of sources) source?.close();
 	}
 }
 
-/** Puts imports that a server which is gone left unfinished back into the queue. */
+/** Puts imports that a worker which is gone left unfinished back into the queue. */
 export async function takeUpOrphans(): Promise<void> {
 	for (const id of await orphanedImports(db())) await send('import', id);
+}
+
+function progressOf(id: string): Progress {
+	const now = { files_done: 0, bytes_done: 0 };
+	let told = 0;
+	return {
+		async total(files_total, bytes_total) {
+			await touchImport(db(), id, { files_total, bytes_total, files_done: 0, bytes_done: 0 });
+		},
+		async done(reading, files, bytes) {
+			now.files_done += files;
+			now.bytes_done += bytes;
+			if (Date.now() - told < 100 && reading !== '') return;
+			told = Date.now();
+			if (!(await touchImport(db(), id, { ...now, reading }))) throw new Cancelled();
+		}
+	};
+}
+
+async function carryOut(wish: ImportRow): Promise<void> {
+	if (wish.what !== 'verify') {
+		await bringIn(wish, progressOf(wish.id), { job: wish.id });
+		return;
+	}
+	await verifyLayer(wish.layers[0]!.standsFor!, progressOf(wish.id));
+	await touchImport(db(), wish.id, { state: 'done', project: wish.target, reading: null });
 }
 
 /** One import job. A fault is written down for people; nothing is half there. */
 export async function runImport(id: string): Promise<void> {
 	const wish = await readImport(db(), id);
 	if (!wish || !['waiting', 'working'].includes(wish.state)) return;
-	const now = { files_done: 0, bytes_done: 0 };
-	let told = 0;
 	// One large file may take long: that the import is alive is told all the same.
 	const beat = setInterval(() => void touchImport(db(), id, {}).catch(() => undefined), 1000);
 	try {
 		if (!(await touchImport(db(), id, { state: 'working' }))) return;
-		await bringIn(
-			wish,
-			(total) => {
-				const first = touchImport(db(), id, { files_total: total.files, bytes_total: total.bytes });
-				return async (reading, files, bytes) => {
-					await first;
-					now.files_done += files;
-					now.bytes_done += bytes;
-					if (Date.now() - told < 100) return;
-					told = Date.now();
-					if (!(await touchImport(db(), id, { ...now, reading }))) throw new Cancelled();
-				};
-			},
-			{ done: id }
-		);
+		await carryOut(wish);
 	} catch (error) {
 		if (error instanceof Cancelled) return;
 		const known = error instanceof SourceFault || error instanceof GuideFault;
@@ -194,10 +336,11 @@ export async function runImport(id: string): Promise<void> {
 		await touchImport(db(), id, { state: 'failed', message });
 	} finally {
 		clearInterval(beat);
-		if (wish.source.startsWith(join(homeFolder(), 'uploads'))) {
-			const after = await readImport(db(), id);
-			if (after && after.state !== 'waiting' && after.state !== 'working')
-				await rm(wish.source, { force: true });
+		const after = await readImport(db(), id);
+		if (after && after.state !== 'waiting' && after.state !== 'working') {
+			await clearDone(db(), id);
+			for (const { source } of wish.layers)
+				if (source.startsWith(join(homeFolder(), 'uploads'))) await rm(source, { force: true });
 		}
 	}
 }

@@ -1,14 +1,15 @@
-// Long work as jobs in PostgreSQL, so that what a killed server began is taken up again.
+// Long work as jobs in PostgreSQL, so that what a killed worker began is taken up again.
 import PgBoss from 'pg-boss';
 
 let boss: PgBoss | null = null;
 
-/** Starts the queue and its worker. */
-export async function startJobs(run: (id: string) => Promise<void>): Promise<void> {
+/** Opens the queue, for sending. With `run` it is worked on, too. */
+export async function startJobs(run?: (id: string) => Promise<void>): Promise<void> {
 	boss = new PgBoss({ connectionString: process.env.DATABASE_URL!, schema: 'jobs', max: 4 });
 	boss.on('error', (error) => console.error(`jobs: ${error.message}`));
 	await boss.start();
 	await boss.createQueue('import');
+	if (!run) return;
 	await boss.work<{ id: string }>('import', { pollingIntervalSeconds: 0.5 }, async (jobs) => {
 		for (const job of jobs) await run(job.data.id);
 	});

@@ -1,14 +1,16 @@
-// A project in memory: the effective records, links, snags and index of one version. A cache: it can always be made again.
-import { digestOf, type TextFile } from '$core/text';
-import type { Document } from '$core/formats';
+// A project in memory: the tables, links, snags and index of one version. A cache: it can always be made again.
+import { performance } from 'node:perf_hooks';
+import { createPool, settleFacts, unpackFacts, FactsFault, type LocalFacts, type Pool } from '$core/facts';
+import type { TextFile } from '$core/text';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
-import { assembleStack, type LayerBytes, type Stack } from '$core/stack';
+import { buildStack, fileOf, guideWith, howFor, type Layer, type LayerFile, type Stack } from '$core/stack';
 import { buildLinks, type Links } from '$core/links';
 import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
-import { buildIndex, type SearchIndex } from '$core/search';
-import { readBlobs } from './db/blobs';
+import { buildIndexSteps, type SearchIndex } from '$core/search';
+import { keepFacts, readBlobs, readPackedFacts } from './db/blobs';
 import { readLayers, readProject, type LayerRow, type ProjectRow } from './db/projects';
 import { db, type Queries } from './db/pool';
+import { factsKey, readInWorker } from './readers';
 
 export interface Model {
 	project: ProjectRow;
@@ -18,42 +20,143 @@ export interface Model {
 	links: Links;
 	snags: Snag[];
 	counts: Counts;
-	/** Made when it is first asked for. */
-	index(): SearchIndex;
+	/** Made when it is first asked for, in steps that leave room for other work. */
+	index(): Promise<SearchIndex>;
 }
 
 /** What is asked for is not there. */
 export class NotThere extends Error {}
 
-const models = new Map<string, Model>();
-const documents = new Map<string, [TextFile, Document | null]>();
-const MOST_DOCUMENTS = 20_000;
-
-async function bytesOf(q: Queries, rows: LayerRow[]): Promise<LayerBytes[]> {
-	const wanted = rows.flatMap((row) => row.files.filter((file) => file.kept).map((file) => file.sha256));
-	const blobs = await readBlobs(q, [...new Set(wanted)]);
-	return rows.map(({ id, role, title, files, encodings }) => ({
-		id,
-		role,
-		title,
-		encodings: new Map(Object.entries(encodings)),
-		files: new Map(files.filter((file) => file.kept).map((file) => [file.path, blobs.get(file.sha256)!]))
-	}));
+/** What is kept of a project between versions. */
+interface Kept {
+	pool: Pool;
+	/** Files by all that their reading depends on. */
+	files: Map<string, LayerFile>;
+	model: Model | null;
+	index: SearchIndex | null;
+	/** The version that is being built. */
+	coming: { version: number; model: Promise<Model> } | null;
 }
 
-async function buildModel(q: Queries, project: ProjectRow): Promise<Model> {
+const kept = new Map<string, Kept>();
+
+/** Milliseconds of work between two breathers, in which others get their turn. */
+const BREATH = 12;
+
+function breather(): () => Promise<void> | void {
+	let since = performance.now();
+	return () => {
+		if (performance.now() - since < BREATH) return;
+		return new Promise((done) =>
+			setImmediate(() => {
+				since = performance.now();
+				done();
+			})
+		);
+	};
+}
+
+async function inSteps<T>(steps: Generator<void, T>): Promise<T> {
+	const breathe = breather();
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+		await breathe();
+	}
+}
+
+function unpacked(bytes: Uint8Array): LocalFacts | null {
+	try {
+		return unpackFacts(bytes);
+	} catch (fault) {
+		if (fault instanceof FactsFault) return null;
+		throw fault;
+	}
+}
+
+/** Files of which bytes and facts are fetched at a time. */
+const AT_ONCE = 100;
+
+async function loadRow(
+	q: Queries,
+	row: LayerRow,
+	guide: Guide,
+	below: Layer[],
+	old: Kept,
+	next: Kept['files']
+): Promise<Layer> {
+	const chosen = new Map(Object.entries(row.encodings));
+	const files = new Map<string, LayerFile>();
+	const wanted = row.files
+		.filter((file) => file.kept)
+		.map((file) => {
+			const how = howFor(file.path, { guide, chosen, below });
+			return { ...file, how, key: factsKey(file.sha256, file.path, how) };
+		});
+	const breathe = breather();
+	const open = wanted.filter(({ key, path }) => {
+		const known = old.files.get(key);
+		if (known) files.set(path, known);
+		return !known;
+	});
+	for (let at = 0; at < open.length; at += AT_ONCE) {
+		const part = open.slice(at, at + AT_ONCE);
+		const blobs = await readBlobs(q, [...new Set(part.map((file) => file.sha256))]);
+		const packed = await readPackedFacts(
+			q,
+			part.map((file) => file.key)
+		);
+		const unread = part.filter(({ key, sha256 }) => !packed.has(key) && blobs.has(sha256));
+		if (unread.length > 0) {
+			const read = await readInWorker(
+				unread.map(({ path, sha256, how }) => ({ path, bytes: blobs.get(sha256)!, how }))
+			);
+			const fresh = new Map(unread.flatMap(({ key }, nth) => (read[nth] ? [[key, read[nth]] as const] : [])));
+			for (const [key, bytes] of fresh) packed.set(key, bytes);
+			await keepFacts(db(), fresh);
+		}
+		for (const { path, sha256, how, key } of part) {
+			const bytes = blobs.get(sha256);
+			if (!bytes) continue;
+			const local = packed.has(key) ? unpacked(packed.get(key)!) : null;
+			files.set(path, fileOf(path, bytes, how, local && settleFacts(local, old.pool)));
+			await breathe();
+		}
+	}
+	for (const { key, path } of wanted) if (files.has(path)) next.set(key, files.get(path)!);
+	// The order of paths is the order in which files count.
+	const sorted = new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
+	return { id: row.id, role: row.role, title: row.title, files: sorted };
+}
+
+/** Texts that a pool may hold for each that is in use: a pool only grows, and is made anew when most of it is old. */
+const SLACK = 1_000_000;
+
+async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<Model> {
 	const layers = await readLayers(q, project.slug);
 	const guide = project.guide ? parseGuide(project.guide) : EMPTY_GUIDE;
-	if (documents.size > MOST_DOCUMENTS) documents.clear();
-	const stack = assembleStack(await bytesOf(q, layers), guide, (path, bytes, how, read) => {
-		const key = `${how} ${path} ${digestOf(bytes)}`;
-		let known = documents.get(key);
-		if (!known) documents.set(key, (known = read()));
-		return known;
-	});
+	if (old.files.size === 0 || old.pool.size > SLACK * 4) {
+		old.pool = createPool();
+		old.files = new Map();
+		old.index = null;
+		old.model = null;
+	}
+	const files: Kept['files'] = new Map();
+	const loaded: Layer[] = [];
+	let told = guide;
+	for (const row of layers) {
+		const layer = await loadRow(q, row, told, loaded, old, files);
+		told = guideWith(told, layer);
+		loaded.push(layer);
+	}
+	old.files = files;
+	const stack = buildStack(loaded, told, old.pool, old.model?.stack);
+	const breathe = breather();
+	await breathe();
 	const links = buildLinks(stack);
+	await breathe();
 	const snags = checkStack(stack, links);
-	let index: SearchIndex | null = null;
+	let index: Promise<SearchIndex> | null = null;
 	return {
 		project,
 		layers,
@@ -62,7 +165,10 @@ async function buildModel(q: Queries, project: ProjectRow): Promise<Model> {
 		links,
 		snags,
 		counts: countSnags(snags),
-		index: () => (index ??= buildIndex(stack, links))
+		index: () =>
+			(index ??= inSteps(buildIndexSteps(stack, links, old.index ?? undefined)).then(
+				(built) => (old.index = built)
+			))
 	};
 }
 
@@ -73,16 +179,32 @@ async function buildModel(q: Queries, project: ProjectRow): Promise<Model> {
 export async function modelOf(slug: string, q: Queries = db(), lock = false): Promise<Model> {
 	const project = await readProject(q, slug, lock);
 	if (!project) throw new NotThere(`There is no project “${slug}”.`);
-	const known = models.get(slug);
-	if (known?.project.version === project.version) return known;
-	const model = await buildModel(q, project);
-	models.set(slug, model);
-	return model;
+	let own = kept.get(slug);
+	if (!own)
+		kept.set(slug, (own = { pool: createPool(), files: new Map(), model: null, index: null, coming: null }));
+	if (own.model?.project.version === project.version) return own.model;
+	if (own.coming?.version !== project.version) {
+		const before = own.coming?.model.catch(() => undefined);
+		const model = (async () => {
+			await before;
+			return buildModel(lock ? q : db(), project, own);
+		})();
+		own.coming = { version: project.version, model };
+	}
+	const coming = own.coming;
+	try {
+		const model = await coming.model;
+		if (own.coming === coming) own.model = model;
+		return model;
+	} finally {
+		if (own.coming === coming) own.coming = null;
+	}
 }
 
 /** Forgets a project that changed elsewhere or could not be changed here. */
 export function forget(slug: string): void {
-	models.delete(slug);
+	const own = kept.get(slug);
+	if (own) own.model = null;
 }
 
 /** The layer of a project that is edited. @throws NotThere */

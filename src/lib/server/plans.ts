@@ -21,11 +21,13 @@ export interface Preview {
 function snagsAfter(model: Model, plan: Plan): Snag[] {
 	const next = applyPlan(myFiles(model), plan);
 	const changed = new Map(plan.changes.map((change) => [change.path, next.get(change.path) ?? null]));
-	const { guide, layers } = model.stack;
+	const { guide, layers, pool } = model.stack;
 	return checkStack(
 		buildStack(
-			layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide) : layer)),
-			guide
+			layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide, pool) : layer)),
+			guide,
+			pool,
+			model.stack
 		)
 	);
 }

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { readProject } from './db/projects';
 import { db } from './db/pool';
-import { bringIn } from './imports';
+import { bringIn, NO_PROGRESS } from './imports';
 import { codeFolder, homeFolder } from './settings';
 
 const demoSchema = z.object({
@@ -27,8 +27,16 @@ export async function seedDemo(): Promise<void> {
 	await mkdir(game, { recursive: true });
 	await cp(join(folder, demo.base), game, { recursive: true });
 	await bringIn(
-		{ title: demo.title, source: join(folder, demo.base), guide, mine: join(folder, demo.mine) },
-		() => async () => undefined,
+		{
+			title: demo.title,
+			guide,
+			target: null,
+			layers: [
+				{ role: 'base', title: 'Base', source: join(folder, demo.base) },
+				{ role: 'mine', title: 'My mod', source: join(folder, demo.mine) }
+			]
+		},
+		NO_PROGRESS,
 		{
 			slug: demo.slug,
 			tries: demo.tries,

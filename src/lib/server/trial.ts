@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { cp, mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
-import { fillPattern, type Guide } from '$core/guide';
+import { claimOf, fillPattern, type Guide } from '$core/guide';
 import { identityOf, packOf, type Pack } from '$core/pack';
 import { SourceFault, writeAtomic, writeTree } from '../files';
 import { readBlobs } from './db/blobs';
@@ -198,16 +198,13 @@ export function readLog(model: Model, log: string): LogLine[] {
 			const file = layer?.files.get(path);
 			let record: string | null = null;
 			let kind: string | null = null;
-			for (const table of model.stack.tables.values())
-				for (const candidate of table.records)
-					if (
-						candidate.presences.some(
-							(p) => p.layer === layer && p.path === path && p.record.line === line && p.record.idSpan
-						)
-					) {
-						record = candidate.id;
-						kind = table.kind;
-					}
+			const facts = file?.facts;
+			const nth = facts ? facts.lines.indexOf(line) : -1;
+			const claim = claimOf(model.stack.guide, path);
+			if (facts && claim && nth >= 0 && facts.written[nth] === 1) {
+				record = facts.pool.at(facts.ids[nth]!);
+				kind = claim.kind;
+			}
 			return {
 				text,
 				level: found.level!,

@@ -25,19 +25,17 @@
 	const figure = (value: number) => `${value}${unit ? ` ${unit}` : ''}`;
 	const share = $derived(Math.round(rankOf(spread, mine ?? base ?? spread.min) * 100));
 	const said = $derived(
-		`${title} from ${figure(spread.min)} to ${figure(spread.max)} over ${spread.values.length} records` +
+		`${title} from ${figure(spread.min)} to ${figure(spread.max)} over ${spread.count} records` +
 			(base === null ? '' : `; base ${figure(base)}`) +
 			(mine === null ? '' : `; mine ${figure(mine)}`) +
 			`; above ${share} % of them`
 	);
-	// One tick a value: equal ones would only be drawn over each other.
-	const ticks = $derived([...new Set(spread.values)]);
 </script>
 
 <svg width={WIDTH} height="20" role="img" aria-label={said}>
 	<title>{said}</title>
 	<path d="M3 14H{WIDTH - 3}" stroke="var(--steam)" stroke-width="0.75" />
-	{#each ticks as value (value)}
+	{#each spread.values as value (value)}
 		<path d="M{x(value)} 10.5V14" stroke="var(--steam)" stroke-width="0.75" />
 	{/each}
 	{#if base !== null}<path d="M{x(base)} 5V17" stroke="var(--rim)" stroke-width="2" />{/if}

@@ -154,13 +154,13 @@
 		{/if}
 
 		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold" tabindex="-1" bind:this={used}>
-			Used by {ticket.usedBy.length}
+			Used by {ticket.users}
 		</h3>
 		{#if ticket.usedBy.length === 0}
 			<p class="mt-1 text-steam">No other record names this one.</p>
 		{:else}
 			<ul class="mt-1 columns-2 gap-4">
-				{#each ticket.usedBy.slice(0, 200) as user, at (at)}
+				{#each ticket.usedBy as user, at (at)}
 					<li class="truncate py-0.5">
 						<a class="follow" href={linkTo(user.kind, user.id)}>{user.name}</a>
 						<span class="text-steam">{user.field.toLowerCase()}</span>

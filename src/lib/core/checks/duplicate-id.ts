@@ -8,26 +8,24 @@ export const duplicateId: Rule = {
 	reads: ['files'],
 	*find({ stack }) {
 		for (const layer of stack.layers) {
-			for (const { path, doc } of layer.files.values()) {
-				const claim = doc && claimOf(stack.guide, path);
-				if (!doc || !claim) continue;
-				const first = new Map<string, number>();
-				for (const node of doc.records) {
-					const line = first.get(node.id);
-					if (line === undefined) {
-						first.set(node.id, node.line);
-						continue;
-					}
-					const record = stack.tables.get(claim.kind)?.byId.get(node.id);
+			for (const { path, facts } of layer.files.values()) {
+				if (!facts || facts.doubles.length === 0) continue;
+				const claim = claimOf(stack.guide, path);
+				if (!claim) continue;
+				for (let at = 0; at < facts.doubles.length; at += 2) {
+					const [second, first] = [facts.doubles[at]!, facts.doubles[at + 1]!];
+					const [line, again] = [facts.lines[first]!, facts.lines[second]!];
+					const id = facts.pool.at(facts.ids[second]!);
+					const record = stack.tables.get(claim.kind)?.byId.get(id);
 					const presence = record?.presences.find(
-						(candidate) => candidate.layer === layer && candidate.path === path
+						(candidate) => candidate.layer.id === layer.id && candidate.path === path
 					);
 					if (!record || !presence) continue;
 					yield snagAt(stack, record, presence, {
 						rule: 'duplicate-id',
 						severity: 'blocks',
-						line: node.line,
-						message: `${quoted(path)} has ${quoted(node.id)} twice, on lines ${line} and ${node.line}. The game would take the first and refuse the second.`,
+						line: again,
+						message: `${quoted(path)} has ${quoted(id)} twice, on lines ${line} and ${again}. The game would take the first and refuse the second.`,
 						repairable: layer.role === 'mine'
 					});
 				}

@@ -1,18 +1,45 @@
-import type { FieldGuide } from '../guide';
-import type { EffectiveRecord, EffectiveValue, Stack } from '../stack';
+import type { FieldGuide, KindGuide } from '../guide';
+import { derived, type EffectiveRecord, type EffectiveValue, type Stack } from '../stack';
 
-/** Every value of which the guide says something. */
-export function* guidedValues(
-	stack: Stack
-): Generator<{ record: EffectiveRecord; path: string; field: FieldGuide; value: EffectiveValue }> {
-	for (const table of stack.tables.values()) {
-		const guided = Object.entries(table.guide.fields);
-		for (const record of table.records)
-			for (const [path, field] of guided) {
-				const value = record.values.get(path);
-				if (value) yield { record, path, field, value };
+/** A value of which the guide says something, with what is wrong with it. */
+export interface FaultyValue<T> {
+	record: EffectiveRecord;
+	path: string;
+	field: FieldGuide;
+	value: EffectiveValue;
+	fault: T;
+}
+
+/**
+ * Every value of a guided field in which `find` sees a fault. It is asked once for each text that a field takes, and
+ * again only where a table changed.
+ * @param name of the fault, unique among all that are looked for
+ */
+export function* faultyValues<T>(
+	stack: Stack,
+	name: string,
+	find: (field: FieldGuide, value: string, kind: KindGuide) => T | null
+): Generator<FaultyValue<T>> {
+	for (const table of stack.tables.values())
+		for (const [path, field] of Object.entries(table.guide.fields)) {
+			const found = derived(table, `${name} ${path}`, () => {
+				const seen = new Map<number, T | null>();
+				const rows: [number, T][] = [];
+				const column = table.column(path);
+				for (let row = 0; row < column.length; row++) {
+					const value = column[row]!;
+					if (value < 0) continue;
+					let fault = seen.get(value);
+					if (fault === undefined) seen.set(value, (fault = find(field, table.pool.at(value), table.guide)));
+					if (fault !== null) rows.push([row, fault]);
+				}
+				return rows;
+			});
+			for (const [row, fault] of found) {
+				const record = table.record(row);
+				yield { record, path, field, value: record.values.get(path)!, fault };
 			}
-	}
+		}
 }
 
 /** What is wrong with a value as a value of its type; null where nothing is. The same for checks and while typing. */

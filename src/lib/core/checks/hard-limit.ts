@@ -1,4 +1,5 @@
-import { guidedValues, limitFault, typeFault } from './fields';
+import type { FieldGuide } from '../guide';
+import { faultyValues, limitFault, typeFault } from './fields';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** A number beyond what the game takes. */
@@ -7,14 +8,14 @@ export const hardLimit: Rule = {
 	title: 'Beyond a hard limit',
 	reads: ['records'],
 	*find({ stack }) {
-		for (const { record, path, field, value } of guidedValues(stack)) {
-			const fault = typeFault(field, value.value) ? null : limitFault(field, value.value);
-			if (!fault) continue;
+		const find = (field: FieldGuide, text: string) =>
+			typeFault(field, text) ? null : limitFault(field, text);
+		for (const { record, path, field, value, fault } of faultyValues(stack, 'hard-limit', find)) {
 			yield snagAt(stack, record, value.presence, {
 				rule: 'hard-limit',
 				severity: 'blocks',
 				field: path,
-				message: `${field.title ?? path} ${quoted(value.value)} ${fault.said}, the limit of the game. ${consequence(stack, record)} (line ${value.presence.record.line}).`,
+				message: `${field.title ?? path} ${quoted(value.value)} ${fault.said}, the limit of the game. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				candidates: [String(fault.clamped)],
 				repairable: value.presence.layer.role === 'mine'
 			});

@@ -1,4 +1,4 @@
-import { nearest } from '../links';
+import { looseLinks, nearest } from '../links';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** A field that names a record which is nowhere in the stack. */
@@ -7,27 +7,25 @@ export const missingReference: Rule = {
 	title: 'Names something that is not there',
 	reads: ['records', 'links'],
 	*find({ stack, links }) {
-		for (const list of links.from.values()) {
-			for (const link of list) {
-				if (link.to || link.misfit || link.text) continue;
-				const tables = link.kinds.map((kind) => stack.tables.get(kind)!);
-				const candidates = nearest(
-					link.value,
-					tables.flatMap((table) => [...table.byId.keys()])
-				);
-				const presence = link.from.values.get(link.field)!.presence;
-				const file = tables[0]!.guide.files.join(', ');
-				const what = tables.map((table) => table.guide.title.toLowerCase()).join(' or ');
-				const meant = candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
-				yield snagAt(stack, link.from, presence, {
-					rule: 'missing-reference',
-					severity: 'blocks',
-					field: link.field,
-					message: `${quoted(file)} has no ${what} ${link.value === '' ? 'with an empty id' : quoted(link.value)}. ${consequence(stack, link.from)} (line ${presence.record.line}).${meant}`,
-					candidates,
-					repairable: presence.layer.role === 'mine'
-				});
-			}
+		for (const link of looseLinks(links)) {
+			if (link.misfit || link.text) continue;
+			const tables = link.kinds.map((kind) => stack.tables.get(kind)!);
+			const candidates = nearest(
+				link.value,
+				tables.flatMap((table) => [...table.byId.keys()])
+			);
+			const presence = link.from.values.get(link.field)!.presence;
+			const file = tables[0]!.guide.files.join(', ');
+			const what = tables.map((table) => table.guide.title.toLowerCase()).join(' or ');
+			const meant = candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
+			yield snagAt(stack, link.from, presence, {
+				rule: 'missing-reference',
+				severity: 'blocks',
+				field: link.field,
+				message: `${quoted(file)} has no ${what} ${link.value === '' ? 'with an empty id' : quoted(link.value)}. ${consequence(stack, link.from)} (line ${presence.line}).${meant}`,
+				candidates,
+				repairable: presence.layer.role === 'mine'
+			});
 		}
 	}
 };

@@ -1,4 +1,3 @@
-import { valueOf } from '../stack';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** A text that the game needs for a record and that is absent, altogether or in one language. */
@@ -8,21 +7,27 @@ export const missingText: Rule = {
 	reads: ['records', 'links'],
 	*find({ stack, links }) {
 		const languages = Object.entries(stack.guide.words?.languages ?? {});
-		for (const list of links.from.values()) {
-			for (const link of list) {
-				if (!link.text || !link.required) continue;
-				const absent = languages.filter(([code]) => !link.to || (valueOf(link.to, code) ?? '') === '');
+		const texts = stack.tables.get(stack.guide.words?.kind ?? '');
+		const columns = languages.map(([code, name]) => ({ name, values: texts?.column(code) }));
+		const start = links.starts.get(texts?.kind ?? '') ?? 0;
+		for (const { table, field, text, required, values, to } of links.strands) {
+			if (!text || !required) continue;
+			for (let row = 0; row < values.length; row++) {
+				if (values[row]! < 0) continue;
+				const at = to[row]! - start;
+				const absent = columns.filter((column) => to[row]! < 0 || (column.values?.[at] ?? 0) <= 0);
 				if (absent.length === 0) continue;
-				const presence = link.from.presences.at(-1)!;
+				const record = table.record(row);
+				const presence = record.presences.at(-1)!;
 				const where =
 					absent.length === languages.length
 						? 'in any language'
-						: `in ${absent.map(([, name]) => name).join(' and ')}`;
-				yield snagAt(stack, link.from, presence, {
+						: `in ${absent.map(({ name }) => name).join(' and ')}`;
+				yield snagAt(stack, record, presence, {
 					rule: 'missing-text',
 					severity: 'blocks',
-					field: link.field,
-					message: `There is no text ${quoted(link.value)} ${where}: ${quoted(link.from.id)} has no ${link.field.toLowerCase()}. ${consequence(stack, link.from)} (line ${presence.record.line}).`,
+					field,
+					message: `There is no text ${quoted(table.pool.at(values[row]!))} ${where}: ${quoted(record.id)} has no ${field.toLowerCase()}. ${consequence(stack, record)} (line ${presence.line}).`,
 					repairable: stack.mine !== null
 				});
 			}

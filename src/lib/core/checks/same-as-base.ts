@@ -8,14 +8,21 @@ export const sameAsBase: Rule = {
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
 			if (table.guide.merge !== 'record') continue;
-			for (const record of table.records) {
+			for (const row of new Set(
+				table.files.flatMap(({ layer }, at) => (layer.role === 'mine' ? [...table.rows.rowsOf[at]!] : []))
+			)) {
+				if (row < 0) continue;
+				const record = table.record(row);
 				const mine = record.presences.at(-1)!;
 				const below = record.presences.at(-2);
 				if (mine.layer.role !== 'mine' || !below) continue;
-				const values = new Map(below.record.fields.map((field) => [field.path, field.value]));
+				const values = new Map(below.fields.map((field) => [field.path, field]));
 				const same =
-					mine.record.fields.length === values.size &&
-					mine.record.fields.every((field) => values.get(field.path) === field.value);
+					mine.fields.length === values.size &&
+					mine.fields.every((field) => {
+						const other = values.get(field.path);
+						return other?.value === field.value && other.type === field.type;
+					});
 				if (!same) continue;
 				yield snagAt(stack, record, mine, {
 					rule: 'same-as-base',

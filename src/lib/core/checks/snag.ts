@@ -69,7 +69,7 @@ export function snagAt(
 		].join('|'),
 		layer: presence.layer.id,
 		file: presence.path,
-		line: presence.record.line,
+		line: presence.line,
 		kind: record.kind,
 		record: record.id,
 		name: displayName(stack, record),

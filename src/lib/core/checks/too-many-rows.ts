@@ -8,19 +8,20 @@ export const tooManyRows: Rule = {
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
 			const { rows, id: longest } = table.guide.limits;
-			if (rows !== undefined && table.records.length > rows) {
-				const record = table.records[rows]!;
+			if (rows !== undefined && table.count > rows) {
+				const record = table.record(rows);
 				const plural = (table.guide.plural ?? table.guide.title).toLowerCase();
 				yield snagAt(stack, record, record.presences.at(-1)!, {
 					rule: 'too-many-rows',
 					severity: 'blocks',
-					message: `There are ${table.records.length} ${plural}; the game has room for ${rows}. It would refuse the file from ${quoted(record.id)} on.`,
+					message: `There are ${table.count} ${plural}; the game has room for ${rows}. It would refuse the file from ${quoted(record.id)} on.`,
 					repairable: false
 				});
 			}
 			if (longest === undefined) continue;
-			for (const record of table.records) {
-				if (record.id.length <= longest) continue;
+			for (let row = 0; row < table.count; row++) {
+				if (table.pool.at(table.rows.ids[row]!).length <= longest) continue;
+				const record = table.record(row);
 				yield snagAt(stack, record, record.presences.at(-1)!, {
 					rule: 'too-many-rows',
 					severity: 'blocks',

@@ -8,13 +8,13 @@ export const unreadableFile: Rule = {
 	reads: ['files'],
 	*find({ stack }) {
 		for (const layer of stack.layers) {
-			for (const { path, doc } of layer.files.values()) {
+			for (const { path, facts } of layer.files.values()) {
 				const known = claimOf(stack.guide, path);
 				const does =
 					known && !stack.guide.kinds[known.kind]!.inferred
 						? 'The game would refuse the file.'
 						: 'The game may refuse the file.';
-				for (const problem of doc?.problems ?? []) {
+				for (const problem of facts?.problems ?? []) {
 					yield {
 						id: ['unreadable-file', layer.id, path, problem.line, problem.column].join('|'),
 						rule: 'unreadable-file',

@@ -1,5 +1,5 @@
 import { displayName } from '../stack';
-import { nearest } from '../links';
+import { looseLinks, nearest } from '../links';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** A field that names a record of a kind that cannot stand there. */
@@ -8,26 +8,24 @@ export const wrongKind: Rule = {
 	title: 'Names something of the wrong kind',
 	reads: ['records', 'links'],
 	*find({ stack, links }) {
-		for (const list of links.from.values()) {
-			for (const link of list) {
-				if (link.to || !link.misfit || link.text) continue;
-				const wanted = link.kinds.map((kind) => stack.guide.kinds[kind]!.title.toLowerCase()).join(' or ');
-				const is = stack.guide.kinds[link.misfit.kind]!.title.toLowerCase();
-				const candidates = nearest(
-					link.value,
-					link.kinds.flatMap((kind) => [...stack.tables.get(kind)!.byId.keys()])
-				);
-				const presence = link.from.values.get(link.field)!.presence;
-				const title = stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field;
-				yield snagAt(stack, link.from, presence, {
-					rule: 'wrong-kind',
-					severity: 'blocks',
-					field: link.field,
-					message: `${title} takes ${wanted}, and ${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}. ${consequence(stack, link.from)} (line ${presence.record.line}).`,
-					candidates,
-					repairable: presence.layer.role === 'mine'
-				});
-			}
+		for (const link of looseLinks(links)) {
+			if (!link.misfit || link.text) continue;
+			const wanted = link.kinds.map((kind) => stack.guide.kinds[kind]!.title.toLowerCase()).join(' or ');
+			const is = stack.guide.kinds[link.misfit.kind]!.title.toLowerCase();
+			const candidates = nearest(
+				link.value,
+				link.kinds.flatMap((kind) => [...stack.tables.get(kind)!.byId.keys()])
+			);
+			const presence = link.from.values.get(link.field)!.presence;
+			const title = stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field;
+			yield snagAt(stack, link.from, presence, {
+				rule: 'wrong-kind',
+				severity: 'blocks',
+				field: link.field,
+				message: `${title} takes ${wanted}, and ${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}. ${consequence(stack, link.from)} (line ${presence.line}).`,
+				candidates,
+				repairable: presence.layer.role === 'mine'
+			});
 		}
 	}
 };

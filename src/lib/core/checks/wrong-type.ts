@@ -1,4 +1,5 @@
-import { guidedValues, typeFault } from './fields';
+import type { FieldGuide, KindGuide } from '../guide';
+import { faultyValues, typeFault } from './fields';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** A value that is not of its field's type. */
@@ -7,15 +8,16 @@ export const wrongType: Rule = {
 	title: 'Not a value of this field',
 	reads: ['records'],
 	*find({ stack }) {
-		for (const { record, path, field, value } of guidedValues(stack)) {
-			if (field.type === undefined || stack.guide.kinds[record.kind]!.inferred) continue;
-			const fault = typeFault(field, value.value);
-			if (!fault || (value.value === '' && field.reference)) continue;
+		const find = (field: FieldGuide, text: string, kind: KindGuide) =>
+			field.type === undefined || kind.inferred || (text === '' && field.reference)
+				? null
+				: typeFault(field, text);
+		for (const { record, path, field, value, fault } of faultyValues(stack, 'wrong-type', find)) {
 			yield snagAt(stack, record, value.presence, {
 				rule: 'wrong-type',
 				severity: 'blocks',
 				field: path,
-				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${quoted(value.value)} ${fault}`}. ${consequence(stack, record)} (line ${value.presence.record.line}).`,
+				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${quoted(value.value)} ${fault}`}. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				repairable: value.presence.layer.role === 'mine' && value.overrode.length > 0
 			});
 		}

@@ -177,7 +177,7 @@ function remove(work: Work, { kind, id, line }: Extract<Intention, { do: 'remove
 	if (!mine) throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
 	const below = record.presences.filter((presence) => presence.layer.role !== 'mine');
 	const copies = mine.doc.records.filter((other) => other.id === id).length;
-	removeRecord(work.draft, mine.path, id, line ?? mine.record.line, work.say);
+	removeRecord(work.draft, mine.path, id, line ?? mine.line, work.say);
 	if (copies > 1) {
 		work.say(`Of the ${copies} records with this id, the other stays.`);
 		note(work, record, work.stack.guide.kinds[kind]!.key ?? 'id', id, null);
@@ -185,8 +185,8 @@ function remove(work: Work, { kind, id, line }: Extract<Intention, { do: 'remove
 	}
 	for (const [field, value] of record.values) {
 		if (value.presence.layer.role !== 'mine') continue;
-		const under = below.at(-1)?.record.fields.find((candidate) => candidate.path === field);
-		const after = under ? String(under.value ?? '') : null;
+		const under = below.at(-1)?.fields.find((candidate) => candidate.path === field);
+		const after = under ? under.value : null;
 		if (value.value !== after) note(work, record, field, value.value, after);
 	}
 	if (below.length > 0) {

@@ -18,19 +18,45 @@ export function matchPath(glob: string, path: string): boolean {
 	return matcher(path);
 }
 
+/** The globs of a guide, with the kind of each: those that are plain paths by path, the others in order. */
+interface Globs {
+	plain: Map<string, { at: number; claim: Claim }>;
+	patterns: { at: number; glob: string; claim: Claim }[];
+	known: Map<string, Claim | null>;
+}
+
+const globs = new WeakMap<Guide, Globs>();
+
+function globsOf(guide: Guide): Globs {
+	const found: Globs = { plain: new Map(), patterns: [], known: new Map() };
+	let at = 0;
+	const add = (glob: string, claim: Claim) => {
+		at++;
+		if (/[*?[\]{}()!+@|\\]/.test(glob)) found.patterns.push({ at, glob, claim });
+		else if (!found.plain.has(glob)) found.plain.set(glob, { at, claim });
+	};
+	for (const [kind, { files }] of Object.entries(guide.kinds))
+		for (const glob of files) {
+			if (!glob.includes('{language}')) add(glob, { kind });
+			else
+				for (const language of Object.keys(guide.words?.languages ?? {}))
+					add(glob.replaceAll('{language}', language), { kind, language });
+		}
+	return found;
+}
+
 /** Which kind claims a file; the first that does, in the order of the guide. */
 export function claimOf(guide: Guide, path: string): Claim | null {
-	for (const [kind, { files }] of Object.entries(guide.kinds)) {
-		for (const glob of files) {
-			if (!glob.includes('{language}')) {
-				if (matchPath(glob, path)) return { kind };
-				continue;
-			}
-			for (const language of Object.keys(guide.words?.languages ?? {}))
-				if (matchPath(glob.replaceAll('{language}', language), path)) return { kind, language };
-		}
+	let all = globs.get(guide);
+	if (!all) globs.set(guide, (all = globsOf(guide)));
+	let claim = all.known.get(path);
+	if (claim === undefined) {
+		const plain = all.plain.get(path);
+		const pattern = all.patterns.find(({ at, glob }) => (!plain || at < plain.at) && matchPath(glob, path));
+		claim = pattern?.claim ?? plain?.claim ?? null;
+		all.known.set(path, claim);
 	}
-	return null;
+	return claim;
 }
 
 /** What the guide says on how to read a file. */

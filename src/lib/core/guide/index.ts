@@ -9,5 +9,6 @@ export {
 } from './schema';
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
 export { claimOf, encodingFor, hintsFor, matchPath, fillPattern, textPath, type Claim } from './claims';
-export { withInferred } from './infer';
+export { withInferred, type DataFile } from './infer';
 export { flagsOf, meaningOf, unitless } from './meaning';
+export { targetKey, targetOf, type Note, type NoteTarget } from './notes';

@@ -1,2 +1,12 @@
-// links: the graph of references: what a field names, whether it is there, and who names a record.
-export { buildLinks, nearest, distance, type Link, type Links } from './links';
+// links: who names whom; the graph of references over all records, and what a wrong id may have meant.
+export {
+	buildLinks,
+	linksFrom,
+	linksTo,
+	looseLinks,
+	placeOf,
+	recordAt,
+	type Link,
+	type Links
+} from './links';
+export { distance, nearest } from './nearest';

@@ -1,3 +1,3 @@
 // numbers: how values are spread over the records of a kind, and where one stands among them.
-export { spreadOf, rankOf, type Spread } from './spread';
+export { spreadOf, spreadOfNumbers, rankOf, type Spread } from './spread';
 export { arrange } from './arrange';

@@ -1,29 +1,52 @@
 /** The values that a field takes over all records of a kind. */
 export interface Spread {
-	/** Ascending; not finite ones left out. */
-	values: number[];
+	/** Records with a number there. */
+	count: number;
 	min: number;
 	max: number;
+	/** Different values, ascending; thinned out evenly where there are more than can be told apart. */
+	values: number[];
+	/** Of each of them, how many records have a smaller one. */
+	below: number[];
 }
+
+/** Different values that are kept. */
+const MOST = 400;
 
 /** The spread of written values; null where fewer than two are numbers or all but a few are not. */
 export function spreadOf(written: readonly string[]): Spread | null {
 	const filled = written.filter((value) => value.trim() !== '');
-	const values = filled
-		.map(Number)
-		.filter(Number.isFinite)
-		.sort((a, b) => a - b);
-	if (values.length < 2 || values.length < filled.length * 0.9) return null;
-	return { values, min: values[0]!, max: values.at(-1)! };
+	return spreadOfNumbers(Float64Array.from(filled, Number));
 }
 
-/** Share of the values that are smaller, plus half of those that are equal: 0 to 1. */
-export function rankOf(spread: Spread, value: number): number {
-	let below = 0;
-	let equal = 0;
-	for (const other of spread.values) {
-		if (other < value) below++;
-		else if (other === value) equal++;
-	}
-	return (below + equal / 2) / spread.values.length;
+/** The spread of numbers, in which NaN stands for filled values that are none; null as above. */
+export function spreadOfNumbers(filled: Float64Array): Spread | null {
+	const sorted = filled.filter(Number.isFinite).sort();
+	if (sorted.length < 2 || sorted.length < filled.length * 0.9) return null;
+	const values: number[] = [];
+	const below: number[] = [];
+	for (let at = 0; at < sorted.length; at++)
+		if (at === 0 || sorted[at] !== sorted[at - 1]) {
+			values.push(sorted[at]!);
+			below.push(at);
+		}
+	const step = Math.max(1, values.length / MOST);
+	const kept = Array.from({ length: Math.ceil(values.length / step) }, (_, nth) => Math.floor(nth * step));
+	if (kept.at(-1) !== values.length - 1) kept.push(values.length - 1);
+	return {
+		count: sorted.length,
+		min: sorted[0]!,
+		max: sorted.at(-1)!,
+		values: kept.map((at) => values[at]!),
+		below: kept.map((at) => below[at]!)
+	};
+}
+
+/** Share of the values that are smaller, plus half of those that are equal: 0 to 1. Near enough where values were thinned out. */
+export function rankOf({ values, below, count }: Spread, value: number): number {
+	let at = 0;
+	while (at < values.length && values[at]! < value) at++;
+	const smaller = at < values.length ? below[at]! : count;
+	const equal = values[at] === value ? (below[at + 1] ?? count) - smaller : 0;
+	return (smaller + equal / 2) / count;
 }

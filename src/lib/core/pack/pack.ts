@@ -1,5 +1,6 @@
 import { zipSync, type Zippable } from 'fflate';
 import { digestOf } from '../text';
+import { valueAt } from '../facts';
 import { claimOf, type Guide } from '../guide';
 import { valueOf, type Stack } from '../stack';
 
@@ -30,11 +31,8 @@ export interface Identity {
 
 /** Who my mod is: from its own identity file where it has one, else from the folder's name and the game's version. */
 export function identityOf(stack: Stack, fallback: string): Identity {
-	const doc = stack.guide.identity ? stack.mine?.files.get(stack.guide.identity)?.doc : undefined;
-	const own = (path: string) => {
-		const value = doc?.records[0]?.fields.find((field) => field.path === path)?.value;
-		return value === undefined || value === null ? undefined : String(value);
-	};
+	const facts = stack.guide.identity ? stack.mine?.files.get(stack.guide.identity)?.facts : undefined;
+	const own = (path: string) => (facts && facts.count > 0 ? valueAt(facts, 0, path) : undefined);
 	const name = own('name') ?? fallback.toLowerCase().replace(/[^a-z0-9_-]+/g, '-');
 	return {
 		name,
@@ -48,9 +46,11 @@ export function identityOf(stack: Stack, fallback: string): Identity {
 export function gameVersionOf(stack: Stack): string | null {
 	const place = stack.guide.game?.version;
 	if (!place) return null;
-	for (const table of stack.tables.values())
-		for (const record of table.records)
-			if (record.presences[0]?.path === place.file) return valueOf(record, place.field) ?? null;
+	for (const table of stack.tables.values()) {
+		const at = table.files.findIndex(({ file }) => file.path === place.file);
+		const row = at < 0 ? -1 : table.rows.rowsOf[at]![0];
+		if (row !== undefined && row >= 0) return valueOf(table.record(row), place.field) ?? null;
+	}
 	return null;
 }
 

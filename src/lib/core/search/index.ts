@@ -1,3 +1,12 @@
-// search: an index over ids, names, values, remarks and files, and ranked hits with the reason for each.
-export { buildIndex, search, type Hit, type SearchIndex, type SearchOptions } from './search';
-export { fold } from './fold';
+// search: everything that can be found, and ranked hits with the reason for each.
+export { buildIndex, buildIndexSteps } from './build';
+export {
+	search,
+	type Found,
+	type Given,
+	type Hit,
+	type HitGroup,
+	type SearchIndex,
+	type SearchOptions
+} from './search';
+export { fold, wordsOf } from './fold';

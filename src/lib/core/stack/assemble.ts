@@ -1,7 +1,7 @@
-import type { Document } from '../formats';
+import { createPool } from '../facts';
 import { withInferred, type Guide } from '../guide';
 import type { Encoding } from '../text';
-import { loadLayer, type Reuse } from './load';
+import { loadLayer, type Known } from './load';
 import { buildStack, type Layer, type Stack } from './stack';
 
 /** A layer as bytes, by path from its root. */
@@ -11,25 +11,32 @@ export interface LayerBytes extends Pick<Layer, 'id' | 'title' | 'role'> {
 	encodings?: ReadonlyMap<string, Encoding>;
 }
 
+/** The guide with kinds for the files of a layer that nobody describes. */
+export const guideWith = (guide: Guide, layer: Layer): Guide =>
+	withInferred(
+		guide,
+		[...layer.files.values()].flatMap(({ path, facts }) => (facts?.format ? [{ path, facts }] : []))
+	);
+
 /**
  * The stack of layers given as bytes, in load order. Kinds that the guide does not name are inferred, from the lowest
  * layer that has a file: what a few records in a mod mean is told by the many in the base.
- * @param reuse see `Reading`
+ * @param known facts read before, see `Known`
  */
-export function assembleStack(layers: readonly LayerBytes[], guide: Guide, reuse?: Reuse): Stack {
-	let known = guide;
+export function assembleStack(layers: readonly LayerBytes[], guide: Guide, known?: Known): Stack {
+	const pool = createPool();
+	let told = guide;
 	const loaded: Layer[] = [];
 	for (const { files, encodings, ...layer } of layers) {
 		const next = loadLayer(layer, files, {
-			guide: known,
+			guide: told,
 			below: loaded,
-			...(encodings ? { chosen: encodings } : {}),
-			...(reuse ? { reuse } : {})
+			chosen: encodings,
+			pool,
+			...(known ? { known } : {})
 		});
-		const docs = new Map<string, Document>();
-		for (const { path, doc } of next.files.values()) if (doc) docs.set(path, doc);
-		known = withInferred(known, docs);
+		told = guideWith(told, next);
 		loaded.push(next);
 	}
-	return buildStack(loaded, known);
+	return buildStack(loaded, told, pool);
 }

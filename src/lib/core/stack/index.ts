@@ -1,16 +1,8 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
-export {
-	buildStack,
-	valueOf,
-	baseValueOf,
-	type EffectiveRecord,
-	type EffectiveValue,
-	type Layer,
-	type LayerFile,
-	type Presence,
-	type Stack,
-	type Table
-} from './stack';
-export { loadLayer, withFiles, type LayerRole } from './load';
+export { buildStack, valueOf, baseValueOf, type Layer, type Stack } from './stack';
+export { derived, type Rows, type Table, type TableFile } from './table';
+export type { EffectiveRecord, EffectiveValue, Presence } from './record';
+export { fileOf, readFacts, type How, type LayerFile } from './files';
+export { howFor, loadLayer, withFiles, type LayerRole } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
-export { assembleStack, type LayerBytes } from './assemble';
+export { assembleStack, guideWith, type LayerBytes } from './assemble';

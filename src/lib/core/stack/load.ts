@@ -1,75 +1,64 @@
-import { decode, looksBinary, type Encoding, type TextFile } from '../text';
-import { formatFor, readDocument, type Document } from '../formats';
+import { settleFacts, type Facts, type LocalFacts, type Pool } from '../facts';
 import { encodingFor, hintsFor, type Guide } from '../guide';
-import type { Layer, LayerFile } from './stack';
+import type { Encoding, TextFile } from '../text';
+import { fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
+import type { Layer } from './stack';
 
 export type LayerRole = 'base' | 'mod' | 'mine';
 
-/** Texts larger than this (bytes) are kept but not opened as tables. */
-const LARGEST = 64 * 1024 * 1024;
-
-/** How files of a layer are read. */
+/** What the reading of a layer's files depends on. */
 export interface Reading {
 	guide: Guide;
 	/** Encodings that people chose, by path. */
-	chosen?: ReadonlyMap<string, Encoding>;
+	chosen?: ReadonlyMap<string, Encoding> | undefined;
 	/** The layers below: a file of the same path is in the same encoding, whatever few letters tell of it. */
-	below?: readonly Layer[];
-	/** Returns a document read before from the same bytes in the same way, so that only what changed is read again. */
-	reuse?: Reuse;
+	below?: readonly Layer[] | undefined;
 }
-
-/** `how` is one string for all that the reading depends on besides path and bytes. */
-export type Reuse = (
-	path: string,
-	bytes: Uint8Array,
-	how: string,
-	read: () => [TextFile, Document | null]
-) => [TextFile, Document | null];
 
 /** The encoding that a file of the same path has in the layers below; undefined where that says nothing. */
 function encodingBelow(path: string, below: readonly Layer[] = []): Encoding | undefined {
-	const under = below.findLast((layer) => layer.files.get(path)?.text)?.files.get(path)?.text;
+	const under = below.findLast((layer) => layer.files.get(path)?.facts)?.files.get(path)?.facts?.letters;
 	return under?.encoding === 'utf-8' ? undefined : under?.encoding;
 }
+
+/** How a file of a layer is read. */
+export const howFor = (path: string, { guide, chosen, below }: Reading): How => ({
+	hints: hintsFor(guide, path),
+	chosen: chosen?.get(path) ?? encodingFor(guide, path),
+	like: encodingBelow(path, below)
+});
+
+/** Facts read before from the same bytes in the same way; undefined where there are none. */
+export type Known = (path: string, bytes: Uint8Array, how: How) => LocalFacts | null | undefined;
 
 /** A layer from its files' bytes. A file that cannot be read keeps its place, with its problems. */
 export function loadLayer(
 	layer: Pick<Layer, 'id' | 'title' | 'role'>,
 	files: ReadonlyMap<string, Uint8Array>,
-	reading: Reading
+	reading: Reading & { pool: Pool; known?: Known }
 ): Layer {
-	const { guide, reuse = (_path, _bytes, _how, read) => read() } = reading;
 	const loaded = new Map<string, LayerFile>();
 	for (const path of [...files.keys()].sort()) {
 		const bytes = files.get(path)!;
-		const hints = hintsFor(guide, path);
-		if (!formatFor(path, hints) || bytes.length > LARGEST || looksBinary(bytes)) {
-			loaded.set(path, { path, size: bytes.length, text: null, doc: null });
-			continue;
-		}
-		const chosen = reading.chosen?.get(path) ?? encodingFor(guide, path);
-		const like = encodingBelow(path, reading.below);
-		const [text, doc] = reuse(path, bytes, JSON.stringify([hints, chosen, like]), () => {
-			const file = decode(bytes, chosen, like);
-			return [file, readDocument(path, file.text, hints)];
-		});
-		loaded.set(path, { path, size: bytes.length, text, doc });
+		const how = howFor(path, reading);
+		const known = reading.known?.(path, bytes, how);
+		const local = known === undefined ? readFacts(path, bytes, how) : known;
+		const facts: Facts | null = local && settleFacts(local, reading.pool);
+		loaded.set(path, fileOf(path, bytes, how, facts));
 	}
 	return { ...layer, files: loaded };
 }
 
 /** The layer with some of its files changed; null takes a file away. The others are not read again. */
-export function withFiles(layer: Layer, changed: ReadonlyMap<string, TextFile | null>, guide: Guide): Layer {
+export function withFiles(
+	layer: Layer,
+	changed: ReadonlyMap<string, TextFile | null>,
+	guide: Guide,
+	pool: Pool
+): Layer {
 	const files = new Map(layer.files);
 	for (const [path, text] of changed) {
-		if (text)
-			files.set(path, {
-				path,
-				size: text.text.length,
-				text,
-				doc: readDocument(path, text.text, hintsFor(guide, path))
-			});
+		if (text) files.set(path, openFileOf(path, text, hintsFor(guide, path), pool));
 		else files.delete(path);
 	}
 	return { ...layer, files };

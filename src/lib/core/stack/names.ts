@@ -1,5 +1,6 @@
 import { fillPattern } from '../guide';
-import { valueOf, type EffectiveRecord, type Stack } from './stack';
+import { valueOf, type Stack } from './stack';
+import type { EffectiveRecord } from './record';
 
 /** One string for a record, unique within the stack. */
 export const recordKey = (kind: string, id: string) => `${kind}/${id}`;

@@ -67,7 +67,9 @@ export interface Ticket {
 	inBase: boolean;
 	groups: { title: string; rows: FieldRow[] }[];
 	texts: TextRow[];
+	/** The first of those that name it, and how many there are. */
 	usedBy: (Named & { field: string })[];
+	users: number;
 	sources: SourceView[];
 	snags: Snag[];
 	merge: 'record' | 'file';
@@ -111,6 +113,8 @@ export interface TableView {
 /** How far an import is. */
 export interface ImportState {
 	id: string;
+	/** A game or layers of it are brought in, or a layer is compared with its source. */
+	what: 'game' | 'layer' | 'verify';
 	state: 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';
 	files_done: number;
 	files_total: number;

@@ -1,11 +1,22 @@
 import type { ImportState } from '$core/views';
 import type { Queries } from './pool';
 
+/** One layer of an import. */
+export interface WishedLayer {
+	role: 'base' | 'mod' | 'mine';
+	title: string;
+	/** Path of a folder or an archive; empty for a mod of mine that does not exist yet. */
+	source: string;
+	/** The layer of which it is another version. */
+	standsFor?: string;
+}
+
 export interface ImportRow extends ImportState {
 	title: string;
-	source: string;
 	guide: string | null;
-	mine: string | null;
+	layers: WishedLayer[];
+	/** The project it goes into; null for a new one. */
+	target: string | null;
 }
 
 const row = (raw: Record<string, unknown>): ImportRow => ({
@@ -16,11 +27,11 @@ const row = (raw: Record<string, unknown>): ImportRow => ({
 
 export async function insertImport(
 	q: Queries,
-	wish: Pick<ImportRow, 'id' | 'title' | 'source' | 'guide' | 'mine'>
+	wish: Pick<ImportRow, 'id' | 'what' | 'title' | 'guide' | 'layers' | 'target'>
 ): Promise<void> {
 	await q.query(
-		"insert into imports (id, title, source, guide, mine, state) values ($1, $2, $3, $4, $5, 'waiting')",
-		[wish.id, wish.title, wish.source, wish.guide, wish.mine]
+		"insert into imports (id, what, title, guide, layers, target, state) values ($1, $2, $3, $4, $5, $6, 'waiting')",
+		[wish.id, wish.what, wish.title, wish.guide, JSON.stringify(wish.layers), wish.target]
 	);
 }
 
@@ -29,11 +40,11 @@ export async function readImport(q: Queries, id: string): Promise<ImportRow | nu
 	return rows[0] ? row(rows[0]) : null;
 }
 
-/** Writes progress down; false when the import has ended meanwhile: cancelled, or finished by another server. */
+/** Writes progress down; false when the import has ended meanwhile: cancelled, or finished by another worker. */
 export async function touchImport(
 	q: Queries,
 	id: string,
-	now: Partial<Omit<ImportRow, 'id'>>
+	now: Partial<Omit<ImportRow, 'id' | 'layers'>>
 ): Promise<boolean> {
 	const names = Object.keys(now);
 	const { rowCount } = await q.query(
@@ -43,10 +54,46 @@ export async function touchImport(
 	return rowCount === 1;
 }
 
-/** Imports that a server which is gone left unfinished. */
+/** Imports that a worker which is gone left unfinished. */
 export async function orphanedImports(q: Queries): Promise<string[]> {
 	const { rows } = await q.query<{ id: string }>(
 		"update imports set state = 'waiting', touched_at = now() where (state = 'working' and touched_at < now() - interval '4 seconds') or (state = 'waiting' and touched_at < now() - interval '30 seconds') returning id"
 	);
 	return rows.map(({ id }) => id);
+}
+
+/** A file of an import that was read. */
+export interface ReadFile {
+	path: string;
+	sha256: string;
+	size: number;
+	kept: boolean;
+}
+
+/** The files of a layer of an import that are done, by path. */
+export async function doneFiles(q: Queries, id: string, layer: number): Promise<Map<string, ReadFile>> {
+	const { rows } = await q.query<ReadFile & { size: string }>(
+		'select path, sha256, size, kept from import_files where import = $1 and layer = $2',
+		[id, layer]
+	);
+	return new Map(rows.map((file) => [file.path, { ...file, size: Number(file.size) }]));
+}
+
+export async function markDone(q: Queries, id: string, layer: number, files: ReadFile[]): Promise<void> {
+	await q.query(
+		'insert into import_files (import, layer, path, sha256, size, kept) select $1, $2, * from unnest($3::text[], $4::text[], $5::bigint[], $6::boolean[]) on conflict do nothing',
+		[
+			id,
+			layer,
+			files.map((file) => file.path),
+			files.map((file) => file.sha256),
+			files.map((file) => file.size),
+			files.map((file) => file.kept)
+		]
+	);
+}
+
+/** Forgets which files were done, once the import has ended. */
+export async function clearDone(q: Queries, id: string): Promise<void> {
+	await q.query('delete from import_files where import = $1', [id]);
 }

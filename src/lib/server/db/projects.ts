@@ -30,6 +30,11 @@ export interface LayerRow {
 	role: 'base' | 'mod' | 'mine';
 	title: string;
 	source: string;
+	/** What people call this version of it; empty for nothing. */
+	version: string;
+	/** The layer of the stack of which this is another version; null where it is in the stack itself. */
+	besideOf: string | null;
+	importedAt: string;
 	files: { path: string; sha256: string; size: number; kept: boolean }[];
 	/** Encodings that people chose, by path. */
 	encodings: Record<string, string>;
@@ -80,11 +85,13 @@ export async function bumpProject(q: Queries, slug: string): Promise<number> {
 	return Number(rows[0].version);
 }
 
-export async function readLayers(q: Queries, slug: string): Promise<LayerRow[]> {
-	const { rows } = await q.query<{ id: string; role: LayerRow['role']; title: string; source: string }>(
-		'select id, role, title, source from layers where project = $1 order by position',
+/** The layers of the stack in load order, or with `beside` the other versions of them. */
+export async function readLayers(q: Queries, slug: string, beside = false): Promise<LayerRow[]> {
+	const { rows } = await q.query<Omit<LayerRow, 'files' | 'encodings' | 'importedAt'> & { importedAt: Date }>(
+		`select id, role, title, source, version, beside_of as "besideOf", imported_at as "importedAt" from layers where project = $1 and ${beside ? 'beside_of is not null' : 'beside_of is null'} order by position, id`,
 		[slug]
 	);
+	if (rows.length === 0) return [];
 	const files = await q.query<{ layer: string; path: string; sha256: string; size: string; kept: boolean }>(
 		'select f.layer, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by f.path',
 		[slug]
@@ -95,6 +102,7 @@ export async function readLayers(q: Queries, slug: string): Promise<LayerRow[]> 
 	);
 	return rows.map((row) => ({
 		...row,
+		importedAt: row.importedAt.toISOString(),
 		encodings: Object.fromEntries(
 			chosen.rows.filter((choice) => choice.layer === row.id).map(({ path, encoding }) => [path, encoding])
 		),
@@ -107,11 +115,11 @@ export async function readLayers(q: Queries, slug: string): Promise<LayerRow[]> 
 export async function insertLayer(
 	q: Queries,
 	slug: string,
-	layer: Omit<LayerRow, 'id' | 'encodings'> & { position: number }
-): Promise<void> {
+	layer: Pick<LayerRow, 'role' | 'title' | 'source' | 'files' | 'besideOf'> & { position: number }
+): Promise<string> {
 	const { rows } = await q.query<{ id: string }>(
-		'insert into layers (project, role, title, position, source) values ($1, $2, $3, $4, $5) returning id',
-		[slug, layer.role, layer.title, layer.position, layer.source]
+		'insert into layers (project, role, title, position, source, beside_of) values ($1, $2, $3, $4, $5, $6) returning id',
+		[slug, layer.role, layer.title, layer.position, layer.source, layer.besideOf]
 	);
 	const { files } = layer;
 	await q.query(
@@ -124,6 +132,40 @@ export async function insertLayer(
 			files.map((f) => f.kept)
 		]
 	);
+	return rows[0]!.id;
+}
+
+/** The place in the load order behind all layers but my mod. */
+export async function nextPosition(q: Queries, slug: string): Promise<number> {
+	const { rows } = await q.query<{ next: number }>(
+		"select coalesce(max(position), 0) + 1 as next from layers where project = $1 and role <> 'mine'",
+		[slug]
+	);
+	return rows[0]!.next;
+}
+
+/**
+ * Puts a version that is kept beside a layer of the stack in its place; that one, and all other versions, are beside it
+ * from then on. False where it is in the stack already.
+ */
+export async function standFor(q: Queries, id: string): Promise<boolean> {
+	const { rows } = await q.query<{ old: string }>(
+		'select beside_of as old from layers where id = $1 and beside_of is not null',
+		[id]
+	);
+	if (!rows[0]) return false;
+	const { old } = rows[0];
+	await q.query('update layers set beside_of = $1 where id = $2 or beside_of = $2', [id, old]);
+	await q.query(
+		'update layers set beside_of = null, position = (select position from layers where id = $2) where id = $1',
+		[id, old]
+	);
+	return true;
+}
+
+/** Names a version of a layer. */
+export async function nameVersion(q: Queries, id: string, version: string): Promise<void> {
+	await q.query('update layers set version = $2 where id = $1', [id, version]);
 }
 
 /** Points a path of a layer at other bytes; null takes the path away. */

@@ -30,24 +30,26 @@ export function setupOf(model: Model): { layers: LayerView[]; version: string | 
 		const files = row.files.map(({ path, size, kept }) => {
 			const file = loaded.files.get(path);
 			const claim = claimOf(model.stack.guide, path);
-			const doc = file?.doc ?? null;
+			const facts = file?.facts ?? null;
+			const letters = facts?.letters;
+			const isData = facts !== null && facts.format !== null;
 			return {
 				path,
 				size,
 				kind:
-					claim && doc
+					claim && isData
 						? (model.stack.guide.kinds[claim.kind]!.plural ?? model.stack.guide.kinds[claim.kind]!.title)
 						: null,
-				records: doc?.records.length ?? 0,
-				encoding: file?.text
-					? `${file.text.encoding}${file.text.bom ? ' with mark' : ''}${file.text.told === 'guess' ? ` (guessed, ${Math.round(file.text.confidence * 100)} %)` : ''}`
+				records: facts?.count ?? 0,
+				encoding: letters
+					? `${letters.encoding}${letters.bom ? ' with mark' : ''}${letters.told === 'guess' ? ` (guessed, ${Math.round(letters.confidence * 100)} %)` : ''}`
 					: null,
-				unsure: file?.text?.told === 'guess' && file.text.confidence < SURE,
-				eol: file?.text?.eol ?? null,
-				problems: doc?.problems.length ?? 0,
+				unsure: letters?.told === 'guess' && letters.confidence < SURE,
+				eol: letters?.eol ?? null,
+				problems: facts?.problems.length ?? 0,
 				state: !kept
 					? 'too large to open; known by its digest'
-					: doc
+					: isData
 						? 'read'
 						: size === 0
 							? 'empty'

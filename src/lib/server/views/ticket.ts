@@ -1,13 +1,14 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
 import { flagsOf, meaningOf, type FieldGuide } from '$core/guide';
-import { spreadOf, type Spread } from '$core/numbers';
+import { linksTo, placeOf } from '$core/links';
+import { spreadOfNumbers, type Spread } from '$core/numbers';
 import { lineAt } from '$core/text';
 import {
 	baseValueOf,
+	derived,
 	displayName,
 	nameOf,
 	namesOf,
-	recordKey,
 	textKeysOf,
 	valueOf,
 	type EffectiveRecord,
@@ -23,19 +24,16 @@ const named = (stack: Stack, record: EffectiveRecord): Named => ({
 	name: displayName(stack, record)
 });
 
-/** Spreads by table and field; they belong to one stack. */
-const spreads = new WeakMap<Stack, Map<string, Spread | null>>();
-
 function spread(stack: Stack, kind: string, path: string): Spread | null {
-	const known = spreads.get(stack) ?? new Map<string, Spread | null>();
-	spreads.set(stack, known);
-	const key = recordKey(kind, path);
-	if (!known.has(key))
-		known.set(
-			key,
-			spreadOf((stack.tables.get(kind)?.records ?? []).map((record) => valueOf(record, path) ?? ''))
-		);
-	return known.get(key)!;
+	const table = stack.tables.get(kind)!;
+	return derived(table, `spread ${path}`, () =>
+		spreadOfNumbers(
+			Float64Array.from(
+				table.column(path).filter((value) => value > 0),
+				(value) => table.pool.number(value)
+			)
+		)
+	);
 }
 
 function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow {
@@ -141,6 +139,9 @@ function sourceOf({ layer, path, doc, record }: Presence): SourceView {
 	};
 }
 
+/** Records that name this one, as many as are listed at first. */
+const MOST_USERS = 200;
+
 /** The ticket of a record. @throws NotThere */
 export function ticketOf(model: Model, kind: string, id: string): Ticket {
 	const { stack, links, snags } = model;
@@ -149,7 +150,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		throw new NotThere(
 			`There is no ${stack.guide.kinds[kind]?.title.toLowerCase() ?? kind} with the id “${id}”.`
 		);
-	const usedBy = (links.to.get(recordKey(kind, id)) ?? []).map((link) => ({
+	const usedBy = linksTo(links, record, MOST_USERS).map((link) => ({
 		...named(stack, link.from),
 		field: link.text
 			? link.field
@@ -165,12 +166,13 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 			language: stack.guide.words!.languages[language]!,
 			name
 		})),
-		remark: record.presences.map((presence) => presence.record.remark).findLast(Boolean) ?? null,
+		remark: record.presences.map((presence) => presence.remark).findLast(Boolean) ?? null,
 		inMine: record.presences.some((presence) => presence.layer.role === 'mine'),
 		inBase: record.presences.some((presence) => presence.layer.role !== 'mine'),
 		groups: groupsOf(stack, record),
 		texts: textsOf(stack, record),
 		usedBy,
+		users: links.firsts[placeOf(links, record) + 1]! - links.firsts[placeOf(links, record)]!,
 		sources: record.presences.map(sourceOf).reverse(),
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		merge: stack.guide.kinds[kind]!.merge

@@ -1,23 +1,17 @@
-import { decode } from '$core/text';
-import { readDocument } from '$core/formats';
-import { encodingFor, hintsFor, type Guide } from '$core/guide';
+import { packFacts } from '$core/facts';
+import { readFacts, type How } from '$core/stack';
 
-/** What reading one file found: the work of one task of the pool. */
-export interface Reading {
-	records: number;
-	problems: number;
-}
-
-/** Reads one file as data; null where it is none. */
-export default function read({
-	path,
-	bytes,
-	guide
-}: {
+/** One file to be read. */
+export interface ToRead {
 	path: string;
 	bytes: Uint8Array;
-	guide: Guide;
-}): Reading | null {
-	const doc = readDocument(path, decode(bytes, encodingFor(guide, path)).text, hintsFor(guide, path));
-	return doc && { records: doc.records.length, problems: doc.problems.length };
+	how: How;
+}
+
+/** Reads some files; of each the packed facts, or null where it is no text. */
+export default function read(files: ToRead[]): (Uint8Array | null)[] {
+	return files.map(({ path, bytes, how }) => {
+		const facts = readFacts(path, bytes, how);
+		return facts && packFacts(facts);
+	});
 }

@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { z } from 'zod';
 import { answer } from '$lib/server/answers';
 import { guideBeside, SourceFault } from '$lib/files';
-import { startImport } from '$lib/server/imports';
+import { startImport, type Wish } from '$lib/server/imports';
 import { allowedPath, homeFolder } from '$lib/server/settings';
 
 const MOST_UPLOADED = 512 * 2 ** 20;
@@ -15,16 +15,40 @@ const MOST_UPLOADED = 512 * 2 ** 20;
 const wishSchema = z.object({
 	title: z.string().trim().max(80),
 	folder: z.string().trim().min(1),
+	/** Expansions and other people's mods, in load order. */
+	layers: z.array(z.string().trim()).max(50).default([]),
 	mine: z.string().trim().default(''),
 	guide: z.string().trim().default('')
+});
+
+const nameOf = (path: string) => path.split('/').at(-1)!;
+
+const gameWish = (
+	title: string,
+	source: string,
+	guide: string | null,
+	others: string[],
+	mine: string
+): Wish => ({
+	title,
+	guide,
+	target: null,
+	layers: [
+		{ role: 'base', title: 'Base', source },
+		...others.map((path) => ({ role: 'mod' as const, title: nameOf(path), source: path })),
+		{ role: 'mine', title: 'My mod', source: mine }
+	]
 });
 
 async function fromFolder(request: Request): Promise<string> {
 	const wish = wishSchema.parse(await request.json());
 	const source = await allowedPath(wish.folder);
-	const mine = wish.mine === '' ? null : await allowedPath(wish.mine);
+	const mine = wish.mine === '' ? '' : await allowedPath(wish.mine);
+	const others = await Promise.all(
+		wish.layers.filter((path) => path !== '').map((path) => allowedPath(path))
+	);
 	const guide = wish.guide !== '' ? wish.guide : await guideBeside(source);
-	return startImport({ title: wish.title || source.split('/').at(-1)!, source, guide, mine });
+	return startImport(gameWish(wish.title || nameOf(source), source, guide, others, mine));
 }
 
 /** A ZIP comes as the body itself, so that it goes to disk piece by piece and never stands in memory whole. */
@@ -49,7 +73,7 @@ async function fromZip(request: Request, title: string): Promise<string> {
 			},
 			createWriteStream(file)
 		);
-		return await startImport({ title, source: file, guide: null, mine: null });
+		return await startImport(gameWish(title, file, null, [], ''));
 	} catch (fault) {
 		await rm(file, { force: true });
 		throw fault;

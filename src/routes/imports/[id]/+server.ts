@@ -9,9 +9,32 @@ export const GET = ({ params }) =>
 	answer(async () => {
 		const found = await readImport(db(), z.uuid().parse(params.id));
 		if (!found) throw new NotThere('There is no such import.');
-		const { id, title, state, files_done, files_total, bytes_done, bytes_total, reading, message, project } =
-			found;
-		return { id, title, state, files_done, files_total, bytes_done, bytes_total, reading, message, project };
+		const {
+			id,
+			what,
+			title,
+			state,
+			files_done,
+			files_total,
+			bytes_done,
+			bytes_total,
+			reading,
+			message,
+			project
+		} = found;
+		return {
+			id,
+			what,
+			title,
+			state,
+			files_done,
+			files_total,
+			bytes_done,
+			bytes_total,
+			reading,
+			message,
+			project
+		};
 	});
 
 /** Cancels it; what was read stays nowhere. */

@@ -1,59 +1,197 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { page } from '$app/state';
+	import { navigating, page } from '$app/state';
+	import type { Hit } from '$core/search';
 	import { withParameters } from '$ui/address';
+	import { onAction } from '$ui/keys';
+	import Marked from '$ui/Marked.svelte';
 	import { arrowKeys } from '$ui/move';
+	import { keepSearch, recentSearches } from '$ui/recent.svelte';
 
 	let { data } = $props();
 	let box = $state<HTMLInputElement>();
+	let list = $state<HTMLElement>();
 	let timer: ReturnType<typeof setTimeout> | undefined;
+	let keeper: ReturnType<typeof setTimeout> | undefined;
+	let recent = $state<string[]>([]);
 
+	const slug = $derived(data.project.slug);
+	const query = $derived(data.query);
+	const found = $derived(data.found);
 	const selected = $derived(page.url.searchParams.get('ticket'));
+	const waiting = $derived(navigating.to?.url.pathname === page.url.pathname);
 
+	const NARROW = ['kind', 'layer', 'folder', 'language', 'format', 'group'] as const;
 	const address = (changes: Record<string, string | null>) => withParameters(page.url, changes);
+	const go = (changes: Record<string, string | null>) =>
+		void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
+	const everywhere = Object.fromEntries(NARROW.map((name) => [name, null]));
 
 	function typed() {
 		clearTimeout(timer);
-		timer = setTimeout(
-			() =>
-				void goto(address({ q: box?.value ?? '', kind: null }), {
-					replaceState: true,
-					keepFocus: true,
-					noScroll: true
-				}),
-			120
-		);
+		timer = setTimeout(() => go({ q: box?.value ?? '' }), 25);
 	}
 
-	/** The matched text cut around the place that matched. */
-	const around = (text: string) => (text.length > 90 ? `${text.slice(0, 90)}…` : text);
-
-	const groups = $derived(
-		data.narrow
-			.map((entry) => ({ ...entry, hits: data.hits.filter((hit) => hit.kind === entry.kind) }))
-			.filter((group) => group.hits.length > 0)
+	$effect(() => {
+		const text = query.q;
+		clearTimeout(keeper);
+		keeper = setTimeout(() => keepSearch(slug, text), 1200);
+		if (text === '') recent = recentSearches(slug);
+	});
+	$effect(() => {
+		box?.focus();
+	});
+	$effect(() =>
+		onAction('search', () => {
+			box?.focus();
+			box?.select();
+		})
 	);
+
+	function keys(event: KeyboardEvent) {
+		const first = list?.querySelector<HTMLElement>('[data-move]');
+		if (!first || (event.key !== 'ArrowDown' && event.key !== 'Enter')) return;
+		event.preventDefault();
+		keepSearch(slug, box?.value ?? '');
+		if (event.key === 'Enter') first.click();
+		else first.focus();
+	}
+
+	const TITLES: Record<string, string> = {
+		text: 'Texts that nothing wears',
+		kind: 'Kinds',
+		field: 'Fields',
+		meaning: 'Meanings of codes',
+		file: 'Files',
+		folder: 'Folders',
+		line: 'Scripts and other texts',
+		note: 'Nicknames and notes'
+	};
+
+	/** Hits in groups: records by their kind, everything else by what it is; the group with the best hit first. */
+	const groups = $derived.by(() => {
+		const groups: { key: string; title: string; hits: (Hit & { mine: boolean; layerTitle: string })[] }[] =
+			[];
+		for (const hit of found?.hits ?? []) {
+			const key = hit.group === 'record' ? `record ${hit.kind}` : hit.group;
+			let group = groups.find((candidate) => candidate.key === key);
+			if (!group)
+				groups.push(
+					(group = { key, title: TITLES[hit.group] ?? found!.titles[hit.kind ?? ''] ?? '', hits: [] })
+				);
+			group.hits.push(hit);
+		}
+		return groups.sort((a, b) => b.hits[0]!.score - a.hits[0]!.score);
+	});
+
+	const fileOf = (hit: Hit) =>
+		`/p/${slug}/file/${hit.layer}/${hit.file}${hit.line > 0 ? `?line=${hit.line}` : ''}`;
+	function hrefOf(hit: Hit): string {
+		if (hit.record !== null) return address({ ticket: `${hit.kind}/${hit.record}` });
+		if (hit.field !== null) return `/p/${slug}/values/${hit.kind}/${encodeURIComponent(hit.field)}`;
+		if (hit.kind !== null) return `/p/${slug}/tables/${hit.kind}`;
+		if (hit.group === 'folder' || (hit.group === 'note' && hit.layer === ''))
+			return address({ folder: hit.file, q: null });
+		return fileOf(hit);
+	}
+
+	const narrowed = $derived(
+		NARROW.some((name) => query[name] !== '') || query.exact || query.whole || query.pattern
+	);
+	const menus = $derived(
+		found
+			? ([
+					['kind', 'Kind', found.narrow.kind],
+					['layer', 'Layer', found.narrow.layer],
+					['folder', 'Folder', found.narrow.folder],
+					['language', 'Language', found.narrow.language],
+					['format', 'Format', found.narrow.format]
+				] as const)
+			: []
+	);
+	const SWITCHES = [
+		['exact', 'Exact case', 'Capitals and accents as they were typed'],
+		['whole', 'Whole words', 'No parts of words, no slips of the finger'],
+		['pattern', 'Pattern', '* stands for anything, ? for one character; the whole value has to fit']
+	] as const;
 </script>
 
-<svelte:head><title>Find · Kettle Dial</title></svelte:head>
+<svelte:head><title>{query.q === '' ? 'Find' : `${query.q} · Find`} · Kettle Dial</title></svelte:head>
 
-<div class="mx-auto max-w-4xl px-6 py-6">
-	<h1>Find</h1>
-	<label class="mt-2 block">
-		<span class="sr-only">Search by name, id, value, remark or file</span>
+<div class="mx-auto max-w-5xl px-6 py-5">
+	<h1 class="sr-only">Find</h1>
+	<label class="block">
+		<span class="sr-only">Search by name, id, value, remark, script or file</span>
 		<input
 			bind:this={box}
-			value={data.query}
+			value={query.q}
 			oninput={typed}
+			onkeydown={keys}
 			class="box h-11 w-full px-4 text-[16px]"
-			placeholder="A name from the game’s screen, an id, a number…"
+			placeholder="A name from the game’s screen, an id, a number, a word of a script…"
 			data-testid="find"
+			autocomplete="off"
+			spellcheck="false"
 		/>
 	</label>
+	<div class="mt-2 flex flex-wrap items-center gap-2" role="group" aria-label="How and where to look">
+		{#each SWITCHES as [name, title, about] (name)}
+			<button
+				type="button"
+				class="h-7 rounded-full border px-2.5 {query[name]
+					? 'border-rim bg-rim text-porcelain'
+					: 'border-line text-steam hover:bg-wash'}"
+				aria-pressed={query[name]}
+				title={about}
+				onclick={() => go({ [name]: query[name] ? null : 'on' })}>{title}</button
+			>
+		{/each}
+		{#if menus.length > 0}<span class="mx-1 h-5 border-l border-line"></span>{/if}
+		{#each menus as [name, title, choices] (name)}
+			{#if query[name] !== '' || choices.length > (name === 'language' ? 0 : 1)}
+				<select
+					class="h-7 max-w-40 rounded-full border bg-porcelain px-2 {query[name]
+						? 'border-rim font-semibold'
+						: 'border-line text-steam'}"
+					aria-label={title}
+					value={query[name]}
+					onchange={(event) => go({ [name]: event.currentTarget.value || null })}
+				>
+					<option value="">{title}: any</option>
+					{#if query[name] !== '' && !choices.some((choice) => choice.value === query[name])}
+						<option value={query[name]}>{query[name]}</option>
+					{/if}
+					{#each choices as choice (choice.value)}
+						<option value={choice.value}>{choice.title}{choice.count > 0 ? ` ${choice.count}` : ''}</option>
+					{/each}
+				</select>
+			{/if}
+		{/each}
+		{#if narrowed}<a class="follow" href={address({ ...everywhere, exact: null, whole: null, pattern: null })}
+				>Look everywhere</a
+			>{/if}
+		<span class="ml-auto text-steam" role="status"
+			>{waiting
+				? 'Looking…'
+				: found
+					? `${found.total} ${found.total === 1 ? 'record' : 'records'} in ${Math.max(1, Math.round(found.milliseconds))} ms`
+					: ''}</span
+		>
+	</div>
 
-	{#if data.query === ''}
+	{#if !found}
+		{#if recent.length > 0}
+			<p class="mt-4 flex flex-wrap items-center gap-2">
+				<span class="text-steam">Looked for last:</span>
+				{#each recent as text (text)}
+					<a class="rounded-full border border-line px-2.5 py-0.5 hover:bg-wash" href={address({ q: text })}
+						>{text}</a
+					>
+				{/each}
+			</p>
+		{/if}
 		{#if data.tries.length > 0}
-			<h2 class="mt-8">Three things to try</h2>
+			<h2 class="mt-6">Three things to try</h2>
 			<ol class="mt-3 space-y-3">
 				{#each data.tries as attempt, at (attempt.title)}
 					<li class="plate flex items-center gap-5 px-5 py-4">
@@ -62,87 +200,105 @@
 							<p class="font-semibold">{attempt.title}</p>
 							<p class="text-steam">{attempt.about}</p>
 						</div>
-						<a class="press" href="/p/{data.project.slug}/{attempt.href}">{attempt.button}</a>
+						<a class="press" href="/p/{slug}/{attempt.href}">{attempt.button}</a>
 					</li>
 				{/each}
 			</ol>
 		{/if}
-		<h2 class="mt-8">What is in here</h2>
+		<h2 class="mt-6">What is in here</h2>
 		<div class="mt-3 grid grid-cols-3 gap-x-6">
-			{#each data.kinds as kind (kind.kind)}
+			{#each data.kinds.slice(0, 150) as kind (kind.kind)}
 				<a
 					class="flex justify-between border-b border-line py-1.5 hover:bg-wash"
-					href="/p/{data.project.slug}/tables/{kind.kind}"
+					href="/p/{slug}/tables/{kind.kind}"
 					><span class="font-semibold">{kind.title}</span><span class="text-steam"
 						>{kind.records}{#if kind.mine > 0}<span class="text-copper">, {kind.mine} mine</span>{/if}</span
 					></a
 				>
 			{/each}
 		</div>
-	{:else if data.hits.length === 0}
+		{#if data.kinds.length > 150}<p class="mt-3 text-steam">
+				and {data.kinds.length - 150} more; <a class="follow" href="/p/{slug}/tables">all tables</a>
+			</p>{/if}
+	{:else if groups.length === 0}
 		<div class="plate mt-6 p-6">
-			<p class="font-semibold">Nothing is called “{data.query}”.</p>
+			<p class="font-semibold">Nothing answers “{query.q}”{narrowed ? ' here' : ''}.</p>
 			<p class="mt-1 text-steam">
-				Try a part of the name, another language, or the number alone. Names, ids, values, remarks and file
-				names were searched.
+				Try a part of the name, another language, or the number alone. Ids, names in every language, values,
+				remarks, scripts and file names were searched.
 			</p>
-			<p class="mt-3"><a class="press" href={address({ q: null, kind: null })}>Show what is in here</a></p>
+			<p class="mt-3 flex gap-2">
+				{#if narrowed}<a
+						class="press main"
+						href={address({ ...everywhere, exact: null, whole: null, pattern: null })}>Look everywhere</a
+					>{/if}
+				<a class="press" href="/p/{slug}/find">Show what is in here</a>
+			</p>
 		</div>
 	{:else}
-		<p class="mt-3 flex flex-wrap items-center gap-2 text-steam">
-			<span role="status">{data.total} found in {data.milliseconds.toFixed(0)} ms</span>
-			{#if data.narrow.length > 1 || data.kind}
-				<a
-					class="rounded-full border px-2.5 py-0.5 {data.kind
-						? 'border-line'
-						: 'border-rim font-semibold text-rim'}"
-					href={address({ kind: null })}>everything</a
-				>
-				{#each data.narrow as entry (entry.kind)}
-					<a
-						class="rounded-full border px-2.5 py-0.5 {data.kind === entry.kind
-							? 'border-rim font-semibold text-rim'
-							: 'border-line'}"
-						href={address({ kind: entry.kind })}>{entry.title} {entry.count}</a
-					>
-				{/each}
-			{/if}
-		</p>
-		<div role="group" aria-label="Hits" {@attach arrowKeys}>
-			{#each groups as group (group.kind)}
-				<h2 class="mt-5 mb-1">{group.title}</h2>
+		<div role="group" aria-label="Hits" {@attach arrowKeys} bind:this={list}>
+			{#each groups as group (group.key)}
+				<h2 class="mt-4 mb-1 flex items-baseline gap-2">
+					{group.title}
+					{#if group.key.startsWith('record') && !query.kind && found.narrow.kind.length > 1}
+						<a
+							class="text-[12px] font-normal text-steam underline-offset-2 hover:underline"
+							href={address({ kind: group.key.slice(7) })}
+							>only these, {found.narrow.kind.find((entry) => entry.value === group.key.slice(7))?.count ??
+								''}</a
+						>
+					{/if}
+				</h2>
 				<ul class="plate divide-y divide-line">
-					{#each group.hits as hit (hit.record)}
-						<li>
+					{#each group.hits as hit, at (at)}
+						<li
+							class="grid grid-cols-[minmax(0,1fr)_auto] items-baseline gap-4 pr-4 hover:bg-wash {selected ===
+							`${hit.kind}/${hit.record}`
+								? 'bg-wash'
+								: ''}"
+						>
 							<a
 								data-move
-								href={address({ ticket: `${hit.kind}/${hit.record}` })}
-								class="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto] items-baseline gap-4 px-4 py-2 hover:bg-wash {selected ===
-								`${hit.kind}/${hit.record}`
-									? 'bg-wash'
-									: ''}"
+								href={hrefOf(hit)}
+								class="grid grid-cols-[minmax(0,2fr)_minmax(0,3fr)] items-baseline gap-4 py-1.5 pl-4"
 							>
-								<span class="truncate"
-									><span class="font-semibold">{hit.name ?? hit.record}</span>
-									{#if hit.name}<code class="text-[12px] text-steam">{hit.record}</code>{/if}</span
-								>
-								<span class="truncate text-steam"
-									>{hit.reason}: <span class="text-rim">{around(hit.matched)}</span></span
-								>
-								<span class="text-right text-[12px] text-steam"
-									><span class={data.layers[hit.layer] === 'My mod' ? 'text-copper' : ''}
-										>{data.layers[hit.layer]}</span
+								{#if hit.group === 'line'}
+									<code class="col-span-2 truncate"
+										><Marked text={hit.matched} query={query.q} room={140} /></code
 									>
-									· {hit.file.split('/').at(-1)}:{hit.line}{hit.uses > 0 ? ` · used ${hit.uses}×` : ''}</span
-								>
+								{:else}
+									<span class="truncate"
+										><span
+											class="font-semibold {hit.group === 'file' || hit.group === 'folder'
+												? 'font-mono text-[13px] font-normal'
+												: ''}"><Marked text={hit.name ?? hit.record ?? ''} query={query.q} room={200} /></span
+										>
+										{#if hit.name && hit.record}<code class="text-[12px] text-steam">{hit.record}</code
+											>{/if}</span
+									>
+									<span class="truncate text-steam"
+										>{hit.reason}{#if hit.matched !== hit.name || hit.group === 'record'}: <span
+												class="text-rim"><Marked text={hit.matched} query={query.q} /></span
+											>{/if}</span
+									>
+								{/if}
 							</a>
+							<span class="text-right text-[12px] whitespace-nowrap text-steam">
+								{#if hit.uses > 0}used {hit.uses}× ·
+								{/if}{#if hit.line > 0}<span class={hit.mine ? 'text-copper' : ''}>{hit.layerTitle}</span> ·
+									<a class="follow" href={fileOf(hit)} title="Its neighbours in {hit.file}"
+										>{hit.file.split('/').at(-1)}:{hit.line}</a
+									>{/if}
+							</span>
 						</li>
 					{/each}
 				</ul>
 			{/each}
 		</div>
-		{#if data.total > data.hits.length}<p class="mt-3 text-steam">
-				The first {data.hits.length} are shown. Another word narrows them.
-			</p>{/if}
+		{#if found.total > data.found!.hits.filter((hit) => hit.group === 'record' || hit.group === 'text').length}
+			<p class="mt-3 text-steam">
+				The best of {found.total} are shown. Another word, or one of the menus above, narrows them.
+			</p>
+		{/if}
 	{/if}
 </div>

@@ -9,7 +9,7 @@ export const load = ({ params }) =>
 		const { files } = await packFor(model);
 		const mine = model.stack.mine;
 		const counts = new Map(
-			[...(mine?.files.values() ?? [])].map((file) => [file.path, file.doc?.records.length ?? 0])
+			[...(mine?.files.values() ?? [])].map((file) => [file.path, file.facts?.count ?? 0])
 		);
 		return {
 			files: files.map((file) => ({ ...file, records: counts.get(file.path) ?? 0 })),

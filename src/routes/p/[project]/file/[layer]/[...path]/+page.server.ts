@@ -25,13 +25,13 @@ export const load = ({ params, url }) =>
 			size: file.size,
 			encoding: file.text ? encodingOf(file.text) : null,
 			bom: file.text?.bom ?? false,
-			format: file.doc?.format ?? null,
-			records: file.doc?.records.length ?? 0,
+			format: file.facts?.format ?? null,
+			records: file.facts?.count ?? 0,
 			eol: file.text?.eol ?? null,
 			line: url.searchParams.has('line') ? line : null,
 			first,
 			total: lines?.length ?? 0,
 			lines: lines?.slice(first - 1, first - 1 + MOST_LINES).map((text) => text.slice(0, 2000)) ?? null,
-			problems: file.doc?.problems ?? []
+			problems: file.facts?.problems ?? []
 		};
 	});

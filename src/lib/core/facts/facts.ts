@@ -1,0 +1,167 @@
+import type { Document, FormatId, Problem, Scalar } from '../formats';
+import type { Eol } from '../text';
+import type { Pool } from './pool';
+
+/** How the letters of a file are read, as it is shown beside it. */
+export interface Letters {
+	encoding: string;
+	bom: boolean;
+	eol: Eol;
+	told: string;
+	confidence: number;
+}
+
+/** What all facts of a file have, whatever its texts are numbers of. */
+interface Shape {
+	/** Null for texts that are no data: scripts and read-mes, of which only the lines are known. */
+	format: FormatId | null;
+	letters: Letters;
+	/** Name of the field that holds the ids; null where it is none. */
+	key: string | null;
+	/** Where the records stand; see `Document.at`. */
+	at: string | null | undefined;
+	columns: string[];
+	problems: Problem[];
+	/** Records in the file; the n-th of them is meant by n from 0 below. */
+	count: number;
+	/** Text of the id of each, whether it is written, and its line from 1. */
+	ids: Int32Array;
+	written: Uint8Array;
+	lines: Int32Array;
+	/** Paths of fields as they occur together, and which of these each record has. */
+	shapes: Int32Array[];
+	shape: Int32Array;
+	/** First cell of each record, and one number more; the cells of a record are in the order of its shape. */
+	firsts: Int32Array;
+	/** Text of each cell, and what it is in a format with types (see `kindOfScalar`). */
+	values: Int32Array;
+	types: Uint8Array;
+	/** Pairs of record and text; triples of record, place in its shape, and text. */
+	remarks: Int32Array;
+	fieldRemarks: Int32Array;
+	/** Records whose id an earlier one of the file has: pairs of both. */
+	doubles: Int32Array;
+	/** Pairs of line number and text, for scripts and texts that are no data. */
+	prose: Int32Array;
+}
+
+/** The facts of one file with texts of its own: what a reading gives, wherever it runs. */
+export interface LocalFacts extends Shape {
+	texts: string[];
+}
+
+/** The facts of one file over the texts of a pool. */
+export interface Facts extends Shape {
+	pool: Pool;
+}
+
+/** What a value is where the format has types: 0 text, 1 number, 2 truth, 3 nothing. */
+export const kindOfScalar = (value: Scalar): number =>
+	typeof value === 'string' ? 0 : typeof value === 'number' ? 1 : typeof value === 'boolean' ? 2 : 3;
+
+/** The facts of a document, or of a text that is no data. `prose` gives line and text of what else can be found in it. */
+export function factsOf(
+	doc: Document | null,
+	letters: Letters,
+	prose: Iterable<readonly [number, string]> = []
+): LocalFacts {
+	const ids = new Map<string, number>([['', 0]]);
+	const texts = [''];
+	const textOf = (text: string) => {
+		let id = ids.get(text);
+		if (id === undefined) {
+			ids.set(text, (id = texts.length));
+			texts.push(text);
+		}
+		return id;
+	};
+	const records = doc?.records ?? [];
+	const count = records.length;
+	const facts: LocalFacts = {
+		format: doc?.format ?? null,
+		letters,
+		key: doc?.key ?? null,
+		at: doc?.at,
+		columns: doc?.columns ?? [],
+		problems: doc?.problems ?? [],
+		count,
+		ids: new Int32Array(count),
+		written: new Uint8Array(count),
+		lines: new Int32Array(count),
+		shapes: [],
+		shape: new Int32Array(count),
+		firsts: new Int32Array(count + 1),
+		values: new Int32Array(0),
+		types: new Uint8Array(0),
+		remarks: new Int32Array(0),
+		fieldRemarks: new Int32Array(0),
+		doubles: new Int32Array(0),
+		prose: new Int32Array(0),
+		texts
+	};
+	const values: number[] = [];
+	const types: number[] = [];
+	const remarks: number[] = [];
+	const fieldRemarks: number[] = [];
+	const doubles: number[] = [];
+	const shapes = new Map<string, number>();
+	const seen = new Map<number, number>();
+	let paths: number[] = [];
+	let last = -1;
+	for (let nth = 0; nth < count; nth++) {
+		const record = records[nth]!;
+		const id = textOf(record.id);
+		facts.ids[nth] = id;
+		facts.written[nth] = record.idSpan === null ? 0 : 1;
+		facts.lines[nth] = record.line;
+		const first = seen.get(id);
+		if (first === undefined) seen.set(id, nth);
+		else doubles.push(nth, first);
+		if (record.remark) remarks.push(nth, textOf(record.remark));
+		const { fields } = record;
+		let same = last >= 0 && paths.length === fields.length;
+		for (let at = 0; at < fields.length; at++) {
+			const field = fields[at]!;
+			if (same && texts[paths[at]!] !== field.path) same = false;
+			values.push(textOf(typeof field.value === 'string' ? field.value : String(field.value ?? '')));
+			types.push(kindOfScalar(field.value));
+			if (field.remark) fieldRemarks.push(nth, at, textOf(field.remark));
+		}
+		if (!same) {
+			paths = fields.map((field) => textOf(field.path));
+			const name = paths.join(' ');
+			const known = shapes.get(name);
+			if (known === undefined) {
+				last = facts.shapes.push(Int32Array.from(paths)) - 1;
+				shapes.set(name, last);
+			} else last = known;
+		}
+		facts.shape[nth] = last;
+		facts.firsts[nth + 1] = values.length;
+	}
+	const lines: number[] = [];
+	for (const [line, text] of prose) lines.push(line, textOf(text));
+	facts.values = Int32Array.from(values);
+	facts.types = Uint8Array.from(types);
+	facts.remarks = Int32Array.from(remarks);
+	facts.fieldRemarks = Int32Array.from(fieldRemarks);
+	facts.doubles = Int32Array.from(doubles);
+	facts.prose = Int32Array.from(lines);
+	return facts;
+}
+
+/** The facts over a pool. The arrays of `local` are taken over and changed. */
+export function settleFacts({ texts, ...facts }: LocalFacts, pool: Pool): Facts {
+	const to = new Int32Array(texts.length);
+	for (let at = 0; at < texts.length; at++) to[at] = pool.of(texts[at]!);
+	const all = (list: Int32Array, step = 1, from = 0) => {
+		for (let at = from; at < list.length; at += step) list[at] = to[list[at]!]!;
+	};
+	all(facts.ids);
+	facts.shapes.forEach((paths) => all(paths));
+	all(facts.values);
+	all(facts.remarks, 2, 1);
+	all(facts.fieldRemarks, 3, 2);
+	all(facts.prose, 2, 1);
+	return { ...facts, pool };
+}

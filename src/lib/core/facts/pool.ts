@@ -1,0 +1,51 @@
+/** Texts kept once each, known by number from 0. Only grows. */
+export interface Pool {
+	readonly size: number;
+	/** The number of a text, which is added where it is new. */
+	of(text: string): number;
+	/** The number of a text; -1 where it is not there. */
+	find(text: string): number;
+	at(id: number): string;
+	/** The text as a number; NaN where it is none. */
+	number(id: number): number;
+}
+
+const PLAIN_NUMBER = /^\s*[-+]?(?:\d+(?:\.\d*)?|\.\d+)\s*$/;
+
+/** A pool that holds nothing but the empty text, which is number 0. */
+export function createPool(): Pool {
+	const ids = new Map<string, number>([['', 0]]);
+	const texts = [''];
+	let numbers = new Float64Array(1024).fill(NaN);
+	let known = 0;
+	return {
+		get size() {
+			return texts.length;
+		},
+		of(text) {
+			let id = ids.get(text);
+			if (id === undefined) {
+				id = texts.length;
+				ids.set(text, id);
+				texts.push(text);
+			}
+			return id;
+		},
+		find: (text) => ids.get(text) ?? -1,
+		at: (id) => texts[id]!,
+		number(id) {
+			if (id >= known) {
+				if (texts.length > numbers.length) {
+					const wider = new Float64Array(Math.ceil(texts.length * 1.25)).fill(NaN);
+					wider.set(numbers);
+					numbers = wider;
+				}
+				for (; known < texts.length; known++) {
+					const text = texts[known]!;
+					if (text.length <= 32 && PLAIN_NUMBER.test(text)) numbers[known] = Number(text);
+				}
+			}
+			return numbers[id]!;
+		}
+	};
+}

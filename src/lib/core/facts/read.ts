@@ -1,0 +1,78 @@
+import type { Facts } from './facts';
+
+/** One field of a record as the facts have it. */
+export interface FactField {
+	path: string;
+	value: string;
+	/** What the value is where the format has types; see `kindOfScalar`. */
+	type: number;
+	remark?: string;
+}
+
+export const recordCount = (facts: Facts | null) => facts?.count ?? 0;
+
+/** Where each path stands in a shape; the later one where a path is there twice. */
+const places = new WeakMap<Int32Array, Map<number, number>>();
+
+function placesOf(shape: Int32Array): Map<number, number> {
+	let known = places.get(shape);
+	if (!known) {
+		known = new Map();
+		for (let at = 0; at < shape.length; at++) known.set(shape[at]!, at);
+		places.set(shape, known);
+	}
+	return known;
+}
+
+/** The cell of a field of the n-th record, by its path's number; -1 where it has none. */
+export function cellIn(facts: Facts, nth: number, path: number): number {
+	const shape = facts.shapes[facts.shape[nth]!];
+	const place = shape && placesOf(shape).get(path);
+	return place === undefined ? -1 : facts.firsts[nth]! + place;
+}
+
+/** The text of a field of the n-th record, as its number; -1 where it has none. */
+export function valueIn(facts: Facts, nth: number, path: number): number {
+	const cell = cellIn(facts, nth, path);
+	return cell < 0 ? -1 : facts.values[cell]!;
+}
+
+/** The value of a field of the n-th record; undefined where it has none. */
+export function valueAt(facts: Facts, nth: number, path: string): string | undefined {
+	const value = valueIn(facts, nth, facts.pool.find(path));
+	return value < 0 ? undefined : facts.pool.at(value);
+}
+
+/** First entry of `list` (groups of `step` numbers, sorted by the first of each) for `nth`. */
+function firstOf(list: Int32Array, step: number, nth: number): number {
+	let low = 0;
+	let high = list.length / step;
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (list[middle * step]! < nth) low = middle + 1;
+		else high = middle;
+	}
+	return low * step;
+}
+
+/** Commentary that stands with the n-th record. */
+export function remarkAt(facts: Facts, nth: number): string | undefined {
+	const at = firstOf(facts.remarks, 2, nth);
+	return facts.remarks[at] === nth ? facts.pool.at(facts.remarks[at + 1]!) : undefined;
+}
+
+/** The fields of the n-th record in the order of the file. */
+export function fieldsAt(facts: Facts, nth: number): FactField[] {
+	const shape = facts.shapes[facts.shape[nth]!];
+	if (!shape) return [];
+	const first = facts.firsts[nth]!;
+	const fields = Array.from(shape, (path, at): FactField => ({
+		path: facts.pool.at(path),
+		value: facts.pool.at(facts.values[first + at]!),
+		type: facts.types[first + at]!
+	}));
+	const { fieldRemarks } = facts;
+	for (let at = firstOf(fieldRemarks, 3, nth); fieldRemarks[at] === nth; at += 3)
+		fields[fieldRemarks[at + 1]!]!.remark = facts.pool.at(fieldRemarks[at + 2]!);
+	return fields;
+}

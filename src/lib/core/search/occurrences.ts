@@ -1,0 +1,114 @@
+// Where each text stands: the records that have it as id, value or remark, and the lines of scripts.
+import { type Facts } from '../facts';
+import type { Links } from '../links';
+import type { LayerFile, Stack, Table } from '../stack';
+
+/** What a text is where it stands. */
+export const ID = 0;
+export const VALUE = 1;
+export const REMARK = 2;
+export const LINE = 3;
+
+/** Languages that are told apart, with 0 for none. */
+const MOST_LANGUAGES = 16;
+
+/** Line `number` of a file that is no data, or a script. */
+export interface Line {
+	layer: string;
+	file: LayerFile;
+	number: number;
+	text: number;
+}
+
+/** Of each text its places, as numbers: `place * 64 + language * 4 + what`; of lines the place is the line's number. */
+export interface Occurrences {
+	firsts: Int32Array;
+	marks: Int32Array;
+	lines: Line[];
+	/** Language codes; the first is none. */
+	languages: string[];
+}
+
+function* cellsOf(
+	table: Table,
+	start: number,
+	languages: string[]
+): Generator<[facts: Facts, nth: number, code: number]> {
+	const { firsts, file, nth, count } = table.rows;
+	const files = table.files.map(({ facts, language }) => ({
+		facts,
+		language: language === undefined ? 0 : Math.max(0, languages.indexOf(language))
+	}));
+	for (let row = 0; row < count; row++) {
+		let seen = 0;
+		for (let at = firsts[row + 1]! - 1; at >= firsts[row]!; at--) {
+			const { facts, language } = files[file[at]!]!;
+			if ((seen & (1 << language)) !== 0) continue;
+			seen |= 1 << language;
+			yield [facts, nth[at]!, (start + row) * 64 + language * 4];
+			if (language === 0) break;
+		}
+	}
+}
+
+/** Every text with its places, one after another. */
+function each(
+	stack: Stack,
+	links: Links,
+	languages: string[],
+	lines: readonly Line[],
+	take: (text: number, mark: number) => void
+): void {
+	for (const table of stack.tables.values()) {
+		const start = links.starts.get(table.kind)!;
+		for (let row = 0; row < table.count; row++) take(table.rows.ids[row]!, (start + row) * 64 + ID);
+		const key = table.guide.key === undefined ? -1 : stack.pool.find(table.guide.key);
+		for (const [facts, nth, code] of cellsOf(table, start, languages)) {
+			const from = facts.firsts[nth]!;
+			const to = facts.firsts[nth + 1]!;
+			const shape = facts.shapes[facts.shape[nth]!];
+			for (let cell = from; cell < to; cell++)
+				if (facts.values[cell] !== 0 && shape![cell - from] !== key) take(facts.values[cell]!, code + VALUE);
+		}
+		table.files.forEach(({ facts }, number) => {
+			const rows = table.rows.rowsOf[number]!;
+			for (let at = 0; at < facts.remarks.length; at += 2)
+				if (rows[facts.remarks[at]!]! >= 0)
+					take(facts.remarks[at + 1]!, (start + rows[facts.remarks[at]!]!) * 64 + REMARK);
+			for (let at = 0; at < facts.fieldRemarks.length; at += 3)
+				if (rows[facts.fieldRemarks[at]!]! >= 0)
+					take(facts.fieldRemarks[at + 2]!, (start + rows[facts.fieldRemarks[at]!]!) * 64 + REMARK);
+		});
+	}
+	lines.forEach(({ text }, at) => take(text, at * 64 + LINE));
+}
+
+function linesOf(stack: Stack): Line[] {
+	const hidden = new Map<string, string>();
+	for (const layer of stack.layers) for (const path of layer.files.keys()) hidden.set(path, layer.id);
+	const lines: Line[] = [];
+	for (const layer of stack.layers)
+		for (const file of layer.files.values()) {
+			const prose = file.facts?.prose;
+			if (!prose || prose.length === 0 || hidden.get(file.path) !== layer.id) continue;
+			for (let at = 0; at < prose.length; at += 2)
+				lines.push({ layer: layer.id, file, number: prose[at]!, text: prose[at + 1]! });
+		}
+	return lines;
+}
+
+/** Finds the places of all texts. A generator, so that whoever runs it can do other things in between. */
+export function* buildOccurrences(stack: Stack, links: Links): Generator<void, Occurrences> {
+	const languages = ['', ...Object.keys(stack.guide.words?.languages ?? {})].slice(0, MOST_LANGUAGES);
+	const lines = linesOf(stack);
+	const firsts = new Int32Array(stack.pool.size + 1);
+	yield;
+	each(stack, links, languages, lines, (text) => firsts[text + 1]!++);
+	yield;
+	for (let at = 0; at < stack.pool.size; at++) firsts[at + 1]! += firsts[at]!;
+	const next = firsts.slice();
+	const marks = new Int32Array(firsts.at(-1)!);
+	yield;
+	each(stack, links, languages, lines, (text, mark) => (marks[next[text]!++] = mark));
+	return { firsts, marks, lines, languages };
+}

@@ -1,0 +1,149 @@
+import { fieldsAt, remarkAt, valueAt, type FactField } from '../facts';
+import type { Document, RecordNode } from '../formats';
+import type { Layer } from './stack';
+import type { LayerFile } from './files';
+import type { Table, TableFile } from './table';
+
+/** A record as one file of one layer has it. */
+export interface Presence {
+	layer: Layer;
+	path: string;
+	file: LayerFile;
+	/** Its number among the records of the file, from 0. */
+	nth: number;
+	/** Language of the file, where the kind has languages. */
+	language?: string | undefined;
+	/** Line of the record, from 1. */
+	readonly line: number;
+	/** Whether the id is written in the file. */
+	readonly written: boolean;
+	readonly remark: string | undefined;
+	readonly fields: FactField[];
+	/** The document and the record in it, opened when first asked for. */
+	readonly doc: Document;
+	readonly record: RecordNode;
+}
+
+/** A value that the game will really see. */
+export interface EffectiveValue {
+	value: string;
+	presence: Presence;
+	/** The values below it in the stack, nearest first. */
+	overrode: { layer: Layer; value: string }[];
+	remark?: string;
+}
+
+/** A record after all layers are merged. */
+export interface EffectiveRecord {
+	kind: string;
+	id: string;
+	table: Table;
+	row: number;
+	/** Every file that has it, in load order; the last one counts. */
+	readonly presences: Presence[];
+	readonly values: ReadonlyMap<string, EffectiveValue>;
+	/** One of the values, without making all of them. */
+	value(field: string): string | undefined;
+}
+
+class Standing implements Presence {
+	private opened: Document | undefined;
+	constructor(
+		private readonly from: TableFile,
+		readonly nth: number
+	) {}
+	get layer() {
+		return this.from.layer;
+	}
+	get path() {
+		return this.from.file.path;
+	}
+	get file() {
+		return this.from.file;
+	}
+	get language() {
+		return this.from.language;
+	}
+	get line() {
+		return this.from.facts.lines[this.nth]!;
+	}
+	get written() {
+		return this.from.facts.written[this.nth] === 1;
+	}
+	get remark() {
+		return remarkAt(this.from.facts, this.nth);
+	}
+	get fields() {
+		return fieldsAt(this.from.facts, this.nth);
+	}
+	get doc() {
+		return (this.opened ??= this.from.file.doc!);
+	}
+	get record() {
+		return this.doc.records[this.nth]!;
+	}
+}
+
+/** The field a value is kept under: the language for texts, else the field's own path. */
+const slotOf = (presence: Presence, path: string) => presence.language ?? path;
+
+function merge(below: Map<string, EffectiveValue>, presence: Presence): Map<string, EffectiveValue> {
+	const values = presence.language ? below : new Map<string, EffectiveValue>();
+	for (const field of presence.fields) {
+		const slot = slotOf(presence, field.path);
+		const under = below.get(slot);
+		const remark = field.remark ?? under?.remark;
+		values.set(slot, {
+			value: field.value,
+			presence,
+			overrode: under ? [{ layer: under.presence.layer, value: under.value }, ...under.overrode] : [],
+			...(remark ? { remark } : {})
+		});
+	}
+	return values;
+}
+
+/** A record that is a row of its table until somebody asks for more. */
+export class Row implements EffectiveRecord {
+	private known: { presences?: Presence[]; values?: Map<string, EffectiveValue> } = {};
+	constructor(
+		readonly table: Table,
+		readonly row: number
+	) {}
+	get kind() {
+		return this.table.kind;
+	}
+	get id() {
+		return this.table.pool.at(this.table.rows.ids[this.row]!);
+	}
+	get presences() {
+		return (this.known.presences ??= this.stand());
+	}
+	private stand(): Presence[] {
+		const { firsts, file, nth } = this.table.rows;
+		const list: Presence[] = [];
+		for (let at = firsts[this.row]!; at < firsts[this.row + 1]!; at++)
+			list.push(new Standing(this.table.files[file[at]!]!, nth[at]!));
+		return list;
+	}
+	/**
+	 * A record of a later layer replaces the whole record below it; texts merge language by language.
+	 */
+	get values() {
+		return (this.known.values ??= this.presences.reduce(
+			(below, presence) => merge(below, presence),
+			new Map<string, EffectiveValue>()
+		));
+	}
+	value(field: string) {
+		const { firsts, file, nth } = this.table.rows;
+		for (let at = firsts[this.row + 1]! - 1; at >= firsts[this.row]!; at--) {
+			const { facts, language } = this.table.files[file[at]!]!;
+			if (language === undefined) return valueAt(facts, nth[at]!, field);
+			const last = facts.firsts[nth[at]! + 1]! - 1;
+			if (language === field && last >= facts.firsts[nth[at]!]!)
+				return this.table.pool.at(facts.values[last]!);
+		}
+		return undefined;
+	}
+}
