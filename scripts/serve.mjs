@@ -25,7 +25,8 @@ const alive = (pid) => {
  * @param {{ url: string, home: string, port: number, demo: boolean, roots?: string }} settings
  */
 export function startApp({ url, home, port, demo, roots }) {
-	return spawn(process.execPath, [join(root, 'build/app/index.js')], {
+	// After a big game is loaded, what the loading left behind is given back at once.
+	return spawn(process.execPath, ['--expose-gc', join(root, 'build/app/index.js')], {
 		cwd: root,
 		stdio: ['ignore', 'inherit', 'inherit'],
 		detached: true,
@@ -40,7 +41,10 @@ export function startApp({ url, home, port, demo, roots }) {
 			PORT: String(port),
 			ORIGIN: `http://127.0.0.1:${port}`,
 			BODY_SIZE_LIMIT: 'Infinity',
-			SHUTDOWN_TIMEOUT: '1'
+			SHUTDOWN_TIMEOUT: '1',
+			// Large pieces of memory go back to the system as soon as they are free.
+			MALLOC_ARENA_MAX: '2',
+			MALLOC_MMAP_THRESHOLD_: '262144'
 		}
 	});
 }

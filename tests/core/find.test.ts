@@ -100,6 +100,8 @@ describe('numbers', () => {
 		key: 'id',
 		named: true,
 		limit: null,
+		total: 3,
+		matching: null,
 		columns: [{ path: 'load', title: 'Load', unit: null, numeric: true, reference: false }],
 		rows: [
 			['b', '9'],

@@ -6,7 +6,8 @@ import { basename, join } from 'node:path';
 import { EMPTY_GUIDE, GuideFault, parseGuide, type Guide } from '$core/guide';
 import { howFor } from '$core/stack';
 import { openSource, SourceFault, type Source, type SourceFile } from '../files';
-import { knownKeys } from './db/blobs';
+import { cacheBlob, isCached, isEmpty } from './cache';
+import { knownBlobs } from './db/blobs';
 import { copyNew, type Cell } from './db/copy';
 import {
 	clearDone,
@@ -88,64 +89,53 @@ function* batchesOf(source: Source, done: ReadonlyMap<string, ReadFile>): Genera
 	if (batch.length > 0) yield batch;
 }
 
-/** The facts of those files that nobody read before, by key; null for no text. */
-async function newFacts(
-	files: SourceFile[],
-	guide: Guide
-): Promise<Map<SourceFile, { key: string; packed: Uint8Array | null | undefined }>> {
-	const keyed = files.map((file) => {
-		const how = howFor(file.path, { guide });
-		return { file, how, key: factsKey(file.sha256, file.path, how) };
-	});
-	const known = await knownKeys(
-		db(),
-		'facts',
-		keyed.map(({ key }) => key)
-	);
-	const open = keyed.filter(({ file, key }) => file.bytes && !known.has(key));
+/** Makes sure that what each file says is kept, and tells which are texts. */
+async function readFacts(files: SourceFile[], guide: Guide): Promise<Set<SourceFile>> {
+	const keyed = files
+		.filter((file) => file.bytes !== null)
+		.map((file) => {
+			const how = howFor(file.path, { guide });
+			return { file, how, key: factsKey(file.sha256, file.path, how) };
+		});
+	const open = keyed.filter(({ key }) => !isCached(key));
 	const packed =
 		open.length === 0
 			? []
 			: await readInWorker(open.map(({ file, how }) => ({ path: file.path, bytes: file.bytes!, how })));
-	const found = new Map(open.map(({ file }, at) => [file, packed[at]!] as const));
-	return new Map(
-		keyed.map(({ file, key }) => [
-			file,
-			{ key, packed: known.has(key) ? undefined : (found.get(file) ?? null) }
-		])
-	);
+	open.forEach(({ key }, at) => cacheBlob(key, packed[at] ?? new Uint8Array(0)));
+	return new Set(keyed.filter(({ key }) => !isEmpty(key)).map(({ file }) => file));
 }
 
+/** Reads some files of a source; `keep` writes down that they are done, with the bytes that are new. */
 async function readBatch(
 	source: Source,
 	entries: Source['entries'],
 	role: WishedLayer['role'],
 	guide: Guide,
-	keep: (files: ReadFile[], blobs: Cell[][], facts: Cell[][]) => Promise<void>
+	keep: (files: ReadFile[], blobs: Cell[][]) => Promise<void>
 ): Promise<ReadFile[]> {
 	const files: SourceFile[] = [];
 	for (const entry of entries) files.push(await source.read(entry));
-	const facts = await newFacts(files, guide);
+	const texts = await readFacts(files, guide);
 	const read = files.map((file): ReadFile => {
-		const isText = facts.get(file)!.packed !== null;
-		const kept = file.bytes !== null && (role === 'mine' || isText || file.size <= KEPT);
+		const kept = file.bytes !== null && (role === 'mine' || texts.has(file) || file.size <= KEPT);
 		return { path: file.path, sha256: file.sha256, size: file.size, kept };
 	});
-	const there = await knownKeys(
+	const there = await knownBlobs(
 		db(),
-		'blobs',
 		read.map((file) => file.sha256)
 	);
 	const blobs = new Map<string, Cell[]>();
 	files.forEach((file, at) => {
-		if (!read[at]!.kept || there.has(file.sha256)) return;
+		if (!read[at]!.kept) return;
+		if (!isCached(file.sha256)) cacheBlob(file.sha256, file.bytes!);
+		if (there.has(file.sha256)) return;
 		const size = Buffer.alloc(8);
 		size.writeBigInt64BE(BigInt(file.size));
 		blobs.set(file.sha256, [file.sha256, size, file.bytes!]);
 	});
-	const packed = new Map<string, Cell[]>();
-	for (const { key, packed: bytes } of facts.values()) if (bytes) packed.set(key, [key, bytes]);
-	await keep(read, [...blobs.values()], [...packed.values()]);
+	// What is known already costs no more than a look: only what is new is worth writing down.
+	if (blobs.size > 0) await keep(read, [...blobs.values()]);
 	return read;
 }
 
@@ -168,10 +158,11 @@ async function readLayer(
 	const batches = batchesOf(source, before);
 	const lane = async () => {
 		for (const batch of batches) {
-			const read = await readBatch(source, batch, role, guide, (done, blobs, facts) =>
+			const read = await readBatch(source, batch, role, guide, (done, blobs) =>
 				transaction(async (client) => {
-					if (blobs.length > 0) await copyNew(client, 'blobs', ['sha256', 'size', 'bytes'], blobs);
-					if (facts.length > 0) await copyNew(client, 'facts', ['key', 'bytes'], facts);
+					// The last transaction, which puts all of it in place, is synced, and all before it with it.
+					await client.query('set local synchronous_commit = off');
+					await copyNew(client, 'blobs', ['sha256', 'size', 'bytes'], blobs);
 					if (job) await markDone(client, job.id, job.layer, done);
 				})
 			);

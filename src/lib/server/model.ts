@@ -1,13 +1,23 @@
 // A project in memory: the tables, links, snags and index of one version. A cache: it can always be made again.
 import { performance } from 'node:perf_hooks';
-import { createPool, settleFacts, unpackFacts, FactsFault, type LocalFacts, type Pool } from '$core/facts';
+import { createPool, settleFacts, unpackFacts, type LocalFacts, type Pool } from '$core/facts';
 import type { TextFile } from '$core/text';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
-import { buildStack, fileOf, guideWith, howFor, type Layer, type LayerFile, type Stack } from '$core/stack';
+import {
+	buildStack,
+	fileOf,
+	guideWith,
+	howFor,
+	type How,
+	type Layer,
+	type LayerFile,
+	type Stack
+} from '$core/stack';
 import { buildLinks, type Links } from '$core/links';
 import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
 import { buildIndexSteps, type SearchIndex } from '$core/search';
-import { keepFacts, readBlobs, readPackedFacts } from './db/blobs';
+import { cacheBlob, cachedBlob, isCached } from './cache';
+import { readBlobs } from './db/blobs';
 import { readLayers, readProject, type LayerRow, type ProjectRow } from './db/projects';
 import { db, type Queries } from './db/pool';
 import { factsKey, readInWorker } from './readers';
@@ -65,13 +75,28 @@ async function inSteps<T>(steps: Generator<void, T>): Promise<T> {
 	}
 }
 
-function unpacked(bytes: Uint8Array): LocalFacts | null {
-	try {
-		return unpackFacts(bytes);
-	} catch (fault) {
-		if (fault instanceof FactsFault) return null;
-		throw fault;
-	}
+const unpacked = (bytes: Uint8Array): LocalFacts | null => (bytes.length === 0 ? null : unpackFacts(bytes));
+
+/** Files that one task of a worker thread reads. */
+const A_TASK = 32;
+/** What stands in the cache for a file that is no text. */
+const NO_TEXT = new Uint8Array(0);
+
+/** Reads those files of which no facts are kept. */
+export async function readMissing(
+	files: readonly { path: string; sha256: string; how: How; key: string }[]
+): Promise<void> {
+	const tasks = Array.from({ length: Math.ceil(files.length / A_TASK) }, (_, nth) =>
+		files.slice(nth * A_TASK, (nth + 1) * A_TASK)
+	);
+	await Promise.all(
+		tasks.map(async (task) => {
+			const read = await readInWorker(
+				task.map(({ path, sha256, how }) => ({ path, bytes: cachedBlob(sha256), how }))
+			);
+			task.forEach(({ key }, at) => cacheBlob(key, read[at] ?? NO_TEXT));
+		})
+	);
 }
 
 /** Files of which bytes and facts are fetched at a time. */
@@ -101,25 +126,17 @@ async function loadRow(
 	});
 	for (let at = 0; at < open.length; at += AT_ONCE) {
 		const part = open.slice(at, at + AT_ONCE);
-		const blobs = await readBlobs(q, [...new Set(part.map((file) => file.sha256))]);
-		const packed = await readPackedFacts(
-			q,
-			part.map((file) => file.key)
-		);
-		const unread = part.filter(({ key, sha256 }) => !packed.has(key) && blobs.has(sha256));
-		if (unread.length > 0) {
-			const read = await readInWorker(
-				unread.map(({ path, sha256, how }) => ({ path, bytes: blobs.get(sha256)!, how }))
+		const missing = part.filter(({ sha256 }) => !isCached(sha256));
+		const blobs = await readBlobs(q, [...new Set(missing.map((file) => file.sha256))]);
+		for (const [sha256, bytes] of blobs) cacheBlob(sha256, bytes);
+		const there = part.filter(({ sha256 }) => isCached(sha256));
+		await readMissing(there.filter(({ key }) => !isCached(key)));
+		for (const { path, size, sha256, how, key } of there) {
+			const local = unpacked(cachedBlob(key));
+			files.set(
+				path,
+				fileOf(path, size, () => cachedBlob(sha256), how, local && settleFacts(local, old.pool))
 			);
-			const fresh = new Map(unread.flatMap(({ key }, nth) => (read[nth] ? [[key, read[nth]] as const] : [])));
-			for (const [key, bytes] of fresh) packed.set(key, bytes);
-			await keepFacts(db(), fresh);
-		}
-		for (const { path, sha256, how, key } of part) {
-			const bytes = blobs.get(sha256);
-			if (!bytes) continue;
-			const local = packed.has(key) ? unpacked(packed.get(key)!) : null;
-			files.set(path, fileOf(path, bytes, how, local && settleFacts(local, old.pool)));
 			await breathe();
 		}
 	}
@@ -128,6 +145,9 @@ async function loadRow(
 	const sorted = new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
 	return { id: row.id, role: row.role, title: row.title, files: sorted };
 }
+
+/** Records from which on a first loading leaves much behind. */
+const MANY = 50_000;
 
 /** Texts that a pool may hold for each that is in use: a pool only grows, and is made anew when most of it is old. */
 const SLACK = 1_000_000;
@@ -166,9 +186,10 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 		snags,
 		counts: countSnags(snags),
 		index: () =>
-			(index ??= inSteps(buildIndexSteps(stack, links, old.index ?? undefined)).then(
-				(built) => (old.index = built)
-			))
+			(index ??= inSteps(buildIndexSteps(stack, links, old.index ?? undefined)).then((built) => {
+				if (old.index === null && links.places > MANY) globalThis.gc?.();
+				return (old.index = built);
+			}))
 	};
 }
 

@@ -11,10 +11,11 @@ export interface FactField {
 
 export const recordCount = (facts: Facts | null) => facts?.count ?? 0;
 
-/** Where each path stands in a shape; the later one where a path is there twice. */
+/** The later one counts where a path is there twice. */
 const places = new WeakMap<Int32Array, Map<number, number>>();
 
-function placesOf(shape: Int32Array): Map<number, number> {
+/** Where each path stands in a shape, by the number of its text. */
+export function placesOf(shape: Int32Array): Map<number, number> {
 	let known = places.get(shape);
 	if (!known) {
 		known = new Map();

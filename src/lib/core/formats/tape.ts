@@ -63,8 +63,12 @@ class Writer implements TapeWriter {
 	constructor(readonly text: string) {
 		this.nodes = new Int32Array(Math.max(64, (text.length >> 6) * WIDTH));
 	}
+	private shown: Int32Array | null = null;
 	get remarks() {
-		return this.said.subarray(0, this.saidCount);
+		// Asked for in loops: one view serves as long as nothing is added.
+		if (this.shown?.length !== this.saidCount || this.shown.buffer !== this.said.buffer)
+			this.shown = this.said.subarray(0, this.saidCount);
+		return this.shown;
 	}
 	kind(node: number) {
 		return this.nodes[node * WIDTH]!;
@@ -150,11 +154,12 @@ export const startOf = (tape: Tape, node: number): number =>
 
 /** The number of the remark that ends last before an offset, times two; -2 for none. */
 function remarkBefore(tape: Tape, at: number): number {
+	const { remarks } = tape;
 	let low = 0;
-	let high = tape.remarks.length / 2;
+	let high = remarks.length / 2;
 	while (low < high) {
 		const middle = (low + high) >> 1;
-		if (tape.remarks[middle * 2 + 1]! <= at) low = middle + 1;
+		if (remarks[middle * 2 + 1]! <= at) low = middle + 1;
 		else high = middle;
 	}
 	return low * 2 - 2;

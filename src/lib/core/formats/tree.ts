@@ -191,7 +191,7 @@ function mayBeNamed({ tape, text }: Document, node: number, name: string): boole
 	return (
 		(!letter && quote === 0) ||
 		length === name.length ||
-		(length > name.length && quote > 0 && text.indexOf('\\', from) < tape.keyTo(node))
+		(length > name.length && quote > 0 && text.slice(from, tape.keyTo(node)).includes('\\'))
 	);
 }
 

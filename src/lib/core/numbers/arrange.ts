@@ -5,7 +5,7 @@ const COMPARE = /^([^<>=\s]+)\s*(<=|>=|<|>|=)\s*(-?\d+(?:\.\d+)?)$/;
 type Test = (row: TableRow) => boolean;
 
 /** A word of a filter: `speed>20` compares a column, anything else must stand somewhere in the row. */
-function testOf(table: TableView, word: string): Test {
+function testOf(table: Pick<TableView, 'columns'>, word: string): Test {
 	const match = COMPARE.exec(word);
 	const wanted = match?.[1]?.toLowerCase();
 	const column = table.columns.findIndex(
@@ -32,7 +32,7 @@ function testOf(table: TableView, word: string): Test {
  * downwards with `-` before it, `name` and `id` too; numbers by value and behind them what is no number.
  */
 export function arrange(
-	table: TableView,
+	table: Pick<TableView, 'columns' | 'rows'>,
 	{ filter, sort, only }: { filter: string; sort: string; only: boolean }
 ): TableRow[] {
 	const tests = filter

@@ -77,6 +77,30 @@ function byLengthOf(words: string[]): Lexicon['byLength'] {
 	);
 }
 
+/** Pairs of numbers in pieces: a list that grows by doubling would leave as much behind as it holds. */
+function createPairs() {
+	const PIECE = 1 << 18;
+	const pieces: Int32Array[] = [];
+	let used = PIECE;
+	return {
+		push(a: number, b: number) {
+			if (used === PIECE) {
+				pieces.push(new Int32Array(PIECE));
+				used = 0;
+			}
+			const piece = pieces.at(-1)!;
+			piece[used++] = a;
+			piece[used++] = b;
+		},
+		each(take: (a: number, b: number) => void) {
+			pieces.forEach((piece, nth) => {
+				const end = nth === pieces.length - 1 ? used : PIECE;
+				for (let at = 0; at < end; at += 2) take(piece[at]!, piece[at + 1]!);
+			});
+		}
+	};
+}
+
 /** Texts between two breathers. */
 const STEP = 4000;
 
@@ -91,8 +115,7 @@ export function* buildLexicon(
 ): Generator<void, Lexicon> {
 	const upTo = pool.size;
 	const table = createWordTable();
-	let pairs = new Int32Array(1 << 16);
-	let used = 0;
+	const pairs = createPairs();
 	let text = from;
 	const take = (word: number) => {
 		// Texts come in ascending order: a word that is in one several times has it as its last already.
@@ -103,13 +126,7 @@ export function* buildLexicon(
 			lasts = wider;
 		}
 		lasts[word] = text;
-		if (used + 2 > pairs.length) {
-			const wider = new Int32Array(pairs.length * 2);
-			wider.set(pairs);
-			pairs = wider;
-		}
-		pairs[used++] = word;
-		pairs[used++] = text;
+		pairs.push(word, text);
 	};
 	let lasts = new Int32Array(0);
 	const numbers: number[] = [];
@@ -120,18 +137,19 @@ export function* buildLexicon(
 		table.each(pool.at(text), take);
 	}
 	yield;
-	const order = Array.from(table.words.keys()).sort((a, b) => (table.words[a]! < table.words[b]! ? -1 : 1));
-	const words = order.map((word) => table.words[word]!);
+	const seen = table.words();
+	const order = Array.from(seen.keys()).sort((a, b) => (seen[a]! < seen[b]! ? -1 : 1));
+	const words = order.map((word) => seen[word]!);
 	yield;
 	const place = new Int32Array(words.length);
 	order.forEach((word, at) => (place[word] = at));
 	const firsts = new Int32Array(words.length + 1);
-	for (let at = 0; at < used; at += 2) firsts[place[pairs[at]!]! + 1]!++;
+	pairs.each((word) => firsts[place[word]! + 1]!++);
 	for (let at = 0; at < words.length; at++) firsts[at + 1]! += firsts[at]!;
 	yield;
 	const next = firsts.slice();
-	const texts = new Int32Array(used / 2);
-	for (let at = 0; at < used; at += 2) texts[next[place[pairs[at]!]!]!++] = pairs[at + 1]!;
+	const texts = new Int32Array(firsts.at(-1)!);
+	pairs.each((word, text) => (texts[next[place[word]!]!++] = text));
 	yield;
 	numbers.sort((a, b) => pool.number(a) - pool.number(b) || a - b);
 	return {

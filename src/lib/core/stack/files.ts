@@ -75,11 +75,11 @@ const MOST_OPEN = 24 * 2 ** 20;
 const opened = new Map<LayerFile, [TextFile, Document | null]>();
 let held = 0;
 
-function openFile(file: LayerFile, bytes: Uint8Array, how: How): [TextFile, Document | null] {
+function openFile(file: LayerFile, bytes: () => Uint8Array, how: How): [TextFile, Document | null] {
 	let found = opened.get(file);
 	if (found) opened.delete(file);
 	else {
-		found = openText(file.path, bytes, how);
+		found = openText(file.path, bytes(), how);
 		held += found[0].text.length;
 	}
 	opened.set(file, found);
@@ -91,11 +91,17 @@ function openFile(file: LayerFile, bytes: Uint8Array, how: How): [TextFile, Docu
 	return found;
 }
 
-/** A file of which the bytes are there. `facts` null: it is no text. */
-export function fileOf(path: string, bytes: Uint8Array, how: How, facts: Facts | null): LayerFile {
+/** A file of which the bytes can be had when they are needed. `facts` null: it is no text. */
+export function fileOf(
+	path: string,
+	size: number,
+	bytes: () => Uint8Array,
+	how: How,
+	facts: Facts | null
+): LayerFile {
 	const file: LayerFile = {
 		path,
-		size: bytes.length,
+		size,
 		facts,
 		get text() {
 			return facts && openFile(file, bytes, how)[0];

@@ -44,7 +44,10 @@ export function loadLayer(
 		const known = reading.known?.(path, bytes, how);
 		const local = known === undefined ? readFacts(path, bytes, how) : known;
 		const facts: Facts | null = local && settleFacts(local, reading.pool);
-		loaded.set(path, fileOf(path, bytes, how, facts));
+		loaded.set(
+			path,
+			fileOf(path, bytes.length, () => bytes, how, facts)
+		);
 	}
 	return { ...layer, files: loaded };
 }

@@ -1,5 +1,5 @@
 // All records of a kind, in columns: nothing is kept for a record but where it stands; the values are the facts' own.
-import { valueIn, type Facts, type Pool } from '../facts';
+import { placesOf, type Facts, type Pool } from '../facts';
 import type { KindGuide } from '../guide';
 import { Row, type EffectiveRecord } from './record';
 import type { LayerFile } from './files';
@@ -112,11 +112,20 @@ function columnsOf(files: TableFile[], pool: Pool): string[] {
 function readColumn({ files, rows, pool }: Table, path: string): Int32Array {
 	const column = new Int32Array(rows.count).fill(-1);
 	const slot = pool.find(path);
+	// Most records of a file have the same shape: where the field stands in it is looked up once for all of them.
+	let shape: Int32Array | undefined;
+	let place: number | undefined;
 	for (let row = 0; row < rows.count; row++) {
 		for (let at = rows.firsts[row + 1]! - 1; at >= rows.firsts[row]!; at--) {
 			const { facts, language } = files[rows.file[at]!]!;
 			if (language === undefined) {
-				column[row] = valueIn(facts, rows.nth[at]!, slot);
+				const nth = rows.nth[at]!;
+				const own = facts.shapes[facts.shape[nth]!];
+				if (own !== shape) {
+					shape = own;
+					place = own && placesOf(own).get(slot);
+				}
+				if (place !== undefined) column[row] = facts.values[facts.firsts[nth]! + place]!;
 				break;
 			}
 			const last = facts.firsts[rows.nth[at]! + 1]! - 1;

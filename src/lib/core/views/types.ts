@@ -106,8 +106,12 @@ export interface TableView {
 	key: string;
 	named: boolean;
 	columns: Column[];
+	/** All of them, or where `matching` is a number the first of those that pass the filter, arranged. */
 	rows: TableRow[];
 	limit: number | null;
+	/** Rows of the whole table. */
+	total: number;
+	matching: number | null;
 }
 
 /** How far an import is. */

@@ -50,19 +50,26 @@ export async function copyRows(
 	await done;
 }
 
-/** The same by way of a table of its own, so that rows whose key is there already are passed over. */
+const TAKEN = '23505';
+
+/** The same in a transaction, passing over rows whose key another one put there at the same time. */
 export async function copyNew(
 	client: pg.ClientBase,
 	table: string,
 	columns: readonly string[],
-	rows: Iterable<readonly Cell[]>
+	rows: readonly (readonly Cell[])[]
 ): Promise<void> {
-	await client.query(`create temp table coming (like ${table}) on commit drop`);
-	await copyRows(client, 'coming', columns, rows);
-	await client.query(
-		`insert into ${table} (${columns.join(', ')}) select ${columns.join(', ')} from coming on conflict do nothing`
-	);
-	await client.query('drop table coming');
+	await client.query('savepoint copying');
+	try {
+		await copyRows(client, table, columns, rows);
+	} catch (fault) {
+		if ((fault as { code?: string }).code !== TAKEN) throw fault;
+		await client.query('rollback to savepoint copying');
+		await client.query(`create temp table coming (like ${table}) on commit drop`);
+		await copyRows(client, 'coming', columns, rows);
+		await client.query(`insert into ${table} select * from coming on conflict do nothing`);
+		await client.query('drop table coming');
+	}
 }
 
 /** Bytes before the first row: signature, flags, length of an extension (none is sent). */

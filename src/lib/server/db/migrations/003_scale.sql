@@ -1,10 +1,4 @@
--- What files say (core/facts), by digest, path and way of reading. Made again from the bytes whenever it is missing.
-create table facts (
-	key text primary key,
-	bytes bytea not null
-);
 -- Compressing costs more time than reading; most of it is read whole.
-alter table facts alter column bytes set storage external;
 alter table blobs alter column bytes set storage external;
 
 -- Other versions of a layer are kept beside the one in the stack.

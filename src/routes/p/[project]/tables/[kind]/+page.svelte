@@ -12,7 +12,8 @@
 	const sort = $derived(page.url.searchParams.get('sort') ?? '');
 	let timer: ReturnType<typeof setTimeout> | undefined;
 
-	const rows = $derived(arrange(table, { filter, sort, only }));
+	const rows = $derived(table.matching === null ? arrange(table, { filter, sort, only }) : table.rows);
+	const matching = $derived(table.matching ?? rows.length);
 
 	const address = (changes: Record<string, string | null>) => withParameters(page.url, changes);
 	const go = (changes: Record<string, string | null>) =>
@@ -58,15 +59,16 @@
 			/>only mine</label
 		>
 		<span class="text-steam" role="status"
-			>{rows.length === table.rows.length
-				? `${rows.length} rows`
-				: `${rows.length} of ${table.rows.length} rows`}{table.limit ? `, room for ${table.limit}` : ''}</span
+			>{matching === table.total ? `${matching} rows` : `${matching} of ${table.total} rows`}{rows.length <
+			matching
+				? `, the first ${rows.length} shown`
+				: ''}{table.limit ? `, room for ${table.limit}` : ''}</span
 		>
 	</div>
 	{#if rows.length === 0}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold">{table.rows.length === 0 ? 'This table is empty.' : 'No row is like this.'}</p>
-			{#if table.rows.length > 0}<p class="mt-3">
+			<p class="font-semibold">{table.total === 0 ? 'This table is empty.' : 'No row is like this.'}</p>
+			{#if table.total > 0}<p class="mt-3">
 					<a class="press" href={address({ filter: null, only: null })}>Show all rows</a>
 				</p>{/if}
 		</div>
