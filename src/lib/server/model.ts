@@ -15,6 +15,7 @@ import {
 } from '$core/stack';
 import { buildLinks, type Links } from '$core/links';
 import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
+import { spreadSteps } from '$core/numbers';
 import { buildIndexSteps, type SearchIndex } from '$core/search';
 import { cacheBlob, cachedBlob, isCached } from './cache';
 import { readBlobs } from './db/blobs';
@@ -146,6 +147,8 @@ async function loadRow(
 	return { id: row.id, role: row.role, title: row.title, files: sorted };
 }
 
+/** Records of a kind from which on its spreads are made before somebody asks. */
+const LARGE = 2000;
 /** Records from which on a first loading leaves much behind. */
 const MANY = 50_000;
 
@@ -188,6 +191,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 		index: () =>
 			(index ??= inSteps(buildIndexSteps(stack, links, old.index ?? undefined)).then((built) => {
 				if (old.index === null && links.places > MANY) globalThis.gc?.();
+				void inSteps(spreadSteps(stack, LARGE));
 				return (old.index = built);
 			}))
 	};

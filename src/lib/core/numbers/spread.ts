@@ -21,8 +21,14 @@ export function spreadOf(written: readonly string[]): Spread | null {
 
 /** The spread of numbers, in which NaN stands for filled values that are none; null as above. */
 export function spreadOfNumbers(filled: Float64Array): Spread | null {
-	const sorted = filled.filter(Number.isFinite).sort();
-	if (sorted.length < 2 || sorted.length < filled.length * 0.9) return null;
+	let finite = 0;
+	const sorted = new Float64Array(filled.length);
+	for (const value of filled) if (Number.isFinite(value)) sorted[finite++] = value;
+	return tellSpread(sorted.subarray(0, finite).sort(), filled.length);
+}
+
+function tellSpread(sorted: Float64Array, filled: number): Spread | null {
+	if (sorted.length < 2 || sorted.length < filled * 0.9) return null;
 	const values: number[] = [];
 	const below: number[] = [];
 	for (let at = 0; at < sorted.length; at++)

@@ -1,11 +1,10 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
 import { flagsOf, meaningOf, type FieldGuide } from '$core/guide';
 import { linksTo, placeOf } from '$core/links';
-import { spreadOfNumbers, type Spread } from '$core/numbers';
+import { columnSpread } from '$core/numbers';
 import { lineAt } from '$core/text';
 import {
 	baseValueOf,
-	derived,
 	displayName,
 	nameOf,
 	namesOf,
@@ -24,18 +23,6 @@ const named = (stack: Stack, record: EffectiveRecord): Named => ({
 	name: displayName(stack, record)
 });
 
-function spread(stack: Stack, kind: string, path: string): Spread | null {
-	const table = stack.tables.get(kind)!;
-	return derived(table, `spread ${path}`, () =>
-		spreadOfNumbers(
-			Float64Array.from(
-				table.column(path).filter((value) => value > 0),
-				(value) => table.pool.number(value)
-			)
-		)
-	);
-}
-
 function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow {
 	const value = record.values.get(path);
 	const written = value?.value ?? '';
@@ -46,7 +33,7 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		.map((kind) => stack.tables.get(kind)?.byId.get(written))
 		.find((found) => found !== undefined);
 	const scaled = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
-	const among = scaled ? spread(stack, record.kind, path) : null;
+	const among = scaled ? columnSpread(record.table, path) : null;
 	return {
 		path,
 		title: guide?.title ?? path,
