@@ -3,6 +3,8 @@ import { migrate } from '$lib/server/db/migrate';
 import { db } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
 import { startJobs, stopJobs } from '$lib/server/jobs';
+import { afterStep, startLinks, stopLinks } from '$lib/server/linked';
+import { onStep } from '$lib/server/plans';
 import { NotThere } from '$lib/server/model';
 import { stopReaders } from '$lib/server/readers';
 import { seedDemo } from '$lib/server/seed';
@@ -15,10 +17,17 @@ export const init: ServerInit = async () => {
 	await startJobs();
 	if (process.env.KETTLE_DEMO) await seedDemo();
 	startWorker();
+	onStep((slug) => void afterStep(slug));
+	await startLinks();
 	process.once('sveltekit:shutdown' as 'exit', () => {
-		void Promise.allSettled([stopWorker(), stopJobs(), stopEvents(), stopReaders(), db().end()]).then(() =>
-			process.exit(0)
-		);
+		void Promise.allSettled([
+			stopLinks(),
+			stopWorker(),
+			stopJobs(),
+			stopEvents(),
+			stopReaders(),
+			db().end()
+		]).then(() => process.exit(0));
 	});
 };
 

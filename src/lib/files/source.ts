@@ -12,7 +12,9 @@ export const LIMITS = {
 	/** Files above it are listed by digest and size, but never opened as tables. */
 	opened: 64 * 2 ** 20,
 	/** All files of a source together, unpacked. */
-	total: 4 * 2 ** 30
+	total: 4 * 2 ** 30,
+	/** Archives within archives that are looked into; deeper ones are files like any other. */
+	levels: 3
 };
 
 /** A source that cannot be taken at all. The message says what, where, and the way out. */
@@ -90,10 +92,9 @@ export async function openFolder(folder: string, limits = LIMITS): Promise<Sourc
 		throw new SourceFault(`There is no folder ${folder}.`);
 	const entries: SourceEntry[] = [];
 	for await (const entry of walk(root, '')) entries.push(entry);
-	const bytes = checkEntries(entries, limits);
-	return {
+	const plain: Source = {
 		entries,
-		bytes,
+		bytes: checkEntries(entries, limits),
 		async read(entry) {
 			const full = join(root, entry.path);
 			if (entry.size > limits.opened) return { ...entry, sha256: await digestOfFile(full), bytes: null };
@@ -102,6 +103,58 @@ export async function openFolder(folder: string, limits = LIMITS): Promise<Sourc
 		},
 		close: () => undefined
 	};
+	return withArchives(plain, limits, limits.levels, (entry) => openFile(join(root, entry.path)));
+}
+
+const isArchive = (path: string) => /\.zip$/i.test(path);
+
+/** The archive inside an entry; null where it cannot be opened, and the entry is a file like any other. */
+type OpenInner = (entry: SourceEntry) => Promise<yauzl.ZipFile | null>;
+
+/** The source with the files of its archives in place of the archives: `pack.zip/data/a.tsv`. */
+async function withArchives(
+	outer: Source,
+	limits: typeof LIMITS,
+	levels: number,
+	openInner: OpenInner
+): Promise<Source> {
+	if (levels === 0 || !outer.entries.some(({ path }) => isArchive(path))) return outer;
+	const entries: SourceEntry[] = [];
+	const from = new Map<string, { source: Source; entry: SourceEntry }>();
+	const inner: Source[] = [];
+	const close = () => {
+		for (const source of inner) source.close();
+		outer.close();
+	};
+	try {
+		for (const entry of outer.entries) {
+			const zip = isArchive(entry.path) ? await openInner(entry).catch(() => null) : null;
+			const source = zip && (await zipSource(zip, limits, levels - 1, false).catch(() => null));
+			if (!source) {
+				entries.push(entry);
+				from.set(entry.path, { source: outer, entry });
+				continue;
+			}
+			inner.push(source);
+			for (const found of source.entries) {
+				const path = `${entry.path}/${found.path}`;
+				entries.push({ path, size: found.size });
+				from.set(path, { source, entry: found });
+			}
+		}
+		return {
+			entries,
+			bytes: checkEntries(entries, limits),
+			async read({ path }) {
+				const { source, entry } = from.get(path)!;
+				return { ...(await source.read(entry)), path };
+			},
+			close
+		};
+	} catch (fault) {
+		close();
+		throw fault;
+	}
 }
 
 function zipEntries(zip: yauzl.ZipFile): Promise<yauzl.Entry[]> {
@@ -153,26 +206,42 @@ function inflate(zip: yauzl.ZipFile, entry: yauzl.Entry, most: number): Promise<
 	});
 }
 
-/** A ZIP file. A folder around everything is taken off. @throws SourceFault */
-export async function openZip(file: string, limits = LIMITS): Promise<Source> {
-	const zip = await new Promise<yauzl.ZipFile>((resolve, reject) =>
-		yauzl.open(file, { lazyEntries: true, autoClose: false }, (error, opened) =>
+const ZIP_OPTIONS = { lazyEntries: true, autoClose: false };
+
+const openFile = (file: string) =>
+	new Promise<yauzl.ZipFile>((resolve, reject) =>
+		yauzl.open(file, ZIP_OPTIONS, (error, opened) => (error ? reject(zipFault(error)) : resolve(opened)))
+	);
+
+const openBytes = (bytes: Buffer) =>
+	new Promise<yauzl.ZipFile>((resolve, reject) =>
+		yauzl.fromBuffer(bytes, ZIP_OPTIONS, (error, opened) =>
 			error ? reject(zipFault(error)) : resolve(opened)
 		)
 	);
+
+/** A ZIP file. A folder around everything is taken off. @throws SourceFault */
+export const openZip = async (file: string, limits = LIMITS): Promise<Source> =>
+	zipSource(await openFile(file), limits, limits.levels, true);
+
+async function zipSource(
+	zip: yauzl.ZipFile,
+	limits: typeof LIMITS,
+	levels: number,
+	strip: boolean
+): Promise<Source> {
 	try {
 		const found = await zipEntries(zip).catch((error) => {
 			throw zipFault(error);
 		});
-		const prefix = commonFolder(found.map((entry) => entry.fileName));
+		const prefix = strip ? commonFolder(found.map((entry) => entry.fileName)) : '';
 		const byPath = new Map(found.map((entry) => [entry.fileName.slice(prefix.length), entry]));
 		const entries = [...byPath]
 			.map(([path, entry]) => ({ path, size: entry.uncompressedSize }))
 			.sort((a, b) => (a.path < b.path ? -1 : 1));
-		const bytes = checkEntries(entries, limits);
-		return {
+		const plain: Source = {
 			entries,
-			bytes,
+			bytes: checkEntries(entries, limits),
 			async read(entry) {
 				const content = await inflate(zip, byPath.get(entry.path)!, Math.min(entry.size, limits.total)).catch(
 					() => {
@@ -191,6 +260,10 @@ export async function openZip(file: string, limits = LIMITS): Promise<Source> {
 			},
 			close: () => zip.close()
 		};
+		return await withArchives(plain, limits, levels, async (entry) => {
+			const { bytes } = entry.size > limits.opened ? { bytes: null } : await plain.read(entry);
+			return bytes && openBytes(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+		});
 	} catch (error) {
 		zip.close();
 		throw error;

@@ -24,6 +24,15 @@ export async function stopEvents(): Promise<void> {
 	client = null;
 }
 
+/** Tells open pages of this process that something beside the project changed: its linked folder. */
+export const tellOutside = (slug: string): boolean => emitter.emit(`${slug} outside`);
+
+/** Calls back whenever the linked folder of a project changed, until the returned function is called. */
+export function onOutside(slug: string, callback: () => void): () => void {
+	emitter.on(`${slug} outside`, callback);
+	return () => emitter.off(`${slug} outside`, callback);
+}
+
 /** Calls back whenever the project changes, until the returned function is called. */
 export function onChange(slug: string, callback: () => void): () => void {
 	emitter.on(slug, callback);

@@ -21,13 +21,13 @@ import {
 	type ReadFile,
 	type WishedLayer
 } from './db/imports';
+import { putNote } from './db/notes';
 import {
 	bumpProject,
 	insertLayer,
 	insertProject,
 	listProjects,
 	nextPosition,
-	standFor,
 	type Launcher,
 	type Try
 } from './db/projects';
@@ -252,9 +252,10 @@ export async function bringIn(
 					launcher: options.launcher ?? null,
 					tries: options.tries ?? null
 				});
+				for (const note of guide.notes) await putNote(client, slug, note);
 			}
 			for (const [at, layer] of wish.layers.entries()) {
-				const id = await insertLayer(client, slug, {
+				await insertLayer(client, slug, {
 					role: layer.role,
 					title: layer.title,
 					source: layer.source,
@@ -262,7 +263,6 @@ export async function bringIn(
 					besideOf: layer.standsFor ?? null,
 					position: layer.role === 'base' ? 0 : layer.role === 'mine' ? 100 : await nextPosition(client, slug)
 				});
-				if (layer.standsFor !== undefined) await standFor(client, id);
 			}
 			if (wish.target !== null) await bumpProject(client, slug);
 			if (options.job) {

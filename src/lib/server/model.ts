@@ -4,6 +4,7 @@ import { createPool, settleFacts, unpackFacts, type LocalFacts, type Pool } from
 import type { TextFile } from '$core/text';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
 import {
+	asText,
 	buildStack,
 	fileOf,
 	guideWith,
@@ -226,6 +227,33 @@ export async function modelOf(slug: string, q: Queries = db(), lock = false): Pr
 	}
 }
 
+/** The versions that are kept beside the layers of the stack, without their files. */
+export const besideRows = (model: Model): Promise<LayerRow[]> =>
+	readLayers(db(), model.project.slug, true, false);
+
+const beside = new WeakMap<Model, Map<string, Promise<{ stack: Stack; title: string } | null>>>();
+
+/** Another version of a layer, as a stack of its own; null where there is none of that id. Kept as long as the model is. */
+export function besideStack(model: Model, id: string): Promise<{ stack: Stack; title: string } | null> {
+	const known = beside.get(model) ?? new Map<string, Promise<{ stack: Stack; title: string } | null>>();
+	beside.set(model, known);
+	let found = known.get(id);
+	if (!found) {
+		found = (async () => {
+			const rows = await readLayers(db(), model.project.slug, true);
+			const row = rows.find((candidate) => candidate.id === id);
+			const own = kept.get(model.project.slug);
+			if (!row || !own) return null;
+			const layer = await loadRow(db(), row, model.guide, [], own, new Map());
+			const told = guideWith(model.guide, layer);
+			const title = `${row.title}, ${row.version || `brought in ${row.importedAt.slice(0, 10)}`}`;
+			return { stack: buildStack([layer], told, own.pool), title };
+		})();
+		known.set(id, found);
+	}
+	return found;
+}
+
 /** Forgets a project that changed elsewhere or could not be changed here. */
 export function forget(slug: string): void {
 	const own = kept.get(slug);
@@ -242,6 +270,6 @@ export function mineOf(model: Model): LayerRow {
 /** The texts of my mod, for applying a plan. */
 export function myFiles(model: Model): Map<string, TextFile> {
 	const files = new Map<string, TextFile>();
-	for (const [path, { text }] of model.stack.mine?.files ?? []) if (text) files.set(path, text);
+	for (const [path, file] of model.stack.mine?.files ?? []) files.set(path, asText(file));
 	return files;
 }

@@ -1,14 +1,21 @@
 // Plans on a project: previewed, applied in one transaction, undone and redone from the ledger.
 import { applyPlan, ChangedUnderneath, type Plan } from '$core/change';
 import { checkStack, type Snag } from '$core/checks';
-import { encode } from '$core/text';
+import { decode, encode, looksBinary, type TextFile } from '$core/text';
 import { planFor, type Intention } from '$core/edits';
 import { buildStack, withFiles } from '$core/stack';
 import { appendPlan, markStep, stepFor, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
 import { bumpProject, chooseEncoding, putFile } from './db/projects';
-import { db, transaction } from './db/pool';
-import { forget, mineOf, modelOf, myFiles, type Model } from './model';
+import { db, transaction, type Queries } from './db/pool';
+import { forget, mineOf, modelOf, myFiles, NotThere, type Model } from './model';
+
+let afterStep: (slug: string) => void = () => undefined;
+
+/** Has `then` called after every step that was applied, taken back or done again. */
+export function onStep(then: (slug: string) => void): void {
+	afterStep = then;
+}
 
 /** A plan before it is applied, with what it would do to the snags. */
 export interface Preview {
@@ -32,10 +39,32 @@ function snagsAfter(model: Model, plan: Plan): Snag[] {
 	);
 }
 
+/** The files that an intention brings from outside, by path; their bytes are kept already. */
+async function broughtBy(
+	q: Queries,
+	{ stack }: Model,
+	intention: Intention
+): Promise<Map<string, TextFile | null>> {
+	if (intention.do !== 'bring') return new Map();
+	const wanted = intention.files.flatMap(({ sha256 }) => (sha256 === null ? [] : [sha256]));
+	const blobs = await readBlobs(q, wanted);
+	return new Map(
+		intention.files.map(({ path, sha256 }) => {
+			if (sha256 === null) return [path, null];
+			const bytes = blobs.get(sha256);
+			if (!bytes)
+				throw new NotThere(`What ${path} was changed to is no longer known; look at the folder again.`);
+			// As the file was read so far, where its bytes still allow it.
+			const known = stack.mine?.files.get(path)?.facts?.letters.encoding;
+			return [path, decode(bytes, looksBinary(bytes) ? 'iso-8859-1' : known)];
+		})
+	);
+}
+
 /** What an intention would do. Nothing is written. */
 export async function preview(slug: string, intention: Intention): Promise<Preview> {
 	const model = await modelOf(slug);
-	const plan = planFor(model.stack, intention, model.project.mod);
+	const plan = planFor(model.stack, intention, model.project.mod, await broughtBy(db(), model, intention));
 	const after = snagsAfter(model, plan);
 	const before = new Set(model.snags.map((snag) => snag.id));
 	const left = new Set(after.map((snag) => snag.id));
@@ -57,12 +86,17 @@ export async function apply(
 	version?: number
 ): Promise<{ plan: Plan; version: number }> {
 	try {
-		return await transaction(async (client) => {
+		const done = await transaction(async (client) => {
 			const model = await modelOf(slug, client, true);
 			if (version !== undefined && version !== model.project.version)
 				throw new ChangedUnderneath('This project');
 			const mine = mineOf(model);
-			const plan = planFor(model.stack, intention, model.project.mod);
+			const plan = planFor(
+				model.stack,
+				intention,
+				model.project.mod,
+				await broughtBy(client, model, intention)
+			);
 			const next = applyPlan(myFiles(model), plan);
 			for (const change of plan.changes) {
 				if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
@@ -73,6 +107,8 @@ export async function apply(
 			await appendPlan(client, slug, intention, plan);
 			return { plan, version: await bumpProject(client, slug) };
 		});
+		afterStep(slug);
+		return done;
 	} catch (error) {
 		forget(slug);
 		throw error;
@@ -84,7 +120,7 @@ export async function step(
 	slug: string,
 	direction: 'undo' | 'redo'
 ): Promise<{ row: LedgerRow; version: number } | null> {
-	return transaction(async (client) => {
+	const done = await transaction(async (client) => {
 		const model = await modelOf(slug, client, true);
 		const row = await stepFor(client, slug, direction);
 		if (!row) return null;
@@ -99,6 +135,8 @@ export async function step(
 		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
 		return { row, version: await bumpProject(client, slug) };
 	});
+	if (done) afterStep(slug);
+	return done;
 }
 
 /** What undo and redo would do next, for their labels. */

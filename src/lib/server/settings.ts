@@ -1,5 +1,5 @@
 import { homedir } from 'node:os';
-import { join, resolve, sep } from 'node:path';
+import { basename, dirname, join, resolve, sep } from 'node:path';
 import { realpath } from 'node:fs/promises';
 import { SourceFault } from '../files';
 
@@ -14,6 +14,17 @@ export const roots = () =>
 	(process.env.KETTLE_ROOTS ?? [join(codeFolder(), 'demo'), homedir()].join(':'))
 		.split(':')
 		.filter((root) => root !== '');
+
+/**
+ * A folder that may be written from the interface, whether it is there already or not.
+ * @throws SourceFault when it is outside the allowed folders
+ */
+export async function allowedFolder(path: string): Promise<string> {
+	const full = resolve(path);
+	if (await realpath(full).catch(() => null)) return allowedPath(full);
+	const parent = await allowedPath(dirname(full));
+	return join(parent, basename(full));
+}
 
 /**
  * The real path of something that may be read from the interface.

@@ -4,7 +4,8 @@
 	import type { Counts } from '$core/checks';
 	import Dial from './Dial.svelte';
 	import { step } from './client.svelte';
-	import { Moon, Redo, Search, Sun, Undo } from './icons';
+	import { Moon, Pocket, Redo, Search, Sun, Undo } from './icons';
+	import { pocket } from './pocket.svelte';
 	import { onAction, STAGES } from './keys';
 
 	/** What is always in sight: dial, project, stages, search. */
@@ -97,6 +98,17 @@
 			value={here === 'find' ? (page.url.searchParams.get('q') ?? '') : ''}
 		/>
 	</form>
+	<button
+		class="relative rounded-full p-2 hover:bg-wash {pocket.open ? 'bg-wash' : ''}"
+		onclick={() => (pocket.open = !pocket.open)}
+		aria-pressed={pocket.open}
+		title="Pocket (o)"
+		aria-label="Pocket, {pocket.items.length} kept"
+		><Pocket size={17} />{#if pocket.items.length > 0}<span
+				class="absolute -top-0.5 -right-0.5 grid h-4 min-w-4 place-items-center rounded-full bg-brass px-0.5 text-[10px] leading-none font-semibold text-[#1f2a44]"
+				>{pocket.items.length}</span
+			>{/if}</button
+	>
 	<button
 		class="grid size-8 place-items-center rounded-full text-[16px] font-semibold hover:bg-wash"
 		onclick={onhelp}

@@ -2,6 +2,7 @@
 	import type { FieldRow } from '$core/views';
 	import { limitFault, typeFault } from '$core/checks';
 	import FlagsEditor from './FlagsEditor.svelte';
+	import NoteOn from './NoteOn.svelte';
 	import Peek from './Peek.svelte';
 	import ReferencePicker from './ReferencePicker.svelte';
 	import Scale from './Scale.svelte';
@@ -47,12 +48,17 @@
 </script>
 
 <div
-	class="grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] items-center gap-x-3 border-b border-line/60 py-0.5"
+	class="group grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] items-center gap-x-3 border-b border-line/60 py-0.5"
 	data-field={row.path}
 >
-	<span class="min-w-0 leading-tight" title={row.path}>
-		{row.title}
+	<span class="min-w-0 leading-tight">
+		<a
+			class="decoration-steam underline-offset-2 hover:underline"
+			href="/p/{slug}/values/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
+			title="{row.path}: all values that it takes">{row.title}</a
+		>
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
+		<NoteOn on={{ kind, field: row.path }} quiet />
 	</span>
 	<span class="truncate text-right font-mono text-steam" title={row.base ?? ''}
 		>{inColumn ? (row.base ?? '—') : ''}</span

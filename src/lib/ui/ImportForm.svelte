@@ -2,6 +2,7 @@
 	import { goto } from '$app/navigation';
 	import type { ImportState } from '$core/views';
 	import { post } from './client.svelte';
+	import ImportProgress from './ImportProgress.svelte';
 
 	/** Brings a game in: a folder of this machine or a ZIP, with progress that moves. */
 	let { roots }: { roots: string[] } = $props();
@@ -12,22 +13,16 @@
 	let mine = $state('');
 	let zip = $state<FileList>();
 	let guide = $state<FileList>();
-	let running = $state<ImportState | null>(null);
+	/** Id of the import that runs. */
+	let running = $state<string | null>(null);
+	let layers = $state<string[]>([]);
 	let fault = $state<string | null>(null);
 	let sending = $state(false);
 
-	const megabytes = (bytes: number) => (bytes / 2 ** 20).toFixed(1);
-
-	async function follow(id: string) {
-		for (;;) {
-			const answer = await fetch(`/imports/${id}`).catch(() => null);
-			if (answer?.ok) running = (await answer.json()) as ImportState;
-			if (running && running.state !== 'waiting' && running.state !== 'working') break;
-			await new Promise((done) => setTimeout(done, 250));
-		}
-		if (running.state === 'done') await goto(`/p/${running.project}/setup`);
-		else fault = running.message;
+	async function ended(state: ImportState) {
 		running = null;
+		if (state.state === 'done') await goto(`/p/${state.project}/setup`);
+		else fault = state.message;
 	}
 
 	async function submit(event: SubmitEvent) {
@@ -40,9 +35,10 @@
 					title,
 					folder,
 					mine,
+					layers: layers.filter((path) => path.trim() !== ''),
 					guide: (await guide?.[0]?.text()) ?? ''
 				});
-				await follow(id);
+				running = id;
 			} else {
 				const file = zip?.[0];
 				if (!file) return;
@@ -54,7 +50,7 @@
 				});
 				const said = await answer.json();
 				if (!answer.ok) throw new Error(said.message);
-				await follow(said.id);
+				running = said.id;
 			}
 		} catch (error) {
 			fault = (error as Error).message;
@@ -85,6 +81,20 @@
 					placeholder="{roots[0]}/…"
 				/></label
 			>
+			<div class="col-span-2">
+				{#each layers.keys() as at (at)}
+					<label class="mt-2 flex items-center gap-2"
+						><span class="w-36 shrink-0 text-steam">Layer {at + 1} on top of it</span><input
+							class="box w-full font-mono"
+							bind:value={layers[at]}
+							placeholder="folder or archive of an expansion or a mod"
+						/></label
+					>
+				{/each}
+				<button type="button" class="press mt-2" onclick={() => (layers = [...layers, ''])}
+					>Another layer: an expansion, somebody’s mod</button
+				>
+			</div>
 			<label class="block"
 				>My mod’s folder, if there is one<input
 					class="box mt-1 block w-full font-mono"
@@ -125,26 +135,7 @@
 			{fault}
 		</p>{/if}
 	{#if running}
-		<div role="status">
-			<progress
-				class="w-full accent-(--brass)"
-				max={Math.max(1, running.bytes_total)}
-				value={running.bytes_done}
-				aria-label="Progress of the import"
-			></progress>
-			<p class="flex justify-between gap-4 text-steam">
-				<span class="truncate">{running.reading ?? 'Getting ready'}</span><span class="shrink-0"
-					>{running.files_done} of {running.files_total} files, {megabytes(running.bytes_done)} of {megabytes(
-						running.bytes_total
-					)} MB</span
-				>
-			</p>
-			<button
-				type="button"
-				class="press mt-1"
-				onclick={() => void fetch(`/imports/${running?.id}`, { method: 'DELETE' })}>Cancel</button
-			>
-		</div>
+		<ImportProgress id={running} done={(state) => void ended(state)} />
 	{:else}
 		<button class="press main" disabled={sending}>{sending ? 'Sending…' : 'Bring it in'}</button>
 	{/if}

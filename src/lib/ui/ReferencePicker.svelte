@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Combobox } from 'bits-ui';
 	import { fold } from '$core/search';
-	import type { Choice, FieldRow } from '$core/views';
+	import type { Choice, ChoiceList, FieldRow } from '$core/views';
 	import { say } from './client.svelte';
 
 	/** Picks a record that fits by the name players see, and writes its id. An id can also be typed. */
@@ -13,6 +13,8 @@
 	}: { slug: string; kind: string; row: FieldRow; save: (value: string) => Promise<boolean> } = $props();
 
 	let choices = $state<Choice[] | null>(null);
+	let total = $state(0);
+	let timer: ReturnType<typeof setTimeout> | undefined;
 	let typed = $state('');
 	let touched = $state(false);
 	let open = $state(false);
@@ -26,9 +28,9 @@
 
 	async function load() {
 		const answer = await fetch(
-			`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}`
+			`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}&q=${encodeURIComponent(touched ? typed : '')}`
 		);
-		if (answer.ok) choices = await answer.json();
+		if (answer.ok) ({ choices, total } = (await answer.json()) as ChoiceList);
 		else say('The list could not be fetched; an id can still be typed.', { bad: true });
 	}
 
@@ -63,6 +65,9 @@
 			typed = (event.currentTarget as HTMLInputElement).value;
 			touched = true;
 			open = true;
+			if (choices === null || total <= choices.length) return;
+			clearTimeout(timer);
+			timer = setTimeout(() => void load(), 120);
 		}}
 		onkeydown={(event: KeyboardEvent) => {
 			// Enter with nothing to pick writes what was typed: an id of another mod may be meant.

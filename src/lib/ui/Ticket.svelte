@@ -4,7 +4,9 @@
 	import { onAction } from './keys';
 	import { applyIntention } from './client.svelte';
 	import CopyForm from './CopyForm.svelte';
+	import AlikeList from './AlikeList.svelte';
 	import FieldLine from './FieldLine.svelte';
+	import NoteOn from './NoteOn.svelte';
 	import PlanDialog from './PlanDialog.svelte';
 	import Sentence from './Sentence.svelte';
 	import SnagMark from './SnagMark.svelte';
@@ -65,7 +67,9 @@
 					{ticket.kindTitle} · <code>{ticket.id}</code> ·
 					<span class={ticket.inMine ? 'text-copper' : ''}>{standing}</span>
 				</p>
-				<h2 class="truncate font-title text-[22px] leading-8 font-medium">{ticket.name}</h2>
+				<h2 class="flex items-center gap-2 font-title text-[22px] leading-8 font-medium">
+					<span class="truncate">{ticket.name}</span><NoteOn on={{ kind: ticket.kind, record: ticket.id }} />
+				</h2>
 				{#if ticket.names.length > 1}
 					<p class="truncate text-steam">
 						{ticket.names
@@ -84,6 +88,9 @@
 		</div>
 		<div class="mt-2 flex flex-wrap gap-2">
 			<button class="press" onclick={() => (copying = true)}>Copy as new</button>
+			<a class="press" href="/p/{slug}/compare?with={encodeURIComponent(`${ticket.kind}/${ticket.id}`)}"
+				>Side by side</a
+			>
 			{#if ticket.inMine}
 				<button class="press" onclick={() => (plan = { do: 'remove', kind: ticket.kind, id: ticket.id })}
 					>{ticket.inBase ? 'Give back to the base' : 'Remove from my mod'}</button
@@ -153,8 +160,17 @@
 			{/each}
 		{/if}
 
-		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold" tabindex="-1" bind:this={used}>
+		<h3
+			class="mt-6 flex items-baseline gap-3 border-b border-line pb-0.5 font-semibold"
+			tabindex="-1"
+			bind:this={used}
+		>
 			Used by {ticket.users}
+			<a
+				class="follow ml-auto text-[12px] font-normal text-steam"
+				href="/p/{slug}/uses/{encodeURIComponent(ticket.kind)}/{encodeURIComponent(ticket.id)}"
+				>what hangs on it, as a graph</a
+			>
 		</h3>
 		{#if ticket.usedBy.length === 0}
 			<p class="mt-1 text-steam">No other record names this one.</p>
@@ -167,7 +183,12 @@
 					</li>
 				{/each}
 			</ul>
+			{#if ticket.users > ticket.usedBy.length}<p class="mt-1 text-steam">
+					The first {ticket.usedBy.length} are listed.
+				</p>{/if}
 		{/if}
+
+		<AlikeList {slug} kind={ticket.kind} id={ticket.id} {linkTo} />
 
 		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Source</h3>
 		{#each ticket.sources as source (source.layer + source.path)}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { tick } from 'svelte';
+	import { pocket } from './pocket.svelte';
 
 	/** A value that is edited in place: Enter or leaving writes it, Esc leaves it as it was. */
 	let {
@@ -94,6 +95,20 @@
 			? 'text-copper'
 			: ''}"
 		onclick={begin}
+		onkeydown={(event) => {
+			if (event.key !== 'p' || event.ctrlKey || event.metaKey || event.altKey || !pocket.inHand) return;
+			event.preventDefault();
+			event.stopPropagation();
+			void save(pocket.inHand.value);
+		}}
+		ondragover={(event) => event.preventDefault()}
+		ondrop={(event) => {
+			event.preventDefault();
+			const text = event.dataTransfer?.getData('text/plain');
+			if (text !== undefined) void save(text);
+		}}
+		data-value={value}
+		data-label={label}
 		aria-label="{label}: {value || 'nothing'}. Edit">{value || '—'}</button
 	>
 {/if}

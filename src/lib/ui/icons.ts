@@ -5,3 +5,5 @@ export { default as Moon } from '@lucide/svelte/icons/moon';
 export { default as Undo } from '@lucide/svelte/icons/undo-2';
 export { default as Redo } from '@lucide/svelte/icons/redo-2';
 export { default as Search } from '@lucide/svelte/icons/search';
+export { default as Pen } from '@lucide/svelte/icons/pencil-line';
+export { default as Pocket } from '@lucide/svelte/icons/hand';

@@ -13,6 +13,23 @@ export const intentionSchema = z.discriminatedUnion('do', [
 		value: z.string().max(100_000),
 		expected: z.string().nullable().optional()
 	}),
+	/** Several values of one record: fields copied from another, for example. */
+	z.object({
+		do: z.literal('fill'),
+		kind: name,
+		id: name,
+		values: z
+			.array(z.object({ field: name, value: z.string().max(100_000) }))
+			.min(1)
+			.max(500),
+		/** Where the values are from, for the title of the step. */
+		from: z.string().max(200).default('')
+	}),
+	/** Files of my mod as another program wrote them; null where it took one away. */
+	z.object({
+		do: z.literal('bring'),
+		files: z.array(z.object({ path: name, sha256: z.string().nullable() })).min(1)
+	}),
 	/** The record as it is, into my mod. */
 	z.object({ do: z.literal('take'), kind: name, id: name }),
 	/** A new record from a similar one, with its texts; `names` gives the shown name by language. */

@@ -2,6 +2,8 @@ import type { Plan, ValueChange } from '../change';
 import { findField } from '../formats';
 import { fillPattern } from '../guide';
 import { displayName, textKeysOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
+import type { TextFile } from '../text';
+import { planToBring } from './bring';
 import { startDraft, type Draft } from './draft';
 import type { Intention } from './intention';
 import { removeRecord, setField, take, writeText, type ModName, type Say } from './steps';
@@ -196,10 +198,17 @@ function remove(work: Work, { kind, id, line }: Extract<Intention, { do: 'remove
 	return `Remove ${displayName(work.stack, record)}`;
 }
 
-function act(work: Work, intention: Intention): string {
+function act(work: Work, intention: Exclude<Intention, { do: 'bring' }>): string {
 	switch (intention.do) {
 		case 'set':
 			return set(work, intention);
+		case 'fill': {
+			const { kind, id, values, from } = intention;
+			const record = find(work.stack, kind, id);
+			for (const { field, value } of values)
+				if ((valueOf(record, field) ?? '') !== value) set(work, { do: 'set', kind, id, field, value });
+			return `Set ${work.values.length} ${work.values.length === 1 ? 'field' : 'fields'} of ${displayName(work.stack, record)}${from ? ` from ${from}` : ''}`;
+		}
 		case 'copy':
 			return copy(work, intention);
 		case 'remove':
@@ -220,10 +229,21 @@ function act(work: Work, intention: Intention): string {
 /**
  * The plan that carries out an intention on my mod: every file and every value, nothing done yet.
  * @param mod folder-safe name of my mod
+ * @param brought for `bring`: the files as they are outside
  * @throws NotPossible, StaleValue, EditRefused: nothing was changed; the message says why
  */
-export function planFor(stack: Stack, intention: Intention, mod: string): Plan {
+export function planFor(
+	stack: Stack,
+	intention: Intention,
+	mod: string,
+	brought: ReadonlyMap<string, TextFile | null> = new Map()
+): Plan {
 	if (!stack.mine) throw new NotPossible('This project has no mod of mine to write into.');
+	if (intention.do === 'bring') {
+		const plan = planToBring(stack, brought);
+		if (plan.changes.length === 0) throw new NotPossible('My mod is already as these files are.');
+		return plan;
+	}
 	const notes = new Set<string>();
 	const draft = startDraft(stack);
 	const work: Work = { draft, stack, name: { mod }, values: [], say: (sentence) => notes.add(sentence) };

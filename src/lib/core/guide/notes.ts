@@ -1,21 +1,6 @@
 // Nicknames and notes that people put on things. They stand in the guide file under `notes`, so that they are shared with it.
-
-/** What a note is on: a folder, a file, a kind, a field, a value of a field, or a record. */
-export interface NoteTarget {
-	folder?: string;
-	file?: string;
-	kind?: string;
-	field?: string;
-	value?: string;
-	record?: string;
-}
-
-/** What people call something, and what they know of it. */
-export interface Note {
-	on: NoteTarget;
-	nickname: string;
-	note: string;
-}
+import { parseDocument } from 'yaml';
+import type { Note, NoteTarget } from './schema';
 
 const ORDER = ['folder', 'file', 'kind', 'record', 'field', 'value'] as const;
 
@@ -26,3 +11,21 @@ export const targetKey = (on: NoteTarget): string =>
 /** What a note is on, from its one string. */
 export const targetOf = (key: string): NoteTarget =>
 	Object.fromEntries(JSON.parse(key) as [string, string][]) as NoteTarget;
+
+/** A guide file with the notes in it; everything else, comments too, stays as it is written. `null` is no guide yet. */
+export function guideWithNotes(guide: string | null, notes: readonly Note[]): string {
+	const doc = parseDocument(guide ?? 'guide: 1\n', { merge: true });
+	if (notes.length === 0) doc.delete('notes');
+	else
+		doc.set(
+			'notes',
+			doc.createNode(
+				notes.map(({ on, nickname, note }) => ({
+					on,
+					...(nickname === '' ? {} : { nickname }),
+					...(note === '' ? {} : { note })
+				}))
+			)
+		);
+	return doc.toString({ lineWidth: 0 });
+}

@@ -107,6 +107,22 @@ const words = z.strictObject({
 	main: z.string()
 });
 
+const words500 = z.string().min(1).max(1000);
+
+/** A nickname and a note of people on a folder, a file, a kind, a field, a value of a field, or a record. */
+export const noteSchema = z.strictObject({
+	on: z.strictObject({
+		folder: words500.optional(),
+		file: words500.optional(),
+		kind: words500.optional(),
+		record: words500.optional(),
+		field: words500.optional(),
+		value: z.string().max(1000).optional()
+	}),
+	nickname: z.string().trim().max(200).default(''),
+	note: z.string().trim().max(10_000).default('')
+});
+
 /** The field guide as it is kept in a YAML file. */
 export const guideSchema = z.strictObject({
 	guide: z.literal(1),
@@ -133,9 +149,12 @@ export const guideSchema = z.strictObject({
 			refusals: z.array(z.string())
 		})
 		.optional(),
-	kinds: z.record(z.string(), kind).default({})
+	kinds: z.record(z.string(), kind).default({}),
+	notes: z.array(noteSchema).default([])
 });
 
+export type Note = z.infer<typeof noteSchema>;
+export type NoteTarget = Note['on'];
 export type Guide = z.infer<typeof guideSchema>;
 export type KindGuide = z.infer<typeof kind>;
 export type FieldGuide = z.infer<typeof field>;

@@ -9,4 +9,5 @@ export {
 	type Link,
 	type Links
 } from './links';
+export { linksAround, type Around, type Neighbour } from './around';
 export { distance, nearest } from './nearest';

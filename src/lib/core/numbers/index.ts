@@ -1,4 +1,5 @@
 // numbers: how values are spread over the records of a kind, and where one stands among them.
 export { spreadOf, spreadOfNumbers, rankOf, type Spread } from './spread';
 export { columnSpread, spreadSteps } from './column';
+export { valuesTaken, type Taken } from './taken';
 export { arrange } from './arrange';

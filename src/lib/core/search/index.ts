@@ -9,4 +9,5 @@ export {
 	type SearchIndex,
 	type SearchOptions
 } from './search';
+export { mostLike, type Alike } from './alike';
 export { fold, wordsOf } from './fold';

@@ -10,7 +10,7 @@ import {
 	type Pool
 } from '../facts';
 import { formatFor, readDocument, type Document, type ReadHints } from '../formats';
-import { decode, looksBinary, type Encoding, type TextFile } from '../text';
+import { decode, encode, looksBinary, type Encoding, type TextFile } from '../text';
 
 /** One file of a layer; without facts where it is no text, without a document where it is not read as data. */
 export interface LayerFile {
@@ -20,7 +20,12 @@ export interface LayerFile {
 	readonly facts: Facts | null;
 	readonly text: TextFile | null;
 	readonly doc: Document | null;
+	bytes(): Uint8Array;
 }
+
+/** A file as a text whatever it is: bytes that are no text stand for one letter each, so that plans can carry them. */
+export const asText = (file: Pick<LayerFile, 'text' | 'bytes'>): TextFile =>
+	file.text ?? decode(file.bytes(), 'iso-8859-1');
 
 /** All that the reading of a file depends on besides its path and bytes. */
 export interface How {
@@ -103,6 +108,7 @@ export function fileOf(
 		path,
 		size,
 		facts,
+		bytes,
 		get text() {
 			return facts && openFile(file, bytes, how)[0];
 		},
@@ -116,5 +122,6 @@ export function fileOf(
 /** A file that is open anyway: one that a plan changes. */
 export function openFileOf(path: string, text: TextFile, hints: ReadHints, pool: Pool): LayerFile {
 	const doc = readDocument(path, text.text, hints);
-	return { path, size: text.text.length, text, doc, facts: settleFacts(factsFrom(path, text, doc), pool) };
+	const facts = settleFacts(factsFrom(path, text, doc), pool);
+	return { path, size: text.text.length, text, doc, facts, bytes: () => encode(text) };
 }

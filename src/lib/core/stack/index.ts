@@ -2,7 +2,7 @@
 export { buildStack, valueOf, baseValueOf, type Layer, type Stack } from './stack';
 export { derived, type Rows, type Table, type TableFile } from './table';
 export type { EffectiveRecord, EffectiveValue, Presence } from './record';
-export { fileOf, readFacts, type How, type LayerFile } from './files';
+export { asText, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
 export { howFor, loadLayer, withFiles, type LayerRole } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
 export { assembleStack, guideWith, type LayerBytes } from './assemble';

@@ -1,5 +1,13 @@
 // views: the shapes in which a project is shown; the server fills them, the pages draw them.
 export type {
+	AlikeView,
+	AroundView,
+	ChoiceList,
+	CompareColumn,
+	CompareRow,
+	CompareView,
+	PocketItem,
+	TakenView,
 	Choice,
 	Column,
 	EncodingView,

@@ -80,6 +80,13 @@ export interface Choice extends Named {
 	figures: { title: string; value: string }[];
 }
 
+/** Records that a reference may name. */
+export interface ChoiceList {
+	choices: Choice[];
+	/** How many there are; where that is more than are sent, words narrow them at the server. */
+	total: number;
+}
+
 export interface Column {
 	path: string;
 	title: string;
@@ -141,4 +148,77 @@ export interface EncodingView {
 	unsure: boolean;
 	/** Likeliest first; the confidence where there is one. */
 	choices: { encoding: string; confidence: number | null }[];
+}
+
+/** A record like another. */
+export interface AlikeView extends Named {
+	/** From 0 to 1. */
+	likeness: number;
+	differs: { title: string; here: string; there: string }[];
+	/** Fields that differ besides those listed. */
+	more: number;
+}
+
+/** The neighbourhood of a record. */
+export interface AroundView extends Named {
+	kindTitle: string;
+	/** `far` is below 0 for what the record names, above 0 for what names it, in steps. */
+	nodes: (Named & { place: number; far: number; kindTitle: string; uses: number })[];
+	edges: { from: number; to: number; field: string }[];
+	more: boolean;
+}
+
+/** All values that a field takes. */
+export interface TakenView {
+	kind: string;
+	kindTitle: string;
+	path: string;
+	title: string;
+	unit: string | null;
+	meaning: string | null;
+	spread: Spread | null;
+	records: number;
+	filled: number;
+	different: number;
+	/** Values that pass the filter; the first of them are listed. */
+	passing: number;
+	values: { value: string; count: number; means: string | null; by: Named[] }[];
+}
+
+/** Something kept at hand. */
+export interface PocketItem {
+	id: number;
+	label: string;
+	value: string;
+	about: { kind?: string | undefined; record?: string | undefined; field?: string | undefined };
+}
+
+/** A record from some layer or version, as a column of a comparison. */
+export interface CompareColumn extends Named {
+	/** How the column is named in the address: `kind/id` with `@source` behind it. */
+	key: string;
+	source: string;
+	sourceTitle: string;
+	mine: boolean;
+	/** Whether it is what the game will see, and so can be changed by copying into it. */
+	effective: boolean;
+	/** Where else this record can be had from. */
+	sources: { key: string; title: string }[];
+}
+
+export interface CompareRow {
+	path: string;
+	title: string;
+	unit: string | null;
+	group: string;
+	cells: (string | null)[];
+	numeric: boolean;
+	differs: boolean;
+}
+
+export interface CompareView {
+	columns: CompareColumn[];
+	rows: CompareRow[];
+	/** Columns of the address that are not there. */
+	missing: string[];
 }

@@ -85,13 +85,25 @@ export async function bumpProject(q: Queries, slug: string): Promise<number> {
 	return Number(rows[0].version);
 }
 
-/** The layers of the stack in load order, or with `beside` the other versions of them. */
-export async function readLayers(q: Queries, slug: string, beside = false): Promise<LayerRow[]> {
+/** The layers of the stack in load order, or with `beside` the other versions of them; without their files where nobody needs them. */
+export async function readLayers(
+	q: Queries,
+	slug: string,
+	beside = false,
+	withFiles = true
+): Promise<LayerRow[]> {
 	const { rows } = await q.query<Omit<LayerRow, 'files' | 'encodings' | 'importedAt'> & { importedAt: Date }>(
 		`select id, role, title, source, version, beside_of as "besideOf", imported_at as "importedAt" from layers where project = $1 and ${beside ? 'beside_of is not null' : 'beside_of is null'} order by position, id`,
 		[slug]
 	);
 	if (rows.length === 0) return [];
+	if (!withFiles)
+		return rows.map((row) => ({
+			...row,
+			importedAt: row.importedAt.toISOString(),
+			encodings: {},
+			files: []
+		}));
 	const files = await q.query<{ layer: string; path: string; sha256: string; size: string; kept: boolean }>(
 		'select f.layer, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by f.path',
 		[slug]
@@ -161,6 +173,25 @@ export async function standFor(q: Queries, id: string): Promise<boolean> {
 		[id, old]
 	);
 	return true;
+}
+
+/** Swaps a layer of the stack with its neighbour in the load order; the base stays first and my mod last. */
+export async function moveLayer(q: Queries, slug: string, id: string, by: 1 | -1): Promise<void> {
+	const { rows } = await q.query<{ id: string; position: number }>(
+		"select id, position from layers where project = $1 and beside_of is null and role = 'mod' order by position",
+		[slug]
+	);
+	const at = rows.findIndex((row) => row.id === id);
+	const [own, other] = [rows[at], rows[at + by]];
+	if (!own || !other) return;
+	await q.query('update layers set position = -1 where id = $1', [own.id]);
+	await q.query('update layers set position = $2 where id = $1', [other.id, own.position]);
+	await q.query('update layers set position = $2 where id = $1', [own.id, other.position]);
+}
+
+/** Takes a layer out, with the versions beside it. */
+export async function removeLayer(q: Queries, id: string): Promise<void> {
+	await q.query('delete from layers where id = $1 or beside_of = $1', [id]);
 }
 
 /** Names a version of a layer. */

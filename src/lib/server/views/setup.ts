@@ -1,68 +1,126 @@
 // What was found in a project's layers, for the page Set up.
+import mime from 'mime';
 import { claimOf } from '$core/guide';
 import { gameVersionOf } from '$core/pack';
 import { SURE } from '$core/text';
-import type { Model } from '../model';
+import { lastVerification, type VerificationRow } from '../db/verifications';
+import { db } from '../db/pool';
+import { linkState, outsidePlan } from '../linked';
+import { besideRows, type Model } from '../model';
+
+export interface FileLine {
+	path: string;
+	size: number;
+	kind: string | null;
+	records: number;
+	encoding: string | null;
+	/** Whether people should look at the encoding. */
+	unsure: boolean;
+	eol: string | null;
+	problems: number;
+	/** What it is, where it is not data. */
+	state: string;
+}
 
 export interface LayerView {
+	id: string;
 	title: string;
 	role: string;
 	source: string;
-	files: {
-		path: string;
-		size: number;
-		kind: string | null;
-		records: number;
-		encoding: string | null;
-		/** Whether people should look at the encoding. */
-		unsure: boolean;
-		eol: string | null;
-		problems: number;
-		state: string;
-	}[];
+	version: string;
+	importedAt: string;
+	/** The first of those that pass the filter, how many pass, and how many there are. */
+	files: FileLine[];
+	passing: number;
+	total: number;
 	bytes: number;
+	verified: VerificationRow | null;
+	/** Other versions that are kept beside it. */
+	beside: { id: string; version: string; source: string; importedAt: string }[];
+}
+
+/** Files that are listed at a time. */
+const MOST = 400;
+
+const SORTS: [RegExp, string][] = [
+	[/^image\//, 'picture'],
+	[/^audio\//, 'sound'],
+	[/^video\//, 'film'],
+	[/^font\/|font/, 'type face'],
+	[/^model\//, 'model'],
+	[/zip|tar|compressed|rar/, 'archive'],
+	[/javascript|python|x-sh|x-lua/, 'script'],
+	[/^text\//, 'text']
+];
+
+/** What a file that is no data is, by its ending. */
+function sortOf(path: string, isText: boolean): string {
+	const type = mime.getType(path) ?? '';
+	const known = SORTS.find(([pattern]) => pattern.test(type))?.[1];
+	return known ?? (isText ? 'text' : type !== '' && type !== 'application/octet-stream' ? type : 'unknown');
 }
 
 /** The layers with their files, and what became of each. */
-export function setupOf(model: Model): { layers: LayerView[]; version: string | null; guided: boolean } {
-	const layers = model.layers.map((row): LayerView => {
-		const loaded = model.stack.layers.find((layer) => layer.id === row.id)!;
-		const files = row.files.map(({ path, size, kept }) => {
-			const file = loaded.files.get(path);
-			const claim = claimOf(model.stack.guide, path);
-			const facts = file?.facts ?? null;
-			const letters = facts?.letters;
-			const isData = facts !== null && facts.format !== null;
-			return {
-				path,
-				size,
-				kind:
-					claim && isData
-						? (model.stack.guide.kinds[claim.kind]!.plural ?? model.stack.guide.kinds[claim.kind]!.title)
+export async function setupOf(model: Model, filter: string) {
+	const beside = await besideRows(model);
+	const layers = await Promise.all(
+		model.layers.map(async (row): Promise<LayerView> => {
+			const loaded = model.stack.layers.find((layer) => layer.id === row.id)!;
+			const words = filter
+				.toLowerCase()
+				.split(/\s+/)
+				.filter((word) => word !== '');
+			const passing = row.files.filter(({ path }) =>
+				words.every((word) => path.toLowerCase().includes(word))
+			);
+			const files = passing.slice(0, MOST).map(({ path, size, kept }): FileLine => {
+				const facts = loaded.files.get(path)?.facts ?? null;
+				const claim = claimOf(model.stack.guide, path);
+				const letters = facts?.letters;
+				const isData = facts !== null && facts.format !== null;
+				const kind = claim && isData ? model.stack.guide.kinds[claim.kind]! : null;
+				return {
+					path,
+					size,
+					kind: kind && (kind.plural ?? kind.title),
+					records: facts?.count ?? 0,
+					encoding: letters
+						? `${letters.encoding}${letters.bom ? ' with mark' : ''}${letters.told === 'guess' ? ` (guessed, ${Math.round(letters.confidence * 100)} %)` : ''}`
 						: null,
-				records: facts?.count ?? 0,
-				encoding: letters
-					? `${letters.encoding}${letters.bom ? ' with mark' : ''}${letters.told === 'guess' ? ` (guessed, ${Math.round(letters.confidence * 100)} %)` : ''}`
-					: null,
-				unsure: letters?.told === 'guess' && letters.confidence < SURE,
-				eol: letters?.eol ?? null,
-				problems: facts?.problems.length ?? 0,
-				state: !kept
-					? 'too large to open; known by its digest'
-					: isData
+					unsure: letters?.told === 'guess' && letters.confidence < SURE,
+					eol: letters?.eol ?? null,
+					problems: facts?.problems.length ?? 0,
+					state: isData
 						? 'read'
 						: size === 0
 							? 'empty'
-							: 'kept as it is; not read as data'
+							: `${sortOf(path, facts !== null)}; not read as data${kept ? '' : ', known by its digest'}`
+				};
+			});
+			return {
+				id: row.id,
+				title: row.title,
+				role: row.role,
+				source: row.source,
+				version: row.version,
+				importedAt: row.importedAt,
+				files,
+				passing: passing.length,
+				total: row.files.length,
+				bytes: row.files.reduce((sum, file) => sum + file.size, 0),
+				verified: await lastVerification(db(), row.id),
+				beside: beside
+					.filter((other) => other.besideOf === row.id)
+					.map(({ id, version, source, importedAt }) => ({ id, version, source, importedAt }))
 			};
-		});
-		return {
-			title: row.title,
-			role: row.role,
-			source: row.source,
-			files,
-			bytes: files.reduce((sum, file) => sum + file.size, 0)
-		};
-	});
-	return { layers, version: gameVersionOf(model.stack), guided: model.project.guide !== null };
+		})
+	);
+	const link = await linkState(model.project.slug);
+	return {
+		layers,
+		filter,
+		version: gameVersionOf(model.stack),
+		guided: model.project.guide !== null,
+		link: link && { ...link, plan: await outsidePlan(model.project.slug) }
+	};
 }

@@ -2,6 +2,7 @@
 import { flagsOf, meaningOf, type FieldGuide } from '$core/guide';
 import { linksTo, placeOf } from '$core/links';
 import { columnSpread } from '$core/numbers';
+import { fold } from '$core/search';
 import { lineAt } from '$core/text';
 import {
 	baseValueOf,
@@ -14,7 +15,7 @@ import {
 	type Presence,
 	type Stack
 } from '$core/stack';
-import type { Choice, FieldRow, Named, SourceView, TextRow, Ticket } from '$core/views';
+import type { ChoiceList, FieldRow, Named, SourceView, TextRow, Ticket } from '$core/views';
 import { NotThere, type Model } from '../model';
 
 const named = (stack: Stack, record: EffectiveRecord): Named => ({
@@ -166,16 +167,35 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 	};
 }
 
-/** The records that fit a reference field. */
-export function choicesFor(model: Model, kind: string, field: string): Choice[] {
+/** Choices that are sent at a time. */
+const MOST_CHOICES = 400;
+
+/** The records that fit a reference field, and how many there are; where they are many, those whose name or id holds all words. */
+export function choicesFor(model: Model, kind: string, field: string, words: string): ChoiceList {
 	const { stack } = model;
 	const kinds = stack.guide.kinds[kind]?.fields[field]?.reference?.kinds ?? [];
-	return kinds.flatMap((target) => {
+	const total = kinds.reduce((sum, target) => sum + (stack.tables.get(target)?.count ?? 0), 0);
+	const asked =
+		total > MOST_CHOICES
+			? fold(words)
+					.split(/\s+/)
+					.filter((word) => word !== '')
+			: [];
+	const choices = kinds.flatMap((target) => {
 		const guide = stack.guide.kinds[target]!;
 		const told = Object.entries(guide.fields)
 			.filter(([, about]) => about.type === 'whole' || about.type === 'decimal')
 			.slice(0, 4);
-		return (stack.tables.get(target)?.records ?? []).map((record) => ({
+		const records: EffectiveRecord[] = [];
+		for (const record of stack.tables.get(target)?.records ?? []) {
+			if (records.length >= MOST_CHOICES) break;
+			if (asked.length > 0) {
+				const said = fold(`${displayName(stack, record)} ${record.id}`);
+				if (!asked.every((word) => said.includes(word))) continue;
+			}
+			records.push(record);
+		}
+		return records.map((record) => ({
 			...named(stack, record),
 			figures: told.map(([path, about]) => ({
 				title: about.title ?? path,
@@ -183,4 +203,5 @@ export function choicesFor(model: Model, kind: string, field: string): Choice[] 
 			}))
 		}));
 	});
+	return { choices: choices.slice(0, MOST_CHOICES), total };
 }

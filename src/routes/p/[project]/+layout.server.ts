@@ -1,5 +1,8 @@
 import { show } from '$lib/server/answers';
+import { linkState } from '$lib/server/linked';
 import { modelOf, NotThere } from '$lib/server/model';
+import { readNotes } from '$lib/server/db/notes';
+import { db } from '$lib/server/db/pool';
 import { nextSteps } from '$lib/server/plans';
 import { ticketOf } from '$lib/server/views/ticket';
 import { gameVersionOf } from '$core/pack';
@@ -29,6 +32,8 @@ export const load = ({ params, url }) =>
 			},
 			counts: model.counts,
 			steps: await nextSteps(params.project),
+			outside: (await linkState(params.project))?.outside.length ?? 0,
+			notes: await readNotes(db(), params.project),
 			wordsKind: model.stack.guide.words?.kind ?? null,
 			ticket,
 			ticketFault

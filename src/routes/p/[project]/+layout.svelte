@@ -4,8 +4,11 @@
 	import { withParameters, withTicket } from '$ui/address';
 	import Band from '$ui/Band.svelte';
 	import Help from '$ui/Help.svelte';
+	import PocketDrawer from '$ui/PocketDrawer.svelte';
+	import { keep, pocket } from '$ui/pocket.svelte';
 	import { step } from '$ui/client.svelte';
 	import { catchKey, handleKey, onAction, STAGES } from '$ui/keys';
+	import SnagMark from '$ui/SnagMark.svelte';
 	import Split from '$ui/Split.svelte';
 	import Ticket from '$ui/Ticket.svelte';
 
@@ -16,6 +19,25 @@
 	const closed = $derived(withParameters(page.url, { ticket: null }));
 	const linkTo = (kind: string, id: string) => withTicket(page.url, kind, id);
 
+	/** Keeps the value that the focus is on, else the record of the open ticket. */
+	function keepHere() {
+		const { ticket } = data;
+		const value = document.activeElement?.closest<HTMLElement>('[data-value]');
+		const field = value?.closest<HTMLElement>('[data-field]')?.dataset.field;
+		if (value && ticket)
+			void keep(slug, {
+				label: `${value.dataset.label ?? field ?? 'value'} of ${ticket.name}`,
+				value: value.dataset.value ?? '',
+				about: { kind: ticket.kind, record: ticket.id, ...(field ? { field } : {}) }
+			});
+		else if (ticket)
+			void keep(slug, {
+				label: ticket.name,
+				value: ticket.id,
+				about: { kind: ticket.kind, record: ticket.id }
+			});
+	}
+
 	$effect(() => {
 		const base = `/p/${slug}`;
 		const offs = [
@@ -25,8 +47,11 @@
 			onAction('undo', () => void step(slug, 'undo')),
 			onAction('redo', () => void step(slug, 'redo')),
 			onAction('help', () => (help = true)),
+			onAction('pocket', () => (pocket.open = !pocket.open)),
+			onAction('keep', keepHere),
 			onAction('back', () => {
-				if (page.url.searchParams.has('ticket')) void goto(closed, { keepFocus: true, noScroll: true });
+				if (pocket.open) pocket.open = false;
+				else if (page.url.searchParams.has('ticket')) void goto(closed, { keepFocus: true, noScroll: true });
 			})
 		];
 		return () => offs.forEach((off) => off());
@@ -38,6 +63,7 @@
 		events.onmessage = (event) => {
 			if (Number(event.data) > data.project.version) void invalidateAll();
 		};
+		events.addEventListener('outside', () => void invalidateAll());
 		return () => events.close();
 	});
 </script>
@@ -53,6 +79,18 @@
 		steps={data.steps}
 		onhelp={() => (help = true)}
 	/>
+	{#if data.outside > 0}
+		<p
+			class="flex items-center gap-3 border-b border-line bg-wash px-4 py-1.5"
+			role="status"
+			data-testid="outside"
+		>
+			<SnagMark severity="warns" />
+			{data.outside}
+			{data.outside === 1 ? 'file' : 'files'} of my mod changed outside, in its folder on disk.
+			<a class="follow" href="/p/{slug}/setup#linked">Look at it</a>
+		</p>
+	{/if}
 	<Split open={data.ticket !== null || data.ticketFault !== null}>
 		{@render children()}
 		{#snippet side()}
@@ -69,4 +107,5 @@
 		{/snippet}
 	</Split>
 </div>
+<PocketDrawer {slug} {linkTo} />
 <Help bind:open={help} />

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
+	import { tick } from 'svelte';
 	import { navigating, page } from '$app/state';
 	import type { Hit } from '$core/search';
 	import { withParameters } from '$ui/address';
@@ -38,9 +39,6 @@
 		keeper = setTimeout(() => keepSearch(slug, text), 1200);
 		if (text === '') recent = recentSearches(slug);
 	});
-	$effect(() => {
-		box?.focus();
-	});
 	$effect(() =>
 		onAction('search', () => {
 			box?.focus();
@@ -48,14 +46,28 @@
 		})
 	);
 
+	/** Whether the first hit is to be opened as soon as the answer to what was typed is there. */
+	let opening = false;
+	const firstHit = () => list?.querySelector<HTMLElement>('[data-move]');
+
 	function keys(event: KeyboardEvent) {
-		const first = list?.querySelector<HTMLElement>('[data-move]');
-		if (!first || (event.key !== 'ArrowDown' && event.key !== 'Enter')) return;
+		if (event.key === 'ArrowDown' && firstHit()) firstHit()!.focus();
+		else if (event.key === 'Enter') {
+			keepSearch(slug, box?.value ?? '');
+			if (query.q === box?.value && !waiting) firstHit()?.click();
+			else {
+				opening = true;
+				clearTimeout(timer);
+				go({ q: box?.value ?? '' });
+			}
+		} else return;
 		event.preventDefault();
-		keepSearch(slug, box?.value ?? '');
-		if (event.key === 'Enter') first.click();
-		else first.focus();
 	}
+	$effect(() => {
+		if (!found || !opening || query.q !== box?.value) return;
+		opening = false;
+		void tick().then(() => firstHit()?.click());
+	});
 
 	const TITLES: Record<string, string> = {
 		text: 'Texts that nothing wears',

@@ -1,24 +1,86 @@
 <script lang="ts">
+	import { goto, invalidateAll } from '$app/navigation';
+	import { page } from '$app/state';
+	import type { ImportState } from '$core/views';
+	import { withParameters } from '$ui/address';
+	import { post, say } from '$ui/client.svelte';
+	import ImportProgress from '$ui/ImportProgress.svelte';
+	import LinkedFolder from '$ui/LinkedFolder.svelte';
+	import NoteOn from '$ui/NoteOn.svelte';
 	import SnagMark from '$ui/SnagMark.svelte';
 
 	let { data } = $props();
+	const slug = $derived(data.project.slug);
 	const size = (bytes: number) =>
 		bytes < 1024
 			? `${bytes} B`
 			: bytes < 2 ** 20
 				? `${(bytes / 1024).toFixed(1)} KB`
 				: `${(bytes / 2 ** 20).toFixed(1)} MB`;
+	const day = (time: string) =>
+		new Date(time).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 	const roles: Record<string, string> = {
 		base: 'read-only; never edited',
-		mod: 'somebody’s mod; read-only',
+		mod: 'somebody’s; read-only',
 		mine: 'all changes go here'
 	};
+	const WHAT = { changed: 'changed', missing: 'is missing', new: 'is new' } as const;
+
+	/** The work that runs, and for which layer. */
+	let running = $state<{ id: string; layer: string; what: string } | null>(null);
+	let versionOf = $state<string | null>(null);
+	let folder = $state('');
+	let added = $state('');
+	let addedTitle = $state('');
+	let timer: ReturnType<typeof setTimeout> | undefined;
+
+	async function ask(body: { do: string; layer?: string } & Record<string, unknown>, said = '') {
+		try {
+			const { id } = await post<{ id?: string }>(`/p/${slug}/api/layers`, body);
+			if (id) running = { id, layer: body.layer ?? '', what: body.do };
+			else {
+				await invalidateAll();
+				if (said) say(said);
+			}
+			versionOf = null;
+		} catch (error) {
+			say((error as Error).message, { bad: true });
+		}
+	}
+
+	async function ended(state: ImportState) {
+		const what = running?.what;
+		running = null;
+		await invalidateAll();
+		if (state.state !== 'done') say(state.message ?? 'It was cancelled.', { bad: state.state === 'failed' });
+		else if (what === 'add') {
+			added = '';
+			addedTitle = '';
+			say('The layer is on top of the others');
+		} else if (what === 'version') say('The other version is kept beside it');
+	}
+
+	function typed(event: Event) {
+		const value = (event.currentTarget as HTMLInputElement).value;
+		clearTimeout(timer);
+		timer = setTimeout(
+			() =>
+				void goto(withParameters(page.url, { files: value }), {
+					replaceState: true,
+					keepFocus: true,
+					noScroll: true
+				}),
+			150
+		);
+	}
+	const fileCount = $derived(data.layers.reduce((sum, layer) => sum + layer.total, 0));
 </script>
 
 <svelte:head><title>Set up · Kettle Dial</title></svelte:head>
 <div class="mx-auto max-w-5xl px-6 py-6">
-	<div class="flex items-baseline justify-between">
-		<h1>Set up</h1>
+	<div class="flex items-center gap-3">
+		<h1 class="flex-1">Set up</h1>
+		<a class="press" href="/p/{slug}/api/guide" download>Field guide and notes as a file</a>
 		<a class="press" href="/?all">Bring another game in</a>
 	</div>
 	<p class="mt-1 text-steam">
@@ -28,27 +90,149 @@
 		{#if data.version}The game says it is version {data.version}.{/if}
 		Later layers win over earlier ones.
 	</p>
-	{#each data.layers as layer, at (at)}
-		<section class="mt-6">
-			<h2
-				class="flex items-baseline gap-3 {layer.role === 'mine'
-					? 'text-copper'
-					: layer.role === 'mod'
-						? 'text-plum'
-						: ''}"
-			>
-				{at + 1}. {layer.title}<span class="text-[13px] font-normal text-steam"
-					>{roles[layer.role]} · {layer.files.length} files, {size(layer.bytes)}{#if layer.source}&#32;· from
+	{#if fileCount > 12}
+		<input
+			class="box mt-3 w-72"
+			placeholder="Only files with…"
+			aria-label="Only files with"
+			value={data.filter}
+			oninput={typed}
+		/>
+	{/if}
+	{#each data.layers as layer, at (layer.id)}
+		<section class="mt-6" aria-label={layer.title}>
+			<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+				<h2 class={layer.role === 'mine' ? 'text-copper' : layer.role === 'mod' ? 'text-plum' : ''}>
+					{at + 1}. {layer.title}
+				</h2>
+				<span class="text-[13px] text-steam"
+					>{roles[layer.role]} · {layer.total} files, {size(layer.bytes)}{#if layer.source}&#32;· from
 						<code>{layer.source}</code>{/if}</span
 				>
-			</h2>
-			{#if layer.files.length === 0}
+				<span class="ml-auto flex items-center gap-1">
+					{#if layer.role === 'mod'}
+						<button
+							class="press slight"
+							aria-label="Load {layer.title} earlier"
+							onclick={() => void ask({ do: 'move', layer: layer.id, by: -1 })}>earlier</button
+						>
+						<button
+							class="press slight"
+							aria-label="Load {layer.title} later"
+							onclick={() => void ask({ do: 'move', layer: layer.id, by: 1 })}>later</button
+						>
+						<button
+							class="press slight"
+							onclick={() => void ask({ do: 'remove', layer: layer.id }, `${layer.title} is taken out`)}
+							>Take out</button
+						>
+					{/if}
+					{#if layer.source && layer.role !== 'mine'}
+						<button
+							class="press slight"
+							onclick={() => (
+								(versionOf = versionOf === layer.id ? null : layer.id),
+								(folder = layer.source)
+							)}>Another version</button
+						>
+						<button
+							class="press"
+							disabled={running !== null}
+							onclick={() => void ask({ do: 'verify', layer: layer.id })}>Verify</button
+						>
+					{/if}
+				</span>
+			</div>
+			{#if running?.layer === layer.id}
+				<div class="plate mt-2 px-4 py-3">
+					<ImportProgress id={running.id} done={(state) => void ended(state)} />
+				</div>
+			{/if}
+			{#if versionOf === layer.id}
+				<form
+					class="plate mt-2 flex items-end gap-3 px-4 py-3"
+					onsubmit={(event) => {
+						event.preventDefault();
+						void ask({ do: 'version', layer: layer.id, folder });
+					}}
+				>
+					<label class="flex-1"
+						>Folder or archive of the other version<input
+							class="box mt-0.5 block w-full font-mono"
+							bind:value={folder}
+							required
+						/></label
+					>
+					<button class="press main">Bring it in beside</button>
+				</form>
+			{/if}
+			{#if layer.verified}
+				{@const differs = layer.verified.differs}
+				<div class="mt-1" data-testid="verified">
+					{#if differs.length === 0}
+						<p class="text-verdigris">
+							All {layer.verified.files} files are what was brought in. Looked at {day(layer.verified.at)}.
+						</p>
+					{:else}
+						<details class="text-scald" open={differs.length <= 8}>
+							<summary
+								>{differs.length}
+								{differs.length === 1 ? 'file differs' : 'files differ'} from what was brought in ({day(
+									layer.importedAt
+								)}). Looked at {day(layer.verified.at)}.</summary
+							>
+							<ul class="mt-1 max-h-48 overflow-auto pl-5 text-rim">
+								{#each differs.slice(0, 300) as difference (difference.path)}
+									<li>
+										<code>{difference.path}</code>
+										{WHAT[difference.what]}, since {day(difference.since)} at the latest
+									</li>
+								{/each}
+							</ul>
+						</details>
+						<p class="text-steam">
+							The game’s folder was changed since, by an update or by hand. Put its own files back, or bring
+							the folder in as another version.
+						</p>
+					{/if}
+				</div>
+			{/if}
+			{#each layer.beside as other (other.id)}
+				<p class="mt-1 flex items-center gap-3 text-[13px]" data-testid="beside">
+					<span class="text-steam">Beside it:</span>
+					<input
+						class="box h-6 w-40 px-2"
+						value={other.version}
+						placeholder="name of the version"
+						aria-label="Name of the version"
+						onchange={(event) =>
+							void ask({ do: 'name', layer: other.id, version: event.currentTarget.value })}
+					/>
+					<span class="text-steam">brought in {day(other.importedAt)} from <code>{other.source}</code></span>
+					<button
+						class="follow"
+						onclick={() => void ask({ do: 'use', layer: other.id }, 'The stack uses this version now')}
+						>Use this one</button
+					>
+					<button
+						class="follow text-steam"
+						onclick={() => void ask({ do: 'remove', layer: other.id }, 'The version is taken out')}
+						>Take out</button
+					>
+				</p>
+			{/each}
+			{#if layer.role === 'mine'}
+				<LinkedFolder {slug} link={data.link} root={data.roots[0] ?? ''} />
+			{/if}
+			{#if layer.total === 0}
 				<p class="mt-2 text-steam">
 					Nothing is in it yet. The first change you make puts a file here. <a
 						class="follow"
-						href="/p/{data.project.slug}/find">Find something to change</a
+						href="/p/{slug}/find">Find something to change</a
 					>
 				</p>
+			{:else if layer.passing === 0}
+				<p class="mt-2 text-steam">No file of this layer is called so.</p>
 			{:else}
 				<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->
 				<div
@@ -58,7 +242,7 @@
 					tabindex="0"
 				>
 					<table class="w-full text-left">
-						<thead class="sticky top-0 bg-porcelain text-[12px] text-steam"
+						<thead class="sticky top-0 z-10 bg-porcelain text-[12px] text-steam"
 							><tr class="border-b border-line"
 								><th class="px-3 py-1 font-normal">File</th><th class="font-normal">Read as</th><th
 									class="text-right font-normal">Records</th
@@ -69,26 +253,22 @@
 						>
 						<tbody>
 							{#each layer.files as file (file.path)}
-								<tr class="border-b border-line/60">
+								<tr class="group border-b border-line/60">
 									<td class="px-3 py-1"
-										><a
-											class="follow"
-											href="/p/{data.project.slug}/file/{data.layers.indexOf(layer)}/{file.path}"
-											><code>{file.path}</code></a
-										></td
+										><a class="follow" href="/p/{slug}/file/{at}/{file.path}"><code>{file.path}</code></a>
+										<NoteOn on={{ file: file.path }} quiet /></td
 									>
 									<td
 										>{file.kind ?? ''}{#if file.problems > 0}<a
 												class="follow ml-1 text-scald"
-												href="/p/{data.project.slug}/snags">{file.problems} faults</a
+												href="/p/{slug}/snags">{file.problems} faults</a
 											>{:else if !file.kind}<span class="text-steam">{file.state}</span>{/if}</td
 									>
 									<td class="text-right font-mono">{file.records || ''}</td>
 									<td class="pl-6 text-steam"
 										>{#if file.unsure}<a
 												class="follow mr-1 inline-flex items-center gap-1"
-												href="/p/{data.project.slug}/file/{data.layers.indexOf(layer)}/{file.path}"
-												><SnagMark severity="warns" />not sure</a
+												href="/p/{slug}/file/{at}/{file.path}"><SnagMark severity="warns" />not sure</a
 											>{/if}{file.encoding ?? ''}{file.eol && file.eol !== 'none'
 											? `, ${file.eol.toUpperCase()}`
 											: ''}</td
@@ -99,7 +279,43 @@
 						</tbody>
 					</table>
 				</div>
+				{#if layer.passing > layer.files.length}<p class="mt-1 text-steam">
+						The first {layer.files.length} of {layer.passing} are listed; the box above narrows them.
+					</p>{/if}
 			{/if}
 		</section>
 	{/each}
+	<section class="mt-8">
+		<h2 class="text-plum">Another layer on top</h2>
+		{#if running?.what === 'add'}
+			<div class="plate mt-2 px-4 py-3">
+				<ImportProgress id={running.id} done={(state) => void ended(state)} />
+			</div>
+		{:else}
+			<form
+				class="mt-2 flex flex-wrap items-end gap-3"
+				onsubmit={(event) => {
+					event.preventDefault();
+					void ask({ do: 'add', folder: added, title: addedTitle });
+				}}
+			>
+				<label class="min-w-80 flex-1"
+					>Folder or archive of an expansion or of somebody’s mod<input
+						class="box mt-0.5 block w-full font-mono"
+						bind:value={added}
+						required
+						placeholder="{data.roots[0] ?? ''}/…"
+					/></label
+				>
+				<label
+					>Title<input
+						class="box mt-0.5 block w-48"
+						bind:value={addedTitle}
+						placeholder="as the folder is called"
+					/></label
+				>
+				<button class="press">Put it on top</button>
+			</form>
+		{/if}
+	</section>
 </div>

@@ -1,6 +1,6 @@
 import { readProject } from '$lib/server/db/projects';
 import { db } from '$lib/server/db/pool';
-import { onChange } from '$lib/server/events';
+import { onChange, onOutside } from '$lib/server/events';
 
 /** The project's version, now and whenever it changes, as server-sent events. */
 export const GET = ({ params }) => {
@@ -17,6 +17,13 @@ export const GET = ({ params }) => {
 				}
 			};
 			const off = onChange(params.project, () => void tell());
+			const offOutside = onOutside(params.project, () => {
+				try {
+					controller.enqueue(bytes.encode('event: outside\ndata: changed\n\n'));
+				} catch {
+					stop();
+				}
+			});
 			const beat = setInterval(() => {
 				try {
 					controller.enqueue(bytes.encode(': here\n\n'));
@@ -26,6 +33,7 @@ export const GET = ({ params }) => {
 			}, 15_000);
 			stop = () => {
 				off();
+				offOutside();
 				clearInterval(beat);
 			};
 			void tell();

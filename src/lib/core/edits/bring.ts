@@ -1,0 +1,97 @@
+// Changes that another program made to files of my mod, as a plan like any other: by value, not only by line.
+import { changeOf, type FileChange, type Plan, type Splice, type ValueChange } from '../change';
+import { claimOf, hintsFor } from '../guide';
+import { asText, displayName, openFileOf, type LayerFile, type Stack } from '../stack';
+import type { TextFile } from '../text';
+
+/** The one splice that leads from a text to another: what they share at both ends stays. */
+export function spliceBetween(before: string, after: string): Splice[] {
+	if (before === after) return [];
+	const shorter = Math.min(before.length, after.length);
+	let from = 0;
+	while (from < shorter && before[from] === after[from]) from++;
+	let tail = 0;
+	while (tail < shorter - from && before[before.length - 1 - tail] === after[after.length - 1 - tail]) tail++;
+	return [{ from, to: before.length - tail, insert: after.slice(from, after.length - tail) }];
+}
+
+type Values = Map<string, Map<string, string>>;
+
+/** The values of a file by record and field; the first of two records with one id counts. */
+function valuesOf(file: LayerFile | undefined, language: string | undefined): Values {
+	const values: Values = new Map();
+	const facts = file?.facts;
+	if (!facts) return values;
+	for (let nth = 0; nth < facts.count; nth++) {
+		const id = facts.pool.at(facts.ids[nth]!);
+		if (values.has(id)) continue;
+		const fields = new Map<string, string>();
+		const shape = facts.shapes[facts.shape[nth]!] ?? [];
+		for (let at = 0; at < shape.length; at++)
+			fields.set(
+				language ?? facts.pool.at(shape[at]!),
+				facts.pool.at(facts.values[facts.firsts[nth]! + at]!)
+			);
+		values.set(id, fields);
+	}
+	return values;
+}
+
+/** Every value in which two states of a file differ. */
+export function valueChanges(
+	stack: Stack,
+	path: string,
+	before: LayerFile | undefined,
+	after: LayerFile | undefined
+): ValueChange[] {
+	const claim = claimOf(stack.guide, path);
+	if (!claim) return [];
+	const { kind, language } = claim;
+	const [old, fresh] = [valuesOf(before, language), valuesOf(after, language)];
+	const changes: ValueChange[] = [];
+	for (const id of new Set([...old.keys(), ...fresh.keys()])) {
+		const [had, has] = [old.get(id), fresh.get(id)];
+		const record = stack.tables.get(kind)?.byId.get(id);
+		const name = record ? displayName(stack, record) : id;
+		for (const field of new Set([...(had?.keys() ?? []), ...(has?.keys() ?? [])])) {
+			const [from, to] = [had?.get(field) ?? null, has?.get(field) ?? null];
+			if (from !== to) changes.push({ kind, id, name, field, before: from, after: to });
+		}
+	}
+	return changes;
+}
+
+/** The plan that brings files of my mod to another state; null takes a file away. */
+export function planToBring(stack: Stack, files: ReadonlyMap<string, TextFile | null>): Plan {
+	const changes: FileChange[] = [];
+	const values: ValueChange[] = [];
+	const notes: string[] = [];
+	for (const [path, next] of files) {
+		const file = stack.mine?.files.get(path);
+		const before = file && asText(file);
+		const change = changeOf(
+			path,
+			before,
+			next ?? undefined,
+			spliceBetween(before?.text ?? '', next?.text ?? '')
+		);
+		if (change.before === change.after) continue;
+		changes.push(change);
+		const after = next ? openFileOf(path, next, hintsFor(stack.guide, path), stack.pool) : undefined;
+		const found = valueChanges(stack, path, file, after);
+		values.push(...found);
+		if (found.length === 0)
+			notes.push(
+				next === null
+					? `${path} was taken away.`
+					: before
+						? `${path} differs in no value: in its spacing, commentary or order, or it is no data.`
+						: `${path} is new and holds no values.`
+			);
+	}
+	const title =
+		values.length > 0
+			? `Take in ${values.length} ${values.length === 1 ? 'value' : 'values'} changed outside`
+			: `Take in ${changes.length} ${changes.length === 1 ? 'file' : 'files'} changed outside`;
+	return { title, changes, values, notes };
+}

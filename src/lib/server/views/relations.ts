@@ -1,0 +1,112 @@
+// How a record stands to others: what is like it, what names it, and which values its fields take elsewhere.
+import { linksAround } from '$core/links';
+import { columnSpread, valuesTaken } from '$core/numbers';
+import { meaningOf } from '$core/guide';
+import { mostLike } from '$core/search';
+import { displayName, valueOf, type EffectiveRecord } from '$core/stack';
+import type { AlikeView, AroundView, TakenView } from '$core/views';
+import { NotThere, type Model } from '../model';
+
+/** A record by kind and id. @throws NotThere */
+export function recordIn({ stack }: Model, kind: string, id: string): EffectiveRecord {
+	const record = stack.tables.get(kind)?.byId.get(id);
+	if (!record)
+		throw new NotThere(
+			`There is no ${stack.guide.kinds[kind]?.title.toLowerCase() ?? kind} with the id “${id}”.`
+		);
+	return record;
+}
+
+/** Fields that are named of what differs. */
+const NAMED = 5;
+
+/** The records most like one, with what differs. @throws NotThere */
+export function alikeOf(model: Model, kind: string, id: string): AlikeView[] {
+	const record = recordIn(model, kind, id);
+	const { guide } = record.table;
+	return mostLike(record).map(({ row, likeness, differs }) => {
+		const other = record.table.record(row);
+		return {
+			kind,
+			id: other.id,
+			name: displayName(model.stack, other),
+			likeness,
+			differs: differs.slice(0, NAMED).map((path) => ({
+				title: guide.fields[path]?.title ?? path,
+				here: valueOf(record, path) ?? '',
+				there: valueOf(other, path) ?? ''
+			})),
+			more: Math.max(0, differs.length - NAMED)
+		};
+	});
+}
+
+/** Records of a graph that can still be told apart. */
+const MOST_NODES = 60;
+
+/** Who names a record and whom it names, over some steps. @throws NotThere */
+export function aroundOf(model: Model, kind: string, id: string, depth: number): AroundView {
+	const record = recordIn(model, kind, id);
+	const { guide } = model.stack;
+	const { nodes, edges, more } = linksAround(model.links, record, depth, MOST_NODES);
+	return {
+		kind,
+		id,
+		name: displayName(model.stack, record),
+		kindTitle: guide.kinds[kind]!.title,
+		nodes: nodes.map(({ place, record: own, far }) => ({
+			place,
+			far,
+			kind: own.kind,
+			kindTitle: guide.kinds[own.kind]!.title,
+			id: own.id,
+			name: displayName(model.stack, own),
+			uses: model.links.uses[place]!
+		})),
+		edges: edges.map((edge) => {
+			const from = nodes.find((node) => node.place === edge.from)!.record;
+			return { ...edge, field: guide.kinds[from.kind]!.fields[edge.field]?.title ?? edge.field };
+		}),
+		more
+	};
+}
+
+/** Values that are listed at a time. */
+const MOST_VALUES = 300;
+
+/** All values that a field takes. @throws NotThere */
+export function takenOf(model: Model, kind: string, path: string, filter: string): TakenView {
+	const table = model.stack.tables.get(kind);
+	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
+	if (!table.columns.includes(path)) throw new NotThere(`${table.guide.title} has no field “${path}”.`);
+	const field = table.guide.fields[path];
+	const all = valuesTaken(table, path);
+	const passing =
+		filter === '' ? all : all.filter(({ value }) => value.toLowerCase().includes(filter.toLowerCase()));
+	const targets = field?.reference?.kinds ?? [];
+	return {
+		kind,
+		kindTitle: table.guide.plural ?? table.guide.title,
+		path,
+		title: field?.title ?? path,
+		unit: field?.unit ?? null,
+		meaning: field?.meaning ?? null,
+		spread: columnSpread(table, path),
+		records: table.count,
+		filled: all.reduce((sum, taken) => sum + (taken.value === '' ? 0 : taken.count), 0),
+		different: all.length,
+		passing: passing.length,
+		values: passing.slice(0, MOST_VALUES).map((taken) => {
+			const target = targets.map((name) => model.stack.tables.get(name)?.byId.get(taken.value)).find(Boolean);
+			return {
+				value: taken.value,
+				count: taken.count,
+				means: target ? displayName(model.stack, target) : meaningOf(field, taken.value),
+				by: taken.rows.map((row) => {
+					const record = table.record(row);
+					return { kind, id: record.id, name: displayName(model.stack, record) };
+				})
+			};
+		})
+	};
+}

@@ -1,0 +1,73 @@
+import { z } from 'zod';
+import { SourceFault } from '$lib/files';
+import { answer } from '$lib/server/answers';
+import { bumpProject, moveLayer, nameVersion, removeLayer, standFor } from '$lib/server/db/projects';
+import { transaction } from '$lib/server/db/pool';
+import { startImport } from '$lib/server/imports';
+import { besideRows, modelOf, NotThere } from '$lib/server/model';
+import { allowedPath } from '$lib/server/settings';
+
+const layer = z.string().regex(/^\d+$/);
+const askSchema = z.discriminatedUnion('do', [
+	/** An expansion or somebody's mod, on top of the layers that are there. */
+	z.object({
+		do: z.literal('add'),
+		folder: z.string().trim().min(1),
+		title: z.string().trim().max(80).default('')
+	}),
+	/** Another version of a layer, kept beside it. */
+	z.object({ do: z.literal('version'), layer, folder: z.string().trim().default('') }),
+	z.object({ do: z.literal('use'), layer }),
+	z.object({ do: z.literal('name'), layer, version: z.string().trim().max(80) }),
+	z.object({ do: z.literal('move'), layer, by: z.union([z.literal(1), z.literal(-1)]) }),
+	z.object({ do: z.literal('remove'), layer }),
+	z.object({ do: z.literal('verify'), layer })
+]);
+
+const nameOf = (path: string) =>
+	path
+		.split('/')
+		.at(-1)!
+		.replace(/\.zip$/i, '');
+
+/** Changes the stack, or starts the work that does; answers with the id of that work. */
+export const POST = ({ params, request }) =>
+	answer(async () => {
+		const ask = askSchema.parse(await request.json());
+		const model = await modelOf(params.project);
+		const { slug, title, guide } = model.project;
+		if (ask.do === 'add') {
+			const source = await allowedPath(ask.folder);
+			const added = { role: 'mod' as const, title: ask.title || nameOf(source), source };
+			return { id: await startImport({ title, guide, target: slug, layers: [added] }, 'layer') };
+		}
+		const beside = await besideRows(model);
+		const row = [...model.layers, ...beside].find(({ id }) => id === ask.layer);
+		if (!row) throw new NotThere('There is no such layer.');
+		if (ask.do === 'verify' || ask.do === 'version') {
+			const folder = ask.do === 'version' && ask.folder !== '' ? await allowedPath(ask.folder) : row.source;
+			if (folder === '') throw new SourceFault('This layer was not brought in from a folder or an archive.');
+			const asked = { role: row.role, title: row.title, source: folder, standsFor: row.besideOf ?? row.id };
+			const wish = {
+				title,
+				guide,
+				target: slug,
+				layers: [ask.do === 'verify' ? { ...asked, standsFor: row.id } : asked]
+			};
+			return { id: await startImport(wish, ask.do === 'verify' ? 'verify' : 'layer') };
+		}
+		await transaction(async (client) => {
+			if (ask.do === 'name') await nameVersion(client, row.id, ask.version);
+			if (ask.do === 'use') await standFor(client, row.id);
+			if (ask.do === 'move') await moveLayer(client, slug, row.id, ask.by);
+			if (ask.do === 'remove') {
+				if (row.besideOf === null && row.role !== 'mod')
+					throw new SourceFault(
+						'The base and my mod stay; only other layers and versions beside them can be taken out.'
+					);
+				await removeLayer(client, row.id);
+			}
+			await bumpProject(client, slug);
+		});
+		return {};
+	});

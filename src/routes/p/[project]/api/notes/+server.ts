@@ -1,0 +1,17 @@
+import { z } from 'zod';
+import { noteSchema } from '$core/guide';
+import { answer } from '$lib/server/answers';
+import { putNote } from '$lib/server/db/notes';
+import { db } from '$lib/server/db/pool';
+import { modelOf } from '$lib/server/model';
+
+/** Writes a nickname and a note on something; empty ones take it away. */
+export const POST = ({ params, request }) =>
+	answer(async () => {
+		const note = noteSchema.parse(await request.json());
+		if (Object.keys(note.on).length === 0)
+			throw new z.ZodError([{ code: 'custom', path: ['on'], message: 'names nothing', input: note.on }]);
+		const { project } = await modelOf(params.project);
+		await putNote(db(), project.slug, note);
+		return note;
+	});

@@ -1,0 +1,90 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import { withParameters, withTicket } from '$ui/address';
+	import AroundGraph from '$ui/AroundGraph.svelte';
+	import { arrowKeys } from '$ui/move';
+
+	let { data } = $props();
+	const around = $derived(data.around);
+	const linkTo = (kind: string, id: string) => withTicket(page.url, kind, id);
+	const sides = $derived([
+		{
+			title: 'Named by',
+			nodes: around.nodes.filter((node) => node.far < 0).map((node) => ({ ...node, far: -node.far }))
+		},
+		{ title: 'Names', nodes: around.nodes.filter((node) => node.far > 0) }
+	]);
+	const fieldOf = (place: number) => [
+		...new Set(
+			around.edges
+				.filter((edge) => edge.from === place || edge.to === place)
+				.map((edge) => edge.field.toLowerCase())
+		)
+	];
+</script>
+
+<svelte:head><title>What hangs on {around.name} · Kettle Dial</title></svelte:head>
+<div class="px-6 py-5">
+	<p class="text-steam">{around.kindTitle} <code>{around.id}</code></p>
+	<div class="flex flex-wrap items-baseline gap-4">
+		<h1>What hangs on {around.name}</h1>
+		<span class="flex items-center gap-1" role="group" aria-label="How many steps">
+			{#each [1, 2, 3, 4] as depth (depth)}
+				<a
+					class="grid h-7 w-8 place-items-center rounded-full border {data.depth === depth
+						? 'border-rim bg-rim text-porcelain'
+						: 'border-line hover:bg-wash'}"
+					aria-current={data.depth === depth ? 'true' : undefined}
+					href={withParameters(page.url, { depth: String(depth) })}>{depth}</a
+				>
+			{/each}
+			<span class="ml-1 text-steam">{data.depth === 1 ? 'step' : 'steps'}</span>
+		</span>
+	</div>
+	{#if around.nodes.length === 1}
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">Nothing names it, and it names nothing.</p>
+			<p class="mt-1 text-steam">
+				As far as the field guide knows. It can be changed or taken out without breaking another record.
+			</p>
+			<p class="mt-3"><a class="press" href={linkTo(around.kind, around.id)}>Open its ticket</a></p>
+		</div>
+	{:else}
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->
+		<div
+			class="plate mt-3 max-h-[52vh] overflow-auto p-2"
+			role="region"
+			aria-label="Graph"
+			tabindex="0"
+			{@attach arrowKeys}
+		>
+			<AroundGraph {around} {linkTo} />
+		</div>
+		{#if around.more}<p class="mt-2 text-steam">
+				There are more than can be drawn; the nearest {around.nodes.length - 1} are shown. Fewer steps show them
+				all, or the ticket's own list.
+			</p>{/if}
+		<div class="mt-4 grid grid-cols-2 gap-8" {@attach arrowKeys}>
+			{#each sides as side (side.title)}
+				<section>
+					<h2>{side.title} {side.nodes.length}</h2>
+					{#if side.nodes.length === 0}<p class="text-steam">Nothing.</p>{/if}
+					<ul>
+						{#each side.nodes as node (node.place)}
+							<li
+								class="flex items-baseline gap-2 border-b border-line/60 py-1"
+								style="padding-left: {(node.far - 1) * 18}px"
+							>
+								<a class="follow" data-move href={linkTo(node.kind, node.id)}>{node.name}</a>
+								<code class="text-[12px] text-steam">{node.id}</code>
+								<span class="ml-auto text-[12px] text-steam"
+									>{node.kindTitle}, {fieldOf(node.place).join(', ')}</span
+								>
+							</li>
+						{/each}
+					</ul>
+				</section>
+			{/each}
+		</div>
+	{/if}
+</div>

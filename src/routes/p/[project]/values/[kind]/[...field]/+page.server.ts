@@ -1,0 +1,13 @@
+import { show } from '$lib/server/answers';
+import { modelOf } from '$lib/server/model';
+import { takenOf } from '$lib/server/views/relations';
+
+export const load = ({ params, url }) =>
+	show(async () => ({
+		taken: takenOf(
+			await modelOf(params.project),
+			params.kind,
+			params.field,
+			url.searchParams.get('only') ?? ''
+		)
+	}));

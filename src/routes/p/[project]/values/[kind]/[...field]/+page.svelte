@@ -1,0 +1,101 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { scaleLinear } from 'd3-scale';
+	import { withParameters, withTicket } from '$ui/address';
+	import { arrowKeys } from '$ui/move';
+	import NoteOn from '$ui/NoteOn.svelte';
+
+	let { data } = $props();
+	const taken = $derived(data.taken);
+	const most = $derived(Math.max(1, ...taken.values.map((value) => value.count)));
+	const bar = $derived(scaleLinear([0, most], [0, 100]));
+	const only = $derived(page.url.searchParams.get('only') ?? '');
+	let timer: ReturnType<typeof setTimeout> | undefined;
+
+	function typed(event: Event) {
+		const value = (event.currentTarget as HTMLInputElement).value;
+		clearTimeout(timer);
+		timer = setTimeout(
+			() =>
+				void goto(withParameters(page.url, { only: value }), {
+					replaceState: true,
+					keepFocus: true,
+					noScroll: true
+				}),
+			100
+		);
+	}
+	const filterFor = (value: string) =>
+		`/p/${data.project.slug}/tables/${taken.kind}?filter=${encodeURIComponent(/^-?\d+(\.\d+)?$/.test(value) ? `${taken.path}=${value}` : value)}`;
+</script>
+
+<svelte:head><title>{taken.title} · Values · Kettle Dial</title></svelte:head>
+<div class="mx-auto max-w-5xl px-6 py-5">
+	<p class="text-steam">
+		<a class="follow" href="/p/{data.project.slug}/tables/{taken.kind}">{taken.kindTitle}</a> · field
+		<code>{taken.path}</code>
+	</p>
+	<h1 class="flex items-center gap-3">
+		{taken.title}{#if taken.unit}<span class="text-[15px] text-steam">{taken.unit}</span>{/if}
+		<NoteOn on={{ kind: taken.kind, field: taken.path }} />
+	</h1>
+	{#if taken.meaning}<p class="mt-1">{taken.meaning}</p>{/if}
+	<p class="mt-1 text-steam">
+		{taken.different} different {taken.different === 1 ? 'value' : 'values'} in {taken.filled} of {taken.records}
+		records{taken.spread ? `, from ${taken.spread.min} to ${taken.spread.max}` : ''}.
+	</p>
+	<input
+		class="box mt-3 w-72"
+		placeholder="Only values with…"
+		aria-label="Only values with"
+		value={only}
+		oninput={typed}
+	/>
+	{#if taken.values.length === 0}
+		<div class="plate mt-4 p-6"><p class="font-semibold">No value of this field is like this.</p></div>
+	{:else}
+		<table class="plate mt-3 w-full border-separate text-left">
+			<thead class="text-[12px] text-steam"
+				><tr
+					><th class="w-52 px-4 py-1 text-left font-normal">Value</th><th class="w-44 font-normal"
+						>Stands for</th
+					><th class="w-56 font-normal">How often</th><th class="font-normal">By whom</th></tr
+				></thead
+			>
+			<tbody {@attach arrowKeys}>
+				{#each taken.values as value (value.value)}
+					<tr class="hover:bg-wash">
+						<td
+							class="max-w-52 truncate px-4 py-1 font-mono {taken.spread ? 'text-right' : ''}"
+							title={value.value}
+						>
+							<a data-move class="follow" href={filterFor(value.value)}>{value.value || 'nothing'}</a>
+						</td>
+						<td class="max-w-44 truncate pr-3"
+							>{value.means ?? ''}<NoteOn
+								on={{ kind: taken.kind, field: taken.path, value: value.value }}
+								quiet
+							/></td
+						>
+						<td>
+							<span class="flex items-center gap-2"
+								><span class="h-3 rounded-r bg-rim/70" style="width: {Math.max(1, bar(value.count))}px"
+								></span><span class="font-mono text-[12px]">{value.count}×</span></span
+							>
+						</td>
+						<td class="max-w-80 truncate pr-4 text-[13px]">
+							{#each value.by as who, at (who.id)}{at > 0 ? ', ' : ''}<a
+									class="follow"
+									href={withTicket(page.url, who.kind, who.id)}>{who.name}</a
+								>{/each}{value.count > value.by.length ? ` and ${value.count - value.by.length} more` : ''}
+						</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+		{#if taken.passing > taken.values.length}<p class="mt-2 text-steam">
+				The {taken.values.length} most frequent of {taken.passing} are shown.
+			</p>{/if}
+	{/if}
+</div>
