@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from './Nick.svelte';
 	import type { AlikeView } from '$core/views';
 	import { onAction } from './keys';
 
@@ -50,7 +51,9 @@
 		{#each list as other (other.id)}
 			<li class="border-b border-line/60 py-1">
 				<span class="flex items-baseline gap-2">
-					<a class="follow" href={linkTo(other.kind, other.id)}>{other.name}</a>
+					<a class="follow" href={linkTo(other.kind, other.id)}
+						>{other.name}<Nick on={{ kind: other.kind, record: other.id }} /></a
+					>
 					<code class="text-[12px] text-steam">{other.id}</code>
 					<span class="ml-auto text-[12px] text-steam">{Math.round(other.likeness * 100)} % alike</span>
 					<a class="follow text-[12px]" href={beside(other)}>side by side</a>

@@ -11,13 +11,12 @@
 	type Node = AroundView['nodes'][number] & { x: number; y: number };
 
 	const layout = $derived.by(() => {
-		// What names it stands left of it: below 0 is farther to the right in the data, so the sign turns.
-		const columns = [...new Set(around.nodes.map((node) => -node.far))].sort((a, b) => a - b);
+		const columns = [...new Set(around.nodes.map((node) => node.far))].sort((a, b) => a - b);
 		const tallest = Math.max(
-			...columns.map((column) => around.nodes.filter((node) => -node.far === column).length)
+			...columns.map((column) => around.nodes.filter((node) => node.far === column).length)
 		);
 		const nodes: Node[] = columns.flatMap((column, nth) => {
-			const list = around.nodes.filter((node) => -node.far === column);
+			const list = around.nodes.filter((node) => node.far === column);
 			const top = ((tallest - list.length) * ROW) / 2;
 			return list.map((node, at) => ({ ...node, x: nth * STEP + 8, y: top + at * ROW + 8 }));
 		});

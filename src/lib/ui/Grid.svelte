@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from './Nick.svelte';
 	import { createVirtualizer } from '@tanstack/svelte-virtual';
 	import { onMount } from 'svelte';
 	import { get } from 'svelte/store';
@@ -167,7 +168,8 @@
 							: 'bg-porcelain'} {row.mine ? 'mine-bar' : ''}"
 						style="width: {head}px"
 					>
-						{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}">{row.name ?? '—'}</span
+						{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}"
+								>{row.name ?? '—'}<Nick on={{ kind: table.kind, record: row.id }} /></span
 							>{/if}
 						<code class="truncate text-[12px] {table.named ? 'ml-auto text-steam' : 'flex-1'}">{row.id}</code>
 						{#if row.snag}<SnagMark severity={row.snag} />{/if}

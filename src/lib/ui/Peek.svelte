@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from './Nick.svelte';
 	import { LinkPreview } from 'bits-ui';
 	import type { Named, Ticket } from '$core/views';
 
@@ -18,7 +19,9 @@
 	<LinkPreview.Trigger>
 		{#snippet child({ props })}
 			<!-- It is a link first; the peek only comes on top. -->
-			<a {...props} {href} role={undefined} class="follow truncate">{target.name}</a>
+			<a {...props} {href} role={undefined} class="follow truncate"
+				>{target.name}<Nick on={{ kind: target.kind, record: target.id }} /></a
+			>
 		{/snippet}
 	</LinkPreview.Trigger>
 	<LinkPreview.Portal>

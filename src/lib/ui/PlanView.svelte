@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from './Nick.svelte';
 	import type { Plan } from '$core/change';
 	import type { Snag } from '$core/checks';
 	import Sentence from './Sentence.svelte';
@@ -24,8 +25,9 @@
 			{#each plan.values.slice(0, 200) as value, at (at)}
 				<tr class="border-t border-line align-top">
 					<td class="max-w-52 py-1 pr-3 break-words"
-						>{value.name}{#if value.name !== value.id}&nbsp;<code class="text-[12px] text-steam"
-								>{value.id}</code
+						>{value.name}<Nick
+							on={{ kind: value.kind, record: value.id }}
+						/>{#if value.name !== value.id}&nbsp;<code class="text-[12px] text-steam">{value.id}</code
 							>{/if}</td
 					>
 					<td class="py-1 pr-3"

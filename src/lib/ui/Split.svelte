@@ -18,7 +18,7 @@
 	}
 </script>
 
-<div class="flex min-h-0 flex-1">
+<div class="flex min-h-0 min-w-0 flex-1">
 	<main class="min-w-0 flex-1 overflow-auto">{@render children()}</main>
 	{#if open}
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions (a separator that moves is a control) -->

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from './Nick.svelte';
 	import { X } from './icons';
 	import type { Intention } from '$core/edits';
 	import { onAction } from './keys';
@@ -178,7 +179,9 @@
 			<ul class="mt-1 columns-2 gap-4">
 				{#each ticket.usedBy as user, at (at)}
 					<li class="truncate py-0.5">
-						<a class="follow" href={linkTo(user.kind, user.id)}>{user.name}</a>
+						<a class="follow" href={linkTo(user.kind, user.id)}
+							>{user.name}<Nick on={{ kind: user.kind, record: user.id }} /></a
+						>
 						<span class="text-steam">{user.field.toLowerCase()}</span>
 					</li>
 				{/each}

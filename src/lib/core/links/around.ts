@@ -1,7 +1,7 @@
 import type { EffectiveRecord } from '../stack';
 import { linksFrom, linksTo, placeOf, type Link, type Links } from './links';
 
-/** A record in the neighbourhood of another: `far` steps away, below 0 where it names, above 0 where it is named. */
+/** A record in the neighbourhood of another: `far` steps away, below 0 for those that lead to it, above 0 for those it leads to. */
 export interface Neighbour {
 	place: number;
 	record: EffectiveRecord;

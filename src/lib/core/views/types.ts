@@ -162,7 +162,7 @@ export interface AlikeView extends Named {
 /** The neighbourhood of a record. */
 export interface AroundView extends Named {
 	kindTitle: string;
-	/** `far` is below 0 for what the record names, above 0 for what names it, in steps. */
+	/** `far` is below 0 for what names the record, above 0 for what it names, in steps. */
 	nodes: (Named & { place: number; far: number; kindTitle: string; uses: number })[];
 	edges: { from: number; to: number; field: string }[];
 	more: boolean;

@@ -17,8 +17,8 @@ export async function readLinked(q: Queries, slug: string): Promise<Linked | nul
 /** Links my mod with a folder, or with none; what was agreed on with another folder is forgotten. */
 export async function putLinked(q: Queries, slug: string, linked: Linked | null): Promise<void> {
 	await q.query(
-		`with gone as (delete from linked_files where project = $1 and exists (select 1 from projects where slug = $1 and linked->>'folder' is distinct from $2->>'folder'))
-		 update projects set linked = $2 where slug = $1`,
+		`with gone as (delete from linked_files where project = $1 and exists (select 1 from projects where slug = $1 and linked->>'folder' is distinct from $2::jsonb->>'folder'))
+		 update projects set linked = $2::jsonb where slug = $1`,
 		[slug, linked ? JSON.stringify(linked) : null]
 	);
 }

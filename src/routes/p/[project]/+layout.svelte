@@ -91,21 +91,23 @@
 			<a class="follow" href="/p/{slug}/setup#linked">Look at it</a>
 		</p>
 	{/if}
-	<Split open={data.ticket !== null || data.ticketFault !== null}>
-		{@render children()}
-		{#snippet side()}
-			{#if data.ticket}
-				{#key `${data.ticket.kind}/${data.ticket.id}`}
-					<Ticket {slug} ticket={data.ticket} wordsKind={data.wordsKind} close={closed} {linkTo} />
-				{/key}
-			{:else}
-				<div class="p-6">
-					<p>{data.ticketFault}</p>
-					<p class="mt-3"><a class="press" href={closed}>Close</a></p>
-				</div>
-			{/if}
-		{/snippet}
-	</Split>
+	<div class="flex min-h-0 flex-1 {pocket.open ? 'pr-90' : ''}">
+		<Split open={data.ticket !== null || data.ticketFault !== null}>
+			{@render children()}
+			{#snippet side()}
+				{#if data.ticket}
+					{#key `${data.ticket.kind}/${data.ticket.id}`}
+						<Ticket {slug} ticket={data.ticket} wordsKind={data.wordsKind} close={closed} {linkTo} />
+					{/key}
+				{:else}
+					<div class="p-6">
+						<p>{data.ticketFault}</p>
+						<p class="mt-3"><a class="press" href={closed}>Close</a></p>
+					</div>
+				{/if}
+			{/snippet}
+		</Split>
+	</div>
 </div>
 <PocketDrawer {slug} {linkTo} />
 <Help bind:open={help} />

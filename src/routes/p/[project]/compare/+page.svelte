@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from '$ui/Nick.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
@@ -13,13 +14,13 @@
 	let all = $state(false);
 	/** Fields that are chosen to be copied, and from which column. */
 	let chosen = $state<Record<string, number>>({});
-	let into = $state('');
+	let chosenTarget = $state('');
 	let plan = $state<Intention | null>(null);
 
 	const shown = $derived(all ? rows : rows.filter((row) => row.differs));
 	const same = $derived(rows.filter((row) => !row.differs).length);
 	const targets = $derived(columns.filter((column) => column.effective));
-	const target = $derived(targets.find((column) => column.key === into) ?? targets[0]);
+	const target = $derived(targets.find((column) => column.key === chosenTarget) ?? targets[0]);
 	const count = $derived(Object.keys(chosen).length);
 
 	const address = (list: string[]) => {
@@ -91,8 +92,8 @@
 			{/each}
 		</div>
 	{:else}
-		<div class="plate mt-3 overflow-auto">
-			<table class="w-full text-left">
+		<div class="plate mt-3 w-max max-w-full overflow-auto">
+			<table class="text-left">
 				<thead class="sticky top-0 bg-porcelain">
 					<tr class="border-b border-rim align-top">
 						<th class="w-44 px-4 py-2 font-normal text-steam">Field</th>
@@ -100,7 +101,7 @@
 							<th class="min-w-40 px-3 py-2 font-normal">
 								<span class="flex items-start gap-1"
 									><a class="follow font-semibold" href={withTicket(page.url, column.kind, column.id)}
-										>{column.name}</a
+										>{column.name}<Nick on={{ kind: column.kind, record: column.id }} /></a
 									>
 									<a
 										class="ml-auto rounded-full p-0.5 hover:bg-wash"
@@ -160,7 +161,11 @@
 					>{count === 0 ? 'Press values to choose what is copied.' : `${count} chosen`}</span
 				>
 				<label class="flex items-center gap-2"
-					>into <select class="box" bind:value={into}>
+					>into <select
+						class="box"
+						value={target?.key}
+						onchange={(event) => (chosenTarget = event.currentTarget.value)}
+					>
 						{#each targets as column (column.key)}<option value={column.key}>{column.name}</option>{/each}
 					</select></label
 				>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from '$ui/Nick.svelte';
 	import { goto } from '$app/navigation';
 	import { tick } from 'svelte';
 	import { navigating, page } from '$app/state';
@@ -70,7 +71,7 @@
 	});
 
 	const TITLES: Record<string, string> = {
-		text: 'Texts that nothing wears',
+		text: 'Texts',
 		kind: 'Kinds',
 		field: 'Fields',
 		meaning: 'Meanings of codes',
@@ -96,6 +97,7 @@
 		return groups.sort((a, b) => b.hits[0]!.score - a.hits[0]!.score);
 	});
 
+	const usesOf = (hit: Hit) => (hit.uses > 0 ? `used ${hit.uses}× · ` : '');
 	const fileOf = (hit: Hit) =>
 		`/p/${slug}/file/${hit.layer}/${hit.file}${hit.line > 0 ? `?line=${hit.line}` : ''}`;
 	function hrefOf(hit: Hit): string {
@@ -162,7 +164,7 @@
 		{#each menus as [name, title, choices] (name)}
 			{#if query[name] !== '' || choices.length > (name === 'language' ? 0 : 1)}
 				<select
-					class="h-7 max-w-40 rounded-full border bg-porcelain px-2 {query[name]
+					class="h-7 max-w-36 rounded-full border bg-porcelain px-2 {query[name]
 						? 'border-rim font-semibold'
 						: 'border-line text-steam'}"
 					aria-label={title}
@@ -179,8 +181,9 @@
 				</select>
 			{/if}
 		{/each}
-		{#if narrowed}<a class="follow" href={address({ ...everywhere, exact: null, whole: null, pattern: null })}
-				>Look everywhere</a
+		{#if narrowed}<a
+				class="follow text-[13px]"
+				href={address({ ...everywhere, exact: null, whole: null, pattern: null })}>Look everywhere</a
 			>{/if}
 		<span class="ml-auto text-steam" role="status"
 			>{waiting
@@ -223,7 +226,8 @@
 				<a
 					class="flex justify-between border-b border-line py-1.5 hover:bg-wash"
 					href="/p/{slug}/tables/{kind.kind}"
-					><span class="font-semibold">{kind.title}</span><span class="text-steam"
+					><span class="font-semibold">{kind.title}<Nick on={{ kind: kind.kind }} /></span><span
+						class="text-steam"
 						>{kind.records}{#if kind.mine > 0}<span class="text-copper">, {kind.mine} mine</span>{/if}</span
 					></a
 				>
@@ -251,7 +255,7 @@
 		<div role="group" aria-label="Hits" {@attach arrowKeys} bind:this={list}>
 			{#each groups as group (group.key)}
 				<h2 class="mt-4 mb-1 flex items-baseline gap-2">
-					{group.title}
+					{group.title}{#if group.key.startsWith('record')}<Nick on={{ kind: group.key.slice(7) }} />{/if}
 					{#if group.key.startsWith('record') && !query.kind && found.narrow.kind.length > 1}
 						<a
 							class="text-[12px] font-normal text-steam underline-offset-2 hover:underline"
@@ -264,7 +268,7 @@
 				<ul class="plate divide-y divide-line">
 					{#each group.hits as hit, at (at)}
 						<li
-							class="grid grid-cols-[minmax(0,1fr)_auto] items-baseline gap-4 pr-4 hover:bg-wash {selected ===
+							class="grid grid-cols-[minmax(0,1fr)_240px] items-baseline gap-4 pr-4 hover:bg-wash {selected ===
 							`${hit.kind}/${hit.record}`
 								? 'bg-wash'
 								: ''}"
@@ -285,6 +289,10 @@
 												? 'font-mono text-[13px] font-normal'
 												: ''}"><Marked text={hit.name ?? hit.record ?? ''} query={query.q} room={200} /></span
 										>
+										{#if hit.kind && hit.record}<Nick on={{ kind: hit.kind, record: hit.record }} />{/if}
+										{#if hit.group === 'file'}<Nick
+												on={{ file: hit.file }}
+											/>{:else if hit.group === 'folder'}<Nick on={{ folder: hit.file }} />{/if}
 										{#if hit.name && hit.record}<code class="text-[12px] text-steam">{hit.record}</code
 											>{/if}</span
 									>
@@ -295,9 +303,10 @@
 									>
 								{/if}
 							</a>
-							<span class="text-right text-[12px] whitespace-nowrap text-steam">
-								{#if hit.uses > 0}used {hit.uses}× ·
-								{/if}{#if hit.line > 0}<span class={hit.mine ? 'text-copper' : ''}>{hit.layerTitle}</span> ·
+							<span class="truncate text-right text-[12px] text-steam">
+								{usesOf(hit)}{#if hit.line > 0}<span class={hit.mine ? 'text-copper' : ''}
+										>{hit.layerTitle}</span
+									>
 									<a class="follow" href={fileOf(hit)} title="Its neighbours in {hit.file}"
 										>{hit.file.split('/').at(-1)}:{hit.line}</a
 									>{/if}

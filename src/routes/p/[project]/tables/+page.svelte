@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from '$ui/Nick.svelte';
 	import { arrowKeys } from '$ui/move';
 	let { data } = $props();
 </script>
@@ -19,9 +20,10 @@
 				href="/p/{data.project.slug}/tables/{kind.kind}"
 				class="grid grid-cols-[180px_120px_100px_1fr] items-baseline px-4 py-2.5 hover:bg-wash"
 			>
-				<span class="font-semibold">{kind.title}</span><span>{kind.records} records</span><span
-					class="text-copper">{kind.mine > 0 ? `${kind.mine} mine` : ''}</span
-				><code class="truncate text-[12px] text-steam"
+				<span class="font-semibold">{kind.title}<Nick on={{ kind: kind.kind }} /></span><span
+					>{kind.records} records</span
+				><span class="text-copper">{kind.mine > 0 ? `${kind.mine} mine` : ''}</span><code
+					class="truncate text-[12px] text-steam"
 					>{kind.files}{kind.inferred ? ' (found by itself)' : ''}</code
 				>
 			</a>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import NoteOn from '$ui/NoteOn.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { withParameters } from '$ui/address';
@@ -30,7 +31,7 @@
 
 <div class="flex h-full flex-col px-4 py-3">
 	<div class="flex flex-wrap items-center gap-3">
-		<h1 class="leading-8">{table.plural}</h1>
+		<h1 class="flex items-center gap-1 leading-8">{table.plural}<NoteOn on={{ kind: table.kind }} /></h1>
 		<label
 			><span class="sr-only">Other tables</span>
 			<select

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import NoteOn from '$ui/NoteOn.svelte';
 	import EncodingChoice from '$ui/EncodingChoice.svelte';
 
 	let { data } = $props();
@@ -15,6 +16,15 @@
 			? [`${data.records} ${data.records === 1 ? 'record' : 'records'}, read as ${data.format}`]
 			: [])
 	]);
+	/** The folders on the way to the file, and the file. */
+	const parts = $derived.by(() => {
+		const names = data.path.split('/');
+		return names.map((name, at) => ({
+			name,
+			path: names.slice(0, at + 1).join('/'),
+			folder: at < names.length - 1
+		}));
+	});
 	let marked = $state<HTMLElement>();
 	const faults = $derived(new Map(data.problems.map((problem) => [problem.line, problem.message])));
 	$effect(() => marked?.scrollIntoView({ block: 'center' }));
@@ -22,7 +32,16 @@
 
 <svelte:head><title>{data.path} · Kettle Dial</title></svelte:head>
 <div class="flex h-full flex-col px-6 py-4">
-	<h1 class="truncate font-mono text-[18px]">{data.path}</h1>
+	<h1 class="flex flex-wrap items-center font-mono text-[18px]">
+		{#each parts as part (part.path)}
+			<span class="group inline-flex items-center"
+				>{part.name}{part.folder ? '/' : ''}<NoteOn
+					on={part.folder ? { folder: part.path } : { file: part.path }}
+					quiet={part.folder}
+				/></span
+			>
+		{/each}
+	</h1>
 	<p class="text-steam">
 		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>
 		{facts.map((fact) => `· ${fact}`).join(' ')}

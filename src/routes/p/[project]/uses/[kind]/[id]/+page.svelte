@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Nick from '$ui/Nick.svelte';
 	import { page } from '$app/state';
 	import { withParameters, withTicket } from '$ui/address';
 	import AroundGraph from '$ui/AroundGraph.svelte';
@@ -14,10 +15,15 @@
 		},
 		{ title: 'Names', nodes: around.nodes.filter((node) => node.far > 0) }
 	]);
+	const farOf = $derived(new Map(around.nodes.map((node) => [node.place, Math.abs(node.far)])));
+	/** The fields by which a record hangs on the one a step nearer. */
 	const fieldOf = (place: number) => [
 		...new Set(
 			around.edges
-				.filter((edge) => edge.from === place || edge.to === place)
+				.filter(({ from, to }) => {
+					const other = from === place ? to : to === place ? from : null;
+					return other !== null && farOf.get(other)! < farOf.get(place)!;
+				})
 				.map((edge) => edge.field.toLowerCase())
 		)
 	];
@@ -75,7 +81,9 @@
 								class="flex items-baseline gap-2 border-b border-line/60 py-1"
 								style="padding-left: {(node.far - 1) * 18}px"
 							>
-								<a class="follow" data-move href={linkTo(node.kind, node.id)}>{node.name}</a>
+								<a class="follow" data-move href={linkTo(node.kind, node.id)}
+									>{node.name}<Nick on={{ kind: node.kind, record: node.id }} /></a
+								>
 								<code class="text-[12px] text-steam">{node.id}</code>
 								<span class="ml-auto text-[12px] text-steam"
 									>{node.kindTitle}, {fieldOf(node.place).join(', ')}</span
