@@ -3,12 +3,13 @@ import { GuideFault } from '$core/guide';
 import { EditRefused } from '$core/formats';
 import { SourceFault } from '../src/lib/files';
 import { check } from './check';
+import { find } from './find';
 import { pack } from './pack';
 import { records } from './records';
 import { set } from './set';
 import { WrongCall } from './arguments';
 
-const COMMANDS: Record<string, (args: string[]) => Promise<number>> = { records, set, check, pack };
+const COMMANDS: Record<string, (args: string[]) => Promise<number>> = { records, set, find, check, pack };
 
 async function main([name = '', ...args]: string[]): Promise<number> {
 	const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;

@@ -20,6 +20,8 @@ await build({
 	platform: 'node',
 	format: 'esm',
 	packages: 'external',
+	// Scripts say where they are by their own address, which a bundle would change.
+	external: ['../scripts/*'],
 	alias: { $core: `${root}src/lib/core` },
 	logLevel: 'warning'
 });

@@ -26,7 +26,7 @@ const alive = (pid) => {
  */
 export function startApp({ url, home, port, demo, roots }) {
 	// After a big game is loaded, what the loading left behind is given back at once.
-	return spawn(process.execPath, ['--expose-gc', join(root, 'build/app/index.js')], {
+	return spawn(process.execPath, ['--expose-gc', '--max-semi-space-size=32', join(root, 'build/app/index.js')], {
 		cwd: root,
 		stdio: ['ignore', 'inherit', 'inherit'],
 		detached: true,

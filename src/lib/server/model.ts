@@ -17,7 +17,7 @@ import {
 import { buildLinks, type Links } from '$core/links';
 import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
 import { spreadSteps } from '$core/numbers';
-import { buildIndexSteps, type SearchIndex } from '$core/search';
+import { buildIndexSteps, measureSteps, type SearchIndex } from '$core/search';
 import { cacheBlob, cachedBlob, isCached } from './cache';
 import { readBlobs } from './db/blobs';
 import { readLayers, readProject, type LayerRow, type ProjectRow } from './db/projects';
@@ -192,7 +192,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 		index: () =>
 			(index ??= inSteps(buildIndexSteps(stack, links, old.index ?? undefined)).then((built) => {
 				if (old.index === null && links.places > MANY) globalThis.gc?.();
-				void inSteps(spreadSteps(stack, LARGE));
+				void inSteps(spreadSteps(stack, LARGE)).then(() => inSteps(measureSteps(stack, LARGE)));
 				return (old.index = built);
 			}))
 	};

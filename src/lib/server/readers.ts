@@ -14,7 +14,9 @@ const readers = () =>
 		filename: join(codeFolder(), 'build/reader.js'),
 		minThreads: 0,
 		maxThreads: Math.max(2, Math.min(8, availableParallelism())),
-		idleTimeout: 3000
+		idleTimeout: 3000,
+		// Reading makes many small things that are soon forgotten.
+		resourceLimits: { maxYoungGenerationSizeMb: 96 }
 	}));
 
 /** Ends the worker threads. */

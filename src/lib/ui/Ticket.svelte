@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { page } from '$app/state';
 	import Nick from './Nick.svelte';
 	import { X } from './icons';
 	import type { Intention } from '$core/edits';
@@ -44,6 +45,16 @@
 	}
 	const setText = (key: string, language: string, value: string, expected: string | null) =>
 		applyIntention(slug, { do: 'set', kind: wordsKind ?? '', id: key, field: language, value, expected });
+
+	/** The field that the way here was about. */
+	$effect(() => {
+		const field = page.url.searchParams.get('field');
+		if (!field || !root) return;
+		const row = root.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`);
+		row?.scrollIntoView({ block: 'center' });
+		row?.classList.add('asked');
+		return () => row?.classList.remove('asked');
+	});
 
 	$effect(() => {
 		const offs = [

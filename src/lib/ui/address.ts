@@ -10,4 +10,4 @@ export function withParameters(page: URL, changes: Record<string, string | null>
 
 /** The address of the same page with the ticket of a record beside it. */
 export const withTicket = (page: URL, kind: string, id: string) =>
-	withParameters(page, { ticket: `${kind}/${id}` });
+	withParameters(page, { ticket: `${kind}/${id}`, field: null });

@@ -9,5 +9,5 @@ export {
 	type SearchIndex,
 	type SearchOptions
 } from './search';
-export { mostLike, type Alike } from './alike';
+export { measureSteps, mostLike, type Alike } from './alike';
 export { fold, wordsOf } from './fold';

@@ -114,7 +114,7 @@ interface Unit {
 }
 
 /** Records that are looked at value by value; so few left are so for the words that are left, too. */
-const CLOSE = 160;
+const CLOSE = 50;
 /** Characters of texts in which one or two letters are looked for. */
 const SHORT = 48;
 /** Hits of each group that is not records. */
@@ -419,7 +419,7 @@ function closely(
 	wanted: Wanted,
 	language: string | undefined,
 	soft: (word: WantedWord) => string | null
-): { clue: Clue; score: number } | null {
+): { clue: Clue; score: number; named: string | null } | null {
 	let score = 0;
 	let best: { clue: Clue; value: number } | null = null;
 	const answered: { field: string | null; value: number }[] = [];
@@ -447,9 +447,10 @@ function closely(
 		score += top / wanted.words.length;
 	}
 	if (!best) return null;
-	const asked = answered.filter((answer) => answer.field !== null && named.has(answer.field));
-	if (asked.length > 0) score += 40;
-	return { clue: best.clue, score };
+	named.delete('');
+	const asked = answered.find((answer) => answer.field !== null && named.has(answer.field));
+	if (asked) score += 40;
+	return { clue: best.clue, score, named: asked?.field ?? [...named][0] ?? null };
 }
 
 function recordHits(index: SearchIndex, places: number[], wanted: Wanted, options: SearchOptions): Hit[] {
@@ -496,7 +497,8 @@ function recordHits(index: SearchIndex, places: number[], wanted: Wanted, option
 			kind: record.kind,
 			record: record.id,
 			name: nameOf(stack, record),
-			field: clue.field,
+			// The field that was asked for by its name, where there is one, rather than the one that happened to match.
+			field: found.named ?? clue.field,
 			matched: clue.text,
 			reason: clue.what,
 			uses: links.uses[place]!,

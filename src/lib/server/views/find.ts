@@ -53,15 +53,14 @@ export interface FoundView {
 }
 
 /** Records that are sent to the page. */
-const MOST = 120;
+const MOST = 50;
 
 const GROUPS: HitGroup[] = ['record', 'text', 'kind', 'field', 'meaning', 'file', 'folder', 'line', 'note'];
 
 /** Looks everywhere. */
 export async function findIn(model: Model, query: FindQuery): Promise<FoundView> {
 	const { stack } = model;
-	const index = await model.index();
-	const given = await givenIn(model.project.slug);
+	const [index, given] = await Promise.all([model.index(), givenIn(model.project.slug)]);
 	const started = performance.now();
 	const found = search(index, query.q, {
 		kind: query.kind || undefined,

@@ -16,7 +16,7 @@
 	let help = $state(false);
 	const slug = $derived(data.project.slug);
 
-	const closed = $derived(withParameters(page.url, { ticket: null }));
+	const closed = $derived(withParameters(page.url, { ticket: null, field: null }));
 	const linkTo = (kind: string, id: string) => withTicket(page.url, kind, id);
 
 	/** Keeps the value that the focus is on, else the record of the open ticket. */

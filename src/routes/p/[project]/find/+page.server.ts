@@ -7,10 +7,11 @@ export const load = ({ params, url }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
 		const query = queryOf(url.searchParams);
+		const found = query.q.trim() === '' ? null : await findIn(model, query);
 		return {
 			query,
-			found: query.q.trim() === '' ? null : await findIn(model, query),
-			tries: model.project.tries ?? [],
-			kinds: kindsOf(model)
+			found,
+			tries: found ? [] : (model.project.tries ?? []),
+			kinds: found ? [] : kindsOf(model)
 		};
 	});

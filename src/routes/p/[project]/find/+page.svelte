@@ -2,6 +2,7 @@
 	import Nick from '$ui/Nick.svelte';
 	import { goto } from '$app/navigation';
 	import { tick } from 'svelte';
+	import { SvelteSet } from 'svelte/reactivity';
 	import { navigating, page } from '$app/state';
 	import type { Hit } from '$core/search';
 	import { withParameters } from '$ui/address';
@@ -70,6 +71,10 @@
 		void tick().then(() => firstHit()?.click());
 	});
 
+	/** Hits of a group that are shown before somebody asks for more. */
+	const FIRST = 9;
+	const opened = new SvelteSet<string>();
+
 	const TITLES: Record<string, string> = {
 		text: 'Texts',
 		kind: 'Kinds',
@@ -101,7 +106,7 @@
 	const fileOf = (hit: Hit) =>
 		`/p/${slug}/file/${hit.layer}/${hit.file}${hit.line > 0 ? `?line=${hit.line}` : ''}`;
 	function hrefOf(hit: Hit): string {
-		if (hit.record !== null) return address({ ticket: `${hit.kind}/${hit.record}` });
+		if (hit.record !== null) return address({ ticket: `${hit.kind}/${hit.record}`, field: hit.field });
 		if (hit.field !== null) return `/p/${slug}/values/${hit.kind}/${encodeURIComponent(hit.field)}`;
 		if (hit.kind !== null) return `/p/${slug}/tables/${hit.kind}`;
 		if (hit.group === 'folder' || (hit.group === 'note' && hit.layer === ''))
@@ -266,7 +271,7 @@
 					{/if}
 				</h2>
 				<ul class="plate divide-y divide-line">
-					{#each group.hits as hit, at (at)}
+					{#each opened.has(group.key) ? group.hits : group.hits.slice(0, FIRST) as hit, at (at)}
 						<li
 							class="grid grid-cols-[minmax(0,1fr)_240px] items-baseline gap-4 pr-4 hover:bg-wash {selected ===
 							`${hit.kind}/${hit.record}`
@@ -314,6 +319,11 @@
 						</li>
 					{/each}
 				</ul>
+				{#if group.hits.length > FIRST && !opened.has(group.key)}
+					<button data-move class="follow mt-1 text-[13px] text-steam" onclick={() => opened.add(group.key)}
+						>{group.hits.length - FIRST} more of these</button
+					>
+				{/if}
 			{/each}
 		</div>
 		{#if found.total > data.found!.hits.filter((hit) => hit.group === 'record' || hit.group === 'text').length}

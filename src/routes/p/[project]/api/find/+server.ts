@@ -12,8 +12,14 @@ export const GET = ({ params, url }) =>
 		return {
 			total: found.total,
 			milliseconds: found.milliseconds,
-			records: found.hits
-				.slice(0, 20)
-				.map(({ kind, record, name }) => ({ kind, record, name, kindTitle: found.titles[kind!] ?? kind }))
+			records: found.hits.slice(0, 20).map(({ kind, record, name, layer, file, line }) => ({
+				kind,
+				record,
+				name,
+				layer,
+				file,
+				line,
+				kindTitle: found.titles[kind!] ?? kind
+			}))
 		};
 	});

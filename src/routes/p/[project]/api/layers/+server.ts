@@ -30,6 +30,19 @@ const nameOf = (path: string) =>
 		.at(-1)!
 		.replace(/\.zip$/i, '');
 
+/** The versions that are kept beside the layers of the stack, the newest last. */
+export const GET = ({ params }) =>
+	answer(async () => {
+		const rows = await besideRows(await modelOf(params.project));
+		return rows.map(({ id, title, version, besideOf, importedAt }) => ({
+			id,
+			title,
+			version,
+			besideOf,
+			importedAt
+		}));
+	});
+
 /** Changes the stack, or starts the work that does; answers with the id of that work. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
