@@ -242,7 +242,7 @@ async function main(): Promise<void> {
 		);
 
 		const both = asked
-			.map((one, nth) => ({ ...one, own: times[nth]! }))
+			.map((one, nth) => ({ ...one, own: server[nth]! }))
 			.filter(({ grep }) => grep !== null)
 			.slice(0, 25);
 		const greps: number[] = [];

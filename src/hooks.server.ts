@@ -2,13 +2,13 @@ import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { migrate } from '$lib/server/db/migrate';
 import { db } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
-import { startJobs, stopJobs } from '$lib/server/jobs';
+import { onSend, startJobs, stopJobs } from '$lib/server/jobs';
 import { afterStep, startLinks, stopLinks } from '$lib/server/linked';
 import { onStep } from '$lib/server/plans';
 import { NotThere } from '$lib/server/model';
 import { stopReaders } from '$lib/server/readers';
 import { seedDemo } from '$lib/server/seed';
-import { startWorker, stopWorker } from '$lib/server/worker/keeper';
+import { startWorker, stopWorker, wakeWorker } from '$lib/server/worker/keeper';
 
 /** Brings the database up to date, seeds the demo when asked to, and starts the process for long work. */
 export const init: ServerInit = async () => {
@@ -17,6 +17,7 @@ export const init: ServerInit = async () => {
 	await startJobs();
 	if (process.env.KETTLE_DEMO) await seedDemo();
 	startWorker();
+	onSend(wakeWorker);
 	onStep((slug) => void afterStep(slug));
 	await startLinks();
 	process.once('sveltekit:shutdown' as 'exit', () => {

@@ -1,5 +1,6 @@
 // files: the file system, for the server and the command alike: folders and archives as sources, writing that is all or nothing.
 export {
+	checkSource,
 	openFolder,
 	openSource,
 	openZip,

@@ -58,23 +58,31 @@ function checkEntries(entries: SourceEntry[], limits: typeof LIMITS): number {
 	return bytes;
 }
 
-async function* walk(root: string, folder: string): AsyncGenerator<SourceEntry> {
-	const items = await readdir(join(root, folder), { withFileTypes: true });
-	for (const item of items.sort((a, b) => (a.name < b.name ? -1 : 1))) {
-		const path = folder ? `${folder}/${item.name}` : item.name;
-		if (item.isDirectory()) {
-			if (item.name !== '.git') yield* walk(root, path);
-			continue;
-		}
-		const full = join(root, path);
-		if (item.isSymbolicLink()) {
-			// A link may be followed only to a file inside the folder that was given.
-			const target = await realpath(full).catch(() => null);
-			if (!target?.startsWith(root + sep)) continue;
-		}
-		const info = await stat(full);
-		if (info.isFile()) yield { path, size: info.size };
+async function entryAt(root: string, path: string, isLink: boolean): Promise<SourceEntry | null> {
+	const full = join(root, path);
+	if (isLink) {
+		// A link may be followed only to a file inside the folder that was given.
+		const target = await realpath(full).catch(() => null);
+		if (!target?.startsWith(root + sep)) return null;
 	}
+	const info = await stat(full);
+	return info.isFile() ? { path, size: info.size } : null;
+}
+
+/** All files below a folder, in the order of their names. */
+async function walk(root: string, folder: string): Promise<SourceEntry[]> {
+	const items = await readdir(join(root, folder), { withFileTypes: true });
+	const found = await Promise.all(
+		items
+			.sort((a, b) => (a.name < b.name ? -1 : 1))
+			.map(async (item): Promise<SourceEntry[]> => {
+				const path = folder ? `${folder}/${item.name}` : item.name;
+				if (item.isDirectory()) return item.name === '.git' ? [] : walk(root, path);
+				const entry = await entryAt(root, path, item.isSymbolicLink());
+				return entry ? [entry] : [];
+			})
+	);
+	return found.flat();
 }
 
 async function digestOfFile(path: string): Promise<string> {
@@ -90,8 +98,7 @@ export async function openFolder(folder: string, limits = LIMITS): Promise<Sourc
 	const root = await realpath(folder).catch(() => null);
 	if (root === null || !(await lstat(root)).isDirectory())
 		throw new SourceFault(`There is no folder ${folder}.`);
-	const entries: SourceEntry[] = [];
-	for await (const entry of walk(root, '')) entries.push(entry);
+	const entries = await walk(root, '');
 	const plain: Source = {
 		entries,
 		bytes: checkEntries(entries, limits),
@@ -287,6 +294,12 @@ export async function openSource(path: string, limits = LIMITS): Promise<Source>
 	if (head.toString('latin1') !== 'PK')
 		throw new SourceFault('This file is no ZIP archive. Bring in a folder or a ZIP.');
 	return openZip(path, limits);
+}
+
+/** Makes sure that something can be opened, without looking at all that is in a folder. @throws SourceFault */
+export async function checkSource(path: string): Promise<void> {
+	const info = await stat(path).catch(() => null);
+	if (!info?.isDirectory()) (await openSource(path)).close();
 }
 
 /** All files of a source that are small enough to be opened. */

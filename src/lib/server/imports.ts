@@ -5,7 +5,7 @@ import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { EMPTY_GUIDE, GuideFault, parseGuide, type Guide } from '$core/guide';
 import { howFor } from '$core/stack';
-import { openSource, SourceFault, type Source, type SourceFile } from '../files';
+import { checkSource, openSource, SourceFault, type Source, type SourceFile } from '../files';
 import { cacheBlob, isCached, isEmpty } from './cache';
 import { knownBlobs } from './db/blobs';
 import { copyNew, type Cell } from './db/copy';
@@ -52,7 +52,7 @@ class Cancelled extends Error {}
 /** Starts an import and returns its id. @throws GuideFault, SourceFault at once where they can be told at once */
 export async function startImport(wish: Wish, what: ImportRow['what'] = 'game'): Promise<string> {
 	if (wish.guide !== null) parseGuide(wish.guide);
-	for (const { source } of wish.layers) if (source !== '') (await openSource(source)).close();
+	for (const { source } of wish.layers) if (source !== '') await checkSource(source);
 	const id = randomUUID();
 	await insertImport(db(), { id, what, ...wish });
 	await send('import', id);

@@ -2,6 +2,8 @@
 import PgBoss from 'pg-boss';
 
 let boss: PgBoss | null = null;
+let worker: string | null = null;
+let afterSending: () => void = () => undefined;
 
 /** Opens the queue, for sending. With `run` it is worked on, too. */
 export async function startJobs(run?: (id: string) => Promise<void>): Promise<void> {
@@ -10,7 +12,7 @@ export async function startJobs(run?: (id: string) => Promise<void>): Promise<vo
 	await boss.start();
 	await boss.createQueue('import');
 	if (!run) return;
-	await boss.work<{ id: string }>('import', { pollingIntervalSeconds: 0.5 }, async (jobs) => {
+	worker = await boss.work<{ id: string }>('import', { pollingIntervalSeconds: 0.5 }, async (jobs) => {
 		for (const job of jobs) await run(job.data.id);
 	});
 }
@@ -19,6 +21,17 @@ export async function startJobs(run?: (id: string) => Promise<void>): Promise<vo
 export async function send(queue: 'import', id: string): Promise<void> {
 	if (!boss) throw new Error('the job queue is not started');
 	await boss.send(queue, { id });
+	afterSending();
+}
+
+/** Has `then` called whenever something was put into the queue. */
+export function onSend(then: () => void): void {
+	afterSending = then;
+}
+
+/** Looks into the queue at once. */
+export function lookNow(): void {
+	if (worker) boss?.notifyWorker(worker);
 }
 
 export async function stopJobs(): Promise<void> {

@@ -11,7 +11,7 @@ import {
 	type WantedWord
 } from './clues';
 import { fold, numberOf, wordsOf } from './fold';
-import { answers, textsOfNumber, wordsWith, type Lexicon } from './lexicon';
+import { answers, INSIDE, textsOfNumber, wordsWith, type Lexicon } from './lexicon';
 import { namedHits } from './named';
 import { ID, LINE, REMARK, type Occurrences } from './occurrences';
 
@@ -115,7 +115,7 @@ interface Unit {
 
 /** Records that are looked at value by value; so few left are so for the words that are left, too. */
 const CLOSE = 50;
-/** Characters of texts in which one or two letters are looked for. */
+/** Characters of texts in which few letters are looked for. */
 const SHORT = 48;
 /** Hits of each group that is not records. */
 const OTHERS = 40;
@@ -205,6 +205,8 @@ function* textsFor(
 	const { pool } = index.stack;
 	// One or two letters begin too many words: they count in names and values, not in long texts.
 	const longest = unit.part !== null && unit.part.length <= 2 ? SHORT : Infinity;
+	// So do three or four inside of words.
+	const middling = unit.part !== null && unit.part.length <= 4 ? SHORT : longest;
 	for (const lexicon of index.lexicons) {
 		if (!Number.isNaN(unit.number)) for (const text of textsOfNumber(lexicon, unit.number)) yield [text, 1];
 		if (unit.part === null) continue;
@@ -213,7 +215,7 @@ function* textsFor(
 				const text = lexicon.texts[at]!;
 				// A number answers only as a number; digits inside other texts answer as words.
 				if (!Number.isNaN(unit.number) && !Number.isNaN(pool.number(text))) continue;
-				if (pool.at(text).length > longest) continue;
+				if (pool.at(text).length > (likely <= INSIDE ? middling : longest)) continue;
 				if (wanted.exactCase && !pool.at(text).includes(unit.typed)) continue;
 				yield [text, likely];
 			}

@@ -16,6 +16,11 @@ export function startWorker(): void {
 	});
 }
 
+/** Tells the worker process that there is work. */
+export function wakeWorker(): void {
+	if (child?.connected) child.send('look', () => undefined);
+}
+
 /** Ends the worker process; what it was doing is taken up at the next start. */
 export async function stopWorker(): Promise<void> {
 	stopping = true;

@@ -1,6 +1,6 @@
 // The process that carries out long work. The server starts it, and starts another when it ends; it ends with the server.
 import { runImport, takeUpOrphans } from '../imports';
-import { startJobs, stopJobs } from '../jobs';
+import { lookNow, startJobs, stopJobs } from '../jobs';
 import { stopReaders } from '../readers';
 import { db } from '../db/pool';
 
@@ -9,6 +9,7 @@ async function stop(): Promise<never> {
 	process.exit(0);
 }
 
+process.on('message', lookNow);
 process.once('disconnect', () => void stop());
 process.once('SIGTERM', () => void stop());
 // Ctrl-C goes to the whole group; the server says when to end.
