@@ -13,6 +13,8 @@ export interface Server {
 	home: string;
 	/** Connection to its database. */
 	url: string;
+	/** Process of the server; its worker is a child of it. */
+	pid(): number;
 	/** Ends it at once, as a power cut would. */
 	kill(): Promise<void>;
 	/** Starts it again on the same data. */
@@ -49,6 +51,7 @@ export async function startServer({
 		address: `http://127.0.0.1:${port}`,
 		home,
 		url: url.href,
+		pid: () => child!.pid!,
 		kill: () => end('SIGKILL'),
 		async start() {
 			child = startApp({ url: url.href, home, port, demo, ...(roots ? { roots } : {}) });

@@ -20,7 +20,15 @@ let nth = 0;
 export function cacheBlob(sha256: string, bytes: Uint8Array): void {
 	const place = placeOf(sha256);
 	const coming = `${place}.${process.pid}.${++nth}`;
-	writeFileSync(coming, bytes);
+	try {
+		writeFileSync(coming, bytes);
+	} catch (fault) {
+		// Somebody emptied the cache while it is in use; that is allowed.
+		if ((fault as NodeJS.ErrnoException).code !== 'ENOENT') throw fault;
+		folders.clear();
+		placeOf(sha256);
+		writeFileSync(coming, bytes);
+	}
 	renameSync(coming, place);
 }
 

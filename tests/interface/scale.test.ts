@@ -1,0 +1,239 @@
+// Imports that are disturbed: a killed worker, a killed server, somebody who cancels. What comes of them is what an
+// undisturbed import gives, row for row; what was read before is not read again.
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import pg from 'pg';
+import { strToU8, zipSync } from 'fflate';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { gameFiles, gameGuide, makeGame } from '../../bench/game';
+import { startServer, type Server } from './helpers';
+
+const work = mkdtempSync(join(tmpdir(), 'kettle-scale-'));
+const folder = join(work, 'skerry');
+const game = makeGame({ records: 24_000, files: 500, seed: 3 });
+let disturbed: Server;
+let calm: Server;
+
+beforeAll(async () => {
+	for (const { path, text } of gameFiles(game)) {
+		mkdirSync(dirname(join(folder, path)), { recursive: true });
+		writeFileSync(join(folder, path), text);
+	}
+	writeFileSync(`${folder}.guide.yaml`, gameGuide());
+	[disturbed, calm] = [
+		await startServer({ demo: false, roots: work }),
+		await startServer({ demo: false, roots: work })
+	];
+});
+afterAll(async () => {
+	await disturbed?.stop();
+	await calm?.stop();
+	rmSync(work, { recursive: true });
+});
+
+interface State {
+	state: string;
+	files_done: number;
+	files_total: number;
+	message: string | null;
+	project: string | null;
+}
+
+async function post(server: Server, path: string, body: unknown): Promise<{ id: string; message?: string }> {
+	const answer = await fetch(server.address + path, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: server.address },
+		body: JSON.stringify(body)
+	});
+	return answer.json();
+}
+const get = async (server: Server, path: string) => (await fetch(server.address + path)).text();
+const state = async (server: Server, id: string) =>
+	JSON.parse(await get(server, `/imports/${id}`).catch(() => '{}')) as State;
+
+async function until(server: Server, id: string, there: (now: State) => boolean): Promise<State> {
+	for (let tries = 0; tries < 2400; tries++) {
+		const now = await state(server, id);
+		if (there(now)) return now;
+		if (['failed', 'cancelled'].includes(now.state)) throw new Error(`${now.state}: ${now.message}`);
+		await new Promise((done) => setTimeout(done, 20));
+	}
+	throw new Error('The import did not get there.');
+}
+const begin = async (server: Server, title: string) =>
+	(await post(server, '/api/import', { title, folder })).id;
+const underWay = (now: State) => now.files_done > 60 && now.files_done < now.files_total - 60;
+const done = (now: State) => now.state === 'done';
+
+async function query<T extends pg.QueryResultRow>(server: Server, text: string, values: unknown[] = []) {
+	const client = new pg.Client({ connectionString: server.url });
+	await client.connect();
+	const { rows } = await client.query<T>(text, values);
+	await client.end();
+	return rows;
+}
+
+/** Everything that an import puts in place, and what of it is shown. */
+async function all(server: Server, slug: string) {
+	const files = await query(
+		server,
+		'select l.role, l.title, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by 1, 3',
+		[slug]
+	);
+	const tables: string[] = [];
+	for (const kind of [...Object.keys(game.things), 'text'])
+		tables.push(await get(server, `/p/${slug}/tables/${kind}/__data.json?x-sveltekit-invalidated=001`));
+	const found: unknown[] = [];
+	for (const asked of ['cutter', '47', 'raise_call', game.things.vessel[5]!.names.de!]) {
+		const { total, records } = JSON.parse(
+			await get(server, `/p/${slug}/api/find?q=${encodeURIComponent(asked)}`)
+		);
+		found.push(
+			total,
+			records.map(({ kind, record, file, line }: Record<string, unknown>) => [kind, record, file, line])
+		);
+	}
+	return { files, tables, found };
+}
+
+/** The worker process of a server. */
+const workerOf = (server: Server) =>
+	Number(
+		execFileSync('ps', ['--ppid', String(server.pid()), '-o', 'pid='], { encoding: 'utf8' })
+			.trim()
+			.split(/\s+/)[0]
+	);
+
+let undisturbed: Awaited<ReturnType<typeof all>>;
+
+test('a worker that is killed in the middle is followed by another, which goes on behind what was done', async () => {
+	const quiet = await begin(calm, 'skerry');
+	await until(calm, quiet, done);
+	undisturbed = await all(calm, 'skerry');
+	expect(undisturbed.files.length).toBeGreaterThan(450);
+
+	const id = await begin(disturbed, 'skerry');
+	await until(disturbed, id, underWay);
+	const killed = workerOf(disturbed);
+	process.kill(killed, 'SIGKILL');
+	const [{ count: before }] = (await query<{ count: string }>(
+		disturbed,
+		'select count(*) from import_files where import = $1',
+		[id]
+	)) as [{ count: string }];
+	expect(Number(before)).toBeGreaterThan(0);
+	expect(await query(disturbed, 'select 1 from projects')).toEqual([]);
+	const taken = await until(
+		disturbed,
+		id,
+		(now) => done(now) || (now.state === 'working' && now.files_done >= Number(before))
+	);
+	expect(taken.files_done).toBeGreaterThanOrEqual(Number(before));
+	await until(disturbed, id, done);
+	expect(workerOf(disturbed)).not.toBe(killed);
+	expect(await all(disturbed, 'skerry')).toEqual(undisturbed);
+	expect(await query(disturbed, 'select 1 from import_files')).toEqual([]);
+});
+
+test('a server that is killed in the middle goes on when it is back', async () => {
+	rmSync(join(disturbed.home, 'cache'), { recursive: true });
+	await query(disturbed, "delete from projects where slug = 'skerry'");
+	await query(disturbed, 'delete from blobs');
+	const id = await begin(disturbed, 'skerry');
+	await until(disturbed, id, underWay);
+	await disturbed.kill();
+	await disturbed.start();
+	await until(disturbed, id, done);
+	expect(await all(disturbed, 'skerry')).toEqual(undisturbed);
+});
+
+test('an import that is cancelled leaves nothing', async () => {
+	const id = await begin(disturbed, 'once more');
+	await until(disturbed, id, (now) => now.state === 'working');
+	await fetch(`${disturbed.address}/imports/${id}`, {
+		method: 'DELETE',
+		headers: { origin: disturbed.address }
+	});
+	expect((await state(disturbed, id)).state).toBe('cancelled');
+	await new Promise((next) => setTimeout(next, 600));
+	expect(await query(disturbed, "select slug from projects where slug <> 'skerry'")).toEqual([]);
+	expect(await query(disturbed, 'select 1 from import_files')).toEqual([]);
+});
+
+test('another version comes in beside, only what changed is read, and it can take the place of the first', async () => {
+	const [layer] = await query<{ id: string }>(calm, "select id from layers where role = 'base'");
+	const facts = () =>
+		Number(execFileSync('sh', ['-c', `find ${calm.home}/cache -type f | wc -l`], { encoding: 'utf8' }));
+	const before = facts();
+	const changed = join(folder, 'data/engine/0001.ini');
+	const text = readFileSync(changed, 'utf8');
+	writeFileSync(changed, text.replace(/cost = \d+/, 'cost = 77777'));
+	const { id } = await post(calm, '/p/skerry/api/layers', { do: 'version', layer: layer!.id });
+	await until(calm, id, done);
+	// The bytes of one file and what it says; nothing else is new.
+	expect(facts() - before).toBe(2);
+	const count = async () => JSON.parse(await get(calm, '/p/skerry/api/find?q=77777')).total;
+	expect(await count()).toBe(0);
+	const [other] = JSON.parse(await get(calm, '/p/skerry/api/layers')) as { id: string }[];
+	await post(calm, '/p/skerry/api/layers', { do: 'use', layer: other!.id });
+	expect(await count()).toBe(1);
+	await post(calm, '/p/skerry/api/layers', { do: 'use', layer: layer!.id });
+	expect(await count()).toBe(0);
+
+	// Compared with its source, the base says what differs, and since when it is known.
+	const verify = async () => {
+		const work = await post(calm, '/p/skerry/api/layers', { do: 'verify', layer: layer!.id });
+		await until(calm, work.id, done);
+		const [row] = await query<{ differs: { path: string; what: string; since: string }[] }>(
+			calm,
+			'select differs from verifications where layer = $1 order by id desc limit 1',
+			[layer!.id]
+		);
+		return row!.differs;
+	};
+	const first = await verify();
+	expect(first).toMatchObject([{ path: 'data/engine/0001.ini', what: 'changed' }]);
+	rmSync(join(folder, 'read-me.md'));
+	const second = await verify();
+	expect(second.map(({ path, what }) => [path, what])).toEqual([
+		['data/engine/0001.ini', 'changed'],
+		['read-me.md', 'missing']
+	]);
+	expect(second[0]!.since).toBe(first[0]!.since);
+	expect(second[1]!.since > first[0]!.since).toBe(true);
+	writeFileSync(changed, text);
+	writeFileSync(join(folder, 'read-me.md'), '# Skerry Watch\n\nA made-up game for measurements.\n');
+	expect(await verify()).toEqual([]);
+});
+
+test('archives in archives are looked into, three levels deep; deeper ones are files', async () => {
+	const deep = (levels: number): Uint8Array =>
+		zipSync({
+			[`at-${levels}.csv`]: strToU8(`id,load\ncart_${levels},${levels}\n`),
+			...(levels < 5 ? { 'inner.zip': deep(levels + 1) } : {})
+		});
+	const nest = join(work, 'nest');
+	mkdirSync(nest);
+	writeFileSync(join(nest, 'outer.zip'), deep(1));
+	writeFileSync(join(nest, 'broken.zip'), 'no archive');
+	const { id } = await post(calm, '/api/import', { title: 'nest', folder: nest });
+	const { project } = await until(calm, id, done);
+	const rows = await query<{ path: string }>(
+		calm,
+		'select f.path from layer_files f join layers l on l.id = f.layer where l.project = $1 order by 1',
+		[project]
+	);
+	expect(rows.map(({ path }) => path)).toEqual([
+		'broken.zip',
+		'outer.zip/at-1.csv',
+		'outer.zip/inner.zip/at-2.csv',
+		'outer.zip/inner.zip/inner.zip/at-3.csv',
+		'outer.zip/inner.zip/inner.zip/inner.zip'
+	]);
+	expect(JSON.parse(await get(calm, `/p/${project}/api/find?q=cart_3`)).records[0]).toMatchObject({
+		record: 'cart_3',
+		file: 'outer.zip/inner.zip/inner.zip/at-3.csv'
+	});
+});
