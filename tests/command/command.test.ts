@@ -273,3 +273,28 @@ test('nothing in the product names anything of the demo game', () => {
 	expect(found.stdout).toBe('');
 	expect(found.status).toBe(1);
 });
+
+describe('find', () => {
+	test('finds what Find finds: names in any language, fields, scripts, with place and reason', () => {
+		const found = kettle('find', '--game', base, '--mod', mod, 'Dreizehenmöwe', '--json');
+		expect(found.status).toBe(0);
+		const said = JSON.parse(found.out);
+		expect(said).toMatchObject({ total: 1 });
+		expect(said.hits[0]).toMatchObject({
+			layer: 'mine',
+			file: 'data/vessels.tsv',
+			kind: 'vessel',
+			record: 'cutter_04',
+			reason: 'Deutsch name',
+			matched: 'Dreizehenmöwe'
+		});
+		expect(kettle('find', '--game', base, 'hours', 'of', 'sleep').out).toMatch(
+			/^data\/rules\.lua:\d+ rule rules/
+		);
+		expect(kettle('find', '--game', base, 'no such thing at all').out).toBe('0 records\n');
+	});
+	test('a call without words or game is wrong', () => {
+		expect(kettle('find', '--game', base)).toMatchObject({ status: 2 });
+		expect(kettle('find', 'winch').said).toContain("Name the game's folder");
+	});
+});
