@@ -26,27 +26,31 @@ const alive = (pid) => {
  */
 export function startApp({ url, home, port, demo, roots }) {
 	// After a big game is loaded, what the loading left behind is given back at once.
-	return spawn(process.execPath, ['--expose-gc', '--max-semi-space-size=32', join(root, 'build/app/index.js')], {
-		cwd: root,
-		stdio: ['ignore', 'inherit', 'inherit'],
-		detached: true,
-		env: {
-			...process.env,
-			DATABASE_URL: url,
-			KETTLE_HOME: home,
-			KETTLE_CODE: root,
-			KETTLE_ROOTS: roots ?? process.env.KETTLE_ROOTS ?? [join(root, 'demo'), homedir()].join(':'),
-			KETTLE_DEMO: demo ? '1' : '',
-			HOST: '127.0.0.1',
-			PORT: String(port),
-			ORIGIN: `http://127.0.0.1:${port}`,
-			BODY_SIZE_LIMIT: 'Infinity',
-			SHUTDOWN_TIMEOUT: '1',
-			// Large pieces of memory go back to the system as soon as they are free.
-			MALLOC_ARENA_MAX: '2',
-			MALLOC_MMAP_THRESHOLD_: '262144'
+	return spawn(
+		process.execPath,
+		['--expose-gc', '--max-semi-space-size=32', join(root, 'build/app/index.js')],
+		{
+			cwd: root,
+			stdio: ['ignore', 'inherit', 'inherit'],
+			detached: true,
+			env: {
+				...process.env,
+				DATABASE_URL: url,
+				KETTLE_HOME: home,
+				KETTLE_CODE: root,
+				KETTLE_ROOTS: roots ?? process.env.KETTLE_ROOTS ?? [join(root, 'demo'), homedir()].join(':'),
+				KETTLE_DEMO: demo ? '1' : '',
+				HOST: '127.0.0.1',
+				PORT: String(port),
+				ORIGIN: `http://127.0.0.1:${port}`,
+				BODY_SIZE_LIMIT: 'Infinity',
+				SHUTDOWN_TIMEOUT: '1',
+				// Large pieces of memory go back to the system as soon as they are free.
+				MALLOC_ARENA_MAX: '2',
+				MALLOC_MMAP_THRESHOLD_: '262144'
+			}
 		}
-	});
+	);
 }
 
 /** Waits until the application answers. @param {number} port @param {import('node:child_process').ChildProcess} child */

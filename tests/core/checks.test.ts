@@ -4,7 +4,7 @@ import { checkStack, countSnags, limitFault, repairsFor, typeFault } from '$core
 import { planFor } from '$core/edits';
 import { encode, type TextFile } from '$core/text';
 import type { Stack } from '$core/stack';
-import { HEAD, stackOf } from './game';
+import { GUIDE, HEAD, stackOf } from './game';
 
 const found = (stack: Stack) =>
 	checkStack(stack).map(
@@ -148,4 +148,28 @@ test('faults of a value are told while it is typed', () => {
 		limitFault(about, '12')?.clamped,
 		limitFault(about, '9')
 	]).toEqual([0, 9, null]);
+});
+
+test('a file that no layer has is warned of, with the one that may be meant; those in any layer are there', () => {
+	const guide = GUIDE.replace(
+		'brake: { title: Brake, files: [brakes.xml], key: id, merge: record }',
+		'brake: { title: Brake, files: [brakes.xml], key: id, merge: record, fields: { grip: { title: Picture, type: file } } }'
+	);
+	const brakes =
+		'<brakes>\n\t<brake id="shoe" grip="plane.txt" />\n\t<brake id="drum" grip="plain.txt" />\n</brakes>\n';
+	const stack = stackOf({ 'brakes.xml': brakes }, {}, guide);
+	const [snag, ...others] = checkStack(stack);
+	expect(others).toEqual([]);
+	expect(snag).toMatchObject({
+		rule: 'missing-file',
+		severity: 'warns',
+		record: 'shoe',
+		field: 'grip',
+		line: 2
+	});
+	expect(snag!.message).toContain('Did you mean `plain.txt`?');
+	const [repair] = repairsFor(stack, snag!);
+	expect(after(stack, planFor(stack, repair!.intention, 'm'))['brakes.xml']).toBe(
+		brakes.replace('plane', 'plain')
+	);
 });

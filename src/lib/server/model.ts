@@ -145,7 +145,8 @@ async function loadRow(
 	for (const { key, path } of wanted) if (files.has(path)) next.set(key, files.get(path)!);
 	// The order of paths is the order in which files count.
 	const sorted = new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
-	return { id: row.id, role: row.role, title: row.title, files: sorted };
+	const paths = new Set(row.files.map((file) => file.path));
+	return { id: row.id, role: row.role, title: row.title, files: sorted, paths };
 }
 
 /** Records of a kind from which on its spreads are made before somebody asks. */

@@ -2,6 +2,7 @@
 	import type { FieldRow } from '$core/views';
 	import { limitFault, typeFault } from '$core/checks';
 	import FlagsEditor from './FlagsEditor.svelte';
+	import Nick from './Nick.svelte';
 	import NoteOn from './NoteOn.svelte';
 	import Peek from './Peek.svelte';
 	import ReferencePicker from './ReferencePicker.svelte';
@@ -59,12 +60,17 @@
 		>
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
 		<NoteOn on={{ kind, field: row.path }} quiet />
+		<Nick on={{ kind, field: row.path, value: row.value }} />
 	</span>
 	<span class="truncate text-right font-mono text-steam" title={row.base ?? ''}
 		>{inColumn ? (row.base ?? '—') : ''}</span
 	>
 	{#if row.reference}
-		<span class="col-span-2 flex min-w-0 items-center gap-2 {row.changed ? 'mine-bar' : ''} pl-1">
+		<span
+			class="col-span-2 flex min-w-0 items-center gap-2 {row.changed ? 'mine-bar' : ''} pl-1"
+			data-value={row.value}
+			data-label={row.title}
+		>
 			<ReferencePicker {slug} {kind} {row} {save} />
 			{#if row.reference.target}<Peek
 					{slug}

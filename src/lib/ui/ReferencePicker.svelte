@@ -3,6 +3,7 @@
 	import { fold } from '$core/search';
 	import type { Choice, ChoiceList, FieldRow } from '$core/views';
 	import { say } from './client.svelte';
+	import { pocket } from './pocket.svelte';
 
 	/** Picks a record that fits by the name players see, and writes its id. An id can also be typed. */
 	let {
@@ -70,6 +71,13 @@
 			timer = setTimeout(() => void load(), 120);
 		}}
 		onkeydown={(event: KeyboardEvent) => {
+			// What is in hand is put in by its key, as in every other field, as long as nothing is typed yet.
+			if (event.key === 'p' && pocket.inHand && !touched && !event.ctrlKey && !event.metaKey) {
+				event.preventDefault();
+				event.stopPropagation();
+				void pick(pocket.inHand.value);
+				return;
+			}
 			// Enter with nothing to pick writes what was typed: an id of another mod may be meant.
 			if (event.key === 'Enter' && touched && (shown.length === 0 || typed === '')) {
 				event.preventDefault();

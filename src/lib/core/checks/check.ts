@@ -2,6 +2,7 @@ import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
 import { duplicateId } from './duplicate-id';
 import { hardLimit } from './hard-limit';
+import { missingFile } from './missing-file';
 import { missingId } from './missing-id';
 import { missingReference } from './missing-reference';
 import { missingText } from './missing-text';
@@ -21,6 +22,7 @@ export const RULES: readonly Rule[] = [
 	wrongKind,
 	missingText,
 	wrongType,
+	missingFile,
 	hardLimit,
 	tooManyRows,
 	sameAsBase

@@ -10,6 +10,8 @@ export interface Layer {
 	title: string;
 	role: 'base' | 'mod' | 'mine';
 	files: ReadonlyMap<string, LayerFile>;
+	/** All paths of the layer, where some files are known by their digest alone. */
+	paths?: ReadonlySet<string> | undefined;
 }
 
 /** The layers merged as the guide says. */

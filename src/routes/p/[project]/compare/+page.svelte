@@ -130,7 +130,9 @@
 					{#each shown as row (row.path)}
 						<tr class="border-b border-line/60">
 							<th scope="row" class="px-4 py-1 font-normal" title={row.path}
-								>{row.title}{#if row.unit}<span class="ml-1 text-[12px] text-steam">{row.unit}</span>{/if}</th
+								>{row.unit ? `${row.title} ` : row.title}{#if row.unit}<span
+										class="ml-1 text-[12px] text-steam">{row.unit}</span
+									>{/if}</th
 							>
 							{#each row.cells as cell, at (at)}
 								<td class="p-0.5">

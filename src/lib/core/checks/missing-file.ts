@@ -1,0 +1,47 @@
+import { nearest } from '../links';
+import type { Table } from '../stack';
+import { quoted, snagAt, type Rule } from './snag';
+
+/** Files that are compared with a name that is not there. */
+const MOST_COMPARED = 5000;
+
+/** Rows whose value in a field is none of some paths. */
+function* rowsWithout(table: Table, field: string, paths: ReadonlySet<string>): Generator<number> {
+	const there = new Map<number, boolean>();
+	const column = table.column(field);
+	for (let row = 0; row < column.length; row++) {
+		const value = column[row]!;
+		if (value <= 0) continue;
+		let known = there.get(value);
+		if (known === undefined) there.set(value, (known = paths.has(table.pool.at(value))));
+		if (!known) yield row;
+	}
+}
+
+/** A field that names a file which no layer has. Pictures and sounds are known by name only, which is enough for this. */
+export const missingFile: Rule = {
+	id: 'missing-file',
+	title: 'Names a file that is not there',
+	reads: ['files', 'records'],
+	*find({ stack }) {
+		const paths = new Set(stack.layers.flatMap((layer) => [...(layer.paths ?? layer.files.keys())]));
+		for (const table of stack.tables.values())
+			for (const [path, field] of Object.entries(table.guide.fields)) {
+				if (field.type !== 'file') continue;
+				for (const row of rowsWithout(table, path, paths)) {
+					const record = table.record(row);
+					const { value, presence } = record.values.get(path)!;
+					const candidates = paths.size > MOST_COMPARED ? [] : nearest(value, paths);
+					const meant = candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
+					yield snagAt(stack, record, presence, {
+						rule: 'missing-file',
+						severity: 'warns',
+						field: path,
+						message: `${field.title ?? path} ${quoted(value)} is in no layer. The game would go without it in ${quoted(record.id)} (line ${presence.line}).${meant}`,
+						candidates,
+						repairable: presence.layer.role === 'mine'
+					});
+				}
+			}
+	}
+};
