@@ -3,6 +3,7 @@ import mime from 'mime';
 import { claimOf } from '$core/guide';
 import { gameVersionOf } from '$core/pack';
 import { SURE } from '$core/text';
+import { LIMITS } from '../../files';
 import { lastVerification, type VerificationRow } from '../db/verifications';
 import { db } from '../db/pool';
 import { linkState, outsidePlan } from '../linked';
@@ -94,7 +95,9 @@ export async function setupOf(model: Model, filter: string) {
 						? 'read'
 						: size === 0
 							? 'empty'
-							: `${sortOf(path, facts !== null)}; not read as data${kept ? '' : ', known by its digest'}`
+							: !kept && size > LIMITS.opened
+								? 'too large to open; known by its digest'
+								: `${sortOf(path, facts !== null)}; not read as data${kept ? '' : ', known by its digest'}`
 				};
 			});
 			return {

@@ -194,7 +194,7 @@
 			>{waiting
 				? 'Looking…'
 				: found
-					? `${found.total} ${found.total === 1 ? 'record' : 'records'} in ${Math.max(1, Math.round(found.milliseconds))} ms`
+					? `${found.total === 0 && found.hits.length > 0 ? `${found.hits.length} found` : `${found.total} ${found.total === 1 ? 'record' : 'records'}`} in ${Math.max(1, Math.round(found.milliseconds))} ms`
 					: ''}</span
 		>
 	</div>
