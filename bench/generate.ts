@@ -1,5 +1,6 @@
 // Made-up files of every format and any size, from a seed: what the readers are measured on.
 import { layoutSchema, type FormatId, type ReadHints } from '$core/formats';
+import { random } from './game';
 
 export interface Generated {
 	path: string;
@@ -9,16 +10,6 @@ export interface Generated {
 	record: string;
 	field: string;
 	value: string;
-}
-
-/** A small generator of numbers in [0, 1) (mulberry32, public domain). */
-function random(seed: number): () => number {
-	return () => {
-		seed = (seed + 0x6d2b79f5) | 0;
-		let t = Math.imul(seed ^ (seed >>> 15), 1 | seed);
-		t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-		return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-	};
 }
 
 const WORDS =

@@ -18,6 +18,7 @@ import { answers, buildLexicon, textsOfNumber } from '../../src/lib/core/search/
 import { fits } from '../../src/lib/core/search/clues';
 import { createWordTable } from '../../src/lib/core/search/words';
 import { BASE, GUIDE, HEAD, stackOf } from './game';
+import './sample-parts';
 
 function* forever<T>(steps: Generator<void, T>): Generator<void, T> {
 	return yield* steps;

@@ -12,6 +12,7 @@ import { asText, assembleStack, valueOf, type Stack } from '$core/stack';
 import { decode, encode } from '$core/text';
 import { gameFiles, gameGuide, makeGame } from '../../bench/game';
 import { BASE, HEAD, stackOf } from './game';
+import './sample-parts';
 
 const game = makeGame({ records: 1500, files: 40, seed: 9 });
 const made = assembleStack(

@@ -9,8 +9,6 @@ export interface FactField {
 	remark?: string;
 }
 
-export const recordCount = (facts: Facts | null) => facts?.count ?? 0;
-
 /** The later one counts where a path is there twice. */
 const places = new WeakMap<Int32Array, Map<number, number>>();
 

@@ -2,7 +2,7 @@ import type { Links } from '../links';
 import type { Stack } from '../stack';
 import { buildLexicon, type Lexicon } from './lexicon';
 import { buildOccurrences } from './occurrences';
-import { roomFor, type SearchIndex } from './search';
+import { roomFor, type SearchIndex } from './types';
 
 /** Share of texts that may lie outside the first lexicon before all of it is built anew. */
 const TAIL = 0.2;

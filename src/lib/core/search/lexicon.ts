@@ -175,6 +175,9 @@ function lowerBound<T>(list: ArrayLike<T>, wanted: T): number {
 	return low;
 }
 
+/** Whether a word is there. */
+export const hasWord = ({ words }: Lexicon, word: string): boolean => words[lowerBound(words, word)] === word;
+
 /** The texts that are a number. */
 export function textsOfNumber({ numbers, numberTexts }: Lexicon, value: number): Int32Array {
 	const from = lowerBound(numbers, value);
@@ -212,12 +215,12 @@ function* slips({ byLength, words }: Lexicon, word: string): Generator<number> {
 
 /**
  * The words that answer a word, each with how well; the better answer first where a word answers in two ways. One or
- * two letters find only what begins with them, and digits only themselves.
+ * two letters find only what begins with them, and digits only themselves. A word that is there itself has no slips.
  */
 export function* answers(
 	lexicon: Lexicon,
 	word: string,
-	{ whole = false }: { whole?: boolean } = {}
+	{ whole = false, slipping = true }: { whole?: boolean; slipping?: boolean } = {}
 ): Generator<[word: number, likeness: number]> {
 	const { words } = lexicon;
 	let at = lowerBound(words, word);
@@ -227,6 +230,6 @@ export function* answers(
 	for (at += exact ? 1 : 0; at < words.length && words[at]!.startsWith(word); at++) yield [at, BEGINNING];
 	if (word.length >= 3 || /[^\x00-\xff]/.test(word))
 		for (const found of wordsWith(lexicon, word)) if (!words[found]!.startsWith(word)) yield [found, INSIDE];
-	if (!exact && word.length >= 4 && !/\d/.test(word))
+	if (slipping && !exact && word.length >= 4 && !/\d/.test(word))
 		for (const found of slips(lexicon, word)) if (!words[found]!.includes(word)) yield [found, SLIP];
 }

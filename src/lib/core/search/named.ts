@@ -1,7 +1,7 @@
 // Kinds, fields, codes, files, folders and notes: few enough to look at each.
 import { fold, wordsOf } from './fold';
 import { fits, type Wanted } from './clues';
-import type { Given, Hit, HitGroup, SearchIndex, SearchOptions } from './search';
+import type { Given, Hit, HitGroup, SearchIndex, SearchOptions } from './types';
 
 /** Hits of each group. */
 const MOST = 40;

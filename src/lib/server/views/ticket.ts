@@ -16,7 +16,8 @@ import {
 	type Stack
 } from '$core/stack';
 import type { ChoiceList, FieldRow, Named, SourceView, TextRow, Ticket } from '$core/views';
-import { NotThere, type Model } from '../model';
+import type { Model } from '../model';
+import { recordIn } from './relations';
 
 const named = (stack: Stack, record: EffectiveRecord): Named => ({
 	kind: record.kind,
@@ -133,11 +134,7 @@ const MOST_USERS = 200;
 /** The ticket of a record. @throws NotThere */
 export function ticketOf(model: Model, kind: string, id: string): Ticket {
 	const { stack, links, snags } = model;
-	const record = stack.tables.get(kind)?.byId.get(id);
-	if (!record)
-		throw new NotThere(
-			`There is no ${stack.guide.kinds[kind]?.title.toLowerCase() ?? kind} with the id “${id}”.`
-		);
+	const record = recordIn(model, kind, id);
 	const usedBy = linksTo(links, record, MOST_USERS).map((link) => ({
 		...named(stack, link.from),
 		field: link.text

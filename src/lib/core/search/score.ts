@@ -1,0 +1,210 @@
+// The first look at a query: all texts that answer are found, and the records and lines they stand in are scored.
+import { fits, WEIGHTS, type Wanted, type WantedWord } from './clues';
+import { fold } from './fold';
+import { answers, hasWord, INSIDE, textsOfNumber, wordsWith } from './lexicon';
+import { ID, LINE, REMARK } from './occurrences';
+import { longestRun, type Unit } from './query';
+import type { Room, SearchIndex, SearchOptions } from './types';
+
+/** What a record gets for a word that names its kind or one of its fields. */
+export const SOFT = 8;
+
+/** Characters of texts in which few letters are looked for. */
+const SHORT = 48;
+
+function* textsOfPattern(
+	index: SearchIndex,
+	word: WantedWord,
+	exactCase: boolean
+): Generator<[number, number]> {
+	const { pool } = index.stack;
+	const test = (text: number) =>
+		exactCase ? fits(pool.at(text), word.typed) : fits(fold(pool.at(text)), word.folded);
+	const run = longestRun(word.folded);
+	if (run === '') {
+		const { firsts } = index.occurrences;
+		for (let text = 1; text < firsts.length - 1; text++)
+			if (firsts[text + 1]! > firsts[text]! && test(text)) yield [text, 1];
+		return;
+	}
+	const seen = new Set<number>();
+	for (const lexicon of index.lexicons)
+		for (const found of wordsWith(lexicon, run))
+			for (let at = lexicon.firsts[found]!; at < lexicon.firsts[found + 1]!; at++) {
+				const text = lexicon.texts[at]!;
+				if (seen.has(text)) continue;
+				seen.add(text);
+				if (test(text)) yield [text, 1];
+			}
+}
+
+/** Every text that answers a unit, with how well. A text may come several times. */
+function* textsFor(
+	index: SearchIndex,
+	unit: Unit,
+	wanted: Wanted
+): Generator<[text: number, likeness: number]> {
+	if (wanted.pattern) {
+		yield* textsOfPattern(index, unit.word, wanted.exactCase);
+		return;
+	}
+	const { pool } = index.stack;
+	// One or two letters begin too many words: they count in names and values, not in long texts.
+	const longest = unit.part !== null && unit.part.length <= 2 ? SHORT : Infinity;
+	// So do three or four inside of words.
+	const middling = unit.part !== null && unit.part.length <= 4 ? SHORT : longest;
+	// A word that any of the lexicons has was not a slip.
+	const slipping = !index.lexicons.some((lexicon) => unit.part !== null && hasWord(lexicon, unit.part));
+	for (const lexicon of index.lexicons) {
+		if (!Number.isNaN(unit.number)) for (const text of textsOfNumber(lexicon, unit.number)) yield [text, 1];
+		if (unit.part === null) continue;
+		for (const [word, likely] of answers(lexicon, unit.part, { whole: wanted.whole, slipping }))
+			for (let at = lexicon.firsts[word]!; at < lexicon.firsts[word + 1]!; at++) {
+				const text = lexicon.texts[at]!;
+				// A number answers only as a number; digits inside other texts answer as words.
+				if (!Number.isNaN(unit.number) && !Number.isNaN(pool.number(text))) continue;
+				if (pool.at(text).length > (likely <= INSIDE ? middling : longest)) continue;
+				if (wanted.exactCase && !pool.at(text).includes(unit.typed)) continue;
+				yield [text, likely];
+			}
+	}
+}
+
+/** Kinds that a word names, and kinds with a field that it names, by the number of their table. */
+function softly(index: SearchIndex, { folded }: WantedWord): { kinds: Set<number>; fields: Set<number> } {
+	const kinds = new Set<number>();
+	const fields = new Set<number>();
+	index.tables.forEach(({ guide, kind, columns }, number) => {
+		if ([kind, guide.title, guide.plural ?? ''].some((title) => fold(title) === folded)) kinds.add(number);
+		else if (columns.some((path) => fold(guide.fields[path]?.title ?? path) === folded)) fields.add(number);
+	});
+	return { kinds, fields };
+}
+
+/** Scores all places for one unit; those that matched every unit before have `count` at `nth`. */
+export function scoreUnit(
+	index: SearchIndex,
+	unit: Unit,
+	nth: number,
+	alone: boolean,
+	wanted: Wanted,
+	options: SearchOptions
+): { places: number[]; lines: number[] } {
+	const { stack, links, occurrences, room, lineRoom, tables, tableOf } = index;
+	const { firsts, marks } = occurrences;
+	const { now, count } = room;
+	const touched = { places: [] as number[], lines: [] as number[] };
+	const language = options.language ? Math.max(0, occurrences.languages.indexOf(options.language)) : 0;
+	const give = (place: number, score: number) => {
+		if (count[place] !== nth || now[place]! >= score) return;
+		if (now[place] === 0) touched.places.push(place);
+		now[place] = score;
+	};
+	const words = stack.guide.words?.kind;
+	const wordsTable = tables.findIndex((table) => table.kind === words);
+	const length = unit.part?.length ?? unit.word.folded.length;
+	for (const [text, likely] of textsFor(index, unit, wanted)) {
+		const share = Math.min(1, length / stack.pool.at(text).length);
+		const like = likely * (0.7 + 0.3 * share);
+		for (let at = firsts[text]!; at < firsts[text + 1]!; at++) {
+			const mark = marks[at]!;
+			const what = mark & 3;
+			const place = mark >>> 6;
+			if (what === LINE) {
+				if (lineRoom.count[place] !== nth || lineRoom.now[place]! >= like) continue;
+				if (lineRoom.now[place] === 0) touched.lines.push(place);
+				lineRoom.now[place] = like;
+				continue;
+			}
+			if (language !== 0 && ((mark >>> 2) & 15) !== language) continue;
+			const isText = tableOf[place] === wordsTable;
+			if (what === ID) {
+				give(place, like * (isText ? WEIGHTS.textId : WEIGHTS.id));
+				continue;
+			}
+			if (what === REMARK) {
+				give(place, like * WEIGHTS.remark);
+				continue;
+			}
+			let worn = false;
+			if (isText)
+				for (let user = links.firsts[place]!; user < links.firsts[place + 1]!; user++) {
+					const strand = links.strands[links.users[user * 2]!]!;
+					if (!strand.text) continue;
+					worn = true;
+					give(
+						links.starts.get(strand.table.kind)! + links.users[user * 2 + 1]!,
+						like * (strand.name ? WEIGHTS.name : WEIGHTS.text)
+					);
+				}
+			if (!worn || options.kind === words) give(place, like * WEIGHTS.value);
+		}
+	}
+	for (const { text, on } of options.given ?? []) {
+		if (on.kind === undefined || on.record === undefined || on.field !== undefined) continue;
+		if (unit.part === null || !fold(text).includes(unit.part)) continue;
+		const row = stack.tables.get(on.kind)?.rowOf(on.record) ?? -1;
+		if (row >= 0)
+			give(links.starts.get(on.kind)! + row, WEIGHTS.name * (fold(text) === wanted.phrase ? 1 : 0.8));
+	}
+	giveMeanings(index, unit, give);
+	if (!alone && unit.part !== null && Number.isNaN(unit.number)) {
+		const soft = softly(index, unit.word);
+		tables.forEach((table, number) => {
+			const score = soft.kinds.has(number) ? SOFT * 1.5 : soft.fields.has(number) ? SOFT : 0;
+			if (score === 0) return;
+			const start = links.starts.get(table.kind)!;
+			for (let row = 0; row < table.count; row++) give(start + row, score);
+		});
+	}
+	return touched;
+}
+
+/** Records by what their codes mean. */
+function giveMeanings(
+	index: SearchIndex,
+	{ part }: Unit,
+	give: (place: number, score: number) => void
+): void {
+	if (part === null || part.length < 3) return;
+	for (const table of index.tables)
+		for (const [path, { codes, type }] of Object.entries(table.guide.fields)) {
+			if (!codes || type === 'flags') continue;
+			for (const [code, meaning] of Object.entries(codes)) {
+				if (!fold(meaning).includes(part)) continue;
+				const value = index.stack.pool.find(code);
+				const start = index.links.starts.get(table.kind)!;
+				const column = table.column(path);
+				for (let row = 0; row < column.length; row++)
+					if (column[row] === value) give(start + row, WEIGHTS.meaning * 0.8);
+			}
+		}
+}
+
+/** Adds the scores of a unit to those of the units before; returns the places that have them all. */
+export function settle({ now, sum, count }: Room, touched: number[], nth: number): number[] {
+	for (const place of touched) {
+		sum[place]! += now[place]!;
+		now[place] = 0;
+		count[place] = nth + 1;
+	}
+	return touched;
+}
+
+/** The best of many by score, best first: a cut by score classes, then a sort of the few that are left. */
+export function bestOf(places: number[], sum: Float32Array, most: number): number[] {
+	if (places.length <= most) return places.sort((a, b) => sum[b]! - sum[a]! || a - b);
+	const classes = new Int32Array(1024);
+	let top = 0;
+	for (const place of places) top = Math.max(top, sum[place]!);
+	const classOf = (place: number) => Math.min(1023, Math.floor((sum[place]! / top) * 1023));
+	for (const place of places) classes[classOf(place)]!++;
+	let cut = 1023;
+	for (let taken = 0; cut > 0; cut--) {
+		taken += classes[cut]!;
+		if (taken >= most) break;
+	}
+	const chosen: number[] = [];
+	for (const place of places) if (classOf(place) >= cut) chosen.push(place);
+	return chosen.sort((a, b) => sum[b]! - sum[a]! || a - b).slice(0, most);
+}
