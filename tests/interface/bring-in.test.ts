@@ -177,3 +177,50 @@ test('a server killed in the middle of an import takes it up again, whole', asyn
 	await client.end();
 	expect(done.rows[0].n).toBe(400);
 });
+
+test('layers come in on top of the game in one go, win in their order, and can change places', async () => {
+	const folder = game('coast', { 'boats.csv': 'id,speed\ntern,10\nauk,12\n' });
+	const first = game('faster', { 'boats.csv': 'id,speed\ntern,20\nauk,12\n' });
+	const second = game('slower', { 'boats.csv': 'id,speed\ntern,5\nauk,12\n' });
+	await page.goto(`${use.server.address}/?all`);
+	await page.getByLabel('Folder that holds').fill(folder);
+	for (const [nth, path] of [first, second].entries()) {
+		await page.getByRole('button', { name: 'Another layer' }).click();
+		await page.getByLabel(`Layer ${nth + 1} on top of it`).fill(path);
+	}
+	await page.getByRole('button', { name: 'Bring it in' }).click();
+	await page.waitForURL(/\/p\/coast\/setup/);
+	const order = async () => (await page.getByRole('heading', { level: 2 }).allInnerTexts()).slice(0, 4);
+	expect(await order()).toEqual(['1. Base', '2. faster', '3. slower', '4. My mod']);
+	const speed = async () => {
+		await page.goto(`${use.server.address}/p/coast/tables/boats?ticket=boats%2Ftern`);
+		return page.locator('[data-field=speed] [data-value]').getAttribute('data-value');
+	};
+	expect(await speed()).toBe('5');
+	await page.getByText('From slower.').first().waitFor();
+	await page.goto(`${use.server.address}/p/coast/setup`);
+	await page.getByRole('button', { name: 'Load slower earlier' }).click();
+	await page.getByRole('heading', { name: '3. faster' }).waitFor();
+	expect(await speed()).toBe('20');
+	// The same record side by side, from each layer.
+	await page.goto(`${use.server.address}/p/coast/compare?with=boats%2Ftern`);
+	await page.getByRole('link', { name: 'tern, slower' }).click();
+	const row = page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: 'speed' }) });
+	await row.getByRole('button', { name: '5', exact: true }).waitFor();
+	await row.getByRole('button', { name: '20', exact: true }).waitFor();
+});
+
+test('a layer whose source is gone cannot be compared with it, and says so', async () => {
+	const folder = game('gone', { 'a.csv': 'id,x\nq,1\n' });
+	await bringFolder(folder);
+	await page.waitForURL(/\/p\/gone\/setup/);
+	rmSync(folder, { recursive: true });
+	await page.getByRole('button', { name: 'Verify' }).click();
+	await page.getByTestId('message').filter({ hasText: 'does not exist or cannot be read' }).waitFor();
+	await page.getByRole('button', { name: 'Another version' }).click();
+	await page.getByRole('button', { name: 'Bring it in beside' }).click();
+	await page
+		.getByTestId('message')
+		.filter({ hasText: /There is no folder or file/ })
+		.waitFor();
+});

@@ -64,5 +64,7 @@ export function withFiles(
 		if (text) files.set(path, openFileOf(path, text, hintsFor(guide, path), pool));
 		else files.delete(path);
 	}
-	return { ...layer, files };
+	// The order of paths is the order in which files of a layer count.
+	const sorted = [...files].sort(([a], [b]) => (a < b ? -1 : 1));
+	return { ...layer, files: new Map(sorted) };
 }

@@ -1,6 +1,6 @@
 // Two to six records side by side, from any layer or version.
 import { unitless } from '$core/guide';
-import { displayName, type EffectiveRecord, type Stack } from '$core/stack';
+import { buildStack, displayName, type EffectiveRecord, type Layer, type Stack } from '$core/stack';
 import type { CompareColumn, CompareRow, CompareView } from '$core/views';
 import { besideRows, besideStack, type Model } from '../model';
 
@@ -34,38 +34,30 @@ interface Had {
 	mine: boolean;
 }
 
-/** The values of a record as one layer alone has them; null where it does not have the record. */
-function inLayer(record: EffectiveRecord, layer: string): Map<string, string> | null {
-	const own = record.presences.filter((presence) => presence.layer.id === layer);
-	if (own.length === 0) return null;
-	return new Map(
-		own.flatMap((presence) => presence.fields.map((field) => [presence.language ?? field.path, field.value]))
-	);
+const alone = new WeakMap<Model, Map<string, Stack>>();
+
+/** One layer of the stack as if it were the only one: also what a later layer hides. */
+function layerAlone(model: Model, layer: Layer): Stack {
+	const known = alone.get(model) ?? new Map<string, Stack>();
+	alone.set(model, known);
+	let stack = known.get(layer.id);
+	if (!stack) known.set(layer.id, (stack = buildStack([layer], model.stack.guide, model.stack.pool)));
+	return stack;
 }
 
 async function have(model: Model, { kind, id, source }: Asked): Promise<Had | null> {
 	const layer = model.stack.layers.find((candidate) => candidate.id === source);
-	if (source === '' || layer) {
-		const record = model.stack.tables.get(kind)?.byId.get(id);
-		if (!record) return null;
-		const values = layer
-			? inLayer(record, layer.id)
-			: new Map([...record.values].map(([path, { value }]) => [path, value]));
-		return (
-			values && {
-				record,
-				stack: model.stack,
-				values,
-				title: layer ? layer.title : 'as the game sees it',
-				mine: layer?.role === 'mine'
-			}
-		);
-	}
-	const other = await besideStack(model, source);
-	const record = other?.stack.tables.get(kind)?.byId.get(id);
-	if (!other || !record) return null;
-	const values = new Map([...record.values].map(([path, { value }]) => [path, value]));
-	return { record, stack: other.stack, values, title: other.title, mine: false };
+	const beside = source === '' || layer ? null : await besideStack(model, source);
+	const stack = beside?.stack ?? (layer ? layerAlone(model, layer) : source === '' ? model.stack : null);
+	const record = stack?.tables.get(kind)?.byId.get(id);
+	if (!stack || !record) return null;
+	return {
+		record,
+		stack,
+		values: new Map([...record.values].map(([path, { value }]) => [path, value])),
+		title: beside?.title ?? layer?.title ?? 'as the game sees it',
+		mine: layer?.role === 'mine'
+	};
 }
 
 /** The comparison that an address asks for: fields that differ first. */
@@ -84,20 +76,24 @@ export async function compareOf(model: Model, keys: string[]): Promise<CompareVi
 		}
 		had.push(own);
 		const key = `${one.kind}/${one.id}`;
-		const here = model.stack.tables.get(one.kind)?.byId.get(one.id);
-		const layers = new Map((here?.presences ?? []).map(({ layer }) => [layer.id, layer.title]));
+		const layers = model.stack.layers.filter((layer) =>
+			layerAlone(model, layer).tables.get(one.kind)?.byId.has(one.id)
+		);
 		columns.push({
 			key: one.key,
 			kind: one.kind,
 			id: one.id,
-			name: displayName(own.stack, own.record),
+			name: displayName(
+				model.stack.tables.get(one.kind)?.byId.has(one.id) ? model.stack : own.stack,
+				own.record
+			),
 			source: one.source,
 			sourceTitle: own.title,
 			mine: own.mine,
 			effective: one.source === '',
 			sources: [
 				{ key, title: 'as the game sees it' },
-				...[...layers].map(([id, title]) => ({ key: `${key}@${id}`, title })),
+				...layers.map(({ id, title }) => ({ key: `${key}@${id}`, title })),
 				...beside.map((row) => ({
 					key: `${key}@${row.id}`,
 					title: `${row.title}, ${row.version || `brought in ${row.importedAt.slice(0, 10)}`}`
