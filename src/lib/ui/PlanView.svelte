@@ -44,7 +44,12 @@
 <h3 class="mt-3 mb-1 font-semibold">Files of my mod</h3>
 <ul>
 	{#each plan.changes as change (change.path)}
-		<li><code>{change.path}</code> <span class="text-steam">{what(change.before, change.after)}</span></li>
+		<li>
+			<code>{change.path}</code>
+			<span class="text-steam"
+				>{what(change.before, change.after)}, {change.encoding}{change.bom ? ' with mark' : ''}</span
+			>
+		</li>
 	{/each}
 </ul>
 {#each plan.notes as note (note)}<p class="mt-2 text-steam">{note}</p>{/each}

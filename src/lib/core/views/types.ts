@@ -182,6 +182,8 @@ export interface TakenView {
 	different: number;
 	/** Values that pass the filter; the first of them are listed. */
 	passing: number;
+	/** Whether my mod has records of the kind, and whether they are counted. */
+	mine: 'none' | 'counted' | 'left out';
 	values: { value: string; count: number; means: string | null; by: Named[] }[];
 }
 

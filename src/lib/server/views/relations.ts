@@ -3,7 +3,7 @@ import { linksAround } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
 import { meaningOf } from '$core/guide';
 import { mostLike } from '$core/search';
-import { displayName, valueOf, type EffectiveRecord } from '$core/stack';
+import { buildStack, displayName, valueOf, type EffectiveRecord, type Stack } from '$core/stack';
 import type { AlikeView, AroundView, TakenView } from '$core/views';
 import { NotThere, type Model } from '../model';
 
@@ -74,9 +74,27 @@ export function aroundOf(model: Model, kind: string, id: string, depth: number):
 /** Values that are listed at a time. */
 const MOST_VALUES = 300;
 
-/** All values that a field takes. @throws NotThere */
-export function takenOf(model: Model, kind: string, path: string, filter: string): TakenView {
-	const table = model.stack.tables.get(kind);
+const below = new WeakMap<Model, Stack>();
+
+/** The stack without my mod: the base and whatever of others lies on it. */
+function stackBelow(model: Model): Stack {
+	let stack = below.get(model);
+	if (!stack) {
+		const layers = model.stack.layers.filter(({ role }) => role !== 'mine');
+		below.set(model, (stack = buildStack(layers, model.stack.guide, model.stack.pool)));
+	}
+	return stack;
+}
+
+/** All values that a field takes in the layers below my mod, or with it. @throws NotThere */
+export function takenOf(
+	model: Model,
+	kind: string,
+	path: string,
+	{ filter, withMine }: { filter: string; withMine: boolean }
+): TakenView {
+	const isMine = model.stack.tables.get(kind)?.files.some(({ layer }) => layer.role === 'mine') ?? false;
+	const table = (withMine || !isMine ? model.stack : stackBelow(model)).tables.get(kind);
 	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
 	if (!table.columns.includes(path)) throw new NotThere(`${table.guide.title} has no field “${path}”.`);
 	const field = table.guide.fields[path];
@@ -96,6 +114,7 @@ export function takenOf(model: Model, kind: string, path: string, filter: string
 		filled: all.reduce((sum, taken) => sum + (taken.value === '' ? 0 : taken.count), 0),
 		different: all.length,
 		passing: passing.length,
+		mine: isMine ? (withMine ? 'counted' : 'left out') : 'none',
 		values: passing.slice(0, MOST_VALUES).map((taken) => {
 			const target = targets.map((name) => model.stack.tables.get(name)?.byId.get(taken.value)).find(Boolean);
 			return {

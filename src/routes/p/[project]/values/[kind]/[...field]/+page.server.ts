@@ -4,10 +4,8 @@ import { takenOf } from '$lib/server/views/relations';
 
 export const load = ({ params, url }) =>
 	show(async () => ({
-		taken: takenOf(
-			await modelOf(params.project),
-			params.kind,
-			params.field,
-			url.searchParams.get('only') ?? ''
-		)
+		taken: takenOf(await modelOf(params.project), params.kind, params.field, {
+			filter: url.searchParams.get('only') ?? '',
+			withMine: url.searchParams.get('with') === 'mine'
+		})
 	}));

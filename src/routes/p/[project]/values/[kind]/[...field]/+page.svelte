@@ -45,6 +45,21 @@
 		{taken.different} different {taken.different === 1 ? 'value' : 'values'} in {taken.filled} of {taken.records}
 		records{taken.spread ? `, from ${taken.spread.min} to ${taken.spread.max}` : ''}.
 	</p>
+	{#if taken.mine !== 'none'}
+		<label class="mt-2 flex items-center gap-1.5"
+			><input
+				type="checkbox"
+				class="accent-(--copper)"
+				checked={taken.mine === 'counted'}
+				onchange={(event) =>
+					void goto(withParameters(page.url, { with: event.currentTarget.checked ? 'mine' : null }), {
+						replaceState: true,
+						keepFocus: true,
+						noScroll: true
+					})}
+			/>with what my mod says</label
+		>
+	{/if}
 	<input
 		class="box mt-3 w-72"
 		placeholder="Only values with…"
