@@ -17,6 +17,8 @@ export interface Server {
 	pid(): number;
 	/** Ends it at once, as a power cut would. */
 	kill(): Promise<void>;
+	/** Ends it in good order, as Ctrl-C does. */
+	end(): Promise<void>;
 	/** Starts it again on the same data. */
 	start(): Promise<void>;
 	stop(): Promise<void>;
@@ -53,6 +55,7 @@ export async function startServer({
 		url: url.href,
 		pid: () => child!.pid!,
 		kill: () => end('SIGKILL'),
+		end: () => end('SIGTERM'),
 		async start() {
 			child = startApp({ url: url.href, home, port, demo, ...(roots ? { roots } : {}) });
 			await untilReady(port, child);

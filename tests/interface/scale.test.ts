@@ -149,6 +149,32 @@ test('a server that is killed in the middle goes on when it is back', async () =
 	expect(await all(disturbed, 'skerry')).toEqual(undisturbed);
 });
 
+test('a server that is ended in good order in the middle goes on as well', async () => {
+	rmSync(join(disturbed.home, 'cache'), { recursive: true });
+	await query(disturbed, "delete from projects where slug = 'skerry'");
+	await query(disturbed, 'delete from blobs');
+	const id = await begin(disturbed, 'skerry');
+	await until(disturbed, id, underWay);
+	const worker = workerOf(disturbed);
+	await disturbed.end();
+	// The worker ends with it, and has not called its work a failure.
+	for (let tries = 0; tries < 100; tries++) {
+		try {
+			process.kill(worker, 0);
+		} catch {
+			break;
+		}
+		await new Promise((next) => setTimeout(next, 20));
+	}
+	expect(() => process.kill(worker, 0)).toThrow();
+	expect(await query(disturbed, 'select state from imports where id = $1', [id])).toEqual([
+		{ state: 'working' }
+	]);
+	await disturbed.start();
+	await until(disturbed, id, done);
+	expect(await all(disturbed, 'skerry')).toEqual(undisturbed);
+});
+
 test('an import that is cancelled leaves nothing', async () => {
 	const id = await begin(disturbed, 'once more');
 	await until(disturbed, id, (now) => now.state === 'working');

@@ -1,21 +1,20 @@
 // The process that carries out long work. The server starts it, and starts another when it ends; it ends with the server.
 import { runImport, takeUpOrphans } from '../imports';
-import { lookNow, startJobs, stopJobs } from '../jobs';
-import { stopReaders } from '../readers';
-import { db } from '../db/pool';
+import { lookNow, startJobs } from '../jobs';
 
-async function stop(): Promise<never> {
-	await Promise.allSettled([stopJobs(), stopReaders(), db().end()]);
-	process.exit(0);
-}
+/**
+ * Ends at once, in the middle of whatever it does: what is done is written down, and the rest is taken up by the next.
+ * Ending things one by one would make the work that runs look like a failure.
+ */
+const stop = () => process.exit(0);
 
 process.on('message', lookNow);
-process.once('disconnect', () => void stop());
-process.once('SIGTERM', () => void stop());
+process.once('disconnect', stop);
+process.once('SIGTERM', stop);
 // Ctrl-C goes to the whole group; the server says when to end.
 process.on('SIGINT', () => undefined);
 // A channel that closed before anybody listened.
-if (!process.connected) await stop();
+if (!process.connected) stop();
 
 await startJobs(runImport);
 await takeUpOrphans();
