@@ -11,8 +11,6 @@ export interface Lexicon {
 	/** Numbers of texts that are numbers, sorted by value, and the values. */
 	numbers: Float64Array;
 	numberTexts: Int32Array;
-	/** How far into the pool it goes. */
-	upTo: number;
 	/** All words in two strings, each behind a line end, with the places where they begin: Latin letters, and others. */
 	rolls: Roll[];
 	/** Words without digits by length, for slips of the finger, with the letters that each has as bits. */
@@ -158,7 +156,6 @@ export function* buildLexicon(
 		texts,
 		numbers: Float64Array.from(numbers, (text) => pool.number(text)),
 		numberTexts: Int32Array.from(numbers),
-		upTo,
 		rolls: [rollOf(words, (word) => LATIN.test(word)), rollOf(words, (word) => !LATIN.test(word))],
 		byLength: byLengthOf(words)
 	};

@@ -1,4 +1,4 @@
-import { targetKey, targetOf, type Note, type NoteTarget } from '$core/guide';
+import { targetKey, targetOf, type Note } from '$core/guide';
 import type { Queries } from './pool';
 
 /** All nicknames and notes of a project. */
@@ -22,13 +22,4 @@ export async function putNote(q: Queries, slug: string, { on, nickname, note }: 
 		 on conflict (project, target) do update set nickname = excluded.nickname, note = excluded.note, changed_at = now()`,
 		[slug, target, nickname, note]
 	);
-}
-
-/** The note on one thing; null where there is none. */
-export async function readNote(q: Queries, slug: string, on: NoteTarget): Promise<Note | null> {
-	const { rows } = await q.query<{ nickname: string; note: string }>(
-		'select nickname, note from notes where project = $1 and target = $2',
-		[slug, targetKey(on)]
-	);
-	return rows[0] ? { on, ...rows[0] } : null;
 }

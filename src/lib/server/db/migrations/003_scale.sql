@@ -12,7 +12,6 @@ update imports set state = 'failed', message = 'The server was updated meanwhile
 alter table imports add column what text not null default 'game';
 alter table imports add column layers jsonb not null default '[]';
 alter table imports add column target text references projects on delete cascade;
-alter table imports add column phase text not null default 'reading';
 alter table imports drop column source;
 alter table imports drop column mine;
 
