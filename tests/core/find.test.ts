@@ -88,6 +88,8 @@ describe('numbers', () => {
 		expect(spread).toMatchObject({ min: 1, max: 3, count: 4, values: [1, 2, 3], below: [0, 1, 3] });
 		expect(rankOf(spread, 2)).toBe(0.5);
 		expect(spreadOf(['a', 'b', '1', '2'])).toBeNull();
+		expect(spreadOf(['1e6', '8'])).toMatchObject({ min: 8, max: 1e6 });
+		expect(spreadOf(['0x10', '0x20'])).toBeNull();
 		const many = spreadOf(Array.from({ length: 5000 }, (_, at) => String(at * 3)))!;
 		expect(many.values.length).toBeLessThan(410);
 		expect(rankOf(many, 7500)).toBeCloseTo(0.5, 2);

@@ -1,6 +1,6 @@
 // facts: what a file says, apart from how it is written: ids, lines and values as numbers into a pool of texts. Small
 // enough to keep for every file of a big game; thrown away and made again from the bytes at any time.
-export { createPool, type Pool } from './pool';
+export { createPool, numberOf, type Pool } from './pool';
 export { factsOf, kindOfScalar, settleFacts, type Facts, type Letters, type LocalFacts } from './facts';
 export { packFacts, unpackFacts, FactsFault, VERSION as FACTS_VERSION } from './wire';
 export { fieldsAt, placesOf, remarkAt, valueAt, type FactField } from './read';

@@ -10,7 +10,11 @@ export interface Pool {
 	number(id: number): number;
 }
 
-const PLAIN_NUMBER = /^\s*[-+]?(?:\d+(?:\.\d*)?|\.\d+)\s*$/;
+const PLAIN_NUMBER = /^\s*[-+]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][-+]?\d+)?\s*$/;
+
+/** A written value as a number; NaN where it is none. */
+export const numberOf = (text: string): number =>
+	text.length <= 32 && PLAIN_NUMBER.test(text) ? Number(text) : NaN;
 
 /** A pool that holds nothing but the empty text, which is number 0. */
 export function createPool(): Pool {
@@ -40,10 +44,7 @@ export function createPool(): Pool {
 					wider.set(numbers);
 					numbers = wider;
 				}
-				for (; known < texts.length; known++) {
-					const text = texts[known]!;
-					if (text.length <= 32 && PLAIN_NUMBER.test(text)) numbers[known] = Number(text);
-				}
+				for (; known < texts.length; known++) numbers[known] = numberOf(texts[known]!);
 			}
 			return numbers[id]!;
 		}

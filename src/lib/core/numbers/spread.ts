@@ -1,3 +1,5 @@
+import { numberOf } from '../facts';
+
 /** The values that a field takes over all records of a kind. */
 export interface Spread {
 	/** Records with a number there. */
@@ -16,7 +18,7 @@ const MOST = 400;
 /** The spread of written values; null where fewer than two are numbers or all but a few are not. */
 export function spreadOf(written: readonly string[]): Spread | null {
 	const filled = written.filter((value) => value.trim() !== '');
-	return spreadOfNumbers(Float64Array.from(filled, Number));
+	return spreadOfNumbers(Float64Array.from(filled, numberOf));
 }
 
 /** The spread of numbers, in which NaN stands for filled values that are none; null as above. */
