@@ -88,6 +88,8 @@ export interface ReadHints {
 	key?: string;
 	/** The id of the file's one record, where its name says it. */
 	id?: string;
+	/** What stands before the number of records without an id, where files of one kind would share them. */
+	prefix?: string;
 	/** Cell separator of delimited text. */
 	separator?: string;
 	/** Quote of delimited text; empty for none. */
@@ -224,7 +226,7 @@ export function findRecord(doc: Document, id: string, line?: number): RecordNode
 	const { records, text } = doc;
 	if (records.length >= FEW && id !== '') {
 		// An id stands in the text of its record: a search there is much faster than reading every record's id.
-		const byPlace = /^#\d+$/.test(id) ? records[Number(id.slice(1)) - 1] : undefined;
+		const byPlace = /#\d+$/.test(id) ? records[Number(id.slice(id.lastIndexOf('#') + 1)) - 1] : undefined;
 		if (fits(byPlace)) return byPlace;
 		let places = 0;
 		for (

@@ -26,7 +26,9 @@ class LazyRecord implements RecordNode {
 	}
 	get id() {
 		const id = this.shape.id(this.doc, this.node);
-		return id !== '' ? id : (this.doc.at === null && this.doc.hints.id) || `#${this.nth}`;
+		if (id !== '') return id;
+		const { at, hints } = this.doc;
+		return (at === null && hints.id) || `${hints.prefix ?? ''}#${this.nth}`;
 	}
 	get from() {
 		return leadFrom(this.doc.tape, startOf(this.doc.tape, this.node));

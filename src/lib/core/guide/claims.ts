@@ -1,7 +1,7 @@
 import picomatch from 'picomatch';
 import type { ReadHints } from '../formats';
 import type { Encoding } from '../text';
-import type { Guide } from './schema';
+import type { Guide, KindGuide } from './schema';
 
 /** The kind that a file's records are of, and the language it is in where the kind has languages. */
 export interface Claim {
@@ -59,13 +59,21 @@ export function claimOf(guide: Guide, path: string): Claim | null {
 	return claim;
 }
 
+/** What the path of a file says of the record in it: the name of the file, of its folder, or both. */
+export function nameFromPath(path: string, which: KindGuide['id'] = 'file'): string {
+	const parts = path.split('/');
+	const stem = parts.at(-1)!.replace(/\.[^.]*$/, '');
+	const folder = parts.at(-2) ?? stem;
+	return which === 'file' ? stem : which === 'folder' ? folder : `${folder}/${stem}`;
+}
+
 /** What the guide says on how to read a file. */
 export function hintsFor(guide: Guide, path: string): ReadHints {
 	const claim = claimOf(guide, path);
 	const kind = claim && guide.kinds[claim.kind];
 	if (!kind) return {};
 	const { key, element, separator, at, written } = kind;
-	const stem = path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+	const named = nameFromPath(path, kind.id);
 	const said = {
 		key,
 		element,
@@ -74,7 +82,8 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 		...written,
 		encoding: undefined,
 		// A file that is one record is named by its own name, where people described it.
-		id: key === undefined && !kind.inferred ? stem : undefined
+		id: kind.id ? named : key === undefined && !kind.inferred ? nameFromPath(path, 'file') : undefined,
+		prefix: kind.id && named
 	};
 	return Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as ReadHints;
 }

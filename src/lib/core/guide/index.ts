@@ -2,16 +2,44 @@
 export {
 	guideSchema,
 	noteSchema,
+	type AssetGuide,
+	type CoverGuide,
 	type FieldGuide,
+	type Found,
 	type Guide,
 	type KindGuide,
 	type Note,
 	type NoteTarget,
+	type ReferenceGuide,
+	type ScriptGuide,
 	type TextGuide,
+	type TwinGuide,
 	type WordsGuide
 } from './schema';
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
-export { claimOf, encodingFor, hintsFor, matchPath, fillPattern, textPath, type Claim } from './claims';
-export { withInferred, type DataFile } from './infer';
+export {
+	claimOf,
+	encodingFor,
+	hintsFor,
+	matchPath,
+	nameFromPath,
+	fillPattern,
+	textPath,
+	type Claim
+} from './claims';
+export { beside, fieldOf, folderIn, FOLDER, ID, openPattern, patternOf, spokenPath } from './fields';
+export {
+	edgesOf,
+	isPlain,
+	mentionsIn,
+	ruleInWords,
+	ruleOf,
+	RULES as REFERENCE_RULES,
+	valueFor,
+	withMention,
+	type Edge,
+	type Mention,
+	type RuleName
+} from './refer';
 export { flagsOf, meaningOf, unitless } from './meaning';
 export { guideWithNotes, targetKey, targetOf } from './notes';

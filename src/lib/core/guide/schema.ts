@@ -11,17 +11,55 @@ function isPattern(text: string): boolean {
 	}
 }
 
+/** How a statement was found in the files, where nobody wrote it down: how sure it is, from 0 to 1, and what for. */
+const found = z.strictObject({ sure: z.number().min(0).max(1), because: z.string() }).optional();
+
 const reference = z.strictObject({
 	/** Kinds whose ids may stand here. */
 	kinds: z.array(z.string()).min(1),
 	/** Values that mean “none”. The empty value always does when the field is not required. */
-	none: z.array(z.string()).default([])
+	none: z.array(z.string()).default([]),
+	/** The game takes the id in any case of its letters. */
+	anyCase: z.boolean().optional(),
+	/** What stands before and behind the id in the value. */
+	before: z.string().optional(),
+	after: z.string().optional(),
+	/** What stands between the ids, where the value is a list of them. */
+	list: z.string().min(1).optional(),
+	/** What stands between an id and its weight. */
+	weight: z.string().min(1).optional(),
+	/** The id is the last name of the path: the field is `outcomes.*`. */
+	names: z.boolean().optional(),
+	/** Another field of the record that says which kind is meant: its value, and the kind for it. */
+	by: z.strictObject({ field: z.string(), kinds: z.record(z.string(), z.string()) }).optional(),
+	/** What is added to the number of a record of each kind. */
+	plus: z.record(z.string(), z.int()).optional(),
+	found
 });
 
 const field = z.strictObject({
 	title: z.string().optional(),
 	type: z
-		.enum(['text', 'whole', 'decimal', 'switch', 'code', 'flags', 'reference', 'textKey', 'file'])
+		.enum([
+			'text',
+			'whole',
+			'decimal',
+			'chance',
+			'switch',
+			'code',
+			'flags',
+			'reference',
+			'textKey',
+			'file',
+			'list',
+			'weights',
+			'colour',
+			'date',
+			'duration',
+			'angle',
+			'position',
+			'expression'
+		])
 		.optional(),
 	unit: z.string().optional(),
 	/** What it does, for people. */
@@ -39,7 +77,17 @@ const field = z.strictObject({
 	/** How the value follows from others of the record, e.g. `item.{id}`. */
 	derive: z.string().optional(),
 	/** The game never reads it. */
-	unused: z.boolean().default(false)
+	unused: z.boolean().default(false),
+	/** What stands between the parts of a list, and between a part and its weight. */
+	separator: z.string().min(1).optional(),
+	weight: z.string().min(1).optional(),
+	/** Between which numbers nearly all values lie. */
+	usual: z.tuple([z.number(), z.number()]).optional(),
+	/** What it counts: `kind:vessel` for all records of a kind, else the path of a list of the record. */
+	counts: z.string().optional(),
+	/** It only counts while another field has one of these values. */
+	onlyIf: z.strictObject({ field: z.string(), is: z.array(z.string()).min(1) }).optional(),
+	found
 });
 
 const text = z.strictObject({
@@ -48,7 +96,55 @@ const text = z.strictObject({
 	key: z.string(),
 	required: z.boolean().default(false),
 	/** The text under which players know the record. */
-	name: z.boolean().default(false)
+	name: z.boolean().default(false),
+	found
+});
+
+/** A file of which the name follows from a record. */
+const asset = z.strictObject({
+	label: z.string(),
+	/** The path from the layer's root, with fields of the record in braces: `sound/{id}.ogg`. */
+	path: z.string(),
+	required: z.boolean().default(false),
+	found
+});
+
+/** Two files that must stay alike. */
+const twin = z.strictObject({
+	of: z.string(),
+	file: z.string(),
+	/** Fields that may differ. */
+	but: z.array(z.string()).default([]),
+	found
+});
+
+/** Ranges that the records of a kind cover together. */
+const cover = z.strictObject({
+	/** Fields with the lower and the upper end on each axis; the upper one does not belong to it. */
+	axes: z
+		.array(
+			z.strictObject({
+				from: z.string(),
+				to: z.string(),
+				low: z.number().optional(),
+				high: z.number().optional()
+			})
+		)
+		.min(1)
+		.max(2),
+	/** Id of the record that holds where no other does. */
+	fallback: z.string().optional(),
+	found
+});
+
+/** Ids as texts in scripts: what the n-th argument of a call names, or what is compared with a value. */
+const script = z.strictObject({
+	/** Name of the function, or what stands before `==`. */
+	call: z.string(),
+	/** Number of the argument from 1; 0 for a comparison. */
+	argument: z.int().min(0),
+	kinds: z.array(z.string()).min(1),
+	found
 });
 
 /** How the files of a kind are written, as far as it is not told from themselves. */
@@ -77,6 +173,8 @@ const kind = z.strictObject({
 	/** Paths from the layer's root; `*` and `**` as in globs, `{language}` for one of the languages. */
 	files: z.array(z.string()).min(1),
 	key: z.string().optional(),
+	/** What names the records that have no id written: the name of their file, of its folder, or both. */
+	id: z.enum(['file', 'folder', 'both']).optional(),
 	element: z.string().optional(),
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
@@ -93,9 +191,14 @@ const kind = z.strictObject({
 		.default({}),
 	groups: z.array(z.string()).default([]),
 	texts: z.array(text).default([]),
+	/** By path. In a path, `[]` is any item of a list, and a last `*` any name; `#id` and `#folder` are the record's id and the folder it lies in. */
 	fields: z.record(z.string(), field).default({}),
+	assets: z.array(asset).optional(),
+	twins: z.array(twin).optional(),
+	covers: z.array(cover).optional(),
 	/** Told from the files alone, not written down by anybody. */
-	inferred: z.boolean().default(false)
+	inferred: z.boolean().default(false),
+	found
 });
 
 const words = z.strictObject({
@@ -150,6 +253,7 @@ export const guideSchema = z.strictObject({
 		})
 		.optional(),
 	kinds: z.record(z.string(), kind).default({}),
+	scripts: z.array(script).optional(),
 	notes: z.array(noteSchema).default([])
 });
 
@@ -160,3 +264,9 @@ export type KindGuide = z.infer<typeof kind>;
 export type FieldGuide = z.infer<typeof field>;
 export type TextGuide = z.infer<typeof text>;
 export type WordsGuide = z.infer<typeof words>;
+export type ReferenceGuide = z.infer<typeof reference>;
+export type AssetGuide = z.infer<typeof asset>;
+export type TwinGuide = z.infer<typeof twin>;
+export type CoverGuide = z.infer<typeof cover>;
+export type ScriptGuide = z.infer<typeof script>;
+export type Found = z.infer<typeof found>;

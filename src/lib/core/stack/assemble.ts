@@ -1,5 +1,6 @@
 import { createPool } from '../facts';
-import { withInferred, type Guide } from '../guide';
+import { claimOf, hintsFor, type Guide } from '../guide';
+import { infer, inferSteps, type Asked, type DataFile } from '../infer';
 import type { Encoding } from '../text';
 import { loadLayer, type Known } from './load';
 import { buildStack, type Layer, type Stack } from './stack';
@@ -11,12 +12,33 @@ export interface LayerBytes extends Pick<Layer, 'id' | 'title' | 'role'> {
 	encodings?: ReadonlyMap<string, Encoding>;
 }
 
-/** The guide with kinds for the files of a layer that nobody describes. */
-export const guideWith = (guide: Guide, layer: Layer): Guide =>
-	withInferred(
-		guide,
-		[...layer.files.values()].flatMap(({ path, facts }) => (facts?.format ? [{ path, facts }] : []))
-	);
+/** What is told of a layer's files and from them: the lowest layer tells of the game, the others of what they add. */
+const askedOf = (layer: Layer): [DataFile[], Asked] => [
+	[...layer.files.values()].flatMap(({ path, facts }) => (facts ? [{ path, facts }] : [])),
+	{ paths: new Set(layer.paths ?? layer.files.keys()), freeOnly: layer.role !== 'base' }
+];
+
+/** The guide with everything that the files of a layer tell and nobody has said, in steps; see `inferSteps`. */
+export const guideSteps = (guide: Guide, layer: Layer): Generator<number, Guide> =>
+	inferSteps(guide, ...askedOf(layer));
+
+/** The same, in one go. */
+export const guideWith = (guide: Guide, layer: Layer): Guide => infer(guide, ...askedOf(layer));
+
+/** Files of a layer that are read otherwise by what the guide says now: their records have other ids or other places. */
+export function readOtherwise(layer: Layer, guide: Guide): string[] {
+	return [...layer.files.values()].flatMap(({ path, facts }) => {
+		if (!facts?.format) return [];
+		const { id, prefix, at, key } = hintsFor(guide, path);
+		const named = (id ?? prefix) !== undefined && facts.written.includes(0) && claimOf(guide, path) !== null;
+		const elsewhere = at !== undefined && at !== facts.at;
+		return (named && guide.kinds[claimOf(guide, path)!.kind]!.id !== undefined) ||
+			elsewhere ||
+			(key !== undefined && facts.key !== null && key !== facts.key)
+			? [path]
+			: [];
+	});
+}
 
 /**
  * The stack of layers given as bytes, in load order. Kinds that the guide does not name are inferred, from the lowest
@@ -36,7 +58,24 @@ export function assembleStack(layers: readonly LayerBytes[], guide: Guide, known
 			...(known ? { known } : {})
 		});
 		told = guideWith(told, next);
-		loaded.push(next);
+		const again = readOtherwise(next, told);
+		loaded.push(
+			again.length === 0
+				? next
+				: {
+						...next,
+						files: new Map([
+							...next.files,
+							...loadLayer(layer, new Map(again.map((path) => [path, files.get(path)!])), {
+								guide: told,
+								below: loaded,
+								chosen: encodings,
+								pool,
+								...(known ? { known } : {})
+							}).files
+						])
+					}
+		);
 	}
 	return buildStack(loaded, told, pool);
 }

@@ -5,4 +5,4 @@ export type { EffectiveRecord, EffectiveValue, Presence } from './record';
 export { asText, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
 export { howFor, loadLayer, withFiles, type LayerRole } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
-export { assembleStack, guideWith, type LayerBytes } from './assemble';
+export { assembleStack, guideSteps, guideWith, readOtherwise, type LayerBytes } from './assemble';

@@ -1,0 +1,73 @@
+import type { Facts } from '../facts';
+import { beside, patternOf } from '../guide';
+import type { Column, Sketch } from './sketch';
+import type { Group } from './group';
+
+/** Values that stand for nothing in many games. */
+const NOTHING = new Set(['-', '--', 'none', 'null', 'nil', '~', 'n/a', 'no', '*']);
+
+/** Whether a text may stand for nothing. */
+export const meansNothing = (text: string): boolean => NOTHING.has(text.toLowerCase());
+
+/** The column of the ids of a kind, as any other column. */
+export function idColumn(group: Group): Column {
+	let column = idColumns.get(group.sketch);
+	if (!column) idColumns.set(group.sketch, (column = readIds(group)));
+	return column;
+}
+
+const idColumns = new WeakMap<Sketch, Column>();
+
+function readIds(group: Group): Column {
+	const counts = new Map<number, number>();
+	for (const { facts } of group.files)
+		for (let nth = 0; nth < facts.count; nth++)
+			counts.set(facts.ids[nth]!, (counts.get(facts.ids[nth]!) ?? 0) + 1);
+	const all = group.sketch.count;
+	return {
+		path: '#id',
+		values: Int32Array.from(counts.keys()),
+		counts: Int32Array.from(counts.values()),
+		records: all,
+		cells: all,
+		filled: all,
+		types: [all, 0, 0, 0]
+	};
+}
+
+/**
+ * Calls `each` with the cells of two columns that stand in one record, and in one item where both are in a list; until
+ * it answers false.
+ */
+export function pairsOf(
+	group: Group,
+	a: string,
+	b: string,
+	each: (a: number, b: number, facts: Facts, nth: number) => boolean | undefined
+): void {
+	for (const { facts } of group.files) {
+		const { pool, shapes, shape, firsts, values } = facts;
+		const places = shapes.map((paths) => {
+			const byPath = new Map(Array.from(paths, (path, at) => [pool.at(path), at]));
+			const found: [number, number][] = [];
+			for (const [path, at] of byPath) {
+				if (patternOf(path) !== a) continue;
+				const other = byPath.get(beside(path, b));
+				if (other !== undefined) found.push([at, other]);
+			}
+			return found;
+		});
+		for (let nth = 0; nth < facts.count; nth++)
+			for (const [at, other] of places[shape[nth]!] ?? [])
+				if (each(values[firsts[nth]! + at]!, values[firsts[nth]! + other]!, facts, nth) === false) return;
+	}
+}
+
+/** Calls `each` with every cell of a column and the record it is in. */
+export function cellsOf(
+	group: Group,
+	path: string,
+	each: (value: number, facts: Facts, nth: number) => boolean | undefined
+): void {
+	pairsOf(group, path, path, (value, _, facts, nth) => each(value, facts, nth));
+}

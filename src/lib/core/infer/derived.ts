@@ -1,0 +1,159 @@
+// What follows from the id of a record: a value of its own, its texts, its files.
+import type { AssetGuide, TextGuide } from '../guide';
+import type { Pool } from '../facts';
+import { cellsOf } from './columns';
+import type { Owners } from './owners';
+import { affixesIn, type Affix } from './affixes';
+import type { Column } from './sketch';
+import { atLeast, finding, said } from './sure';
+import type { Group } from './group';
+
+/** Cells after which it is seen whether a column may follow from the id. */
+const EARLY = 200;
+
+/** The pattern by which a value follows from the id of its record, e.g. `item.{id}`; null where it does not. */
+export function derivedFrom(
+	group: Group,
+	column: Column,
+	owners: Owners
+): { pattern: string; found: ReturnType<typeof finding> } | null {
+	if (column.path.includes('[]') || column.filled < 3) return null;
+	const votes = new Map<string, number>();
+	let all = 0;
+	let fit = 0;
+	cellsOf(group, column.path, (value, facts, nth) => {
+		if (value === 0) return;
+		// Most columns do not, which shows soon.
+		if (++all > EARLY && fit < all / 2) return false;
+		const text = owners.pool.at(value);
+		const id = owners.pool.at(facts.ids[nth]!);
+		const at = id.length < 2 ? -1 : text.indexOf(id);
+		if (at < 0) return;
+		fit++;
+		const pattern = `${text.slice(0, at)}{id}${text.slice(at + id.length)}`;
+		votes.set(pattern, (votes.get(pattern) ?? 0) + 1);
+	});
+	const [first] = [...votes].sort((a, b) => b[1] - a[1]);
+	if (!first || first[1] < all * 0.9) return null;
+	const [pattern, hits] = first;
+	return {
+		pattern,
+		found: finding(atLeast(hits, all), `${said(hits)} of ${said(all)} values are “${pattern}”.`)
+	};
+}
+
+const tidy = (text: string) => text.replace(/^[^\p{L}\p{N}]+|[^\p{L}\p{N}]+$/gu, '');
+const asTitle = (text: string) => {
+	const words = tidy(text).replace(/[_.\-/]+/g, ' ');
+	return words === '' ? 'Name' : words.charAt(0).toUpperCase() + words.slice(1);
+};
+
+const NAMES = /^(name|title|label|shown|display|full|long)?$/i;
+
+/** Keys that are looked through for how ids stand in them; of each first and last part of keys, and of all. */
+const OF_A_PART = 200;
+const MOST_PARTS = 200;
+const OF_ALL = 5000;
+
+/** Some keys, so that each sort of them is among these. */
+function someKeys(ids: Int32Array, pool: Pool): Set<string> {
+	const some = new Set<string>();
+	const step = Math.max(1, ids.length / OF_ALL);
+	for (let at = 0; at < ids.length; at += step) some.add(pool.at(ids[Math.floor(at)]!));
+	if (step === 1) return some;
+	for (const part of [/^[\p{L}\p{N}]+/u, /[\p{L}\p{N}]+$/u]) {
+		const byPart = new Map<string, number>();
+		for (const id of ids) {
+			const key = pool.at(id);
+			const name = part.exec(key)?.[0] ?? '';
+			const times = byPart.get(name) ?? 0;
+			if (times === 0 && byPart.size >= MOST_PARTS) break;
+			byPart.set(name, times + 1);
+			if (times < OF_A_PART) some.add(key);
+		}
+	}
+	return some;
+}
+
+const known = new WeakMap<object, Map<string, TextGuide[]>>();
+
+/** The texts that belong to the records of each kind, by patterns of their keys. */
+export function textsOf(texts: Group, owners: Owners): Map<string, TextGuide[]> {
+	let found = known.get(owners.epoch);
+	if (!found) known.set(owners.epoch, (found = readTexts(texts, owners)));
+	return found;
+}
+
+function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
+	const { pool, list } = owners;
+	const own = list.find(({ group }) => group === texts)!;
+	const found = new Map<string, TextGuide[]>();
+	for (const affix of affixesIn(someKeys(own.ids, pool), owners, true)) {
+		const { group, ids, numeric } = list[affix.nth]!;
+		if (group.texts || affix.before + affix.after === '' || affix.distinct < 3) continue;
+		let hits = 0;
+		for (const id of ids) {
+			const key = pool.find(affix.before + pool.at(id) + affix.after);
+			if (key >= 0 && owners.of(key).includes(own.nth)) hits++;
+		}
+		const share = hits / ids.length;
+		// A numeric id stands in many keys by chance; the kind of which most ids have such a key is meant.
+		if (hits < 3 || share < (numeric ? 0.8 : 0.5)) continue;
+		found.set(group.kind, [
+			...(found.get(group.kind) ?? []),
+			{
+				label: asTitle(affix.after || affix.before),
+				key: `${affix.before}{id}${affix.after}`,
+				required: share === 1,
+				name: NAMES.test(tidy(affix.after)),
+				found: finding(
+					atLeast(hits, ids.length),
+					`${said(hits)} of ${said(ids.length)} ids stand in keys such as “${affix.before}…${affix.after}”.`
+				)
+			}
+		]);
+	}
+	for (const list of found.values()) {
+		if (!list.some(({ name }) => name)) list[0]!.name = true;
+		const first = list.findIndex(({ name }) => name);
+		list.forEach((text, at) => (text.name = at === first));
+	}
+	return found;
+}
+
+/** Files whose names follow from the ids of a kind, apart from those that hold its records. */
+export function assetsOf(
+	paths: Iterable<string>,
+	groups: readonly Group[],
+	owners: Owners
+): Map<string, AssetGuide[]> {
+	const own = new Set(groups.flatMap(({ files }) => files.map(({ path }) => path)));
+	const free = [...paths].filter((path) => !own.has(path));
+	const inFolder = new Map<string, number>();
+	for (const path of free) {
+		const folder = path.slice(0, path.lastIndexOf('/') + 1);
+		inFolder.set(folder, (inFolder.get(folder) ?? 0) + 1);
+	}
+	const found = new Map<string, AssetGuide[]>();
+	const fits = ({ before, after }: Affix) => /(^|\/)[^/]*$/.test(before) && /^[^/]*\.[^/]+$/.test(after);
+	for (const affix of affixesIn(free, owners, true)) {
+		const { group, ids } = owners.list[affix.nth]!;
+		if (group.texts || !fits(affix) || affix.distinct < 3) continue;
+		const folder = affix.before.slice(0, affix.before.lastIndexOf('/') + 1);
+		const share = affix.distinct / ids.length;
+		if (share < 0.5 || affix.distinct < (inFolder.get(folder) ?? 0) * 0.5) continue;
+		found.set(group.kind, [
+			...(found.get(group.kind) ?? []),
+			{
+				label: asTitle(folder || affix.after),
+				path: `${affix.before}{id}${affix.after}`,
+				required: share === 1,
+				found: finding(
+					atLeast(affix.distinct, ids.length),
+					`${said(affix.distinct)} of ${said(ids.length)} records have a file “${affix.before}…${affix.after}”.`
+				)
+			}
+		]);
+	}
+	return found;
+}

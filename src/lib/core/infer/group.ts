@@ -1,0 +1,32 @@
+import type { Facts } from '../facts';
+import type { KindGuide } from '../guide';
+import type { Sketch } from './sketch';
+
+/** A file that reads as data, or a script of which the lines are known. */
+export interface DataFile {
+	path: string;
+	facts: Facts;
+}
+
+/** Files that form a kind, with what their columns hold. */
+export interface Group {
+	/** Its name in the guide. */
+	kind: string;
+	/** The statement of people about it; null where it was found. */
+	said: KindGuide | null;
+	/** What it may be called, for likeness with names of fields. */
+	names: string[];
+	globs: string[];
+	files: DataFile[];
+	/** What names records without an id. */
+	id?: KindGuide['id'];
+	key: string | null;
+	at: string | null | undefined;
+	sketch: Sketch;
+	/** Why these files belong together. */
+	because: string;
+	/** Whether it is of texts in several languages. */
+	texts: boolean;
+	/** The group of which this is a twin. */
+	twinOf: Group | null;
+}

@@ -1,0 +1,385 @@
+import type { FieldGuide, Guide, KindGuide } from '../guide';
+import { FOLDER, ID, folderIn, spokenPath } from '../guide';
+import type { Pool } from '../facts';
+import type { FormatId } from '../formats';
+import { countedBy } from './counters';
+import { coversOf } from './covers';
+import { assetsOf, derivedFrom, textsOf } from './derived';
+import type { DataFile, Group } from './group';
+import { groupsOf, splitGroup } from './kinds';
+import { ownersOf, type Owners } from './owners';
+import { namesInPaths, pairOf, referenceIn, type FoundReference } from './references';
+import { remarksOf, saidOf } from './remarks';
+import { scriptsIn } from './scripts';
+import { finding } from './sure';
+import { twinsIn } from './twins';
+import { typeOf } from './types';
+import type { Column } from './sketch';
+
+/** What a finding needs to know besides the files. */
+export interface Asked {
+	/** All paths of the game, files that are no data too. */
+	paths: ReadonlySet<string>;
+	/** Whether only files that nobody claims are looked at: what a mod adds tells nothing of the game's own kinds. */
+	freeOnly?: boolean;
+}
+
+const titleOf = (name: string) => name.replace(/[_-]+/g, ' ').replace(/^./, (first) => first.toUpperCase());
+
+/** Formats in which one record alone may mean less than many do. */
+const NESTED: readonly FormatId[] = ['json', 'yaml', 'toml', 'lua'];
+
+/** Where the records of a kind stand that people described without saying so: as the files have it. */
+const placed = ({ said, at, files }: Group): KindGuide =>
+	said!.at === undefined && at !== undefined && files.every(({ facts }) => NESTED.includes(facts.format!))
+		? { ...said!, at }
+		: said!;
+
+/** A kind without fields, as it is known from its files. */
+const bare = (group: Group): KindGuide =>
+	group.said
+		? placed(group)
+		: {
+				title: titleOf(group.kind),
+				files: group.globs,
+				...(group.key === null ? {} : { key: group.key }),
+				...(group.id ? { id: group.id } : {}),
+				...(group.at === undefined ? {} : { at: group.at }),
+				merge: 'file',
+				fault: 'refuses',
+				limits: {},
+				groups: [],
+				texts: [],
+				fields: {},
+				inferred: true,
+				found: finding(
+					group.files.length > 1 ? 0.9 : 0.8,
+					`${group.because.charAt(0).toUpperCase()}${group.because.slice(1)}.`
+				)
+			};
+
+/** Groups that are named file by file are cut in one for each file. */
+function cutUp(groups: readonly Group[], pool: Pool): Group[] {
+	const candidates = groups.filter(
+		({ said, id, texts, files }) => !said && !id && !texts && files.length > 1 && files.length <= 12
+	);
+	if (candidates.length === 0) return [...groups];
+	const fileOf = new Map<number, [Group, number][]>();
+	for (const group of candidates)
+		group.files.forEach(({ facts }, nth) => {
+			for (const id of new Set(facts.ids)) fileOf.set(id, [...(fileOf.get(id) ?? []), [group, nth]]);
+		});
+	const named = new Map<Group, Set<number>>();
+	for (const group of groups)
+		for (const column of group.sketch.columns.values()) {
+			if (column.values.length < 4) continue;
+			const hits = new Map<Group, Set<number>>();
+			let all = 0;
+			for (const value of column.values) {
+				if (!Number.isNaN(pool.number(value))) continue;
+				const own = fileOf.get(value);
+				if (own) all++;
+				for (const [target, nth] of own ?? [])
+					if (target !== group) hits.set(target, (hits.get(target) ?? new Set()).add(nth));
+			}
+			if (all < column.values.length * 0.8) continue;
+			for (const [target, files] of hits) {
+				if (files.size !== 1) continue;
+				const [nth] = files;
+				if (target.files[nth!]!.facts.count > target.sketch.count * 0.8) continue;
+				named.set(target, (named.get(target) ?? new Set()).add(nth!));
+			}
+		}
+	const names = new Set(groups.map(({ kind }) => kind));
+	const apart = groups.filter((group) => (named.get(group)?.size ?? 0) > 1);
+	return groups.flatMap((group) => (apart.includes(group) ? splitGroup(group, names) : [group]));
+}
+
+/** Says of groups whose files all follow files of another that they are its twins. */
+function pairUp(groups: Group[], twins: ReturnType<typeof twinsIn>): Group[] {
+	const names = new Set(groups.map(({ kind }) => kind));
+	const owner = (list: readonly Group[]) =>
+		new Map(list.flatMap((group) => group.files.map(({ path }) => [path, group] as const)));
+	const before = owner(groups);
+	const targets = (group: Group) =>
+		group.files
+			.map(({ path }) => before.get(twins.get(path)?.of ?? ''))
+			.filter((target) => target !== undefined);
+	// A group that follows several is cut as they are.
+	const cut = groups.flatMap((group) =>
+		!group.said &&
+		group.files.length > 1 &&
+		new Set(targets(group)).size > 1 &&
+		targets(group).length === group.files.length
+			? splitGroup(group, names)
+			: [group]
+	);
+	const after = owner(cut);
+	for (const group of cut) {
+		const followed = group.files.map(({ path }) => after.get(twins.get(path)?.of ?? ''));
+		if (followed[0] && followed[0] !== group && followed.every((target) => target === followed[0]))
+			group.twinOf = followed[0];
+	}
+	return cut;
+}
+
+const told = new WeakMap<Column, { epoch: object; group: Group['sketch']; field: FieldGuide }>();
+
+/** The same as `fieldFrom`, told once for the same columns and ids. */
+function fieldOnce(
+	group: Group,
+	column: Column,
+	owners: Owners,
+	groups: readonly Group[],
+	asked: Asked
+): FieldGuide {
+	const old = told.get(column);
+	if (old?.epoch === owners.epoch && old.group === group.sketch) return { ...old.field };
+	const field = fieldFrom(group, column, owners, groups, asked);
+	told.set(column, { epoch: owners.epoch, group: group.sketch, field });
+	return { ...field };
+}
+
+/** What the guide says of one field, from all that was found. */
+function fieldFrom(
+	group: Group,
+	column: Column,
+	owners: Owners,
+	groups: readonly Group[],
+	asked: Asked
+): FieldGuide {
+	const { pool } = owners;
+	const told = typeOf(column, group.sketch.count, pool, asked.paths);
+	const field: FieldGuide = { ...told, required: told.required ?? false, unused: false };
+	const derived = derivedFrom(group, column, owners);
+	if (derived) {
+		field.derive = derived.pattern;
+		field.found = derived.found;
+		if (field.type !== 'file') field.type = startsTexts(column, owners) ? 'textKey' : 'text';
+		return field;
+	}
+	const reference = referenceIn(group, column, owners);
+	if (reference) {
+		const texts = owners.list.find(({ group: other }) => other.kind === reference.kinds[0])?.group.texts;
+		field.type = texts ? 'textKey' : reference.weight ? 'weights' : 'reference';
+		field.reference = reference;
+		field.found = reference.found;
+		delete field.usual;
+		delete field.decimals;
+		return field;
+	}
+	if (field.type === 'text' && startsTexts(column, owners)) {
+		field.type = 'textKey';
+		field.found = finding(0.85, 'Its values begin keys of texts.');
+		return field;
+	}
+	const counted = field.type === 'whole' ? countedBy(group, column, groups) : null;
+	if (counted) {
+		field.counts = counted.counts;
+		field.found = counted.found;
+	}
+	return field;
+}
+
+/** Whether values are the beginnings of keys of texts. */
+function startsTexts(column: Column, owners: Owners): boolean {
+	const texts = owners.list.find(({ group }) => group.texts);
+	if (!texts || column.values.length < 3) return false;
+	const starts = stems(texts.ids, owners.pool);
+	let hits = 0;
+	let all = 0;
+	for (const value of column.values) {
+		if (starts.has(owners.pool.at(value))) hits++;
+		// Most columns do not, which shows soon.
+		if (++all === 100 && hits < 50) return false;
+	}
+	return hits >= column.values.length * 0.9;
+}
+
+const known = new WeakMap<Int32Array, Set<string>>();
+
+/** All beginnings of keys that end before a mark. */
+function stems(ids: Int32Array, pool: Pool): Set<string> {
+	let found = known.get(ids);
+	if (!found) {
+		known.set(ids, (found = new Set()));
+		for (const id of ids) {
+			const key = pool.at(id);
+			for (const mark of key.matchAll(/[._/:-]/g)) found.add(key.slice(0, mark.index));
+		}
+	}
+	return found;
+}
+
+/** The names of folders that files of a kind lie in, where they differ, as a reference. */
+function folderReference(group: Group, owners: Owners): FoundReference | null {
+	if (!group.globs.some((glob) => glob.includes('/*/')) || group.id === 'folder') return null;
+	const counts = new Map<number, number>();
+	for (const { path, facts } of group.files) {
+		const text = owners.pool.find(folderIn(group.globs, path) ?? '');
+		if (text > 0) counts.set(text, (counts.get(text) ?? 0) + facts.count);
+		else return null;
+	}
+	const column: Column = {
+		path: FOLDER,
+		values: Int32Array.from(counts.keys()),
+		counts: Int32Array.from(counts.values()),
+		records: group.sketch.count,
+		cells: group.sketch.count,
+		filled: group.sketch.count,
+		types: [group.sketch.count, 0, 0, 0]
+	};
+	return referenceIn(group, column, owners);
+}
+
+/** Everything found about the fields of a kind that people have not spoken of. */
+function fieldsOf(
+	group: Group,
+	owners: Owners,
+	groups: readonly Group[],
+	asked: Asked
+): Record<string, FieldGuide> {
+	const fields: Record<string, FieldGuide> = {};
+	if (group.texts) return fields;
+	const remarks = remarksOf(group);
+	const maps = namesInPaths(group, owners);
+	for (const [path, reference] of maps) {
+		const inside = [...group.sketch.columns.values()].filter(
+			(column) =>
+				column.path.startsWith(path.slice(0, -1)) && !column.path.slice(path.length - 1).includes('.')
+		);
+		const numeric = inside.every(({ values }) =>
+			values.every((value) => !Number.isNaN(owners.pool.number(value)))
+		);
+		fields[path] = {
+			type: numeric ? 'weights' : 'reference',
+			required: false,
+			unused: false,
+			reference,
+			found: reference.found
+		};
+	}
+	for (const column of group.sketch.columns.values()) {
+		if (column.path === group.key || spokenPath({ fields }, column.path)) continue;
+		if (group.said && spokenPath(group.said, column.path)) continue;
+		const field = fieldOnce(group, column, owners, groups, asked);
+		const heard = saidOf(column.path, remarks);
+		if (heard) {
+			const { found, ...said } = heard;
+			Object.assign(field, said);
+			if (said.codes && field.type === 'whole') field.type = 'code';
+			void found;
+		}
+		fields[column.path] = field;
+	}
+	const unsaid = (path: string) => !group.said || !spokenPath(group.said, path);
+	const pair = group.twinOf || !unsaid(ID) ? null : pairOf(group, owners);
+	if (pair)
+		fields[ID] = { type: 'reference', required: true, unused: false, reference: pair, found: pair.found };
+	const folder = unsaid(FOLDER) ? folderReference(group, owners) : null;
+	if (folder)
+		fields[FOLDER] = {
+			type: 'reference',
+			required: true,
+			unused: false,
+			reference: folder,
+			found: folder.found
+		};
+	return fields;
+}
+
+/** Pairs that name each other are said once, from the kind with fewer records or the later name. */
+function oneWay(kinds: Record<string, KindGuide>, counts: ReadonlyMap<string, number>): void {
+	for (const [kind, { fields }] of Object.entries(kinds)) {
+		const target = fields[ID]?.reference?.kinds[0];
+		const back = target && kinds[target]?.fields[ID]?.reference?.kinds[0];
+		if (!target || back !== kind || !fields[ID]!.found) continue;
+		const later =
+			counts.get(kind)! > counts.get(target)! || (counts.get(kind) === counts.get(target) && kind < target);
+		if (later) delete fields[ID];
+	}
+}
+
+/** Kinds that were found before, by their text: what is found again is the same object. */
+const before = new WeakMap<Guide, Map<string, [string, KindGuide]>>();
+
+function settled(guide: Guide, name: string, kind: KindGuide): KindGuide {
+	let known = before.get(guide);
+	if (!known) before.set(guide, (known = new Map()));
+	const text = JSON.stringify(kind);
+	const old = known.get(name);
+	if (old?.[0] === text) return old[1];
+	known.set(name, [text, kind]);
+	return kind;
+}
+
+/**
+ * The guide with everything that the files tell and nobody has said: kinds, types, references, texts, files, twins,
+ * counters, ranges, names in scripts. Each statement that was found says how sure it is and why. Yields now and then,
+ * with the share that is done, so that others get their turn.
+ */
+export function* inferSteps(
+	guide: Guide,
+	files: readonly DataFile[],
+	asked: Asked
+): Generator<number, Guide> {
+	const [first] = files;
+	if (!first) return guide;
+	const { pool } = first.facts;
+	const { groups: told, languages } = groupsOf(guide, files);
+	yield 0.1;
+	const twins = twinsIn(files);
+	const groups = pairUp(cutUp(told, pool), twins);
+	yield 0.2;
+	const owners = ownersOf(groups, pool);
+	const kinds: Record<string, KindGuide> = { ...guide.kinds };
+	const counts = new Map<string, number>();
+	const texts = groups.find((group) => group.texts);
+	const keys = texts ? textsOf(texts, owners) : new Map<string, KindGuide['texts']>();
+	yield 0.3;
+	const assets = assetsOf(asked.paths, groups, owners);
+	let done = 0;
+	for (const group of groups) {
+		if (asked.freeOnly && group.said) continue;
+		counts.set(group.kind, group.sketch.count);
+		const fields = group.twinOf ? {} : fieldsOf(group, owners, groups, asked);
+		const kind = bare(group);
+		const own = group.files.flatMap(({ path }) => twins.get(path) ?? []);
+		const covers = kind.covers ?? (group.twinOf ? [] : coversOf(group));
+		const named = new Set(Object.values({ ...kind.fields, ...fields }).map(({ derive }) => derive));
+		const files = (assets.get(group.kind) ?? []).filter(({ path }) => !named.has(path));
+		const found: KindGuide = {
+			...kind,
+			fields: { ...kind.fields, ...fields },
+			texts: kind.texts.length > 0 || group.twinOf ? kind.texts : (keys.get(group.kind) ?? []),
+			...(own.length > 0 && !kind.twins ? { twins: own } : {}),
+			...(covers.length > 0 ? { covers } : {}),
+			...(files.length > 0 && !kind.assets ? { assets: files } : {})
+		};
+		kinds[group.kind] = found;
+		yield 0.3 + (0.6 * ++done) / groups.length;
+	}
+	oneWay(kinds, counts);
+	const scripts = guide.scripts ?? scriptsIn(files, owners);
+	for (const group of groups) {
+		const kind = kinds[group.kind]!;
+		if (kind !== guide.kinds[group.kind]) kinds[group.kind] = settled(guide, group.kind, kind);
+	}
+	return {
+		...guide,
+		...(languages && texts
+			? { words: { kind: texts.kind, languages: languages.languages, main: languages.main } }
+			: {}),
+		kinds,
+		...(scripts.length > 0 ? { scripts } : {})
+	};
+}
+
+/** The same, in one go. */
+export function infer(guide: Guide, files: readonly DataFile[], asked: Asked): Guide {
+	const steps = inferSteps(guide, files, asked);
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+	}
+}

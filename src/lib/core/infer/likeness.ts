@@ -1,0 +1,34 @@
+// How alike two names are: names that people give to fields and files tell what refers to what.
+
+const SPLIT = /[^\p{L}\p{N}]+|(?<=\p{Ll})(?=\p{Lu})/u;
+
+/** The words of a name: `upgrade_alt`, `upgradeAlt` and `upgrade.alt` are two each; without a plural's `s`. */
+export function wordsOf(name: string): string[] {
+	return name
+		.split(SPLIT)
+		.map((word) => word.toLowerCase())
+		.filter((word) => word !== '' && !/^\d+$/.test(word))
+		.map((word) => (word.length > 3 ? word.replace(/(?<=[^s])s$/, '') : word));
+}
+
+/** Share of the letters at the beginning that two words have in common. */
+function alike(a: string, b: string): number {
+	if (a === b) return 1;
+	const [short, long] = a.length < b.length ? [a, b] : [b, a];
+	if (short.length >= 3 && long.startsWith(short)) return 0.8;
+	if (short.length >= 4 && long.endsWith(short)) return 0.7;
+	return 0;
+}
+
+/** How alike a field's path and the names of a kind are, from 0 to 1. */
+export function likeness(path: string, names: readonly string[]): number {
+	const mine = wordsOf(path);
+	const theirs = names.flatMap(wordsOf);
+	let best = 0;
+	mine.forEach((word, at) => {
+		// The last word of a path says what a field is; those before it where it belongs.
+		const weight = at === mine.length - 1 ? 1 : 0.85;
+		for (const other of theirs) best = Math.max(best, alike(word, other) * weight);
+	});
+	return best;
+}

@@ -1,0 +1,115 @@
+// Which kinds have a text as an id: looked up for all columns at once (in the manner of inclusion dependency discovery
+// over an inverted index, as in BINDER, Papenbrock et al. 2015, here in one pass because texts are numbers already).
+import type { Pool } from '../facts';
+import { nameFromPath } from '../guide';
+import type { Sketch } from './sketch';
+import type { Group } from './group';
+
+/** The ids of a kind. */
+export interface Ids {
+	group: Group;
+	/** Its number in `Owners.list`. */
+	nth: number;
+	/** Texts of the ids, each once. */
+	ids: Int32Array;
+	/** Whether all ids are whole numbers, and between which they lie. */
+	numeric: boolean;
+	low: number;
+	high: number;
+}
+
+/** The ids of all kinds, by text. */
+export interface Owners {
+	pool: Pool;
+	/** The same object as long as no kind's ids change: what was told by ids alone still holds. */
+	epoch: object;
+	list: Ids[];
+	/** Numbers in `list` of the kinds that have a text as an id. */
+	of(text: number): readonly number[];
+	/** The same for a text in any case of its letters. */
+	ofFolded(text: string): readonly number[];
+}
+
+const NOBODY: readonly number[] = [];
+
+const known = new WeakMap<Sketch, Omit<Ids, 'group' | 'nth'>>();
+
+function idsOf(group: Group, nth: number, pool: Pool): Ids {
+	let ids = known.get(group.sketch);
+	if (!ids) known.set(group.sketch, (ids = readIds(group, pool)));
+	return { ...ids, group, nth };
+}
+
+function readIds(group: Group, pool: Pool): Omit<Ids, 'group' | 'nth'> {
+	const seen = new Set<number>();
+	for (const { path, facts } of group.files) {
+		for (let at = 0; at < facts.count; at++) if (facts.written[at] === 1) seen.add(facts.ids[at]!);
+		// As it will be called when the file is read as what it was found to be.
+		if (group.at === null && group.id !== undefined) seen.add(pool.of(nameFromPath(path, group.id)));
+	}
+	const ids = Int32Array.from(seen);
+	let numeric = ids.length > 0;
+	let [low, high] = [Infinity, -Infinity];
+	for (const id of ids) {
+		const number = pool.number(id);
+		if (Number.isInteger(number)) {
+			low = Math.min(low, number);
+			high = Math.max(high, number);
+		} else numeric = false;
+	}
+	return { ids, numeric, low, high };
+}
+
+const folded = new WeakMap<Int32Array, Set<string>>();
+
+function foldedOf(ids: Int32Array, pool: Pool): Set<string> {
+	let found = folded.get(ids);
+	if (!found) folded.set(ids, (found = new Set(Array.from(ids, (id) => pool.at(id).toLowerCase()))));
+	return found;
+}
+
+const last = new WeakMap<Pool, { kinds: string; ids: Int32Array[]; epoch: object }>();
+
+const equal = (a: Int32Array, b: Int32Array) =>
+	a === b || (a.length === b.length && a.every((id, at) => id === b[at]));
+
+/** The epoch of some ids; where they are as they were, their lists are exchanged for the old ones. */
+function epochOf(list: Ids[], pool: Pool): object {
+	const old = last.get(pool);
+	const kinds = list.map(({ group }) => group.kind).join('\n');
+	if (old?.kinds === kinds && list.every(({ ids }, at) => equal(ids, old.ids[at]!))) {
+		list.forEach((ids, at) => (ids.ids = old.ids[at]!));
+		return old.epoch;
+	}
+	const epoch = {};
+	last.set(pool, { kinds, ids: list.map(({ ids }) => ids), epoch });
+	return epoch;
+}
+
+/** The ids of all kinds that have some. Twins are left out: what they have is known by the kind they follow. */
+export function ownersOf(groups: readonly Group[], pool: Pool): Owners {
+	const list = groups.filter(({ twinOf }) => !twinOf).map((group, nth) => idsOf(group, nth, pool));
+	const epoch = epochOf(list, pool);
+	const one = new Int32Array(pool.size);
+	const more = new Map<number, number[]>();
+	for (const { ids, nth } of list)
+		for (const id of ids) {
+			if (one[id] === 0) one[id] = nth + 1;
+			else if (more.has(id)) more.get(id)!.push(nth);
+			else more.set(id, [one[id]! - 1, nth]);
+		}
+	const singles = list.map(({ nth }) => [nth]);
+	return {
+		pool,
+		epoch,
+		list,
+		of: (text) => {
+			const first = one[text] ?? 0;
+			return first === 0 ? NOBODY : (more.get(text) ?? singles[first - 1]!);
+		},
+		ofFolded(text) {
+			const folded = text.toLowerCase();
+			return list.filter(({ ids }) => foldedOf(ids, pool).has(folded)).map(({ nth }) => nth);
+		}
+	};
+}

@@ -1,0 +1,554 @@
+// Fields whose values name records of some kind. Inclusion alone is not enough (small numbers are included in each
+// other by chance), so that names, coverage and the number of different values weigh in, as in foreign key discovery
+// (Rostin et al. 2009; Zhang et al. 2010).
+import type { ReferenceGuide } from '../guide';
+import { cellsOf, idColumn, meansNothing, pairsOf } from './columns';
+import { likeness } from './likeness';
+import type { Ids, Owners } from './owners';
+import { affixesIn } from './affixes';
+import type { Column } from './sketch';
+import { atLeast, finding, listed, said } from './sure';
+import type { Group } from './group';
+
+/** Share of the values from which on they count as ids of a kind. */
+const ENOUGH = 0.9;
+/** How many of so many cells must be ids; one that names nothing is forgiven where there are few. */
+const needed = (cells: number, share: number) =>
+	cells >= 6 ? Math.min(cells * share, cells - 1) : cells * share;
+/** Different ids that must be named where names do not tell anything. */
+const FEW = 3;
+/** Likeness from which on a name tells something. */
+const ALIKE = 0.7;
+
+/** A reference that was found: what the guide says of it. */
+export type FoundReference = ReferenceGuide & { found: NonNullable<ReferenceGuide['found']> };
+
+/** A kind whose ids stand in a column, and how well. */
+interface Match {
+	ids: Ids;
+	/** Different values that are ids, and cells that hold one. */
+	distinct: number;
+	cells: number;
+	like: number;
+}
+
+interface Value {
+	text: number;
+	count: number;
+}
+
+/** The values of a column that stand for something, and those that stand for nothing. */
+function valuesOf(
+	column: Column,
+	owners: Owners
+): { values: Value[]; none: string[]; cells: number; numeric: boolean } {
+	const values: Value[] = [];
+	const none: string[] = [];
+	let cells = 0;
+	let numbers = 0;
+	for (let at = 0; at < column.values.length; at++) {
+		const [text, count] = [column.values[at]!, column.counts[at]!];
+		const written = owners.pool.at(text);
+		if (written.length < 5 && meansNothing(written) && owners.of(text).length === 0) {
+			none.push(written);
+			continue;
+		}
+		if (!Number.isNaN(owners.pool.number(text))) numbers += count;
+		values.push({ text, count });
+		cells += count;
+	}
+	return { values, none, cells, numeric: numbers > cells / 2 };
+}
+
+const nameOf = ({ group }: Ids) => group.kind;
+
+function matches(
+	group: Group,
+	path: string,
+	values: readonly Value[],
+	owners: Owners,
+	look: (text: number) => readonly number[]
+): Match[] {
+	const found = new Map<number, Match>();
+	for (const { text, count } of values)
+		for (const nth of look(text)) {
+			const ids = owners.list[nth]!;
+			if (path === '#id' && ids.group === group) continue;
+			let match = found.get(nth);
+			if (!match) found.set(nth, (match = { ids, distinct: 0, cells: 0, like: 0 }));
+			match.distinct++;
+			match.cells += count;
+		}
+	for (const match of found.values()) match.like = likeness(path, match.ids.group.names);
+	return [...found.values()];
+}
+
+const tells = ({ distinct, like }: Pick<Match, 'distinct' | 'like'>) => distinct >= FEW || like >= ALIKE;
+
+/** Whether numbers are ids and not only as small as ids: the name says so, or they keep to ids that are far between. */
+function numbersTell({ ids, distinct, like }: Match): boolean {
+	if (like >= 0.8) return true;
+	const dense = ids.ids.length / Math.max(1, ids.high - ids.low + 1);
+	return distinct >= 10 && dense < 0.3;
+}
+
+/** The likeliest of several kinds that a column may name. */
+function best(list: readonly Match[], cells: number): Match | undefined {
+	const score = ({ ids, cells: hits, distinct, like }: Match) =>
+		hits / cells + 0.5 * like + 0.1 * (distinct / ids.ids.length) - (ids.group.texts ? 0.2 : 0);
+	return list.toSorted((a, b) => score(b) - score(a) || a.ids.ids.length - b.ids.ids.length)[0];
+}
+
+function surely(
+	{ distinct, cells: hits, like }: Pick<Match, 'distinct' | 'cells' | 'like'>,
+	cells: number
+): number {
+	const few = distinct >= 8 ? 0 : distinct >= FEW ? 0.06 : 0.15;
+	const exact = hits === cells ? 1 : (atLeast(hits, cells) + hits / cells) / 2;
+	return exact * (like >= ALIKE ? 0.99 : 0.93) - few;
+}
+
+function because(
+	owners: Owners,
+	what: string,
+	hits: number,
+	cells: number,
+	others: readonly number[]
+): string {
+	if (hits === cells) return `All ${said(cells)} values are ${what}.`;
+	return `${said(hits)} of ${said(cells)} values are ${what}; the others: ${listed(others.map((text) => owners.pool.at(text)))}.`;
+}
+
+function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const { values, none, cells, numeric } = valuesOf(column, owners);
+	if (cells === 0) return null;
+	const all = matches(group, column.path, values, owners, owners.of);
+	const good = all.filter(
+		(match) =>
+			match.cells >= needed(cells, match.like >= ALIKE ? Math.min(0.8, enough) : enough) &&
+			tells(match) &&
+			(!numeric || (numbersTell(match) && match.cells >= cells * (enough + 0.05)))
+	);
+	const match = best(good, cells);
+	if (!match) return null;
+	if (match.ids.group === group && isOwnId(group, column, owners)) return null;
+	const others = values
+		.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
+		.map(({ text }) => text);
+	return {
+		kinds: [nameOf(match.ids)],
+		none: none.filter((text) => text !== '-'),
+		found: finding(
+			surely(match, cells),
+			because(owners, `ids of ${nameOf(match.ids)}`, match.cells, cells, others)
+		)
+	};
+}
+
+/** Whether a column only repeats the id of its record. */
+function isOwnId(group: Group, column: Column, owners: Owners): boolean {
+	if (column.path === '#id') return true;
+	if (column.path === group.key) return true;
+	let own = 0;
+	let all = 0;
+	cellsOf(group, column.path, (value, facts, nth) => {
+		if (value === 0) return;
+		all++;
+		if (facts.ids[nth] === value) own++;
+	});
+	void owners;
+	return own > all * 0.8;
+}
+
+function anyCase(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const { values, none, cells, numeric } = valuesOf(column, owners);
+	if (cells === 0 || numeric) return null;
+	const all = matches(group, column.path, values, owners, (text) => owners.ofFolded(owners.pool.at(text)));
+	const match = best(
+		all.filter((candidate) => candidate.cells >= needed(cells, enough) && tells(candidate)),
+		cells
+	);
+	if (!match || (match.ids.group === group && isOwnId(group, column, owners))) return null;
+	const same = values
+		.filter(({ text }) => owners.of(text).includes(match.ids.nth))
+		.reduce((sum, { count }) => sum + count, 0);
+	return {
+		kinds: [nameOf(match.ids)],
+		none: none.filter((text) => text !== '-'),
+		anyCase: true,
+		found: finding(
+			surely(match, cells),
+			`${because(owners, `ids of ${nameOf(match.ids)} in some case of their letters`, match.cells, cells, [])} ${said(same)} of them in the same case.`
+		)
+	};
+}
+
+/** Values of a column that are looked through for parts that are ids. */
+const SAMPLE = 300;
+
+function sampled<T>(list: readonly T[], most = SAMPLE): readonly T[] {
+	if (list.length <= most) return list;
+	const step = list.length / most;
+	return Array.from({ length: most }, (_, nth) => list[Math.floor(nth * step)]!);
+}
+
+function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const { values, none, cells, numeric } = valuesOf(column, owners);
+	if (values.length < 2 || numeric) return null;
+	const sample = sampled(values);
+	const [candidate] = affixesIn(
+		sample.map(({ text }) => owners.pool.at(text)),
+		owners
+	);
+	if (!candidate || candidate.distinct < sample.length * 0.8) return null;
+	const { before, after, nth } = candidate;
+	const ids = owners.list[nth]!;
+	const match: Match = { ids, distinct: 0, cells: 0, like: likeness(column.path, ids.group.names) };
+	const others: number[] = [];
+	for (const { text, count } of values) {
+		const written = owners.pool.at(text);
+		const inner =
+			written.startsWith(before) && written.endsWith(after)
+				? owners.pool.find(written.slice(before.length, written.length - after.length))
+				: -1;
+		if (inner >= 0 && owners.of(inner).includes(nth)) {
+			match.distinct++;
+			match.cells += count;
+		} else others.push(text);
+	}
+	if (match.cells < needed(cells, enough) || !tells(match)) return null;
+	return {
+		kinds: [nameOf(ids)],
+		none: none.filter((text) => text !== '-'),
+		...(before ? { before } : {}),
+		...(after ? { after } : {}),
+		found: finding(
+			surely(match, cells),
+			because(
+				owners,
+				`“${before}” + an id of ${nameOf(ids)}${after ? ` + “${after}”` : ''}`,
+				match.cells,
+				cells,
+				others
+			)
+		)
+	};
+}
+
+const SEPARATORS = [';', '|', ',', '/', '+', '&', ' ', ':'];
+const WEIGHTED = /^(.+?)\s*([:*=x×@])\s*[-+]?\d+(?:\.\d+)?%?$/;
+
+function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const { values, none, cells, numeric } = valuesOf(column, owners);
+	if (values.length === 0 || numeric) return null;
+	const sample = sampled(values).map(({ text }) => owners.pool.at(text));
+	for (const list of [...SEPARATORS, null]) {
+		const held = list === null ? 0 : sample.filter((text) => text.includes(list)).length;
+		if (list !== null && held < Math.max(1, sample.length * 0.2)) continue;
+		const parts = (text: string) =>
+			(list === null ? [text] : text.split(list)).map((part) => part.trim()).filter((part) => part !== '');
+		const pieces = sample.flatMap(parts);
+		const marks = pieces.map((piece) => WEIGHTED.exec(piece)?.[2]).filter((mark) => mark !== undefined);
+		const weight = marks.length >= pieces.length * 0.8 ? marks[0] : undefined;
+		if (list === null && weight === undefined) continue;
+		const bare = (piece: string) => (weight === undefined ? piece : (WEIGHTED.exec(piece)?.[1] ?? piece));
+		const counts = new Map<number, number>();
+		const strange: string[] = [];
+		let all = 0;
+		for (const { text, count } of values)
+			for (const piece of parts(owners.pool.at(text))) {
+				const id = owners.pool.find(bare(piece));
+				all += count;
+				if (id >= 0) counts.set(id, (counts.get(id) ?? 0) + count);
+				else strange.push(piece);
+			}
+		const pieceValues = [...counts].map(([text, count]) => ({ text, count }));
+		const match = best(
+			matches(group, column.path, pieceValues, owners, owners.of).filter(
+				(candidate) => !candidate.ids.numeric && candidate.cells >= needed(all, enough) && tells(candidate)
+			),
+			all
+		);
+		if (!match) continue;
+		const others = pieceValues
+			.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
+			.map(({ text }) => text);
+		void cells;
+		return {
+			kinds: [nameOf(match.ids)],
+			none: none.filter((text) => text !== '-'),
+			...(list === null ? {} : { list }),
+			...(weight === undefined ? {} : { weight }),
+			found: finding(
+				surely(match, all),
+				because(
+					owners,
+					`ids of ${nameOf(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight behind “${weight}”` : ''}`,
+					match.cells,
+					all,
+					others
+				)
+			)
+		};
+	}
+	return null;
+}
+
+/** Another field of the record that decides which kind is meant. */
+function decided(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const { values, none, cells, numeric } = valuesOf(column, owners);
+	if (numeric || values.length < 2) return null;
+	const some = values.filter(({ text }) => owners.of(text).length > 0);
+	const known = some.reduce((sum, { count }) => sum + count, 0);
+	if (known < cells * (enough - 0.05) || some.length < FEW) return null;
+	const parent = column.path.slice(0, column.path.lastIndexOf('.') + 1);
+	const deciders = [...group.sketch.columns.values()].filter(
+		({ path, values: taken, filled }) =>
+			path !== column.path &&
+			path !== group.key &&
+			path.slice(0, path.lastIndexOf('.') + 1) === parent &&
+			taken.length >= 2 &&
+			taken.length <= 16 &&
+			filled >= column.filled * 0.9
+	);
+	for (const decider of deciders) {
+		const byValue = new Map<number, { all: number; hits: Map<number, number>; ids: Set<number> }>();
+		pairsOf(group, column.path, decider.path, (value, by) => {
+			if (value === 0 || by === 0 || none.includes(owners.pool.at(value))) return undefined;
+			let tally = byValue.get(by);
+			if (!tally) byValue.set(by, (tally = { all: 0, hits: new Map(), ids: new Set() }));
+			tally.all++;
+			tally.ids.add(value);
+			for (const nth of owners.of(value)) tally.hits.set(nth, (tally.hits.get(nth) ?? 0) + 1);
+		});
+		const kinds: Record<string, string> = {};
+		let hits = 0;
+		let all = 0;
+		for (const [by, tally] of byValue) {
+			const word = owners.pool.at(by);
+			const [first] = [...tally.hits].sort(
+				(a, b) =>
+					b[1] - a[1] ||
+					likeness(word, owners.list[b[0]]!.group.names) - likeness(word, owners.list[a[0]]!.group.names)
+			);
+			all += tally.all;
+			if (!first || first[1] < tally.all * 0.6) continue;
+			hits += first[1];
+			kinds[word] = nameOf(owners.list[first[0]]!);
+		}
+		if (hits < all * 0.85 || new Set(Object.values(kinds)).size < 2) continue;
+		const pairs = Object.entries(kinds).map(([word, kind]) => `“${word}” means ${kind}`);
+		return {
+			kinds: [...new Set(Object.values(kinds))],
+			none: none.filter((text) => text !== '-'),
+			by: { field: decider.path, kinds },
+			found: finding(
+				surely({ distinct: some.length, cells: hits, like: ALIKE }, all),
+				`${said(hits)} of ${said(all)} values are ids of the kind that ${decider.path} tells: ${pairs.slice(0, 6).join(', ')}.`
+			)
+		};
+	}
+	return union(group, column, owners, values, none, cells, enough);
+}
+
+/** Kinds that a column names without anything to tell which: as few as will do. */
+function union(
+	group: Group,
+	column: Column,
+	owners: Owners,
+	values: readonly Value[],
+	none: readonly string[],
+	cells: number,
+	enough: number
+): FoundReference | null {
+	let left = values;
+	const kinds: Match[] = [];
+	while (left.length > 0 && kinds.length < 4) {
+		const list = matches(group, column.path, left, owners, owners.of).filter(
+			({ ids, distinct }) => distinct >= 4 && !ids.group.texts && !ids.numeric
+		);
+		const match = list.sort((a, b) => b.cells - a.cells || b.like - a.like)[0];
+		if (!match) break;
+		kinds.push(match);
+		left = left.filter(({ text }) => !owners.of(text).includes(match.ids.nth));
+	}
+	const hits = cells - left.reduce((sum, { count }) => sum + count, 0);
+	if (kinds.length < 2 || hits < cells * (enough + 0.05)) return null;
+	return {
+		kinds: kinds.map(({ ids }) => nameOf(ids)),
+		none: none.filter((text) => text !== '-'),
+		found: finding(
+			surely({ distinct: values.length, cells: hits, like: 0 }, cells),
+			because(
+				owners,
+				`ids of ${kinds.map(({ ids }) => nameOf(ids)).join(' or ')}`,
+				hits,
+				cells,
+				left.map(({ text }) => text)
+			)
+		)
+	};
+}
+
+const isRound = (number: number) =>
+	number % 100 === 0 || (number >= 128 && Number.isInteger(Math.log2(number)));
+
+/** Numbers that are the number of a record plus an offset that says of which kind. */
+function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const targets = owners.list.filter(({ numeric, ids }) => numeric && ids.length >= 5);
+	if (targets.length === 0) return null;
+	const { values, cells } = valuesOf(column, owners);
+	const numbers = values
+		.map(({ text, count }) => ({ number: owners.pool.number(text), count }))
+		.filter(({ number }) => Number.isInteger(number));
+	if (numbers.length < 5 || numbers.length < values.length) return null;
+	const sorted = numbers.toSorted((a, b) => a.number - b.number);
+	if (sorted[0]!.number < 100) return null;
+	const highest = sorted.at(-1)!.number;
+	interface Band {
+		ids: Ids;
+		plus: number;
+		hits: number;
+		inside: number;
+		cells: number;
+		like: number;
+	}
+	const bands: Band[] = [];
+	for (const ids of targets) {
+		const there = new Set(Array.from(ids.ids, (id) => owners.pool.number(id)));
+		const tried = new Set<number>();
+		for (const { number } of sorted)
+			for (let plus = Math.max(100, number - ids.high); plus <= number - ids.low; plus++)
+				if (isRound(plus)) tried.add(plus);
+		for (const plus of tried) {
+			if (plus > highest) continue;
+			const inside = sorted.filter(({ number }) => number >= plus + ids.low && number <= plus + ids.high);
+			const hits = inside.filter(({ number }) => there.has(number - plus));
+			if (hits.length >= 3 && hits.length >= inside.length * 0.95)
+				bands.push({
+					ids,
+					plus,
+					hits: hits.length,
+					inside: inside.length,
+					cells: hits.reduce((sum, { count }) => sum + count, 0),
+					like: likeness(column.path, ids.group.names)
+				});
+		}
+	}
+	bands.sort((a, b) => b.cells - a.cells || b.like - a.like);
+	const chosen: Band[] = [];
+	for (const band of bands) {
+		const apart = chosen.every(
+			(other) =>
+				other.ids !== band.ids &&
+				(band.plus + band.ids.low > other.plus + other.ids.high ||
+					band.plus + band.ids.high < other.plus + other.ids.low)
+		);
+		if (apart) chosen.push(band);
+	}
+	const hits = chosen.reduce((sum, band) => sum + band.cells, 0);
+	if (chosen.length === 0 || hits < cells * (enough + 0.05)) return null;
+	const [only] = chosen;
+	const covers = only!.hits >= only!.ids.ids.length * 0.5 && only!.hits >= 8 && only!.like > 0;
+	if (chosen.length < 2 && only!.like < ALIKE && !covers) return null;
+	return {
+		kinds: chosen.map(({ ids }) => nameOf(ids)),
+		none: [],
+		plus: Object.fromEntries(chosen.map(({ ids, plus }) => [nameOf(ids), plus])),
+		found: finding(
+			surely({ distinct: numbers.length, cells: hits, like: only!.like }, cells) -
+				(chosen.length < 2 ? 0.15 : 0),
+			`${said(hits)} of ${said(cells)} numbers are ${chosen.map(({ ids, plus }) => `that of a record of ${nameOf(ids)} plus ${plus}`).join(', or ')}.`
+		)
+	};
+}
+
+/** Names in paths that are ids: `ends.rescued` and `ends.lost` for the map `ends`. One finding for each map. */
+export function namesInPaths(group: Group, owners: Owners): Map<string, FoundReference> {
+	const found = new Map<string, FoundReference>();
+	const maps = new Map<string, Column[]>();
+	for (const column of group.sketch.columns.values()) {
+		const dot = column.path.lastIndexOf('.');
+		if (dot <= 0) continue;
+		const map = column.path.slice(0, dot);
+		maps.set(map, [...(maps.get(map) ?? []), column]);
+	}
+	for (const [map, columns] of maps) {
+		if (columns.length < 2) continue;
+		const values = columns.flatMap(({ path, cells }) => {
+			const text = owners.pool.find(path.slice(map.length + 1));
+			return text < 0 ? [] : [{ text, count: cells }];
+		});
+		const cells = columns.reduce((sum, column) => sum + column.cells, 0);
+		const match = best(
+			matches(group, map, values, owners, owners.of).filter(
+				(candidate) =>
+					!candidate.ids.group.texts &&
+					!candidate.ids.numeric &&
+					candidate.cells >= cells * ENOUGH &&
+					(candidate.distinct >= FEW || candidate.like >= ALIKE)
+			),
+			cells
+		);
+		if (!match) continue;
+		const others = columns
+			.map(({ path }) => path.slice(map.length + 1))
+			.filter((name) => !owners.of(Math.max(0, owners.pool.find(name))).includes(match.ids.nth));
+		found.set(`${map}.*`, {
+			kinds: [nameOf(match.ids)],
+			none: [],
+			names: true,
+			found: finding(
+				surely(match, cells),
+				`${said(match.distinct)} of ${said(columns.length)} names in ${map} are ids of ${nameOf(match.ids)}${others.length > 0 ? `; the others: ${listed(others)}` : ''}.`
+			)
+		});
+	}
+	return found;
+}
+
+const RULES = [exact, anyCase, offset, affixed, inList, decided];
+
+const somes = new WeakMap<Column, Column>();
+
+/** Some of the values of a column, evenly, as a column of its own. */
+function someOf(column: Column): Column {
+	let some = somes.get(column);
+	if (!some) {
+		const { values, counts } = column;
+		const step = values.length / SAMPLE;
+		const at = (nth: number) => Math.floor(nth * step);
+		some = {
+			...column,
+			values: Int32Array.from({ length: SAMPLE }, (_, nth) => values[at(nth)]!),
+			counts: Int32Array.from({ length: SAMPLE }, (_, nth) => counts[at(nth)]!)
+		};
+		somes.set(column, some);
+	}
+	return some;
+}
+
+/**
+ * How a column names records; null where it does not seem to. Of a large column some values are looked at first, with
+ * less asked of them.
+ */
+export function referenceIn(group: Group, column: Column, owners: Owners): FoundReference | null {
+	if (column.filled === 0 || column.path === group.key) return null;
+	const some = column.values.length > SAMPLE * 2 ? someOf(column) : null;
+	for (const rule of RULES) {
+		if (some && !rule(group, some, owners, ENOUGH - 0.1)) continue;
+		const reference = rule(group, column, owners);
+		if (reference) return reference;
+	}
+	return null;
+}
+
+/** A kind whose every record has a partner of the same id in another kind; null where there is none. */
+export function pairOf(group: Group, owners: Owners): FoundReference | null {
+	if (group.texts || group.id === 'both' || group.sketch.count < 3) return null;
+	const ids = idColumn(group);
+	if (ids.values.length > SAMPLE * 2 && !exact(group, someOf(ids), owners, ENOUGH - 0.1)) return null;
+	const found = exact(group, ids, owners);
+	const target = owners.list.find(({ group: other }) => other.kind === found?.kinds[0]);
+	return found && target && !target.group.texts ? found : null;
+}

@@ -1,0 +1,113 @@
+// Ids that scripts name as texts: arguments of calls, and what values are compared with.
+import type { ScriptGuide } from '../guide';
+import { likeness } from './likeness';
+import type { Owners } from './owners';
+import { atLeast, finding, listed, said } from './sure';
+import type { DataFile } from './group';
+
+/** A text in a script where an id may stand. */
+export interface Spoken {
+	call: string;
+	/** From 1; 0 for a comparison. */
+	argument: number;
+	text: string;
+	/** Offset of the text in the line. */
+	from: number;
+}
+
+const CALL = /([\p{L}_][\p{L}\p{N}_.:]*)\s*\(/gu;
+const COMPARED = /([\p{L}_][\p{L}\p{N}_.:]*)\s*(?:==|~=|!=)\s*(["'])([^"'\\]*)\2/gu;
+
+/** The texts of one line of a script with where they stand: literal arguments of calls, and literals in comparisons. */
+export function* spokenIn(line: string): Generator<Spoken> {
+	for (const match of line.matchAll(CALL)) {
+		let at = match.index + match[0].length;
+		let argument = 1;
+		let depth = 0;
+		while (at < line.length) {
+			const char = line[at]!;
+			if (char === '"' || char === "'") {
+				let end = at + 1;
+				while (end < line.length && line[end] !== char) end += line[end] === '\\' ? 2 : 1;
+				// Only a whole argument: what is put together from parts is no id.
+				const before = /[(,]\s*$/.test(line.slice(0, at));
+				const behind = /^\s*[,)]/.test(line.slice(end + 1));
+				if (depth === 0 && before && behind)
+					yield { call: match[1]!, argument, text: line.slice(at + 1, end), from: at + 1 };
+				at = end + 1;
+				continue;
+			}
+			if (char === '(' || char === '{' || char === '[') depth++;
+			else if (char === ')' || char === '}' || char === ']') {
+				if (depth-- === 0) break;
+			} else if (char === ',' && depth === 0) argument++;
+			at++;
+		}
+	}
+	for (const match of line.matchAll(COMPARED))
+		yield {
+			call: match[1]!,
+			argument: 0,
+			text: match[3]!,
+			from: match.index + match[0].length - 1 - match[3]!.length
+		};
+}
+
+/** The code of a line of Lua or the like, without commentary that begins outside of texts. */
+export const codeOf = (line: string): string => {
+	const bare = line.replace(/(["'])(?:\\.|(?!\1).)*\1/g, (text) => ' '.repeat(text.length));
+	const at = bare.indexOf('--');
+	return at < 0 ? line : line.slice(0, at);
+};
+
+const isScript = (path: string) => /\.(lua|js|py|gd|script|scr|nut|squirrel)$/i.test(path);
+
+/** Which calls in the scripts name records of which kinds. */
+export function scriptsIn(files: readonly DataFile[], owners: Owners): ScriptGuide[] {
+	const byCall = new Map<string, { call: string; argument: number; texts: Map<string, number> }>();
+	for (const { path, facts } of files) {
+		if (!isScript(path)) continue;
+		const { prose, pool } = facts;
+		for (let at = 0; at < prose.length; at += 2)
+			for (const { call, argument, text } of spokenIn(codeOf(pool.at(prose[at + 1]!)))) {
+				const key = `${call} ${argument}`;
+				const own = byCall.get(key) ?? { call, argument, texts: new Map<string, number>() };
+				byCall.set(key, own);
+				own.texts.set(text, (own.texts.get(text) ?? 0) + 1);
+			}
+	}
+	const found: ScriptGuide[] = [];
+	for (const { call, argument, texts } of byCall.values()) {
+		const all = [...texts.values()].reduce((sum, count) => sum + count, 0);
+		const hits = new Map<number, { cells: number; distinct: number }>();
+		for (const [text, count] of texts) {
+			const id = owners.pool.find(text);
+			if (id < 0 || /^\d*$/.test(text)) continue;
+			for (const nth of owners.of(id)) {
+				const hit = hits.get(nth) ?? { cells: 0, distinct: 0 };
+				hits.set(nth, { cells: hit.cells + count, distinct: hit.distinct + 1 });
+			}
+		}
+		const like = (nth: number) => likeness(call, owners.list[nth]!.group.names);
+		const [first] = [...hits]
+			.filter(([, { cells }]) => cells >= all * 0.8)
+			.sort((a, b) => b[1].cells + like(b[0]) - (a[1].cells + like(a[0])));
+		if (!first) continue;
+		const [nth, { cells, distinct }] = first;
+		if (distinct < 2 && like(nth) < 0.7) continue;
+		const kind = owners.list[nth]!.group.kind;
+		const others = [...texts.keys()].filter(
+			(text) => !owners.of(Math.max(0, owners.pool.find(text))).includes(nth)
+		);
+		found.push({
+			call,
+			argument,
+			kinds: [kind],
+			found: finding(
+				(cells === all ? 0.97 : atLeast(cells, all)) - (distinct < 3 ? 0.1 : 0),
+				`${said(cells)} of ${said(all)} texts there are ids of ${kind}${others.length > 0 ? `; the others: ${listed(others)}` : ''}.`
+			)
+		});
+	}
+	return found.sort((a, b) => (a.call < b.call ? -1 : 1));
+}

@@ -1,0 +1,158 @@
+// What a file's columns hold, in numbers: read once from its facts, added up for a kind.
+import type { Facts, Pool } from '../facts';
+import { patternOf } from '../guide';
+
+/** One column of a kind, over all its files: items of a list count as one column. */
+export interface Column {
+	/** The path, with `[]` for any item of a list. */
+	path: string;
+	/** Texts that it takes, and how often each; the empty text is not among them. */
+	values: Int32Array;
+	counts: Int32Array;
+	/** Records that have it, cells that it has in all, and how many of these are filled. */
+	records: number;
+	cells: number;
+	filled: number;
+	/** Cells of each type of formats with types; see `kindOfScalar`. */
+	types: [number, number, number, number];
+}
+
+/** The columns of a kind or a file, and how many records they are of. */
+export interface Sketch {
+	count: number;
+	columns: Map<string, Column>;
+}
+
+const patterns = new WeakMap<Pool, Map<number, string>>();
+
+function patternAt(pool: Pool, path: number): string {
+	let known = patterns.get(pool);
+	if (!known) patterns.set(pool, (known = new Map()));
+	let pattern = known.get(path);
+	if (pattern === undefined) known.set(path, (pattern = patternOf(pool.at(path))));
+	return pattern;
+}
+
+/** A column that is being filled. */
+interface Open {
+	seen: Map<number, number>;
+	records: number;
+	last: number;
+	cells: number;
+	filled: number;
+	types: [number, number, number, number];
+}
+
+const closed = (path: string, { seen, records, cells, filled, types }: Open): Column => ({
+	path,
+	values: Int32Array.from(seen.keys()),
+	counts: Int32Array.from(seen.values()),
+	records,
+	cells,
+	filled,
+	types
+});
+
+const sketches = new WeakMap<Facts, Sketch>();
+
+/** The columns of a file. Made once for the same facts. */
+export function sketchOf(facts: Facts): Sketch {
+	let sketch = sketches.get(facts);
+	if (!sketch) sketches.set(facts, (sketch = readSketch(facts)));
+	return sketch;
+}
+
+function readSketch(facts: Facts): Sketch {
+	const { pool, count, shapes, shape, firsts, values, types } = facts;
+	const open = new Map<string, Open>();
+	const placed = shapes.map((paths) =>
+		Array.from(paths, (path) => {
+			const pattern = patternAt(pool, path);
+			let column = open.get(pattern);
+			if (!column)
+				open.set(
+					pattern,
+					(column = { seen: new Map(), records: 0, last: -1, cells: 0, filled: 0, types: [0, 0, 0, 0] })
+				);
+			return column;
+		})
+	);
+	for (let nth = 0; nth < count; nth++) {
+		const columns = placed[shape[nth]!];
+		if (!columns) continue;
+		let cell = firsts[nth]!;
+		for (const column of columns) {
+			const value = values[cell]!;
+			column.types[types[cell]! as 0]++;
+			cell++;
+			column.cells++;
+			if (column.last !== nth) {
+				column.last = nth;
+				column.records++;
+			}
+			if (value === 0) continue;
+			column.filled++;
+			column.seen.set(value, (column.seen.get(value) ?? 0) + 1);
+		}
+	}
+	return { count, columns: new Map([...open].map(([path, column]) => [path, closed(path, column)])) };
+}
+
+const sums = new WeakMap<Sketch, { list: readonly Sketch[]; sum: Sketch }>();
+
+/** The columns of several files together. Made once for the same files. */
+export function addSketches(list: readonly Sketch[]): Sketch {
+	if (list.length === 1) return list[0]!;
+	const old = sums.get(list[0]!);
+	if (old?.list.length === list.length && old.list.every((sketch, at) => sketch === list[at])) return old.sum;
+	const sum = addUp(list);
+	sums.set(list[0]!, { list, sum });
+	return sum;
+}
+
+/** Where a text stands in the list that is being made, plus one; all 0 in between. */
+let slots = new Int32Array(0);
+
+function addColumns(path: string, list: readonly Column[], largest: number): Column {
+	if (slots.length <= largest) slots = new Int32Array(Math.ceil((largest + 1) * 1.25));
+	const room = list.reduce((sum, { values }) => sum + values.length, 0);
+	const [values, counts] = [new Int32Array(room), new Int32Array(room)];
+	const sum: Column = { path, values, counts, records: 0, cells: 0, filled: 0, types: [0, 0, 0, 0] };
+	let size = 0;
+	for (const column of list) {
+		sum.records += column.records;
+		sum.cells += column.cells;
+		sum.filled += column.filled;
+		column.types.forEach((number, type) => (sum.types[type as 0] += number));
+		for (let at = 0; at < column.values.length; at++) {
+			const value = column.values[at]!;
+			let slot = slots[value]!;
+			if (slot === 0) {
+				slot = slots[value] = ++size;
+				values[slot - 1] = value;
+			}
+			counts[slot - 1]! += column.counts[at]!;
+		}
+	}
+	for (let at = 0; at < size; at++) slots[values[at]!] = 0;
+	return { ...sum, values: values.slice(0, size), counts: counts.slice(0, size) };
+}
+
+function addUp(list: readonly Sketch[]): Sketch {
+	const byPath = new Map<string, Column[]>();
+	let count = 0;
+	let largest = 0;
+	for (const sketch of list) {
+		count += sketch.count;
+		for (const [path, column] of sketch.columns) {
+			const columns = byPath.get(path);
+			if (columns) columns.push(column);
+			else byPath.set(path, [column]);
+			for (const value of column.values) if (value > largest) largest = value;
+		}
+	}
+	return {
+		count,
+		columns: new Map([...byPath].map(([path, columns]) => [path, addColumns(path, columns, largest)]))
+	};
+}
