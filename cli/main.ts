@@ -4,12 +4,20 @@ import { EditRefused } from '$core/formats';
 import { SourceFault } from '../src/lib/files';
 import { check } from './check';
 import { find } from './find';
+import { guide } from './guide';
 import { pack } from './pack';
 import { records } from './records';
 import { set } from './set';
 import { WrongCall } from './arguments';
 
-const COMMANDS: Record<string, (args: string[]) => Promise<number>> = { records, set, find, check, pack };
+const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
+	records,
+	set,
+	guide,
+	find,
+	check,
+	pack
+};
 
 async function main([name = '', ...args]: string[]): Promise<number> {
 	const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;

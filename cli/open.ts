@@ -5,8 +5,9 @@ import { assembleStack, type LayerBytes, type Stack } from '$core/stack';
 import { guideBeside, openSource, readAll } from '../src/lib/files';
 import { WrongCall } from './arguments';
 
-/** The guide that was named, else the one beside the game's folder, else none. */
-export async function openGuide(named: string | undefined, game?: string): Promise<Guide> {
+/** The guide that was named, else the one beside the game's folder, else none; null is none whatever is there. */
+export async function openGuide(named: string | null | undefined, game?: string): Promise<Guide> {
+	if (named === null) return EMPTY_GUIDE;
 	if (named !== undefined) {
 		const text = await readFile(named, 'utf8').catch(() => {
 			throw new WrongCall(`There is no field guide ${named}.`);
@@ -35,7 +36,7 @@ export async function openStack(
 	game: string,
 	others: string[],
 	mod: string | undefined,
-	guidePath: string | undefined
+	guidePath: string | null | undefined
 ): Promise<Opened> {
 	const guide = await openGuide(guidePath, game);
 	const layers = [

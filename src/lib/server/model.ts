@@ -2,12 +2,13 @@
 import { performance } from 'node:perf_hooks';
 import { createPool, settleFacts, unpackFacts, type LocalFacts, type Pool } from '$core/facts';
 import type { TextFile } from '$core/text';
-import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
+import { composeGuides, EMPTY_GUIDE, type Guide } from '$core/guide';
 import {
 	asText,
 	buildStack,
 	fileOf,
-	guideWith,
+	guideSteps,
+	readOtherwise,
 	howFor,
 	type How,
 	type Layer,
@@ -68,7 +69,7 @@ function breather(): () => Promise<void> | void {
 	};
 }
 
-async function inSteps<T>(steps: Generator<void, T>): Promise<T> {
+async function inSteps<T>(steps: Generator<unknown, T>): Promise<T> {
 	const breathe = breather();
 	for (;;) {
 		const step = steps.next();
@@ -157,9 +158,22 @@ const MANY = 50_000;
 /** Texts that a pool may hold for each that is in use: a pool only grows, and is made anew when most of it is old. */
 const SLACK = 1_000_000;
 
+const composed = new Map<string, [string, Guide]>();
+
+/** The guide as it is written, by others and by oneself; the same object as long as neither changes. */
+function writtenGuide({ slug, guide, ownGuide }: ProjectRow): Guide {
+	if (guide === null && ownGuide === null) return EMPTY_GUIDE;
+	const text = JSON.stringify([guide, ownGuide]);
+	const old = composed.get(slug);
+	if (old?.[0] === text) return old[1];
+	const next = composeGuides(guide, ownGuide);
+	composed.set(slug, [text, next]);
+	return next;
+}
+
 async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<Model> {
 	const layers = await readLayers(q, project.slug);
-	const guide = project.guide ? parseGuide(project.guide) : EMPTY_GUIDE;
+	const guide = writtenGuide(project);
 	if (old.files.size === 0 || old.pool.size > SLACK * 4) {
 		old.pool = createPool();
 		old.files = new Map();
@@ -171,8 +185,10 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 	let told = guide;
 	for (const row of layers) {
 		const layer = await loadRow(q, row, told, loaded, old, files);
-		told = guideWith(told, layer);
-		loaded.push(layer);
+		told = await inSteps(guideSteps(told, layer));
+		// What was found may say that some files are read in another way.
+		const otherwise = readOtherwise(layer, told).length > 0;
+		loaded.push(otherwise ? await loadRow(q, row, told, loaded, old, files) : layer);
 	}
 	old.files = files;
 	const stack = buildStack(loaded, told, old.pool, old.model?.stack);
@@ -245,8 +261,10 @@ export function besideStack(model: Model, id: string): Promise<{ stack: Stack; t
 			const row = rows.find((candidate) => candidate.id === id);
 			const own = kept.get(model.project.slug);
 			if (!row || !own) return null;
-			const layer = await loadRow(db(), row, model.guide, [], own, new Map());
-			const told = guideWith(model.guide, layer);
+			const first = await loadRow(db(), row, model.guide, [], own, new Map());
+			const told = await inSteps(guideSteps(model.guide, first));
+			const layer =
+				readOtherwise(first, told).length > 0 ? await loadRow(db(), row, told, [], own, new Map()) : first;
 			const title = `${row.title}, ${row.version || `brought in ${row.importedAt.slice(0, 10)}`}`;
 			return { stack: buildStack([layer], told, own.pool), title };
 		})();

@@ -23,6 +23,7 @@ export const KEYS: readonly Key[] = [
 		does: `go to ${stage.title}`,
 		action: `go:${stage.path}`
 	})),
+	{ keys: 'g g', does: 'go to the field guide', action: 'go:guide' },
 	{ keys: 'e', does: 'edit the first value of the ticket', action: 'edit' },
 	{ keys: 'c', does: 'copy the record as new', action: 'copy' },
 	{ keys: 'u', does: 'go to “used by” in the ticket', action: 'used' },
@@ -30,6 +31,8 @@ export const KEYS: readonly Key[] = [
 	{ keys: 'o', does: 'open or close the pocket', action: 'pocket' },
 	{ keys: 'p', does: 'put what is in hand into the field that the focus is on', action: 'drop' },
 	{ keys: 'm', does: 'records most like the one of the ticket', action: 'alike' },
+	{ keys: 'a', does: 'accept what was found, in the field guide', action: 'accept' },
+	{ keys: 'x', does: 'reject what was found, in the field guide', action: 'reject' },
 	{ keys: 'n', does: 'next snag', action: 'next-snag' },
 	{ keys: 'b', does: 'previous snag', action: 'previous-snag' },
 	{ keys: 'l', does: 'open the ledger', action: 'go:ledger' },

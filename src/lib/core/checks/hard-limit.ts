@@ -1,5 +1,5 @@
 import type { FieldGuide } from '../guide';
-import { faultyValues, limitFault, typeFault } from './fields';
+import { faultyValues, gravity, limitFault, typeFault } from './fields';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** A number beyond what the game takes. */
@@ -13,9 +13,9 @@ export const hardLimit: Rule = {
 		for (const { record, path, field, value, fault } of faultyValues(stack, 'hard-limit', find)) {
 			yield snagAt(stack, record, value.presence, {
 				rule: 'hard-limit',
-				severity: 'blocks',
+				severity: gravity(field.found),
 				field: path,
-				message: `${field.title ?? path} ${quoted(value.value)} ${fault.said}, the limit of the game. ${consequence(stack, record)} (line ${value.presence.line}).`,
+				message: `${field.title ?? path} ${quoted(value.value)} ${fault.said}, ${field.found ? 'the limit that the file itself tells' : 'the limit of the game'}. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				candidates: [String(fault.clamped)],
 				repairable: value.presence.layer.role === 'mine'
 			});

@@ -1,5 +1,6 @@
 import { nearest } from '../links';
 import type { Table } from '../stack';
+import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** Files that are compared with a name that is not there. */
@@ -26,8 +27,8 @@ export const missingFile: Rule = {
 	*find({ stack }) {
 		const paths = new Set(stack.layers.flatMap((layer) => [...(layer.paths ?? layer.files.keys())]));
 		for (const table of stack.tables.values())
-			for (const [path, field] of Object.entries(table.guide.fields)) {
-				if (field.type !== 'file') continue;
+			for (const [path, field] of fieldsIn(table)) {
+				if (field.type !== 'file' || (field.found && field.found.sure < 0.9)) continue;
 				for (const row of rowsWithout(table, path, paths)) {
 					const record = table.record(row);
 					const { value, presence } = record.values.get(path)!;

@@ -1,5 +1,5 @@
 import { looseLinks, nearest } from '../links';
-import { consequence, quoted, snagAt, type Rule } from './snag';
+import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
 
 /** A field that names a record which is nowhere in the stack. */
 export const missingReference: Rule = {
@@ -8,23 +8,24 @@ export const missingReference: Rule = {
 	reads: ['records', 'links'],
 	*find({ stack, links }) {
 		for (const link of looseLinks(links)) {
-			if (link.misfit || link.text) continue;
+			if (link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const tables = link.kinds.map((kind) => stack.tables.get(kind)!);
 			const candidates = nearest(
 				link.value,
 				tables.flatMap((table) => [...table.byId.keys()])
 			);
-			const presence = link.from.values.get(link.field)!.presence;
+			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
 			const file = tables[0]!.guide.files.join(', ');
 			const what = tables.map((table) => table.guide.title.toLowerCase()).join(' or ');
 			const meant = candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
 			yield snagAt(stack, link.from, presence, {
 				rule: 'missing-reference',
-				severity: 'blocks',
+				severity: link.sure < 1 ? 'warns' : 'blocks',
 				field: link.field,
 				message: `${quoted(file)} has no ${what} ${link.value === '' ? 'with an empty id' : quoted(link.value)}. ${consequence(stack, link.from)} (line ${presence.line}).${meant}`,
 				candidates,
-				repairable: presence.layer.role === 'mine'
+				value: link.value,
+				repairable: presence.layer.role === 'mine' && link.from.values.has(link.field)
 			});
 		}
 	}

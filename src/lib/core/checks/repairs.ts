@@ -1,3 +1,4 @@
+import { fieldOf, isPlain, mentionsIn, withMention } from '../guide';
 import type { Intention } from '../edits';
 import { baseValueOf, displayName, textKeysOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import type { Snag } from './snag';
@@ -11,14 +12,24 @@ export interface Repair {
 /** An id as words: `grey_plover_2` reads “Grey plover 2”. */
 const asWords = (id: string) => id.replace(/[_-]+/g, ' ').replace(/^./, (first) => first.toUpperCase());
 
+/** What is written to name a record by the rule of the field, all else in the value kept. */
+function byRule(stack: Stack, record: EffectiveRecord, snag: Snag, id: string): string {
+	const reference = fieldOf(stack.guide.kinds[record.kind], snag.field!)?.reference;
+	if (!reference || isPlain(reference)) return id;
+	const value = valueOf(record, snag.field!) ?? '';
+	const wrong = mentionsIn(reference, value).find((mention) => mention.id === snag.value);
+	return wrong ? withMention(reference, value, wrong, id) : id;
+}
+
 function setTo(stack: Stack, snag: Snag, record: EffectiveRecord, value: string, label?: string): Repair {
-	const target = (stack.guide.kinds[record.kind]?.fields[snag.field!]?.reference?.kinds ?? [])
+	const target = (fieldOf(stack.guide.kinds[record.kind], snag.field!)?.reference?.kinds ?? [])
 		.map((kind) => stack.tables.get(kind)?.byId.get(value))
 		.find((found) => found !== undefined);
+	const written = label === undefined ? byRule(stack, record, snag, value) : value;
 	const named = target && displayName(stack, target) !== value ? ` (${displayName(stack, target)})` : '';
 	return {
 		label: label ?? `Set it to ${value}${named}`,
-		intention: { do: 'set', kind: record.kind, id: record.id, field: snag.field!, value }
+		intention: { do: 'set', kind: record.kind, id: record.id, field: snag.field!, value: written }
 	};
 }
 
@@ -56,7 +67,7 @@ export function repairsFor(stack: Stack, snag: Snag): Repair[] {
 	const base = baseValueOf(record, snag.field);
 	if (base !== undefined && base !== valueOf(record, snag.field) && !snag.candidates.includes(base))
 		repairs.push(setTo(stack, snag, record, base, `Back to what the base says: ${base || 'nothing'}`));
-	const field = stack.guide.kinds[kind]!.fields[snag.field];
+	const field = fieldOf(stack.guide.kinds[kind], snag.field);
 	if (field?.reference && !field.required) repairs.push(setTo(stack, snag, record, '', 'Leave it empty'));
 	return repairs;
 }

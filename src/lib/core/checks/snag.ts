@@ -24,6 +24,8 @@ export interface Snag {
 	excerpt?: string;
 	/** Values that could stand there instead, likeliest first. */
 	candidates: string[];
+	/** The part of the value that is meant, where it is not all of it. */
+	value?: string;
 	repairable: boolean;
 }
 
@@ -65,7 +67,8 @@ export function snagAt(
 			recordKey(record.kind, record.id),
 			field ?? '',
 			presence.layer.id,
-			about.line ?? ''
+			about.line ?? '',
+			...(about.value === undefined || about.value === record.value(field ?? '') ? [] : [about.value])
 		].join('|'),
 		layer: presence.layer.id,
 		file: presence.path,
@@ -81,3 +84,6 @@ export function snagAt(
 
 /** An id or a path as it is set apart in a message. */
 export const quoted = (text: string) => `\`${text}\``;
+
+/** How sure a reference must be that was only found, for what goes against it to be said. */
+export const SURE_ENOUGH = 0.85;

@@ -1,6 +1,7 @@
+import { fieldOf } from '../guide';
 import { displayName } from '../stack';
 import { looseLinks, nearest } from '../links';
-import { consequence, quoted, snagAt, type Rule } from './snag';
+import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
 
 /** A field that names a record of a kind that cannot stand there. */
 export const wrongKind: Rule = {
@@ -9,22 +10,23 @@ export const wrongKind: Rule = {
 	reads: ['records', 'links'],
 	*find({ stack, links }) {
 		for (const link of looseLinks(links)) {
-			if (!link.misfit || link.text) continue;
+			if (!link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const wanted = link.kinds.map((kind) => stack.guide.kinds[kind]!.title.toLowerCase()).join(' or ');
 			const is = stack.guide.kinds[link.misfit.kind]!.title.toLowerCase();
 			const candidates = nearest(
 				link.value,
 				link.kinds.flatMap((kind) => [...stack.tables.get(kind)!.byId.keys()])
 			);
-			const presence = link.from.values.get(link.field)!.presence;
-			const title = stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field;
+			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
+			const title = fieldOf(stack.guide.kinds[link.from.kind], link.field)?.title ?? link.field;
 			yield snagAt(stack, link.from, presence, {
 				rule: 'wrong-kind',
-				severity: 'blocks',
+				severity: link.sure < 1 ? 'warns' : 'blocks',
 				field: link.field,
 				message: `${title} takes ${wanted}, and ${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}. ${consequence(stack, link.from)} (line ${presence.line}).`,
 				candidates,
-				repairable: presence.layer.role === 'mine'
+				value: link.value,
+				repairable: presence.layer.role === 'mine' && link.from.values.has(link.field)
 			});
 		}
 	}

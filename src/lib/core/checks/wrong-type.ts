@@ -1,6 +1,13 @@
-import type { FieldGuide, KindGuide } from '../guide';
-import { faultyValues, typeFault } from './fields';
+import type { FieldGuide } from '../guide';
+import { faultyValues, gravity, typeFault } from './fields';
 import { consequence, quoted, snagAt, type Rule } from './snag';
+
+/** Sorts of values that are told from the files well enough to hold others to them. */
+const TELLING = ['whole', 'decimal', 'switch', 'date'];
+
+/** Whether a type was only found, and not surely. */
+const isUnsure = ({ type, found }: FieldGuide) =>
+	found !== undefined && (found.sure < 0.9 || !TELLING.includes(type ?? ''));
 
 /** A value that is not of its field's type. */
 export const wrongType: Rule = {
@@ -8,14 +15,14 @@ export const wrongType: Rule = {
 	title: 'Not a value of this field',
 	reads: ['records'],
 	*find({ stack }) {
-		const find = (field: FieldGuide, text: string, kind: KindGuide) =>
-			field.type === undefined || kind.inferred || (text === '' && field.reference)
+		const find = (field: FieldGuide, text: string) =>
+			field.type === undefined || isUnsure(field) || (text === '' && (field.reference || field.found))
 				? null
 				: typeFault(field, text);
 		for (const { record, path, field, value, fault } of faultyValues(stack, 'wrong-type', find)) {
 			yield snagAt(stack, record, value.presence, {
 				rule: 'wrong-type',
-				severity: 'blocks',
+				severity: gravity(field.found),
 				field: path,
 				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${quoted(value.value)} ${fault}`}. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				repairable: value.presence.layer.role === 'mine' && value.overrode.length > 0

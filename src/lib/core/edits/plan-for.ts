@@ -1,6 +1,6 @@
 import type { Plan, ValueChange } from '../change';
 import { findField } from '../formats';
-import { fillPattern } from '../guide';
+import { fillPattern, fieldOf } from '../guide';
 import { displayName, textKeysOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import type { TextFile } from '../text';
 import { planToBring } from './bring';
@@ -105,7 +105,7 @@ function set(work: Work, intention: Extract<Intention, { do: 'set' }>): string {
 	const before = valueOf(record, field) ?? null;
 	if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
 	const path = take(work.draft, record, work.say);
-	const guide = work.stack.guide.kinds[kind]!.fields[field];
+	const guide = fieldOf(work.stack.guide.kinds[kind], field);
 	setField(work.draft, path, id, field, value, { type: guide?.type, like: lowest(record, field) }, work.say);
 	const written = work.draft.record(path, id)?.fields.find((candidate) => candidate.path === field)?.value;
 	const after = written === undefined ? value : String(written ?? '');

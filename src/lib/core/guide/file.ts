@@ -19,23 +19,28 @@ export function parseGuide(yaml: string): Guide {
 		throw new GuideFault(
 			`The field guide is not YAML at line ${counter.linePos(fault.pos[0]).line}: ${fault.message.split('\n')[0]}`
 		);
-	const parsed = guideSchema.safeParse(doc.toJS({ maxAliasCount: 100 }));
-	if (parsed.success) {
-		for (const [name, kind] of Object.entries(parsed.data.kinds)) {
-			for (const [path, field] of Object.entries(kind.fields)) {
-				const unknown = field.reference?.kinds.find((target) => !(target in parsed.data.kinds));
-				if (unknown)
-					throw new GuideFault(
-						`The field guide names no kind “${unknown}”, to which ${name}.${path} refers.`
-					);
-			}
-		}
-		return parsed.data;
+	return checked(doc.toJS({ maxAliasCount: 100 }), (path) => {
+		const node = doc.getIn(path, true) as { range?: [number, number, number] } | undefined;
+		return node?.range ? ` (line ${counter.linePos(node.range[0]).line})` : '';
+	});
+}
+
+/** A guide from plain data, put together from several files. @throws GuideFault */
+export const guideFrom = (data: unknown): Guide => checked(data, () => '');
+
+function checked(data: unknown, where: (path: string[]) => string): Guide {
+	const parsed = guideSchema.safeParse(data);
+	if (!parsed.success) {
+		const issue = parsed.error.issues[0]!;
+		throw new GuideFault(
+			`The field guide is not right at ${issue.path.join('.') || 'its top'}${where(issue.path as string[])}: ${issue.message}.`
+		);
 	}
-	const issue = parsed.error.issues[0]!;
-	const node = doc.getIn(issue.path as string[], true) as { range?: [number, number, number] } | undefined;
-	const line = node?.range ? ` (line ${counter.linePos(node.range[0]).line})` : '';
-	throw new GuideFault(
-		`The field guide is not right at ${issue.path.join('.') || 'its top'}${line}: ${issue.message}.`
-	);
+	for (const [name, kind] of Object.entries(parsed.data.kinds))
+		for (const [path, field] of Object.entries(kind.fields)) {
+			const unknown = field.reference?.kinds.find((target) => !(target in parsed.data.kinds));
+			if (unknown)
+				throw new GuideFault(`The field guide names no kind “${unknown}”, to which ${name}.${path} refers.`);
+		}
+	return parsed.data;
 }

@@ -17,6 +17,19 @@ export {
 	type WordsGuide
 } from './schema';
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
+export { placeDocs, readDocs, type Doc } from './docs';
+export {
+	composeGuides,
+	guideToYaml,
+	kindToWrite,
+	mergeGuides,
+	originOf,
+	statementIn,
+	withoutFound,
+	withStatement,
+	type Clash,
+	type Origin
+} from './layers';
 export {
 	claimOf,
 	encodingFor,
@@ -29,6 +42,7 @@ export {
 } from './claims';
 export { beside, fieldOf, folderIn, FOLDER, ID, openPattern, patternOf, spokenPath } from './fields';
 export {
+	columnsInWords,
 	edgesOf,
 	isPlain,
 	mentionsIn,

@@ -1,6 +1,6 @@
 // How an id stands in a value: read, and written back with everything around it kept.
 import { FOLDER, ID } from './fields';
-import type { Guide, ReferenceGuide } from './schema';
+import type { FieldGuide, Guide, ReferenceGuide } from './schema';
 
 /** An id in a value, with the place of its letters. */
 export interface Mention {
@@ -161,4 +161,19 @@ export function* edgesOf(guide: Guide): Generator<Edge> {
 	for (const { call, argument, kinds, found } of guide.scripts ?? [])
 		for (const to of kinds)
 			yield { rule: 'script', from: call, field: String(argument), to, sure: found?.sure ?? 1 };
+}
+
+/** What else the guide says of a field, each as a few words for people. */
+export function columnsInWords(field: FieldGuide): string[] {
+	const { unused, onlyIf, counts, derive, min, max, usual, separator } = field;
+	return [
+		unused && 'does nothing',
+		onlyIf && `ignored unless ${onlyIf.field} is ${onlyIf.is.join(' or ')}`,
+		counts &&
+			(counts.startsWith('kind:') ? `counts rows of ${counts.slice(5)}` : `counts the items of ${counts}`),
+		derive && `follows from the id: ${derive}`,
+		(min !== undefined || max !== undefined) && `hard limit: ${min ?? '…'} to ${max ?? '…'}`,
+		usual && usual[0] !== usual[1] && `usually ${usual[0]} to ${usual[1]}`,
+		separator && `a list with “${separator}” between`
+	].filter((words) => typeof words === 'string');
 }

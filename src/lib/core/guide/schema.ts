@@ -85,6 +85,10 @@ const field = z.strictObject({
 	usual: z.tuple([z.number(), z.number()]).optional(),
 	/** What it counts: `kind:vessel` for all records of a kind, else the path of a list of the record. */
 	counts: z.string().optional(),
+	/** What was found of it and is not so. */
+	not: z
+		.array(z.enum(['type', 'reference', 'derive', 'counts', 'usual', 'codes', 'meaning', 'unit']))
+		.optional(),
 	/** It only counts while another field has one of these values. */
 	onlyIf: z.strictObject({ field: z.string(), is: z.array(z.string()).min(1) }).optional(),
 	found
@@ -196,6 +200,8 @@ const kind = z.strictObject({
 	assets: z.array(asset).optional(),
 	twins: z.array(twin).optional(),
 	covers: z.array(cover).optional(),
+	/** What was found of it and is not so. */
+	not: z.array(z.enum(['texts', 'assets', 'twins', 'covers'])).optional(),
 	/** Told from the files alone, not written down by anybody. */
 	inferred: z.boolean().default(false),
 	found

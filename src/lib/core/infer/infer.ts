@@ -14,7 +14,7 @@ import { scriptsIn } from './scripts';
 import { finding } from './sure';
 import { twinsIn } from './twins';
 import { typeOf } from './types';
-import type { Column } from './sketch';
+import { sketchOf, type Column } from './sketch';
 
 /** What a finding needs to know besides the files. */
 export interface Asked {
@@ -233,12 +233,12 @@ function folderReference(group: Group, owners: Owners): FoundReference | null {
 }
 
 /** Everything found about the fields of a kind that people have not spoken of. */
-function fieldsOf(
+function* fieldsOf(
 	group: Group,
 	owners: Owners,
 	groups: readonly Group[],
 	asked: Asked
-): Record<string, FieldGuide> {
+): Generator<void, Record<string, FieldGuide>> {
 	const fields: Record<string, FieldGuide> = {};
 	if (group.texts) return fields;
 	const remarks = remarksOf(group);
@@ -261,7 +261,10 @@ function fieldsOf(
 	}
 	for (const column of group.sketch.columns.values()) {
 		if (column.path === group.key || spokenPath({ fields }, column.path)) continue;
-		if (group.said && spokenPath(group.said, column.path)) continue;
+		const spoken = group.said && spokenPath(group.said, column.path);
+		const said = spoken ? group.said!.fields[spoken]! : null;
+		if (said?.type !== undefined || (spoken && spoken !== column.path)) continue;
+		yield;
 		const field = fieldOnce(group, column, owners, groups, asked);
 		const heard = saidOf(column.path, remarks);
 		if (heard) {
@@ -270,7 +273,7 @@ function fieldsOf(
 			if (said.codes && field.type === 'whole') field.type = 'code';
 			void found;
 		}
-		fields[column.path] = field;
+		fields[column.path] = said ? withSaid(field, said) : field;
 	}
 	const unsaid = (path: string) => !group.said || !spokenPath(group.said, path);
 	const pair = group.twinOf || !unsaid(ID) ? null : pairOf(group, owners);
@@ -286,6 +289,14 @@ function fieldsOf(
 			found: folder.found
 		};
 	return fields;
+}
+
+/** What was found of a field under what people said of it. */
+function withSaid(field: FieldGuide, said: FieldGuide): FieldGuide {
+	const kept = { ...field };
+	for (const name of said.not ?? []) delete kept[name];
+	const { required, unused, ...others } = said;
+	return { ...kept, ...others, required: required || field.required, unused };
 }
 
 /** Pairs that name each other are said once, from the kind with fewer records or the later name. */
@@ -316,48 +327,49 @@ function settled(guide: Guide, name: string, kind: KindGuide): KindGuide {
 /**
  * The guide with everything that the files tell and nobody has said: kinds, types, references, texts, files, twins,
  * counters, ranges, names in scripts. Each statement that was found says how sure it is and why. Yields now and then,
- * with the share that is done, so that others get their turn.
+ * so that others get their turn.
  */
-export function* inferSteps(
-	guide: Guide,
-	files: readonly DataFile[],
-	asked: Asked
-): Generator<number, Guide> {
+export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Asked): Generator<void, Guide> {
 	const [first] = files;
 	if (!first) return guide;
 	const { pool } = first.facts;
+	for (const { facts } of files) {
+		sketchOf(facts);
+		yield;
+	}
 	const { groups: told, languages } = groupsOf(guide, files);
-	yield 0.1;
+	yield;
 	const twins = twinsIn(files);
 	const groups = pairUp(cutUp(told, pool), twins);
-	yield 0.2;
+	yield;
 	const owners = ownersOf(groups, pool);
 	const kinds: Record<string, KindGuide> = { ...guide.kinds };
 	const counts = new Map<string, number>();
 	const texts = groups.find((group) => group.texts);
 	const keys = texts ? textsOf(texts, owners) : new Map<string, KindGuide['texts']>();
-	yield 0.3;
+	yield;
 	const assets = assetsOf(asked.paths, groups, owners);
-	let done = 0;
 	for (const group of groups) {
 		if (asked.freeOnly && group.said) continue;
 		counts.set(group.kind, group.sketch.count);
-		const fields = group.twinOf ? {} : fieldsOf(group, owners, groups, asked);
+		const fields = group.twinOf ? {} : yield* fieldsOf(group, owners, groups, asked);
 		const kind = bare(group);
+		const not = (part: NonNullable<KindGuide['not']>[number]) => kind.not?.includes(part) ?? false;
 		const own = group.files.flatMap(({ path }) => twins.get(path) ?? []);
-		const covers = kind.covers ?? (group.twinOf ? [] : coversOf(group));
+		const covers = kind.covers ?? (group.twinOf || not('covers') ? [] : coversOf(group));
 		const named = new Set(Object.values({ ...kind.fields, ...fields }).map(({ derive }) => derive));
 		const files = (assets.get(group.kind) ?? []).filter(({ path }) => !named.has(path));
 		const found: KindGuide = {
 			...kind,
 			fields: { ...kind.fields, ...fields },
-			texts: kind.texts.length > 0 || group.twinOf ? kind.texts : (keys.get(group.kind) ?? []),
-			...(own.length > 0 && !kind.twins ? { twins: own } : {}),
+			texts:
+				kind.texts.length > 0 || group.twinOf || not('texts') ? kind.texts : (keys.get(group.kind) ?? []),
+			...(own.length > 0 && !kind.twins && !not('twins') ? { twins: own } : {}),
 			...(covers.length > 0 ? { covers } : {}),
-			...(files.length > 0 && !kind.assets ? { assets: files } : {})
+			...(files.length > 0 && !kind.assets && !not('assets') ? { assets: files } : {})
 		};
 		kinds[group.kind] = found;
-		yield 0.3 + (0.6 * ++done) / groups.length;
+		yield;
 	}
 	oneWay(kinds, counts);
 	const scripts = guide.scripts ?? scriptsIn(files, owners);

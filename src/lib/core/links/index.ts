@@ -9,5 +9,6 @@ export {
 	type Link,
 	type Links
 } from './links';
+export { columnsFor } from './strands';
 export { linksAround, type Around, type Neighbour } from './around';
 export { distance, nearest } from './nearest';

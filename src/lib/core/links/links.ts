@@ -1,5 +1,5 @@
-import { fillPattern, type Guide, type TextGuide } from '../guide';
-import { derived, type EffectiveRecord, type Stack, type Table } from '../stack';
+import type { EffectiveRecord, Stack } from '../stack';
+import { entriesOf, resolver, rowAt, strandsOf, type Strand } from './strands';
 
 /** One reference: a field of a record that names another, or a text that belongs to it. */
 export interface Link {
@@ -15,21 +15,8 @@ export interface Link {
 	misfit: EffectiveRecord | null;
 	text: boolean;
 	required: boolean;
-}
-
-/** One sort of reference that a kind has, with the record that each row names: by its place, -1 for none. */
-interface Strand {
-	table: Table;
-	field: string;
-	kinds: string[];
-	text: boolean;
-	/** Whether the text is the one under which players know the record. */
-	name: boolean;
-	required: boolean;
-	/** Text of what is written, by row; -1 where nothing is. */
-	values: Int32Array;
-	/** Place of the record that is named, by row. */
-	to: Int32Array;
+	/** How sure it is that this is a reference at all, from 0 to 1. */
+	sure: number;
 }
 
 /** The graph of references, in numbers. A place is a record's number over all tables: the table's first, plus the row. */
@@ -39,57 +26,11 @@ export interface Links {
 	starts: Map<string, number>;
 	places: number;
 	strands: Strand[];
-	/** Who names each place: pairs of strand and row, from `firsts[place]` on, two numbers each. */
+	/** Who names each place: pairs of strand and entry of it, from `firsts[place]` on, two numbers each. */
 	firsts: Int32Array;
 	users: Int32Array;
 	/** How many records name each place by a field (texts are not counted). */
 	uses: Int32Array;
-}
-
-const NONE = ['', '-'];
-
-/** The texts of the keys of a text that belongs to a kind's records, by row; -1 where a part is missing. */
-function keysOf(table: Table, text: TextGuide): Int32Array {
-	return derived(table, `keys ${text.key}`, () => {
-		const keys = new Int32Array(table.count).fill(-1);
-		const names = [...text.key.matchAll(/\{([^}]+)\}/g)].map((match) => match[1]!);
-		const columns = new Map(
-			names.map((name) => [name, name === 'id' ? table.rows.ids : table.column(name)] as const)
-		);
-		for (let row = 0; row < table.count; row++) {
-			const key = fillPattern(text.key, (name) => {
-				const value = columns.get(name)![row]!;
-				return value < 0 ? undefined : table.pool.at(value);
-			});
-			if (key !== null) keys[row] = table.pool.of(key);
-		}
-		return keys;
-	});
-}
-
-function* strandsOf(guide: Guide, table: Table): Generator<Omit<Strand, 'to'>> {
-	for (const [field, about] of Object.entries(table.guide.fields)) {
-		if (!about.reference) continue;
-		const { kinds } = about.reference;
-		const none = about.required ? [] : [...NONE, ...about.reference.none];
-		const values = derived(table, `reference ${field}`, () => {
-			const empty = new Set(none.map((text) => table.pool.of(text)));
-			return table.column(field).map((value) => (empty.has(value) ? -1 : value));
-		});
-		yield { table, field, kinds, text: false, name: false, required: about.required, values };
-	}
-	const words = guide.words?.kind;
-	if (!words) return;
-	for (const text of table.guide.texts)
-		yield {
-			table,
-			field: text.label,
-			kinds: [words],
-			text: true,
-			name: text.name,
-			required: text.required,
-			values: keysOf(table, text)
-		};
 }
 
 /** Follows every reference of every record. */
@@ -105,18 +46,8 @@ export function buildLinks(stack: Stack): Links {
 	const uses = new Int32Array(places);
 	for (const table of stack.tables.values())
 		for (const strand of strandsOf(stack.guide, table)) {
-			const targets = strand.kinds.flatMap((kind) => {
-				const target = stack.tables.get(kind);
-				return target ? [{ rows: target.rows.byText, start: starts.get(kind)! }] : [];
-			});
-			const to = strand.values.map((value) => {
-				if (value < 0) return -1;
-				for (const { rows, start } of targets) {
-					const row = rows.get(value);
-					if (row !== undefined) return start + row;
-				}
-				return -1;
-			});
+			const resolve = resolver(stack, strand, starts);
+			const to = strand.values.map((value, entry) => (value < 0 ? -1 : resolve(value, entry)));
 			for (const place of to)
 				if (place >= 0) {
 					firsts[place + 1]!++;
@@ -128,12 +59,12 @@ export function buildLinks(stack: Stack): Links {
 	const next = firsts.slice();
 	const users = new Int32Array(firsts[places]! * 2);
 	strands.forEach((strand, number) => {
-		for (let row = 0; row < strand.to.length; row++) {
-			const place = strand.to[row]!;
+		for (let entry = 0; entry < strand.to.length; entry++) {
+			const place = strand.to[entry]!;
 			if (place < 0) continue;
 			const at = next[place]!++ * 2;
 			users[at] = number;
-			users[at + 1] = row;
+			users[at + 1] = entry;
 		}
 	});
 	return { stack, starts, places, strands, firsts, users, uses };
@@ -153,11 +84,13 @@ export function recordAt({ stack, starts }: Links, place: number): EffectiveReco
 	return stack.tables.get(found[0])!.record(place - found[1]);
 }
 
-function linkOf(links: Links, strand: Strand, row: number): Link {
-	const { table, field, kinds, text, required } = strand;
+function linkOf(links: Links, strand: Strand, entry: number): Link {
+	const { table, field, text, required } = strand;
 	const { stack } = links;
-	const place = strand.to[row]!;
-	const value = strand.values[row]!;
+	const place = strand.to[entry]!;
+	const value = strand.values[entry]!;
+	const meant = strand.meant?.[entry];
+	const kinds = meant === undefined ? strand.kinds : [meant];
 	let misfit: EffectiveRecord | null = null;
 	if (place < 0 && !text)
 		for (const other of stack.tables.values()) {
@@ -166,22 +99,23 @@ function linkOf(links: Links, strand: Strand, row: number): Link {
 			if (at !== undefined) misfit ??= other.record(at);
 		}
 	return {
-		from: table.record(row),
+		from: table.record(rowAt(strand, entry)),
 		field,
 		value: table.pool.at(value),
 		kinds,
 		to: place < 0 ? null : recordAt(links, place),
 		misfit,
 		text,
-		required
+		required,
+		sure: strand.sure
 	};
 }
 
 /** What a record names, its texts included. */
 export function linksFrom(links: Links, record: EffectiveRecord): Link[] {
 	return links.strands
-		.filter(({ table, values }) => table.kind === record.kind && values[record.row]! >= 0)
-		.map((strand) => linkOf(links, strand, record.row));
+		.filter(({ table }) => table.kind === record.kind)
+		.flatMap((strand) => entriesOf(strand, record.row).map((entry) => linkOf(links, strand, entry)));
 }
 
 /** Who names a record; the first `most` of them. */
@@ -196,6 +130,6 @@ export function linksTo(links: Links, record: EffectiveRecord, most = Infinity):
 /** Every reference that names no record of a kind that fits, and every text that is not there. */
 export function* looseLinks(links: Links): Generator<Link> {
 	for (const strand of links.strands)
-		for (let row = 0; row < strand.to.length; row++)
-			if (strand.values[row]! >= 0 && strand.to[row]! < 0) yield linkOf(links, strand, row);
+		for (let entry = 0; entry < strand.to.length; entry++)
+			if (strand.values[entry]! >= 0 && strand.to[entry]! < 0) yield linkOf(links, strand, entry);
 }

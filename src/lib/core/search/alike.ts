@@ -1,3 +1,4 @@
+import { fieldOf } from '../guide';
 import { columnSpread } from '../numbers';
 import { derived, type EffectiveRecord, type Stack, type Table } from '../stack';
 
@@ -16,7 +17,7 @@ type Measure = { by: 'number'; range: number } | { by: 'sign' } | { by: 'nothing
 
 function measureOf(table: Table, path: string): Measure {
 	return derived(table, `measure ${path}`, (): Measure => {
-		const guide = table.guide.fields[path];
+		const guide = fieldOf(table.guide, path);
 		if (path === table.guide.key || guide?.type === 'textKey') return { by: 'nothing' };
 		const column = table.column(path);
 		const different = new Set<number>();

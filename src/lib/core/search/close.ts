@@ -1,4 +1,5 @@
 // The second look at a query: the few best are looked at value by value, for their order and the reason.
+import { fieldOf } from '../guide';
 import { recordAt } from '../links';
 import { nameOf } from '../stack';
 import { cluesOf, likeness, type Clue, type GivenName, type Wanted, type WantedWord } from './clues';
@@ -79,7 +80,7 @@ export function recordHits(
 			)
 				return '';
 			return (
-				table.columns.find((path) => fold(table.guide.fields[path]?.title ?? path) === word.folded) ?? null
+				table.columns.find((path) => fold(fieldOf(table.guide, path)?.title ?? path) === word.folded) ?? null
 			);
 		};
 		const clues = cluesOf(stack, record, given.get(`${record.kind}/${record.id}`));

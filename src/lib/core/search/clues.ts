@@ -1,5 +1,5 @@
 // What of one record a word can match, and how well: for the few best records, where every value is looked at.
-import { meaningOf } from '../guide';
+import { meaningOf, fieldOf } from '../guide';
 import { distance } from '../links';
 import { namesOf, textKeysOf, type EffectiveRecord, type Stack } from '../stack';
 import { fold, numberOf, wordsOf } from './fold';
@@ -89,7 +89,7 @@ export function cluesOf(stack: Stack, record: EffectiveRecord, given: readonly G
 	}
 	for (const [path, value] of record.values) {
 		if (path === guide.key) continue;
-		const about = guide.fields[path];
+		const about = fieldOf(guide, path);
 		const title = isText ? `${languages[path] ?? path} text` : (about?.title ?? path);
 		const language = isText ? path : null;
 		if (value.value !== '') clues.push(clue(value.value, WEIGHTS.value, path, title, language));

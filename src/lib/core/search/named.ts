@@ -1,4 +1,5 @@
 // Kinds, fields, codes, files, folders and notes: few enough to look at each.
+import { fieldOf } from '../guide';
 import { fold, wordsOf } from './fold';
 import { fits, type Wanted } from './clues';
 import type { Given, Hit, HitGroup, SearchIndex, SearchOptions } from './types';
@@ -71,7 +72,7 @@ function* titledIn({ tables, stack }: SearchIndex): Generator<Titled> {
 		const title = guide.plural ?? guide.title;
 		yield titled('kind', [title, guide.title, kind], title, 'kind', { kind });
 		for (const path of columns) {
-			const about = guide.fields[path];
+			const about = fieldOf(guide, path);
 			const named = about?.title ?? path;
 			const titles = [named, path, ...(about?.meaning ? [about.meaning] : [])];
 			yield titled('field', titles, named, `field of ${title}`, { kind, field: path });

@@ -1,4 +1,5 @@
 // The first look at a query: all texts that answer are found, and the records and lines they stand in are scored.
+import { fieldOf } from '../guide';
 import { fits, WEIGHTS, type Wanted, type WantedWord } from './clues';
 import { fold } from './fold';
 import { answers, hasWord, INSIDE, textsOfNumber, wordsWith } from './lexicon';
@@ -76,7 +77,7 @@ function softly(index: SearchIndex, { folded }: WantedWord): { kinds: Set<number
 	const fields = new Set<number>();
 	index.tables.forEach(({ guide, kind, columns }, number) => {
 		if ([kind, guide.title, guide.plural ?? ''].some((title) => fold(title) === folded)) kinds.add(number);
-		else if (columns.some((path) => fold(guide.fields[path]?.title ?? path) === folded)) fields.add(number);
+		else if (columns.some((path) => fold(fieldOf(guide, path)?.title ?? path) === folded)) fields.add(number);
 	});
 	return { kinds, fields };
 }

@@ -19,7 +19,7 @@ const askedOf = (layer: Layer): [DataFile[], Asked] => [
 ];
 
 /** The guide with everything that the files of a layer tell and nobody has said, in steps; see `inferSteps`. */
-export const guideSteps = (guide: Guide, layer: Layer): Generator<number, Guide> =>
+export const guideSteps = (guide: Guide, layer: Layer): Generator<void, Guide> =>
 	inferSteps(guide, ...askedOf(layer));
 
 /** The same, in one go. */

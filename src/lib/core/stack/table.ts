@@ -1,6 +1,6 @@
 // All records of a kind, in columns: nothing is kept for a record but where it stands; the values are the facts' own.
 import { placesOf, type Facts, type Pool } from '../facts';
-import type { KindGuide } from '../guide';
+import { FOLDER, folderIn, ID, type KindGuide } from '../guide';
 import { Row, type EffectiveRecord } from './record';
 import type { LayerFile } from './files';
 import type { Layer } from './stack';
@@ -109,7 +109,13 @@ function columnsOf(files: TableFile[], pool: Pool): string[] {
 	return [...seen];
 }
 
-function readColumn({ files, rows, pool }: Table, path: string): Int32Array {
+function readColumn({ files, rows, pool, guide }: Table, path: string): Int32Array {
+	if (path === ID) return rows.ids;
+	if (path === FOLDER)
+		return Int32Array.from({ length: rows.count }, (_, row) => {
+			const { file } = files[rows.file[rows.firsts[row + 1]! - 1]!]!;
+			return pool.of(folderIn(guide.files, file.path) ?? '');
+		});
 	const column = new Int32Array(rows.count).fill(-1);
 	const slot = pool.find(path);
 	// Most records of a file have the same shape: where the field stands in it is looked up once for all of them.

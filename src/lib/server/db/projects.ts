@@ -19,6 +19,8 @@ export interface ProjectRow {
 	slug: string;
 	title: string;
 	guide: string | null;
+	/** One's own statements over the guide. */
+	ownGuide: string | null;
 	mod: string;
 	version: number;
 	launcher: Launcher | null;
@@ -47,7 +49,7 @@ const project = (row: Record<string, unknown>): ProjectRow => ({
 
 export async function listProjects(q: Queries): Promise<ProjectRow[]> {
 	const { rows } = await q.query(
-		'select slug, title, guide, mod, version, launcher, tries from projects order by created_at'
+		'select slug, title, guide, own_guide as "ownGuide", mod, version, launcher, tries from projects order by created_at'
 	);
 	return rows.map(project);
 }
@@ -55,13 +57,16 @@ export async function listProjects(q: Queries): Promise<ProjectRow[]> {
 /** One project, or null; `lock` holds it until the transaction ends, so that plans come one after another. */
 export async function readProject(q: Queries, slug: string, lock = false): Promise<ProjectRow | null> {
 	const { rows } = await q.query(
-		`select slug, title, guide, mod, version, launcher, tries from projects where slug = $1 ${lock ? 'for update' : ''}`,
+		`select slug, title, guide, own_guide as "ownGuide", mod, version, launcher, tries from projects where slug = $1 ${lock ? 'for update' : ''}`,
 		[slug]
 	);
 	return rows[0] ? project(rows[0]) : null;
 }
 
-export async function insertProject(q: Queries, row: Omit<ProjectRow, 'version'>): Promise<void> {
+export async function insertProject(
+	q: Queries,
+	row: Omit<ProjectRow, 'version' | 'ownGuide'>
+): Promise<void> {
 	await q.query(
 		'insert into projects (slug, title, guide, mod, launcher, tries) values ($1, $2, $3, $4, $5, $6)',
 		[

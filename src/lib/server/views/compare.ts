@@ -1,5 +1,5 @@
 // Two to six records side by side, from any layer or version.
-import { unitless } from '$core/guide';
+import { unitless, fieldOf } from '$core/guide';
 import { buildStack, displayName, type EffectiveRecord, type Layer, type Stack } from '$core/stack';
 import type { CompareColumn, CompareRow, CompareView } from '$core/views';
 import { besideRows, besideStack, type Model } from '../model';
@@ -107,7 +107,7 @@ export async function compareOf(model: Model, keys: string[]): Promise<CompareVi
 	const rows = [...paths]
 		.filter((path) => !keysOfKinds.has(path))
 		.map((path): CompareRow => {
-			const about = guides.map((guide) => guide.fields[path]).find(Boolean);
+			const about = guides.map((guide) => fieldOf(guide, path)).find(Boolean);
 			const cells = had.map(({ values }) => values.get(path) ?? null);
 			return {
 				path,

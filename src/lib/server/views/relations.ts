@@ -1,7 +1,7 @@
 // How a record stands to others: what is like it, what names it, and which values its fields take elsewhere.
 import { linksAround } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
-import { meaningOf } from '$core/guide';
+import { meaningOf, fieldOf } from '$core/guide';
 import { mostLike } from '$core/search';
 import { buildStack, displayName, valueOf, type EffectiveRecord, type Stack } from '$core/stack';
 import type { AlikeView, AroundView, TakenView } from '$core/views';
@@ -32,7 +32,7 @@ export function alikeOf(model: Model, kind: string, id: string): AlikeView[] {
 			name: displayName(model.stack, other),
 			likeness,
 			differs: differs.slice(0, NAMED).map((path) => ({
-				title: guide.fields[path]?.title ?? path,
+				title: fieldOf(guide, path)?.title ?? path,
 				here: valueOf(record, path) ?? '',
 				there: valueOf(other, path) ?? ''
 			})),
@@ -65,7 +65,7 @@ export function aroundOf(model: Model, kind: string, id: string, depth: number):
 		})),
 		edges: edges.map((edge) => {
 			const from = nodes.find((node) => node.place === edge.from)!.record;
-			return { ...edge, field: guide.kinds[from.kind]!.fields[edge.field]?.title ?? edge.field };
+			return { ...edge, field: fieldOf(guide.kinds[from.kind], edge.field)?.title ?? edge.field };
 		}),
 		more
 	};
@@ -97,7 +97,7 @@ export function takenOf(
 	const table = (withMine || !isMine ? model.stack : stackBelow(model)).tables.get(kind);
 	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
 	if (!table.columns.includes(path)) throw new NotThere(`${table.guide.title} has no field “${path}”.`);
-	const field = table.guide.fields[path];
+	const field = fieldOf(table.guide, path);
 	const all = valuesTaken(table, path);
 	const passing =
 		filter === '' ? all : all.filter(({ value }) => value.toLowerCase().includes(filter.toLowerCase()));

@@ -1,6 +1,6 @@
 // A kind as a table: one row a record, values as the game will see them.
 import { derived, nameOf, type Table } from '$core/stack';
-import { unitless } from '$core/guide';
+import { unitless, fieldOf } from '$core/guide';
 import { arrange } from '$core/numbers';
 import type { Severity } from '$core/checks';
 import type { TableRow, TableView } from '$core/views';
@@ -87,10 +87,10 @@ function wholeTable(model: Model, kind: string): TableView {
 		named: guide.texts.some((text) => text.name),
 		columns: order.map((path) => ({
 			path,
-			title: guide.fields[path]?.title ?? path,
-			unit: guide.fields[path]?.unit ?? null,
+			title: fieldOf(guide, path)?.title ?? path,
+			unit: fieldOf(guide, path)?.unit ?? null,
 			numeric: numeric(path),
-			reference: guide.fields[path]?.reference !== undefined
+			reference: fieldOf(guide, path)?.reference !== undefined
 		})),
 		rows,
 		limit: guide.limits.rows ?? null,

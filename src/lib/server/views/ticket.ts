@@ -1,5 +1,5 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
-import { flagsOf, meaningOf, type FieldGuide } from '$core/guide';
+import { flagsOf, meaningOf, type FieldGuide, fieldOf } from '$core/guide';
 import { linksTo, placeOf } from '$core/links';
 import { columnSpread } from '$core/numbers';
 import { fold } from '$core/search';
@@ -68,15 +68,15 @@ function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 	const titles = [
 		...guide.groups,
 		...new Set(
-			paths.map((path) => guide.fields[path]?.group ?? '').filter((title) => !guide.groups.includes(title))
+			paths.map((path) => fieldOf(guide, path)?.group ?? '').filter((title) => !guide.groups.includes(title))
 		)
 	];
 	return titles
 		.map((title) => ({
 			title,
 			rows: paths
-				.filter((path) => (guide.fields[path]?.group ?? '') === title)
-				.map((path) => rowOf(stack, record, path, guide.fields[path]))
+				.filter((path) => (fieldOf(guide, path)?.group ?? '') === title)
+				.map((path) => rowOf(stack, record, path, fieldOf(guide, path)))
 		}))
 		.filter((group) => group.rows.length > 0);
 }
@@ -139,7 +139,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		...named(stack, link.from),
 		field: link.text
 			? link.field
-			: (stack.guide.kinds[link.from.kind]!.fields[link.field]?.title ?? link.field)
+			: (fieldOf(stack.guide.kinds[link.from.kind], link.field)?.title ?? link.field)
 	}));
 	return {
 		kind,
@@ -170,7 +170,7 @@ const MOST_CHOICES = 400;
 /** The records that fit a reference field, and how many there are; where they are many, those whose name or id holds all words. */
 export function choicesFor(model: Model, kind: string, field: string, words: string): ChoiceList {
 	const { stack } = model;
-	const kinds = stack.guide.kinds[kind]?.fields[field]?.reference?.kinds ?? [];
+	const kinds = fieldOf(stack.guide.kinds[kind], field)?.reference?.kinds ?? [];
 	const total = kinds.reduce((sum, target) => sum + (stack.tables.get(target)?.count ?? 0), 0);
 	const asked =
 		total > MOST_CHOICES

@@ -80,7 +80,7 @@
 <div class="mx-auto max-w-5xl px-6 py-6">
 	<div class="flex items-center gap-3">
 		<h1 class="flex-1">Set up</h1>
-		<a class="press" href="/p/{slug}/api/guide" download>Field guide and notes as a file</a>
+		<a class="press" href="/p/{slug}/guide">What is known of this game</a>
 		<a class="press" href="/?all">Bring another game in</a>
 	</div>
 	<p class="mt-1 text-steam">

@@ -43,6 +43,9 @@
 					>{/each}
 			</select>
 		</label>
+		<a class="follow" href="/p/{data.project.slug}/guide/{encodeURIComponent(table.kind)}"
+			>what its fields mean</a
+		>
 		<input
 			class="box w-72"
 			placeholder="Only rows with… or speed>20"

@@ -1,0 +1,181 @@
+// A guide in layers: what was found in the files, under a guide that is shared, under one's own statements. Written
+// guides are edited as YAML, so that what people wrote around a statement stays.
+import { isMap, parseDocument, type Document } from 'yaml';
+import { guideFrom, parseGuide } from './file';
+import type { Guide, KindGuide } from './schema';
+
+/** Where a statement comes from. */
+export type Origin = 'found' | 'shared' | 'mine';
+
+type Plain = { [name: string]: unknown };
+
+const isPlain = (value: unknown): value is Plain =>
+	typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** How deep statements are told apart: kinds, their fields, and what is said of each. */
+const DEEP = /^(kinds(\.[^\n]+(\nfields(\n[^\n]+)?)?)?|words|game|install)?$/;
+
+const pathOf = (path: readonly string[]) =>
+	path[0] === 'kinds' && path.length > 1
+		? `kinds.${path[1]}${path
+				.slice(2)
+				.map((name) => `\n${name}`)
+				.join('')}`
+		: path.join('.');
+
+function over(below: unknown, above: unknown, path: readonly string[]): unknown {
+	if (!isPlain(below) || !isPlain(above) || !DEEP.test(pathOf(path))) return above;
+	const merged: Plain = { ...below };
+	for (const [name, value] of Object.entries(above))
+		merged[name] = name in merged ? over(merged[name], value, [...path, name]) : value;
+	return merged;
+}
+
+const open = (yaml: string | null): Document => parseDocument(yaml ?? 'guide: 1\n', { merge: true });
+
+const plainOf = (yaml: string | null): Plain => {
+	const value: unknown = open(yaml).toJS({ maxAliasCount: 100 });
+	return isPlain(value) ? value : {};
+};
+
+/**
+ * One guide of two: statements of `mine` count where both say something. Lists and single values are exchanged as a whole.
+ * @throws GuideFault where one of them is no guide, or both together are none
+ */
+export function composeGuides(shared: string | null, mine: string | null): Guide {
+	// A fault is told by its place in the file it stands in.
+	if (shared !== null) parseGuide(shared);
+	if (mine === null) return shared === null ? guideFrom({ guide: 1 }) : parseGuide(shared);
+	return guideFrom(over(plainOf(shared), plainOf(mine), []));
+}
+
+/** What is said of a statement in a written guide; undefined where it says nothing. */
+export function statementIn(yaml: string | null, path: readonly string[]): unknown {
+	let at: unknown = plainOf(yaml);
+	for (const name of path) at = isPlain(at) ? at[name] : undefined;
+	return at;
+}
+
+/**
+ * A written guide with one statement made, changed or (undefined) taken out; all else stays as it is written, comments
+ * too. Maps that are left empty go with it.
+ */
+export function withStatement(yaml: string | null, path: readonly string[], value: unknown): string {
+	const doc = open(yaml);
+	if (value !== undefined) doc.setIn(path, doc.createNode(value));
+	else if (doc.hasIn(path)) {
+		doc.deleteIn(path);
+		for (let length = path.length - 1; length > 0; length--) {
+			const holder = doc.getIn(path.slice(0, length));
+			if (!isMap(holder) || holder.items.length > 0) break;
+			doc.deleteIn(path.slice(0, length));
+		}
+	}
+	return doc.toString({ lineWidth: 0 });
+}
+
+/** Something that two guides say differently. */
+export interface Clash {
+	path: string[];
+	here: unknown;
+	there: unknown;
+}
+
+function join(
+	here: unknown,
+	there: unknown,
+	path: string[],
+	prefer: 'here' | 'there',
+	clashes: Clash[]
+): unknown {
+	if (isPlain(here) && isPlain(there) && DEEP.test(pathOf(path))) {
+		const merged: Plain = { ...here };
+		for (const [name, value] of Object.entries(there))
+			merged[name] = name in here ? join(here[name], value, [...path, name], prefer, clashes) : value;
+		return merged;
+	}
+	if (JSON.stringify(here) === JSON.stringify(there)) return here;
+	clashes.push({ path, here, there });
+	return prefer === 'here' ? here : there;
+}
+
+/**
+ * Two written guides as one: everything that either says, and of what both say differently that of the preferred. The
+ * text of `here` stays, comments too, with what is new set into it. Neither is checked to be a guide.
+ */
+export function mergeGuides(
+	here: string | null,
+	there: string,
+	prefer: 'here' | 'there'
+): { yaml: string; clashes: Clash[] } {
+	const clashes: Clash[] = [];
+	const merged = join(plainOf(here), plainOf(there), [], prefer, clashes);
+	const doc = open(here);
+	setMissing(doc, [], merged, plainOf(here));
+	return { yaml: doc.toString({ lineWidth: 0 }), clashes };
+}
+
+/** Sets what differs, as far up as it differs, so that all else keeps its text. */
+function setMissing(doc: Document, path: string[], wanted: unknown, there: unknown): void {
+	if (JSON.stringify(wanted) === JSON.stringify(there)) return;
+	if (isPlain(wanted) && isPlain(there) && isMap(path.length === 0 ? doc.contents : doc.getIn(path))) {
+		for (const [name, value] of Object.entries(wanted))
+			setMissing(doc, [...path, name], value, Object.hasOwn(there, name) ? there[name] : undefined);
+		return;
+	}
+	doc.setIn(path, doc.createNode(wanted));
+}
+
+/** Where a statement on a field comes from, by the layers that are written; undefined where nothing is said. */
+export function originOf(
+	written: { shared: string | null; mine: string | null },
+	path: readonly string[],
+	effective: unknown
+): Origin | undefined {
+	if (statementIn(written.mine, path) !== undefined) return 'mine';
+	if (statementIn(written.shared, path) !== undefined) return 'shared';
+	return effective === undefined ? undefined : 'found';
+}
+
+/** A kind as people would write it: what is needed for it to stand on its own, without what was found of its fields. */
+export function kindToWrite({ title, plural, files, key, id, at, merge }: KindGuide): Plain {
+	return Object.fromEntries(
+		Object.entries({ title, plural, files, key, id, at, merge }).filter(([, value]) => value !== undefined)
+	);
+}
+
+/** What was found, as people would write it: without how sure it is. */
+export function withoutFound<T>(value: T): T {
+	if (Array.isArray(value)) return value.map(withoutFound) as T;
+	if (!isPlain(value)) return value;
+	return Object.fromEntries(
+		Object.entries(value)
+			.filter(([name, inside]) => name !== 'found' && inside !== undefined)
+			.map(([name, inside]) => [name, withoutFound(inside)])
+	) as T;
+}
+
+/**
+ * A guide as YAML, to be kept as a file. Defaults are left out; where `evidence` is asked for, each statement that was
+ * found says how sure it is and why.
+ */
+export function guideToYaml(guide: Guide, evidence = false): string {
+	const lean = (value: unknown): unknown => {
+		if (Array.isArray(value)) return value.map(lean);
+		if (!isPlain(value)) return value;
+		return Object.fromEntries(
+			Object.entries(value)
+				.filter(
+					([name, inside]) =>
+						inside !== undefined &&
+						!(inside === false && ['required', 'unused', 'inferred', 'name'].includes(name)) &&
+						!(Array.isArray(inside) && inside.length === 0) &&
+						!(isPlain(inside) && Object.keys(inside).length === 0)
+				)
+				.map(([name, inside]) => [name, lean(inside)])
+		);
+	};
+	const doc = parseDocument('');
+	doc.contents = doc.createNode(lean(evidence ? guide : withoutFound(guide))) as never;
+	return doc.toString({ lineWidth: 0 });
+}

@@ -1,0 +1,246 @@
+// The field guide of a project as people change it: statement by statement, merged with another, from a table of docs.
+import { z } from 'zod';
+import {
+	composeGuides,
+	fieldOf,
+	GuideFault,
+	kindToWrite,
+	mergeGuides,
+	parseGuide,
+	placeDocs,
+	readDocs,
+	statementIn,
+	withoutFound,
+	withStatement,
+	type FieldGuide,
+	type Guide
+} from '$core/guide';
+import type { GuideAnswer, GuideChange } from '$core/views';
+import { lastGuideStep, putGuides, readGuides, takeBackGuideStep, type WrittenGuides } from './db/guides';
+import { transaction } from './db/pool';
+import { bumpProject } from './db/projects';
+import { forget, modelOf } from './model';
+
+/** What of a field was found and can be accepted or rejected at once. */
+const FOUND = [
+	'type',
+	'reference',
+	'derive',
+	'counts',
+	'codes',
+	'unit',
+	'meaning',
+	'separator',
+	'weight',
+	'decimals',
+	'min',
+	'max'
+] as const;
+/** What is said of a kind apart from its fields. */
+const PARTS = ['texts', 'assets', 'twins', 'covers'] as const;
+
+export const guideChange = z.discriminatedUnion('do', [
+	z.object({
+		do: z.enum(['accept', 'reject']),
+		kind: z.string(),
+		field: z.string().optional(),
+		part: z.enum(PARTS).optional()
+	}),
+	z.object({
+		do: z.literal('say'),
+		kind: z.string(),
+		field: z.string().optional(),
+		/** Statements by name; null takes one's own back. */
+		statements: z.record(z.string(), z.unknown())
+	}),
+	z.object({ do: z.literal('script'), call: z.string(), argument: z.number(), accept: z.boolean() }),
+	z.object({ do: z.literal('merge'), yaml: z.string(), prefer: z.enum(['here', 'there']) }),
+	z.object({ do: z.literal('docs'), text: z.string() }),
+	z.object({ do: z.literal('undo') })
+]);
+
+/** A kind stands in one's own guide before anything is said of its fields, where the shared one does not have it. */
+function withKind(written: WrittenGuides, guide: Guide, kind: string): string | null {
+	const there = statementIn(written.shared, ['kinds', kind]) ?? statementIn(written.mine, ['kinds', kind]);
+	const found = guide.kinds[kind];
+	if (!found) throw new GuideFault(`There is no kind “${kind}”.`);
+	return there === undefined
+		? withStatement(written.mine, ['kinds', kind], kindToWrite(found))
+		: written.mine;
+}
+
+/** The kinds to which a reference leads have to stand in the guide too. */
+function withTargets(written: WrittenGuides, guide: Guide, field: Partial<FieldGuide>): string | null {
+	let { mine } = written;
+	for (const target of field.reference?.kinds ?? []) mine = withKind({ ...written, mine }, guide, target);
+	return mine;
+}
+
+function accepted(
+	written: WrittenGuides,
+	guide: Guide,
+	change: Extract<GuideChange, { do: 'accept' | 'reject' }>
+): string | null {
+	const { kind, field, part } = change;
+	let mine = withKind(written, guide, kind);
+	if (part !== undefined)
+		return withStatement(mine, ['kinds', kind, part], withoutFound(guide.kinds[kind]![part]));
+	if (field === undefined) return mine;
+	const found = fieldOf(guide.kinds[kind], field);
+	if (!found) throw new GuideFault(`${guide.kinds[kind]!.title} has no field “${field}”.`);
+	mine = withTargets({ ...written, mine }, guide, found);
+	const plain = withoutFound(found);
+	for (const name of FOUND)
+		if (
+			plain[name] !== undefined &&
+			statementIn(written.shared, ['kinds', kind, 'fields', field, name]) === undefined
+		)
+			mine = withStatement(mine, ['kinds', kind, 'fields', field, name], plain[name]);
+	return mine;
+}
+
+function rejected(
+	written: WrittenGuides,
+	guide: Guide,
+	change: Extract<GuideChange, { do: 'accept' | 'reject' }>
+): string | null {
+	const { kind, field, part } = change;
+	const mine = withKind(written, guide, kind);
+	const without = (path: string[], name: string) => {
+		const old = statementIn(mine, path);
+		return withStatement(mine, path, [...new Set([...(Array.isArray(old) ? (old as string[]) : []), name])]);
+	};
+	if (part !== undefined) return without(['kinds', kind, 'not'], part);
+	if (field === undefined)
+		throw new GuideFault('A kind cannot be rejected; its files can be given to another.');
+	const found = fieldOf(guide.kinds[kind], field);
+	// The more telling statement goes first: what looked like a reference is still a text.
+	const aspect = found?.reference
+		? 'reference'
+		: found?.derive
+			? 'derive'
+			: found?.counts
+				? 'counts'
+				: 'type';
+	return without(['kinds', kind, 'fields', field, 'not'], aspect);
+}
+
+function stated(
+	written: WrittenGuides,
+	guide: Guide,
+	change: Extract<GuideChange, { do: 'say' }>
+): string | null {
+	const { kind, field, statements } = change;
+	let mine = withKind(written, guide, kind);
+	const path = field === undefined ? ['kinds', kind] : ['kinds', kind, 'fields', field];
+	if (statements.reference)
+		mine = withTargets({ ...written, mine }, guide, statements as Partial<FieldGuide>);
+	for (const [name, value] of Object.entries(statements))
+		mine = withStatement(mine, [...path, name], value === null ? undefined : value);
+	return mine;
+}
+
+function documented(
+	written: WrittenGuides,
+	guide: Guide,
+	text: string
+): { mine: string | null; count: number; left: string[] } {
+	const { placed, lost } = placeDocs(guide, readDocs(text));
+	let { mine } = written;
+	for (const { kind, field, text: meaning } of placed) {
+		mine = withKind({ ...written, mine }, guide, kind);
+		mine = withStatement(mine, ['kinds', kind, 'fields', field, 'meaning'], meaning);
+	}
+	return { mine, count: placed.length, left: lost.map(({ line, why }) => `Line ${line}: ${why}.`) };
+}
+
+interface Outcome {
+	next: WrittenGuides;
+	said: string;
+	left?: string[];
+}
+
+/** What a change makes of the written guides. @throws GuideFault */
+function outcomeOf(
+	change: Exclude<GuideChange, { do: 'undo' }>,
+	written: WrittenGuides,
+	guide: Guide
+): Outcome {
+	const named = (kind: string, field?: string) =>
+		field === undefined
+			? (guide.kinds[kind]?.title ?? kind)
+			: `${field} of ${guide.kinds[kind]?.title ?? kind}`;
+	switch (change.do) {
+		case 'accept':
+		case 'reject': {
+			const accept = change.do === 'accept';
+			const what = change.part === undefined ? '' : `${change.part} of `;
+			return {
+				next: { ...written, mine: (accept ? accepted : rejected)(written, guide, change) },
+				said: `${accept ? 'Accepted' : 'Rejected'}: ${what}${named(change.kind, change.field)}`
+			};
+		}
+		case 'say':
+			return {
+				next: { ...written, mine: stated(written, guide, change) },
+				said: `Said of ${named(change.kind, change.field)}: ${Object.keys(change.statements).join(', ')}`
+			};
+		case 'script': {
+			const all = guide.scripts ?? [];
+			const own = all.find(({ call, argument }) => call === change.call && argument === change.argument);
+			if (!own) throw new GuideFault(`Nothing is known of the call “${change.call}”.`);
+			let { mine } = written;
+			for (const kind of own.kinds) mine = withKind({ ...written, mine }, guide, kind);
+			const kept = change.accept ? all : all.filter((script) => script !== own);
+			return {
+				next: { ...written, mine: withStatement(mine, ['scripts'], withoutFound(kept)) },
+				said: `${change.accept ? 'Accepted' : 'Rejected'}: ids in ${change.call}`
+			};
+		}
+		case 'merge': {
+			parseGuide(change.yaml);
+			const { yaml, clashes } = mergeGuides(written.mine, change.yaml, change.prefer);
+			const counts = change.prefer === 'here' ? 'what was here' : 'what came in';
+			return {
+				next: { ...written, mine: yaml },
+				said: 'Merged a guide in',
+				left: clashes.map(({ path }) => `Both speak of ${path.join(' › ')}; ${counts} counts.`)
+			};
+		}
+		case 'docs': {
+			const { mine, count, left } = documented(written, guide, change.text);
+			if (count === 0) throw new GuideFault(left[0] ?? 'The table says nothing.');
+			return {
+				next: { ...written, mine },
+				said: `Took in what ${count} ${count === 1 ? 'field does' : 'fields do'}`,
+				left
+			};
+		}
+	}
+}
+
+/**
+ * Changes the guide of a project in one step that can be taken back.
+ * @throws GuideFault where the result would be no guide; nothing is changed then
+ */
+export async function changeGuide(slug: string, change: GuideChange): Promise<GuideAnswer> {
+	try {
+		return await transaction(async (client) => {
+			const model = await modelOf(slug, client, true);
+			if (change.do === 'undo') {
+				const last = await lastGuideStep(client, slug);
+				if (!last) throw new GuideFault('There is nothing to take back.');
+				await takeBackGuideStep(client, slug, last.id);
+				return { said: `Taken back: ${last.title}`, left: [], version: await bumpProject(client, slug) };
+			}
+			const written = await readGuides(client, slug);
+			const { next, said, left = [] } = outcomeOf(change, written, model.stack.guide);
+			composeGuides(next.shared, next.mine);
+			await putGuides(client, slug, next, said);
+			return { said, left, version: await bumpProject(client, slug) };
+		});
+	} catch (error) {
+		forget(slug);
+		throw error;
+	}
+}

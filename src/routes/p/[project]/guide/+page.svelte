@@ -1,0 +1,216 @@
+<script lang="ts">
+	import { Dialog } from 'bits-ui';
+	import { page } from '$app/state';
+	import { goto } from '$app/navigation';
+	import { changeGuide } from '$ui/guide';
+	import KindArcs from '$ui/KindArcs.svelte';
+	import { arrowKeys } from '$ui/move';
+	import SureMark from '$ui/SureMark.svelte';
+
+	let { data } = $props();
+	const slug = $derived(data.project.slug);
+	const index = $derived(data.index);
+	const ROW = 34;
+
+	const sort = $derived(page.url.searchParams.get('sort') ?? 'unsure');
+	const kinds = $derived(
+		index.kinds.toSorted((a, b) =>
+			sort === 'name'
+				? a.title.localeCompare(b.title)
+				: sort === 'records'
+					? b.records - a.records
+					: a.least - b.least || b.unsure - a.unsure
+		)
+	);
+	const unsure = $derived(kinds.reduce((sum, kind) => sum + kind.unsure, 0));
+	let over = $state<string | null>(null);
+	const named = $derived(
+		over === null ? [] : index.edges.filter((edge) => edge.from === over || edge.to === over)
+	);
+
+	let bringing = $state<'guide' | 'docs' | null>(null);
+	let text = $state('');
+	let prefer = $state<'here' | 'there'>('here');
+	async function bring() {
+		const done = await changeGuide(
+			slug,
+			bringing === 'guide' ? { do: 'merge', yaml: text, prefer } : { do: 'docs', text }
+		);
+		if (done) {
+			bringing = null;
+			text = '';
+		}
+	}
+	async function chosen(event: Event) {
+		const file = (event.currentTarget as HTMLInputElement).files?.[0];
+		if (file) text = await file.text();
+	}
+</script>
+
+<svelte:head><title>Field guide · Kettle Dial</title></svelte:head>
+<div class="mx-auto max-w-6xl px-6 py-5">
+	<div>
+		<div>
+			<h1>What is known of this game</h1>
+			<p class="mt-1 max-w-3xl text-steam">
+				{#if index.kinds.length === 0}Nothing yet: no file of the base reads as data.
+				{:else}{index.written
+						? 'A field guide came with the game; what it leaves open was found in the files.'
+						: 'Nobody wrote a field guide for this game: all of this was found in its files.'}
+					{unsure === 0
+						? 'Nothing is unsure.'
+						: `${unsure} ${unsure === 1 ? 'field is' : 'fields are'} unsure; go through a kind and accept or reject with one key each.`}{/if}
+			</p>
+		</div>
+		<div class="mt-3 flex flex-wrap gap-2">
+			{#if index.last}<button class="press" onclick={() => void changeGuide(slug, { do: 'undo' })}
+					>Take back: {index.last.length > 40 ? `${index.last.slice(0, 39)}…` : index.last}</button
+				>{/if}
+			<button class="press" onclick={() => (bringing = 'docs')}>Bring in what fields do…</button>
+			<button class="press" onclick={() => (bringing = 'guide')}>Merge a guide in…</button>
+			<a class="press" href="/p/{slug}/api/guide" download>Give out what is written</a>
+			<a class="press" href="/p/{slug}/api/guide?found" download>… and found</a>
+		</div>
+	</div>
+
+	{#if index.kinds.length > 0}
+		<div class="mt-4 flex items-center gap-3 text-[12px] text-steam">
+			<span>Order by</span>
+			{#each [['unsure', 'least sure'], ['name', 'name'], ['records', 'records']] as [key, title] (key)}
+				<button
+					class="rounded px-1.5 py-0.5 {sort === key ? 'bg-rim text-porcelain' : 'hover:bg-wash'}"
+					aria-pressed={sort === key}
+					onclick={() => void goto(`?sort=${key}`, { replaceState: true, keepFocus: true, noScroll: true })}
+					>{title}</button
+				>
+			{/each}
+			<span class="ml-auto min-h-5 truncate" aria-live="polite">
+				{#if over !== null}
+					{named.length === 0
+						? `${over} names nothing and is named by nothing.`
+						: named
+								.slice(0, 4)
+								.map((edge) => `${edge.from} names ${edge.to} by ${edge.fields.slice(0, 3).join(', ')}`)
+								.join(' · ')}
+				{/if}
+			</span>
+		</div>
+		<div class="plate mt-2 flex overflow-x-auto" data-testid="kinds">
+			<div class="min-w-0 flex-1" {@attach arrowKeys}>
+				{#each kinds as kind (kind.kind)}
+					<a
+						data-move
+						class="grid grid-cols-[minmax(110px,1.2fr)_minmax(120px,2fr)_90px_110px_110px] items-center gap-3 border-b border-line/60 px-4 hover:bg-wash focus:bg-wash"
+						style="height: {ROW}px"
+						href="/p/{slug}/guide/{encodeURIComponent(kind.kind)}"
+						onmouseenter={() => (over = kind.kind)}
+						onmouseleave={() => (over = null)}
+						onfocus={() => (over = kind.kind)}
+						onblur={() => (over = null)}
+					>
+						<span class="truncate font-semibold">{kind.title}</span>
+						<code class="truncate text-[12px] text-steam" title={kind.globs.join(', ')}
+							>{kind.globs.join(', ')}</code
+						>
+						<span class="text-right text-[12px] text-steam"
+							>{kind.records} {kind.records === 1 ? 'record' : 'records'}</span
+						>
+						<span class="text-[12px] {kind.unsure > 0 ? 'text-saffron' : 'text-steam'}"
+							>{kind.unsure > 0 ? `${kind.unsure} of ${kind.fields} unsure` : `${kind.fields} fields`}</span
+						>
+						<SureMark origin={kind.least >= 1 ? kind.origin : 'found'} sure={kind.least} />
+					</a>
+				{/each}
+			</div>
+			<KindArcs {kinds} edges={index.edges} row={ROW} {over} />
+		</div>
+		<p class="mt-1 text-[12px] text-steam">
+			The lines say who refers to whom; dashed where that is not sure.
+		</p>
+	{/if}
+
+	{#if index.scripts.length > 0}
+		<h2 class="mt-6">Ids in scripts</h2>
+		<ul class="plate mt-2" {@attach arrowKeys}>
+			{#each index.scripts as script (script.call + script.argument)}
+				<li class="flex items-center gap-3 border-b border-line/60 px-4 py-1">
+					<code>{script.argument === 0 ? `${script.call} == "…"` : `${script.call}(…)`}</code>
+					<span class="text-steam"
+						>{script.argument === 0 ? 'is compared with' : `argument ${script.argument} names`}
+						{script.kinds.join(', ')}</span
+					>
+					<span class="min-w-0 flex-1 truncate text-[12px] text-steam">{script.because ?? ''}</span>
+					<SureMark origin={script.because === null ? 'mine' : 'found'} sure={script.sure} />
+					{#if script.because !== null}
+						<button
+							data-move
+							class="press"
+							onclick={() =>
+								void changeGuide(slug, {
+									do: 'script',
+									call: script.call,
+									argument: script.argument,
+									accept: true
+								})}>Accept</button
+						>
+						<button
+							class="press"
+							onclick={() =>
+								void changeGuide(slug, {
+									do: 'script',
+									call: script.call,
+									argument: script.argument,
+									accept: false
+								})}>Reject</button
+						>
+					{/if}
+				</li>
+			{/each}
+		</ul>
+	{/if}
+</div>
+
+<Dialog.Root bind:open={() => bringing !== null, (open) => !open && (bringing = null)}>
+	<Dialog.Portal>
+		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/40" />
+		<Dialog.Content
+			class="plate fixed top-1/2 left-1/2 z-50 w-[640px] max-w-[95vw] -translate-x-1/2 -translate-y-1/2 p-5"
+		>
+			<Dialog.Title class="font-title text-[20px]"
+				>{bringing === 'docs' ? 'What fields do, from a table' : 'Merge another field guide in'}</Dialog.Title
+			>
+			<Dialog.Description class="mt-1 text-steam">
+				{bringing === 'docs'
+					? 'CSV, or a table in Markdown, with the columns kind, field and text.'
+					: 'A YAML file that somebody gave out. What it says is set into my own guide; nothing else in it changes.'}
+			</Dialog.Description>
+			<input
+				class="mt-3 block"
+				type="file"
+				aria-label="A file"
+				accept={bringing === 'docs' ? '.csv,.md,.txt' : '.yaml,.yml'}
+				onchange={chosen}
+			/>
+			<textarea
+				class="box mt-2 h-52 w-full p-2 font-mono text-[13px]"
+				aria-label={bringing === 'docs' ? 'The table' : 'The guide'}
+				placeholder={bringing === 'docs'
+					? '| kind | field | text |\n| vessels | tow | Heaviest casualty it can bring home. |'
+					: 'guide: 1\nkinds: …'}
+				bind:value={text}></textarea>
+			{#if bringing === 'guide'}
+				<fieldset class="mt-2 flex gap-4">
+					<legend class="sr-only">Where both say something</legend>
+					<label><input type="radio" bind:group={prefer} value="here" /> what I said counts</label>
+					<label><input type="radio" bind:group={prefer} value="there" /> what comes in counts</label>
+				</fieldset>
+			{/if}
+			<div class="mt-4 flex justify-end gap-2">
+				<Dialog.Close class="press">Cancel</Dialog.Close>
+				<button class="press main" disabled={text.trim() === ''} onclick={() => void bring()}
+					>Bring it in</button
+				>
+			</div>
+		</Dialog.Content>
+	</Dialog.Portal>
+</Dialog.Root>

@@ -1,0 +1,170 @@
+<script lang="ts">
+	import { tick } from 'svelte';
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { changeGuide, TYPES } from '$ui/guide';
+	import FieldStatements from '$ui/FieldStatements.svelte';
+	import { onAction } from '$ui/keys';
+	import { arrowKeys } from '$ui/move';
+	import NoteOn from '$ui/NoteOn.svelte';
+	import SureMark from '$ui/SureMark.svelte';
+	import type { GuidePartView } from '$core/views';
+
+	let { data } = $props();
+	const slug = $derived(data.project.slug);
+	const about = $derived(data.about);
+	const inOrder = $derived(page.url.searchParams.get('order') === 'file');
+	const fields = $derived(
+		inOrder ? about.fields : about.fields.toSorted((a, b) => a.sure - b.sure || (a.path < b.path ? -1 : 1))
+	);
+	const chosen = $derived(page.url.searchParams.get('field') ?? fields[0]?.path ?? null);
+	const field = $derived(about.fields.find(({ path }) => path === chosen) ?? null);
+	const titleOf = (kind: string) => about.kinds.find((other) => other.kind === kind)?.title ?? kind;
+	const unsure = $derived(about.fields.filter(({ sure }) => sure < 0.9).length);
+	let list = $state<HTMLElement>();
+	let panel = $state<HTMLElement>();
+
+	const addressOf = (path: string) => {
+		const address = new URL(page.url);
+		address.searchParams.set('field', path);
+		return address.pathname + address.search;
+	};
+	const choose = (path: string) =>
+		goto(addressOf(path), { replaceState: true, keepFocus: true, noScroll: true });
+
+	/** What is next in the list, the least sure first, once this one is settled. */
+	async function settle(what: 'accept' | 'reject') {
+		if (!field) return;
+		const at = fields.findIndex(({ path }) => path === field.path);
+		const next = (fields[at + 1] ?? fields[at - 1])?.path;
+		const done = await changeGuide(slug, { do: what, kind: about.kind, field: field.path });
+		if (!done || what === 'reject' || next === undefined) return;
+		await choose(next);
+		await tick();
+		list?.querySelector<HTMLElement>(`[data-path="${CSS.escape(next)}"]`)?.focus();
+	}
+
+	$effect(() => {
+		const offs = [
+			onAction('accept', () => void settle('accept')),
+			onAction('reject', () => void settle('reject')),
+			onAction('edit', () => panel?.querySelector<HTMLElement>('input, textarea, select')?.focus())
+		];
+		return () => offs.forEach((off) => off());
+	});
+
+	const PARTS: Record<GuidePartView['part'], string> = {
+		texts: 'Texts',
+		assets: 'Files',
+		twins: 'Twins',
+		covers: 'Ranges that are covered'
+	};
+</script>
+
+<svelte:head><title>{about.plural} · Field guide · Kettle Dial</title></svelte:head>
+<div class="flex h-full min-w-0">
+	<div class="h-full min-w-0 flex-1 overflow-auto px-6 py-5">
+		<p class="text-steam">
+			<a class="follow" href="/p/{slug}/guide">Field guide</a> ·
+			<a class="follow" href="/p/{slug}/tables/{encodeURIComponent(about.kind)}"
+				>{about.records} {about.records === 1 ? 'record' : 'records'}</a
+			>
+			in <code>{about.files.join(', ')}</code>
+		</p>
+		<h1 class="flex items-center gap-2">{about.plural} <NoteOn on={{ kind: about.kind }} /></h1>
+		<p class="mt-1 max-w-2xl text-steam">
+			{about.because ?? ''}
+			{about.key
+				? `Its ids stand in ${about.key}.`
+				: about.id
+					? `Its ids are the names of the ${about.id === 'folder' ? 'folders' : 'files'}.`
+					: ''}
+			A mod replaces {about.merge === 'record' ? 'single records' : 'whole files'}.
+		</p>
+		<div class="mt-3 flex items-center gap-3 text-[12px] text-steam">
+			<span aria-live="polite"
+				>{unsure === 0 ? 'Nothing here is unsure.' : `${unsure} to look at.`}
+				<kbd>a</kbd> accepts, <kbd>x</kbd> rejects, <kbd>e</kbd> corrects.</span
+			>
+			<a class="follow ml-auto" href={inOrder ? '?' : '?order=file'}
+				>{inOrder ? 'Least sure first' : 'In the order of the file'}</a
+			>
+		</div>
+		{#if fields.length === 0}
+			<p class="plate mt-3 p-6">
+				{about.texts
+					? 'These are texts: each has a key and what it says in every language.'
+					: 'No field was found in these files.'}
+			</p>
+		{:else}
+			<div
+				class="plate mt-2"
+				role="listbox"
+				aria-label="Fields, the least sure first"
+				bind:this={list}
+				{@attach arrowKeys}
+			>
+				{#each fields as row (row.path)}
+					<button
+						data-move
+						data-path={row.path}
+						role="option"
+						aria-selected={row.path === chosen}
+						class="grid w-full grid-cols-[minmax(110px,1.3fr)_112px_minmax(120px,2fr)_96px] items-center gap-3 border-b border-line/60 px-3 py-1 text-left hover:bg-wash {row.path ===
+						chosen
+							? 'bg-wash'
+							: ''} {row.unused ? 'opacity-60' : ''}"
+						onfocus={() => void choose(row.path)}
+						onclick={() => void choose(row.path)}
+					>
+						<span class="min-w-0 truncate"
+							>{row.title ?? ''} <code class="text-[12px] text-steam">{row.path}</code></span
+						>
+						<span class="text-[12px]">{TYPES[row.type] ?? row.type}{row.unit ? `, ${row.unit}` : ''}</span>
+						<span class="min-w-0 truncate text-[12px] text-steam"
+							>{row.reference
+								? `names ${row.reference.kinds.map(titleOf).join(' or ')}${row.reference.rule === 'as it stands there' ? '' : `: ${row.reference.rule}`}`
+								: [row.meaning, ...row.says].filter(Boolean).join(' · ')}</span
+						>
+						<SureMark origin={row.sure >= 1 ? row.origin : 'found'} sure={row.sure} />
+					</button>
+				{/each}
+			</div>
+		{/if}
+		{#each about.parts as part (part.part)}
+			<section class="mt-5">
+				<h2 class="flex items-center gap-3">
+					{PARTS[part.part]}
+					<SureMark origin={part.origin} sure={part.sure} />
+					{#if part.origin === 'found'}
+						<button
+							class="press slight"
+							onclick={() => void changeGuide(slug, { do: 'accept', kind: about.kind, part: part.part })}
+							>Accept</button
+						>
+						<button
+							class="press slight"
+							onclick={() => void changeGuide(slug, { do: 'reject', kind: about.kind, part: part.part })}
+							>Reject</button
+						>
+					{/if}
+				</h2>
+				<ul class="mt-1">
+					{#each part.says as line (line.said)}
+						<li class="border-b border-line/60 py-1">
+							<code>{line.said}</code>
+							{#if line.because}<span class="block text-[12px] text-steam">{line.because}</span>{/if}
+						</li>
+					{/each}
+				</ul>
+			</section>
+		{/each}
+	</div>
+	{#if field}
+		<aside bind:this={panel} class="h-full w-110 shrink-0 border-l border-line bg-porcelain">
+			{#key field.path}
+				<FieldStatements {slug} kind={about.kind} kinds={about.kinds} {field} {settle} />
+			{/key}
+		</aside>
+	{/if}
+</div>
