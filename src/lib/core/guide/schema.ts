@@ -107,7 +107,7 @@ const text = z.strictObject({
 /** A file of which the name follows from a record. */
 const asset = z.strictObject({
 	label: z.string(),
-	/** The path from the layer's root, with fields of the record in braces: `sound/{id}.ogg`. */
+	/** The path from the layer's root, with fields of the record in braces: `pictures/{id}.png`. */
 	path: z.string(),
 	required: z.boolean().default(false),
 	found

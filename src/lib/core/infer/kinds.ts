@@ -2,7 +2,7 @@
 import type { FormatId } from '../formats';
 import { claimOf, type Guide, type KindGuide } from '../guide';
 import { languagesIn, type Languages } from './languages';
-import { addSketches, sketchOf, type Sketch } from './sketch';
+import { addSketches, sketchOf } from './sketch';
 import type { DataFile, Group } from './group';
 
 /** Formats in which a file can be one record as a whole. */
@@ -13,26 +13,24 @@ const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1);
 const stemOf = (path: string) => nameOf(path).replace(/\.[^.]*$/, '');
 const endingOf = (path: string) => nameOf(path).slice(stemOf(path).length);
 
-/** How much of the columns of the poorer of two files the other has too. */
-function overlap(a: Sketch, b: Sketch): number {
-	const [few, many] = a.columns.size < b.columns.size ? [a, b] : [b, a];
-	if (few.columns.size === 0) return 0;
-	let hits = 0;
-	for (const path of few.columns.keys()) if (many.columns.has(path)) hits++;
-	return hits / few.columns.size;
+/** How much of the columns of the poorer of two files the other has too; ids say nothing, every kind has them. */
+function overlap(a: DataFile, b: DataFile): number {
+	const columns = ({ facts }: DataFile) =>
+		[...sketchOf(facts).columns.keys()].filter((path) => path !== facts.key);
+	const [few, many] = [columns(a), columns(b)].sort((x, y) => x.length - y.length) as [string[], string[]];
+	const there = new Set(many);
+	return few.length === 0 ? 0 : few.filter((path) => there.has(path)).length / few.length;
 }
 
 /** Files whose columns are alike, in the order of their paths: a file joins the first it resembles. */
 function byShape(files: readonly DataFile[]): DataFile[][] {
-	const clusters: { first: Sketch; files: DataFile[] }[] = [];
+	const clusters: { first: DataFile; files: DataFile[] }[] = [];
 	for (const file of files) {
-		const sketch = sketchOf(file.facts);
 		const own = clusters.find(
-			({ first, files: [other] }) =>
-				other!.facts.format === file.facts.format && overlap(first, sketch) >= 0.5
+			({ first }) => first.facts.format === file.facts.format && overlap(first, file) >= 0.5
 		);
 		if (own) own.files.push(file);
-		else clusters.push({ first: sketch, files: [file] });
+		else clusters.push({ first: file, files: [file] });
 	}
 	return clusters.map((cluster) => cluster.files);
 }
