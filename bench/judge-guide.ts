@@ -20,11 +20,14 @@ export function* truthsOf(guide: Guide, nameOf: (kind: string) => string): Gener
 		if (sure < COUNTS) continue;
 		const kind = guide.kinds[from];
 		// A key that begins with another field of the record is named by what that follows from.
+		const place =
+			kind?.written?.layout?.shape === 'positional' ? kind.written.layout.record.flat().indexOf(field) : -1;
 		const derived = (name: string) => kind?.fields[name]?.derive ?? `{${name}}`;
 		yield {
 			rule,
 			from: rule === 'script' ? from : nameOf(from),
-			field: rule === 'text' ? fillPattern(field, derived)! : field,
+			// Values that are known by their place only have no names of their own.
+			field: rule === 'text' ? fillPattern(field, derived)! : place >= 0 ? `value ${place + 1}` : field,
 			to: rule === 'file' ? to : nameOf(to)
 		};
 	}

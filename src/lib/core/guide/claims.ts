@@ -1,6 +1,7 @@
 import picomatch from 'picomatch';
 import type { ReadHints } from '../formats';
 import type { Encoding } from '../text';
+import { folderIn } from './fields';
 import type { Guide, KindGuide } from './schema';
 
 /** The kind that a file's records are of, and the language it is in where the kind has languages. */
@@ -59,11 +60,10 @@ export function claimOf(guide: Guide, path: string): Claim | null {
 	return claim;
 }
 
-/** What the path of a file says of the record in it: the name of the file, of its folder, or both. */
-export function nameFromPath(path: string, which: KindGuide['id'] = 'file'): string {
-	const parts = path.split('/');
-	const stem = parts.at(-1)!.replace(/\.[^.]*$/, '');
-	const folder = parts.at(-2) ?? stem;
+/** What the path of a file says of the record in it: the name of the file, of the folder by which files differ, or both. */
+export function nameFromPath(path: string, which: KindGuide['id'] = 'file', globs: readonly string[] = []): string {
+	const stem = path.split('/').at(-1)!.replace(/\.[^.]*$/, '');
+	const folder = folderIn(globs, path) ?? stem;
 	return which === 'file' ? stem : which === 'folder' ? folder : `${folder}/${stem}`;
 }
 
@@ -73,7 +73,7 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 	const kind = claim && guide.kinds[claim.kind];
 	if (!kind) return {};
 	const { key, element, separator, at, written } = kind;
-	const named = nameFromPath(path, kind.id);
+	const named = nameFromPath(path, kind.id, kind.files);
 	const said = {
 		key,
 		element,

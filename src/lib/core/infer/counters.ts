@@ -58,9 +58,11 @@ export function countedBy(
 ): { counts: string; found: ReturnType<typeof finding> } | null {
 	if (column.path.includes('[]') || patternOf(column.path) === group.key || column.filled < 1) return null;
 	for (const list of listsOf(group)) {
-		if (!counts(column.path) && likeness(column.path, [list]) < 0.7) continue;
 		const { same, all, different } = compared(group, column.path, list);
-		if (same < all * 0.9 || (different.size < 2 && !counts(column.path))) continue;
+		const named = counts(column.path) || likeness(column.path, [list]) >= 0.7;
+		// Without a name that says so, it has to be right everywhere and differ here and there.
+		if (named ? same < all * 0.9 : same < all || all < 5 || different.size < 2) continue;
+		if (different.size < 2 && !counts(column.path)) continue;
 		return {
 			counts: list,
 			found: finding(

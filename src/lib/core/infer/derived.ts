@@ -88,6 +88,8 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 	const { pool, list } = owners;
 	const own = list.find(({ group }) => group === texts)!;
 	const found = new Map<string, TextGuide[]>();
+	/** Numbers stand in many keys by chance: of kinds with such ids that one is meant of which the most have the key. */
+	const numbers = new Map<string, { hits: number; kind: string }>();
 	for (const affix of affixesIn(someKeys(own.ids, pool), owners, true)) {
 		const { group, ids, numeric } = list[affix.nth]!;
 		if (group.texts || affix.before + affix.after === '' || affix.distinct < 3) continue;
@@ -97,13 +99,24 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 			if (key >= 0 && owners.of(key).includes(own.nth)) hits++;
 		}
 		const share = hits / ids.length;
-		// A numeric id stands in many keys by chance; the kind of which most ids have such a key is meant.
 		if (hits < 3 || share < (numeric ? 0.8 : 0.5)) continue;
+		const key = `${affix.before}{id}${affix.after}`;
+		if (numeric) {
+			const best = numbers.get(key);
+			if (best && best.hits >= hits) continue;
+			const lost = best && found.get(best.kind);
+			if (lost)
+				found.set(
+					best.kind,
+					lost.filter((text) => text.key !== key)
+				);
+			numbers.set(key, { hits, kind: group.kind });
+		}
 		found.set(group.kind, [
 			...(found.get(group.kind) ?? []),
 			{
 				label: asTitle(affix.after || affix.before),
-				key: `${affix.before}{id}${affix.after}`,
+				key,
 				required: share === 1,
 				name: NAMES.test(tidy(affix.after)),
 				found: finding(
@@ -114,7 +127,7 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 		]);
 	}
 	for (const list of found.values()) {
-		if (!list.some(({ name }) => name)) list[0]!.name = true;
+		if (list.length > 0 && !list.some(({ name }) => name)) list[0]!.name = true;
 		const first = list.findIndex(({ name }) => name);
 		list.forEach((text, at) => (text.name = at === first));
 	}

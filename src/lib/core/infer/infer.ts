@@ -1,12 +1,13 @@
 import type { FieldGuide, Guide, KindGuide } from '../guide';
-import { FOLDER, ID, folderIn, spokenPath } from '../guide';
+import { claimOf, FOLDER, ID, folderIn, spokenPath } from '../guide';
 import type { Pool } from '../facts';
-import type { FormatId } from '../formats';
+import type { FormatId, PositionalLayout } from '../formats';
 import { countedBy } from './counters';
 import { coversOf } from './covers';
 import { assetsOf, derivedFrom, textsOf } from './derived';
 import type { DataFile, Group } from './group';
 import { groupsOf, splitGroup } from './kinds';
+import { positionalIn } from './layouts';
 import { ownersOf, type Owners } from './owners';
 import { namesInPaths, pairOf, referenceIn, type FoundReference } from './references';
 import { remarksOf, saidOf } from './remarks';
@@ -91,8 +92,12 @@ function cutUp(groups: readonly Group[], pool: Pool): Group[] {
 			}
 		}
 	const names = new Set(groups.map(({ kind }) => kind));
-	const apart = groups.filter((group) => (named.get(group)?.size ?? 0) > 1);
-	return groups.flatMap((group) => (apart.includes(group) ? splitGroup(group, names) : [group]));
+	const apart = groups
+		.filter((group) => (named.get(group)?.size ?? 0) > 1)
+		// The one that lies highest takes the plain names.
+		.sort((a, b) => a.globs[0]!.split('/').length - b.globs[0]!.split('/').length);
+	const parts = new Map(apart.map((group) => [group, splitGroup(group, names)]));
+	return groups.flatMap((group) => parts.get(group) ?? [group]);
 }
 
 /** Says of groups whose files all follow files of another that they are its twins. */
@@ -337,7 +342,16 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Ask
 		sketchOf(facts);
 		yield;
 	}
-	const { groups: told, languages } = groupsOf(guide, files);
+	const layouts = new Map<DataFile, PositionalLayout>();
+	const read = files.map((file): DataFile => {
+		const positional =
+			file.facts.format === null && !claimOf(guide, file.path) ? positionalIn(file.facts) : null;
+		if (!positional) return file;
+		const as = { path: file.path, facts: positional.facts };
+		layouts.set(as, positional.layout);
+		return as;
+	});
+	const { groups: told, languages } = groupsOf(guide, read);
 	yield;
 	const twins = twinsIn(files);
 	const groups = pairUp(cutUp(told, pool), twins);
@@ -353,7 +367,8 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Ask
 		if (asked.freeOnly && group.said) continue;
 		counts.set(group.kind, group.sketch.count);
 		const fields = group.twinOf ? {} : yield* fieldsOf(group, owners, groups, asked);
-		const kind = bare(group);
+		const layout = layouts.get(group.files[0]!);
+		const kind = { ...bare(group), ...(layout ? { written: { layout } } : {}) };
 		const not = (part: NonNullable<KindGuide['not']>[number]) => kind.not?.includes(part) ?? false;
 		const own = group.files.flatMap(({ path }) => twins.get(path) ?? []);
 		const covers = kind.covers ?? (group.twinOf || not('covers') ? [] : coversOf(group));

@@ -13,13 +13,18 @@ const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1);
 const stemOf = (path: string) => nameOf(path).replace(/\.[^.]*$/, '');
 const endingOf = (path: string) => nameOf(path).slice(stemOf(path).length);
 
-/** How much of the columns of the poorer of two files the other has too; ids say nothing, every kind has them. */
+/**
+ * How alike the columns of two files are, from 0 to 1: of files that are one record each, which may leave much out, how
+ * much of the poorer the other has too; else how much both have of what either has. Ids say nothing, every kind has them.
+ */
 function overlap(a: DataFile, b: DataFile): number {
 	const columns = ({ facts }: DataFile) =>
 		[...sketchOf(facts).columns.keys()].filter((path) => path !== facts.key);
 	const [few, many] = [columns(a), columns(b)].sort((x, y) => x.length - y.length) as [string[], string[]];
 	const there = new Set(many);
-	return few.length === 0 ? 0 : few.filter((path) => there.has(path)).length / few.length;
+	const both = few.filter((path) => there.has(path)).length;
+	const of = isSingle(a) && isSingle(b) ? few.length : few.length + many.length - both;
+	return of === 0 ? 0 : both / of;
 }
 
 /** Files whose columns are alike, in the order of their paths: a file joins the first it resembles. */
@@ -27,7 +32,7 @@ function byShape(files: readonly DataFile[]): DataFile[][] {
 	const clusters: { first: DataFile; files: DataFile[] }[] = [];
 	for (const file of files) {
 		const own = clusters.find(
-			({ first }) => first.facts.format === file.facts.format && overlap(first, file) >= 0.5
+			({ first }) => first.facts.format === file.facts.format && overlap(first, file) >= 0.4
 		);
 		if (own) own.files.push(file);
 		else clusters.push({ first: file, files: [file] });
@@ -263,12 +268,12 @@ export function groupsOf(
 	return { groups, languages };
 }
 
-/** A group cut into one for each of its files: when each of them is referred to on its own. */
-export function splitGroup(group: Group, taken: ReadonlySet<string>): Group[] {
-	const names = new Set([...taken].filter((name) => name !== group.kind));
+/** A group cut into one for each of its files: when each of them is referred to on its own. Their names join `names`. */
+export function splitGroup(group: Group, names: Set<string>): Group[] {
+	names.delete(group.kind);
 	return group.files.map((file) => {
 		const stem = stemOf(file.path).toLowerCase();
-		const kind = unique(names.has(stem) ? `${group.kind}_${stem}` : stem, names);
+		const kind = unique(names.has(stem) ? `${stem}_${group.kind}` : stem, names);
 		names.add(kind);
 		return groupOf(
 			kind,

@@ -29,7 +29,7 @@ const CODE = /^[A-Za-z][\w-]{0,23}$/;
 
 const NAMED: readonly [FieldGuide['type'] & string, readonly string[]][] = [
 	['chance', ['chance', 'share', 'odds', 'probability', 'ratio', 'rate', 'likelihood']],
-	['flags', ['flag', 'mark', 'bit', 'mask', 'bitmask']],
+	['flags', ['flag', 'mark', 'mask', 'bitmask']],
 	['colour', ['colour', 'color', 'tint', 'rgb', 'hue', 'shade']],
 	['angle', ['angle', 'heading', 'bearing', 'course', 'yaw', 'rotation', 'facing']],
 	['duration', ['tick', 'frame', 'duration', 'delay', 'cooldown', 'timeout', 'seconds', 'millisecond']],

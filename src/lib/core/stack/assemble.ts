@@ -28,8 +28,9 @@ export const guideWith = (guide: Guide, layer: Layer): Guide => infer(guide, ...
 /** Files of a layer that are read otherwise by what the guide says now: their records have other ids or other places. */
 export function readOtherwise(layer: Layer, guide: Guide): string[] {
 	return [...layer.files.values()].flatMap(({ path, facts }) => {
-		if (!facts?.format) return [];
-		const { id, prefix, at, key } = hintsFor(guide, path);
+		if (!facts) return [];
+		const { id, prefix, at, key, layout } = hintsFor(guide, path);
+		if (facts.format === null) return layout && facts.prose.length > 0 ? [path] : [];
 		const named = (id ?? prefix) !== undefined && facts.written.includes(0) && claimOf(guide, path) !== null;
 		const elsewhere = at !== undefined && at !== facts.at;
 		return (named && guide.kinds[claimOf(guide, path)!.kind]!.id !== undefined) ||
