@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { loadScripts, loadWorld } from './world.mjs';
 import { Fault, readElements, readRules, readSections, readTable, readTexts } from './readers.mjs';
 
 /** @typedef {{ id: string, place: string, fields: Record<string, string> }} Thing */
@@ -203,9 +204,22 @@ export function loadGame(folder) {
 		names(vessel, 'upgrade_alt', ids.vessels, 'upgrade'),
 		vessel.fields.words ? named(`${vessel.fields.words}.name`) : 'no text key'
 	]);
+	const world = loadWorld({ folder, mods, take, say, named, ids });
+	loadScripts({
+		folder,
+		mods,
+		read,
+		say,
+		known: {
+			omen: (id) => world.omens.has(id),
+			role: (id) => world.roles.has(id),
+			vessel: (id) => ids.vessels.has(id),
+			text: (id) => game.languages.some((/** @type {string} */ language) => texts.get(language)?.has(id))
+		}
+	});
 	checkDigests(folder, say);
 	const clean = !log.some((line) => line.level === 'DROPPED' || line.level === 'REFUSED');
-	return { log, clean, mods, vessels, engines, gear, texts, rules };
+	return { log, clean, mods, vessels, engines, gear, texts, rules, world };
 }
 
 /** The mods to load, in order. @param {string} folder @param {string} version @param {(level: Line['level'], place: string, message: string) => void} say */

@@ -8,10 +8,11 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { applySplices } from '$core/change';
 import { checkStack, repairsFor } from '$core/checks';
 import { planFor } from '$core/edits';
-import { formatFor, readDocument } from '$core/formats';
-import { hintsFor, parseGuide } from '$core/guide';
+import { EditRefused, formatFor, readDocument } from '$core/formats';
+import { hintsFor, parseGuide, type Guide } from '$core/guide';
 import { applyPlan } from '$core/change';
-import { assembleStack } from '$core/stack';
+import { createPool } from '$core/facts';
+import { buildStack, guideWith, loadLayer, type Layer } from '$core/stack';
 import { encode, type TextFile } from '$core/text';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
@@ -20,6 +21,9 @@ const demo = fileURLToPath(new URL('../../demo/', import.meta.url));
 const guide = parseGuide(readFileSync(join(demo, 'base.guide.yaml'), 'utf8'));
 const game = mkdtempSync(join(tmpdir(), 'kettle-judge-'));
 const installed = join(game, 'mods/longline');
+const pool = createPool();
+let below: Layer;
+let told: Guide;
 let base: Map<string, Uint8Array>;
 let sound: Map<string, string>;
 
@@ -38,6 +42,17 @@ beforeAll(async () => {
 		const path = `words/${language}/longline.properties`;
 		sound.set(path, `${sound.get(path)}vessel.barge_09.name=Mudlark\n`);
 	}
+	// Files that are replaced whole: as the base has them, to be broken.
+	for (const path of WHOLE)
+		sound.set(
+			path,
+			path.endsWith('.lst')
+				? new TextDecoder('shift_jis').decode(base.get(path)).replace(/ #.*$/gm, '')
+				: new TextDecoder().decode(base.get(path))
+		);
+	const bottom = loadLayer({ id: 'base', title: 'Base', role: 'base' }, base, { guide, pool });
+	told = guideWith(guide, bottom);
+	below = bottom;
 	// More records to break, of every kind that merges by record.
 	for (const slot of ['hull', 'bridge']) {
 		const text = new TextDecoder().decode(base.get(`data/gear/${slot}.xml`));
@@ -46,19 +61,16 @@ beforeAll(async () => {
 });
 afterAll(() => rmSync(game, { recursive: true }));
 
-const stackOf = (mod: ReadonlyMap<string, string>) =>
-	assembleStack(
-		[
-			{ id: 'base', title: 'Base', role: 'base', files: base },
-			{
-				id: 'mine',
-				title: 'Mine',
-				role: 'mine',
-				files: new Map([...mod].map(([path, text]) => [path, new TextEncoder().encode(text)]))
-			}
-		],
-		guide
-	);
+/** The stack of a mod over the base, which is read once for all of them. */
+function stackOf(mod: ReadonlyMap<string, string>) {
+	const files = new Map([...mod].map(([path, text]) => [path, new TextEncoder().encode(text)]));
+	const mine = loadLayer({ id: 'mine', title: 'Mine', role: 'mine' }, files, {
+		guide: told,
+		below: [below],
+		pool
+	});
+	return buildStack([below, mine], told, pool);
+}
 
 /** Places at which the prediction blocks. */
 const predicted = (mod: ReadonlyMap<string, string>) =>
@@ -103,9 +115,40 @@ const VALUES = [
 	'tug_01',
 	'vessel.tug_01',
 	'gear.bow_ram',
-	'Triple_6'
+	'Triple_6',
+	'mate',
+	'nobody',
+	'0.5',
+	'1999-02-30',
+	'1925-06-11',
+	'true',
+	'212',
+	'bay:knot',
+	'deck',
+	'TUG_01',
+	'white_gull',
+	'cook:2|nobody:1'
+];
+/** Files of the game that a mod replaces whole. */
+const WHOLE = [
+	'data/crew.json',
+	'data/abilities.json',
+	'data/hazards.csv',
+	'data/salvage.csv',
+	'data/calls.yaml',
+	'data/ambience.yaml',
+	'data/omens.xml',
+	'data/stations/tern_rock.toml',
+	'data/bays/knot/layout.json',
+	'data/bays/knot/lanes.json',
+	'data/bays/knot/spawns/01-14.lst',
+	'scripts/freeplay.lua',
+	'data/tints.json',
+	'data/controls.json',
+	'client/modes.json'
 ];
 const FILES = [
+	...WHOLE,
 	'data/vessels.tsv',
 	'data/engines.ini',
 	'data/gear/deck.xml',
@@ -113,24 +156,39 @@ const FILES = [
 	'data/gear/bridge.xml'
 ];
 
-/** The mod with one field of one record set to something. */
+/** The mod with one field of one record set to something, or taken out; as it was where the format cannot do that. */
 function broken(
 	mod: ReadonlyMap<string, string>,
 	file: string,
 	r: number,
 	f: number,
-	value: string
+	value: string | null
 ): Map<string, string> {
 	const text = mod.get(file)!;
-	const doc = readDocument(file, text, hintsFor(guide, file))!;
+	const hints = hintsFor(told, file);
+	const doc = readDocument(file, text, hints)!;
+	const format = formatFor(file, hints)!;
 	const record = doc.records[r % doc.records.length]!;
-	const fields = record.fields.filter((field) => !field.path.includes('['));
+	// Effects have no limits in the guide, and the ids of records are broken by another test.
+	const fields = record.fields.filter(({ path }) => !path.startsWith('effect') && path !== doc.key);
 	const field = fields[f % fields.length]!;
-	return new Map(mod).set(file, applySplices(text, formatFor(file)!.set(doc, record, field.path, value)));
+	try {
+		const splices =
+			value === null ? format.unset(doc, record, field.path) : format.set(doc, record, field.path, value);
+		return new Map(mod).set(file, applySplices(text, splices));
+	} catch (error) {
+		if (error instanceof EditRefused) return new Map(mod);
+		throw error;
+	}
 }
 
 const breaks = fc.array(
-	fc.tuple(fc.constantFrom(...FILES), fc.nat(100), fc.nat(100), fc.constantFrom(...VALUES)),
+	fc.tuple(
+		fc.constantFrom(...FILES),
+		fc.nat(200),
+		fc.nat(200),
+		fc.option(fc.constantFrom(...VALUES), { nil: null, freq: 8 })
+	),
 	{ minLength: 1, maxLength: 3 }
 );
 

@@ -1,5 +1,15 @@
 import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
+import { missingField } from './missing-field';
+import { wrongCounter } from './wrong-counter';
+import { outOfOrder } from './out-of-order';
+import { twinsApart } from './twins-apart';
+import { scriptNames } from './script-names';
+import { overlaps } from './overlaps';
+import { missingAsset } from './missing-asset';
+import { withoutEffect } from './without-effect';
+import { unusualValue } from './unusual-value';
+import { endlessChain } from './endless-chain';
 import { duplicateId } from './duplicate-id';
 import { hardLimit } from './hard-limit';
 import { missingFile } from './missing-file';
@@ -21,10 +31,20 @@ export const RULES: readonly Rule[] = [
 	missingReference,
 	wrongKind,
 	missingText,
+	missingField,
 	wrongType,
-	missingFile,
 	hardLimit,
+	outOfOrder,
+	wrongCounter,
+	scriptNames,
 	tooManyRows,
+	missingFile,
+	missingAsset,
+	twinsApart,
+	overlaps,
+	endlessChain,
+	unusualValue,
+	withoutEffect,
 	sameAsBase
 ];
 

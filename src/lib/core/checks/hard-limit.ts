@@ -1,5 +1,6 @@
 import type { FieldGuide } from '../guide';
-import { faultyValues, gravity, limitFault, typeFault } from './fields';
+import { faultyValues, gravity } from './fields';
+import { limitFault, typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** A number beyond what the game takes. */
@@ -9,7 +10,7 @@ export const hardLimit: Rule = {
 	reads: ['records'],
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
-			typeFault(field, text) ? null : limitFault(field, text);
+			field.unused || typeFault(field, text) ? null : limitFault(field, text);
 		for (const { record, path, field, value, fault } of faultyValues(stack, 'hard-limit', find)) {
 			yield snagAt(stack, record, value.presence, {
 				rule: 'hard-limit',

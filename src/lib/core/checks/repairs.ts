@@ -1,4 +1,4 @@
-import { fieldOf, isPlain, mentionsIn, withMention } from '../guide';
+import { fieldOf, isPlain, mentionsIn, valueFor, withMention } from '../guide';
 import type { Intention } from '../edits';
 import { baseValueOf, displayName, textKeysOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import type { Snag } from './snag';
@@ -16,6 +16,8 @@ const asWords = (id: string) => id.replace(/[_-]+/g, ' ').replace(/^./, (first) 
 function byRule(stack: Stack, record: EffectiveRecord, snag: Snag, id: string): string {
 	const reference = fieldOf(stack.guide.kinds[record.kind], snag.field!)?.reference;
 	if (!reference || isPlain(reference)) return id;
+	const target = reference.plus && reference.kinds.find((kind) => stack.tables.get(kind)?.byId.has(id));
+	if (target) return valueFor(reference, id, target) ?? id;
 	const value = valueOf(record, snag.field!) ?? '';
 	const wrong = mentionsIn(reference, value).find((mention) => mention.id === snag.value);
 	return wrong ? withMention(reference, value, wrong, id) : id;

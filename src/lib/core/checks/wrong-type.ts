@@ -1,5 +1,6 @@
 import type { FieldGuide } from '../guide';
-import { faultyValues, gravity, typeFault } from './fields';
+import { faultyValues, gravity } from './fields';
+import { typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** Sorts of values that are told from the files well enough to hold others to them. */
@@ -16,7 +17,10 @@ export const wrongType: Rule = {
 	reads: ['records'],
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
-			field.type === undefined || isUnsure(field) || (text === '' && (field.reference || field.found))
+			field.type === undefined ||
+			field.unused ||
+			isUnsure(field) ||
+			(text === '' && (field.reference || field.found))
 				? null
 				: typeFault(field, text);
 		for (const { record, path, field, value, fault } of faultyValues(stack, 'wrong-type', find)) {

@@ -61,8 +61,15 @@ export function claimOf(guide: Guide, path: string): Claim | null {
 }
 
 /** What the path of a file says of the record in it: the name of the file, of the folder by which files differ, or both. */
-export function nameFromPath(path: string, which: KindGuide['id'] = 'file', globs: readonly string[] = []): string {
-	const stem = path.split('/').at(-1)!.replace(/\.[^.]*$/, '');
+export function nameFromPath(
+	path: string,
+	which: KindGuide['id'] = 'file',
+	globs: readonly string[] = []
+): string {
+	const stem = path
+		.split('/')
+		.at(-1)!
+		.replace(/\.[^.]*$/, '');
 	const folder = folderIn(globs, path) ?? stem;
 	return which === 'file' ? stem : which === 'folder' ? folder : `${folder}/${stem}`;
 }

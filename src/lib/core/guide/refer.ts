@@ -7,7 +7,7 @@ export interface Mention {
 	id: string;
 	from: number;
 	to: number;
-	/** The one kind that is meant, where the value says it. */
+	/** The one kind that is meant, where the value says it; empty where it can be none. */
 	kind?: string;
 }
 
@@ -57,7 +57,9 @@ export function mentionsIn(reference: ReferenceGuide, value: string, decided?: s
 		if (plus) {
 			const meant = /^[-+]?\d+$/.test(text) ? offsetFor(plus, Number(text)) : null;
 			mentions.push(
-				meant ? { id: String(Number(text) - meant[1]), from, to, kind: meant[0] } : { id: text, from, to }
+				meant
+					? { id: String(Number(text) - meant[1]), from, to, kind: meant[0] }
+					: { id: text, from, to, kind: '' }
 			);
 			continue;
 		}

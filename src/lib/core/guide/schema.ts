@@ -34,6 +34,8 @@ const reference = z.strictObject({
 	by: z.strictObject({ field: z.string(), kinds: z.record(z.string(), z.string()) }).optional(),
 	/** What is added to the number of a record of each kind. */
 	plus: z.record(z.string(), z.int()).optional(),
+	/** Whether following it from record to record has to come to an end. */
+	ends: z.boolean().optional(),
 	found
 });
 
@@ -85,6 +87,8 @@ const field = z.strictObject({
 	usual: z.tuple([z.number(), z.number()]).optional(),
 	/** What it counts: `kind:vessel` for all records of a kind, else the path of a list of the record. */
 	counts: z.string().optional(),
+	/** Another field of the record that it must not lie below or before. */
+	notBefore: z.string().optional(),
 	/** What was found of it and is not so. */
 	not: z
 		.array(z.enum(['type', 'reference', 'derive', 'counts', 'usual', 'codes', 'meaning', 'unit']))

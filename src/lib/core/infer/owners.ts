@@ -45,7 +45,8 @@ function readIds(group: Group, pool: Pool): Omit<Ids, 'group' | 'nth'> {
 	for (const { path, facts } of group.files) {
 		for (let at = 0; at < facts.count; at++) if (facts.written[at] === 1) seen.add(facts.ids[at]!);
 		// As it will be called when the file is read as what it was found to be.
-		if (group.at === null && group.id !== undefined) seen.add(pool.of(nameFromPath(path, group.id, group.globs)));
+		if (group.at === null && group.id !== undefined)
+			seen.add(pool.of(nameFromPath(path, group.id, group.globs)));
 	}
 	const ids = Int32Array.from(seen);
 	let numeric = ids.length > 0;

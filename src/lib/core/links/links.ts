@@ -90,7 +90,7 @@ function linkOf(links: Links, strand: Strand, entry: number): Link {
 	const place = strand.to[entry]!;
 	const value = strand.values[entry]!;
 	const meant = strand.meant?.[entry];
-	const kinds = meant === undefined ? strand.kinds : [meant];
+	const kinds = meant ? [meant] : strand.kinds;
 	let misfit: EffectiveRecord | null = null;
 	if (place < 0 && !text)
 		for (const other of stack.tables.values()) {

@@ -1,0 +1,58 @@
+import { recordAt } from '../links';
+import { quoted, snagAt, type Rule } from './snag';
+
+/** References that should come to an end and lead back to where they began. */
+export const endlessChain: Rule = {
+	id: 'endless-chain',
+	title: 'Leads back to itself',
+	reads: ['records', 'links'],
+	*find({ stack, links }) {
+		const chains = new Set(
+			Object.entries(stack.guide.kinds).flatMap(([kind, { fields }]) =>
+				Object.entries(fields).flatMap(([path, { reference }]) =>
+					reference?.ends ? [`${kind} ${path}`] : []
+				)
+			)
+		);
+		if (chains.size === 0) return;
+		const strands = links.strands.filter(({ table, field }) => chains.has(`${table.kind} ${field}`));
+		const next = (place: number): number[] =>
+			strands.flatMap(({ table, to, rows }) => {
+				const row = place - links.starts.get(table.kind)!;
+				return rows === null && row >= 0 && row < table.count && to[row]! >= 0 ? [to[row]!] : [];
+			});
+		// Depth first; a place that is met again while it is open closes a circle.
+		const state = new Map<number, 'open' | 'done'>();
+		const circles = new Map<number, number>();
+		const visit = (start: number) => {
+			const path: { place: number; rest: number[] }[] = [{ place: start, rest: next(start) }];
+			state.set(start, 'open');
+			while (path.length > 0) {
+				const top = path.at(-1)!;
+				const to = top.rest.pop();
+				if (to === undefined) {
+					state.set(top.place, 'done');
+					path.pop();
+				} else if (state.get(to) === 'open') circles.set(top.place, to);
+				else if (!state.has(to)) {
+					state.set(to, 'open');
+					path.push({ place: to, rest: next(to) });
+				}
+			}
+		};
+		for (const { table } of strands) {
+			const start = links.starts.get(table.kind)!;
+			for (let row = 0; row < table.count; row++) if (!state.has(start + row)) visit(start + row);
+		}
+		for (const [from, to] of circles) {
+			const record = recordAt(links, from);
+			const presence = record.presences.at(-1)!;
+			yield snagAt(stack, record, presence, {
+				rule: 'endless-chain',
+				severity: 'warns',
+				message: `From ${quoted(record.id)} one comes back to ${quoted(recordAt(links, to).id)}, over and over (line ${presence.line}). The game would offer it without end.`,
+				repairable: false
+			});
+		}
+	}
+};

@@ -1,0 +1,32 @@
+import { isSaid, gravity } from './fields';
+import { consequence, snagAt, type Rule } from './snag';
+
+/** A field that the game needs and that a record does not have at all. */
+export const missingField: Rule = {
+	id: 'missing-field',
+	title: 'Needed field is absent',
+	reads: ['records'],
+	*find({ stack }) {
+		for (const table of stack.tables.values()) {
+			if (table.count === 0) continue;
+			for (const [path, field] of Object.entries(table.guide.fields)) {
+				if (!field.required || field.unused || /[#*[]/.test(path) || path === table.guide.key) continue;
+				// That all records of the base have a field does not say that the game needs it.
+				if (!isSaid(field)) continue;
+				const column = table.column(path);
+				for (let row = 0; row < column.length; row++) {
+					if (column[row]! >= 0) continue;
+					const record = table.record(row);
+					const presence = record.presences.at(-1)!;
+					yield snagAt(stack, record, presence, {
+						rule: 'missing-field',
+						severity: gravity(field.found),
+						field: path,
+						message: `${field.title ?? path} is not there. ${consequence(stack, record)} (line ${presence.line}).`,
+						repairable: false
+					});
+				}
+			}
+		}
+	}
+};

@@ -1,0 +1,39 @@
+import { beside } from '../guide';
+import { fieldsIn, gravity } from './fields';
+import { consequence, quoted, snagAt, type Rule } from './snag';
+
+/** Whether a number or a date lies below another; what cannot be compared does not. */
+function below(value: string, other: string): boolean {
+	const [a, b] = [Number(value), Number(other)];
+	if (Number.isFinite(a) && Number.isFinite(b)) return a < b;
+	return /^\d{4}-\d\d-\d\d/.test(value) && /^\d{4}-\d\d-\d\d/.test(other) && value < other;
+}
+
+/** An end before its beginning. */
+export const outOfOrder: Rule = {
+	id: 'out-of-order',
+	title: 'End lies before its beginning',
+	reads: ['records'],
+	*find({ stack }) {
+		for (const table of stack.tables.values())
+			for (const [path, field] of fieldsIn(table)) {
+				if (field.notBefore === undefined) continue;
+				const other = beside(path, field.notBefore);
+				const [ends, starts] = [table.column(path), table.column(other)];
+				for (let row = 0; row < ends.length; row++) {
+					if (ends[row]! <= 0 || starts[row]! <= 0) continue;
+					const [end, start] = [table.pool.at(ends[row]!), table.pool.at(starts[row]!)];
+					if (!below(end, start)) continue;
+					const record = table.record(row);
+					const { presence } = record.values.get(path)!;
+					yield snagAt(stack, record, presence, {
+						rule: 'out-of-order',
+						severity: gravity(field.found),
+						field: path,
+						message: `${field.title ?? path} ${quoted(end)} lies before ${table.guide.fields[field.notBefore]?.title ?? other} ${quoted(start)}. ${consequence(stack, record)} (line ${presence.line}).`,
+						repairable: presence.layer.role === 'mine'
+					});
+				}
+			}
+	}
+};

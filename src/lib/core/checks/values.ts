@@ -1,0 +1,55 @@
+// What is wrong with a value by itself: the same while typing and in the checks. Imports nothing, so that pages can.
+import type { FieldGuide } from '../guide';
+
+const NUMBER = /^[-+]?\d+(\.\d+)?$/;
+
+function isDate(value: string): boolean {
+	const match = /^(\d{4})-(\d{2})-(\d{2})(?:[T ].+)?$/.exec(value);
+	if (!match) return false;
+	const [, year, month, day] = match.map(Number) as [number, number, number, number];
+	const date = new Date(Date.UTC(year, month - 1, day));
+	return date.getUTCMonth() === month - 1 && date.getUTCDate() === day;
+}
+
+/** What is wrong with a value as a value of its type; null where nothing is. The same for checks and while typing. */
+export function typeFault(field: FieldGuide, value: string): string | null {
+	if (value === '') return field.required ? 'is empty' : null;
+	if (field.type === 'whole' || field.type === 'flags')
+		return /^[-+]?\d+$/.test(value) ? null : 'is not a whole number';
+	if (field.type === 'decimal' || field.type === 'angle')
+		return NUMBER.test(value) ? null : 'is not a number';
+	if (field.type === 'duration')
+		return (field.decimals === 0 ? /^[-+]?\d+\s*[a-z]*$/i : /^[-+]?\d+(\.\d+)?\s*[a-z]*$/i).test(value)
+			? null
+			: 'is no span of time';
+	if (field.type === 'position')
+		return /^[-+]?\d+(\.\d+)?(\s*[,; ]\s*[-+]?\d+(\.\d+)?){0,2}$/.test(value) ? null : 'is no position';
+	if (field.type === 'chance')
+		return !NUMBER.test(value)
+			? 'is not a number'
+			: Number(value) < 0 || Number(value) > 1
+				? 'is no share between 0 and 1'
+				: null;
+	if (field.type === 'switch')
+		return /^(true|false|0|1|yes|no|on|off)$/i.test(value) ? null : 'is neither on nor off';
+	if (field.type === 'date') return isDate(value) ? null : 'is no date such as 1931-05-24';
+	if (field.type === 'colour')
+		return /^(#|0x)?[0-9a-f]{3,8}$/i.test(value) || /^\s*\d{1,3}([,; ]\s*\d{1,3}){2,3}\s*$/.test(value)
+			? null
+			: 'is no colour';
+	if (field.type === 'code' && field.codes)
+		return value in field.codes ? null : `is none of ${Object.keys(field.codes).join(', ')}`;
+	return null;
+}
+
+/** How a number breaks its hard limit; null where it does not. */
+export function limitFault(field: FieldGuide, value: string): { said: string; clamped: number } | null {
+	if (value === '' || (field.min === undefined && field.max === undefined)) return null;
+	const number = Number(value);
+	if (!Number.isFinite(number)) return null;
+	if (field.min !== undefined && number < field.min)
+		return { said: `is below ${field.min}`, clamped: field.min };
+	if (field.max !== undefined && number > field.max)
+		return { said: `is above ${field.max}`, clamped: field.max };
+	return null;
+}

@@ -1,0 +1,37 @@
+import { baseValueOf } from '../stack';
+import { fieldsIn } from './fields';
+import { quoted, snagAt, type Rule } from './snag';
+
+/** Something of mine that the game never reads: a field that does nothing, or one that only counts when another is set. */
+export const withoutEffect: Rule = {
+	id: 'without-effect',
+	title: 'Has no effect',
+	reads: ['records'],
+	*find({ stack }) {
+		if (!stack.mine) return;
+		for (const table of stack.tables.values())
+			for (const [path, field] of fieldsIn(table)) {
+				const { unused, onlyIf } = field;
+				if (!unused && !onlyIf) continue;
+				const column = table.column(path);
+				const deciding = onlyIf ? table.column(onlyIf.field) : null;
+				for (let row = 0; row < column.length; row++) {
+					if (column[row]! <= 0) continue;
+					const decided = deciding && deciding[row]! >= 0 ? table.pool.at(deciding[row]!) : '';
+					if (!unused && onlyIf!.is.includes(decided)) continue;
+					const record = table.record(row);
+					const value = record.values.get(path)!;
+					if (value.presence.layer.role !== 'mine' || baseValueOf(record, path) === value.value) continue;
+					yield snagAt(stack, record, value.presence, {
+						rule: 'without-effect',
+						severity: 'note',
+						field: path,
+						message: unused
+							? `${field.title ?? path} ${quoted(value.value)} does nothing: the game never reads it (line ${value.presence.line}).`
+							: `${field.title ?? path} ${quoted(value.value)} is ignored, because ${onlyIf!.field} is ${quoted(decided)} and not ${onlyIf!.is.join(' or ')} (line ${value.presence.line}).`,
+						repairable: true
+					});
+				}
+			}
+	}
+};

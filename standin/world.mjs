@@ -1,0 +1,362 @@
+// Everything of the game beside vessels, engines and gear: crew, hazards, calls, places, omens, modes. Strict, as above.
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { readCsv, readJson, readLuaTable, readNumbers, readOptions, readToml, readYaml } from './nested.mjs';
+import { readElements } from './readers.mjs';
+
+/** @typedef {import('./nested.mjs').Item} Item */
+/** @typedef {Item & { at: string }} Placed */
+
+const WHOLE = /^[-+]?\d+$/;
+const NUMBER = /^[-+]?\d+(\.\d+)?$/;
+
+/** @param {string} field @param {number} low @param {number} high @param {RegExp} [form] */
+const within =
+	(field, low, high, form = WHOLE) =>
+	(/** @type {Item} */ { fields }) => {
+		const value = fields[field] ?? '';
+		if (!form.test(value)) return `${field} "${value}" is no ${form === WHOLE ? 'whole ' : ''}number`;
+		return Number(value) < low || Number(value) > high
+			? `${field} ${value} is outside ${low} to ${high}`
+			: null;
+	};
+/** @param {string} field @param {(item: Item) => string | null} test */
+const ifThere = (field, test) => (/** @type {Item} */ item) =>
+	(item.fields[field] ?? '') === '' ? null : test(item);
+const truth =
+	(/** @type {string} */ field) =>
+	(/** @type {Item} */ { fields }) =>
+		/^(true|false|0|1|yes|no|on|off)$/i.test(fields[field] ?? '') ? null : `${field} is neither on nor off`;
+const oneOf =
+	(/** @type {string} */ field, /** @type {string[]} */ list) =>
+	(/** @type {Item} */ { fields }) =>
+		list.includes(fields[field] ?? '') ? null : `${field} "${fields[field] ?? ''}" is not known`;
+const date =
+	(/** @type {string} */ field) =>
+	(/** @type {Item} */ { fields }) => {
+		const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(fields[field] ?? '');
+		const made = match && new Date(Date.UTC(Number(match[1]), Number(match[2]) - 1, Number(match[3])));
+		return made && made.toISOString().startsWith(fields[field] ?? '') ? null : `${field} is no date`;
+	};
+const after =
+	(/** @type {string} */ end, /** @type {string} */ start) =>
+	(/** @type {Item} */ { fields }) => {
+		const [a = '', b = ''] = [fields[end], fields[start]];
+		if (a === '' || b === '') return null;
+		const numbers = NUMBER.test(a) && NUMBER.test(b);
+		const dates = /^\d{4}-\d\d-\d\d/.test(a) && /^\d{4}-\d\d-\d\d/.test(b);
+		return (numbers && Number(a) < Number(b)) || (dates && a < b) ? `${end} lies before ${start}` : null;
+	};
+const names =
+	(
+		/** @type {string} */ field,
+		/** @type {Set<string>} */ where,
+		/** @type {(value: string) => string} */ bare = (value) => value
+	) =>
+	(/** @type {Item} */ { fields }) =>
+		where.has(bare(fields[field] ?? '')) ? null : `${field} "${fields[field] ?? ''}" names nothing`;
+const eachOf =
+	(/** @type {string} */ list, /** @type {Set<string>} */ where) =>
+	(/** @type {Item} */ { fields }) => {
+		const wrong = Object.entries(fields).find(
+			([path, value]) => path.startsWith(`${list}[`) && value !== '' && value !== '-' && !where.has(value)
+		);
+		return wrong ? `${wrong[0]} "${wrong[1]}" names nothing` : null;
+	};
+
+/**
+ * Loads them and says what it does not take.
+ * @param {{
+ *   folder: string, mods: string[],
+ *   take: <T>(path: string, reader: (text: string) => T) => T | null,
+ *   say: (level: 'WARN' | 'DROPPED' | 'REFUSED', place: string, message: string) => void,
+ *   named: (key: string) => string | null,
+ *   ids: { vessels: Set<string>, engines: Set<string>, deck: Set<string>, hull: Set<string>, bridge: Set<string> }
+ * }} game
+ */
+export function loadWorld({ folder, mods, take, say, named, ids }) {
+	const roots = ['', ...mods.map((mod) => `mods/${mod}/`)];
+	const there = (/** @type {string} */ path) => existsSync(join(folder, path));
+	/** The last of the layers that has a file. @param {string} path */
+	const whole = (path) => `${roots.findLast((root) => there(root + path)) ?? ''}${path}`;
+	/** Names in a folder over all layers. @param {string} path */
+	const within_ = (path) =>
+		[
+			...new Set(
+				roots.flatMap((root) =>
+					there(root + path) && statSync(join(folder, root + path)).isDirectory()
+						? readdirSync(join(folder, root + path))
+						: []
+				)
+			)
+		].sort();
+	/** @param {string} path @param {(text: string) => Item[]} reader @returns {Placed[]} */
+	const load = (path, reader) => {
+		const at = whole(path);
+		if (!there(at)) {
+			say('REFUSED', `${at}:1`, 'the file is missing');
+			return [];
+		}
+		return (take(at, reader) ?? []).map((item) => ({ ...item, at }));
+	};
+	/** Leaves out what has no id or one that was there. @param {Placed[]} items */
+	const unique = (items) => {
+		/** @type {Map<string, Placed>} */
+		const all = new Map();
+		for (const item of items) {
+			if (item.id === '') say('REFUSED', `${item.at}:${item.line}`, 'it has no id');
+			else if (all.has(item.id)) say('REFUSED', `${item.at}:${item.line}`, `${item.id} is there twice`);
+			else all.set(item.id, item);
+		}
+		return all;
+	};
+	const idsOf = (/** @type {Map<string, Placed>} */ items) => new Set(items.keys());
+	/** @param {Iterable<Placed>} items @param {((item: Placed) => string | null)[]} tests */
+	const check = (items, tests) => {
+		for (const item of items)
+			for (const test of tests) {
+				const fault = test(item);
+				if (fault !== null) say('REFUSED', `${item.at}:${item.line}`, `${item.id}: ${fault}`);
+			}
+	};
+	const shown =
+		(/** @type {(id: string) => string} */ key) =>
+		(/** @type {Placed} */ { id }) =>
+			named(key(id));
+	const share = (/** @type {string} */ field) => within(field, 0, 1, NUMBER);
+
+	const roles = unique(load('data/crew.json', readJson));
+	const abilities = unique(load('data/abilities.json', readJson));
+	const hazards = unique(
+		load('data/hazards.csv', (text) =>
+			readCsv(text, 'id name chance damage sea_from sea_to echo met_by'.split(' '))
+		)
+	);
+	const salvage = unique(
+		load('data/salvage.csv', (text) => readCsv(text, 'id name value weight'.split(' ')))
+	);
+	const calls = unique(load('data/calls.yaml', readYaml));
+	const ambience = unique(load('data/ambience.yaml', readYaml));
+	const omens = unique(
+		load('data/omens.xml', (text) =>
+			readElements(text).children.map(({ line, attributes }) => ({
+				id: attributes.id ?? '',
+				line,
+				fields: attributes
+			}))
+		)
+	);
+	/** @type {Map<string, Placed>} */
+	const stations = new Map();
+	for (const name of within_('data/stations')) {
+		const id = name.replace(/\.toml$/, '');
+		for (const item of load(`data/stations/${name}`, (text) => [readToml(text)]))
+			stations.set(id, { ...item, id });
+	}
+	/** @type {Map<string, Placed>} */
+	const bays = new Map();
+	/** @type {Placed[]} */
+	const lanes = [];
+	/** @type {Placed[]} */
+	const spawns = [];
+	for (const code of within_('data/bays')) {
+		for (const item of load(`data/bays/${code}/layout.json`, readJson)) bays.set(code, { ...item, id: code });
+		lanes.push(...load(`data/bays/${code}/lanes.json`, readJson));
+		for (const name of within_(`data/bays/${code}/spawns`))
+			spawns.push(
+				...load(`data/bays/${code}/spawns/${name}`, (text) => readNumbers(text, ['day', 'what', 'x', 'y']))
+			);
+	}
+	const starts = unique(load('scripts/freeplay.lua', readLuaTable));
+	const tints = unique(load('data/tints.json', readJson));
+	const controls = unique(load('data/controls.json', readJson));
+	const modes = unique(load('client/modes.json', readJson));
+	const serverModes = unique(load('server/modes.json', readJson));
+	const laneIds = new Set(lanes.map(({ id }) => id));
+
+	/** @type {Record<string, Set<string>>} */
+	const slots = { deck: ids.deck, hull: ids.hull, bridge: ids.bridge, motor: ids.engines };
+	check(roles.values(), [
+		within('pay', 0, 99, NUMBER),
+		oneOf('watch', ['0', '1', '2', '3']),
+		within('nerve', 0, 60),
+		truth('swims'),
+		eachOf('abilities', idsOf(abilities)),
+		eachOf('boats', ids.vessels),
+		shown((id) => `role.${id}.name`)
+	]);
+	check(abilities.values(), [
+		within('ticks', 1, 600),
+		within('rest', 0, 9),
+		oneOf('grant.type', Object.keys(slots)),
+		({ fields }) =>
+			(slots[fields['grant.type'] ?? '']?.has(fields['grant.id'] ?? '') ?? true)
+				? null
+				: 'grant.id names nothing',
+		share('chance'),
+		shown((id) => `ability.${id}.name`)
+	]);
+	check(hazards.values(), [
+		share('chance'),
+		within('damage', 0, 99),
+		within('sea_from', 0, 9),
+		within('sea_to', 0, 9),
+		after('sea_to', 'sea_from'),
+		({ fields }) => {
+			const wrong = (fields.met_by ?? '')
+				.split('|')
+				.map((part) => (part.split(':')[0] ?? '').trim())
+				.find((role) => role !== '' && role !== '-' && !roles.has(role));
+			return wrong === undefined ? null : `met_by "${wrong}" names nothing`;
+		},
+		shown((id) => `hazard.${id}.name`)
+	]);
+	check(salvage.values(), [
+		within('value', 0, 999),
+		within('weight', 0, 20, NUMBER),
+		shown((id) => `salvage.${id}.name`)
+	]);
+	const lower = new Set([...ids.vessels].map((id) => id.toLowerCase()));
+	check(calls.values(), [
+		names('hazard', idsOf(hazards)),
+		names('where', idsOf(bays), (value) => value.replace(/^bay:(?=.)/, '')),
+		names('first', lower, (value) => value.toLowerCase()),
+		within('sea.from', 0, 9),
+		within('sea.to', 0, 9),
+		after('sea.to', 'sea.from'),
+		within('hour.from', 0, 24),
+		within('hour.to', 0, 24),
+		after('hour.to', 'hour.from'),
+		within('omens', 0, 2 ** 30 - 1),
+		within('reward', 0, 999),
+		({ fields }) => {
+			const wrong = Object.keys(fields).find(
+				(path) => path.startsWith('wants.') && !roles.has(path.slice(6))
+			);
+			return wrong ? `${wrong} names nothing` : null;
+		},
+		shown((id) => `call.${id}.name`)
+	]);
+	check(ambience.values(), [
+		...['hour.from', 'hour.to'].map((field) => ifThere(field, within(field, 0, 24))),
+		...['sea.from', 'sea.to'].map((field) => ifThere(field, within(field, 0, 9))),
+		({ fields }) => ((fields.sound ?? '') === '' ? 'it has no sound' : null),
+		share('volume')
+	]);
+	for (const { at, line, fields } of ambience.values())
+		if (fields.sound && !roots.some((root) => there(root + fields.sound)))
+			say('WARN', `${at}:${line}`, `there is no ${fields.sound}`);
+	check(stations.values(), [
+		names('bay', idsOf(bays)),
+		within('berths', 1, 9),
+		date('opened'),
+		truth('slip'),
+		date('keeper.since'),
+		date('keeper.until'),
+		...['deputy', 'successor'].flatMap((who) => [
+			ifThere(`${who}.since`, date(`${who}.since`)),
+			ifThere(`${who}.until`, date(`${who}.until`))
+		]),
+		...['keeper', 'deputy', 'successor'].map((who) => after(`${who}.until`, `${who}.since`)),
+		shown((id) => `${id}_name`)
+	]);
+	check(bays.values(), [
+		within('depth', 0, 90, NUMBER),
+		names('station', idsOf(stations)),
+		within('north', -90, 90, NUMBER),
+		within('east', -180, 180, NUMBER),
+		within('heading', 0, 360, NUMBER),
+		shown((id) => `bay.${id}.name`)
+	]);
+	check(lanes, [names('next', laneIds), within('depth', 0, 90, NUMBER), names('light', ids.bridge)]);
+	const numbered = new Set([
+		...[...hazards.keys()].map((id) => String(Number(id) + 200)),
+		...[...salvage.keys()].map((id) => String(Number(id) + 600))
+	]);
+	check(spawns, [
+		within('day', 1, 28),
+		names('what', numbered, (value) => (WHOLE.test(value) ? String(Number(value)) : value)),
+		within('x', 0, 900),
+		within('y', 0, 900)
+	]);
+	check(omens.values(), [
+		within('bit', 0, 30),
+		share('chance'),
+		within('every', 1, 600),
+		shown((id) => `omen.${id}.name`)
+	]);
+	check(starts.values(), [within('x', 0, 900), within('y', 0, 900), within('clock', 0, 23)]);
+	check(load('ui/freeplay.html', readOptions), [
+		({ id }) => (starts.has(id) ? null : 'free play has no such start')
+	]);
+	check(tints.values(), [
+		({ fields }) =>
+			/^\s*\d{1,3}([,; ]\s*\d{1,3}){2,3}\s*$|^(#|0x)?[0-9a-f]{3,8}$/i.test(fields.rgb ?? '')
+				? null
+				: 'rgb is no colour',
+		within('steps', 1, 9),
+		({ fields }) =>
+			Number(fields.steps) === Object.keys(fields).filter((path) => path.startsWith('falloff[')).length
+				? null
+				: 'steps is not the number of its falloff',
+		({ fields }) =>
+			Object.keys(fields)
+				.filter((path) => path.startsWith('falloff['))
+				.map((path) => share(path)({ id: '', line: 0, fields }))
+				.find((fault) => fault !== null) ?? null
+	]);
+	check(controls.values(), [
+		({ fields }) => ((fields.key ?? '') === '' ? 'it has no key' : null),
+		within('pad', 1, 12)
+	]);
+	check(modes.values(), [within('pace', 1, 9), within('sight', 1, 9), share('ice'), within('frame', 1, 99)]);
+	for (const mode of modes.values()) {
+		const other = serverModes.get(mode.id);
+		const apart = ['pace', 'sight', 'ice'].filter((field) => other?.fields[field] !== mode.fields[field]);
+		if (apart.length > 0)
+			say('WARN', `${mode.at}:${mode.line}`, `${mode.id}: the two ends differ in ${apart.join(', ')}`);
+	}
+	return {
+		roles,
+		abilities,
+		hazards,
+		salvage,
+		calls,
+		ambience,
+		omens,
+		stations,
+		bays,
+		lanes,
+		spawns,
+		starts,
+		tints,
+		modes
+	};
+}
+
+/** Ids that scripts ask for. @param {{ mods: string[], folder: string, read: (path: string) => string, say: (level: 'DROPPED', place: string, message: string) => void, known: Record<string, (id: string) => boolean> }} game */
+export function loadScripts({ folder, mods, read, say, known }) {
+	const roots = ['', ...mods.map((mod) => `mods/${mod}/`)];
+	const files = new Set(
+		roots.flatMap((root) =>
+			existsSync(join(folder, root, 'scripts')) ? readdirSync(join(folder, root, 'scripts')) : []
+		)
+	);
+	for (const name of files) {
+		if (!name.endsWith('.lua')) continue;
+		const path = `${roots.findLast((root) => existsSync(join(folder, root, 'scripts', name))) ?? ''}scripts/${name}`;
+		read(path)
+			.split('\n')
+			.forEach((raw, nth) => {
+				const line = raw.replace(/--.*$/, '');
+				const asked = [
+					...[...line.matchAll(/\b(seen|show_omen)\("([^"]*)"\)/g)].map((match) => ['omen', match[2] ?? '']),
+					...[...line.matchAll(/\bsay\("([^"]*)"\)/g)].map((match) => ['text', match[1] ?? '']),
+					...[...line.matchAll(/\bgive\([^,"]*,\s*"([^"]*)"/g)].map((match) => ['role', match[1] ?? '']),
+					...[...line.matchAll(/\bboat\.id == "([^"]*)"/g)].map((match) => ['vessel', match[1] ?? ''])
+				];
+				for (const [what = '', id = ''] of asked)
+					if (!known[what]?.(id)) say('DROPPED', `${path}:${nth + 1}`, `there is no ${what} ${id}`);
+			});
+	}
+}
