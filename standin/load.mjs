@@ -120,7 +120,15 @@ export function loadGame(folder) {
 							!/^-?\d+$/.test(effect.attributes.add ?? '')
 						)
 							throw new Fault(effect.line, 'an effect needs “on” and a whole “add”');
-					return { id: piece.attributes.id ?? '', line: piece.line, place: '', fields: piece.attributes };
+					return {
+						id: piece.attributes.id ?? '',
+						line: piece.line,
+						place: '',
+						fields: {
+							...piece.attributes,
+							effects: JSON.stringify(piece.children.map((effect) => effect.attributes))
+						}
+					};
 				});
 			},
 			`${slot} gear`
@@ -204,6 +212,19 @@ export function loadGame(folder) {
 		names(vessel, 'upgrade_alt', ids.vessels, 'upgrade'),
 		vessel.fields.words ? named(`${vessel.fields.words}.name`) : 'no text key'
 	]);
+	for (const [slot, pieces] of Object.entries(gear)) {
+		const second = take(whole(`data/gear/cold/${slot}.xml`), readElements)?.children ?? [];
+		for (const piece of pieces.values()) {
+			const other = second.find(({ attributes }) => attributes.id === piece.id);
+			const effects = JSON.stringify(other?.children.map((effect) => effect.attributes));
+			const alike =
+				other &&
+				effects === piece.fields.effects &&
+				other.attributes.weight === piece.fields.weight &&
+				other.attributes.words === piece.fields.words;
+			if (!alike) say('WARN', piece.place, `${slot} gear ${piece.id} is another one in the second winter`);
+		}
+	}
 	const world = loadWorld({ folder, mods, take, say, named, ids });
 	loadScripts({
 		folder,

@@ -23,12 +23,15 @@
 		};
 		return `M${at(from)}A17 17 0 ${to - from > 180 ? 1 : 0} 1 ${at(to)}`;
 	};
+	const rest = $derived(
+		counts.blocks > 0 && counts.warns + counts.note > 0 ? `${counts.warns} warn, ${counts.note} to note` : ''
+	);
 </script>
 
 <a
 	{href}
 	class="flex items-center gap-2.5 rounded-full pr-3"
-	aria-label="Dial: {words}. Go to the snags."
+	aria-label="Dial: {words} {rest ? `${rest}. ` : ''}Go to the snags."
 	data-testid="dial"
 >
 	<svg width="44" height="44" viewBox="0 0 44 44" aria-hidden="true">
@@ -43,8 +46,8 @@
 	</svg>
 	<span class="min-w-21 leading-tight font-semibold {tone}" aria-live="polite">
 		{words}
-		{#if counts.blocks > 0 && counts.warns + counts.note > 0}
-			<span class="block text-[12px] font-normal text-steam">{counts.warns} warn, {counts.note} to note</span>
+		{#if rest}
+			<span class="block text-[12px] font-normal text-steam">{rest}</span>
 		{:else if counts.blocks === 0 && counts.note > 0}
 			<span class="block text-[12px] font-normal text-steam">{counts.note} to note</span>
 		{/if}

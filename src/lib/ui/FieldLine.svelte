@@ -7,7 +7,8 @@
 	import Peek from './Peek.svelte';
 	import ReferencePicker from './ReferencePicker.svelte';
 	import Scale from './Scale.svelte';
-	import ValueEditor from './ValueEditor.svelte';
+	import TypedEditor from './TypedEditor.svelte';
+	import { asWritten } from '$core/numbers';
 
 	/** One field of the ticket: what the base says, what I say, where that stands, what it means. */
 	let {
@@ -24,7 +25,6 @@
 		linkTo: (kind: string, id: string) => string;
 	} = $props();
 
-	const numeric = $derived(row.numeric);
 	const number = (value: string | null) =>
 		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
 	/** What the base says stands in words below where its column is too narrow for it. */
@@ -32,18 +32,28 @@
 		!row.reference && (row.numeric || !['text', 'textKey', 'file'].includes(row.type))
 	);
 	const baseInWords = $derived(row.changed && !inColumn ? `The base says ${row.base || 'nothing'}.` : '');
-	const save = (value: string) => set(row.path, value, row.value);
+	const about = $derived({
+		...row.about,
+		type: row.type as NonNullable<Parameters<typeof asWritten>[0]['type']>
+	});
+	const written = (text: string) => asWritten(about, text, row.value);
+	const save = (text: string) => set(row.path, written(text), row.value);
 
-	function fault(text: string): string | null {
-		const about = {
+	function fault(typed: string): string | null {
+		const text = written(typed);
+		const asked = {
 			type: row.type,
+			decimals: row.about.decimals,
+			codes: row.choices.some(({ means }) => means !== null)
+				? Object.fromEntries(row.choices.map(({ value, means }) => [value, means ?? '']))
+				: undefined,
 			required: row.required,
 			min: row.min ?? undefined,
 			max: row.max ?? undefined
 		} as Parameters<typeof typeFault>[0];
-		const type = typeFault(about, text);
+		const type = typeFault(asked, text);
 		if (type) return `${row.title} ${type}.`;
-		const limit = limitFault(about, text);
+		const limit = limitFault(asked, text);
 		return limit ? `${row.title} ${limit.said}, the limit of the game.` : null;
 	}
 </script>
@@ -65,7 +75,7 @@
 	<span class="truncate text-right font-mono text-steam" title={row.base ?? ''}
 		>{inColumn ? (row.base ?? '—') : ''}</span
 	>
-	{#if row.reference}
+	{#if row.reference && !row.reference.several}
 		<span
 			class="col-span-2 flex min-w-0 items-center gap-2 {row.changed ? 'mine-bar' : ''} pl-1"
 			data-value={row.value}
@@ -81,9 +91,7 @@
 	{:else if row.flags.length > 0}
 		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} pl-1"><FlagsEditor {row} {save} /></span>
 	{:else if row.spread}
-		<span class="{row.changed ? 'mine-bar' : ''} pl-1"
-			><ValueEditor value={row.value} label={row.title} {numeric} mine={row.changed} {fault} {save} /></span
-		>
+		<span class="{row.changed ? 'mine-bar' : ''} pl-1"><TypedEditor {row} {fault} {save} /></span>
 		<Scale
 			spread={row.spread}
 			base={number(row.base)}
@@ -93,15 +101,15 @@
 		/>
 	{:else}
 		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} min-w-0 pl-1"
-			><ValueEditor value={row.value} label={row.title} {numeric} mine={row.changed} {fault} {save} /></span
+			><TypedEditor {row} {fault} {save} /></span
 		>
 	{/if}
-	{#if baseInWords || row.meaning || row.remark || row.from || (row.means && row.flags.length === 0)}
+	{#if baseInWords || row.ignored || row.meaning || row.remark || row.from || (row.means && row.flags.length === 0)}
 		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
-			{#if baseInWords}<span class="mr-1">{baseInWords}</span
-				>{/if}{#if row.means && row.flags.length === 0}<span>Means {row.means}. </span>{/if}{row.meaning ??
-				row.remark ??
-				''}
+			{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.ignored}<span
+					class="mr-1 text-saffron">{row.ignored}</span
+				>{/if}{#if row.means && row.flags.length === 0}<span class="mr-1">Means {row.means}.</span
+				>{/if}{row.meaning ?? row.remark ?? ''}
 			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
 		</p>
 	{/if}

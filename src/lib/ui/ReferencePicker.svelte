@@ -97,13 +97,15 @@
 			{/if}
 			{#each shown.slice(0, 100) as choice (choice.kind + choice.id)}
 				<Combobox.Item
-					value={choice.id}
-					label={choice.id}
-					class="rounded px-2 py-1 data-highlighted:bg-wash {choice.id === row.base ? 'font-semibold' : ''}"
+					value={choice.value}
+					label={choice.value}
+					class="rounded px-2 py-1 data-highlighted:bg-wash {choice.value === row.base
+						? 'font-semibold'
+						: ''}"
 				>
 					<span class="flex justify-between gap-3"
 						><span>{choice.name}</span><code class="text-[12px]"
-							>{choice.id}{choice.id === row.base ? ' · base' : ''}</code
+							>{choice.id}{choice.value === row.base ? ' · base' : ''}</code
 						></span
 					>
 					<span class="block text-[12px] font-normal text-steam"

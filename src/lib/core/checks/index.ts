@@ -3,3 +3,4 @@ export { checkStack, countSnags, RULES, type Counts } from './check';
 export { repairsFor, type Repair } from './repairs';
 export { limitFault, typeFault } from './values';
 export type { Rule, Severity, Snag } from './snag';
+export { bandsOf } from './overlaps';

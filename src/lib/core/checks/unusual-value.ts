@@ -22,7 +22,7 @@ export const unusualValue: Rule = {
 				if (layer.role === 'mine') for (const row of table.rows.rowsOf[nth]!) if (row >= 0) rows.add(row);
 			});
 			for (const [path, field] of fieldsIn(table)) {
-				if (field.reference || field.type === 'flags' || field.type === 'code') continue;
+				if (field.reference || field.unused || field.type === 'flags' || field.type === 'code') continue;
 				const spread = columnSpread(table, path);
 				if (!spread || spread.count < ENOUGH || spread.values.length < 4) continue;
 				const width = spread.values.at(-2)! - spread.values[1]!;

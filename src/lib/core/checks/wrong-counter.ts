@@ -32,7 +32,8 @@ export const wrongCounter: Rule = {
 				const column = table.column(path);
 				for (let row = 0; row < column.length; row++) {
 					const right = kind?.count ?? items?.[row] ?? 0;
-					if (column[row]! < 0 || table.pool.number(column[row]!) === right) continue;
+					const number = column[row]! < 0 ? NaN : table.pool.number(column[row]!);
+					if (Number.isNaN(number) || number === right) continue;
 					const record = table.record(row);
 					const { value, presence } = record.values.get(path)!;
 					yield snagAt(stack, record, presence, {

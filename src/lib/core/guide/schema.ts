@@ -87,6 +87,8 @@ const field = z.strictObject({
 	usual: z.tuple([z.number(), z.number()]).optional(),
 	/** What it counts: `kind:vessel` for all records of a kind, else the path of a list of the record. */
 	counts: z.string().optional(),
+	/** Of a duration: how many of its unit are a second. */
+	perSecond: z.number().positive().optional(),
 	/** Another field of the record that it must not lie below or before. */
 	notBefore: z.string().optional(),
 	/** What was found of it and is not so. */

@@ -249,6 +249,7 @@ function* fieldsOf(
 	const remarks = remarksOf(group);
 	const maps = namesInPaths(group, owners);
 	for (const [path, reference] of maps) {
+		if (group.said && Object.hasOwn(group.said.fields, path)) continue;
 		const inside = [...group.sketch.columns.values()].filter(
 			(column) =>
 				column.path.startsWith(path.slice(0, -1)) && !column.path.slice(path.length - 1).includes('.')
@@ -362,6 +363,9 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Ask
 	const texts = groups.find((group) => group.texts);
 	const keys = texts ? textsOf(texts, owners) : new Map<string, KindGuide['texts']>();
 	yield;
+	const saidTwins = new Set(
+		Object.values(guide.kinds).flatMap((kind) => (kind.twins ?? []).map(({ file }) => file))
+	);
 	const assets = assetsOf(asked.paths, groups, owners);
 	for (const group of groups) {
 		if (asked.freeOnly && group.said) continue;
@@ -370,7 +374,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Ask
 		const layout = layouts.get(group.files[0]!);
 		const kind = { ...bare(group), ...(layout ? { written: { layout } } : {}) };
 		const not = (part: NonNullable<KindGuide['not']>[number]) => kind.not?.includes(part) ?? false;
-		const own = group.files.flatMap(({ path }) => twins.get(path) ?? []);
+		const own = group.files.flatMap(({ path }) => (saidTwins.has(path) ? [] : (twins.get(path) ?? [])));
 		const covers = kind.covers ?? (group.twinOf || not('covers') ? [] : coversOf(group));
 		const named = new Set(Object.values({ ...kind.fields, ...fields }).map(({ derive }) => derive));
 		const files = (assets.get(group.kind) ?? []).filter(({ path }) => !named.has(path));

@@ -1,3 +1,4 @@
+import { ID } from '../guide';
 import type { EffectiveRecord, Stack } from '../stack';
 import { entriesOf, resolver, rowAt, strandsOf, type Strand } from './strands';
 
@@ -94,7 +95,7 @@ function linkOf(links: Links, strand: Strand, entry: number): Link {
 	let misfit: EffectiveRecord | null = null;
 	if (place < 0 && !text)
 		for (const other of stack.tables.values()) {
-			if (other.kind === stack.guide.words?.kind) continue;
+			if (other.kind === stack.guide.words?.kind || (field === ID && other.kind === table.kind)) continue;
 			const at = other.rows.byText.get(value);
 			if (at !== undefined) misfit ??= other.record(at);
 		}

@@ -4,3 +4,14 @@ export { coverage, type Band, type Cell } from './coverage';
 export { columnSpread, spreadSteps } from './column';
 export { valuesTaken, type Taken } from './taken';
 export { arrange } from './arrange';
+export {
+	asWritten,
+	degreesOf,
+	hexOf,
+	inWords,
+	rgbOf,
+	sharesOf,
+	switched,
+	windOf,
+	withColour
+} from './convert';

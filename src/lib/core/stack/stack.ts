@@ -1,4 +1,4 @@
-import type { Pool } from '../facts';
+import { valueAt, type Facts, type Pool } from '../facts';
 import { claimOf, type Guide } from '../guide';
 import type { LayerFile } from './files';
 import type { EffectiveRecord } from './record';
@@ -24,20 +24,23 @@ export interface Stack {
 	mine: Layer | null;
 }
 
-/** Files that count, by kind: for kinds merged by file a later layer's file hides the same path below it. */
-function filesByKind(layers: Layer[], guide: Guide): Map<string, TableFile[]> {
+/** Files that count, by kind, and those that do not: for kinds merged by file a later layer's file hides the same path below it. */
+function filesByKind(
+	layers: Layer[],
+	guide: Guide
+): Map<string, { counting: TableFile[]; hidden: TableFile[] }> {
 	const hiddenBy = new Map<string, Layer>();
 	for (const layer of layers) for (const path of layer.files.keys()) hiddenBy.set(path, layer);
-	const byKind = new Map<string, TableFile[]>();
+	const byKind = new Map<string, { counting: TableFile[]; hidden: TableFile[] }>();
 	for (const layer of layers) {
 		for (const file of layer.files.values()) {
 			const { path, facts } = file;
 			const claim = facts?.format && claimOf(guide, path);
 			if (!facts || !claim) continue;
-			if (guide.kinds[claim.kind]!.merge === 'file' && hiddenBy.get(path) !== layer) continue;
-			const list = byKind.get(claim.kind) ?? [];
+			const list = byKind.get(claim.kind) ?? { counting: [], hidden: [] };
 			byKind.set(claim.kind, list);
-			list.push({ layer, file, facts, language: claim.language });
+			const hides = guide.kinds[claim.kind]!.merge === 'file' && hiddenBy.get(path) !== layer;
+			(hides ? list.hidden : list.counting).push({ layer, file, facts, language: claim.language });
 		}
 	}
 	return byKind;
@@ -51,7 +54,16 @@ export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: St
 	const byKind = filesByKind(layers, guide);
 	const tables = new Map<string, Table>();
 	for (const [kind, kindGuide] of Object.entries(guide.kinds))
-		tables.set(kind, tableOver(kind, kindGuide, byKind.get(kind) ?? [], pool, older?.tables.get(kind)));
+		tables.set(
+			kind,
+			tableOver(
+				kind,
+				kindGuide,
+				byKind.get(kind) ?? { counting: [], hidden: [] },
+				pool,
+				older?.tables.get(kind)
+			)
+		);
 	return { guide, layers, pool, tables, mine: layers.find((layer) => layer.role === 'mine') ?? null };
 }
 
@@ -60,12 +72,32 @@ export function valueOf(record: EffectiveRecord, field: string): string | undefi
 	return record.value(field);
 }
 
+const rows = new WeakMap<Facts, Map<number, number>>();
+
+/** The record as the file says it that the file of a later layer stands in for; null where there is none. */
+function hiddenOf({ table, row, presences }: EffectiveRecord): { facts: Facts; nth: number } | null {
+	const path = presences.at(-1)!.path;
+	const under = table.hidden.findLast(({ file, layer }) => file.path === path && layer.role !== 'mine');
+	if (!under) return null;
+	const { facts } = under;
+	let known = rows.get(facts);
+	if (!known) rows.set(facts, (known = new Map(Array.from(facts.ids, (id, nth) => [id, nth]))));
+	const nth = known.get(table.rows.ids[row]!);
+	return nth === undefined ? null : { facts, nth };
+}
+
+/** Whether some layer below my mod has a record, be it in a file that mine stands in for. */
+export const isInBase = (record: EffectiveRecord): boolean =>
+	record.presences.some(({ layer }) => layer.role !== 'mine') || hiddenOf(record) !== null;
+
 /** What the layers below my mod say; undefined where they have no such record or field. */
 export function baseValueOf(record: EffectiveRecord, field: string): string | undefined {
 	const value = record.values.get(field);
 	if (value && value.presence.layer.role !== 'mine') return value.value;
-	const under = value?.overrode.find((entry) => entry.layer.role !== 'mine');
-	if (under) return under.value;
+	const over = value?.overrode.find((entry) => entry.layer.role !== 'mine');
+	if (over) return over.value;
 	const below = record.presences.findLast((presence) => presence.layer.role !== 'mine' && !presence.language);
-	return below?.fields.find((candidate) => candidate.path === field)?.value;
+	if (below) return below.fields.find((candidate) => candidate.path === field)?.value;
+	const under = hiddenOf(record);
+	return under ? valueAt(under.facts, under.nth, field) : undefined;
 }

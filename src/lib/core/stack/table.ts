@@ -37,6 +37,8 @@ export interface Table {
 	guide: KindGuide;
 	pool: Pool;
 	files: TableFile[];
+	/** Files that the file of a later layer stands in for. */
+	hidden: TableFile[];
 	rows: Rows;
 	/** Field paths in the order the files have them. */
 	columns: string[];
@@ -147,7 +149,7 @@ function readColumn({ files, rows, pool, guide }: Table, path: string): Int32Arr
 export function tableOver(
 	kind: string,
 	guide: KindGuide,
-	files: TableFile[],
+	{ counting: files, hidden }: { counting: TableFile[]; hidden: TableFile[] },
 	pool: Pool,
 	older?: Table
 ): Table {
@@ -166,6 +168,7 @@ export function tableOver(
 		guide,
 		pool,
 		files,
+		hidden,
 		rows,
 		columns: same ? older.columns : columnsOf(files, pool),
 		count: rows.count,

@@ -13,6 +13,7 @@ export type {
 	GuideKindView,
 	GuidePartView,
 	PocketItem,
+	RangesView,
 	TakenView,
 	Choice,
 	Column,

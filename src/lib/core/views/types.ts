@@ -31,7 +31,14 @@ export interface FieldRow {
 	flags: { bit: number; name: string; set: boolean }[];
 	/** What the value stands for. */
 	means: string | null;
-	reference: { kinds: string[]; target: Named | null } | null;
+	/** `several` where the value names more than one record, or one by a path; it is typed then and not picked. */
+	reference: { kinds: string[]; target: Named | null; several: boolean } | null;
+	/** Of a code: what may stand there, what it means, and how many records have it. */
+	choices: { value: string; means: string | null; count: number }[];
+	/** What turns typed values into written ones. */
+	about: { perSecond?: number | undefined; decimals?: number | undefined };
+	/** Why the game does not read it now; null where it does. */
+	ignored: string | null;
 	spread: Spread | null;
 	remark: string | null;
 }
@@ -78,6 +85,8 @@ export interface Ticket {
 
 /** A record that a reference may name, with the figures that matter for the choice. */
 export interface Choice extends Named {
+	/** What is written to name it, where that is not the id alone. */
+	value: string;
 	figures: { title: string; value: string }[];
 }
 
@@ -330,4 +339,27 @@ export interface GuideAnswer {
 	/** What could not be done of it, with why. */
 	left: string[];
 	version: number;
+}
+
+/** Rules over one or two axes, and what they cover. */
+export interface RangesView {
+	kind: string;
+	title: string;
+	axes: {
+		from: string;
+		to: string;
+		title: string;
+		unit: string | null;
+		/** Whether ends are whole numbers. */
+		whole: boolean;
+		low: number;
+		high: number;
+	}[];
+	fallback: string | null;
+	bands: { id: string; name: string; ranges: [number, number][]; mine: boolean }[];
+	/** What no rule covers, and what several do, by their numbers in `bands`; the first of these wins. */
+	open: [number, number][][];
+	twice: { ranges: [number, number][]; over: number[] }[];
+	/** How many sets of ranges the kind has. */
+	others: number;
 }

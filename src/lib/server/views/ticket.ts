@@ -1,12 +1,22 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
-import { flagsOf, meaningOf, type FieldGuide, fieldOf } from '$core/guide';
+import {
+	beside,
+	fieldOf,
+	flagsOf,
+	meaningOf,
+	mentionsIn,
+	valueFor,
+	type FieldGuide,
+	type ReferenceGuide
+} from '$core/guide';
 import { linksTo, placeOf } from '$core/links';
-import { columnSpread } from '$core/numbers';
+import { columnSpread, inWords, valuesTaken } from '$core/numbers';
 import { fold } from '$core/search';
 import { lineAt } from '$core/text';
 import {
 	baseValueOf,
 	displayName,
+	isInBase,
 	nameOf,
 	namesOf,
 	textKeysOf,
@@ -25,15 +35,60 @@ const named = (stack: Stack, record: EffectiveRecord): Named => ({
 	name: displayName(stack, record)
 });
 
+/** The record that a value names, by the rule of its field. */
+function targetOf(
+	stack: Stack,
+	record: EffectiveRecord,
+	path: string,
+	reference: ReferenceGuide,
+	written: string
+): EffectiveRecord | null {
+	const decided = reference.by && valueOf(record, beside(path, reference.by.field));
+	const [mention] = mentionsIn(reference, written, decided);
+	if (!mention) return null;
+	for (const kind of mention.kind === undefined ? reference.kinds : [mention.kind]) {
+		const table = stack.tables.get(kind);
+		const found =
+			table?.byId.get(mention.id) ??
+			(reference.anyCase
+				? table?.records.find(({ id }) => id.toLowerCase() === mention.id.toLowerCase())
+				: undefined);
+		if (found) return found;
+	}
+	return null;
+}
+
+const severalIn = (path: string, { list, weight, names }: ReferenceGuide) =>
+	Boolean(list ?? weight ?? names) || path.startsWith('#');
+
+/** All codes that the guide or some record knows. */
+function choicesOf(
+	{ table }: EffectiveRecord,
+	path: string,
+	{ codes = {} }: FieldGuide
+): FieldRow['choices'] {
+	const taken = new Map(valuesTaken(table, path).map(({ value, count }) => [value, count]));
+	return [...new Set([...Object.keys(codes), ...taken.keys()])].map((value) => ({
+		value,
+		means: codes[value] ?? null,
+		count: taken.get(value) ?? 0
+	}));
+}
+
+function ignoredIn(record: EffectiveRecord, guide: FieldGuide | undefined): string | null {
+	if (guide?.unused) return 'The game never reads it.';
+	if (!guide?.onlyIf) return null;
+	const { field, is } = guide.onlyIf;
+	return is.includes(valueOf(record, field) ?? '') ? null : `Ignored unless ${field} is ${is.join(' or ')}.`;
+}
+
 function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow {
 	const value = record.values.get(path);
 	const written = value?.value ?? '';
 	const base = baseValueOf(record, path) ?? null;
 	const layer = value?.presence.layer;
 	const kinds = guide?.reference?.kinds ?? [];
-	const target = kinds
-		.map((kind) => stack.tables.get(kind)?.byId.get(written))
-		.find((found) => found !== undefined);
+	const target = guide?.reference ? targetOf(stack, record, path, guide.reference, written) : null;
 	const scaled = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
 	const among = scaled ? columnSpread(record.table, path) : null;
 	return {
@@ -41,7 +96,9 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		title: guide?.title ?? path,
 		unit: guide?.unit ?? null,
 		type: guide?.type ?? 'text',
-		numeric: ['whole', 'decimal', 'flags'].includes(guide?.type ?? (among ? 'decimal' : 'text')),
+		numeric: ['whole', 'decimal', 'flags', 'chance', 'angle', 'duration', 'position'].includes(
+			guide?.type ?? (among ? 'decimal' : 'text')
+		),
 		meaning: guide?.meaning ?? null,
 		base,
 		value: written,
@@ -52,8 +109,13 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		max: guide?.max ?? null,
 		required: guide?.required ?? false,
 		flags: guide?.type === 'flags' ? flagsOf(guide, written) : [],
-		means: meaningOf(guide, written),
-		reference: guide?.reference ? { kinds, target: target ? named(stack, target) : null } : null,
+		means: meaningOf(guide, written) ?? (guide ? inWords(guide, written) : null),
+		reference: guide?.reference
+			? { kinds, target: target ? named(stack, target) : null, several: severalIn(path, guide.reference) }
+			: null,
+		choices: guide?.codes && guide.type !== 'flags' ? choicesOf(record, path, guide) : [],
+		about: { perSecond: guide?.perSecond, decimals: guide?.decimals },
+		ignored: ignoredIn(record, guide),
 		spread: among,
 		remark: value?.remark ?? null
 	};
@@ -153,7 +215,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		})),
 		remark: record.presences.map((presence) => presence.remark).findLast(Boolean) ?? null,
 		inMine: record.presences.some((presence) => presence.layer.role === 'mine'),
-		inBase: record.presences.some((presence) => presence.layer.role !== 'mine'),
+		inBase: isInBase(record),
 		groups: groupsOf(stack, record),
 		texts: textsOf(stack, record),
 		usedBy,
@@ -170,7 +232,8 @@ const MOST_CHOICES = 400;
 /** The records that fit a reference field, and how many there are; where they are many, those whose name or id holds all words. */
 export function choicesFor(model: Model, kind: string, field: string, words: string): ChoiceList {
 	const { stack } = model;
-	const kinds = fieldOf(stack.guide.kinds[kind], field)?.reference?.kinds ?? [];
+	const reference = fieldOf(stack.guide.kinds[kind], field)?.reference;
+	const kinds = reference?.kinds ?? [];
 	const total = kinds.reduce((sum, target) => sum + (stack.tables.get(target)?.count ?? 0), 0);
 	const asked =
 		total > MOST_CHOICES
@@ -194,6 +257,7 @@ export function choicesFor(model: Model, kind: string, field: string, words: str
 		}
 		return records.map((record) => ({
 			...named(stack, record),
+			value: valueFor(reference!, record.id, target) ?? record.id,
 			figures: told.map(([path, about]) => ({
 				title: about.title ?? path,
 				value: `${valueOf(record, path) ?? ''}${about.unit ? ` ${about.unit}` : ''}`

@@ -1,0 +1,206 @@
+// One mistake of each sort: what is predicted of it, and what the game says to the same mod at the same place.
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { checkStack, type Severity } from '$core/checks';
+import { createPool } from '$core/facts';
+import { parseGuide, type Guide } from '$core/guide';
+import { buildStack, guideWith, loadLayer, type Layer } from '$core/stack';
+import { openFolder, readAll } from '../../src/lib/files';
+import { loadGame } from '../../standin/load.mjs';
+
+const demo = fileURLToPath(new URL('../../demo/', import.meta.url));
+const guide = parseGuide(readFileSync(join(demo, 'base.guide.yaml'), 'utf8'));
+const game = mkdtempSync(join(tmpdir(), 'kettle-snag-'));
+const pool = createPool();
+let base: Map<string, Uint8Array>;
+let below: Layer;
+let told: Guide;
+
+beforeAll(async () => {
+	cpSync(join(demo, 'base'), game, { recursive: true });
+	writeFileSync(join(game, 'load-order.json'), '{"mods":["one"]}');
+	base = await readAll(await openFolder(join(demo, 'base')));
+	below = loadLayer({ id: 'base', title: 'Base', role: 'base' }, base, { guide, pool });
+	told = guideWith(guide, below);
+});
+afterAll(() => rmSync(game, { recursive: true }));
+
+const textOf = (path: string) =>
+	path.endsWith('.lst')
+		? new TextDecoder('shift_jis').decode(base.get(path)).replace(/ #.*$/gm, '')
+		: new TextDecoder().decode(base.get(path));
+
+/** A mod that has one file, changed; gives snags and lines of the log, each with its place. */
+function tryOut(path: string, change: (text: string) => string) {
+	const text = change(textOf(path));
+	expect(text).not.toBe(textOf(path));
+	const files = new Map([
+		[path, text],
+		['mod.json', '{"name":"one","title":"One","version":"1","gameVersion":"1.4"}']
+	]);
+	rmSync(join(game, 'mods'), { recursive: true, force: true });
+	for (const [name, written] of files) {
+		mkdirSync(dirname(join(game, 'mods/one', name)), { recursive: true });
+		writeFileSync(join(game, 'mods/one', name), written);
+	}
+	const bytes = new Map([...files].map(([name, written]) => [name, new TextEncoder().encode(written)]));
+	const mine = loadLayer({ id: 'mine', title: 'Mine', role: 'mine' }, bytes, {
+		guide: told,
+		below: [below],
+		pool
+	});
+	const snags = checkStack(buildStack([below, mine], told, pool)).filter(
+		({ rule }) => rule !== 'same-as-base'
+	);
+	return { snags, log: loadGame(game).log.filter(({ level }) => level !== 'INFO') };
+}
+
+type Case = [what: string, path: string, from: string | RegExp, to: string, rule: string, severity: Severity];
+
+/** A mistake, the rule that sees it, and how grave it is: what blocks is refused or dropped, what warns is warned of. */
+const CASES: Case[] = [
+	[
+		'a reference to nothing',
+		'data/abilities.json',
+		/"id": "(\w+)" \}/,
+		'"id": "no_such" }',
+		'missing-reference',
+		'blocks'
+	],
+	[
+		'the wrong kind',
+		'data/bays/knot/lanes.json',
+		/"light": "\w+"/,
+		'"light": "boom_long"',
+		'wrong-kind',
+		'blocks'
+	],
+	['a wrong case', 'data/bays/knot/layout.json', '"tern_rock"', '"Tern_Rock"', 'missing-reference', 'blocks'],
+	[
+		'a shown name instead of an id',
+		'data/bays/knot/layout.json',
+		'"tern_rock"',
+		'"Tern Rock"',
+		'missing-reference',
+		'blocks'
+	],
+	[
+		'a name in a path that is no id',
+		'data/calls.yaml',
+		/wants:\n {4}\w+:/,
+		'wants:\n    nobody:',
+		'missing-reference',
+		'blocks'
+	],
+	['one id of a weighted list', 'data/hazards.csv', /,(\w+):/, ',nobody:', 'missing-reference', 'blocks'],
+	[
+		'a number with an offset that is no record',
+		'data/bays/knot/spawns/01-14.lst',
+		/^(\d+) (\d+) (\d+) (\d+)$/m,
+		'$1 555 $3 $4',
+		'missing-reference',
+		'blocks'
+	],
+	['a needed field that is absent', 'data/crew.json', /\t\t"nerve": \d+,\n/, '', 'missing-field', 'blocks'],
+	[
+		'a text where a number should be',
+		'data/tints.json',
+		/"steps": \d/,
+		'"steps": "many"',
+		'wrong-type',
+		'blocks'
+	],
+	['an unknown code', 'data/crew.json', /"watch": \d/, '"watch": 7', 'wrong-type', 'blocks'],
+	['a share above one', 'data/omens.xml', /chance="[\d.]+"/, 'chance="1.5"', 'wrong-type', 'blocks'],
+	[
+		'a date that is none',
+		'data/stations/tern_rock.toml',
+		/opened = \S+/,
+		'opened = 1902-02-30',
+		'wrong-type',
+		'blocks'
+	],
+	['beyond a hard limit', 'data/salvage.csv', /,\d+,([\d.]+)$/m, ',5000,$1', 'hard-limit', 'blocks'],
+	[
+		'dates out of order',
+		'data/stations/tern_rock.toml',
+		/(\[keeper\][^[]*until = )\S+/,
+		'$11800-01-01',
+		'out-of-order',
+		'blocks'
+	],
+	[
+		'a counter that is wrong',
+		'data/tints.json',
+		/"falloff": \[[\d.]+, /,
+		'"falloff": [',
+		'wrong-counter',
+		'blocks'
+	],
+	[
+		'a script that asks for nothing',
+		'scripts/omens.lua',
+		/seen\("\w+"\)/,
+		'seen("white_dodo")',
+		'script-names',
+		'blocks'
+	],
+	[
+		'a start that only the page has',
+		'ui/freeplay.html',
+		'value="harbour"',
+		'value="harbor"',
+		'missing-reference',
+		'blocks'
+	],
+	['twins apart', 'client/modes.json', /"pace": \d/, '"pace": 9', 'twins-apart', 'warns'],
+	[
+		'a file that is not there',
+		'data/ambience.yaml',
+		/sound: \S+/,
+		'sound: sound/none.ogg',
+		'missing-file',
+		'warns'
+	]
+];
+
+test.each(CASES)('%s', (_, path, from, to, rule, severity) => {
+	const { snags, log } = tryOut(path, (text) => text.replace(from, to));
+	expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([[rule, severity]]);
+	const [snag] = snags;
+	expect(snag!.message).toMatch(/[.?]$/);
+	const levels = severity === 'blocks' ? ['REFUSED', 'DROPPED'] : ['WARN'];
+	const places = log.filter(({ level }) => levels.includes(level)).map(({ place }) => place);
+	expect([...new Set(places)]).toEqual([`mods/one/${snag!.file}:${snag!.line}`]);
+});
+
+test('what the game takes without a word is at most a note', () => {
+	for (const [path, from, to, rule] of [
+		['data/hazards.csv', /,\d,(?=\w+:)/, ',9,', 'without-effect'],
+		['data/salvage.csv', /,(\d+),([\d.]+)$/m, ',990,$2', 'unusual-value']
+	] as const) {
+		const { snags, log } = tryOut(path, (text) => text.replace(from, to));
+		expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([[rule, 'note']]);
+		expect(log).toEqual([]);
+	}
+});
+
+test('ranges that overlap are said, with the rule that wins', () => {
+	const { snags } = tryOut('data/ambience.yaml', (text) =>
+		text.replace('hour: { from: 5, to: 9 }', 'hour: { from: 4, to: 9 }')
+	);
+	expect(snags).toMatchObject([{ rule: 'overlaps', severity: 'warns', record: 'dawn_calm' }]);
+	expect(snags[0]!.message).toContain('night_calm');
+});
+
+test('upgrades that lead back to where they began are said', () => {
+	const rows = textOf('data/vessels.tsv').split('\n');
+	const last = rows.find((row) => row.startsWith('launch_04\t'))!;
+	const cells = last.split('\t');
+	cells[rows[0]!.split('\t').indexOf('upgrade')] = 'launch_01';
+	const { snags } = tryOut('data/vessels.tsv', () => `${rows[0]}\n${cells.join('\t')}\n`);
+	expect(snags).toMatchObject([{ rule: 'endless-chain', severity: 'warns' }]);
+});
