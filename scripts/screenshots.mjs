@@ -35,6 +35,14 @@ const VIEWS = [
 			await page.getByRole('dialog').getByText('Settles').waitFor();
 		}
 	],
+	['guide', 'guide', 'light'],
+	['guide-kind', 'guide/call?field=where', 'light'],
+	[
+		'ranges',
+		'ranges/ambience',
+		'light',
+		(page) => page.locator('ol').getByRole('button', { name: 'dusk_swell' }).click()
+	],
 	['set-up', 'setup', 'light'],
 	['file', 'file/0/data/rules.lua?line=7', 'light'],
 	['pack', 'pack', 'light'],

@@ -1,0 +1,207 @@
+// The field guide by hand: a game that nobody described, understood by keyboard; what is said counts in checks and
+// pickers, is shared and taken back. And the editors and drawings that come of it.
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { openPage, tabTo, useServer } from './helpers';
+
+const games = mkdtempSync(join(tmpdir(), 'kettle-nobody-'));
+cpSync(fileURLToPath(new URL('../../demo/base', import.meta.url)), join(games, 'shore'), { recursive: true });
+const use = useServer({ roots: games });
+const faults: string[] = [];
+let page: Page;
+let nobody: string;
+
+beforeAll(async () => {
+	page = await openPage(use.browser, faults);
+	const answer = await fetch(`${use.server.address}/api/import`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json' },
+		body: JSON.stringify({ title: 'Shore', folder: join(games, 'shore') })
+	});
+	const { id } = (await answer.json()) as { id: string };
+	await expect
+		.poll(
+			async () => {
+				const got = (await (await fetch(`${use.server.address}/imports/${id}`)).json()) as {
+					project: string | null;
+				};
+				return (nobody = got.project ?? '');
+			},
+			{ timeout: 60_000 }
+		)
+		.not.toBe('');
+});
+afterAll(() => {
+	rmSync(games, { recursive: true });
+	expect(faults).toEqual([]);
+});
+
+const press = (key: string) => page.keyboard.press(key);
+const at = (slug: string, path: string) => page.goto(`${use.server.address}/p/${slug}/${path}`);
+const said = (words: string | RegExp) => page.getByTestId('message').filter({ hasText: words }).waitFor();
+const written = async () => (await fetch(`${use.server.address}/p/${nobody}/api/guide`)).text();
+const statements = () => page.getByTestId('statements');
+
+test('without a guide: from the list of kinds to a field, accepted, rejected and corrected, by keyboard alone', async () => {
+	await at(nobody, 'find');
+	await press('g');
+	await press('g');
+	await page.getByText('Nobody wrote a field guide for this game').waitFor();
+	await tabTo(page, '[data-testid=kinds] [data-move]');
+	while (!(await page.evaluate(() => document.activeElement?.getAttribute('href')?.endsWith('/guide/calls'))))
+		await press('ArrowDown');
+	await press('Enter');
+	await page.getByRole('heading', { name: 'Calls', exact: true }).waitFor();
+	// The least sure comes first and is shown with its evidence.
+	await tabTo(page, '[role=listbox] [data-move]');
+	const first = await page.evaluate(() => document.activeElement!.getAttribute('data-path')!);
+	await statements().getByText(first).first().waitFor();
+	await press('a');
+	await said(`Accepted: ${first} of Calls`);
+	await expect
+		.poll(() => page.evaluate(() => document.activeElement!.getAttribute('data-path')))
+		.not.toBe(first);
+	expect(await written()).toContain(first);
+
+	// A reference that is so, and one that is not.
+	while ((await page.evaluate(() => document.activeElement!.getAttribute('data-path'))) !== 'where')
+		await press('ArrowDown');
+	await statements().getByText('“bay:” + an id of layout').waitFor();
+	await press('a');
+	await said('Accepted: where of Calls');
+	await press('Home');
+	while ((await page.evaluate(() => document.activeElement!.getAttribute('data-path'))) !== 'first')
+		await press('ArrowDown');
+	await press('x');
+	await said('Rejected: first of Calls');
+	await expect.poll(() => page.locator('[data-path=first]').innerText()).not.toContain('Vessels');
+
+	// What it does, typed in place.
+	await tabTo(page, '[data-edit][data-label="What it does"]');
+	await press('Enter');
+	await page.keyboard.type('Who is asked before all others');
+	await press('Enter');
+	await said('Said of first of Calls: meaning');
+	const yaml = await written();
+	expect(yaml).toContain('before: "bay:"');
+	expect(yaml).toContain('Who is asked before all others');
+	expect(yaml).toMatch(/not:\n\s+- reference/);
+});
+
+test('a statement that people accepted blocks what goes against it, a found one only warns', async () => {
+	const set = (kind: string, id: string, field: string, value: string) =>
+		page.request.post(`${use.server.address}/p/${nobody}/api/plan`, {
+			data: { intention: { do: 'set', kind, id, field, value } }
+		});
+	const added = async (answer: Awaited<ReturnType<typeof set>>) =>
+		((await answer.json()) as { added: { rule: string; severity: string }[] }).added.map(
+			({ rule, severity }) => `${rule} ${severity}`
+		);
+	expect(await added(await set('calls', 'grounding_1', 'where', 'bay:nowhere'))).toEqual([
+		'missing-reference blocks'
+	]);
+	expect(await added(await set('calls', 'grounding_1', 'hazard', '99'))).toEqual(['missing-reference warns']);
+	expect(await added(await set('calls', 'grounding_1', 'first', 'nobody'))).toEqual([]);
+});
+
+test('docs from a table, another guide merged in, and each change taken back', async () => {
+	await at(nobody, 'guide');
+	const before = await written();
+	await page.getByRole('button', { name: 'Bring in what fields do' }).click();
+	await page.getByLabel('The table').fill('kind,field,text\nvessels,tow,Heaviest casualty\nship,sail,x\n');
+	await page.getByRole('button', { name: 'Bring it in', exact: true }).click();
+	await said('Took in what 1 field does. Line 3: there is no kind “ship”.');
+	expect(await written()).toContain('Heaviest casualty');
+	await page.getByRole('button', { name: 'Merge a guide in' }).click();
+	await page
+		.getByLabel('The guide')
+		.fill(
+			'guide: 1\nkinds:\n  vessels:\n    title: Boat\n    files: [data/vessels.tsv]\n    fields:\n      tow: { unit: t }\n'
+		);
+	await page.getByLabel('what comes in counts').check();
+	await page.getByRole('button', { name: 'Bring it in', exact: true }).click();
+	await said('Both speak of kinds › vessels › title; what came in counts.');
+	expect(await written()).toContain('title: Boat');
+	for (const what of ['Merged a guide in', 'Took in what 1 field does']) {
+		await page.getByRole('button', { name: `Take back: ${what}` }).click();
+		await said(`Taken back: ${what}`);
+	}
+	expect(await written()).toBe(before);
+	// A guide that is none changes nothing and says where.
+	await page.getByRole('button', { name: 'Merge a guide in' }).click();
+	await page.getByLabel('The guide').fill('guide: 1\nkinds: { cart: { title: Cart } }\n');
+	await page.getByRole('button', { name: 'Bring it in', exact: true }).click();
+	await said('not right at kinds.cart.files');
+	expect(await written()).toBe(before);
+});
+
+test('the meaning of a code is written where one sees the code', async () => {
+	await at(nobody, 'guide/crew?field=watch');
+	await statements().locator('[data-label="Meaning of 3"]').click();
+	await page.keyboard.type(' or stays ashore');
+	await press('End');
+	await press('Control+a');
+	await page.keyboard.type('stays ashore');
+	await press('Enter');
+	await said('Said of watch of Crew: codes');
+	await at(nobody, 'tables/crew?ticket=crew/mate');
+	await page
+		.locator('[data-field=watch] option', { hasText: '3: stays ashore' })
+		.waitFor({ state: 'attached' });
+});
+
+test('values are typed as people think of them, and written as the file has them', async () => {
+	const field = (path: string) => page.locator(`[data-field="${path}"]`);
+	const type = async (path: string, text: string) => {
+		await field(path).locator('button[data-edit]').click();
+		await page.keyboard.type(text);
+		await press('Enter');
+	};
+	const value = (path: string) => field(path).locator('[data-value]').first();
+	await at('gannet-sound', 'tables/bay?ticket=bay/knot');
+	await type('north', '61°30\'15"N');
+	await expect.poll(() => value('north').getAttribute('data-value')).toBe('61.504167');
+	await type('heading', 'SSW');
+	await expect.poll(() => value('heading').getAttribute('data-value')).toBe('202.5');
+	await field('heading').getByText('Means SSW.').waitFor();
+	await at('gannet-sound', 'tables/ability?ticket=ability/ice_sense');
+	await type('chance', '25 %');
+	await expect.poll(() => value('chance').getAttribute('data-value')).toBe('0.25');
+	await type('ticks', '3 s');
+	await expect.poll(() => value('ticks').getAttribute('data-value')).toBe('60');
+	// A reference of which another field says the kind: only what fits is offered, and its record is shown.
+	await field('grant.id').getByRole('link', { name: 'Copper kettle' }).waitFor();
+	await field('grant.type').locator('select').selectOption('deck');
+	await page.getByTestId('ticket').getByText('Best with takes deck gear').waitFor();
+	await at('gannet-sound', 'tables/role?ticket=role/mate');
+	await field('swims').getByRole('switch').click();
+	await said('Set swims of Mate');
+	// A number that hides a record.
+	await at('gannet-sound', 'tables/spawn?ticket=spawn/knot%2F01-14%231');
+	await field('what').getByRole('link').first().waitFor();
+});
+
+test('ranges: what is covered, a rule changed from the drawing as a plan, and what then overlaps', async () => {
+	await at('gannet-sound', 'ranges/ambience');
+	await page.getByText('Nothing is left open. Nothing is covered twice.').waitFor();
+	await page.locator('ol').getByRole('button', { name: 'dusk_swell' }).click();
+	await page.getByLabel('hour.from of dusk_swell').fill('15');
+	await press('Enter');
+	await page.getByRole('dialog').getByText('hour.from').first().waitFor();
+	await press('Control+Enter');
+	await page.getByText('is covered more than once: the first rule wins there').waitFor();
+	// The same by dragging an edge.
+	const edge = page.locator('svg[aria-label="What the rules cover"] rect[style*="ew-resize"]').first();
+	const box = (await edge.boundingBox())!;
+	await page.mouse.move(box.x + 4, box.y + box.height / 2);
+	await page.mouse.down();
+	await page.mouse.move(box.x + 4 + 47, box.y + box.height / 2, { steps: 6 });
+	await page.mouse.up();
+	await page.getByRole('dialog').getByText('17').first().waitFor();
+	await press('Control+Enter');
+	await page.getByText('Nothing is left open. Nothing is covered twice.').waitFor();
+});
