@@ -13,27 +13,35 @@ cpSync(fileURLToPath(new URL('../../demo/base', import.meta.url)), join(games, '
 const use = useServer({ roots: games });
 const faults: string[] = [];
 let page: Page;
-let nobody: string;
+let nobody = '';
+
+/** Calls the server from the page, as its own scripts do. */
+const post = (address: string, body: unknown): Promise<unknown> =>
+	page.evaluate(
+		async ([where, data]) =>
+			(
+				await fetch(where!, {
+					method: 'POST',
+					headers: { 'content-type': 'application/json' },
+					body: data!
+				})
+			).json(),
+		[address, JSON.stringify(body)]
+	);
 
 beforeAll(async () => {
 	page = await openPage(use.browser, faults);
-	const answer = await fetch(`${use.server.address}/api/import`, {
-		method: 'POST',
-		headers: { 'content-type': 'application/json' },
-		body: JSON.stringify({ title: 'Shore', folder: join(games, 'shore') })
-	});
-	const { id } = (await answer.json()) as { id: string };
-	await expect
-		.poll(
-			async () => {
-				const got = (await (await fetch(`${use.server.address}/imports/${id}`)).json()) as {
-					project: string | null;
-				};
-				return (nobody = got.project ?? '');
-			},
-			{ timeout: 60_000 }
-		)
-		.not.toBe('');
+	await page.goto(`${use.server.address}/?all`);
+	const { id } = (await post('/api/import', { title: 'Shore', folder: join(games, 'shore') })) as {
+		id: string;
+	};
+	for (let tries = 0; tries < 300 && !nobody; tries++) {
+		const got = (await (await fetch(`${use.server.address}/imports/${id}`)).json()) as {
+			project: string | null;
+		};
+		nobody = got.project ?? '';
+		if (!nobody) await new Promise((done) => setTimeout(done, 200));
+	}
 });
 afterAll(() => {
 	rmSync(games, { recursive: true });
@@ -47,7 +55,7 @@ const written = async () => (await fetch(`${use.server.address}/p/${nobody}/api/
 const statements = () => page.getByTestId('statements');
 
 test('without a guide: from the list of kinds to a field, accepted, rejected and corrected, by keyboard alone', async () => {
-	await at(nobody, 'find');
+	await at(nobody, 'snags');
 	await press('g');
 	await press('g');
 	await page.getByText('Nobody wrote a field guide for this game').waitFor();
@@ -55,7 +63,7 @@ test('without a guide: from the list of kinds to a field, accepted, rejected and
 	while (!(await page.evaluate(() => document.activeElement?.getAttribute('href')?.endsWith('/guide/calls'))))
 		await press('ArrowDown');
 	await press('Enter');
-	await page.getByRole('heading', { name: 'Calls', exact: true }).waitFor();
+	await page.getByRole('heading', { name: /^Calls/ }).waitFor();
 	// The least sure comes first and is shown with its evidence.
 	await tabTo(page, '[role=listbox] [data-move]');
 	const first = await page.evaluate(() => document.activeElement!.getAttribute('data-path')!);
@@ -93,19 +101,16 @@ test('without a guide: from the list of kinds to a field, accepted, rejected and
 });
 
 test('a statement that people accepted blocks what goes against it, a found one only warns', async () => {
-	const set = (kind: string, id: string, field: string, value: string) =>
-		page.request.post(`${use.server.address}/p/${nobody}/api/plan`, {
-			data: { intention: { do: 'set', kind, id, field, value } }
-		});
-	const added = async (answer: Awaited<ReturnType<typeof set>>) =>
-		((await answer.json()) as { added: { rule: string; severity: string }[] }).added.map(
-			({ rule, severity }) => `${rule} ${severity}`
-		);
-	expect(await added(await set('calls', 'grounding_1', 'where', 'bay:nowhere'))).toEqual([
-		'missing-reference blocks'
-	]);
-	expect(await added(await set('calls', 'grounding_1', 'hazard', '99'))).toEqual(['missing-reference warns']);
-	expect(await added(await set('calls', 'grounding_1', 'first', 'nobody'))).toEqual([]);
+	const added = async (field: string, value: string) => {
+		const intention = { do: 'set', kind: 'calls', id: 'grounding_1', field, value };
+		const plan = (await post(`/p/${nobody}/api/plan`, { intention })) as {
+			added: { rule: string; severity: string }[];
+		};
+		return plan.added.map(({ rule, severity }) => `${rule} ${severity}`);
+	};
+	expect(await added('where', 'bay:nowhere')).toEqual(['missing-reference blocks']);
+	expect(await added('hazard', '99')).toEqual(['missing-reference warns']);
+	expect(await added('first', 'nobody')).toEqual([]);
 });
 
 test('docs from a table, another guide merged in, and each change taken back', async () => {

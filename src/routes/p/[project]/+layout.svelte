@@ -41,7 +41,7 @@
 	$effect(() => {
 		const base = `/p/${slug}`;
 		const offs = [
-			...[...STAGES.map((stage) => stage.path), 'ledger'].map((path) =>
+			...[...STAGES.map((stage) => stage.path), 'guide', 'ledger'].map((path) =>
 				onAction(`go:${path}`, () => void goto(`${base}/${path}`))
 			),
 			onAction('undo', () => void step(slug, 'undo')),

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { tick } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { changeGuide, TYPES } from '$ui/guide';
@@ -35,13 +34,13 @@
 	/** What is next in the list, the least sure first, once this one is settled. */
 	async function settle(what: 'accept' | 'reject') {
 		if (!field) return;
-		const at = fields.findIndex(({ path }) => path === field.path);
+		const { path } = field;
+		const at = fields.findIndex((row) => row.path === path);
 		const next = (fields[at + 1] ?? fields[at - 1])?.path;
-		const done = await changeGuide(slug, { do: what, kind: about.kind, field: field.path });
-		if (!done || what === 'reject' || next === undefined) return;
-		await choose(next);
-		await tick();
-		list?.querySelector<HTMLElement>(`[data-path="${CSS.escape(next)}"]`)?.focus();
+		// One goes on at once; the list is told anew meanwhile.
+		if (what === 'accept' && next !== undefined)
+			list?.querySelector<HTMLElement>(`[data-path="${CSS.escape(next)}"]`)?.focus();
+		if (!(await changeGuide(slug, { do: what, kind: about.kind, field: path }))) await choose(path);
 	}
 
 	$effect(() => {
