@@ -52,6 +52,16 @@ const press = (key: string) => page.keyboard.press(key);
 const at = (slug: string, path: string) => page.goto(`${use.server.address}/p/${slug}/${path}`);
 const said = (words: string | RegExp) => page.getByTestId('message').filter({ hasText: words }).waitFor();
 const written = async () => (await fetch(`${use.server.address}/p/${nobody}/api/guide`)).text();
+/** Goes to a field of the list with the arrow keys. */
+async function rowOf(path: string) {
+	await press('Home');
+	for (let presses = 0; presses < 40; presses++) {
+		const there = await page.evaluate(() => document.activeElement!.getAttribute('data-path'));
+		if (there === path) return statements().getByText(path).first().waitFor();
+		await press('ArrowDown');
+	}
+	throw new Error(`The arrow keys never reached ${path}`);
+}
 const statements = () => page.getByTestId('statements');
 
 test('without a guide: from the list of kinds to a field, accepted, rejected and corrected, by keyboard alone', async () => {
@@ -60,8 +70,11 @@ test('without a guide: from the list of kinds to a field, accepted, rejected and
 	await press('g');
 	await page.getByText('Nobody wrote a field guide for this game').waitFor();
 	await tabTo(page, '[data-testid=kinds] [data-move]');
-	while (!(await page.evaluate(() => document.activeElement?.getAttribute('href')?.endsWith('/guide/calls'))))
+	for (let presses = 0; presses < 60; presses++) {
+		if (await page.evaluate(() => document.activeElement?.getAttribute('href')?.endsWith('/guide/calls')))
+			break;
 		await press('ArrowDown');
+	}
 	await press('Enter');
 	await page.getByRole('heading', { name: /^Calls/ }).waitFor();
 	// The least sure comes first and is shown with its evidence.
@@ -76,21 +89,21 @@ test('without a guide: from the list of kinds to a field, accepted, rejected and
 	expect(await written()).toContain(first);
 
 	// A reference that is so, and one that is not.
-	while ((await page.evaluate(() => document.activeElement!.getAttribute('data-path'))) !== 'where')
-		await press('ArrowDown');
+	await rowOf('where');
 	await statements().getByText('“bay:” + an id of layout').waitFor();
 	await press('a');
 	await said('Accepted: where of Calls');
-	await press('Home');
-	while ((await page.evaluate(() => document.activeElement!.getAttribute('data-path'))) !== 'first')
-		await press('ArrowDown');
+	await rowOf('first');
 	await press('x');
 	await said('Rejected: first of Calls');
 	await expect.poll(() => page.locator('[data-path=first]').innerText()).not.toContain('Vessels');
 
 	// What it does, typed in place.
+	await press('e');
+	expect(await statements().getByRole('heading').first().innerText()).toBe('first');
 	await tabTo(page, '[data-edit][data-label="What it does"]');
 	await press('Enter');
+	await statements().getByRole('textbox', { name: 'What it does' }).waitFor();
 	await page.keyboard.type('Who is asked before all others');
 	await press('Enter');
 	await said('Said of first of Calls: meaning');

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
+	import { tick } from 'svelte';
+	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
 	import { changeGuide, TYPES } from '$ui/guide';
 	import FieldStatements from '$ui/FieldStatements.svelte';
@@ -16,20 +17,22 @@
 	const fields = $derived(
 		inOrder ? about.fields : about.fields.toSorted((a, b) => a.sure - b.sure || (a.path < b.path ? -1 : 1))
 	);
-	const chosen = $derived(page.url.searchParams.get('field') ?? fields[0]?.path ?? null);
+	/** Kept here and only written to the address: a way through the list is no walk from page to page. */
+	let wanted = $state(page.url.searchParams.get('field'));
+	const chosen = $derived(wanted ?? fields[0]?.path ?? null);
 	const field = $derived(about.fields.find(({ path }) => path === chosen) ?? null);
 	const titleOf = (kind: string) => about.kinds.find((other) => other.kind === kind)?.title ?? kind;
 	const unsure = $derived(about.fields.filter(({ sure }) => sure < 0.9).length);
 	let list = $state<HTMLElement>();
 	let panel = $state<HTMLElement>();
 
-	const addressOf = (path: string) => {
+	function choose(path: string) {
+		if (path === chosen) return;
+		wanted = path;
 		const address = new URL(page.url);
 		address.searchParams.set('field', path);
-		return address.pathname + address.search;
-	};
-	const choose = (path: string) =>
-		goto(addressOf(path), { replaceState: true, keepFocus: true, noScroll: true });
+		replaceState(address, {});
+	}
 
 	/** What is next in the list, the least sure first, once this one is settled. */
 	async function settle(what: 'accept' | 'reject') {
@@ -37,10 +40,14 @@
 		const { path } = field;
 		const at = fields.findIndex((row) => row.path === path);
 		const next = (fields[at + 1] ?? fields[at - 1])?.path;
-		// One goes on at once; the list is told anew meanwhile.
-		if (what === 'accept' && next !== undefined)
-			list?.querySelector<HTMLElement>(`[data-path="${CSS.escape(next)}"]`)?.focus();
-		if (!(await changeGuide(slug, { do: what, kind: about.kind, field: path }))) await choose(path);
+		const focus = (target: string) =>
+			list?.querySelector<HTMLElement>(`[data-path="${CSS.escape(target)}"]`)?.focus();
+		// One goes on at once; the list is told anew meanwhile, and its rows may move from under the focus.
+		const to = what === 'accept' && next !== undefined ? next : path;
+		focus(to);
+		const done = await changeGuide(slug, { do: what, kind: about.kind, field: path });
+		await tick();
+		if (!done || document.activeElement === document.body) focus(done ? to : path);
 	}
 
 	$effect(() => {
@@ -113,8 +120,8 @@
 						chosen
 							? 'bg-wash'
 							: ''} {row.unused ? 'opacity-60' : ''}"
-						onfocus={() => void choose(row.path)}
-						onclick={() => void choose(row.path)}
+						onfocus={() => choose(row.path)}
+						onclick={() => choose(row.path)}
 					>
 						<span class="min-w-0 truncate"
 							>{row.title ?? ''} <code class="text-[12px] text-steam">{row.path}</code></span
