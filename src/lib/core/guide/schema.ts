@@ -85,7 +85,7 @@ const field = z.strictObject({
 	weight: z.string().min(1).optional(),
 	/** Between which numbers nearly all values lie. */
 	usual: z.tuple([z.number(), z.number()]).optional(),
-	/** What it counts: `kind:vessel` for all records of a kind, else the path of a list of the record. */
+	/** What it counts: `kind:cart` for all records of a kind, else the path of a list of the record. */
 	counts: z.string().optional(),
 	/** Of a duration: how many of its unit are a second. */
 	perSecond: z.number().positive().optional(),

@@ -195,7 +195,7 @@
 				class="box mt-2 h-52 w-full p-2 font-mono text-[13px]"
 				aria-label={bringing === 'docs' ? 'The table' : 'The guide'}
 				placeholder={bringing === 'docs'
-					? '| kind | field | text |\n| vessels | tow | Heaviest casualty it can bring home. |'
+					? '| kind | field | text |\n| carts | load | What it carries. |'
 					: 'guide: 1\nkinds: …'}
 				bind:value={text}></textarea>
 			{#if bringing === 'guide'}
