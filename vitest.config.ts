@@ -24,6 +24,7 @@ export default defineConfig({
 					include: ['tests/interface/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],
 					fileParallelism: false,
+					expect: { poll: { timeout: 10_000 } },
 					testTimeout: 120_000,
 					hookTimeout: 120_000
 				}

@@ -63,7 +63,7 @@ test.each(COAST)('$path: shown, edited, its record marked', async (file) => {
 	await ticket
 		.getByRole('button', { name: new RegExp(`^(${file.field.replace(/[[\]#.]/g, '\\$&')}).*Edit$`, 'i') })
 		.click();
-	const input = ticket.locator('input, textarea').last();
+	const input = ticket.locator('input:focus, textarea:focus');
 	await input.fill(file.value);
 	await input.press('Enter');
 	await page.getByText(/^Set /).first().waitFor();
