@@ -131,7 +131,7 @@ function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 	);
 	const match = best(good, cells);
 	if (!match) return null;
-	if (match.ids.group === group && isOwnId(group, column, owners)) return null;
+	if (match.ids.group === group && isOwnId(group, column)) return null;
 	const others = values
 		.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
 		.map(({ text }) => text);
@@ -146,7 +146,7 @@ function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 }
 
 /** Whether a column only repeats the id of its record. */
-function isOwnId(group: Group, column: Column, owners: Owners): boolean {
+function isOwnId(group: Group, column: Column): boolean {
 	if (column.path === '#id') return true;
 	if (column.path === group.key) return true;
 	let own = 0;
@@ -156,7 +156,6 @@ function isOwnId(group: Group, column: Column, owners: Owners): boolean {
 		all++;
 		if (facts.ids[nth] === value) own++;
 	});
-	void owners;
 	return own > all * 0.8;
 }
 
@@ -168,7 +167,7 @@ function anyCase(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 		all.filter((candidate) => candidate.cells >= needed(cells, enough) && tells(candidate)),
 		cells
 	);
-	if (!match || (match.ids.group === group && isOwnId(group, column, owners))) return null;
+	if (!match || (match.ids.group === group && isOwnId(group, column))) return null;
 	const same = values
 		.filter(({ text }) => owners.of(text).includes(match.ids.nth))
 		.reduce((sum, { count }) => sum + count, 0);
@@ -239,7 +238,7 @@ const SEPARATORS = [';', '|', ',', '/', '+', '&', ' ', ':'];
 const WEIGHTED = /^(.+?)\s*([:*=x×@])\s*[-+]?\d+(?:\.\d+)?%?$/;
 
 function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
-	const { values, none, cells, numeric } = valuesOf(column, owners);
+	const { values, none, numeric } = valuesOf(column, owners);
 	if (values.length === 0 || numeric) return null;
 	const sample = sampled(values).map(({ text }) => owners.pool.at(text));
 	for (const list of [...SEPARATORS, null]) {
@@ -273,7 +272,6 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 		const others = pieceValues
 			.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
 			.map(({ text }) => text);
-		void cells;
 		return {
 			kinds: [nameOf(match.ids)],
 			none: none.filter((text) => text !== '-'),
