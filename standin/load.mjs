@@ -3,7 +3,15 @@ import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadScripts, loadWorld } from './world.mjs';
-import { Fault, readElements, readRules, readSections, readTable, readTexts } from './readers.mjs';
+import {
+	Fault,
+	readElements,
+	readMessages,
+	readRules,
+	readSections,
+	readTable,
+	readTexts
+} from './readers.mjs';
 
 /** @typedef {{ id: string, place: string, fields: Record<string, string> }} Thing */
 /** @typedef {{ level: 'INFO' | 'WARN' | 'DROPPED' | 'REFUSED', place: string, message: string }} Line */
@@ -33,6 +41,8 @@ const RULES = [
 ];
 const MOST_VESSELS = 128;
 const LONGEST_ID = 16;
+const MOST_STATIONS = 12;
+const LONGEST_SHORT = 12;
 
 /** @param {string} value @param {number} low @param {number} high @param {boolean} whole */
 function numberFault(value, low, high, whole) {
@@ -96,6 +106,9 @@ export function loadGame(folder) {
 	for (const name of RULES)
 		if (rules && !(name in rules))
 			say('REFUSED', `${whole('data/rules.lua')}:1`, `the rule ${name} is missing`);
+
+	if (rules && (rules.stations_max ?? 0) > MOST_STATIONS)
+		say('REFUSED', `${whole('data/rules.lua')}:1`, `stations_max is above ${MOST_STATIONS}`);
 
 	const engines = merged(
 		'data/engines.ini',
@@ -173,7 +186,7 @@ export function loadGame(folder) {
 	sieve(engines, 'engine', (engine) => [
 		within(engine, 'power', 1, 4000),
 		within(engine, 'fuel', 0, 999, false),
-		within(engine, 'coldest', -40, 20),
+		within(engine, game.version >= '1.5' ? 'cold_start' : 'coldest', -40, 20),
 		within(engine, 'noise', 0, 120),
 		named(`engine.${engine.id}.name`)
 	]);
@@ -201,6 +214,20 @@ export function loadGame(folder) {
 		if ((id === '' || id === '-') && !required) return null;
 		return where.has(id) ? null : `${what} "${id}" is not known`;
 	};
+	/** Numbers that are written more exactly than they are kept. */
+	const exact = (
+		/** @type {Map<string, Thing>} */ things,
+		/** @type {string} */ what,
+		/** @type {string} */ field,
+		/** @type {number} */ most
+	) => {
+		for (const { id, place, fields } of things.values())
+			if ((/\.(\d*?)0*$/.exec(fields[field] ?? '')?.[1]?.length ?? 0) > most)
+				say('WARN', place, `${what} ${id}: ${field} is cut to ${most} decimals`);
+	};
+	exact(vessels, 'vessel', 'draft', 2);
+	exact(engines, 'engine', 'fuel', 1);
+	for (const [slot, pieces] of Object.entries(gear)) exact(pieces, `${slot} gear`, 'weight', 2);
 	sieve(vessels, 'vessel', (vessel) => [
 		...Object.entries(WHOLE).map(([field, [low, high]]) => within(vessel, field, low, high)),
 		within(vessel, 'draft', 0.2, 9, false),
@@ -225,6 +252,8 @@ export function loadGame(folder) {
 			if (!alike) say('WARN', piece.place, `${slot} gear ${piece.id} is another one in the second winter`);
 		}
 	}
+	for (const [id, to] of upgradeCircles(vessels))
+		say('WARN', vessels.get(id)?.place ?? '', `vessel ${id}: its upgrades lead back to ${to}`);
 	const world = loadWorld({ folder, mods, take, say, named, ids });
 	loadScripts({
 		folder,
@@ -241,6 +270,25 @@ export function loadGame(folder) {
 	checkDigests(folder, say);
 	const clean = !log.some((line) => line.level === 'DROPPED' || line.level === 'REFUSED');
 	return { log, clean, mods, vessels, engines, gear, texts, rules, world };
+}
+
+/** Vessels whose upgrades lead back to one that leads to them. @param {Map<string, Thing>} vessels @returns {[string, string][]} */
+function upgradeCircles(vessels) {
+	/** @type {[string, string][]} */
+	const circles = [];
+	const state = new Map();
+	const visit = (/** @type {string} */ id) => {
+		state.set(id, 'open');
+		for (const field of ['upgrade', 'upgrade_alt']) {
+			const to = vessels.get(id)?.fields[field] ?? '';
+			if (!vessels.has(to)) continue;
+			if (state.get(to) === 'open') circles.push([id, to]);
+			else if (!state.has(to)) visit(to);
+		}
+		state.set(id, 'done');
+	};
+	for (const id of vessels.keys()) if (!state.has(id)) visit(id);
+	return circles;
 }
 
 /** The mods to load, in order. @param {string} folder @param {string} version @param {(level: Line['level'], place: string, message: string) => void} say */
@@ -281,15 +329,17 @@ function loadTexts(folder, mods, languages, take, say) {
 			const at = join(folder, root, 'words', language);
 			if (!existsSync(at) || !statSync(at).isDirectory()) continue;
 			for (const name of readdirSync(at).sort())
-				if (name.endsWith('.properties')) {
+				if (/\.(properties|po)$/.test(name)) {
 					files.delete(name);
 					files.set(name, `${root}words/${language}/${name}`);
 				}
 		}
 		for (const path of files.values()) {
 			const seen = new Set();
-			for (const { line, key, text } of take(path, readTexts) ?? []) {
+			for (const { line, key, text } of take(path, path.endsWith('.po') ? readMessages : readTexts) ?? []) {
 				if (seen.has(key)) say('DROPPED', `${path}:${line}`, `text ${key}: its key is there twice`);
+				else if (key.endsWith('.short') && (text.includes('\n') || [...text].length > LONGEST_SHORT))
+					say('DROPPED', `${path}:${line}`, `text ${key}: one line of ${LONGEST_SHORT} letters at most`);
 				else found.set(key, text);
 				seen.add(key);
 			}

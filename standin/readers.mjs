@@ -126,6 +126,25 @@ export function readTexts(text) {
 	return texts;
 }
 
+/** Texts of an expansion: `msgid "key"` and `msgstr "text"`, each of which may go on in quotes. @param {string} text */
+export function readMessages(text) {
+	/** @type {{ line: number, key: string, text: string }[]} */
+	const texts = [];
+	/** @type {'key' | 'text' | null} */
+	let open = null;
+	linesOf(text).forEach((line, at) => {
+		if (line.trim() === '' || line.startsWith('#')) return;
+		const match = /^(?:(msgid|msgstr)\s+)?"((?:\\.|[^"\\])*)"\s*$/.exec(line);
+		if (!match || (!match[1] && !open)) throw new Fault(at + 1, 'not msgid or msgstr with a text in quotes');
+		if (match[1] === 'msgid') texts.push({ line: at + 1, key: '', text: '' });
+		const last = texts.at(-1);
+		if (!last) throw new Fault(at + 1, 'msgstr without its msgid');
+		if (match[1]) open = match[1] === 'msgid' ? 'key' : 'text';
+		last[open ?? 'text'] += (match[2] ?? '').replace(/\\(.)/g, (_, char) => (char === 'n' ? '\n' : char));
+	});
+	return texts.filter(({ key }) => key !== '');
+}
+
 /** `name = number` lines with remarks behind `--`. @param {string} text @returns {Record<string, number>} */
 export function readRules(text) {
 	/** @type {Record<string, number>} */

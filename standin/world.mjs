@@ -243,10 +243,22 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 		({ fields }) => ((fields.sound ?? '') === '' ? 'it has no sound' : null),
 		share('volume')
 	]);
+	const rules = [...ambience.values()].filter(({ fields }) => fields['hour.from'] !== undefined);
+	const meet = (/** @type {Placed} */ a, /** @type {Placed} */ b, /** @type {string} */ axis) =>
+		Number(a.fields[`${axis}.from`]) < Number(b.fields[`${axis}.to`]) &&
+		Number(b.fields[`${axis}.from`]) < Number(a.fields[`${axis}.to`]);
+	rules.forEach((rule, nth) => {
+		const first = rules.slice(0, nth).find((other) => meet(other, rule, 'hour') && meet(other, rule, 'sea'));
+		if (first) say('WARN', `${rule.at}:${rule.line}`, `${rule.id} is never heard where ${first.id} is`);
+	});
 	for (const { at, line, fields } of ambience.values())
 		if (fields.sound && !roots.some((root) => there(root + fields.sound)))
 			say('WARN', `${at}:${line}`, `there is no ${fields.sound}`);
+	for (const { at, line, id } of omens.values())
+		if (!roots.some((root) => there(`${root}sound/omens/${id}.ogg`)))
+			say('WARN', `${at}:${line}`, `there is no sound/omens/${id}.ogg`);
 	check(stations.values(), [
+		({ id, fields }) => (fields.code === id ? null : `it calls itself "${fields.code ?? ''}"`),
 		names('bay', idsOf(bays)),
 		within('berths', 1, 9),
 		date('opened'),
@@ -261,6 +273,7 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 		shown((id) => `${id}_name`)
 	]);
 	check(bays.values(), [
+		({ id, fields }) => (fields.code === id ? null : `it calls itself "${fields.code ?? ''}"`),
 		within('depth', 0, 90, NUMBER),
 		names('station', idsOf(stations)),
 		within('north', -90, 90, NUMBER),
