@@ -3,6 +3,7 @@ export {
 	guideSchema,
 	noteSchema,
 	type AssetGuide,
+	type BudgetGuide,
 	type CoverGuide,
 	type FieldGuide,
 	type Found,

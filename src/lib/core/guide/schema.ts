@@ -107,6 +107,9 @@ const text = z.strictObject({
 	required: z.boolean().default(false),
 	/** The text under which players know the record. */
 	name: z.boolean().default(false),
+	/** Letters that the game has room for, and whether it shows one line only. */
+	longest: z.int().positive().optional(),
+	oneLine: z.boolean().optional(),
 	found
 });
 
@@ -145,6 +148,17 @@ const cover = z.strictObject({
 	/** Id of the record that holds where no other does. */
 	fallback: z.string().optional(),
 	found
+});
+
+/** Points that a record spends: what lies above a start costs, what lies below it pays. */
+const budget = z.strictObject({
+	title: z.string(),
+	/** Points for each unit of a number, or of each code. */
+	costs: z.record(z.string(), z.union([z.number(), z.record(z.string(), z.number())])),
+	/** The value of a number that costs nothing; 0 where it is not said. */
+	from: z.record(z.string(), z.number()).optional(),
+	/** Points that may be spent: a number, or a field that holds it. */
+	most: z.union([z.number(), z.string()]).optional()
 });
 
 /** Ids as texts in scripts: what the n-th argument of a call names, or what is compared with a value. */
@@ -206,6 +220,7 @@ const kind = z.strictObject({
 	assets: z.array(asset).optional(),
 	twins: z.array(twin).optional(),
 	covers: z.array(cover).optional(),
+	budget: budget.optional(),
 	/** What was found of it and is not so. */
 	not: z.array(z.enum(['texts', 'assets', 'twins', 'covers'])).optional(),
 	/** Told from the files alone, not written down by anybody. */
@@ -280,5 +295,6 @@ export type ReferenceGuide = z.infer<typeof reference>;
 export type AssetGuide = z.infer<typeof asset>;
 export type TwinGuide = z.infer<typeof twin>;
 export type CoverGuide = z.infer<typeof cover>;
+export type BudgetGuide = z.infer<typeof budget>;
 export type ScriptGuide = z.infer<typeof script>;
 export type Found = z.infer<typeof found>;

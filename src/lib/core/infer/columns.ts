@@ -1,7 +1,6 @@
-import type { Facts } from '../facts';
 import { beside, patternOf } from '../guide';
 import type { Column, Sketch } from './sketch';
-import type { Group } from './group';
+import type { DataFile, Group } from './group';
 
 /** Values that stand for nothing in many games. */
 const NOTHING = new Set(['-', '--', 'none', 'null', 'nil', '~', 'n/a', 'no', '*']);
@@ -43,9 +42,10 @@ export function pairsOf(
 	group: Group,
 	a: string,
 	b: string,
-	each: (a: number, b: number, facts: Facts, nth: number) => boolean | undefined
+	each: (a: number, b: number, file: DataFile, nth: number) => boolean | undefined
 ): void {
-	for (const { facts } of group.files) {
+	for (const file of group.files) {
+		const { facts } = file;
 		const { pool, shapes, shape, firsts, values } = facts;
 		const places = shapes.map((paths) => {
 			const byPath = new Map(Array.from(paths, (path, at) => [pool.at(path), at]));
@@ -59,7 +59,7 @@ export function pairsOf(
 		});
 		for (let nth = 0; nth < facts.count; nth++)
 			for (const [at, other] of places[shape[nth]!] ?? [])
-				if (each(values[firsts[nth]! + at]!, values[firsts[nth]! + other]!, facts, nth) === false) return;
+				if (each(values[firsts[nth]! + at]!, values[firsts[nth]! + other]!, file, nth) === false) return;
 	}
 }
 
@@ -67,7 +67,7 @@ export function pairsOf(
 export function cellsOf(
 	group: Group,
 	path: string,
-	each: (value: number, facts: Facts, nth: number) => boolean | undefined
+	each: (value: number, file: DataFile, nth: number) => boolean | undefined
 ): void {
-	pairsOf(group, path, path, (value, _, facts, nth) => each(value, facts, nth));
+	pairsOf(group, path, path, (value, _, file, nth) => each(value, file, nth));
 }

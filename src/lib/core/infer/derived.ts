@@ -6,7 +6,7 @@ import type { Owners } from './owners';
 import { affixesIn, type Affix } from './affixes';
 import type { Column } from './sketch';
 import { atLeast, finding, said } from './sure';
-import type { Group } from './group';
+import { nameOfRecord, type Group } from './group';
 
 /** Cells after which it is seen whether a column may follow from the id. */
 const EARLY = 200;
@@ -21,12 +21,12 @@ export function derivedFrom(
 	const votes = new Map<string, number>();
 	let all = 0;
 	let fit = 0;
-	cellsOf(group, column.path, (value, facts, nth) => {
+	cellsOf(group, column.path, (value, file, nth) => {
 		if (value === 0) return;
 		// Most columns do not, which shows soon.
 		if (++all > EARLY && fit < all / 2) return false;
 		const text = owners.pool.at(value);
-		const id = owners.pool.at(facts.ids[nth]!);
+		const id = nameOfRecord(group, file, nth);
 		const at = id.length < 2 ? -1 : text.indexOf(id);
 		if (at < 0) return;
 		fit++;
@@ -134,6 +134,10 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 	return found;
 }
 
+/** Whether a path begins like others and goes no deeper. */
+const isBeside = (path: string, before: string) =>
+	path.startsWith(before) && !path.includes('/', before.length);
+
 /** Files whose names follow from the ids of a kind, apart from those that hold its records. */
 export function assetsOf(
 	paths: Iterable<string>,
@@ -142,11 +146,6 @@ export function assetsOf(
 ): Map<string, AssetGuide[]> {
 	const own = new Set(groups.flatMap(({ files }) => files.map(({ path }) => path)));
 	const free = [...paths].filter((path) => !own.has(path));
-	const inFolder = new Map<string, number>();
-	for (const path of free) {
-		const folder = path.slice(0, path.lastIndexOf('/') + 1);
-		inFolder.set(folder, (inFolder.get(folder) ?? 0) + 1);
-	}
 	const found = new Map<string, AssetGuide[]>();
 	const fits = ({ before, after }: Affix) => /(^|\/)[^/]*$/.test(before) && /^[^/]*\.[^/]+$/.test(after);
 	for (const affix of affixesIn(free, owners, true)) {
@@ -154,7 +153,10 @@ export function assetsOf(
 		if (group.texts || !fits(affix) || affix.distinct < 3) continue;
 		const folder = affix.before.slice(0, affix.before.lastIndexOf('/') + 1);
 		const share = affix.distinct / ids.length;
-		if (share < 0.5 || affix.distinct < (inFolder.get(folder) ?? 0) * 0.5) continue;
+		if (share < 0.5) continue;
+		// Of the files that begin so, most have to be such.
+		const alike = free.reduce((count, path) => count + Number(isBeside(path, affix.before)), 0);
+		if (affix.distinct < alike * 0.5) continue;
 		found.set(group.kind, [
 			...(found.get(group.kind) ?? []),
 			{

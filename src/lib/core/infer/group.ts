@@ -1,5 +1,5 @@
 import type { Facts } from '../facts';
-import type { KindGuide } from '../guide';
+import { nameFromPath, type KindGuide } from '../guide';
 import type { Sketch } from './sketch';
 
 /** A file that reads as data, or a script of which the lines are known. */
@@ -30,3 +30,9 @@ export interface Group {
 	/** The group of which this is a twin. */
 	twinOf: Group | null;
 }
+
+/** What a record is called once its file is read as what it was found to be. */
+export const nameOfRecord = ({ id, at, globs }: Group, { path, facts }: DataFile, nth: number): string =>
+	at === null && id !== undefined && facts.written[nth] === 0
+		? nameFromPath(path, id, globs)
+		: facts.pool.at(facts.ids[nth]!);

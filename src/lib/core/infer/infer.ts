@@ -237,6 +237,13 @@ function folderReference(group: Group, owners: Owners): FoundReference | null {
 	return referenceIn(group, column, owners);
 }
 
+/** The largest or smallest of the numbers in a column; undefined where it holds others than numbers. */
+function endOf({ values }: Column, end: 'most' | 'least', pool: Pool): number | undefined {
+	const numbers = [...values].filter((value) => value > 0).map((value) => pool.number(value));
+	if (numbers.length === 0 || numbers.some(Number.isNaN)) return undefined;
+	return end === 'most' ? Math.max(...numbers) : Math.min(...numbers);
+}
+
 /** Everything found about the fields of a kind that people have not spoken of. */
 function* fieldsOf(
 	group: Group,
@@ -274,8 +281,10 @@ function* fieldsOf(
 		const field = fieldOnce(group, column, owners, groups, asked);
 		const heard = saidOf(column.path, remarks);
 		if (heard) {
-			const { found, ...said } = heard;
+			const { found, bound, ...said } = heard;
 			Object.assign(field, said);
+			const end = bound && endOf(column, bound, owners.pool);
+			if (end !== undefined) field[bound === 'most' ? 'max' : 'min'] = end;
 			if (said.codes && field.type === 'whole') field.type = 'code';
 			void found;
 		}
@@ -328,6 +337,16 @@ function settled(guide: Guide, name: string, kind: KindGuide): KindGuide {
 	if (old?.[0] === text) return old[1];
 	known.set(name, [text, kind]);
 	return kind;
+}
+
+/** A guide that was found before and kept: what is found again from the same files is the same object from now on. */
+export function recalled(guide: Guide, found: Guide): Guide {
+	const kinds: Record<string, KindGuide> = {};
+	for (const [name, kind] of Object.entries(found.kinds)) {
+		const said = guide.kinds[name];
+		kinds[name] = said && JSON.stringify(said) === JSON.stringify(kind) ? said : settled(guide, name, kind);
+	}
+	return { ...found, kinds };
 }
 
 /**
@@ -396,6 +415,12 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Ask
 		const kind = kinds[group.kind]!;
 		if (kind !== guide.kinds[group.kind]) kinds[group.kind] = settled(guide, group.kind, kind);
 	}
+	// What a mod adds to known kinds tells nothing: the guide stays the same object.
+	const same =
+		Object.keys(kinds).every((kind) => kinds[kind] === guide.kinds[kind]) &&
+		!(languages && texts) &&
+		(scripts.length === 0 || scripts === guide.scripts);
+	if (same) return guide;
 	return {
 		...guide,
 		...(languages && texts

@@ -8,7 +8,7 @@ import type { Ids, Owners } from './owners';
 import { affixesIn } from './affixes';
 import type { Column } from './sketch';
 import { atLeast, finding, listed, said } from './sure';
-import type { Group } from './group';
+import { nameOfRecord, type Group } from './group';
 
 /** Share of the values from which on they count as ids of a kind. */
 const ENOUGH = 0.9;
@@ -151,10 +151,10 @@ function isOwnId(group: Group, column: Column): boolean {
 	if (column.path === group.key) return true;
 	let own = 0;
 	let all = 0;
-	cellsOf(group, column.path, (value, facts, nth) => {
+	cellsOf(group, column.path, (value, file, nth) => {
 		if (value === 0) return;
 		all++;
-		if (facts.ids[nth] === value) own++;
+		if (nameOfRecord(group, file, nth) === file.facts.pool.at(value)) own++;
 	});
 	return own > all * 0.8;
 }

@@ -11,6 +11,8 @@ export interface Said {
 	max?: number;
 	codes?: Record<string, string>;
 	unused?: boolean;
+	/** What stands there must not be raised, or not be lowered. */
+	bound?: 'most' | 'least';
 }
 
 const UNITS =
@@ -19,6 +21,7 @@ const RANGE = /\b(?:from )?(-?\d+(?:\.\d+)?)\s*(?:to|–|\.\.\.?|-)\s*(-?\d+(?:\
 const MOST = /\b(?:at most|no more than|not above|up to|max(?:imum)?(?: of)?:?)\s+(-?\d+(?:\.\d+)?)/i;
 const LEAST = /\b(?:at least|no less than|not below|min(?:imum)?(?: of)?:?)\s+(-?\d+(?:\.\d+)?)/i;
 const CODES = /(?:^|[\s,;(])(\w+)\s*(?:=|:|means)\s*([^,;=:]+?)(?=\s*(?:[,;)]|$))/g;
+const FIXED = /\b(?:cannot|can't|must not|may not|do not|don't|never) (?:be )?(raised?|lowered?)\b/i;
 const UNUSED = /\b(?:unused|not used|does nothing|ignored|no effect|never read|obsolete)\b/i;
 
 /** Reads one remark. Limits count only where it speaks of a limit: `1 to 5`, `at most 12`. */
@@ -41,6 +44,8 @@ export function readRemark(remark: string): Said {
 	);
 	if (codes.length >= 2)
 		said.codes = Object.fromEntries(codes.map(([, code, means]) => [code!, means!.trim()]));
+	const fixed = FIXED.exec(text)?.[1];
+	if (fixed) said.bound = /^raise/i.test(fixed) ? 'most' : 'least';
 	if (UNUSED.test(text)) said.unused = true;
 	return said;
 }

@@ -1,4 +1,5 @@
 // Ids that scripts name as texts: arguments of calls, and what values are compared with.
+import type { Facts } from '../facts';
 import type { ScriptGuide } from '../guide';
 import { likeness } from './likeness';
 import type { Owners } from './owners';
@@ -62,14 +63,28 @@ export const codeOf = (line: string): string => {
 
 const isScript = (path: string) => /\.(lua|js|py|gd|script|scr|nut|squirrel)$/i.test(path);
 
+const heard = new WeakMap<Facts, { line: number; spoken: Spoken[] }[]>();
+
+/** What the lines of a script ask for by name; lines that ask for nothing are left out. */
+export function spokenBy(facts: Facts): readonly { line: number; spoken: Spoken[] }[] {
+	let lines = heard.get(facts);
+	if (!lines) {
+		heard.set(facts, (lines = []));
+		for (let at = 0; at < facts.prose.length; at += 2) {
+			const spoken = [...spokenIn(codeOf(facts.pool.at(facts.prose[at + 1]!)))];
+			if (spoken.length > 0) lines.push({ line: facts.prose[at]!, spoken });
+		}
+	}
+	return lines;
+}
+
 /** Which calls in the scripts name records of which kinds. */
 export function scriptsIn(files: readonly DataFile[], owners: Owners): ScriptGuide[] {
 	const byCall = new Map<string, { call: string; argument: number; texts: Map<string, number> }>();
 	for (const { path, facts } of files) {
 		if (!isScript(path)) continue;
-		const { prose, pool } = facts;
-		for (let at = 0; at < prose.length; at += 2)
-			for (const { call, argument, text } of spokenIn(codeOf(pool.at(prose[at + 1]!)))) {
+		for (const { spoken } of spokenBy(facts))
+			for (const { call, argument, text } of spoken) {
 				const key = `${call} ${argument}`;
 				const own = byCall.get(key) ?? { call, argument, texts: new Map<string, number>() };
 				byCall.set(key, own);
