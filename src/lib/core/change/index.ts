@@ -5,8 +5,11 @@ export {
 	invertPlan,
 	changeOf,
 	ChangedUnderneath,
+	FOLLOW_SORTS,
 	type FileChange,
+	type FollowSort,
 	type Files,
 	type Plan,
 	type ValueChange
 } from './plan';
+export { netChanges } from './between';

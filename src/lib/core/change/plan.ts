@@ -16,6 +16,20 @@ export interface FileChange {
 	splices: Splice[];
 }
 
+/** What follows by itself from a change: each sort can be declined. */
+export const FOLLOW_SORTS = [
+	'derived',
+	'text',
+	'twin',
+	'pair',
+	'list',
+	'asset',
+	'counter',
+	'reference',
+	'script'
+] as const;
+export type FollowSort = (typeof FOLLOW_SORTS)[number];
+
 /** One value before and after, for people. */
 export interface ValueChange {
 	kind: string;
@@ -27,6 +41,8 @@ export interface ValueChange {
 	after: string | null;
 	/** Why this one changes too, when it was not asked for itself. */
 	follows?: string;
+	/** What sort of following that is. */
+	by?: FollowSort;
 }
 
 /** What one operation does. It can be shown, applied in one go, and taken back. */

@@ -8,6 +8,8 @@ import { scriptNames } from './script-names';
 import { overlaps } from './overlaps';
 import { missingAsset } from './missing-asset';
 import { withoutEffect } from './without-effect';
+import { overBudget } from './over-budget';
+import { tooExact } from './too-exact';
 import { unusualValue } from './unusual-value';
 import { endlessChain } from './endless-chain';
 import { duplicateId } from './duplicate-id';
@@ -15,6 +17,8 @@ import { hardLimit } from './hard-limit';
 import { missingFile } from './missing-file';
 import { missingId } from './missing-id';
 import { missingReference } from './missing-reference';
+import { longText } from './long-text';
+import { wrongName } from './wrong-name';
 import { missingText } from './missing-text';
 import { sameAsBase } from './same-as-base';
 import type { Rule, Severity, Snag } from './snag';
@@ -31,10 +35,13 @@ export const RULES: readonly Rule[] = [
 	missingReference,
 	wrongKind,
 	missingText,
+	longText,
 	missingField,
 	wrongType,
 	hardLimit,
+	tooExact,
 	outOfOrder,
+	wrongName,
 	wrongCounter,
 	scriptNames,
 	tooManyRows,
@@ -44,6 +51,7 @@ export const RULES: readonly Rule[] = [
 	overlaps,
 	endlessChain,
 	unusualValue,
+	overBudget,
 	withoutEffect,
 	sameAsBase
 ];

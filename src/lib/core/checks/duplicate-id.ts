@@ -1,4 +1,5 @@
 import { claimOf } from '../guide';
+import { filesWith } from './paths';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** Two records with one id in the same file. */
@@ -8,8 +9,7 @@ export const duplicateId: Rule = {
 	reads: ['files'],
 	*find({ stack }) {
 		for (const layer of stack.layers) {
-			for (const { path, facts } of layer.files.values()) {
-				if (!facts || facts.doubles.length === 0) continue;
+			for (const [{ path }, facts] of filesWith(layer, 'doubles')) {
 				const claim = claimOf(stack.guide, path);
 				if (!claim) continue;
 				for (let at = 0; at < facts.doubles.length; at += 2) {

@@ -1,7 +1,6 @@
-import { FOLDER, ID, type FieldGuide, type Found, type KindGuide } from '../guide';
+import { FOLDER, ID, type FieldGuide, type KindGuide } from '../guide';
 import { columnsFor } from '../links';
-import type { Severity } from './snag';
-import { derived, type EffectiveRecord, type EffectiveValue, type Stack, type Table } from '../stack';
+import { rowsWhere, type EffectiveRecord, type EffectiveValue, type Stack, type Table } from '../stack';
 
 /** A value of which the guide says something, with what is wrong with it. */
 export interface FaultyValue<T> {
@@ -23,9 +22,6 @@ export function* fieldsIn(table: Table): Generator<[string, FieldGuide]> {
 /** Whether people said of a field what the game asks of it. */
 export const isSaid = ({ found }: FieldGuide): boolean => found === undefined;
 
-/** How grave it is to go against a statement: what was only found in the files cannot block. */
-export const gravity = (found: Found): Severity => (found ? 'warns' : 'blocks');
-
 /**
  * Every value of a guided field in which `find` sees a fault. It is asked once for each text that a field takes, and
  * again only where a table changed.
@@ -38,18 +34,14 @@ export function* faultyValues<T>(
 ): Generator<FaultyValue<T>> {
 	for (const table of stack.tables.values())
 		for (const [path, field] of fieldsIn(table)) {
-			const found = derived(table, `${name} ${path}`, () => {
-				const seen = new Map<number, T | null>();
-				const rows: [number, T][] = [];
-				const column = table.column(path);
-				for (let row = 0; row < column.length; row++) {
-					const value = column[row]!;
-					if (value < 0) continue;
-					let fault = seen.get(value);
-					if (fault === undefined) seen.set(value, (fault = find(field, table.pool.at(value), table.guide)));
-					if (fault !== null) rows.push([row, fault]);
-				}
-				return rows;
+			const seen = new Map<number, T | null>();
+			let column: Int32Array | null = null;
+			const found = rowsWhere(table, `${name} ${path}`, (row) => {
+				const value = (column ??= table.column(path))[row]!;
+				if (value < 0) return null;
+				let fault = seen.get(value);
+				if (fault === undefined) seen.set(value, (fault = find(field, table.pool.at(value), table.guide)));
+				return fault;
 			});
 			for (const [row, fault] of found) {
 				const record = table.record(row);

@@ -1,7 +1,7 @@
 import type { FieldGuide } from '../guide';
-import { faultyValues, gravity } from './fields';
+import { faultyValues } from './fields';
 import { limitFault, typeFault } from './values';
-import { consequence, quoted, snagAt, type Rule } from './snag';
+import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
 /** A number beyond what the game takes. */
 export const hardLimit: Rule = {

@@ -2,5 +2,6 @@
 export { checkStack, countSnags, RULES, type Counts } from './check';
 export { repairsFor, type Repair } from './repairs';
 export { limitFault, typeFault } from './values';
+export { faultOf, textSchema, valueSchema } from './value-schema';
 export type { Rule, Severity, Snag } from './snag';
 export { bandsOf } from './overlaps';

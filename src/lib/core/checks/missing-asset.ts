@@ -1,5 +1,6 @@
 import { fillPattern } from '../guide';
-import { valueOf } from '../stack';
+import { rowsWhere, valueOf } from '../stack';
+import { pathsOf } from './paths';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** A file that belongs to a record by its name and is not there, or only in another case of its letters. */
@@ -9,15 +10,18 @@ export const missingAsset: Rule = {
 	reads: ['files', 'records'],
 	*find({ stack }) {
 		if (Object.values(stack.guide.kinds).every(({ assets }) => !assets)) return;
-		const paths = new Set(stack.layers.flatMap((layer) => [...(layer.paths ?? layer.files.keys())]));
-		const folded = new Map([...paths].map((path) => [path.toLowerCase(), path]));
+		const paths = pathsOf(stack);
 		for (const table of stack.tables.values())
 			for (const { label, path, required, found } of table.guide.assets ?? []) {
 				if (!required || (found && found.sure < 0.9)) continue;
-				for (const record of table.records) {
+				const absent = (row: number) => {
+					const record = table.record(row);
 					const wanted = fillPattern(path, (name) => (name === 'id' ? record.id : valueOf(record, name)));
-					if (wanted === null || paths.has(wanted)) continue;
-					const other = folded.get(wanted.toLowerCase());
+					return wanted === null || paths.has(wanted) ? null : wanted;
+				};
+				for (const [row, wanted] of rowsWhere(table, `asset ${path} ${paths.token}`, absent)) {
+					const record = table.record(row);
+					const other = paths.folded(wanted);
 					const presence = record.presences.at(-1)!;
 					yield snagAt(stack, record, presence, {
 						rule: 'missing-asset',

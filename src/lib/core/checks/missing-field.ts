@@ -1,5 +1,6 @@
-import { isSaid, gravity } from './fields';
-import { consequence, snagAt, type Rule } from './snag';
+import { rowsWhere } from '../stack';
+import { isSaid } from './fields';
+import { consequence, snagAt, type Rule, gravity } from './snag';
 
 /** A field that the game needs and that a record does not have at all. */
 export const missingField: Rule = {
@@ -14,8 +15,7 @@ export const missingField: Rule = {
 				// That all records of the base have a field does not say that the game needs it.
 				if (!isSaid(field)) continue;
 				const column = table.column(path);
-				for (let row = 0; row < column.length; row++) {
-					if (column[row]! >= 0) continue;
+				for (const [row] of rowsWhere(table, `absent ${path}`, (at) => (column[at]! < 0 ? true : null))) {
 					const record = table.record(row);
 					const presence = record.presences.at(-1)!;
 					yield snagAt(stack, record, presence, {

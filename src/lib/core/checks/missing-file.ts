@@ -1,22 +1,23 @@
 import { nearest } from '../links';
-import type { Table } from '../stack';
+import { rowsWhere, type Table } from '../stack';
 import { fieldsIn } from './fields';
+import { pathsOf, type Paths } from './paths';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** Files that are compared with a name that is not there. */
 const MOST_COMPARED = 5000;
 
 /** Rows whose value in a field is none of some paths. */
-function* rowsWithout(table: Table, field: string, paths: ReadonlySet<string>): Generator<number> {
+function rowsWithout(table: Table, field: string, paths: Paths): readonly (readonly [number, true])[] {
 	const there = new Map<number, boolean>();
 	const column = table.column(field);
-	for (let row = 0; row < column.length; row++) {
+	return rowsWhere(table, `files ${field} ${paths.token}`, (row) => {
 		const value = column[row]!;
-		if (value <= 0) continue;
+		if (value <= 0) return null;
 		let known = there.get(value);
 		if (known === undefined) there.set(value, (known = paths.has(table.pool.at(value))));
-		if (!known) yield row;
-	}
+		return known ? null : true;
+	});
 }
 
 /** A field that names a file which no layer has. Pictures and sounds are known by name only, which is enough for this. */
@@ -25,14 +26,14 @@ export const missingFile: Rule = {
 	title: 'Names a file that is not there',
 	reads: ['files', 'records'],
 	*find({ stack }) {
-		const paths = new Set(stack.layers.flatMap((layer) => [...(layer.paths ?? layer.files.keys())]));
+		const paths = pathsOf(stack);
 		for (const table of stack.tables.values())
 			for (const [path, field] of fieldsIn(table)) {
 				if (field.type !== 'file' || (field.found && field.found.sure < 0.9)) continue;
-				for (const row of rowsWithout(table, path, paths)) {
+				for (const [row] of rowsWithout(table, path, paths)) {
 					const record = table.record(row);
 					const { value, presence } = record.values.get(path)!;
-					const candidates = paths.size > MOST_COMPARED ? [] : nearest(value, paths);
+					const candidates = paths.count > MOST_COMPARED ? [] : nearest(value, paths.all());
 					const meant = candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
 					yield snagAt(stack, record, presence, {
 						rule: 'missing-file',

@@ -1,5 +1,32 @@
 import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
 
+interface Columns {
+	name: string;
+	values: Int32Array | undefined;
+}
+
+const known = new WeakMap<Int32Array, { columns: readonly Columns[]; rows: number[] }>();
+
+/** Rows whose text is not there in every language; gone through again only where links or texts changed. */
+function rowsWithout(keys: Int32Array, to: Int32Array, start: number, columns: readonly Columns[]): number[] {
+	const old = known.get(to);
+	if (
+		old?.columns.length === columns.length &&
+		columns.every(({ values }, at) => values === old.columns[at]!.values)
+	)
+		return old.rows;
+	const rows: number[] = [];
+	for (let row = 0; row < keys.length; row++) {
+		if (keys[row]! < 0) continue;
+		let whole = to[row]! >= 0;
+		for (let nth = 0; whole && nth < columns.length; nth++)
+			whole = (columns[nth]!.values?.[to[row]! - start] ?? 0) > 0;
+		if (!whole) rows.push(row);
+	}
+	known.set(to, { columns, rows });
+	return rows;
+}
+
 /** A text that the game needs for a record and that is absent, altogether or in one language. */
 export const missingText: Rule = {
 	id: 'missing-text',
@@ -12,8 +39,7 @@ export const missingText: Rule = {
 		const start = links.starts.get(texts?.kind ?? '') ?? 0;
 		for (const { table, field, text, required, values, to, sure } of links.strands) {
 			if (!text || !required || sure < SURE_ENOUGH) continue;
-			for (let row = 0; row < values.length; row++) {
-				if (values[row]! < 0) continue;
+			for (const row of rowsWithout(values, to, start, columns)) {
 				const at = to[row]! - start;
 				const absent = columns.filter((column) => to[row]! < 0 || (column.values?.[at] ?? 0) <= 0);
 				if (absent.length === 0) continue;

@@ -1,6 +1,7 @@
 import { beside } from '../guide';
-import { fieldsIn, gravity } from './fields';
-import { consequence, quoted, snagAt, type Rule } from './snag';
+import { rowsWhere } from '../stack';
+import { fieldsIn } from './fields';
+import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
 /** Whether a number or a date lies below another; what cannot be compared does not. */
 function below(value: string, other: string): boolean {
@@ -20,10 +21,12 @@ export const outOfOrder: Rule = {
 				if (field.notBefore === undefined) continue;
 				const other = beside(path, field.notBefore);
 				const [ends, starts] = [table.column(path), table.column(other)];
-				for (let row = 0; row < ends.length; row++) {
-					if (ends[row]! <= 0 || starts[row]! <= 0) continue;
-					const [end, start] = [table.pool.at(ends[row]!), table.pool.at(starts[row]!)];
-					if (!below(end, start)) continue;
+				const wrong = (row: number) => {
+					if (ends[row]! <= 0 || starts[row]! <= 0) return null;
+					const pair = [table.pool.at(ends[row]!), table.pool.at(starts[row]!)] as const;
+					return below(...pair) ? pair : null;
+				};
+				for (const [row, [end, start]] of rowsWhere(table, `order ${path}`, wrong)) {
 					const record = table.record(row);
 					const { presence } = record.values.get(path)!;
 					yield snagAt(stack, record, presence, {

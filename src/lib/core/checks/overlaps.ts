@@ -1,5 +1,5 @@
 import { coverage, type Band } from '../numbers';
-import type { Table } from '../stack';
+import { derived, type Table } from '../stack';
 import { snagAt, type Rule } from './snag';
 
 /** The ranges of a kind's records on some axes, with the row of each; those without are left out. */
@@ -7,6 +7,11 @@ export function bandsOf(
 	table: Table,
 	axes: readonly { from: string; to: string }[]
 ): (Band & { row: number })[] {
+	const name = `bands ${axes.map(({ from, to }) => `${from} ${to}`).join(' ')}`;
+	return derived(table, name, () => readBands(table, axes));
+}
+
+function readBands(table: Table, axes: readonly { from: string; to: string }[]): (Band & { row: number })[] {
 	const columns = axes.map(({ from, to }) => [table.column(from), table.column(to)] as const);
 	const number = (value: number) => (value < 0 ? NaN : table.pool.number(value));
 	const bands: (Band & { row: number })[] = [];

@@ -1,6 +1,43 @@
-import { codeOf, spokenIn } from '../infer';
+import type { Facts } from '../facts';
+import type { ScriptGuide } from '../guide';
+import { spokenBy } from '../infer';
 import { nearest } from '../links';
+import type { Naming, Stack, Table } from '../stack';
+import { filesWith } from './paths';
 import { quoted, type Rule } from './snag';
+
+interface Unknown {
+	line: number;
+	call: string;
+	text: string;
+	rule: ScriptGuide;
+	tables: Table[];
+}
+
+const known = new WeakMap<
+	Facts,
+	{ scripts: Stack['guide']['scripts']; names: Naming[]; unknown: Unknown[] }
+>();
+
+/** What a script asks for and nobody has; looked for again only where the ids of some kind changed. */
+function unknownIn(stack: Stack, facts: Facts): Unknown[] {
+	const { scripts = [] } = stack.guide;
+	const names = [...stack.tables.values()].map(({ rows }) => rows.byText);
+	const old = known.get(facts);
+	if (old && old.scripts === stack.guide.scripts && names.every((name, at) => name === old.names[at]))
+		return old.unknown;
+	const unknown: Unknown[] = [];
+	for (const { line, spoken } of spokenBy(facts))
+		for (const { call, argument, text } of spoken) {
+			const rule = scripts.find((script) => script.call === call && script.argument === argument);
+			if (!rule || (rule.found && rule.found.sure < 0.9)) continue;
+			const tables = rule.kinds.flatMap((kind) => stack.tables.get(kind) ?? []);
+			if (tables.length > 0 && tables.every((table) => table.rowOf(text) < 0))
+				unknown.push({ line, call, text, rule, tables });
+		}
+	known.set(facts, { scripts: stack.guide.scripts, names, unknown });
+	return unknown;
+}
 
 /** A script that names a record which is nowhere in the stack. */
 export const scriptNames: Rule = {
@@ -10,40 +47,33 @@ export const scriptNames: Rule = {
 	*find({ stack }) {
 		const scripts = stack.guide.scripts ?? [];
 		if (scripts.length === 0) return;
-		const counting = new Map(
-			stack.layers.flatMap(({ id, files }) => [...files.keys()].map((path) => [path, id]))
-		);
-		for (const layer of stack.layers)
-			for (const { path, facts } of layer.files.values()) {
-				if (!facts || facts.prose.length === 0 || counting.get(path) !== layer.id) continue;
-				for (let at = 0; at < facts.prose.length; at += 2) {
-					const line = facts.prose[at]!;
-					for (const { call, argument, text } of spokenIn(codeOf(facts.pool.at(facts.prose[at + 1]!)))) {
-						const rule = scripts.find((script) => script.call === call && script.argument === argument);
-						if (!rule || (rule.found && rule.found.sure < 0.9)) continue;
-						const tables = rule.kinds.flatMap((kind) => stack.tables.get(kind) ?? []);
-						if (tables.length === 0 || tables.some((table) => table.rowOf(text) >= 0)) continue;
-						const candidates = nearest(
-							text,
-							tables.flatMap((table) => [...table.byId.keys()])
-						);
-						const what = tables.map(({ guide }) => guide.title.toLowerCase()).join(' or ');
-						yield {
-							id: ['script-names', path, line, call, text, layer.id].join('|'),
-							rule: 'script-names',
-							severity: rule.found ? 'warns' : 'blocks',
-							layer: layer.id,
-							file: path,
-							line,
-							kind: null,
-							record: null,
-							name: null,
-							field: null,
-							message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, and there is none. The game would stop the script there.${candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : ''}`,
-							candidates,
-							repairable: false
-						};
-					}
+		/** Whether a later layer has a file of the same path. */
+		const isOver = (path: string, nth: number) =>
+			stack.layers.some(({ files }, at) => at > nth && files.has(path));
+		for (const [nth, layer] of stack.layers.entries())
+			for (const [{ path }, facts] of filesWith(layer, 'prose')) {
+				if (isOver(path, nth)) continue;
+				for (const { line, call, text, rule, tables } of unknownIn(stack, facts)) {
+					const candidates = nearest(
+						text,
+						tables.flatMap((table) => [...table.byId.keys()])
+					);
+					const what = tables.map(({ guide }) => guide.title.toLowerCase()).join(' or ');
+					yield {
+						id: ['script-names', path, line, call, text, layer.id].join('|'),
+						rule: 'script-names',
+						severity: rule.found ? 'warns' : 'blocks',
+						layer: layer.id,
+						file: path,
+						line,
+						kind: null,
+						record: null,
+						name: null,
+						field: null,
+						message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, and there is none. The game would stop the script there.${candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : ''}`,
+						candidates,
+						repairable: false
+					};
 				}
 			}
 	}

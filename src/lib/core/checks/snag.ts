@@ -1,3 +1,4 @@
+import type { Found } from '../guide';
 import type { Links } from '../links';
 import { displayName, recordKey, type EffectiveRecord, type Presence, type Stack } from '../stack';
 
@@ -81,6 +82,9 @@ export function snagAt(
 		...about
 	};
 }
+
+/** How grave it is to go against a statement: what was only found in the files cannot block. */
+export const gravity = (found: Found): Severity => (found ? 'warns' : 'blocks');
 
 /** An id or a path as it is set apart in a message. */
 export const quoted = (text: string) => `\`${text}\``;

@@ -1,3 +1,4 @@
+import { rowsWhere } from '../stack';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** More records than the game has room for, or an id that is too long. */
@@ -19,8 +20,8 @@ export const tooManyRows: Rule = {
 				});
 			}
 			if (longest === undefined) continue;
-			for (let row = 0; row < table.count; row++) {
-				if (table.pool.at(table.rows.ids[row]!).length <= longest) continue;
+			const long = (row: number) => (table.pool.at(table.rows.ids[row]!).length > longest ? true : null);
+			for (const [row] of rowsWhere(table, 'long ids', long)) {
 				const record = table.record(row);
 				yield snagAt(stack, record, record.presences.at(-1)!, {
 					rule: 'too-many-rows',

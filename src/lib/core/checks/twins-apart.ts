@@ -1,5 +1,5 @@
 import { claimOf, patternOf } from '../guide';
-import type { EffectiveRecord } from '../stack';
+import { baseValueOf, isInBase, type EffectiveRecord } from '../stack';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** The record of two that lies in the higher layer: the one that somebody changed. */
@@ -7,6 +7,10 @@ function changed(a: EffectiveRecord, b: EffectiveRecord): [EffectiveRecord, Effe
 	const mine = (record: EffectiveRecord) => record.presences.at(-1)!.layer.role !== 'base';
 	return mine(b) && !mine(a) ? [b, a] : [a, b];
 }
+
+/** Whether both records say what the layers below my mod say. */
+const shippedSo = (records: EffectiveRecord[], path: string): boolean =>
+	records.every((record) => isInBase(record) && baseValueOf(record, path) === record.value(path));
 
 /** Files that must stay alike and do not. */
 export const twinsApart: Rule = {
@@ -28,10 +32,13 @@ export const twinsApart: Rule = {
 				for (let row = 0; row < one.count; row++) {
 					const id = one.rows.ids[row]!;
 					const other = two.rows.byText.get(id);
-					const apart =
+					const differ =
 						other === undefined
 							? []
 							: paths.filter((path) => one.column(path)[row] !== two.column(path)[other]);
+					if (other !== undefined && differ.length === 0) continue;
+					// What the game itself ships apart was meant so.
+					const apart = differ.filter((path) => !shippedSo([one.record(row), two.record(other!)], path));
 					if (other !== undefined && apart.length === 0) continue;
 					const [here, there] =
 						other === undefined ? [one.record(row), null] : changed(one.record(row), two.record(other));

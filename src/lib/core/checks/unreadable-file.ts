@@ -1,4 +1,5 @@
 import { claimOf } from '../guide';
+import { filesWith } from './paths';
 import { quoted, type Rule } from './snag';
 
 /** A file that does not parse: every fault with its line and column and the text around it. */
@@ -8,13 +9,13 @@ export const unreadableFile: Rule = {
 	reads: ['files'],
 	*find({ stack }) {
 		for (const layer of stack.layers) {
-			for (const { path, facts } of layer.files.values()) {
+			for (const [{ path }, facts] of filesWith(layer, 'problems')) {
 				const known = claimOf(stack.guide, path);
 				const does =
 					known && !stack.guide.kinds[known.kind]!.inferred
 						? 'The game would refuse the file.'
 						: 'The game may refuse the file.';
-				for (const problem of facts?.problems ?? []) {
+				for (const problem of facts.problems) {
 					yield {
 						id: ['unreadable-file', layer.id, path, problem.line, problem.column].join('|'),
 						rule: 'unreadable-file',

@@ -1,4 +1,4 @@
-import { columnSpread, rankOf } from '../numbers';
+import { rankIn, sortedColumn, type Sorted } from '../numbers';
 import { baseValueOf } from '../stack';
 import { fieldsIn } from './fields';
 import { limitFault, typeFault } from './values';
@@ -6,6 +6,17 @@ import { quoted, snagAt, type Rule } from './snag';
 
 /** Records from which on what others have says something. */
 const ENOUGH = 8;
+
+/** The second smallest and the second largest of the different numbers of a column; null where they say nothing. */
+function endsOf({ numbers, filled }: Sorted): [number, number] | null {
+	if (numbers.length < ENOUGH || numbers.length < filled * 0.9) return null;
+	let [low, high] = [0, numbers.length - 1];
+	while (low < numbers.length && numbers[low] === numbers[0]) low++;
+	while (high >= 0 && numbers[high] === numbers.at(-1)) high--;
+	// Fewer than four different numbers are no spread.
+	if (low >= high || numbers[low] === numbers[high]) return null;
+	return [numbers[low]!, numbers[high]!];
+}
 
 /** A number of mine that lies far from all others of its kind. */
 export const unusualValue: Rule = {
@@ -23,23 +34,24 @@ export const unusualValue: Rule = {
 			});
 			for (const [path, field] of fieldsIn(table)) {
 				if (field.reference || field.unused || field.type === 'flags' || field.type === 'code') continue;
-				const spread = columnSpread(table, path);
-				if (!spread || spread.count < ENOUGH || spread.values.length < 4) continue;
-				const width = spread.values.at(-2)! - spread.values[1]!;
+				const ends = endsOf(sortedColumn(table, path));
+				if (!ends) continue;
+				const [low, high] = ends;
+				const width = high - low;
 				for (const row of rows) {
 					const record = table.record(row);
 					const value = record.values.get(path);
 					if (!value || value.presence.layer.role !== 'mine' || value.value === '') continue;
 					if (typeFault(field, value.value) || limitFault(field, value.value)) continue;
 					const number = Number(value.value);
-					const far = number < spread.values[1]! - width || number > spread.values.at(-2)! + width;
+					const far = number < low - width || number > high + width;
 					if (!far || baseValueOf(record, path) === value.value) continue;
-					const place = Math.round(rankOf(spread, number) * 100);
+					const place = Math.round(rankIn(sortedColumn(table, path).numbers, number) * 100);
 					yield snagAt(stack, record, value.presence, {
 						rule: 'unusual-value',
 						severity: 'note',
 						field: path,
-						message: `${field.title ?? path} ${quoted(value.value)} is far from what all others have: ${spread.values[1]} to ${spread.values.at(-2)} but for one; it lies above ${place} % of them (line ${value.presence.line}).`,
+						message: `${field.title ?? path} ${quoted(value.value)} is far from what all others have: ${low} to ${high} but for one; it lies above ${place} % of them (line ${value.presence.line}).`,
 						repairable: false
 					});
 				}

@@ -1,5 +1,5 @@
 // What is wrong with a value by itself: the same while typing and in the checks. Imports nothing, so that pages can.
-import type { FieldGuide } from '../guide';
+import type { FieldGuide, TextGuide } from '../guide';
 
 const NUMBER = /^[-+]?\d+(\.\d+)?$/;
 
@@ -52,4 +52,16 @@ export function limitFault(field: FieldGuide, value: string): { said: string; cl
 	if (field.max !== undefined && number > field.max)
 		return { said: `is above ${field.max}`, clamped: field.max };
 	return null;
+}
+
+/** How a text breaks the room that the game has for it; null where it fits. Letters are counted, not bytes. */
+export function roomFault(
+	{ longest, oneLine }: Pick<TextGuide, 'longest' | 'oneLine'>,
+	text: string
+): string | null {
+	if (oneLine && /[\r\n]/.test(text)) return 'has several lines, and the game shows one';
+	const letters = longest === undefined ? 0 : [...text].length;
+	return longest !== undefined && letters > longest
+		? `has ${letters} letters, and the game has room for ${longest}`
+		: null;
 }

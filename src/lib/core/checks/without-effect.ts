@@ -1,4 +1,4 @@
-import { baseValueOf } from '../stack';
+import { baseValueOf, rowsWhere } from '../stack';
 import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -15,20 +15,23 @@ export const withoutEffect: Rule = {
 				if (!unused && !onlyIf) continue;
 				const column = table.column(path);
 				const deciding = onlyIf ? table.column(onlyIf.field) : null;
-				for (let row = 0; row < column.length; row++) {
-					if (column[row]! <= 0) continue;
-					const decided = deciding && deciding[row]! >= 0 ? table.pool.at(deciding[row]!) : '';
-					if (!unused && onlyIf!.is.includes(decided)) continue;
+				const decided = (row: number) =>
+					deciding && deciding[row]! >= 0 ? table.pool.at(deciding[row]!) : '';
+				const idle = (row: number) =>
+					column[row]! > 0 && (unused || !onlyIf!.is.includes(decided(row))) ? true : null;
+				const isMine = (row: number) =>
+					table.record(row).values.get(path)!.presence.layer.role === 'mine' || null;
+				for (const [row] of rowsWhere(table, `idle ${path}`, (at) => idle(at) && isMine(at))) {
 					const record = table.record(row);
 					const value = record.values.get(path)!;
-					if (value.presence.layer.role !== 'mine' || baseValueOf(record, path) === value.value) continue;
+					if (baseValueOf(record, path) === value.value) continue;
 					yield snagAt(stack, record, value.presence, {
 						rule: 'without-effect',
 						severity: 'note',
 						field: path,
 						message: unused
 							? `${field.title ?? path} ${quoted(value.value)} does nothing: the game never reads it (line ${value.presence.line}).`
-							: `${field.title ?? path} ${quoted(value.value)} is ignored, because ${onlyIf!.field} is ${quoted(decided)} and not ${onlyIf!.is.join(' or ')} (line ${value.presence.line}).`,
+							: `${field.title ?? path} ${quoted(value.value)} is ignored, because ${onlyIf!.field} is ${quoted(decided(row))} and not ${onlyIf!.is.join(' or ')} (line ${value.presence.line}).`,
 						repairable: true
 					});
 				}

@@ -1,9 +1,12 @@
-import type { Table } from '../stack';
-import { fieldsIn, gravity } from './fields';
-import { consequence, quoted, snagAt, type Rule } from './snag';
+import { derived, rowsWhere, type Table } from '../stack';
+import { fieldsIn } from './fields';
+import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
 /** Of each row, how many items a list of the record has. */
-function lengths(table: Table, list: string): Int32Array {
+const lengths = (table: Table, list: string): Int32Array =>
+	derived(table, `lengths ${list}`, () => countItems(table, list));
+
+function countItems(table: Table, list: string): Int32Array {
 	const items = new Map<string, Int32Array[]>();
 	for (const path of table.columns) {
 		if (!path.startsWith(`${list}[`)) continue;
@@ -30,10 +33,13 @@ export const wrongCounter: Rule = {
 				const kind = counts.startsWith('kind:') ? stack.tables.get(counts.slice(5)) : undefined;
 				const items = kind ? null : lengths(table, counts);
 				const column = table.column(path);
-				for (let row = 0; row < column.length; row++) {
-					const right = kind?.count ?? items?.[row] ?? 0;
+				const rightAt = (row: number) => kind?.count ?? items?.[row] ?? 0;
+				const wrong = (row: number) => {
 					const number = column[row]! < 0 ? NaN : table.pool.number(column[row]!);
-					if (Number.isNaN(number) || number === right) continue;
+					return Number.isNaN(number) || number === rightAt(row) ? null : true;
+				};
+				for (const [row] of rowsWhere(table, `counter ${path} ${kind?.count ?? ''}`, wrong)) {
+					const right = rightAt(row);
 					const record = table.record(row);
 					const { value, presence } = record.values.get(path)!;
 					yield snagAt(stack, record, presence, {

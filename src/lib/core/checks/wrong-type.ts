@@ -1,7 +1,7 @@
 import type { FieldGuide } from '../guide';
-import { faultyValues, gravity } from './fields';
+import { faultyValues } from './fields';
 import { typeFault } from './values';
-import { consequence, quoted, snagAt, type Rule } from './snag';
+import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
 /** Sorts of values that are told from the files well enough to hold others to them. */
 const TELLING = ['whole', 'decimal', 'switch', 'date'];

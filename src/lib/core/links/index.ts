@@ -6,9 +6,11 @@ export {
 	looseLinks,
 	placeOf,
 	recordAt,
+	usesOf,
 	type Link,
 	type Links
 } from './links';
 export { columnsFor } from './strands';
+export { chainsIn, type Step } from './chains';
 export { linksAround, type Around, type Neighbour } from './around';
 export { distance, nearest } from './nearest';

@@ -11,7 +11,7 @@ import {
 	type ReferenceGuide,
 	type TextGuide
 } from '../guide';
-import { derived, type Stack, type Table } from '../stack';
+import { derived, numberRows, type Naming, type Rows, type Stack, type Table } from '../stack';
 
 /** One sort of reference that a kind has, with the record that each entry names: by its place, -1 for none. */
 export interface Strand {
@@ -32,6 +32,30 @@ export interface Strand {
 	meant: (string | undefined)[] | null;
 	/** Place of the record that is named, by entry. */
 	to: Int32Array;
+	/** Entries that name something which is not there, ascending. */
+	loose: Int32Array;
+	/** What `to` was told from: the ids of the kinds that may be named, and where their places begin. */
+	targets: readonly Target[];
+}
+
+/** A strand of which nobody has looked up yet what it names. */
+export type Unresolved = Omit<Strand, 'to' | 'loose' | 'targets'>;
+
+/** Where the places of each kind begin, and how many it has room for. */
+export interface Places {
+	starts: Map<string, number>;
+	rooms: Map<string, number>;
+	count: number;
+}
+
+/** A kind that may be named. */
+export interface Target {
+	kind: string;
+	table: Table;
+	rows: Rows;
+	/** First place of its records, and how many may follow. */
+	start: number;
+	room: number;
 }
 
 /** The row that an entry of a strand stands in. */
@@ -56,20 +80,16 @@ const NONE = ['', '-'];
 
 /** The texts of the keys of a text that belongs to a kind's records, by row; -1 where a part is missing. */
 function keysOf(table: Table, text: TextGuide): Int32Array {
-	return derived(table, `keys ${text.key}`, () => {
-		const keys = new Int32Array(table.count).fill(-1);
-		const names = [...text.key.matchAll(/\{([^}]+)\}/g)].map((match) => match[1]!);
-		const columns = new Map(
-			names.map((name) => [name, name === 'id' ? table.rows.ids : table.column(name)] as const)
-		);
-		for (let row = 0; row < table.count; row++) {
-			const key = fillPattern(text.key, (name) => {
-				const value = columns.get(name)![row]!;
-				return value < 0 ? undefined : table.pool.at(value);
-			});
-			if (key !== null) keys[row] = table.pool.of(key);
-		}
-		return keys;
+	const names = [...text.key.matchAll(/\{([^}]+)\}/g)].map((match) => match[1]!);
+	const columns = new Map(
+		names.map((name) => [name, name === 'id' ? table.rows.ids : table.column(name)] as const)
+	);
+	return numberRows(table, `keys ${text.key}`, (row) => {
+		const key = fillPattern(text.key, (name) => {
+			const value = columns.get(name)![row]!;
+			return value < 0 ? undefined : table.pool.at(value);
+		});
+		return key === null ? -1 : table.pool.of(key);
 	});
 }
 
@@ -86,22 +106,26 @@ type Read = Pick<Strand, 'rows' | 'values' | 'meant'>;
 /** A column whose values are ids and nothing else. */
 function readPlain(table: Table, path: string, none: readonly string[]): Read {
 	const empty = new Set(none.map((text) => table.pool.of(text)));
-	return {
-		rows: null,
-		values: table.column(path).map((value) => (empty.has(value) ? -1 : value)),
-		meant: null
-	};
+	const column = table.column(path);
+	const values = numberRows(table, `named ${path}`, (row) => (empty.has(column[row]!) ? -1 : column[row]!));
+	return { rows: null, values, meant: null };
 }
 
-/** A column in which ids stand by a rule. */
-function readByRule(table: Table, path: string, reference: ReferenceGuide, none: readonly string[]): Read {
+/** What the cells of some rows name, by a rule. */
+function mentionsOf(
+	table: Table,
+	path: string,
+	reference: ReferenceGuide,
+	none: readonly string[],
+	some: Iterable<number>
+): { rows: number[]; values: number[]; meant: (string | undefined)[] } {
 	const { pool } = table;
 	const column = table.column(path);
 	const decider = reference.by ? table.column(beside(path, reference.by.field)) : null;
 	const [rows, values]: [number[], number[]] = [[], []];
 	const meant: (string | undefined)[] = [];
 	const name = reference.names ? path.slice(path.lastIndexOf('.') + 1) : null;
-	for (let row = 0; row < column.length; row++) {
+	for (const row of some) {
 		const value = column[row]!;
 		if (value < 0) continue;
 		const written = name ?? pool.at(value);
@@ -114,25 +138,54 @@ function readByRule(table: Table, path: string, reference: ReferenceGuide, none:
 			meant.push(kind);
 		}
 	}
-	return {
-		rows: Int32Array.from(rows),
-		values: Int32Array.from(values),
-		meant: meant.some((kind) => kind !== undefined) ? meant : null
-	};
+	return { rows, values, meant };
 }
 
+const told = ({ rows, values, meant }: ReturnType<typeof mentionsOf>): Read => ({
+	rows: Int32Array.from(rows),
+	values: Int32Array.from(values),
+	meant: meant.some((kind) => kind !== undefined) ? meant : null
+});
+
+/** A column in which ids stand by a rule. */
+const readByRule = (table: Table, path: string, reference: ReferenceGuide, none: readonly string[]): Read =>
+	derived(
+		table,
+		`reference ${path}`,
+		() => told(mentionsOf(table, path, reference, none, Array(table.count).keys())),
+		(old, changed) => {
+			const touched = new Set(changed);
+			const fresh = mentionsOf(table, path, reference, none, changed);
+			const next: ReturnType<typeof mentionsOf> = { rows: [], values: [], meant: [] };
+			const add = (row: number, value: number, kind: string | undefined) => {
+				next.rows.push(row);
+				next.values.push(value);
+				next.meant.push(kind);
+			};
+			let at = 0;
+			const before = (row: number) => {
+				for (; at < fresh.rows.length && fresh.rows[at]! < row; at++)
+					add(fresh.rows[at]!, fresh.values[at]!, fresh.meant[at]);
+			};
+			old.rows!.forEach((row, entry) => {
+				if (row >= table.count || touched.has(row)) return;
+				before(row);
+				add(row, old.values[entry]!, old.meant?.[entry]);
+			});
+			before(Infinity);
+			return told(next);
+		}
+	);
+
 /** The references of a kind: what its fields name, and its texts. */
-export function* strandsOf(guide: Guide, table: Table): Generator<Omit<Strand, 'to'>> {
+export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved> {
 	for (const [spoken, about] of Object.entries(table.guide.fields)) {
 		const { reference } = about;
 		if (!reference) continue;
 		const none = about.required && !reference.found ? reference.none : [...NONE, ...reference.none];
 		for (const field of columnsFor(table, spoken)) {
-			const read = derived(table, `reference ${field}`, () =>
-				isPlain(reference) || (reference.anyCase && isPlain({ ...reference, anyCase: false }))
-					? readPlain(table, field, none)
-					: readByRule(table, field, reference, none)
-			);
+			const plain = isPlain(reference) || (reference.anyCase && isPlain({ ...reference, anyCase: false }));
+			const read = plain ? readPlain(table, field, none) : readByRule(table, field, reference, none);
 			yield {
 				table,
 				field,
@@ -164,26 +217,25 @@ export function* strandsOf(guide: Guide, table: Table): Generator<Omit<Strand, '
 		};
 }
 
-const foldedRows = (table: Table): Map<string, number> =>
-	derived(table, 'rows by folded id', () => {
-		const rows = new Map<string, number>();
-		table.rows.ids.forEach((id, row) => {
-			const folded = table.pool.at(id).toLowerCase();
-			if (!rows.has(folded)) rows.set(folded, row);
-		});
-		return rows;
-	});
+const foldedRows = (table: Table): Map<string, number> => {
+	let rows = folded.get(table.rows.byText);
+	if (!rows) {
+		folded.set(table.rows.byText, (rows = new Map<string, number>()));
+		for (let row = 0; row < table.count; row++) {
+			const id = table.pool.at(table.rows.ids[row]!).toLowerCase();
+			if (!rows.has(id)) rows.set(id, row);
+		}
+	}
+	return rows;
+};
+const folded = new WeakMap<Naming, Map<string, number>>();
 
 /** Finds the place of the record that an entry names; -1 where there is none. */
-export function resolver(
+function resolver(
 	stack: Stack,
-	{ kinds, anyCase, meant }: Omit<Strand, 'to'>,
-	starts: ReadonlyMap<string, number>
+	{ anyCase, meant }: Unresolved,
+	targets: readonly Target[]
 ): (value: number, entry: number) => number {
-	const targets = kinds.flatMap((kind) => {
-		const table = stack.tables.get(kind);
-		return table ? [{ kind, table, start: starts.get(kind)! }] : [];
-	});
 	return (value, entry) => {
 		const only = meant?.[entry];
 		for (const { kind, table, start } of targets) {
@@ -195,4 +247,67 @@ export function resolver(
 		}
 		return -1;
 	};
+}
+
+const looseIn = (values: Int32Array, to: Int32Array): Int32Array => {
+	const found: number[] = [];
+	for (let entry = 0; entry < to.length; entry++)
+		if (values[entry]! >= 0 && to[entry]! < 0) found.push(entry);
+	return Int32Array.from(found);
+};
+
+/** Whether the entries of a strand are those of an older one but for the rows that changed. */
+const follows = (strand: Unresolved, old: Strand): boolean =>
+	strand.rows === null && old.rows === null && strand.table.rows.changed?.since === old.table.rows;
+
+/**
+ * Looks up what a strand names. Of an older strand that is kept which still holds: all of it, or all but the rows that
+ * changed and the entries that named nothing or a record of my mod.
+ */
+export function resolved(stack: Stack, strand: Unresolved, places: Places, old: Strand | undefined): Strand {
+	const targets = strand.kinds.flatMap((kind): Target[] => {
+		const table = stack.tables.get(kind);
+		const start = places.starts.get(kind)!;
+		return table ? [{ kind, table, rows: table.rows, start, room: places.rooms.get(kind)! }] : [];
+	});
+	const resolve = resolver(stack, strand, targets);
+	const alike =
+		old !== undefined &&
+		old.anyCase === strand.anyCase &&
+		old.targets.length === targets.length &&
+		targets.every(({ kind, start, rows }, at) => {
+			const was = old.targets[at]!;
+			return was.kind === kind && was.start === start && was.rows.below.byText === rows.below.byText;
+		});
+	const named = alike && targets.every(({ rows }, at) => rows.byText === old.targets[at]!.rows.byText);
+	const whole = alike && old.values === strand.values;
+	if (whole && named) return { ...strand, to: old.to, loose: old.loose, targets };
+	const { values } = strand;
+	const look = (entry: number) => (values[entry]! < 0 ? -1 : resolve(values[entry]!, entry));
+	// Where one id may be of several records, a new one can take the place of that which was meant so far.
+	const contested = !named && (strand.anyCase || targets.length > 1);
+	if (!alike || contested || !(whole || follows(strand, old))) {
+		const to = values.map((_, entry) => look(entry));
+		return { ...strand, to, loose: looseIn(values, to), targets };
+	}
+	const to = whole ? old.to.slice() : new Int32Array(values.length);
+	if (!whole) to.set(old.to.subarray(0, Math.min(old.to.length, to.length)));
+	const again = new Set<number>(whole ? [] : strand.table.rows.changed!.rows);
+	for (let entry = old.to.length; entry < to.length; entry++) again.add(entry);
+	if (!named) {
+		for (const entry of old.loose) if (entry < to.length) again.add(entry);
+		for (const { start, rows, room } of targets)
+			for (let entry = 0; entry < to.length; entry++) {
+				const row = to[entry]! - start;
+				if (row >= rows.below.count && row < room) again.add(entry);
+			}
+	}
+	for (const entry of again) to[entry] = look(entry);
+	const loose = Int32Array.from(
+		[
+			...[...old.loose].filter((entry) => entry < to.length && !again.has(entry)),
+			...[...again].filter((entry) => values[entry]! >= 0 && to[entry]! < 0)
+		].sort((a, b) => a - b)
+	);
+	return { ...strand, to, loose, targets };
 }

@@ -108,8 +108,8 @@ export function recordHits(
 			field: found.named ?? clue.field,
 			matched: clue.text,
 			reason: clue.what,
-			uses: links.uses[place]!,
-			score: score + Math.min(links.uses[place]!, 20) / 100
+			uses: links.users.uses[place]!,
+			score: score + Math.min(links.users.uses[place]!, 20) / 100
 		});
 	}
 	return hits.sort((a, b) => b.score - a.score || (a.record! < b.record! ? -1 : 1));

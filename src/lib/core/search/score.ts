@@ -92,6 +92,7 @@ export function scoreUnit(
 	options: SearchOptions
 ): { places: number[]; lines: number[] } {
 	const { stack, links, occurrences, room, lineRoom, tables, tableOf } = index;
+	const { firsts: usersFrom, pairs } = links.users;
 	const { firsts, marks } = occurrences;
 	const { now, count } = room;
 	const touched = { places: [] as number[], lines: [] as number[] };
@@ -129,12 +130,12 @@ export function scoreUnit(
 			}
 			let worn = false;
 			if (isText)
-				for (let user = links.firsts[place]!; user < links.firsts[place + 1]!; user++) {
-					const strand = links.strands[links.users[user * 2]!]!;
+				for (let user = usersFrom[place]!; user < usersFrom[place + 1]!; user++) {
+					const strand = links.strands[pairs[user * 2]!]!;
 					if (!strand.text) continue;
 					worn = true;
 					give(
-						links.starts.get(strand.table.kind)! + links.users[user * 2 + 1]!,
+						links.starts.get(strand.table.kind)! + pairs[user * 2 + 1]!,
 						like * (strand.name ? WEIGHTS.name : WEIGHTS.text)
 					);
 				}

@@ -66,5 +66,11 @@ export function withFiles(
 	}
 	// The order of paths is the order in which files of a layer count.
 	const sorted = [...files].sort(([a], [b]) => (a < b ? -1 : 1));
-	return { ...layer, files: new Map(sorted) };
+	if (!layer.paths) return { ...layer, files: new Map(sorted) };
+	const paths = new Set(layer.paths);
+	for (const [path, text] of changed) {
+		if (text) paths.add(path);
+		else paths.delete(path);
+	}
+	return { ...layer, files: new Map(sorted), paths };
 }

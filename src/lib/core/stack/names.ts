@@ -1,4 +1,4 @@
-import { fillPattern } from '../guide';
+import { fillPattern, type TextGuide } from '../guide';
 import { valueOf, type Stack } from './stack';
 import type { EffectiveRecord } from './record';
 
@@ -9,12 +9,10 @@ export const recordKey = (kind: string, id: string) => `${kind}/${id}`;
 export function textKeysOf(
 	stack: Stack,
 	record: EffectiveRecord
-): { label: string; key: string | null; required: boolean; name: boolean; pattern: string }[] {
+): (Omit<TextGuide, 'key'> & { key: string | null; pattern: string })[] {
 	return (stack.guide.kinds[record.kind]?.texts ?? []).map((text) => ({
-		label: text.label,
+		...text,
 		key: fillPattern(text.key, (name) => (name === 'id' ? record.id : valueOf(record, name))),
-		required: text.required,
-		name: text.name,
 		pattern: text.key
 	}));
 }

@@ -24,26 +24,45 @@ export interface Stack {
 	mine: Layer | null;
 }
 
-/** Files that count, by kind, and those that do not: for kinds merged by file a later layer's file hides the same path below it. */
-function filesByKind(
-	layers: Layer[],
-	guide: Guide
-): Map<string, { counting: TableFile[]; hidden: TableFile[] }> {
-	const hiddenBy = new Map<string, Layer>();
-	for (const layer of layers) for (const path of layer.files.keys()) hiddenBy.set(path, layer);
-	const byKind = new Map<string, { counting: TableFile[]; hidden: TableFile[] }>();
-	for (const layer of layers) {
-		for (const file of layer.files.values()) {
-			const { path, facts } = file;
-			const claim = facts?.format && claimOf(guide, path);
-			if (!facts || !claim) continue;
-			const list = byKind.get(claim.kind) ?? { counting: [], hidden: [] };
-			byKind.set(claim.kind, list);
-			const hides = guide.kinds[claim.kind]!.merge === 'file' && hiddenBy.get(path) !== layer;
-			(hides ? list.hidden : list.counting).push({ layer, file, facts, language: claim.language });
-		}
+/** Files of a layer by the kind that claims them. */
+type Claimed = Map<string, TableFile[]>;
+
+const claimed = new WeakMap<Layer['files'], { guide: Guide; layer: Layer; byKind: Claimed }>();
+
+function claimedOf(layer: Layer, guide: Guide): Claimed {
+	const known = claimed.get(layer.files);
+	const same = known?.guide === guide && known.layer.id === layer.id && known.layer.role === layer.role;
+	if (same && known.layer.title === layer.title) return known.byKind;
+	const byKind: Claimed = new Map();
+	for (const file of layer.files.values()) {
+		const { path, facts } = file;
+		const claim = facts?.format && claimOf(guide, path);
+		if (!facts || !claim) continue;
+		const list = byKind.get(claim.kind) ?? [];
+		byKind.set(claim.kind, list);
+		list.push({ layer, file, facts, language: claim.language });
 	}
+	claimed.set(layer.files, { guide, layer, byKind });
 	return byKind;
+}
+
+const NONE: TableFile[] = [];
+
+/** Files of a kind that count, and those that do not: for kinds merged by file a later layer's file hides the same path below it. */
+function filesOf(
+	kind: string,
+	layers: readonly Layer[],
+	guide: Guide
+): { counting: TableFile[]; hidden: TableFile[] } {
+	const lists = layers.map((layer) => claimedOf(layer, guide).get(kind) ?? NONE);
+	if (guide.kinds[kind]!.merge !== 'file') return { counting: lists.flat(), hidden: NONE };
+	const [counting, hidden]: [TableFile[], TableFile[]] = [[], []];
+	lists.forEach((list, nth) => {
+		const over = layers.slice(nth + 1).filter(({ files }) => files.size > 0);
+		for (const file of list)
+			(over.some(({ files }) => files.has(file.file.path)) ? hidden : counting).push(file);
+	});
+	return { counting, hidden };
 }
 
 /**
@@ -51,19 +70,9 @@ function filesByKind(
  * @param older a stack of which the tables that did not change are taken over
  */
 export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: Stack): Stack {
-	const byKind = filesByKind(layers, guide);
 	const tables = new Map<string, Table>();
 	for (const [kind, kindGuide] of Object.entries(guide.kinds))
-		tables.set(
-			kind,
-			tableOver(
-				kind,
-				kindGuide,
-				byKind.get(kind) ?? { counting: [], hidden: [] },
-				pool,
-				older?.tables.get(kind)
-			)
-		);
+		tables.set(kind, tableOver(kind, kindGuide, filesOf(kind, layers, guide), pool, older?.tables.get(kind)));
 	return { guide, layers, pool, tables, mine: layers.find((layer) => layer.role === 'mine') ?? null };
 }
 

@@ -14,6 +14,11 @@ export interface TableFile {
 	language?: string | undefined;
 }
 
+/** The row of an id, by the number of its text. */
+export interface Naming {
+	get(text: number): number | undefined;
+}
+
 /** Where each record stands. Shared by tables that differ in nothing but the layers around them. */
 export interface Rows {
 	readonly count: number;
@@ -25,10 +30,15 @@ export interface Rows {
 	nth: Int32Array;
 	/** Of each file, the row of each of its records; -1 for those that do not count. */
 	rowsOf: Int32Array[];
-	byText: Map<number, number>;
+	/** The same object as long as every id keeps its row. */
+	byText: Naming;
 	columns: Map<string, Int32Array>;
 	/** Whatever was computed from the rows and their values. */
 	derived: Map<string, unknown>;
+	/** The rows of the files below my mod, which stay when mine change. */
+	below: Rows;
+	/** The rows in which this differs from an older state, and that state; null where all is new. */
+	changed: { since: Rows; rows: Int32Array } | null;
 }
 
 /** All records of a kind. */
@@ -53,31 +63,33 @@ export interface Table {
 	column(path: string): Int32Array;
 }
 
-function rowsOf(files: TableFile[]): Rows {
+/** The rows of the records of a file; `rowOf` gives the row of an id. The first of two records with one id counts. */
+function place({ facts }: TableFile, rowOf: (id: number) => number): Int32Array {
+	const list = new Int32Array(facts.count).fill(-1);
+	// The second of two is a snag of its own.
+	const doubles = new Set<number>();
+	for (let at = 0; at < facts.doubles.length; at += 2) doubles.add(facts.doubles[at]!);
+	for (let nth = 0; nth < facts.count; nth++)
+		if (doubles.size === 0 || !doubles.has(nth)) list[nth] = rowOf(facts.ids[nth]!);
+	return list;
+}
+
+function rowsOf(files: readonly TableFile[]): Rows {
 	const byText = new Map<number, number>();
-	let presences = 0;
-	const rows = files.map(({ facts }) => {
-		const list = new Int32Array(facts.count).fill(-1);
-		// The first of two records with one id counts; the second is a snag of its own.
-		const doubles = new Set<number>();
-		for (let at = 0; at < facts.doubles.length; at += 2) doubles.add(facts.doubles[at]!);
-		for (let nth = 0; nth < facts.count; nth++) {
-			if (doubles.size > 0 && doubles.has(nth)) continue;
-			const id = facts.ids[nth]!;
+	const rows = files.map((file) =>
+		place(file, (id) => {
 			let row = byText.get(id);
 			if (row === undefined) byText.set(id, (row = byText.size));
-			list[nth] = row;
-			presences++;
-		}
-		return list;
-	});
+			return row;
+		})
+	);
 	const count = byText.size;
 	const firsts = new Int32Array(count + 1);
 	for (const list of rows) for (const row of list) if (row >= 0) firsts[row + 1]!++;
 	for (let row = 0; row < count; row++) firsts[row + 1]! += firsts[row]!;
 	const next = firsts.slice();
-	const file = new Int32Array(presences);
-	const nth = new Int32Array(presences);
+	const file = new Int32Array(firsts[count]!);
+	const nth = new Int32Array(firsts[count]!);
 	rows.forEach((list, number) => {
 		for (let at = 0; at < list.length; at++) {
 			if (list[at]! < 0) continue;
@@ -86,7 +98,7 @@ function rowsOf(files: TableFile[]): Rows {
 			nth[place] = at;
 		}
 	});
-	return {
+	const made: Omit<Rows, 'below'> = {
 		count,
 		ids: Int32Array.from(byText.keys()),
 		firsts,
@@ -95,11 +107,156 @@ function rowsOf(files: TableFile[]): Rows {
 		rowsOf: rows,
 		byText,
 		columns: new Map(),
-		derived: new Map()
+		derived: new Map(),
+		changed: null
+	};
+	return Object.assign(made, { below: made as Rows });
+}
+
+/** The rows of files that lie over others: the same as those of all files together, without going through those below. */
+function rowsOver(below: Rows, own: readonly TableFile[]): Rows {
+	const fresh = new Map<number, number>();
+	const lists = own.map((file) =>
+		place(file, (id) => {
+			let row = below.byText.get(id) ?? fresh.get(id);
+			if (row === undefined) fresh.set(id, (row = below.count + fresh.size));
+			return row;
+		})
+	);
+	const count = below.count + fresh.size;
+	const more = new Map<number, number>();
+	let presences = below.file.length;
+	for (const list of lists)
+		for (const row of list)
+			if (row >= 0) {
+				more.set(row, (more.get(row) ?? 0) + 1);
+				presences++;
+			}
+	const [file, nth] = [new Int32Array(presences), new Int32Array(presences)];
+	const firsts = new Int32Array(count + 1);
+	// Presences below move up as a block between the rows that get more of them.
+	let [from, shift] = [0, 0];
+	for (const row of [...more.keys()].sort((a, b) => a - b)) {
+		const end = below.firsts[Math.min(row + 1, below.count)]!;
+		file.set(below.file.subarray(from, end), from + shift);
+		nth.set(below.nth.subarray(from, end), from + shift);
+		from = end;
+		shift += more.get(row)!;
+	}
+	file.set(below.file.subarray(from), from + shift);
+	nth.set(below.nth.subarray(from), from + shift);
+	shift = 0;
+	for (let row = 0; row < count; row++) {
+		firsts[row] = below.firsts[Math.min(row, below.count)]! + shift;
+		if (more.size > 0) shift += more.get(row) ?? 0;
+	}
+	firsts[count] = presences;
+	const next = new Map([...more].map(([row, extra]) => [row, firsts[row + 1]! - extra]));
+	lists.forEach((list, number) => {
+		for (let at = 0; at < list.length; at++) {
+			const row = list[at]!;
+			if (row < 0) continue;
+			const to = next.get(row)!;
+			next.set(row, to + 1);
+			file[to] = below.rowsOf.length + number;
+			nth[to] = at;
+		}
+	});
+	const ids = new Int32Array(count);
+	ids.set(below.ids);
+	for (const [id, row] of fresh) ids[row] = id;
+	return {
+		count,
+		ids,
+		firsts,
+		file,
+		nth,
+		rowsOf: [...below.rowsOf, ...lists],
+		byText: fresh.size === 0 ? below.byText : { get: (text) => below.byText.get(text) ?? fresh.get(text) },
+		columns: new Map(),
+		derived: new Map(),
+		below,
+		changed: null
 	};
 }
 
-function columnsOf(files: TableFile[], pool: Pool): string[] {
+const sameFile = (a: TableFile | undefined, b: TableFile | undefined) =>
+	a !== undefined && b !== undefined && a.facts === b.facts && a.language === b.language;
+
+const sameFiles = (a: readonly TableFile[], b: readonly TableFile[]) =>
+	a.length === b.length && a.every((file, at) => sameFile(file, b[at]));
+
+/** Whether a record says the same in two states of its file. */
+function sameRecord(a: Facts, at: number, b: Facts, to: number): boolean {
+	if (a.ids[at] !== b.ids[to] || a.written[at] !== b.written[to]) return false;
+	const [from, other] = [a.firsts[at]!, b.firsts[to]!];
+	const length = a.firsts[at + 1]! - from;
+	if (b.firsts[to + 1]! - other !== length) return false;
+	const [left, right] = [a.shapes[a.shape[at]!], b.shapes[b.shape[to]!]];
+	for (let field = 0; field < length; field++)
+		if (a.values[from + field] !== b.values[other + field] || left?.[field] !== right?.[field]) return false;
+	return true;
+}
+
+/** The rows in which two states differ that have the same files below. */
+function rowsChanged(before: Table, files: readonly TableFile[], rows: Rows): Int32Array {
+	const first = rows.below.rowsOf.length;
+	const touched = new Set<number>();
+	const old = before.files.slice(first);
+	const own = files.slice(first);
+	old.forEach((file, at) => {
+		const now = own.findIndex(
+			(other) => other.file.path === file.file.path && other.language === file.language
+		);
+		if (now >= 0 && own[now]!.facts === file.facts) return;
+		const list = before.rows.rowsOf[first + at]!;
+		const fresh = now < 0 ? undefined : rows.rowsOf[first + now];
+		for (let nth = 0; nth < list.length; nth++)
+			if (
+				list[nth]! >= 0 &&
+				!(fresh?.[nth] === list[nth] && sameRecord(file.facts, nth, own[now]!.facts, nth))
+			)
+				touched.add(list[nth]!);
+	});
+	own.forEach((file, at) => {
+		const then = old.findIndex(
+			(other) => other.file.path === file.file.path && other.language === file.language
+		);
+		if (then >= 0 && old[then]!.facts === file.facts) return;
+		const list = rows.rowsOf[first + at]!;
+		const stale = then < 0 ? undefined : before.rows.rowsOf[first + then];
+		for (let nth = 0; nth < list.length; nth++)
+			if (
+				list[nth]! >= 0 &&
+				!(stale?.[nth] === list[nth] && sameRecord(file.facts, nth, old[then]!.facts, nth))
+			)
+				touched.add(list[nth]!);
+	});
+	if (rows.byText !== before.rows.byText)
+		for (let row = rows.below.count; row < rows.count; row++) touched.add(row);
+	return Int32Array.from([...touched].filter((row) => row < rows.count)).sort();
+}
+
+/** The rows of some files; where an older table has the same files below, only what my mod has of them is gone through. */
+function rowsFor(files: readonly TableFile[], older: Table | undefined): Rows {
+	const first = files.findIndex(({ layer }) => layer.role === 'mine');
+	const cut = first < 0 ? files.length : first;
+	const [under, own] = [files.slice(0, cut), files.slice(cut)];
+	// Another layer over mine is rare, and simply read with the others.
+	if (own.some(({ layer }) => layer.role !== 'mine')) return rowsOf(files);
+	const known = older && sameFiles(older.files.slice(0, older.rows.below.rowsOf.length), under);
+	const below = known ? older.rows.below : rowsOf(under);
+	if (own.length === 0) return { ...below, derived: new Map<string, unknown>(), changed: null };
+	const rows = rowsOver(below, own);
+	if (known && older.rows.count === rows.count) {
+		let same = true;
+		for (let row = below.count; same && row < rows.count; row++) same = rows.ids[row] === older.rows.ids[row];
+		if (same) rows.byText = older.rows.byText;
+	}
+	return rows;
+}
+
+function columnsOf(files: readonly TableFile[], pool: Pool): string[] {
 	const seen = new Set<string>();
 	for (const { facts, language } of files) {
 		if (language !== undefined) {
@@ -111,19 +268,16 @@ function columnsOf(files: TableFile[], pool: Pool): string[] {
 	return [...seen];
 }
 
-function readColumn({ files, rows, pool, guide }: Table, path: string): Int32Array {
-	if (path === ID) return rows.ids;
-	if (path === FOLDER)
-		return Int32Array.from({ length: rows.count }, (_, row) => {
-			const { file } = files[rows.file[rows.firsts[row + 1]! - 1]!]!;
-			return pool.of(folderIn(guide.files, file.path) ?? '');
-		});
-	const column = new Int32Array(rows.count).fill(-1);
+/** Writes the text of a field in every row into a column; or in some rows, one after the other. */
+function fillColumn({ files, rows, pool }: Table, path: string, into: Int32Array, some?: Int32Array): void {
 	const slot = pool.find(path);
 	// Most records of a file have the same shape: where the field stands in it is looked up once for all of them.
 	let shape: Int32Array | undefined;
 	let place: number | undefined;
-	for (let row = 0; row < rows.count; row++) {
+	const count = some?.length ?? rows.count;
+	for (let one = 0; one < count; one++) {
+		const row = some ? some[one]! : one;
+		into[one] = -1;
 		for (let at = rows.firsts[row + 1]! - 1; at >= rows.firsts[row]!; at--) {
 			const { facts, language } = files[rows.file[at]!]!;
 			if (language === undefined) {
@@ -133,19 +287,50 @@ function readColumn({ files, rows, pool, guide }: Table, path: string): Int32Arr
 					shape = own;
 					place = own && placesOf(own).get(slot);
 				}
-				if (place !== undefined) column[row] = facts.values[facts.firsts[nth]! + place]!;
+				if (place !== undefined) into[one] = facts.values[facts.firsts[nth]! + place]!;
 				break;
 			}
 			const last = facts.firsts[rows.nth[at]! + 1]! - 1;
 			if (language !== path || last < facts.firsts[rows.nth[at]!]!) continue;
-			column[row] = facts.values[last]!;
+			into[one] = facts.values[last]!;
 			break;
 		}
 	}
+}
+
+/** A column of an older state, as long as the new one; rows that changed are still to be written. */
+function carried(old: Int32Array, count: number): Int32Array {
+	if (old.length === count) return old.slice();
+	const column = new Int32Array(count).fill(-1);
+	column.set(old.subarray(0, Math.min(count, old.length)));
 	return column;
 }
 
-/** The table of a kind over its files, in load order; what an older table of the same files knows is taken over. */
+function readColumn(table: Table, path: string): Int32Array {
+	const { files, rows, pool, guide } = table;
+	if (path === ID) return rows.ids;
+	if (path === FOLDER)
+		return Int32Array.from({ length: rows.count }, (_, row) => {
+			const { file } = files[rows.file[rows.firsts[row + 1]! - 1]!]!;
+			return pool.of(folderIn(guide.files, file.path) ?? '');
+		});
+	const old = rows.changed?.since.columns.get(path);
+	if (!old) {
+		const column = new Int32Array(rows.count);
+		fillColumn(table, path, column);
+		return column;
+	}
+	const some = rows.changed!.rows;
+	const fresh = new Int32Array(some.length);
+	fillColumn(table, path, fresh, some);
+	// A change of one field leaves the others as they are.
+	if (old.length === rows.count && fresh.every((value, nth) => old[some[nth]!] === value)) return old;
+	const column = carried(old, rows.count);
+	fresh.forEach((value, nth) => (column[some[nth]!] = value));
+	return column;
+}
+
+/** The table of a kind over its files, in load order; what an older table knows of files that did not change is taken over. */
 export function tableOver(
 	kind: string,
 	guide: KindGuide,
@@ -153,16 +338,19 @@ export function tableOver(
 	pool: Pool,
 	older?: Table
 ): Table {
-	const same =
-		older?.pool === pool &&
-		older.files.length === files.length &&
-		older.files.every((file, at) => file.facts === files[at]!.facts && file.language === files[at]!.language);
+	const known = older?.pool === pool ? older : undefined;
+	const same = known !== undefined && sameFiles(known.files, files);
 	// What was derived may depend on what the guide says of the kind.
 	const rows = !same
-		? rowsOf(files)
-		: older.guide === guide
-			? older.rows
-			: { ...older.rows, derived: new Map<string, unknown>() };
+		? rowsFor(files, known)
+		: known.guide === guide
+			? known.rows
+			: { ...known.rows, derived: new Map<string, unknown>(), changed: null };
+	if (!same && known && known.guide === guide && known.rows.below === rows.below && rows !== known.rows) {
+		rows.changed = { since: known.rows, rows: rowsChanged(known, files, rows) };
+		// One older state is enough.
+		known.rows.changed = null;
+	}
 	const table: Table = {
 		kind,
 		guide,
@@ -170,7 +358,7 @@ export function tableOver(
 		files,
 		hidden,
 		rows,
-		columns: same ? older.columns : columnsOf(files, pool),
+		columns: same ? known.columns : columnsOf(files, pool),
 		count: rows.count,
 		record: (row) => new Row(table, row),
 		rowOf(id) {
@@ -199,9 +387,67 @@ export function tableOver(
 	return table;
 }
 
-/** Something computed once from a table's rows and values, and kept as long as they stay the same. */
-export function derived<T>(table: Table, name: string, make: () => T): T {
-	const { derived: known } = table.rows;
-	if (!known.has(name)) known.set(name, make());
+/**
+ * Something computed once from a table's rows and values, and kept as long as they stay the same.
+ * @param patch makes it from what an older state had and the rows that changed since; must give what `make` would
+ */
+export function derived<T>(
+	table: Table,
+	name: string,
+	make: () => T,
+	patch?: (old: T, changed: Int32Array, since: Rows) => T
+): T {
+	const { derived: known, changed } = table.rows;
+	if (!known.has(name)) {
+		const there = patch !== undefined && changed !== null && changed.since.derived.has(name);
+		known.set(
+			name,
+			there ? patch(changed.since.derived.get(name) as T, changed.rows, changed.since) : make()
+		);
+	}
 	return known.get(name) as T;
 }
+
+/** A number for each row, -1 for none; after a change only the rows that changed are asked again. */
+export const numberRows = (table: Table, name: string, find: (row: number) => number): Int32Array =>
+	derived<Int32Array>(
+		table,
+		name,
+		() => Int32Array.from({ length: table.count }, (_, row) => find(row)),
+		(old, changed) => {
+			const fresh = changed.map((row) => find(row));
+			if (old.length === table.count && fresh.every((value, nth) => old[changed[nth]!] === value)) return old;
+			const column = carried(old, table.count);
+			fresh.forEach((value, nth) => (column[changed[nth]!] = value));
+			return column;
+		}
+	);
+
+/** The rows for which `find` has an answer, ascending, with it; after a change only the rows that changed are asked again. */
+export const rowsWhere = <T>(
+	table: Table,
+	name: string,
+	find: (row: number) => T | null
+): readonly (readonly [number, T])[] =>
+	derived(
+		table,
+		name,
+		() => {
+			const found: [number, T][] = [];
+			for (let row = 0; row < table.count; row++) {
+				const answer = find(row);
+				if (answer !== null) found.push([row, answer]);
+			}
+			return found;
+		},
+		(old, changed) => {
+			const touched = new Set(changed);
+			const fresh: [number, T][] = [];
+			for (const row of changed) {
+				const answer = find(row);
+				if (answer !== null) fresh.push([row, answer]);
+			}
+			const kept = old.filter(([row]) => row < table.count && !touched.has(row));
+			return fresh.length === 0 ? kept : [...kept, ...fresh].sort(([a], [b]) => a - b);
+		}
+	);

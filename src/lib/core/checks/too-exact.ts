@@ -1,0 +1,29 @@
+import type { FieldGuide } from '../guide';
+import { faultyValues, isSaid } from './fields';
+import { quoted, snagAt, type Rule } from './snag';
+import { typeFault } from './values';
+
+/** A number with more decimals than the game keeps; what it would take instead. */
+function roundedOf(field: FieldGuide, value: string): string | null {
+	if (field.decimals === undefined || field.unused || value === '' || typeFault(field, value)) return null;
+	const places = /^[-+]?\d*\.(\d+)$/.exec(value)?.[1]?.replace(/0+$/, '').length ?? 0;
+	return places > field.decimals ? Number(value).toFixed(field.decimals) : null;
+}
+
+/** A number that is written more exactly than the game reads it. */
+export const tooExact: Rule = {
+	id: 'too-exact',
+	title: 'More decimals than the game keeps',
+	reads: ['records'],
+	*find({ stack }) {
+		for (const { record, path, field, value, fault } of faultyValues(stack, 'too-exact', roundedOf))
+			yield snagAt(stack, record, value.presence, {
+				rule: 'too-exact',
+				severity: isSaid(field) ? 'warns' : 'note',
+				field: path,
+				message: `${field.title ?? path} ${quoted(value.value)} has more than ${field.decimals} decimals. The game would take it as ${fault} (line ${value.presence.line}).`,
+				candidates: [fault],
+				repairable: value.presence.layer.role === 'mine'
+			});
+	}
+};
