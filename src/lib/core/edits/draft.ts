@@ -17,10 +17,15 @@ export interface Draft {
 	/** The document as it stands; null where my mod has no such file. */
 	doc(path: string): Document | null;
 	format(path: string): Format;
+	/** Whether my mod has such a file by now, and its text. */
+	has(path: string): boolean;
+	text(path: string): string | undefined;
 	/** Starts a file that my mod lacks, written as `like` is. */
 	create(path: string, text: string, like: Pick<TextFile, 'encoding' | 'bom'>): void;
 	edit(path: string, splices: Splice[]): void;
 	drop(path: string): void;
+	/** Goes back to a document that was there before an edit. */
+	restore(path: string, doc: Document): void;
 	record(path: string, id: string, line?: number): RecordNode | undefined;
 	changes(): FileChange[];
 }
@@ -53,6 +58,8 @@ export function startDraft(stack: Stack): Draft {
 		stack,
 		doc: (path) => draw(path).doc,
 		format: (path) => formatFor(path, hintsFor(stack.guide, path))!,
+		has: (path) => draw(path).now !== undefined,
+		text: (path) => draw(path).now?.text,
 		create: (path, text, like) => splice(path, [{ from: 0, to: 0, insert: text }], like),
 		edit: (path, splices) => splice(path, splices, draw(path).now!),
 		drop(path) {
@@ -60,6 +67,11 @@ export function startDraft(stack: Stack): Draft {
 			open.splices = composeSplices(open.splices, [{ from: 0, to: open.now?.text.length ?? 0, insert: '' }]);
 			open.now = undefined;
 			open.doc = null;
+		},
+		restore(path, doc) {
+			const open = draw(path);
+			const text = open.now?.text ?? '';
+			splice(path, [{ from: 0, to: text.length, insert: doc.text }], open.now!);
 		},
 		record(path, id, line) {
 			const doc = draw(path).doc;

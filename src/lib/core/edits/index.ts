@@ -1,4 +1,8 @@
 // edits: an intention ("set this", "copy as new") becomes a plan, with all that must follow.
 export { intentionSchema, type Intention } from './intention';
-export { planFor, NotPossible, StaleValue } from './plan-for';
+export { planFor, type Besides } from './plan-for';
+export { reversePlan, type Later } from './reverse';
+export { NotPossible, StaleValue } from './work';
+export { idFault, partsOf } from './copy';
+export { howInWords, howSchema, newValues, type How, type NewValue, type SaidBy } from './many';
 export { planToBring, spliceBetween, valueChanges } from './bring';

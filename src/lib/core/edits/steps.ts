@@ -1,4 +1,4 @@
-import { applySplices } from '../change';
+import { applySplices, type Splice } from '../change';
 import {
 	EditRefused,
 	fieldsOf,
@@ -6,7 +6,9 @@ import {
 	styledFor,
 	type Document,
 	type FieldNode,
-	type FormatId
+	type Format,
+	type FormatId,
+	type RecordNode
 } from '../formats';
 import { hintsFor, textPath } from '../guide';
 import { type EffectiveRecord, type Presence } from '../stack';
@@ -72,6 +74,28 @@ function styleCounts(type: string | undefined, { value }: FieldNode): boolean {
 	return typeof value === 'number' || /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)$/.test(String(value));
 }
 
+/** What replaces a field's value; a number is written as the base writes it. */
+export function spliceFor(
+	format: Format,
+	doc: Document,
+	record: RecordNode,
+	field: string,
+	value: string,
+	about?: FieldAbout,
+	say?: Say
+): Splice[] {
+	let text = value;
+	if (about?.like && styleCounts(about.type, about.like.field)) {
+		const styled = styledFor(about.like.doc, about.like.field, value);
+		const whole = about.type === 'whole' || about.type === 'flags';
+		if (!whole || WHOLE.test(styled.text)) {
+			text = styled.text;
+			if (styled.note) say?.(styled.note);
+		}
+	}
+	return format.set(doc, record, field, text);
+}
+
 /** Sets one field in a file of my mod; a number is written as the base writes it. */
 export function setField(
 	draft: Draft,
@@ -84,17 +108,7 @@ export function setField(
 ): void {
 	const record = draft.record(path, id);
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
-	const doc = draft.doc(path)!;
-	let text = value;
-	if (about?.like && styleCounts(about.type, about.like.field)) {
-		const styled = styledFor(about.like.doc, about.like.field, value);
-		const whole = about.type === 'whole' || about.type === 'flags';
-		if (!whole || WHOLE.test(styled.text)) {
-			text = styled.text;
-			if (styled.note) say?.(styled.note);
-		}
-	}
-	draft.edit(path, draft.format(path).set(doc, record, field, text));
+	draft.edit(path, spliceFor(draft.format(path), draft.doc(path)!, record, field, value, about, say));
 }
 
 /** Files with one empty text, in formats of texts: what a new text is made from. */

@@ -1,5 +1,6 @@
 // What a written value stands for in the units that people think in, and what they type turned into what is written.
 import type { FieldGuide } from '../guide';
+import { sharesOf } from './weights';
 
 /** The parts of the guide that these need. */
 export type About = Pick<FieldGuide, 'type' | 'unit' | 'perSecond' | 'separator' | 'weight' | 'reference'>;
@@ -62,24 +63,6 @@ export function withColour(written: string, rgb: readonly [number, number, numbe
 	}
 	let nth = 0;
 	return written.replace(/\d{1,3}/g, (part) => String(rgb[nth++] ?? part));
-}
-
-/** The parts of a weighted list with the share of each, 0 to 1. */
-export function sharesOf(
-	value: string,
-	{ list, weight }: { list?: string | undefined; weight?: string | undefined }
-) {
-	const parts = (list === undefined ? [value] : value.split(list))
-		.map((part) => part.trim())
-		.filter((part) => part !== '')
-		.map((part) => {
-			const at = weight === undefined ? -1 : part.indexOf(weight);
-			return at < 0
-				? { id: part, weight: 1 }
-				: { id: part.slice(0, at).trim(), weight: Number.parseFloat(part.slice(at + weight!.length)) || 0 };
-		});
-	const sum = parts.reduce((total, part) => total + part.weight, 0);
-	return parts.map((part) => ({ ...part, share: sum > 0 ? part.weight / sum : 0 }));
 }
 
 const percent = (share: number) => `${Number((share * 100).toFixed(2))} %`;

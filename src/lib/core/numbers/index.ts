@@ -1,17 +1,12 @@
 // numbers: how values are spread over the records of a kind, and where one stands among them.
-export { spreadOf, spreadOfNumbers, rankOf, type Spread } from './spread';
+export { spreadOf, rankIn, rankOf, type Spread } from './spread';
 export { coverage, type Band, type Cell } from './coverage';
-export { columnSpread, spreadSteps } from './column';
+export { columnSpread, sortedColumn, spreadSteps, type Sorted } from './column';
 export { valuesTaken, type Taken } from './taken';
-export { arrange } from './arrange';
-export {
-	asWritten,
-	degreesOf,
-	hexOf,
-	inWords,
-	rgbOf,
-	sharesOf,
-	switched,
-	windOf,
-	withColour
-} from './convert';
+export { arrange, isMineRow, isNumeric, nameColumn, type Around } from './arrange';
+export { conditionFrom, conditionsFrom, inConditionWords, type Condition, type Named } from './conditions';
+export { asWritten, degreesOf, hexOf, inWords, rgbOf, switched, windOf, withColour } from './convert';
+export { sharesOf, withoutPart, withPart, withWeight, type Part, type WeightRule } from './weights';
+export { FormulaFault, formulaFor, numberIn, type Fields } from './formula';
+export { budgetOf, costInWords, type Budget } from './budget';
+export { readingsOf, type Reading } from './readings';

@@ -22,14 +22,15 @@ export function spreadOf(written: readonly string[]): Spread | null {
 }
 
 /** The spread of numbers, in which NaN stands for filled values that are none; null as above. */
-export function spreadOfNumbers(filled: Float64Array): Spread | null {
+function spreadOfNumbers(filled: Float64Array): Spread | null {
 	let finite = 0;
 	const sorted = new Float64Array(filled.length);
 	for (const value of filled) if (Number.isFinite(value)) sorted[finite++] = value;
-	return tellSpread(sorted.subarray(0, finite).sort(), filled.length);
+	return spreadOfSorted(sorted.subarray(0, finite).sort(), filled.length);
 }
 
-function tellSpread(sorted: Float64Array, filled: number): Spread | null {
+/** The spread of ascending numbers out of so many filled values; null as above. */
+export function spreadOfSorted(sorted: Float64Array, filled: number): Spread | null {
 	if (sorted.length < 2 || sorted.length < filled * 0.9) return null;
 	const values: number[] = [];
 	const below: number[] = [];
@@ -57,4 +58,18 @@ export function rankOf({ values, below, count }: Spread, value: number): number 
 	const smaller = at < values.length ? below[at]! : count;
 	const equal = values[at] === value ? (below[at + 1] ?? count) - smaller : 0;
 	return (smaller + equal / 2) / count;
+}
+
+/** The same over ascending numbers, exactly. */
+export function rankIn(sorted: Float64Array, value: number): number {
+	const place = (over: boolean) => {
+		let [low, high] = [0, sorted.length];
+		while (low < high) {
+			const middle = (low + high) >> 1;
+			if (sorted[middle]! < value || (over && sorted[middle] === value)) low = middle + 1;
+			else high = middle;
+		}
+		return low;
+	};
+	return sorted.length === 0 ? 0 : (place(false) + place(true)) / 2 / sorted.length;
 }

@@ -24,6 +24,10 @@ export type {
 	SourceView,
 	TableRow,
 	TableView,
+	SavedView,
+	ChainsView,
+	PartsView,
+	ManyView,
 	TextRow,
 	Ticket
 } from './types';

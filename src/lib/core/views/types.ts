@@ -1,7 +1,7 @@
 // Shapes that the server sends to the pages. Type-only: nothing of the server reaches the browser.
 import type { Severity, Snag } from '$core/checks';
 import type { Origin } from '$core/guide';
-import type { Spread } from '$core/numbers';
+import type { Budget, Spread } from '$core/numbers';
 import type { Told } from '$core/text';
 
 export interface Named {
@@ -19,6 +19,8 @@ export interface FieldRow {
 	numeric: boolean;
 	meaning: string | null;
 	base: string | null;
+	/** The layer that the base's value is from, when that is a mod below mine. */
+	below: string | null;
 	value: string;
 	/** Whether the record's version that counts is mine; `changed` whether this value differs from the base. */
 	mine: boolean;
@@ -32,11 +34,16 @@ export interface FieldRow {
 	/** What the value stands for. */
 	means: string | null;
 	/** `several` where the value names more than one record, or one by a path; it is typed then and not picked. */
-	reference: { kinds: string[]; target: Named | null; several: boolean } | null;
+	reference: { kinds: string[]; target: Named | null; several: boolean; chain: boolean } | null;
 	/** Of a code: what may stand there, what it means, and how many records have it. */
 	choices: { value: string; means: string | null; count: number }[];
+	/** Of a list with weights: what stands between its parts, and the shown names of what they name. */
+	weights: { list?: string | undefined; weight?: string | undefined } | null;
+	names: Record<string, string> | null;
 	/** What turns typed values into written ones. */
 	about: { perSecond?: number | undefined; decimals?: number | undefined };
+	/** What it costs by the cost table of the kind; null where it costs nothing. */
+	costs: string | null;
 	/** Why the game does not read it now; null where it does. */
 	ignored: string | null;
 	spread: Spread | null;
@@ -47,6 +54,9 @@ export interface TextRow {
 	label: string;
 	key: string;
 	required: boolean;
+	/** Room that the game has for it. */
+	longest?: number | undefined;
+	oneLine?: boolean | undefined;
 	languages: { code: string; title: string; value: string; base: string | null; mine: boolean }[];
 }
 
@@ -80,6 +90,8 @@ export interface Ticket {
 	users: number;
 	sources: SourceView[];
 	snags: Snag[];
+	/** What the record spends by the cost table of its kind, and what the base's version does. */
+	budget: (Budget & { base: number | null }) | null;
 	merge: 'record' | 'file';
 }
 
@@ -103,6 +115,15 @@ export interface Column {
 	unit: string | null;
 	numeric: boolean;
 	reference: boolean;
+	meaning: string | null;
+	group: string | null;
+	unused: boolean;
+	/** Width of its longest value, and digits behind the point. */
+	letters: number;
+	places: number;
+	/** How often values lie in equal parts of their range; null for what is no number. */
+	bars: number[] | null;
+	range: [number, number] | null;
 }
 
 /** Cells stand in the order of the columns; `changed` lists the columns whose value is mine and not the base's. */
@@ -123,12 +144,66 @@ export interface TableView {
 	key: string;
 	named: boolean;
 	columns: Column[];
-	/** All of them, or where `matching` is a number the first of those that pass the filter, arranged. */
+	/** The first of those that pass; the others are fetched as they come into sight. */
 	rows: TableRow[];
 	limit: number | null;
-	/** Rows of the whole table. */
+	/** Rows of the whole table, and those that pass. */
 	total: number;
-	matching: number | null;
+	matching: number;
+	/** The conditions of the address, as typed and as they were understood. */
+	conditions: { text: string; words: string }[];
+	/** Of the project, for the rows that are fetched later. */
+	version: number;
+}
+
+/** What belongs to a record besides itself, how many of each sort, and what is wrong with an id for a copy. */
+export interface PartsView {
+	parts: Record<string, number>;
+	fault: string | null;
+	longest: number | null;
+}
+
+/** Records that lead to others of their kind by a field. */
+export interface ChainsView {
+	kind: string;
+	title: string;
+	field: string;
+	fieldTitle: string;
+	/** Other fields that make chains. */
+	others: { kind: string; field: string; title: string }[];
+	steps: {
+		id: string;
+		name: string;
+		to: string | null;
+		/** The id that it names and that is not there. */
+		loose: string | null;
+		circle: boolean;
+		/** Whether the step is mine and not the base's. */
+		changed: boolean;
+		left: number;
+		place: number;
+	}[];
+	/** Records of the kind that stand in no chain. */
+	alone: number;
+}
+
+/** What people look at in a table again and again: the query of its address, under a name. */
+export interface SavedView {
+	name: string;
+	query: string;
+}
+
+/** What one change would make of many records. */
+export interface ManyView {
+	/** Records that are meant, and those whose value changes. */
+	count: number;
+	changed: number;
+	/** The first of them. */
+	values: { id: string; name: string; before: string | null; after: string; fault: string | null }[];
+	/** What keeps values from being changed, or would be wrong with them, with how many. */
+	faults: { says: string; count: number }[];
+	/** How values lie in equal parts of one range, before and after; null where they are no numbers. */
+	bars: { low: number; high: number; before: number[]; after: number[] } | null;
 }
 
 /** How far an import is. */
@@ -194,6 +269,8 @@ export interface TakenView {
 	passing: number;
 	/** Whether my mod has records of the kind, and whether they are counted. */
 	mine: 'none' | 'counted' | 'left out';
+	/** Whether each value may have a meaning of its own. */
+	coded: boolean;
 	values: { value: string; count: number; means: string | null; by: Named[] }[];
 }
 
@@ -328,6 +405,7 @@ export type GuideChange =
 			part?: GuidePartView['part'] | undefined;
 	  }
 	| { do: 'say'; kind: string; field?: string | undefined; statements: Record<string, unknown> }
+	| { do: 'code'; kind: string; field: string; code: string; means: string }
 	| { do: 'script'; call: string; argument: number; accept: boolean }
 	| { do: 'merge'; yaml: string; prefer: 'here' | 'there' }
 	| { do: 'docs'; text: string }

@@ -1,0 +1,171 @@
+// Many records and values at once: each file is spliced once for all of them, however many they are.
+import type { Splice } from '../change';
+import { EditRefused, findField, type Document, type RecordNode } from '../formats';
+import { fieldOf } from '../guide';
+import { recordKey, type EffectiveRecord } from '../stack';
+import type { Draft } from './draft';
+import { setField, spliceFor, take, type FieldAbout, type Say } from './steps';
+
+/** One value that is to be written. */
+export interface CellWrite {
+	record: EffectiveRecord;
+	field: string;
+	value: string;
+}
+
+/** A field as the lowest layer that has it writes it. */
+export function lowestField(record: EffectiveRecord, path: string): FieldAbout['like'] {
+	for (const { doc, record: source } of record.presences) {
+		const field = findField(source, path);
+		if (field) return { doc, field };
+	}
+	return undefined;
+}
+
+/** Splices that were each made for the same text, in one list; null where two of them touch. */
+function together(lists: readonly Splice[][]): Splice[] | null {
+	const all = lists.flat().sort((a, b) => a.from - b.from || a.to - b.to);
+	for (let at = 1; at < all.length; at++) if (all[at]!.from < all[at - 1]!.to) return null;
+	return all;
+}
+
+/** Splices that each put something at the same place, one behind the other; null where they are others. */
+function inARow(lists: readonly Splice[][]): Splice[] | null {
+	const [first] = lists;
+	if (!first) return [];
+	const rest = first.slice(0, -1);
+	const last = first.at(-1);
+	if (!last || rest.length > 0) return null;
+	const alike = lists.every(
+		(list) =>
+			list.length === 1 && list[0]!.from === last.from && list[0]!.to === last.from && last.from === last.to
+	);
+	return alike ? [{ ...last, insert: lists.map((list) => list[0]!.insert).join('') }] : null;
+}
+
+/** Records of a document by id; of two with one id the first. */
+function recordsOf({ records }: Document): Map<string, RecordNode> {
+	const found = new Map<string, RecordNode>();
+	for (const record of records) {
+		const { id } = record;
+		if (!found.has(id)) found.set(id, record);
+	}
+	return found;
+}
+
+/** Puts copies of records behind those of a file of my mod, all in one splice where the format lets them. */
+function insertMany(draft: Draft, path: string, sources: readonly EffectiveRecord[]): void {
+	const format = draft.format(path);
+	const one = ({ presences }: EffectiveRecord) => {
+		const { doc, record } = presences.at(-1)!;
+		return format.insert(draft.doc(path)!, doc, record);
+	};
+	// The first shows how a list begins, the second how it goes on.
+	let at = 0;
+	for (; at < Math.min(2, sources.length); at++) draft.edit(path, one(sources[at]!));
+	const before = draft.doc(path)!.records.length;
+	const rest = sources.slice(at);
+	if (rest.length === 0) return;
+	const splices = inARow(rest.map(one));
+	const kept = draft.doc(path)!;
+	if (splices) {
+		draft.edit(path, splices);
+		if (draft.doc(path)!.records.length === before + rest.length) return;
+		draft.restore(path, kept);
+	}
+	for (const source of rest) draft.edit(path, one(source));
+}
+
+/**
+ * Makes sure that my mod has all of the records and gives the path of the file that each is in; as `take` does for one.
+ */
+export function takeMany(
+	draft: Draft,
+	records: readonly EffectiveRecord[],
+	say: Say
+): Map<EffectiveRecord, string> {
+	const paths = new Map<EffectiveRecord, string>();
+	const missing = new Map<string, EffectiveRecord[]>();
+	// One record may be asked for several times, as another object each time.
+	const asked = new Set<string>();
+	for (const record of records) {
+		const mine = record.presences.find(({ layer }) => layer.role === 'mine');
+		const { path } = mine ?? record.presences.at(-1)!;
+		paths.set(record, path);
+		const name = recordKey(record.kind, record.id);
+		if (mine || asked.has(name)) continue;
+		asked.add(name);
+		const list = missing.get(path);
+		if (list) list.push(record);
+		else missing.set(path, [record]);
+	}
+	for (const [path, list] of missing) {
+		const [first, ...rest] = list;
+		take(draft, first!, say);
+		const merge = draft.stack.guide.kinds[first!.kind]!.merge;
+		if (merge === 'file' || rest.length === 0) continue;
+		const there = recordsOf(draft.doc(path)!);
+		insertMany(
+			draft,
+			path,
+			rest.filter(({ id }) => !there.has(id))
+		);
+	}
+	return paths;
+}
+
+/**
+ * Writes many values, and gives what stands there afterwards, in their order. Several values of one record, and of many,
+ * cost one splicing of each file.
+ * @throws EditRefused
+ */
+export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): string[] {
+	const paths = takeMany(draft, [...new Set(cells.map(({ record }) => record))], say);
+	const byPath = new Map<string, CellWrite[]>();
+	for (const cell of cells) {
+		const path = paths.get(cell.record)!;
+		const list = byPath.get(path);
+		if (list) list.push(cell);
+		else byPath.set(path, [cell]);
+	}
+	const about = ({ record, field }: CellWrite): FieldAbout => ({
+		type: fieldOf(draft.stack.guide.kinds[record.kind], field)?.type,
+		like: lowestField(record, field)
+	});
+	const written = new Map<CellWrite, string>();
+	for (const [path, list] of byPath) {
+		const doc = draft.doc(path)!;
+		const format = draft.format(path);
+		const nodes = recordsOf(doc);
+		const splices: Splice[][] = [];
+		const later: CellWrite[] = [];
+		const fields = new Map<RecordNode, Set<string>>();
+		for (const cell of list) {
+			const node = nodes.get(cell.record.id);
+			if (!node) throw new EditRefused(`${path} has no record ${cell.record.id}.`);
+			let known = fields.get(node);
+			if (!known) fields.set(node, (known = new Set(node.fields.map((field) => field.path))));
+			// A field that is absent is put in by itself: where, depends on what else was.
+			if (known.has(cell.field))
+				splices.push(spliceFor(format, doc, node, cell.field, cell.value, about(cell), say));
+			else later.push(cell);
+		}
+		const all = together(splices);
+		if (all) draft.edit(path, all);
+		else later.unshift(...list.filter((cell) => !later.includes(cell)));
+		for (const cell of later) setField(draft, path, cell.record.id, cell.field, cell.value, about(cell), say);
+		const now = recordsOf(draft.doc(path)!);
+		const values = new Map<string, Map<string, string>>();
+		for (const cell of list) {
+			const { id } = cell.record;
+			let known = values.get(id);
+			if (!known)
+				values.set(
+					id,
+					(known = new Map(now.get(id)?.fields.map((field) => [field.path, String(field.value ?? '')])))
+				);
+			written.set(cell, known.get(cell.field) ?? cell.value);
+		}
+	}
+	return cells.map((cell) => written.get(cell)!);
+}

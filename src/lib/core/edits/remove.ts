@@ -1,0 +1,157 @@
+// A record out of my mod, with what was only there for it, and what becomes of those who name it.
+import { buildLinks, linksTo, type Link, type Links } from '../links';
+import { displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../stack';
+import { itemOf, pairsOf, ruleAt, twinsOf } from './belongings';
+import { recount, recountItems, setValues } from './follow';
+import type { Intention } from './intention';
+import { repoint } from './rename';
+import { removeRecord, take } from './steps';
+import { find, note, NotPossible, plural, wanted, type Following, type Work } from './work';
+import { mentionsIn } from '../guide';
+
+/** A list in one cell without the entries that name a record. */
+function without(link: Link, value: string, links: Links): string {
+	const rule = ruleAt(links.stack, link);
+	if (rule.list === undefined) return '';
+	let next = value;
+	for (const mention of mentionsIn(rule, value).reverse()) {
+		if (mention.id !== link.value) continue;
+		const before = next.lastIndexOf(rule.list, mention.from);
+		const behind = next.indexOf(rule.list, mention.to);
+		if (behind >= 0)
+			next =
+				next.slice(0, before < 0 ? 0 : before + rule.list.length) + next.slice(behind + rule.list.length);
+		else next = before < 0 ? '' : next.slice(0, before);
+	}
+	return next;
+}
+
+/** Empties every field that names a record; items of lists are taken out. */
+function unname(work: Work, links: Links, record: EffectiveRecord): void {
+	const { draft, stack } = work;
+	const following: Following = { follows: 'named it', by: 'reference' };
+	const named = linksTo(links, record).filter(
+		({ text, field, from }) =>
+			!text && !field.startsWith('#') && !(from.kind === record.kind && from.id === record.id)
+	);
+	const items = named.filter(({ field }) => itemOf(field) !== null);
+	// From the last item on, so that the numbers of the others stay.
+	for (const { from, field } of items.sort((a, b) => itemOf(b.field)!.at - itemOf(a.field)!.at)) {
+		const { list, at } = itemOf(field)!;
+		const path = take(draft, from, work.say);
+		const node = draft.record(path, from.id);
+		if (!node) continue;
+		draft.edit(path, draft.format(path).removeItem(draft.doc(path)!, node, list, at));
+		note(work, from, field, record.id, null, following);
+		recountItems(work, from, path, list);
+	}
+	const cells = named
+		.filter((link) => !items.includes(link) && !ruleAt(stack, link).names)
+		.map((link) => ({
+			record: link.from,
+			field: link.field,
+			value: without(link, valueOf(link.from, link.field) ?? '', links)
+		}));
+	setValues(work, cells, following);
+}
+
+/** Takes the texts of a record that only my mod has out with it, unless another record wears them. */
+function removeTexts(work: Work, record: EffectiveRecord): void {
+	const { stack, draft } = work;
+	const words = stack.tables.get(stack.guide.words?.kind ?? '');
+	if (!words || !wanted(work, 'text')) return;
+	const worn = new Set(
+		stack.tables
+			.get(record.kind)!
+			.records.filter(({ id }) => id !== record.id)
+			.flatMap((other) => textKeysOf(stack, other).map(({ key }) => key))
+	);
+	for (const { key } of textKeysOf(stack, record)) {
+		const text = key === null || worn.has(key) ? undefined : words.byId.get(key);
+		if (!text || isInBase(text)) continue;
+		for (const { path, language } of text.presences) {
+			if (!draft.record(path, key!)) continue;
+			removeRecord(draft, path, key!, undefined, work.say);
+			note(work, text, language ?? 'text', (language && valueOf(text, language)) ?? null, null, {
+				follows: `text of ${record.id}`,
+				by: 'text'
+			});
+		}
+	}
+}
+
+/** Takes what is one thing with a record out of my mod with it. */
+function removeOthers(work: Work, record: EffectiveRecord): void {
+	const { stack, draft } = work;
+	const lists: [EffectiveRecord[], Following][] = [
+		[wanted(work, 'twin') ? twinsOf(stack, record) : [], { follows: 'its twin stays alike', by: 'twin' }],
+		[wanted(work, 'pair') ? pairsOf(stack, record) : [], { follows: 'is one thing with it', by: 'pair' }]
+	];
+	for (const [list, following] of lists)
+		for (const other of list) {
+			if (isInBase(other)) continue;
+			for (const { path } of other.presences)
+				if (draft.record(path, other.id)) removeRecord(draft, path, other.id, undefined, work.say);
+			note(work, other, stack.guide.kinds[other.kind]!.key ?? 'id', other.id, null, following);
+		}
+}
+
+/** Takes all other files of a record's folder out of my mod: the folder is the record. */
+function dropFolder({ draft, stack, say }: Work, path: string): void {
+	const folder = path.slice(0, path.lastIndexOf('/') + 1);
+	if (folder === '') return;
+	for (const other of stack.mine!.files.keys())
+		if (other !== path && other.startsWith(folder)) {
+			draft.drop(other);
+			say(`${other} goes with it.`);
+		}
+}
+
+/** Removes my version of a record. */
+export function remove(
+	work: Work,
+	{ kind, id, line, settle }: Extract<Intention, { do: 'remove' }>,
+	known?: Links
+): string {
+	const { stack } = work;
+	const record = find(stack, kind, id);
+	const mine = record.presences.find((presence) => presence.layer.role === 'mine');
+	if (!mine) throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
+	const below = record.presences.filter((presence) => presence.layer.role !== 'mine');
+	const copies = mine.doc.records.filter((other) => other.id === id).length;
+	const goes = copies === 1 && !isInBase(record);
+	const links = known ?? (goes ? buildLinks(stack) : null);
+	if (goes && links && settle && settle.how !== 'leave') {
+		if (settle.how === 'empty') unname(work, links, record);
+		else {
+			find(stack, kind, settle.to);
+			repoint(work, links, record, settle.to, { follows: 'named the one that goes', by: 'reference' });
+		}
+	}
+	removeRecord(work.draft, mine.path, id, copies > 1 ? (line ?? mine.line) : undefined, work.say);
+	if (goes && stack.guide.kinds[kind]!.id === 'folder') dropFolder(work, mine.path);
+	if (copies > 1) {
+		work.say(`Of the ${copies} records with this id, the other stays.`);
+		note(work, record, stack.guide.kinds[kind]!.key ?? 'id', id, null);
+		return `Remove the second ${id}`;
+	}
+	for (const [field, value] of record.values) {
+		if (value.presence.layer.role !== 'mine') continue;
+		const under = below.at(-1)?.fields.find((candidate) => candidate.path === field);
+		const after = under ? under.value : null;
+		if (value.value !== after) note(work, record, field, value.value, after);
+	}
+	if (below.length > 0) {
+		work.say('The record goes back to what the base says.');
+		return `Give ${displayName(stack, record)} back to the base`;
+	}
+	if (goes && links) {
+		removeTexts(work, record);
+		removeOthers(work, record);
+		recount(work, kind, -1);
+		const left = linksTo(links, record).filter(({ text, field }) => !text && !field.startsWith('#')).length;
+		if (left > 0 && (!settle || settle.how === 'leave'))
+			work.say(`${plural(left, 'field names', 'fields name')} it and would name nothing.`);
+	}
+	return `Remove ${displayName(stack, record)}`;
+}

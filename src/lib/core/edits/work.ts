@@ -1,0 +1,103 @@
+// A plan while it is worked out: the draft of my mod, the values that change, and what to say about it.
+import type { FollowSort, ValueChange } from '../change';
+import { displayName, valueOf, type EffectiveRecord, type Stack } from '../stack';
+import { startDraft, type Draft } from './draft';
+import { writeText, type ModName, type Say } from './steps';
+
+/** The intention cannot be carried out on these data; says why and what would do. */
+export class NotPossible extends Error {}
+
+/** The value is no longer the one that was looked at: somebody changed it meanwhile. */
+export class StaleValue extends Error {
+	constructor(
+		readonly field: string,
+		readonly expected: string | null,
+		readonly present: string | null
+	) {
+		super(
+			`Meanwhile “${field}” was changed from ${shown(expected)} to ${shown(present)}. Nothing was overwritten.`
+		);
+	}
+}
+
+const shown = (value: string | null) => (value === null || value === '' ? 'nothing' : `“${value}”`);
+
+export interface Work {
+	draft: Draft;
+	stack: Stack;
+	name: ModName;
+	values: ValueChange[];
+	say: Say;
+	/** What follows by itself and is not wanted this time. */
+	without: ReadonlySet<FollowSort>;
+}
+
+/** A plan that is begun, and the notes that it comes with. */
+export function startWork(
+	stack: Stack,
+	mod: string,
+	without: Iterable<FollowSort> = []
+): { work: Work; notes: Set<string> } {
+	const notes = new Set<string>();
+	const work: Work = {
+		draft: startDraft(stack),
+		stack,
+		name: { mod },
+		values: [],
+		say: (sentence) => notes.add(sentence),
+		without: new Set(without)
+	};
+	return { work, notes };
+}
+
+/** Whether something that follows by itself is done. */
+export const wanted = (work: Work, sort: FollowSort): boolean => !work.without.has(sort);
+
+/** @throws NotPossible */
+export function find(stack: Stack, kind: string, id: string): EffectiveRecord {
+	const table = stack.tables.get(kind);
+	if (!table) throw new NotPossible(`There is no kind “${kind}” in this project.`);
+	const record = table.byId.get(id);
+	if (!record) throw new NotPossible(`There is no ${table.guide.title.toLowerCase()} with the id “${id}”.`);
+	return record;
+}
+
+/** Why a value changes that was not asked for itself. */
+export interface Following {
+	follows: string;
+	by: FollowSort;
+}
+
+/** Notes a change of a value for the plan. */
+export function note(
+	work: Work,
+	record: Pick<EffectiveRecord, 'kind' | 'id'> & Partial<EffectiveRecord>,
+	field: string,
+	before: string | null,
+	after: string | null,
+	following?: Following
+): void {
+	const { kind, id } = record;
+	const known = work.stack.tables.get(kind)?.byId.get(id);
+	const name = known ? displayName(work.stack, known) : id;
+	work.values.push({ kind, id, name, field, before, after, ...following });
+}
+
+export const isText = (stack: Stack, kind: string): boolean => stack.guide.words?.kind === kind;
+
+/** The text of a key in a language; null where there is none. */
+export function textBefore(stack: Stack, key: string, language: string): string | null {
+	const record = stack.tables.get(stack.guide.words?.kind ?? '')?.byId.get(key);
+	return (record && valueOf(record, language)) ?? null;
+}
+
+/** Writes a text into my mod. */
+export function write(work: Work, key: string, language: string, text: string, following?: Following): void {
+	const before = textBefore(work.stack, key, language);
+	writeText(work.draft, key, language, text, work.name, work.say);
+	const kind = work.stack.guide.words!.kind;
+	work.values.push({ kind, id: key, name: key, field: language, before, after: text, ...following });
+}
+
+export const plural = (count: number, one: string, many = `${one}s`): string =>
+	`${count} ${count === 1 ? one : many}`;
