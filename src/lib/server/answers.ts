@@ -5,13 +5,14 @@ import { ChangedUnderneath } from '$core/change';
 import { NotPossible, StaleValue } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { GuideFault } from '$core/guide';
+import { FormulaFault } from '$core/numbers';
 import { SourceFault } from '../files';
 import { NotThere } from './model';
 
 function statusOf(fault: unknown): number | null {
 	if (fault instanceof NotThere) return 404;
 	if (fault instanceof ChangedUnderneath || fault instanceof StaleValue) return 409;
-	const mendable = [NotPossible, EditRefused, GuideFault, SourceFault, z.ZodError, RangeError];
+	const mendable = [FormulaFault, NotPossible, EditRefused, GuideFault, SourceFault, z.ZodError, RangeError];
 	return mendable.some((kind) => fault instanceof kind) ? 422 : null;
 }
 

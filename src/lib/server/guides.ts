@@ -53,6 +53,14 @@ export const guideChange = z.discriminatedUnion('do', [
 		/** Statements by name; null takes one's own back. */
 		statements: z.record(z.string(), z.unknown())
 	}),
+	z.object({
+		do: z.literal('code'),
+		kind: z.string(),
+		field: z.string(),
+		code: z.string().max(200),
+		/** Empty takes it back. */
+		means: z.string().max(500)
+	}),
 	z.object({ do: z.literal('script'), call: z.string(), argument: z.number(), accept: z.boolean() }),
 	z.object({ do: z.literal('merge'), yaml: z.string(), prefer: z.enum(['here', 'there']) }),
 	z.object({ do: z.literal('docs'), text: z.string() }),
@@ -185,6 +193,17 @@ function outcomeOf(
 				next: { ...written, mine: stated(written, guide, change) },
 				said: `Said of ${named(change.kind, change.field)}: ${Object.keys(change.statements).join(', ')}`
 			};
+		case 'code': {
+			const { kind, field, code, means } = change;
+			const codes = { ...fieldOf(guide.kinds[kind], field)?.codes };
+			if (means === '') delete codes[code];
+			else codes[code] = means;
+			const statements = { codes: Object.keys(codes).length === 0 ? null : codes };
+			return {
+				next: { ...written, mine: stated(written, guide, { do: 'say', kind, field, statements }) },
+				said: `Said of ${code || 'the empty code'} in ${named(kind, field)}: ${means || 'nothing'}`
+			};
+		}
 		case 'script': {
 			const all = guide.scripts ?? [];
 			const own = all.find(({ call, argument }) => call === change.call && argument === change.argument);

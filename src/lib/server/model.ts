@@ -7,7 +7,6 @@ import {
 	asText,
 	buildStack,
 	fileOf,
-	guideSteps,
 	readOtherwise,
 	howFor,
 	type How,
@@ -20,6 +19,7 @@ import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
 import { spreadSteps } from '$core/numbers';
 import { buildIndexSteps, measureSteps, type SearchIndex } from '$core/search';
 import { cacheBlob, cachedBlob, isCached } from './cache';
+import { findOnce } from './found';
 import { readBlobs } from './db/blobs';
 import { readLayers, readProject, type LayerRow, type ProjectRow } from './db/projects';
 import { db, type Queries } from './db/pool';
@@ -105,6 +105,15 @@ export async function readMissing(
 /** Files of which bytes and facts are fetched at a time. */
 const AT_ONCE = 100;
 
+/** Whether two states of a layer have the same files: what is known of the one then holds for the other. */
+function isSameLayer(a: Layer, b: Layer): boolean {
+	if (a.title !== b.title || a.role !== b.role || a.files.size !== b.files.size) return false;
+	if (a.paths?.size !== b.paths?.size) return false;
+	for (const [path, file] of b.files) if (a.files.get(path) !== file) return false;
+	for (const path of b.paths ?? []) if (!a.paths?.has(path)) return false;
+	return true;
+}
+
 async function loadRow(
 	q: Queries,
 	row: LayerRow,
@@ -147,7 +156,15 @@ async function loadRow(
 	// The order of paths is the order in which files count.
 	const sorted = new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
 	const paths = new Set(row.files.map((file) => file.path));
-	return { id: row.id, role: row.role, title: row.title, files: sorted, paths };
+	const layer: Layer = { id: row.id, role: row.role, title: row.title, files: sorted, paths };
+	const before = old.model?.stack.layers.find(({ id }) => id === row.id);
+	return before && isSameLayer(before, layer) ? before : layer;
+}
+
+/** Under what each of a layer's files was read, in their order. */
+function keysOf({ files }: Layer, read: Kept['files']): string[] {
+	const keys = new Map([...read].map(([key, file]) => [file, key]));
+	return [...files.values()].map((file) => keys.get(file) ?? file.path);
 }
 
 /** Records of a kind from which on its spreads are made before somebody asks. */
@@ -185,7 +202,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 	let told = guide;
 	for (const row of layers) {
 		const layer = await loadRow(q, row, told, loaded, old, files);
-		told = await inSteps(guideSteps(told, layer));
+		told = await findOnce(told, layer, keysOf(layer, files), inSteps);
 		// What was found may say that some files are read in another way.
 		const otherwise = readOtherwise(layer, told).length > 0;
 		loaded.push(otherwise ? await loadRow(q, row, told, loaded, old, files) : layer);
@@ -194,7 +211,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 	const stack = buildStack(loaded, told, old.pool, old.model?.stack);
 	const breathe = breather();
 	await breathe();
-	const links = buildLinks(stack);
+	const links = buildLinks(stack, old.model?.links);
 	await breathe();
 	const snags = checkStack(stack, links);
 	let index: Promise<SearchIndex> | null = null;
@@ -261,8 +278,9 @@ export function besideStack(model: Model, id: string): Promise<{ stack: Stack; t
 			const row = rows.find((candidate) => candidate.id === id);
 			const own = kept.get(model.project.slug);
 			if (!row || !own) return null;
-			const first = await loadRow(db(), row, model.guide, [], own, new Map());
-			const told = await inSteps(guideSteps(model.guide, first));
+			const read: Kept['files'] = new Map();
+			const first = await loadRow(db(), row, model.guide, [], own, read);
+			const told = await findOnce(model.guide, first, keysOf(first, read), inSteps);
 			const layer =
 				readOtherwise(first, told).length > 0 ? await loadRow(db(), row, told, [], own, new Map()) : first;
 			const title = `${row.title}, ${row.version || `brought in ${row.importedAt.slice(0, 10)}`}`;

@@ -2,13 +2,14 @@
 import { applyPlan, ChangedUnderneath, type Plan } from '$core/change';
 import { checkStack, type Snag } from '$core/checks';
 import { decode, encode, looksBinary, type TextFile } from '$core/text';
-import { planFor, type Intention } from '$core/edits';
+import { planFor, reversePlan, type Intention, type SaidBy } from '$core/edits';
+import { buildLinks } from '$core/links';
 import { buildStack, withFiles } from '$core/stack';
-import { appendPlan, markStep, stepFor, type LedgerRow } from './db/ledger';
+import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
 import { bumpProject, chooseEncoding, putFile } from './db/projects';
 import { db, transaction, type Queries } from './db/pool';
-import { forget, mineOf, modelOf, myFiles, NotThere, type Model } from './model';
+import { besideStack, forget, mineOf, modelOf, myFiles, NotThere, type Model } from './model';
 
 let afterStep: (slug: string) => void = () => undefined;
 
@@ -29,14 +30,13 @@ function snagsAfter(model: Model, plan: Plan): Snag[] {
 	const next = applyPlan(myFiles(model), plan);
 	const changed = new Map(plan.changes.map((change) => [change.path, next.get(change.path) ?? null]));
 	const { guide, layers, pool } = model.stack;
-	return checkStack(
-		buildStack(
-			layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide, pool) : layer)),
-			guide,
-			pool,
-			model.stack
-		)
+	const stack = buildStack(
+		layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide, pool) : layer)),
+		guide,
+		pool,
+		model.stack
 	);
+	return checkStack(stack, buildLinks(stack, model.links));
 }
 
 /** The files that an intention brings from outside, by path; their bytes are kept already. */
@@ -61,10 +61,61 @@ async function broughtBy(
 	);
 }
 
+/** The plan that carries an intention out on the state at hand. */
+async function planOn(q: Queries, model: Model, intention: Intention): Promise<Plan> {
+	if (intention.do === 'reverse') return reverseOn(q, model, intention.step);
+	return planFor(model.stack, intention, model.project.mod, {
+		brought: await broughtBy(q, model, intention),
+		links: model.links,
+		said: await saidBy(model, intention)
+	});
+}
+
+/** What another layer or version says, where the intention asks for it. */
+async function saidBy(model: Model, intention: Intention): Promise<SaidBy> {
+	const none: SaidBy = () => undefined;
+	if (intention.do !== 'change' || intention.how.by !== 'layer') return none;
+	return saysOf(model, intention.how.layer);
+}
+
+/** What a layer of the stack, or a version kept beside it, says of a field. @throws NotThere */
+export async function saysOf(model: Model, layer: string): Promise<SaidBy> {
+	if (model.stack.layers.some(({ id }) => id === layer))
+		return (_, record, field) =>
+			record.presences.findLast((one) => one.layer.id === layer)?.fields.find(({ path }) => path === field)
+				?.value;
+	const beside = await besideStack(model, layer);
+	if (!beside) throw new NotThere('There is no such layer or version.');
+	return (_, { kind, id }, field) => beside.stack.tables.get(kind)?.byId.get(id)?.value(field);
+}
+
+async function reverseOn(q: Queries, model: Model, id: number): Promise<Plan> {
+	const rows = await stepsFrom(q, model.project.slug, id);
+	const [step, ...later] = rows;
+	if (step?.id !== id) throw new NotThere('There is no such step, or it is undone already.');
+	const blobs = await readBlobs(
+		q,
+		step.plan.changes.flatMap(({ before }) => (before === null ? [] : [before]))
+	);
+	const texts = new Map(
+		step.plan.changes.flatMap(({ path, before, encoding }) => {
+			const bytes = before === null ? undefined : blobs.get(before);
+			return bytes ? [[path, decode(bytes, encoding)] as const] : [];
+		})
+	);
+	const now = myFiles(model);
+	return reversePlan(model.stack, step.plan, {
+		later: later.map(({ plan }) => plan),
+		before: (path) => texts.get(path),
+		present: (path) => now.get(path),
+		mod: model.project.mod
+	});
+}
+
 /** What an intention would do. Nothing is written. */
 export async function preview(slug: string, intention: Intention): Promise<Preview> {
 	const model = await modelOf(slug);
-	const plan = planFor(model.stack, intention, model.project.mod, await broughtBy(db(), model, intention));
+	const plan = await planOn(db(), model, intention);
 	const after = snagsAfter(model, plan);
 	const before = new Set(model.snags.map((snag) => snag.id));
 	const left = new Set(after.map((snag) => snag.id));
@@ -91,12 +142,7 @@ export async function apply(
 			if (version !== undefined && version !== model.project.version)
 				throw new ChangedUnderneath('This project');
 			const mine = mineOf(model);
-			const plan = planFor(
-				model.stack,
-				intention,
-				model.project.mod,
-				await broughtBy(client, model, intention)
-			);
+			const plan = await planOn(client, model, intention);
 			const next = applyPlan(myFiles(model), plan);
 			for (const change of plan.changes) {
 				if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
@@ -137,6 +183,15 @@ export async function step(
 	});
 	if (done) afterStep(slug);
 	return done;
+}
+
+/** Takes steps back until one is the last that is applied. Gives how many were taken back. @throws NotThere */
+export async function backTo(slug: string, id: number): Promise<number> {
+	const steps = await stepsFrom(db(), slug, id);
+	if (steps[0]?.id !== id) throw new NotThere('There is no such step, or it is undone already.');
+	let count = 0;
+	for (; count < steps.length - 1; count++) await step(slug, 'undo');
+	return count;
 }
 
 /** What undo and redo would do next, for their labels. */

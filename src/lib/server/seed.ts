@@ -1,4 +1,4 @@
-import { cp, mkdir, readFile, rm } from 'node:fs/promises';
+import { cp, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { readProject } from './db/projects';
@@ -11,6 +11,9 @@ const demoSchema = z.object({
 	title: z.string(),
 	base: z.string(),
 	guide: z.string(),
+	/** Other people's mods below mine, and where they lie in the game's folder. */
+	mods: z.array(z.object({ title: z.string(), folder: z.string(), installed: z.string() })),
+	order: z.object({ file: z.string(), says: z.unknown() }),
 	mine: z.string(),
 	start: z.string(),
 	tries: z.array(z.object({ title: z.string(), about: z.string(), button: z.string(), href: z.string() }))
@@ -26,6 +29,9 @@ export async function seedDemo(): Promise<void> {
 	await rm(game, { recursive: true, force: true });
 	await mkdir(game, { recursive: true });
 	await cp(join(folder, demo.base), game, { recursive: true });
+	for (const mod of demo.mods)
+		await cp(join(folder, mod.folder), join(game, mod.installed), { recursive: true });
+	await writeFile(join(game, demo.order.file), `${JSON.stringify(demo.order.says, null, '\t')}\n`);
 	await bringIn(
 		{
 			title: demo.title,
@@ -33,6 +39,11 @@ export async function seedDemo(): Promise<void> {
 			target: null,
 			layers: [
 				{ role: 'base', title: 'Base', source: join(folder, demo.base) },
+				...demo.mods.map(({ title, folder: own }) => ({
+					role: 'mod' as const,
+					title,
+					source: join(folder, own)
+				})),
 				{ role: 'mine', title: 'My mod', source: join(folder, demo.mine) }
 			]
 		},

@@ -9,9 +9,11 @@ export interface LedgerRow {
 	plan: Plan;
 	state: 'applied' | 'undone' | 'dropped';
 	at: string;
+	/** What people call the moment right after it. */
+	mark: string | null;
 }
 
-const COLUMNS = 'id, title, intention, plan, state, applied_at';
+const COLUMNS = 'id, title, intention, plan, state, applied_at, mark';
 
 const entry = (row: Record<string, unknown>): LedgerRow => ({
 	...(row as unknown as LedgerRow),
@@ -49,8 +51,32 @@ export async function stepFor(
 	return rows[0] ? entry(rows[0]) : null;
 }
 
+/** A step that is applied, and those since that are, the oldest first. */
+export async function stepsFrom(q: Queries, slug: string, id: number): Promise<LedgerRow[]> {
+	const { rows } = await q.query(
+		`select ${COLUMNS} from ledger where project = $1 and id >= $2 and state = 'applied' order by id`,
+		[slug, id]
+	);
+	return rows.map(entry);
+}
+
 export async function markStep(q: Queries, id: number, state: LedgerRow['state']): Promise<void> {
 	await q.query('update ledger set state = $2 where id = $1', [id, state]);
+}
+
+/** Gives the moment after a step a name, or takes it away. True when there is such a step. */
+export async function nameMoment(
+	q: Queries,
+	slug: string,
+	id: number,
+	mark: string | null
+): Promise<boolean> {
+	const { rowCount } = await q.query('update ledger set mark = $3 where project = $1 and id = $2', [
+		slug,
+		id,
+		mark
+	]);
+	return rowCount === 1;
 }
 
 /** All steps, newest first. */

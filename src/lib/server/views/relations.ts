@@ -1,5 +1,5 @@
 // How a record stands to others: what is like it, what names it, and which values its fields take elsewhere.
-import { linksAround } from '$core/links';
+import { linksAround, usesOf } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
 import { meaningOf, fieldOf } from '$core/guide';
 import { mostLike } from '$core/search';
@@ -61,7 +61,7 @@ export function aroundOf(model: Model, kind: string, id: string, depth: number):
 			kindTitle: guide.kinds[own.kind]!.title,
 			id: own.id,
 			name: displayName(model.stack, own),
-			uses: model.links.uses[place]!
+			uses: usesOf(model.links, own)
 		})),
 		edges: edges.map((edge) => {
 			const from = nodes.find((node) => node.place === edge.from)!.record;
@@ -115,6 +115,8 @@ export function takenOf(
 		different: all.length,
 		passing: passing.length,
 		mine: isMine ? (withMine ? 'counted' : 'left out') : 'none',
+		coded:
+			!field?.reference && (field?.codes !== undefined || field?.type === 'code') && field?.type !== 'flags',
 		values: passing.slice(0, MOST_VALUES).map((taken) => {
 			const target = targets.map((name) => model.stack.tables.get(name)?.byId.get(taken.value)).find(Boolean);
 			return {

@@ -1,9 +1,18 @@
 // A kind as a table: one row a record, values as the game will see them.
-import { derived, nameOf, type Table } from '$core/stack';
-import { unitless, fieldOf } from '$core/guide';
-import { arrange } from '$core/numbers';
+import { baseValueOf, derived, type Table } from '$core/stack';
+import { fieldOf } from '$core/guide';
+import {
+	arrange,
+	conditionsFrom,
+	inConditionWords,
+	isMineRow,
+	isNumeric,
+	nameColumn,
+	sortedColumn,
+	type Named
+} from '$core/numbers';
 import type { Severity } from '$core/checks';
-import type { TableRow, TableView } from '$core/views';
+import type { Column, TableRow, TableView } from '$core/views';
 import { NotThere, type Model } from '../model';
 
 /** The kinds that have records, for the way in. */
@@ -24,95 +33,205 @@ export function kindsOf(
 		}));
 }
 
-const isMine = (table: Table, row: number): boolean => {
-	const { firsts, file } = table.rows;
-	return table.files[file[firsts[row + 1]! - 1]!]!.layer.role === 'mine';
-};
+/** Snags come gravest first: the first of a record is its gravest. */
+const gravest = new WeakMap<Model, Map<string, Map<string, Severity>>>();
 
-function rowsOf(model: Model, table: Table, order: string[]): TableRow[] {
-	// Snags come gravest first: the first of a record is its gravest.
-	const gravest = new Map<string, Severity>();
-	for (const snag of model.snags)
-		if (snag.kind === table.kind && snag.record !== null && !gravest.has(snag.record))
-			gravest.set(snag.record, snag.severity);
+function snagsOf(model: Model, kind: string): ReadonlyMap<string, Severity> {
+	let known = gravest.get(model);
+	if (!known) {
+		gravest.set(model, (known = new Map()));
+		for (const snag of model.snags) {
+			if (snag.kind === null || snag.record === null) continue;
+			let own = known.get(snag.kind);
+			if (!own) known.set(snag.kind, (own = new Map()));
+			if (!own.has(snag.record)) own.set(snag.record, snag.severity);
+		}
+	}
+	return known.get(kind) ?? new Map();
+}
+
+/** @throws NotThere */
+function tableIn(model: Model, kind: string): Table {
+	const table = model.stack.tables.get(kind);
+	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
+	return table;
+}
+
+/** The fields of a kind in the order of the guide, and then of the files. */
+const orderOf = (table: Table): string[] =>
+	[...new Set([...Object.keys(table.guide.fields), ...table.columns])].filter(
+		(path) => path !== table.guide.key && table.columns.includes(path)
+	);
+
+const around = (model: Model, kind: string) => ({
+	stack: model.stack,
+	links: model.links,
+	snags: snagsOf(model, kind)
+});
+
+/** What is asked of a table. */
+export interface Asked {
+	/** Conditions, each in words; those of the box that is being typed in last. */
+	where: readonly string[];
+	filter: string;
+	/** Paths, downwards with `-` before them. */
+	sort: readonly string[];
+}
+
+/** Arrangements of the state at hand, so that a page that is scrolled does not make them anew. */
+const arranged = new WeakMap<Model, Map<string, Int32Array>>();
+const MOST_ARRANGED = 12;
+
+const namedOf = (table: Table): Named[] =>
+	orderOf(table).map((path) => ({ path, title: fieldOf(table.guide, path)?.title ?? path }));
+
+/** The rows of a kind that pass, in order. @throws NotThere */
+export function rowsFor(model: Model, kind: string, { where, filter, sort }: Asked): Int32Array {
+	const table = tableIn(model, kind);
+	const known = arranged.get(model) ?? new Map<string, Int32Array>();
+	arranged.set(model, known);
+	const name = JSON.stringify([kind, where, filter, sort]);
+	const found = known.get(name);
+	if (found) return found;
+	const columns = namedOf(table);
+	const conditions = [...where, filter].flatMap((typed) => conditionsFrom(typed, columns));
+	const rows = arrange(around(model, kind), table, conditions, sort);
+	if (known.size >= MOST_ARRANGED) known.delete(known.keys().next().value!);
+	known.set(name, rows);
+	return rows;
+}
+
+/** Some rows as they are shown. */
+function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
+	const order = orderOf(table);
 	const columns = order.map((path) => table.column(path));
+	const names = nameColumn(around(model, table.kind), table);
 	const named = table.guide.texts.some((text) => text.name);
-	return Array.from({ length: table.count }, (_, row): TableRow => {
-		const record = table.record(row);
-		const mine = isMine(table, row);
+	const snags = snagsOf(model, table.kind);
+	return Array.from(rows, (row): TableRow => {
+		const mine = isMineRow(table, row);
+		const id = table.pool.at(table.rows.ids[row]!);
+		const record = mine ? table.record(row) : null;
 		return {
-			id: record.id,
-			name: named ? nameOf(model.stack, record) : null,
+			id,
+			name: named && (names[row] ?? -1) > 0 ? table.pool.at(names[row]!) : null,
 			mine,
 			cells: columns.map((column) => (column[row]! < 0 ? '' : table.pool.at(column[row]!))),
-			changed: mine
+			changed: record
 				? order.flatMap((path, at) => {
 						const value = record.values.get(path);
-						return value?.presence.layer.role === 'mine' && value.overrode[0]?.value !== value.value
+						return value?.presence.layer.role === 'mine' && baseValueOf(record, path) !== value.value
 							? [at]
 							: [];
 					})
 				: [],
-			snag: gravest.get(record.id) ?? null
+			snag: snags.get(id) ?? null
 		};
 	});
 }
 
-/** Whole tables of the state at hand, so that a filter that is typed does not make them anew. */
-const whole = new WeakMap<Model, Map<string, TableView>>();
-const MOST_WHOLE = 3;
+/** Rows of which the lengths of values are looked at. */
+const LOOKED_AT = 4000;
 
-function wholeTable(model: Model, kind: string): TableView {
-	const known = whole.get(model) ?? new Map<string, TableView>();
-	whole.set(model, known);
-	const found = known.get(kind);
-	if (found) return found;
-	const table = model.stack.tables.get(kind);
-	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
+/** How wide the values of a column are, in letters, and how many digits stand behind the point. */
+const extentOf = (table: Table, path: string): { letters: number; places: number } =>
+	derived(table, `extent ${path}`, () => {
+		const column = table.column(path);
+		const step = Math.max(1, Math.floor(column.length / LOOKED_AT));
+		let [letters, places] = [0, 0];
+		for (let row = 0; row < column.length; row += step) {
+			if (column[row]! <= 0) continue;
+			const value = table.pool.at(column[row]!);
+			letters = Math.max(letters, value.length);
+			places = Math.max(places, value.split('.')[1]?.length ?? 0);
+		}
+		return { letters, places };
+	});
+
+/** Bars of the small picture in a column's head. */
+const BARS = 14;
+
+/** How often values lie in each of equal parts of their range, from 0 to 1 of the most; null for what is no number. */
+const barsOf = (table: Table, path: string): number[] | null =>
+	derived(table, `bars ${path}`, () => {
+		const { numbers } = sortedColumn(table, path);
+		if (!isNumeric(table, path) || numbers.length < 4) return null;
+		const [low, high] = [numbers[0]!, numbers.at(-1)!];
+		if (low === high) return null;
+		const counts = Array<number>(BARS).fill(0);
+		for (const value of numbers)
+			counts[Math.min(BARS - 1, Math.floor(((value - low) / (high - low)) * BARS))]!++;
+		const most = Math.max(...counts);
+		return counts.map((count) => count / most);
+	});
+
+function columnView(table: Table, path: string): Column {
+	const about = fieldOf(table.guide, path);
+	const numeric = isNumeric(table, path);
+	const sorted = numeric ? sortedColumn(table, path).numbers : null;
+	return {
+		path,
+		title: about?.title ?? path,
+		unit: about?.unit ?? null,
+		numeric: numeric && !about?.reference,
+		reference: about?.reference !== undefined,
+		meaning: about?.meaning ?? null,
+		group: about?.group ?? null,
+		unused: about?.unused ?? false,
+		...extentOf(table, path),
+		bars: about?.reference || about?.type === 'flags' || about?.type === 'code' ? null : barsOf(table, path),
+		range: sorted && sorted.length > 0 ? [sorted[0]!, sorted.at(-1)!] : null
+	};
+}
+
+/** Rows that are sent at a time. */
+export const A_WINDOW = 60;
+
+/** One kind as a table, with the first rows that pass. @throws NotThere */
+export function tableOf(model: Model, kind: string, asked: Asked): TableView {
+	const table = tableIn(model, kind);
 	const { guide } = table;
-	const order = [...new Set([...Object.keys(guide.fields), ...table.columns])].filter(
-		(path) => path !== guide.key && table.columns.includes(path)
-	);
-	const numeric = (path: string) =>
-		derived(table, `numeric ${path}`, () => {
-			const filled = table.column(path).filter((value) => value > 0);
-			return filled.length > 0 && filled.every((value) => unitless(table.pool.at(value)) !== null);
-		});
-	const rows = rowsOf(model, table, order);
-	const view: TableView = {
+	const rows = rowsFor(model, kind, asked);
+	const columns = namedOf(table);
+	return {
 		kind,
 		title: guide.title,
 		plural: guide.plural ?? guide.title,
 		key: guide.key ?? 'id',
 		named: guide.texts.some((text) => text.name),
-		columns: order.map((path) => ({
-			path,
-			title: fieldOf(guide, path)?.title ?? path,
-			unit: fieldOf(guide, path)?.unit ?? null,
-			numeric: numeric(path),
-			reference: fieldOf(guide, path)?.reference !== undefined
-		})),
-		rows,
+		columns: orderOf(table).map((path) => columnView(table, path)),
+		rows: shown(model, table, rows.subarray(0, A_WINDOW)),
 		limit: guide.limits.rows ?? null,
-		total: rows.length,
-		matching: null
+		total: table.count,
+		matching: rows.length,
+		conditions: asked.where.map((text) => {
+			const condition = conditionsFrom(text, columns);
+			return { text, words: condition.map(inConditionWords).join(', ') };
+		}),
+		version: model.project.version
 	};
-	if (known.size >= MOST_WHOLE) known.delete(known.keys().next().value!);
-	known.set(kind, view);
-	return view;
 }
 
-/** Rows up to which a page gets the whole table and arranges it itself; of larger ones it gets the first that pass. */
-const MOST_ROWS = 2000;
-
-/** One kind as a table. @throws NotThere */
-export function tableOf(
-	model: Model,
-	kind: string,
-	how: { filter: string; sort: string; only: boolean }
-): TableView {
-	const table = wholeTable(model, kind);
-	if (table.total <= MOST_ROWS) return table;
-	const rows = arrange(table, how);
-	return { ...table, rows: rows.slice(0, MOST_ROWS), matching: rows.length };
+/** More rows of the same table, from a place in the order on. @throws NotThere */
+export function moreRows(model: Model, kind: string, asked: Asked, from: number, count: number): TableRow[] {
+	const rows = rowsFor(model, kind, asked);
+	return shown(model, tableIn(model, kind), rows.subarray(from, from + Math.min(count, 5000)));
 }
+
+/** The ids of all rows that pass, in order. @throws NotThere */
+export function idsFor(model: Model, kind: string, asked: Asked): string[] {
+	const table = tableIn(model, kind);
+	return Array.from(rowsFor(model, kind, asked), (row) => table.pool.at(table.rows.ids[row]!));
+}
+
+/** The place of a record in the order, and its row; -1 where it does not pass. @throws NotThere */
+export function placeIn(model: Model, kind: string, asked: Asked, id: string): number {
+	return rowsFor(model, kind, asked).indexOf(tableIn(model, kind).rowOf(id));
+}
+
+/** What an address asks of a table. */
+export const askedIn = ({ searchParams }: URL): Asked => ({
+	where: searchParams.getAll('where'),
+	filter: searchParams.get('filter') ?? '',
+	sort: (searchParams.get('sort') ?? '').split(',').filter((path) => path !== '')
+});

@@ -9,8 +9,9 @@ import {
 	type FieldGuide,
 	type ReferenceGuide
 } from '$core/guide';
-import { linksTo, placeOf } from '$core/links';
-import { columnSpread, inWords, valuesTaken } from '$core/numbers';
+import { idFault, partsOf } from '$core/edits';
+import { linksTo, usesOf } from '$core/links';
+import { budgetOf, columnSpread, costInWords, inWords, valuesTaken } from '$core/numbers';
 import { fold } from '$core/search';
 import { lineAt } from '$core/text';
 import {
@@ -25,7 +26,7 @@ import {
 	type Presence,
 	type Stack
 } from '$core/stack';
-import type { ChoiceList, FieldRow, Named, SourceView, TextRow, Ticket } from '$core/views';
+import type { ChoiceList, FieldRow, Named, PartsView, SourceView, TextRow, Ticket } from '$core/views';
 import type { Model } from '../model';
 import { recordIn } from './relations';
 
@@ -60,6 +61,32 @@ function targetOf(
 
 const severalIn = (path: string, { list, weight, names }: ReferenceGuide) =>
 	Boolean(list ?? weight ?? names) || path.startsWith('#');
+
+/** Shown names of the records that a list names, by their ids. */
+function shownIn(
+	stack: Stack,
+	reference: ReferenceGuide | undefined,
+	written: string
+): Record<string, string> | null {
+	if (!reference || reference.names) return null;
+	const named = mentionsIn(reference, written).flatMap(({ id }) => {
+		const record = reference.kinds.map((kind) => stack.tables.get(kind)?.byId.get(id)).find(Boolean);
+		return record ? [[id, displayName(stack, record)] as const] : [];
+	});
+	return Object.fromEntries(named);
+}
+
+function costIn({ guide }: Stack, kind: string, path: string): string | null {
+	const budget = guide.kinds[kind]?.budget;
+	return budget ? costInWords(budget, path) : null;
+}
+
+function budgetIn({ guide }: Stack, record: EffectiveRecord): Ticket['budget'] {
+	const budget = guide.kinds[record.kind]!.budget;
+	if (!budget) return null;
+	const base = isInBase(record) ? budgetOf(budget, (field) => baseValueOf(record, field)).spent : null;
+	return { ...budgetOf(budget, (field) => valueOf(record, field)), base };
+}
 
 /** All codes that the guide or some record knows. */
 function choicesOf(
@@ -101,6 +128,10 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		),
 		meaning: guide?.meaning ?? null,
 		base,
+		below:
+			layer?.role === 'mine' && value?.overrode[0]?.layer.role === 'mod'
+				? value.overrode[0].layer.title
+				: null,
 		value: written,
 		mine: layer?.role === 'mine',
 		changed: layer?.role === 'mine' && base !== written,
@@ -111,10 +142,24 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		flags: guide?.type === 'flags' ? flagsOf(guide, written) : [],
 		means: meaningOf(guide, written) ?? (guide ? inWords(guide, written) : null),
 		reference: guide?.reference
-			? { kinds, target: target ? named(stack, target) : null, several: severalIn(path, guide.reference) }
+			? {
+					kinds,
+					target: target ? named(stack, target) : null,
+					several: severalIn(path, guide.reference),
+					chain: kinds.includes(record.kind) && !/[[#*]/.test(path)
+				}
 			: null,
+		weights:
+			guide?.type === 'weights' && (guide.reference?.list ?? guide.separator)
+				? {
+						list: guide.reference?.list ?? guide.separator,
+						weight: guide.reference?.weight ?? guide.weight
+					}
+				: null,
+		names: guide?.type === 'weights' ? shownIn(stack, guide.reference, written) : null,
 		choices: guide?.codes && guide.type !== 'flags' ? choicesOf(record, path, guide) : [],
 		about: { perSecond: guide?.perSecond, decimals: guide?.decimals },
+		costs: costIn(stack, record.kind, path),
 		ignored: ignoredIn(record, guide),
 		spread: among,
 		remark: value?.remark ?? null
@@ -147,7 +192,7 @@ function textsOf(stack: Stack, record: EffectiveRecord): TextRow[] {
 	const words = stack.guide.words;
 	const table = words && stack.tables.get(words.kind);
 	if (!words || !table) return [];
-	return textKeysOf(stack, record).flatMap(({ label, key, required }) => {
+	return textKeysOf(stack, record).flatMap(({ label, key, required, longest, oneLine }) => {
 		if (key === null) return [];
 		const text = table.byId.get(key);
 		const languages = Object.entries(words.languages).map(([code, title]) => {
@@ -156,7 +201,7 @@ function textsOf(stack: Stack, record: EffectiveRecord): TextRow[] {
 			const base = mine ? (value.overrode[0]?.value ?? null) : (value?.value ?? null);
 			return { code, title, value: value?.value ?? '', base, mine };
 		});
-		return [{ label, key, required, languages }];
+		return [{ label, key, required, longest, oneLine, languages }];
 	});
 }
 
@@ -219,10 +264,20 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		groups: groupsOf(stack, record),
 		texts: textsOf(stack, record),
 		usedBy,
-		users: links.firsts[placeOf(links, record) + 1]! - links.firsts[placeOf(links, record)]!,
+		users: usesOf(links, record, true),
 		sources: record.presences.map(sourceOf).reverse(),
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
+		budget: budgetIn(stack, record),
 		merge: stack.guide.kinds[kind]!.merge
+	};
+}
+
+/** What belongs to a record besides itself, and what is wrong with an id for a new one. @throws NotThere */
+export function partsFor(model: Model, kind: string, id: string, newId: string): PartsView {
+	return {
+		parts: partsOf(model.stack, model.links, recordIn(model, kind, id)),
+		fault: newId === '' ? null : idFault(model.stack, kind, newId),
+		longest: model.stack.guide.kinds[kind]!.limits.id ?? null
 	};
 }
 

@@ -1,45 +1,138 @@
 <script lang="ts">
-	import PlanView from '$ui/PlanView.svelte';
+	import { invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
+	import type { Intention } from '$core/edits';
+	import { withParameters } from '$ui/address';
+	import { post, Refused, say } from '$ui/client.svelte';
+	import PlanDialog from '$ui/PlanDialog.svelte';
+	import PlanView from '$ui/PlanView.svelte';
+	import ValueEditor from '$ui/ValueEditor.svelte';
 
 	let { data } = $props();
+	const slug = $derived(data.project.slug);
 	const states: Record<string, string> = {
 		applied: '',
 		undone: 'taken back',
 		dropped: 'taken back for good'
 	};
 	const when = (at: string) => new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'medium' });
-	const open = $derived(Number(page.url.searchParams.get('plan')));
+	let opened = $state(Number(page.url.searchParams.get('plan')));
+	const last = $derived(data.entries.find(({ state }) => state === 'applied')?.id ?? 0);
+	const marked = $derived(data.entries.filter(({ mark, state }) => mark !== null && state === 'applied'));
+	let plan = $state<Intention | null>(null);
+
+	async function call(body: object): Promise<boolean> {
+		try {
+			const { said } = await post<{ said: string }>(`/p/${slug}/api/ledger`, body);
+			await invalidateAll();
+			say(said);
+			return true;
+		} catch (fault) {
+			if (!(fault instanceof Refused)) throw fault;
+			say(fault.message, { bad: true });
+			return false;
+		}
+	}
+	const since = (id: number) => withParameters(page.url, { from: String(id), to: String(last), plan: null });
+	const nameOf = (id: number) =>
+		id === 0 ? 'the beginning' : (data.entries.find((entry) => entry.id === id)?.mark ?? `step ${id}`);
+	const shown = (value: string | null) => (value === null || value === '' ? '—' : value);
 </script>
 
 <svelte:head><title>Ledger · Kettle Dial</title></svelte:head>
 <div class="mx-auto max-w-4xl px-6 py-6">
 	<h1>Ledger</h1>
 	<p class="mt-1 text-steam">
-		Every plan that was applied, the newest first. Ctrl Z takes the last one back, also after a restart.
+		Every plan that was applied, the newest first. Ctrl Z takes the last one back, also after a restart; any
+		other can be reversed by itself.
 	</p>
+	{#if marked.length > 0}
+		<p class="mt-2 flex flex-wrap items-center gap-2">
+			<span class="text-steam">Moments with a name:</span>
+			{#each marked as entry (entry.id)}<a class="follow" href="#step-{entry.id}">{entry.mark}</a>{/each}
+		</p>
+	{/if}
+	{#if data.between}
+		<section class="plate mt-4 px-4 py-3" aria-label="What changed between two moments" data-testid="between">
+			<h2 class="flex items-baseline gap-3 font-semibold">
+				From {nameOf(data.between.from)} to {data.between.to === last ? 'now' : nameOf(data.between.to)}: {data
+					.between.count}
+				{data.between.count === 1 ? 'value' : 'values'}
+				<a
+					class="follow ml-auto text-[13px] font-normal"
+					href={withParameters(page.url, { from: null, to: null })}>close</a
+				>
+			</h2>
+			<table class="mt-2 w-full border-collapse text-left">
+				<tbody>
+					{#each data.between.values as value, at (at)}
+						<tr class="border-t border-line">
+							<td class="py-0.5 pr-3">{value.name}</td><td class="py-0.5 pr-3 text-steam">{value.field}</td>
+							<td class="max-w-60 truncate py-0.5 pr-3 font-mono text-steam">{shown(value.before)}</td>
+							<td class="max-w-60 truncate py-0.5 font-mono text-copper">{shown(value.after)}</td>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</section>
+	{/if}
 	{#if data.entries.length === 0}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">Nothing was changed yet.</p>
 			<p class="mt-3">
-				<a class="press main" href="/p/{data.project.slug}/find">Find something to change</a>
+				<a class="press main" href="/p/{slug}/find">Find something to change</a>
 			</p>
 		</div>
 	{/if}
 	<ol class="mt-4 space-y-2">
 		{#each data.entries as entry (entry.id)}
-			<li class="plate {entry.state === 'applied' ? '' : 'opacity-75'}">
-				<details open={open === entry.id}>
+			<li class="plate {entry.state === 'applied' ? '' : 'opacity-75'}" id="step-{entry.id}">
+				<details
+					open={opened === entry.id}
+					ontoggle={(event) => {
+						if (event.currentTarget.open) opened = entry.id;
+						else if (opened === entry.id) opened = 0;
+					}}
+				>
 					<summary class="flex cursor-pointer items-baseline gap-3 px-4 py-2"
 						><span class="font-mono text-[12px] text-steam">{entry.id}</span><span
 							class="flex-1 font-semibold {entry.state === 'applied' ? '' : 'line-through'}"
 							>{entry.title}</span
-						><span class="text-steam">{states[entry.state]}</span><span class="text-[12px] text-steam"
+						>{#if entry.mark}<span class="rounded-full border border-brass px-2 text-[12px]"
+								>{entry.mark}</span
+							>{/if}<span class="text-steam">{states[entry.state]}</span><span class="text-[12px] text-steam"
 							>{when(entry.at)}</span
 						></summary
 					>
 					<div class="border-t border-line px-4 py-3">
+						{#if entry.state === 'applied'}
+							<p class="mb-3 flex flex-wrap items-center gap-2">
+								<button class="press" onclick={() => (plan = { do: 'reverse', step: entry.id })}
+									>Reverse this step</button
+								>
+								{#if entry.id !== last}
+									<button class="press" onclick={() => void call({ do: 'back', step: entry.id })}
+										>Go back to here</button
+									>
+									<a class="follow" href={since(entry.id)}>what changed since</a>
+								{/if}
+								<span class="ml-auto flex items-center gap-2 text-steam"
+									>Called
+									<span class="w-44"
+										><ValueEditor
+											value={entry.mark ?? ''}
+											label="Name of the moment after this step"
+											wide
+											save={(mark) => call({ do: 'name', step: entry.id, mark })}
+										/></span
+									></span
+								>
+							</p>
+						{/if}
 						<PlanView plan={entry.plan} />
+						{#if entry.count > entry.plan.values.length}<p class="mt-2 text-steam">
+								{entry.count} values in all.
+							</p>{/if}
 						<p class="mt-3"><a class="follow text-steam" href="?plan={entry.id}">Address of this plan</a></p>
 					</div>
 				</details>
@@ -47,3 +140,4 @@
 		{/each}
 	</ol>
 </div>
+<PlanDialog {slug} bind:intention={plan} />

@@ -1,90 +1,245 @@
 <script lang="ts">
-	import NoteOn from '$ui/NoteOn.svelte';
-	import { goto } from '$app/navigation';
+	import { Popover } from 'bits-ui';
+	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { withParameters } from '$ui/address';
+	import type { Intention } from '$core/edits';
+	import type { SavedView } from '$core/views';
+	import { rowsQuery, viewQuery, withConditions, withParameters } from '$ui/address';
+	import ChangeMany from '$ui/ChangeMany.svelte';
+	import { post, say } from '$ui/client.svelte';
+	import ColumnChoice from '$ui/ColumnChoice.svelte';
+	import ConditionForm from '$ui/ConditionForm.svelte';
 	import Grid from '$ui/Grid.svelte';
-	import { arrange } from '$core/numbers';
+	import { X } from '$ui/icons';
+	import NoteOn from '$ui/NoteOn.svelte';
+	import { onAction } from '$ui/keys';
+	import PlanDialog from '$ui/PlanDialog.svelte';
 
 	let { data } = $props();
 	const table = $derived(data.table);
+	const slug = $derived(data.project.slug);
 	const filter = $derived(page.url.searchParams.get('filter') ?? '');
-	const only = $derived(page.url.searchParams.get('only') === 'mine');
-	const sort = $derived(page.url.searchParams.get('sort') ?? '');
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const where = $derived(page.url.searchParams.getAll('where'));
+	const sort = $derived((page.url.searchParams.get('sort') ?? '').split(',').filter(Boolean));
+	const chosen = $derived((page.url.searchParams.get('cols') ?? '').split(',').filter(Boolean));
+	const columns = $derived.by(() => {
+		const paths = table.columns.map(({ path }) => path);
+		const known = chosen.filter((path) => paths.includes(path));
+		return known.length > 0 ? known : paths;
+	});
+	/** What the rows are asked for with. */
+	const query = $derived(rowsQuery({ where, filter, sort }));
 
-	const rows = $derived(table.matching === null ? arrange(table, { filter, sort, only }) : table.rows);
-	const matching = $derived(table.matching ?? rows.length);
+	let timer: ReturnType<typeof setTimeout> | undefined;
+	let plan = $state<Intention | null>(null);
+	let changing = $state<{ ids: string[]; field: string } | null>(null);
+	let picked = $state({ from: 0, to: 0, column: -1 });
+	let naming = $state('');
+	let saved = $state(false);
 
 	const address = (changes: Record<string, string | null>) => withParameters(page.url, changes);
 	const go = (changes: Record<string, string | null>) =>
 		void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
+
+	const goWhere = (next: string[], more: Record<string, string | null> = {}) =>
+		void goto(withConditions(page.url, next, more), { replaceState: true, keepFocus: true, noScroll: true });
 
 	function typed(event: Event) {
 		const value = (event.currentTarget as HTMLInputElement).value;
 		clearTimeout(timer);
 		timer = setTimeout(() => go({ filter: value }), 100);
 	}
+	function keep(event: KeyboardEvent) {
+		const box = event.currentTarget as HTMLInputElement;
+		if (event.key !== 'Enter' || box.value.trim() === '') return;
+		event.preventDefault();
+		clearTimeout(timer);
+		goWhere([...where.filter((one) => one !== box.value.trim()), box.value.trim()], { filter: null });
+		box.value = '';
+	}
+	const toggle = (condition: string) =>
+		goWhere(where.includes(condition) ? where.filter((one) => one !== condition) : [...where, condition]);
+
+	/** One column after the other: up, down, as it was; with Shift beside the others. */
+	function onsort(path: string, more: boolean) {
+		const others = more ? sort.filter((one) => one !== path && one !== `-${path}`) : [];
+		const next = sort.includes(path) ? [`-${path}`] : sort.includes(`-${path}`) ? [] : [path];
+		go({ sort: [...others, ...next].join(',') || null });
+	}
+
+	async function change() {
+		const field = columns[Math.max(0, picked.column)] ?? table.columns[0]?.path;
+		if (!field) return;
+		let ids: string[] = [];
+		if (picked.to > picked.from) {
+			const some = rowsQuery(
+				{ where, filter, sort },
+				{ from: String(picked.from), count: String(picked.to - picked.from + 1) }
+			);
+			const answer = await fetch(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}${some}`);
+			if (!answer.ok) return say('The chosen rows could not be fetched; try again.', { bad: true });
+			ids = ((await answer.json()) as { rows: { id: string }[] }).rows.map(({ id }) => id);
+		}
+		changing = { ids, field };
+	}
+	$effect(() => onAction('many', () => void change()));
+
+	async function saveView(name: string, query: string | null) {
+		await post<SavedView[]>(`/p/${slug}/api/views`, { kind: table.kind, name, query });
+		await invalidateAll();
+		say(query === null ? `The view “${name}” is forgotten.` : `Saved as “${name}”.`);
+		naming = '';
+		saved = false;
+	}
 </script>
 
 <svelte:head><title>{table.plural} · Kettle Dial</title></svelte:head>
 
 <div class="flex h-full flex-col px-4 py-3">
-	<div class="flex flex-wrap items-center gap-3">
+	<div class="flex flex-wrap items-center gap-x-3 gap-y-2">
 		<h1 class="flex items-center gap-1 leading-8">{table.plural}<NoteOn on={{ kind: table.kind }} /></h1>
 		<label
 			><span class="sr-only">Other tables</span>
 			<select
-				class="box"
+				class="box max-w-48"
 				value={table.kind}
-				onchange={(event) => void goto(`/p/${data.project.slug}/tables/${event.currentTarget.value}`)}
+				onchange={(event) => void goto(`/p/${slug}/tables/${event.currentTarget.value}`)}
 			>
 				{#each data.kinds as kind (kind.kind)}<option value={kind.kind}>{kind.title} ({kind.records})</option
 					>{/each}
 			</select>
 		</label>
-		<a class="follow" href="/p/{data.project.slug}/guide/{encodeURIComponent(table.kind)}"
-			>what its fields mean</a
-		>
+		<a class="follow" href="/p/{slug}/guide/{encodeURIComponent(table.kind)}">what its fields mean</a>
+		<span class="ml-auto flex items-center gap-2">
+			<button class="press" onclick={() => void change()} title="Key: w">Change many</button>
+			<ColumnChoice {table} {columns} choose={(next) => go({ cols: next })} />
+			<Popover.Root bind:open={saved}>
+				<Popover.Trigger class="press"
+					>Views{data.views.length > 0 ? ` (${data.views.length})` : ''}</Popover.Trigger
+				>
+				<Popover.Portal>
+					<Popover.Content sideOffset={4} align="end" class="plate z-40 w-72 p-3 shadow-lg">
+						{#each data.views as view (view.name)}
+							<p class="flex items-center gap-2 py-0.5">
+								<a class="follow min-w-0 flex-1 truncate" href="/p/{slug}/tables/{table.kind}?{view.query}"
+									>{view.name}</a
+								>
+								<button
+									class="rounded p-0.5 hover:bg-wash"
+									aria-label="Forget the view {view.name}"
+									onclick={() => void saveView(view.name, null)}><X size={14} /></button
+								>
+							</p>
+						{:else}<p class="text-steam">No view is saved yet.</p>{/each}
+						<form
+							class="mt-2 flex gap-2 border-t border-line pt-2"
+							onsubmit={(event) => {
+								event.preventDefault();
+								if (naming.trim() !== '') void saveView(naming.trim(), viewQuery(page.url));
+							}}
+						>
+							<input
+								class="box min-w-0 flex-1"
+								bind:value={naming}
+								placeholder="this view, as…"
+								aria-label="Name of the view"
+							/><button class="press">Save</button>
+						</form>
+					</Popover.Content>
+				</Popover.Portal>
+			</Popover.Root>
+		</span>
+	</div>
+	<div class="mt-2 flex flex-wrap items-center gap-2">
 		<input
-			class="box w-72"
-			placeholder="Only rows with… or speed>20"
+			class="box w-64"
+			placeholder="Only rows with… or speed > 20"
+			title="Words, or a condition: speed 10 to 20 · wheel is a, b · name has oak · wheel is empty · refers to x. Enter keeps it."
 			aria-label="Filter the rows"
 			value={filter}
 			oninput={typed}
+			onkeydown={keep}
 			data-testid="filter"
 		/>
-		<label class="flex items-center gap-1.5"
-			><input
-				type="checkbox"
-				class="accent-(--copper)"
-				checked={only}
-				onchange={(event) => go({ only: event.currentTarget.checked ? 'mine' : null })}
-			/>only mine</label
-		>
+		<ConditionForm {table} add={(condition) => goWhere([...where, condition])} />
+		{#each ['changed by me', 'has snags'] as condition (condition)}
+			{#if !where.includes(condition)}<button
+					class="rounded-full border border-dashed border-steam px-2.5 py-0.5 text-[13px] text-steam hover:text-rim"
+					onclick={() => toggle(condition)}>{condition}</button
+				>{/if}
+		{/each}
+		{#each table.conditions as condition (condition.text)}
+			<span
+				class="flex items-center gap-1 rounded-full border border-rim py-0.5 pr-1 pl-2.5 text-[13px]"
+				data-testid="condition"
+				>{condition.words}<button
+					class="rounded-full p-0.5 hover:bg-wash"
+					aria-label="Without the condition {condition.words}"
+					onclick={() => goWhere(where.filter((one) => one !== condition.text))}><X size={13} /></button
+				></span
+			>
+		{/each}
 		<span class="text-steam" role="status"
-			>{matching === table.total ? `${matching} rows` : `${matching} of ${table.total} rows`}{rows.length <
-			matching
-				? `, the first ${rows.length} shown`
-				: ''}{table.limit ? `, room for ${table.limit}` : ''}</span
+			>{table.matching === table.total
+				? `${table.matching} rows`
+				: `${table.matching} of ${table.total} rows`}{picked.to > picked.from
+				? `, ${picked.to - picked.from + 1} chosen`
+				: ''}</span
 		>
+		{#if table.limit}
+			<span
+				class="ml-auto flex items-center gap-2 text-[12px] {table.total > table.limit
+					? 'text-scald'
+					: 'text-steam'}"
+			>
+				<meter
+					class="w-24"
+					min="0"
+					max={table.limit}
+					high={table.limit * 0.9}
+					value={Math.min(table.total, table.limit)}
+					aria-label="Rows that are taken"
+				></meter>room for {table.limit}
+			</span>
+		{/if}
 	</div>
-	{#if rows.length === 0}
+	{#if table.matching === 0}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">{table.total === 0 ? 'This table is empty.' : 'No row is like this.'}</p>
 			{#if table.total > 0}<p class="mt-3">
-					<a class="press" href={address({ filter: null, only: null })}>Show all rows</a>
+					<a class="press" href={withConditions(page.url, [], { filter: null })}>Show all rows</a>
 				</p>{/if}
 		</div>
 	{:else}
-		<Grid
-			{table}
-			{rows}
-			{sort}
-			onsort={(path) => go({ sort: sort === path ? `-${path}` : sort === `-${path}` ? null : path })}
-			selected={page.url.searchParams.get('ticket')}
-			open={(id) =>
-				void goto(address({ ticket: `${table.kind}/${id}` }), { keepFocus: true, noScroll: true })}
-		/>
+		{#key table.kind}
+			<Grid
+				{slug}
+				{table}
+				{columns}
+				{query}
+				{sort}
+				{onsort}
+				selected={page.url.searchParams.get('ticket')}
+				start={data.at}
+				bind:picked
+				plan={(intention) => (plan = intention)}
+				open={(id) =>
+					void goto(address({ ticket: `${table.kind}/${id}` }), { keepFocus: true, noScroll: true })}
+			/>
+		{/key}
 	{/if}
 </div>
+<PlanDialog {slug} bind:intention={plan} />
+{#if changing}<ChangeMany
+		{slug}
+		{table}
+		field={changing.field}
+		ids={changing.ids}
+		all={table.matching}
+		query={{ where, filter, sort }}
+		layers={data.layers}
+		done={(intention) => {
+			changing = null;
+			if (intention) plan = intention;
+		}}
+	/>{/if}

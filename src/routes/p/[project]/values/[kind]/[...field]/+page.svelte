@@ -4,6 +4,7 @@
 	import { scaleLinear } from 'd3-scale';
 	import { withParameters, withTicket } from '$ui/address';
 	import { arrowKeys } from '$ui/move';
+	import CodeMeaning from '$ui/CodeMeaning.svelte';
 	import NoteOn from '$ui/NoteOn.svelte';
 
 	let { data } = $props();
@@ -88,7 +89,13 @@
 							<a data-move class="follow" href={filterFor(value.value)}>{value.value || 'nothing'}</a>
 						</td>
 						<td class="max-w-44 truncate pr-3"
-							>{value.means ?? ''}<NoteOn
+							>{#if taken.coded}<CodeMeaning
+									slug={data.project.slug}
+									kind={taken.kind}
+									field={taken.path}
+									code={value.value}
+									means={value.means}
+								/>{:else}{value.means ?? ''}{/if}<NoteOn
 								on={{ kind: taken.kind, field: taken.path, value: value.value }}
 								quiet
 							/></td

@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { answer } from '$lib/server/answers';
+import { db } from '$lib/server/db/pool';
+import { nameMoment } from '$lib/server/db/ledger';
+import { NotThere } from '$lib/server/model';
+import { backTo } from '$lib/server/plans';
+
+const schema = z.discriminatedUnion('do', [
+	z.object({ do: z.literal('name'), step: z.int(), mark: z.string().trim().max(100) }),
+	z.object({ do: z.literal('back'), step: z.int() })
+]);
+
+/** Names the moment after a step, or goes back to it. */
+export const POST = ({ params, request }) =>
+	answer(async () => {
+		const wish = schema.parse(await request.json());
+		if (wish.do === 'back') {
+			const count = await backTo(params.project, wish.step);
+			return { said: `Took ${count} ${count === 1 ? 'step' : 'steps'} back.` };
+		}
+		if (!(await nameMoment(db(), params.project, wish.step, wish.mark || null)))
+			throw new NotThere('There is no such step.');
+		return { said: wish.mark ? `This moment is called “${wish.mark}”.` : 'The moment has no name any more.' };
+	});

@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { answer } from '$lib/server/answers';
+import { db } from '$lib/server/db/pool';
+import { putView, readViews } from '$lib/server/db/views';
+import { modelOf } from '$lib/server/model';
+
+const schema = z.object({
+	kind: z.string().min(1).max(500),
+	name: z.string().trim().min(1).max(100),
+	query: z.string().max(5000).nullable()
+});
+
+/** Saves or forgets a view of a table, and gives those that there are. */
+export const POST = ({ params, request }) =>
+	answer(async () => {
+		const view = schema.parse(await request.json());
+		await modelOf(params.project);
+		await putView(db(), params.project, view);
+		return readViews(db(), params.project, view.kind);
+	});
