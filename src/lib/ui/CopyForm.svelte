@@ -1,13 +1,17 @@
 <script lang="ts">
 	import { Dialog } from 'bits-ui';
+	import type { FollowSort } from '$core/change';
 	import type { Intention } from '$core/edits';
-	import type { Ticket } from '$core/views';
+	import type { PartsView, Ticket } from '$core/views';
+	import NewId from './NewId.svelte';
 
-	/** Asks for the id and the names of a new record that starts as a copy of this one. */
-	let { ticket, done }: { ticket: Ticket; done: (made: Intention | null) => void } = $props();
+	/** Asks for the id and the names of a new record that starts as a copy of this one, and what comes with it. */
+	let { slug, ticket, done }: { slug: string; ticket: Ticket; done: (made: Intention | null) => void } =
+		$props();
 
 	let newId = $state('');
-	let texts = $state(true);
+	let parts = $state<PartsView | null>(null);
+	let left = $state<FollowSort[]>([]);
 	const title = $derived(
 		ticket.texts.find((text) =>
 			text.languages.some((language) => ticket.names.some((entry) => entry.name === language.value))
@@ -15,12 +19,29 @@
 	);
 	let names = $state<Record<string, string>>({});
 
+	const WHAT: [FollowSort, string, (count: number) => string][] = [
+		['text', 'its texts', (count) => `${count} in each language`],
+		['list', 'its place in lists', (count) => `${count} that name the original`],
+		['asset', 'files named after it', (count) => String(count)],
+		['twin', 'its twin', (count) => `${count} that must stay alike`],
+		['pair', 'its pair in another file', (count) => String(count)]
+	];
+	const offered = $derived(WHAT.filter(([sort]) => (parts?.parts[sort] ?? 0) > 0));
+
 	function submit(event: SubmitEvent) {
 		event.preventDefault();
+		if (parts?.fault) return;
 		const given = Object.fromEntries(
 			Object.entries($state.snapshot(names)).filter(([, name]) => name.trim() !== '')
 		);
-		done({ do: 'copy', kind: ticket.kind, id: ticket.id, newId: newId.trim(), texts, names: given });
+		done({
+			do: 'copy',
+			kind: ticket.kind,
+			id: ticket.id,
+			newId: newId.trim(),
+			names: given,
+			without: $state.snapshot(left)
+		});
 	}
 </script>
 
@@ -28,41 +49,48 @@
 	<Dialog.Portal>
 		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/40" />
 		<Dialog.Content
-			class="plate fixed top-24 left-1/2 z-50 w-[440px] max-w-[94vw] -translate-x-1/2 p-5 shadow-xl"
+			class="plate fixed top-20 left-1/2 z-50 w-[460px] max-w-[94vw] -translate-x-1/2 p-5 shadow-xl"
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Copy {ticket.name} as new</Dialog.Title>
 			<Dialog.Description class="mb-3 text-steam"
 				>The plan is shown before anything is written.</Dialog.Description
 			>
-			<form onsubmit={submit} class="space-y-3">
-				<label class="block"
-					>New id<input
-						class="box mt-1 block w-full font-mono"
-						bind:value={newId}
-						required
-						pattern="\S+"
-						title="an id without spaces"
-						placeholder={ticket.id}
-					/></label
-				>
-				{#if title}
-					<label class="flex items-center gap-2"
-						><input type="checkbox" bind:checked={texts} class="accent-(--rim)" />Copy its texts with it</label
-					>
-					{#if texts}
-						{#each title.languages as language (language.code)}
-							<label class="block"
-								>{title.label}, {language.title}<input
-									class="box mt-1 block w-full"
-									bind:value={names[language.code]}
-									placeholder={language.value}
-								/></label
+			<form onsubmit={submit} class="space-y-2">
+				<NewId {slug} kind={ticket.kind} id={ticket.id} bind:value={newId} bind:parts />
+				{#if title && !left.includes('text')}
+					{#each title.languages as language (language.code)}
+						<label class="block"
+							>{title.label}, {language.title}<input
+								class="box mt-1 block w-full"
+								bind:value={names[language.code]}
+								placeholder={language.value}
+							/></label
+						>
+					{/each}
+				{/if}
+				{#if offered.length > 0}
+					<fieldset class="pt-1">
+						<legend class="text-steam">With it come</legend>
+						{#each offered as [sort, what, many] (sort)}
+							<label class="flex items-center gap-2 py-0.5"
+								><input
+									type="checkbox"
+									class="accent-(--rim)"
+									checked={!left.includes(sort)}
+									onchange={(event) =>
+										(left = event.currentTarget.checked
+											? left.filter((one) => one !== sort)
+											: [...left, sort])}
+								/>{what}<span class="text-steam">{many(parts!.parts[sort]!)}</span></label
 							>
 						{/each}
-					{/if}
+					</fieldset>
 				{/if}
-				<div class="flex justify-end gap-2">
-					<Dialog.Close class="press">Leave it</Dialog.Close><button class="press main">Show the plan</button>
+				<div class="flex justify-end gap-2 pt-2">
+					<Dialog.Close class="press" type="button">Leave it</Dialog.Close><button
+						class="press main"
+						disabled={newId.trim() === '' || Boolean(parts?.fault)}>Show the plan</button
+					>
 				</div>
 			</form>
 		</Dialog.Content>

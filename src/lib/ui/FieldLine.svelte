@@ -1,61 +1,44 @@
 <script lang="ts">
 	import type { FieldRow } from '$core/views';
-	import { limitFault, typeFault } from '$core/checks';
-	import FlagsEditor from './FlagsEditor.svelte';
+	import CodeMeaning from './CodeMeaning.svelte';
+	import FieldEditor from './FieldEditor.svelte';
+	import ItemButtons from './ItemButtons.svelte';
 	import Nick from './Nick.svelte';
 	import NoteOn from './NoteOn.svelte';
 	import Peek from './Peek.svelte';
-	import ReferencePicker from './ReferencePicker.svelte';
 	import Scale from './Scale.svelte';
-	import TypedEditor from './TypedEditor.svelte';
-	import { asWritten } from '$core/numbers';
 
 	/** One field of the ticket: what the base says, what I say, where that stands, what it means. */
 	let {
 		slug,
 		kind,
+		id,
 		row,
+		last = false,
 		set,
 		linkTo
 	}: {
 		slug: string;
 		kind: string;
+		id: string;
 		row: FieldRow;
+		/** Whether it is the last item of its list. */
+		last?: boolean;
 		set: (field: string, value: string, expected: string | null) => Promise<boolean>;
 		linkTo: (kind: string, id: string) => string;
 	} = $props();
 
 	const number = (value: string | null) =>
 		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
+	/** Whether one value stands there, and not several bits or parts. */
+	const alone = $derived(row.flags.length === 0 && !row.weights && !row.reference?.several);
 	/** What the base says stands in words below where its column is too narrow for it. */
 	const inColumn = $derived(
 		!row.reference && (row.numeric || !['text', 'textKey', 'file'].includes(row.type))
 	);
-	const baseInWords = $derived(row.changed && !inColumn ? `The base says ${row.base || 'nothing'}.` : '');
-	const about = $derived({
-		...row.about,
-		type: row.type as NonNullable<Parameters<typeof asWritten>[0]['type']>
-	});
-	const written = (text: string) => asWritten(about, text, row.value);
-	const save = (text: string) => set(row.path, written(text), row.value);
-
-	function fault(typed: string): string | null {
-		const text = written(typed);
-		const asked = {
-			type: row.type,
-			decimals: row.about.decimals,
-			codes: row.choices.some(({ means }) => means !== null)
-				? Object.fromEntries(row.choices.map(({ value, means }) => [value, means ?? '']))
-				: undefined,
-			required: row.required,
-			min: row.min ?? undefined,
-			max: row.max ?? undefined
-		} as Parameters<typeof typeFault>[0];
-		const type = typeFault(asked, text);
-		if (type) return `${row.title} ${type}.`;
-		const limit = limitFault(asked, text);
-		return limit ? `${row.title} ${limit.said}, the limit of the game.` : null;
-	}
+	const baseInWords = $derived(
+		row.changed && !inColumn ? `${row.below ?? 'The base'} says ${row.base || 'nothing'}.` : ''
+	);
 </script>
 
 <div
@@ -69,29 +52,33 @@
 			title="{row.path}: all values that it takes">{row.title}</a
 		>
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
+		{#if /\[\d+\]$/.test(row.path)}<ItemButtons {slug} {kind} {id} path={row.path} {last} />{/if}
 		<NoteOn on={{ kind, field: row.path }} quiet />
 		<Nick on={{ kind, field: row.path, value: row.value }} />
 	</span>
-	<span class="truncate text-right font-mono text-steam" title={row.base ?? ''}
+	<span
+		class="truncate text-right font-mono text-steam {row.weights ? 'hidden' : ''}"
+		title={row.below ? `${row.below} says ${row.base}` : (row.base ?? '')}
 		>{inColumn ? (row.base ?? '—') : ''}</span
 	>
-	{#if row.reference && !row.reference.several}
-		<span
-			class="col-span-2 flex min-w-0 items-center gap-2 {row.changed ? 'mine-bar' : ''} pl-1"
-			data-value={row.value}
-			data-label={row.title}
+	<span
+		class="{row.weights
+			? 'col-span-3'
+			: row.spread && alone
+				? ''
+				: 'col-span-2'} flex min-w-0 items-center gap-2 pl-1 {row.changed ? 'mine-bar' : ''}"
+		{...row.reference && alone ? { 'data-value': row.value, 'data-label': row.title } : {}}
+	>
+		<span class={row.reference && alone ? 'shrink-0' : 'min-w-0 flex-1'}
+			><FieldEditor {slug} {kind} {row} {set} /></span
 		>
-			<ReferencePicker {slug} {kind} {row} {save} />
-			{#if row.reference.target}<Peek
-					{slug}
-					target={row.reference.target}
-					href={linkTo(row.reference.target.kind, row.reference.target.id)}
-				/>{/if}
-		</span>
-	{:else if row.flags.length > 0}
-		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} pl-1"><FlagsEditor {row} {save} /></span>
-	{:else if row.spread}
-		<span class="{row.changed ? 'mine-bar' : ''} pl-1"><TypedEditor {row} {fault} {save} /></span>
+		{#if row.reference?.target && alone}<Peek
+				{slug}
+				target={row.reference.target}
+				href={linkTo(row.reference.target.kind, row.reference.target.id)}
+			/>{/if}
+	</span>
+	{#if row.spread && alone}
 		<Scale
 			spread={row.spread}
 			base={number(row.base)}
@@ -99,17 +86,21 @@
 			title={row.title}
 			unit={row.unit}
 		/>
-	{:else}
-		<span class="col-span-2 {row.changed ? 'mine-bar' : ''} min-w-0 pl-1"
-			><TypedEditor {row} {fault} {save} /></span
-		>
 	{/if}
-	{#if baseInWords || row.ignored || row.meaning || row.remark || row.from || (row.means && row.flags.length === 0)}
+	{#if baseInWords || row.ignored || row.reference?.chain || row.costs || row.meaning || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
 		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
 			{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.ignored}<span
 					class="mr-1 text-saffron">{row.ignored}</span
-				>{/if}{#if row.means && row.flags.length === 0}<span class="mr-1">Means {row.means}.</span
-				>{/if}{row.meaning ?? row.remark ?? ''}
+				>{/if}{#if row.choices.length > 0}<span class="mr-1"
+					>Means <CodeMeaning {slug} {kind} field={row.path} code={row.value} means={row.means} />.</span
+				>{:else if row.means && alone}<span class="mr-1">Means {row.means}.</span>{/if}{row.meaning ??
+				row.remark ??
+				''}{#if row.costs}<span class="ml-1">Costs {row.costs}.</span>{/if}
+			{#if row.reference?.chain}<a
+					class="follow"
+					href="/p/{slug}/chains/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
+					>where it leads, as a tree</a
+				>{/if}
 			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
 		</p>
 	{/if}

@@ -25,12 +25,8 @@
 	const said = (name: string, text: string) => state_({ [name]: text.trim() === '' ? null : text.trim() });
 	const number = (name: string, text: string) =>
 		state_({ [name]: text.trim() === '' || !Number.isFinite(Number(text)) ? null : Number(text) });
-	const meaning = (code: string, text: string) => {
-		const codes = { ...field.codes };
-		if (text.trim() === '') delete codes[code];
-		else codes[code] = text.trim();
-		return state_({ codes: Object.keys(codes).length === 0 ? null : codes });
-	};
+	const meaning = (code: string, text: string) =>
+		changeGuide(slug, { do: 'code', kind, field: field.path, code, means: text.trim() });
 	const coded = $derived(
 		field.type === 'code' ||
 			(field.type === 'whole' && field.different <= 16) ||

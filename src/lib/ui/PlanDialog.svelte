@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Dialog } from 'bits-ui';
+	import type { FollowSort } from '$core/change';
 	import type { Intention } from '$core/edits';
 	import { applyIntention, previewPlan, type PlanPreview } from './client.svelte';
 	import { onAction } from './keys';
@@ -16,9 +17,41 @@
 	let fault = $state<string | null>(null);
 	let working = $state(false);
 
+	const SORTS: Record<FollowSort, string> = {
+		derived: 'fields that are made from others',
+		text: 'texts of the record',
+		twin: 'twins that stay alike',
+		pair: 'its pair in another file',
+		list: 'lists that name the original',
+		asset: 'files named after it',
+		counter: 'counters',
+		reference: 'fields that name it',
+		script: 'scripts that ask for it'
+	};
+	/** What may be declined where that leaves a whole plan. */
+	const FREE: FollowSort[] = ['derived', 'text', 'twin', 'pair', 'list', 'asset', 'counter', 'script'];
+	const declined = $derived<FollowSort[]>(
+		intention && 'without' in intention ? (intention.without ?? []) : []
+	);
+	const sorts = $derived([...new Set(preview?.plan.values.flatMap(({ by }) => by ?? []) ?? [])]);
+	const offered = $derived(FREE.filter((sort) => sorts.includes(sort) || declined.includes(sort)));
+	const counted = (sort: FollowSort) => {
+		const count = preview?.plan.values.filter(({ by }) => by === sort).length ?? 0;
+		return declined.includes(sort) ? 'not this time' : `${count} ${count === 1 ? 'value' : 'values'}`;
+	};
+	type Declining = Extract<Intention, { do: 'set' | 'copy' }>;
+	function decline(sort: FollowSort, off: boolean) {
+		if (!intention) return;
+		const without = off ? [...declined, sort] : declined.filter((one) => one !== sort);
+		intention = { ...$state.snapshot(intention), without } as Declining;
+	}
+	function reasoned(reason: string) {
+		if (intention) intention = { ...$state.snapshot(intention), reason } as Declining;
+	}
+
 	$effect(() => {
 		const wanted = intention;
-		preview = null;
+		if (!wanted) preview = null;
 		fault = null;
 		if (!wanted) return;
 		previewPlan(slug, wanted).then(
@@ -65,6 +98,30 @@
 					<p class="text-scald" role="alert">{fault}</p>
 				{:else if preview}
 					<PlanView plan={preview.plan} added={preview.added} removed={preview.removed} />
+					{#if offered.length > 0}
+						<fieldset class="mt-3">
+							<legend class="font-semibold">Follows by itself</legend>
+							{#each offered as sort (sort)}
+								<label class="flex items-center gap-2 py-0.5"
+									><input
+										type="checkbox"
+										class="accent-(--rim)"
+										checked={!declined.includes(sort)}
+										onchange={(event) => decline(sort, !event.currentTarget.checked)}
+									/>{SORTS[sort]}<span class="text-steam">{counted(sort)}</span></label
+								>
+							{/each}
+							{#if declined.length > 0}
+								<label class="mt-1 flex items-center gap-2"
+									>Why not<input
+										class="box min-w-0 flex-1"
+										value={'reason' in intention! ? (intention.reason ?? '') : ''}
+										onchange={(event) => reasoned(event.currentTarget.value)}
+									/></label
+								>
+							{/if}
+						</fieldset>
+					{/if}
 				{:else}
 					<p class="text-steam" role="status">Working the plan out…</p>
 				{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Converter from './Converter.svelte';
 	import { arrowKeys } from './move';
 	import { dropItem, labelItem, loadPocket, pocket } from './pocket.svelte';
 	import { X } from './icons';
@@ -31,7 +32,7 @@
 			>
 		</header>
 		{#if pocket.items.length === 0}
-			<p class="p-4 text-steam">
+			<p class="flex-1 p-4 text-steam">
 				Nothing is in it. <kbd class="font-mono">k</kbd> keeps the record of the open ticket, or the value of the
 				field that the focus is on.
 			</p>
@@ -80,5 +81,6 @@
 				{/each}
 			</ul>
 		{/if}
+		<Converter {slug} />
 	</aside>
 {/if}

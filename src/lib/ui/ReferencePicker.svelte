@@ -10,8 +10,15 @@
 		slug,
 		kind,
 		row,
+		placeholder = 'none',
 		save
-	}: { slug: string; kind: string; row: FieldRow; save: (value: string) => Promise<boolean> } = $props();
+	}: {
+		slug: string;
+		kind: string;
+		row: FieldRow;
+		placeholder?: string;
+		save: (value: string) => Promise<boolean>;
+	} = $props();
 
 	let choices = $state<Choice[] | null>(null);
 	let total = $state(0);
@@ -58,7 +65,7 @@
 		data-edit
 		aria-label="{row.title}: pick by name"
 		clearOnDeselect={false}
-		placeholder="none"
+		{placeholder}
 		class="box h-6.5 w-30 shrink-0 px-2 font-mono {row.changed ? 'text-copper' : ''}"
 		onclick={() => (open = true)}
 		onfocus={(event: FocusEvent) => (event.currentTarget as HTMLInputElement).select()}

@@ -2,10 +2,13 @@
 	import { page } from '$app/state';
 	import Nick from './Nick.svelte';
 	import { X } from './icons';
+	import { faultOf, textSchema } from '$core/checks';
 	import type { Intention } from '$core/edits';
 	import { onAction } from './keys';
 	import { applyIntention } from './client.svelte';
 	import CopyForm from './CopyForm.svelte';
+	import RemoveForm from './RemoveForm.svelte';
+	import RenameForm from './RenameForm.svelte';
 	import AlikeList from './AlikeList.svelte';
 	import FieldLine from './FieldLine.svelte';
 	import NoteOn from './NoteOn.svelte';
@@ -32,9 +35,21 @@
 	} = $props();
 
 	let plan = $state<Intention | null>(null);
-	let copying = $state(false);
+	let asking = $state<'copy' | 'rename' | 'remove' | null>(null);
 	let used = $state<HTMLElement>();
 	let root = $state<HTMLElement>();
+
+	/** Whether no item of the same list comes after a field. */
+	function isLast(rows: { path: string }[], path: string): boolean {
+		const item = /^(.*)\[(\d+)\]$/.exec(path);
+		return !item || !rows.some((row) => row.path === `${item[1]}[${Number(item[2]) + 1}]`);
+	}
+
+	/** A form was filled in, or left. */
+	function asked(made: Intention | null) {
+		asking = null;
+		if (made) plan = made;
+	}
 
 	const standing = $derived(
 		ticket.inMine ? (ticket.inBase ? 'changed in my mod' : 'new in my mod') : 'as in the base'
@@ -58,8 +73,13 @@
 
 	$effect(() => {
 		const offs = [
-			onAction('edit', () => root?.querySelector<HTMLElement>('[data-edit]')?.click()),
-			onAction('copy', () => (copying = true)),
+			onAction('edit', () => {
+				const grid = document.activeElement?.closest<HTMLElement>('[role=grid]');
+				if (grid) grid.dispatchEvent(new CustomEvent('editcell'));
+				else root?.querySelector<HTMLElement>('[data-edit]')?.click();
+			}),
+			onAction('copy', () => (asking = 'copy')),
+			onAction('rename', () => (asking = 'rename')),
 			onAction('used', () => used?.focus())
 		];
 		return () => offs.forEach((off) => off());
@@ -99,13 +119,18 @@
 			>
 		</div>
 		<div class="mt-2 flex flex-wrap gap-2">
-			<button class="press" onclick={() => (copying = true)}>Copy as new</button>
+			<button class="press" onclick={() => (asking = 'copy')}>Copy as new</button>
+			<button class="press" onclick={() => (asking = 'rename')}>Rename</button>
 			<a class="press" href="/p/{slug}/compare?with={encodeURIComponent(`${ticket.kind}/${ticket.id}`)}"
 				>Side by side</a
 			>
 			{#if ticket.inMine}
-				<button class="press" onclick={() => (plan = { do: 'remove', kind: ticket.kind, id: ticket.id })}
-					>{ticket.inBase ? 'Give back to the base' : 'Remove from my mod'}</button
+				<button
+					class="press"
+					onclick={() => {
+						if (!ticket.inBase && ticket.usedBy.length > 0) asking = 'remove';
+						else plan = { do: 'remove', kind: ticket.kind, id: ticket.id };
+					}}>{ticket.inBase ? 'Give back to the base' : 'Remove from my mod'}</button
 				>
 			{:else}
 				<button class="press" onclick={() => (plan = { do: 'take', kind: ticket.kind, id: ticket.id })}
@@ -125,6 +150,35 @@
 			</p>
 		{/each}
 
+		{#if ticket.budget}
+			{@const { budget } = ticket}
+			<details class="mt-3 rounded-lg border border-line px-3 py-1.5" data-testid="budget">
+				<summary class="flex cursor-pointer items-center gap-3"
+					><span class="font-semibold">{budget.title}</span>
+					<span class="font-mono {budget.most !== null && budget.spent > budget.most ? 'text-scald' : ''}"
+						>{budget.spent}{budget.most === null ? '' : ` of ${budget.most}`}</span
+					>
+					{#if budget.most !== null}<meter
+							class="min-w-16 flex-1"
+							min="0"
+							max={budget.most}
+							high={budget.most * 0.95}
+							value={Math.max(0, Math.min(budget.spent, budget.most))}
+							aria-label="{budget.title} spent"
+						></meter>{/if}
+					{#if budget.base !== null && budget.base !== budget.spent}<span class="text-[12px] text-copper"
+							>{budget.spent > budget.base ? '+' : '−'}{Number(
+								Math.abs(budget.spent - budget.base).toFixed(3)
+							)} to the base</span
+						>{/if}
+				</summary>
+				<p class="mt-1 flex flex-wrap gap-x-3 text-[12px] text-steam">
+					{#each budget.parts as part (part.field)}<span
+							>{part.field} <b class="font-mono font-normal text-rim">{part.points}</b></span
+						>{/each}
+				</p>
+			</details>
+		{/if}
 		<div
 			class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] gap-x-3 text-[12px] text-steam"
 			aria-hidden="true"
@@ -138,7 +192,15 @@
 					{group.title}
 				</h3>{/if}
 			{#each group.rows as row (row.path)}
-				<FieldLine {slug} kind={ticket.kind} {row} {set} {linkTo} />
+				<FieldLine
+					{slug}
+					kind={ticket.kind}
+					id={ticket.id}
+					{row}
+					last={isLast(group.rows, row.path)}
+					{set}
+					{linkTo}
+				/>
 			{/each}
 		{/each}
 
@@ -149,7 +211,9 @@
 					<p class="text-[12px] text-steam">
 						{text.label} ·
 						<a class="follow" href={linkTo(wordsKind ?? '', text.key)}><code>{text.key}</code></a
-						>{text.required ? ' · needed' : ''}
+						>{text.required ? ' · needed' : ''}{text.oneLine ? ' · one line' : ''}{text.longest
+							? ` · room for ${text.longest} letters`
+							: ''}
 					</p>
 					{#each text.languages as language (language.code)}
 						<div
@@ -163,6 +227,10 @@
 								label="{text.label}, {language.title}"
 								mine={language.mine}
 								wide
+								fault={(typed) => {
+									const said = faultOf(textSchema(text), typed);
+									return said && `${text.label} ${said}.`;
+								}}
 								save={(value) =>
 									setText(text.key, language.code, value, language.value === '' ? null : language.value)}
 							/>
@@ -212,10 +280,6 @@
 </section>
 
 <PlanDialog {slug} bind:intention={plan} />
-{#if copying}<CopyForm
-		{ticket}
-		done={(made) => {
-			copying = false;
-			if (made) plan = made;
-		}}
-	/>{/if}
+{#if asking === 'copy'}<CopyForm {slug} {ticket} done={asked} />
+{:else if asking === 'rename'}<RenameForm {slug} {ticket} done={asked} />
+{:else if asking === 'remove'}<RemoveForm {ticket} done={asked} />{/if}

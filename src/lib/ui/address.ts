@@ -11,3 +11,37 @@ export function withParameters(page: URL, changes: Record<string, string | null>
 /** The address of the same page with the ticket of a record beside it. */
 export const withTicket = (page: URL, kind: string, id: string) =>
 	withParameters(page, { ticket: `${kind}/${id}`, field: null });
+
+/** The query of an address that asks a table for rows: conditions, order and whatever else is given. */
+export function rowsQuery(
+	{ where, filter, sort }: { where: readonly string[]; filter: string; sort: readonly string[] },
+	more: Readonly<Record<string, string>> = {}
+): string {
+	const parameters = new URLSearchParams([
+		...where.map((one): [string, string] => ['where', one]),
+		...(filter === '' ? [] : [['filter', filter] as [string, string]]),
+		...(sort.length === 0 ? [] : [['sort', sort.join(',')] as [string, string]]),
+		...Object.entries(more)
+	]);
+	return parameters.size === 0 ? '' : `?${parameters}`;
+}
+
+/** The address of the same page with other conditions, and some other parameters changed as above. */
+export function withConditions(
+	page: URL,
+	where: readonly string[],
+	changes: Record<string, string | null>
+): string {
+	const next = new URL(withParameters(page, changes), page);
+	next.searchParams.delete('where');
+	for (const one of where) next.searchParams.append('where', one);
+	return next.pathname + next.search;
+}
+
+/** The query of a page without what is open beside it. */
+export function viewQuery(page: URL): string {
+	const next = new URL(page);
+	next.searchParams.delete('ticket');
+	next.searchParams.delete('field');
+	return next.searchParams.toString();
+}

@@ -24,8 +24,10 @@ export const KEYS: readonly Key[] = [
 		action: `go:${stage.path}`
 	})),
 	{ keys: 'g g', does: 'go to the field guide', action: 'go:guide' },
-	{ keys: 'e', does: 'edit the first value of the ticket', action: 'edit' },
+	{ keys: 'e', does: 'edit the cell of the table, or the first value of the ticket', action: 'edit' },
 	{ keys: 'c', does: 'copy the record as new', action: 'copy' },
+	{ keys: 'r', does: 'rename the record everywhere', action: 'rename' },
+	{ keys: 'w', does: 'change one field of many rows of the table', action: 'many' },
 	{ keys: 'u', does: 'go to “used by” in the ticket', action: 'used' },
 	{ keys: 'k', does: 'keep the record, or the value that the focus is on, in the pocket', action: 'keep' },
 	{ keys: 'o', does: 'open or close the pocket', action: 'pocket' },
