@@ -257,6 +257,25 @@ test('the demo’s digests are those of its files', () => {
 	expect(lines.length).toBeGreaterThan(10);
 });
 
+test('the demo’s other mods and its next version load cleanly, and what the next one changed is there', () => {
+	const game = join(base, '../game');
+	const clean = () => {
+		const done = spawnSync(process.execPath, [join(root, 'standin/gannet.mjs'), game], { encoding: 'utf8' });
+		const log = readFileSync(join(game, 'game.log'), 'utf8');
+		expect(log).not.toMatch(/^(DROPPED|REFUSED|WARN)/m);
+		expect(done.status).toBe(0);
+		return log;
+	};
+	cpSync(base, game, { recursive: true });
+	cpSync(join(demo, 'ice-season'), join(game, 'mods/ice_season'), { recursive: true });
+	cpSync(join(demo, 'quiet-harbours'), join(game, 'mods/quiet_harbours'), { recursive: true });
+	writeFileSync(join(game, 'load-order.json'), '{"mods":["ice_season","quiet_harbours"]}');
+	expect(clean()).toContain('64 vessels, 16 engines, 120 pieces of gear');
+	spawnSync(process.execPath, [join(demo, 'next.mjs'), game]);
+	expect(clean()).toContain('60 vessels, 13 engines, 120 pieces of gear');
+	expect(readFileSync(join(game, 'data/engines.ini'), 'utf8')).not.toMatch(/coldest|single_3/);
+});
+
 test('nothing in the product names anything of the demo game', () => {
 	const names = [
 		'gannet',

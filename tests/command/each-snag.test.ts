@@ -17,14 +17,14 @@ const game = mkdtempSync(join(tmpdir(), 'kettle-snag-'));
 const pool = createPool();
 let base: Map<string, Uint8Array>;
 let below: Layer;
-let told: Guide;
+let shipped: Guide;
 
 beforeAll(async () => {
 	cpSync(join(demo, 'base'), game, { recursive: true });
 	writeFileSync(join(game, 'load-order.json'), '{"mods":["one"]}');
 	base = await readAll(await openFolder(join(demo, 'base')));
 	below = loadLayer({ id: 'base', title: 'Base', role: 'base' }, base, { guide, pool });
-	told = guideWith(guide, below);
+	shipped = guideWith(guide, below);
 });
 afterAll(() => rmSync(game, { recursive: true }));
 
@@ -34,11 +34,17 @@ const textOf = (path: string) =>
 		: new TextDecoder().decode(base.get(path));
 
 /** A mod that has one file, changed; gives snags and lines of the log, each with its place. */
-function tryOut(path: string, change: (text: string) => string) {
+function tryOut(
+	path: string,
+	change: (text: string) => string,
+	besides: [string, string][] = [],
+	told: Guide = shipped
+) {
 	const text = change(textOf(path));
 	expect(text).not.toBe(textOf(path));
 	const files = new Map([
 		[path, text],
+		...besides,
 		['mod.json', '{"name":"one","title":"One","version":"1","gameVersion":"1.4"}']
 	]);
 	rmSync(join(game, 'mods'), { recursive: true, force: true });
@@ -156,6 +162,62 @@ const CASES: Case[] = [
 		'missing-reference',
 		'blocks'
 	],
+	[
+		'a code that is not the name of the file',
+		'data/stations/tern_rock.toml',
+		'code = "tern_rock"',
+		'code = "turn_rock"',
+		'wrong-name',
+		'blocks'
+	],
+	[
+		'a code that is not the name of the folder',
+		'data/bays/knot/layout.json',
+		'"code": "knot"',
+		'"code": "Knot"',
+		'wrong-name',
+		'blocks'
+	],
+	[
+		'a limit that the guide tells',
+		'data/rules.lua',
+		'stations_max = 12',
+		'stations_max = 14',
+		'hard-limit',
+		'blocks'
+	],
+	[
+		'a text that has no room',
+		'words/en/vessels.properties',
+		/(vessel.tug_02.short)=.*/,
+		'$1=A name much too long',
+		'long-text',
+		'blocks'
+	],
+	[
+		'a text of one line that has two',
+		'words/de/vessels.properties',
+		/(vessel.tug_02.short)=.*/,
+		'$1=Kurz\\nlang',
+		'long-text',
+		'blocks'
+	],
+	[
+		'a file that is called so in other letters',
+		'data/ambience.yaml',
+		/sound: \S+/,
+		'sound: sound/Ambience/night_calm.ogg',
+		'missing-file',
+		'warns'
+	],
+	[
+		'more decimals than the game keeps',
+		'data/engines.ini',
+		/fuel( +)= [\d.]+/,
+		'fuel$1= 21.75',
+		'too-exact',
+		'warns'
+	],
 	['twins apart', 'client/modes.json', /"pace": \d/, '"pace": 9', 'twins-apart', 'warns'],
 	[
 		'a file that is not there',
@@ -177,6 +239,17 @@ test.each(CASES)('%s', (_, path, from, to, rule, severity) => {
 	expect([...new Set(places)]).toEqual([`mods/one/${snag!.file}:${snag!.line}`]);
 });
 
+test('more rows than there is room for', () => {
+	const rows = textOf('data/vessels.tsv').trimEnd().split('\n');
+	const cells = rows[1]!.split('\t');
+	const more = Array.from({ length: 70 }, (_, nth) => [`extra_${nth}`, ...cells.slice(1)].join('\t'));
+	const { snags, log } = tryOut('data/vessels.tsv', () => `${rows[0]}\n${more.join('\n')}\n`);
+	expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([['too-many-rows', 'blocks']]);
+	expect(log.map(({ level, place }) => [level, place])).toEqual([
+		['REFUSED', `mods/one/data/vessels.tsv:${snags[0]!.line}`]
+	]);
+});
+
 test('what the game takes without a word is at most a note', () => {
 	for (const [path, from, to, rule] of [
 		['data/hazards.csv', /,\d,(?=\w+:)/, ',9,', 'without-effect'],
@@ -188,12 +261,51 @@ test('what the game takes without a word is at most a note', () => {
 	}
 });
 
+test('a file that belongs to a record by its name: absent, and there in other letters', () => {
+	const names = (id: string): [string, string][] =>
+		['en', 'de', 'ja'].map((language) => [`words/${language}/new.properties`, `omen.${id}.name=New\n`]);
+	for (const [id, said] of [
+		['grey_gull', 'no layer has it'],
+		['White_Gull', '`sound/omens/white_gull.ogg`']
+	] as const) {
+		const { snags, log } = tryOut(
+			'data/omens.xml',
+			(text) => text.replace('</omens>', `\t<omen id="${id}" bit="30" chance="0.10" every="40" />\n</omens>`),
+			names(id)
+		);
+		expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([['missing-asset', 'warns']]);
+		expect(snags[0]!.message).toContain(said);
+		expect(log.map(({ level, place }) => [level, place])).toEqual([
+			['WARN', `mods/one/data/omens.xml:${snags[0]!.line}`]
+		]);
+	}
+});
+
+test('a limit that only a remark in the game’s own file tells', () => {
+	const { kinds, ...others } = guide;
+	const { rule, ...rest } = kinds;
+	expect(rule).toBeDefined();
+	const told = guideWith({ ...others, kinds: rest }, below);
+	const { snags, log } = tryOut(
+		'data/rules.lua',
+		(text) => text.replace('stations_max = 12', 'stations_max = 13'),
+		[],
+		told
+	);
+	expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([['hard-limit', 'warns']]);
+	expect(snags[0]!.message).toContain('the file itself tells');
+	expect(log.map(({ level, place }) => [level, place])).toEqual([['REFUSED', 'mods/one/data/rules.lua:1']]);
+});
+
 test('ranges that overlap are said, with the rule that wins', () => {
-	const { snags } = tryOut('data/ambience.yaml', (text) =>
+	const { snags, log } = tryOut('data/ambience.yaml', (text) =>
 		text.replace('hour: { from: 5, to: 9 }', 'hour: { from: 4, to: 9 }')
 	);
 	expect(snags).toMatchObject([{ rule: 'overlaps', severity: 'warns', record: 'dawn_calm' }]);
 	expect(snags[0]!.message).toContain('night_calm');
+	expect(log.map(({ level, place }) => [level, place])).toEqual([
+		['WARN', `mods/one/data/ambience.yaml:${snags[0]!.line}`]
+	]);
 });
 
 test('upgrades that lead back to where they began are said', () => {
@@ -201,6 +313,9 @@ test('upgrades that lead back to where they began are said', () => {
 	const last = rows.find((row) => row.startsWith('launch_04\t'))!;
 	const cells = last.split('\t');
 	cells[rows[0]!.split('\t').indexOf('upgrade')] = 'launch_01';
-	const { snags } = tryOut('data/vessels.tsv', () => `${rows[0]}\n${cells.join('\t')}\n`);
+	const { snags, log } = tryOut('data/vessels.tsv', () => `${rows[0]}\n${cells.join('\t')}\n`);
 	expect(snags).toMatchObject([{ rule: 'endless-chain', severity: 'warns' }]);
+	expect(log.map(({ level, place }) => [level, place])).toEqual([
+		['WARN', `mods/one/data/vessels.tsv:${snags[0]!.line}`]
+	]);
 });

@@ -7,12 +7,17 @@ import {
 	degreesOf,
 	hexOf,
 	inWords,
+	readingsOf,
 	rgbOf,
 	sharesOf,
 	switched,
 	windOf,
-	withColour
+	withColour,
+	withoutPart,
+	withPart,
+	withWeight
 } from '$core/numbers';
+import { faultOf, limitFault, textSchema, typeFault, valueSchema } from '$core/checks';
 import './sample-parts';
 
 describe('what is typed becomes what is written', () => {
@@ -120,5 +125,126 @@ describe('what ranges cover', () => {
 				expect(cells[0]!.over).toEqual(holding);
 			})
 		);
+	});
+});
+
+describe('weighted lists are edited where they stand', () => {
+	const rule = { list: '|', weight: ':' };
+	const id = fc.stringMatching(/^[a-z]{1,6}$/);
+	const space = fc.constantFrom('', ' ');
+	const lists = fc
+		.array(fc.tuple(space, id, fc.integer({ min: 0, max: 99 }), space), { minLength: 1, maxLength: 6 })
+		.map((parts) =>
+			parts.map(([before, name, weight, after]) => `${before}${name}:${weight}${after}`).join('|')
+		);
+	test('another weight is read back, and nothing else is touched', () => {
+		fc.assert(
+			fc.property(lists, fc.nat(5), fc.integer({ min: 0, max: 99 }), (list, nth, weight) => {
+				const before = sharesOf(list, rule);
+				fc.pre(nth < before.length);
+				const after = withWeight(list, rule, nth, String(weight));
+				expect(sharesOf(after, rule).map((part) => [part.id, part.weight])).toEqual(
+					before.map((part, at) => [part.id, at === nth ? weight : part.weight])
+				);
+				expect(withWeight(after, rule, nth, String(before[nth]!.weight))).toBe(list);
+			})
+		);
+	});
+	test('a part more and a part less: shares come to one, and the others stay', () => {
+		fc.assert(
+			fc.property(lists, id, fc.nat(6), (list, name, nth) => {
+				const before = sharesOf(list, rule);
+				const longer = withPart(list, rule, name, '3');
+				expect(sharesOf(longer, rule).map((part) => part.id)).toEqual([
+					...before.map((part) => part.id),
+					name
+				]);
+				expect(sharesOf(longer, rule).reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 9);
+				const shorter = withoutPart(longer, rule, nth);
+				const kept = sharesOf(longer, rule).filter((_, at) => at !== nth);
+				expect(sharesOf(shorter, rule).map((part) => part.id)).toEqual(kept.map((part) => part.id));
+			})
+		);
+		expect(withPart('', rule, 'cook', '1')).toBe('cook:1');
+		expect(withPart('pilot', rule, 'cook', '2')).toBe('pilot|cook:2');
+		expect(withWeight('pilot | cook', rule, 1, '4')).toBe('pilot | cook:4');
+	});
+});
+
+describe('a value is turned into the other ways of writing it', () => {
+	const as = (typed: string, perSecond = 20) =>
+		Object.fromEntries(readingsOf(typed, perSecond).map(({ what, value }) => [what, value]));
+	test('each sort', () => {
+		expect(as('31')).toEqual({ hex: '0x1F', 'bits that are set': '0, 1, 2, 3, 4', wind: 'NNE' });
+		expect(as('0x1F')).toEqual({ number: '31', 'bits that are set': '0, 1, 2, 3, 4' });
+		expect(as('bits 0, 3 5')).toEqual({ 'number with these bits': '41', hex: '0x29' });
+		expect(as('12.5 %')).toEqual({ share: '0.125' });
+		expect(as('0.125')).toMatchObject({ 'per cent': '12.5 %' });
+		expect(as('1.5 min')).toEqual({ ticks: '1800', seconds: '90' });
+		expect(as('30 ticks')).toEqual({ ticks: '30', seconds: '1.5' });
+		expect(as('61°30\'15"N')).toEqual({ 'signed degrees': '61.504167' });
+		expect(as('-7.25')).toEqual({ 'degrees, minutes, seconds': '-7°15′0″' });
+		expect(as('#a1b2c3')).toMatchObject({ 'red, green, blue': '161, 178, 195' });
+		expect(as('nothing like it')).toEqual({});
+		expect(as('')).toEqual({});
+	});
+	test('bits and degrees come back', () => {
+		fc.assert(
+			fc.property(fc.nat(2 ** 31 - 1), (number) => {
+				const bits = as(String(number))['bits that are set']!;
+				if (number > 0) expect(as(`bits ${bits}`)['number with these bits']).toBe(String(number));
+				expect(as(as(String(number)).hex!).number).toBe(String(number));
+			})
+		);
+		fc.assert(
+			fc.property(
+				fc.integer({ min: -17_999, max: 17_999 }).filter((one) => one % 100 !== 0),
+				(hundredths) => {
+					const written = as(String(hundredths / 100))['degrees, minutes, seconds']!;
+					expect(degreesOf(written)).toBeCloseTo(hundredths / 100, 5);
+				}
+			)
+		);
+	});
+});
+
+describe('the schema of a field says what the checks say', () => {
+	const about = fc.record({
+		type: fc.constantFrom(
+			'whole',
+			'decimal',
+			'chance',
+			'switch',
+			'date',
+			'colour',
+			'text',
+			'flags'
+		) as fc.Arbitrary<'whole' | 'decimal' | 'text'>,
+		required: fc.boolean(),
+		unused: fc.constant(false),
+		min: fc.option(fc.integer({ min: -9, max: 0 }), { nil: undefined }),
+		max: fc.option(fc.integer({ min: 1, max: 9 }), { nil: undefined })
+	});
+	test('for any value', () => {
+		const value = fc.oneof(
+			fc.string({ maxLength: 6 }),
+			fc.integer({ min: -20, max: 20 }).map(String),
+			fc.constantFrom('', 'true', '0.5', '1931-05-24', '#fff')
+		);
+		fc.assert(
+			fc.property(about, value, (field, text) => {
+				const said = faultOf(valueSchema(field), text);
+				const wrong = typeFault(field, text) ?? limitFault(field, text)?.said ?? null;
+				expect(said === null).toBe(wrong === null);
+				if (wrong !== null) expect(said).toContain(wrong);
+			})
+		);
+	});
+	test('texts have the room that the guide tells, counted in letters', () => {
+		const schema = textSchema({ longest: 4, oneLine: true });
+		expect(faultOf(schema, '船船船船')).toBeNull();
+		expect(faultOf(schema, '🚢🚢🚢🚢')).toBeNull();
+		expect(faultOf(schema, 'boats')).toBe('has 5 letters, and the game has room for 4');
+		expect(faultOf(schema, 'a\nb')).toBe('has several lines, and the game shows one');
 	});
 });

@@ -23,6 +23,24 @@ const texts = (map: ReadonlyMap<string, TextFile>) =>
 const after = (stack: Stack, plan: Plan) => texts(applyPlan(files(stack), plan));
 const plan = (stack: Stack, intention: Intention) => planFor(stack, intention, 'mill');
 
+test('several values of several records: each record is taken once, in one file', () => {
+	const stack = stackOf();
+	const made = plan(stack, {
+		do: 'cells',
+		kind: 'cart',
+		cells: ['hand', 'pony'].flatMap((id) => [
+			{ id, field: 'load', value: '33' },
+			{ id, field: 'mark', value: '1' },
+			{ id, field: 'wheel', value: 'oak_4' }
+		])
+	});
+	expect(after(stack, made)).toEqual({
+		'carts.tsv': `${HEAD}hand\t33\toak_4\tshoe\tpony\t1\tcart.hand\npony\t33\toak_4\t\t\t1\tcart.pony\n`
+	});
+	expect(made.values).toHaveLength(5);
+	expect(made.title).toBe('Set 5 values of 2 carts');
+});
+
 describe('set', () => {
 	test('takes just the record into a file of its own, with the header, and changes one value', () => {
 		const stack = stackOf();
@@ -133,7 +151,6 @@ test('a copy gets its id, what is derived from it, and its texts', () => {
 		kind: 'cart',
 		id: 'hand',
 		newId: 'dog',
-		texts: true,
 		names: { en: 'Dog cart' }
 	});
 	expect(after(stack, made)).toEqual({
@@ -143,9 +160,9 @@ test('a copy gets its id, what is derived from it, and its texts', () => {
 	});
 	expect(made.values.find((value) => value.field === 'key')?.follows).toBe('follows from the id');
 	for (const newId of ['pony', 'PONY', 'far_too_long', 'a b'])
-		expect(() =>
-			plan(stack, { do: 'copy', kind: 'cart', id: 'hand', newId, texts: true, names: {} })
-		).toThrow(NotPossible);
+		expect(() => plan(stack, { do: 'copy', kind: 'cart', id: 'hand', newId, names: {} })).toThrow(
+			NotPossible
+		);
 });
 
 test('taking, then giving back, leaves no file behind', () => {
@@ -207,7 +224,7 @@ test('any plan followed by its inverse is the identity, and undoing many in orde
 			kind: fc.constantFrom('cart', 'wheel', 'brake'),
 			id: fc.constantFrom('hand', 'oak_4', 'drum'),
 			newId: fc.stringMatching(/^[a-z]{1,6}$/),
-			texts: fc.boolean(),
+			without: fc.constantFrom<('text' | 'list' | 'twin')[]>([], ['text'], ['list', 'twin']),
 			names: fc.constant({})
 		}),
 		fc.record({

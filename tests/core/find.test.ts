@@ -1,12 +1,21 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { claimOf, EMPTY_GUIDE, GuideFault, meaningOf, parseGuide } from '$core/guide';
 import { buildLinks, distance, linksTo, nearest } from '$core/links';
-import { arrange, rankOf, spreadOf } from '$core/numbers';
+import {
+	arrange,
+	conditionFrom,
+	conditionsFrom,
+	formulaFor,
+	inConditionWords,
+	rankOf,
+	spreadOf,
+	type Condition
+} from '$core/numbers';
 import { gameVersionOf, identityOf, packOf, zipOf } from '$core/pack';
 import { buildIndex, fold, search } from '$core/search';
 import { assembleStack } from '$core/stack';
-import type { TableView } from '$core/views';
-import { BASE, GUIDE, stackOf } from './game';
+import { BASE, GUIDE, HEAD, stackOf } from './game';
 
 describe('search', () => {
 	const stack = stackOf();
@@ -95,38 +104,118 @@ describe('numbers', () => {
 		expect(rankOf(many, 7500)).toBeCloseTo(0.5, 2);
 		expect([rankOf(many, -1), rankOf(many, 99999)]).toEqual([0, 1]);
 	});
-	const table: TableView = {
-		kind: 'k',
-		title: 'K',
-		plural: 'Ks',
-		key: 'id',
-		named: true,
-		limit: null,
-		total: 3,
-		matching: null,
-		columns: [{ path: 'load', title: 'Load', unit: null, numeric: true, reference: false }],
-		rows: [
-			['b', '9'],
-			['a', '10'],
-			['c', '']
-		].map(([id, load]) => ({
-			id: id!,
-			name: `N${id}`,
-			mine: id === 'a',
-			cells: [load!],
-			changed: [],
-			snag: null
-		}))
-	};
-	const ids = (filter: string, sort: string, only = false) =>
-		arrange(table, { filter, sort, only }).map((row) => row.id);
-	test('rows are filtered by words and comparisons, sorted by value, the empty ones last', () => {
-		expect(ids('', 'load')).toEqual(['b', 'a', 'c']);
-		expect(ids('', '-load')).toEqual(['a', 'b', 'c']);
-		expect(ids('load>=10', '')).toEqual(['a']);
-		expect(ids('nb', '')).toEqual(['b']);
-		expect(ids('', '-name')).toEqual(['c', 'b', 'a']);
-		expect(ids('', '', true)).toEqual(['a']);
+	const stack = stackOf({
+		'carts.tsv': `${HEAD}st_2\t9\tnone\t\t\t0\tcart.st_2\nst_10\t\toak_4\t\tpony\t0\tcart.st_10\n`
+	});
+	const links = buildLinks(stack);
+	const table = stack.tables.get('cart')!;
+	const columns = table.columns.map((path) => ({ path, title: table.guide.fields[path]?.title ?? path }));
+	const snags = new Map([['st_2', 'blocks' as const]]);
+	const ids = (typed: string[], ...sorts: string[]) =>
+		[
+			...arrange(
+				{ stack, links, snags },
+				table,
+				typed.flatMap((one) => conditionsFrom(one, columns)),
+				sorts
+			)
+		].map((row) => table.pool.at(table.rows.ids[row]!));
+	test('rows are sorted by value, by several columns, numbers in texts by their value, the empty ones last', () => {
+		expect(ids([], 'load')).toEqual(['st_2', 'hand', 'pony', 'st_10']);
+		expect(ids([], '-load')).toEqual(['pony', 'hand', 'st_2', 'st_10']);
+		expect(ids([], 'id')).toEqual(['hand', 'pony', 'st_2', 'st_10']);
+		expect(ids([], 'name')).toEqual(['hand', 'pony', 'st_2', 'st_10']);
+		expect(ids([], 'wheel', '-load')).toEqual(['st_2', 'hand', 'pony', 'st_10']);
+	});
+	test('conditions pass rows by numbers, sets, texts, what is mine, what is wrong and what is named', () => {
+		expect(ids(['load >= 20'])).toEqual(['hand', 'pony']);
+		expect(ids(['load>20'])).toEqual(['pony']);
+		expect(ids(['Load 9 to 20'])).toEqual(['hand', 'st_2']);
+		expect(ids(['wheel is OAK_2, oak_4'])).toEqual(['hand', 'pony', 'st_10']);
+		expect(ids(['wheel is not oak_2'])).toEqual(['pony', 'st_2', 'st_10']);
+		expect(ids(['load is empty'])).toEqual(['st_10']);
+		expect(ids(['load is filled', 'mine'])).toEqual(['st_2']);
+		expect(ids(['name has pony'])).toEqual(['pony']);
+		expect(ids(['pony'])).toEqual(['hand', 'pony', 'st_10']);
+		expect(ids(['oak cart.hand'])).toEqual(['hand']);
+		expect(ids(['blocks'])).toEqual(['st_2']);
+		expect(ids(['refers to oak_4'])).toEqual(['pony', 'st_10']);
+	});
+	test('a condition is read back from the words it stands in', () => {
+		const word = fc
+			.stringMatching(/^[a-z][a-z_]{0,8}[0-9]?$/)
+			.filter((text) => !['empty', 'filled', 'not', 'or'].includes(text));
+		const field = fc.constantFrom('load', 'wheel', 'brake', 'name', 'id');
+		const number = fc.integer({ min: -999, max: 999 });
+		const condition = fc.oneof<fc.Arbitrary<Condition>[]>(
+			fc.record({
+				is: fc.constant('compare' as const),
+				field,
+				by: fc.constantFrom('<' as const, '<=' as const, '>' as const, '>=' as const, '=' as const),
+				value: number
+			}),
+			fc.record({ is: fc.constant('between' as const), field, low: number, high: number }),
+			fc.record({
+				is: fc.constant('one' as const),
+				field,
+				values: fc.uniqueArray(word, { minLength: 1, maxLength: 3 }),
+				not: fc.boolean()
+			}),
+			fc.record({ is: fc.constant('has' as const), field, text: word }),
+			fc.record({ is: fc.constant('filled' as const), field, not: fc.boolean() }),
+			fc.record({
+				is: fc.constant('snags' as const),
+				severity: fc.constantFrom('blocks' as const, 'warns' as const, 'note' as const, null)
+			}),
+			fc.record({ is: fc.constant('names' as const), id: word }),
+			fc.constant<Condition>({ is: 'mine' })
+		);
+		fc.assert(
+			fc.property(condition, (one) => {
+				expect(conditionFrom(inConditionWords(one), columns)).toEqual(one);
+			})
+		);
+	});
+	describe('formulas', () => {
+		const own = new Map(Object.entries({ load: '20', wheel: 'oak_2', 'effect[0].add': '3', empty: '' }));
+		const fields = (name: string) => own.get(name);
+		const worked = (formula: string) => formulaFor(formula)(fields);
+		test('work out numbers over the fields of a record', () => {
+			expect(worked('load * 1.5 + 2')).toBe(32);
+			expect(worked('round(load / 3)')).toBe(7);
+			expect(worked('clamp(load, 0, 10) + effect[0].add')).toBe(13);
+			expect(worked("load > 10 && wheel == 'oak_2' ? 1 : 0")).toBe(1);
+			expect(worked("wheel == 'oak_4' ? 'a' : 'b'")).toBe('b');
+			expect(worked('-load % 7')).toBe(-6);
+		});
+		test('say what is wrong, and where', () => {
+			expect(() => formulaFor('load * (2')).toThrow(/at letter/);
+			expect(() => worked('lode * 2')).toThrow('there is no field “lode”');
+			expect(() => worked('empty * 2')).toThrow('is empty');
+			expect(() => worked('wheel * 2')).toThrow('“oak_2”, no number');
+			expect(() => worked('load / 0')).toThrow('division by 0');
+			expect(() => worked('fetch(1)')).toThrow('cannot be called');
+			expect(() => worked('constructor')).toThrow('there is no field');
+			expect(() => worked('load.constructor(1)')).toThrow('cannot be called');
+		});
+		test('arithmetic is that of JavaScript', () => {
+			const leaf = fc.oneof(fc.integer({ min: 0, max: 99 }).map(String), fc.constant('load'));
+			const { tree } = fc.letrec<{ tree: string }>((tie) => ({
+				tree: fc.oneof(
+					{ maxDepth: 4 },
+					leaf,
+					fc
+						.tuple(tie('tree'), fc.constantFrom('+', '-', '*'), tie('tree'))
+						.map(([a, by, b]) => `(${a} ${by} ${b})`)
+				)
+			}));
+			fc.assert(
+				fc.property(tree, (formula) => {
+					const plain = new Function('load', `return ${formula}`) as (load: number) => number;
+					expect(formulaFor(formula)(fields)).toBe(formula === 'load' ? '20' : plain(20));
+				})
+			);
+		});
 	});
 });
 

@@ -23,10 +23,10 @@ import {
 	type Guide,
 	type ReferenceGuide
 } from '$core/guide';
-import { infer, readRemark, spokenIn } from '$core/infer';
+import { infer, readRemark, recalled, spokenIn } from '$core/infer';
 import { buildLinks, linksFrom, linksTo, looseLinks } from '$core/links';
 import { checkStack } from '$core/checks';
-import { assembleStack, loadLayer } from '$core/stack';
+import { assembleStack, guideWith, loadLayer } from '$core/stack';
 import { makeGuided } from '../../bench/guided';
 import { judge, namer, precision, recall, truthsOf } from '../../bench/judge-guide';
 import { GUIDE } from './game';
@@ -46,6 +46,23 @@ describe('what hangs together is told from files alone', () => {
 			expect(precision(score), `${rule}: ${score.wrong.join('; ')}`).toBeGreaterThanOrEqual(0.9);
 			expect(recall(score), `${rule}: ${score.missed.join('; ')}`).toBeGreaterThanOrEqual(0.9);
 		}
+	});
+	test('what was found and kept is the same when it is read back, and found again as the same objects', () => {
+		const { files } = makeGuided(3);
+		const pool = createPool();
+		const layer = loadLayer(
+			{ id: 'base', title: 'Base', role: 'base' },
+			bytes(files.map(({ path, text }) => [path, text] as const)),
+			{ guide: EMPTY_GUIDE, pool }
+		);
+		const written = { ...EMPTY_GUIDE };
+		const found = guideWith(written, layer);
+		const other = { ...EMPTY_GUIDE };
+		const kept = recalled(other, JSON.parse(JSON.stringify(found)) as Guide);
+		expect(Object.keys(kept.kinds).length).toBeGreaterThan(3);
+		expect(kept).toEqual(found);
+		const again = guideWith(other, layer);
+		for (const [name, kind] of Object.entries(kept.kinds)) expect(again.kinds[name]).toBe(kind);
 	});
 	test('small numbers that coincide with ids are no reference, unless the name says so', () => {
 		const rows = Array.from({ length: 40 }, (_, nth) => nth + 1);

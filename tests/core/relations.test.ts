@@ -5,10 +5,21 @@ import { describe, expect, test } from 'vitest';
 import { applyPlan, applySplices, invertPlan } from '$core/change';
 import { planFor, planToBring, spliceBetween } from '$core/edits';
 import { EMPTY_GUIDE, guideWithNotes, parseGuide, targetKey, targetOf, type Note } from '$core/guide';
-import { buildLinks, linksAround, linksFrom, linksTo, looseLinks, placeOf, recordAt } from '$core/links';
+import {
+	buildLinks,
+	chainsIn,
+	linksAround,
+	linksFrom,
+	linksTo,
+	looseLinks,
+	placeOf,
+	recordAt,
+	usesOf,
+	type Links
+} from '$core/links';
 import { valuesTaken } from '$core/numbers';
 import { mostLike } from '$core/search';
-import { asText, assembleStack, valueOf, type Stack } from '$core/stack';
+import { asText, assembleStack, buildStack, valueOf, withFiles, type Stack } from '$core/stack';
 import { decode, encode } from '$core/text';
 import { gameFiles, gameGuide, makeGame } from '../../bench/game';
 import { BASE, HEAD, stackOf } from './game';
@@ -56,7 +67,8 @@ describe('references of a made-up game', () => {
 		for (const thing of Object.values(game.things).flat()) {
 			const record = recordOf(made, thing.kind, thing.id);
 			expect(linksTo(links, record).filter((link) => !link.text)).toHaveLength(users.get(thing.id) ?? 0);
-			expect(links.uses[placeOf(links, record)]).toBe(users.get(thing.id) ?? 0);
+			expect(usesOf(links, record)).toBe(users.get(thing.id) ?? 0);
+			expect(links.users.uses[placeOf(links, record)]).toBe(users.get(thing.id) ?? 0);
 			expect(recordAt(links, placeOf(links, record)).id).toBe(thing.id);
 		}
 	});
@@ -104,11 +116,104 @@ describe('values and likeness', () => {
 			fc.property(fc.nat(), fc.nat(), (a, b) => {
 				const table = made.tables.get('engine')!;
 				const [x, y] = [a % table.count, b % table.count];
+				fc.pre(x !== y);
 				const of = (from: number, to: number) =>
 					mostLike(table.record(from), table.count).find(({ row }) => row === to)?.likeness ?? NaN;
 				expect(of(x, y)).toBeCloseTo(of(y, x), 9);
 			}),
 			{ numRuns: 20 }
+		));
+});
+
+test('an id that a new record of another kind takes over is meant by whoever named it, as if told from nothing', () => {
+	const guide = `guide: 1
+kinds:
+  a: { title: A, files: [a.tsv], key: id, merge: record }
+  b: { title: B, files: [b.tsv], key: id, merge: record }
+  c: { title: C, files: [c.tsv], key: id, merge: record, fields: { to: { type: reference, reference: { kinds: [a, b] } } } }
+`;
+	const files = (all: Record<string, string>) =>
+		new Map(Object.entries(all).map(([path, text]) => [path, new TextEncoder().encode(text)]));
+	const base = {
+		id: 'base',
+		title: 'Base',
+		role: 'base' as const,
+		files: files({ 'a.tsv': 'id\nx\n', 'b.tsv': 'id\ny\n', 'c.tsv': 'id\tto\none\ty\n' })
+	};
+	const stack = assembleStack(
+		[base, { id: 'mine', title: 'Mine', role: 'mine', files: new Map() }],
+		parseGuide(guide)
+	);
+	const links = buildLinks(stack);
+	const next = buildStack(
+		stack.layers.map((layer) =>
+			layer.role === 'mine'
+				? withFiles(
+						layer,
+						new Map([['a.tsv', decode(new TextEncoder().encode('id\ny\n'))]]),
+						stack.guide,
+						stack.pool
+					)
+				: layer
+		),
+		stack.guide,
+		stack.pool,
+		stack
+	);
+	const target = (of: Links) => linksFrom(of, of.stack.tables.get('c')!.record(0))[0]!.to?.kind;
+	expect(target(links)).toBe('b');
+	expect(target(buildLinks(next))).toBe('a');
+	expect(target(buildLinks(next, links))).toBe('a');
+});
+
+describe('chains', () => {
+	/** The chains of carts of which each leads to another: `a>b` or to nothing. */
+	const chains = (rows: string[]) => {
+		const base = `${HEAD}${rows.map((row) => `${row.split('>')[0]}\t20\toak_2\t\t${row.split('>')[1] ?? ''}\t0\tcart.x`).join('\n')}\n`;
+		const stack = stackOf({}, { 'carts.tsv': base });
+		const table = stack.tables.get('cart')!;
+		return chainsIn(buildLinks(stack), table, 'next').map((step) => ({
+			...step,
+			id: table.pool.at(table.rows.ids[step.row]!)
+		}));
+	};
+	test('grow together towards their ends; loose ends and circles are marked', () => {
+		const steps = new Map(
+			chains(['a>c', 'b>c', 'c>d', 'd', 'e', 'f>gone', 'x>y', 'y>x']).map((step) => [step.id, step])
+		);
+		expect([...steps.keys()].sort()).toEqual(['a', 'b', 'c', 'd', 'f', 'x', 'y']);
+		expect(['a', 'b', 'c', 'd'].map((id) => steps.get(id)!.left)).toEqual([2, 2, 1, 0]);
+		expect(steps.get('c')!.place).toBe((steps.get('a')!.place + steps.get('b')!.place) / 2);
+		expect(steps.get('f')).toMatchObject({ loose: 'gone', to: -1 });
+		expect(['x', 'y'].filter((id) => steps.get(id)!.circle)).toHaveLength(1);
+	});
+	test('every record stands in one place, whatever leads to what', () =>
+		fc.assert(
+			fc.property(
+				fc.array(fc.option(fc.nat(9), { nil: null }), { minLength: 1, maxLength: 10 }),
+				(targets) => {
+					const rows = targets.map((to, nth) =>
+						to === null || to >= targets.length ? `k${nth}` : `k${nth}>k${to}`
+					);
+					const steps = chains(rows);
+					const linked = new Set(
+						targets.flatMap((to, nth) => (to === null || to >= targets.length ? [] : [`k${nth}`, `k${to}`]))
+					);
+					expect(new Set(steps.map(({ id }) => id))).toEqual(linked);
+					expect(new Set(steps.map(({ left, place }) => `${left} ${place}`)).size).toBe(steps.length);
+					// Cut at the marked links, every walk comes to an end.
+					const byRow = new Map(steps.map((step) => [step.row, step]));
+					for (const step of steps) {
+						let now: (typeof steps)[number] | undefined = step;
+						for (let walked = 0; now && !now.circle && now.to >= 0; walked++) {
+							expect(walked).toBeLessThan(steps.length);
+							const next: (typeof steps)[number] = byRow.get(now.to)!;
+							expect(next.left).toBe(now.left - 1);
+							now = next;
+						}
+					}
+				}
+			)
 		));
 });
 

@@ -165,7 +165,7 @@ test('the meaning of a code is written where one sees the code', async () => {
 	await press('Control+a');
 	await page.keyboard.type('stays ashore');
 	await press('Enter');
-	await said('Said of watch of Crew: codes');
+	await said('Said of 3 in watch of Crew: stays ashore');
 	await at(nobody, 'tables/crew?ticket=crew/mate');
 	await page
 		.locator('[data-field=watch] option', { hasText: '3: stays ashore' })

@@ -60,7 +60,7 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	writeFileSync(join(folder, 'load-order.json'), '{"mods":["longline","somebody_else"]}');
 	await page.getByRole('button', { name: 'Take it out again' }).click();
 	await page.getByTestId('message').filter({ hasText: 'out of the game' }).waitFor();
-	expect(existsSync(join(folder, 'mods'))).toBe(false);
+	expect(existsSync(join(folder, 'mods/longline'))).toBe(false);
 	// What came since by other hands stays.
 	expect(JSON.parse(readFileSync(join(folder, 'load-order.json'), 'utf8'))).toEqual({
 		mods: ['somebody_else']
@@ -69,5 +69,5 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	writeFileSync(join(folder, 'load-order.json'), '{');
 	await page.getByTestId('start-trial').click();
 	await page.getByRole('alert').filter({ hasText: 'is not JSON' }).waitFor();
-	expect(existsSync(join(folder, 'mods'))).toBe(false);
+	expect(existsSync(join(folder, 'mods/longline'))).toBe(false);
 });

@@ -84,7 +84,7 @@ async function all(server: Server, slug: string) {
 	);
 	const tables: string[] = [];
 	for (const kind of [...Object.keys(game.things), 'text'])
-		tables.push(await get(server, `/p/${slug}/tables/${kind}/__data.json?x-sveltekit-invalidated=001`));
+		tables.push(await get(server, `/p/${slug}/api/rows/${kind}?from=0&count=5000`));
 	const found: unknown[] = [];
 	for (const asked of ['cutter', '47', 'raise_call', game.things.vessel[5]!.names.de!]) {
 		const { total, records } = JSON.parse(

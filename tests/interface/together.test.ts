@@ -1,7 +1,9 @@
 // Undo across restarts, two windows on one value, and a server that is killed in the middle.
+import { readFileSync } from 'node:fs';
 import pg from 'pg';
 import type { Page } from 'playwright-core';
 import { expect, test } from 'vitest';
+import type { Plan } from '$core/change';
 import { dialSays, openPage, useServer } from './helpers';
 
 const use = useServer();
@@ -32,6 +34,18 @@ const post = (path: string, body: unknown, headers: Record<string, string> = {})
 		headers: { 'content-type': 'application/json', origin: use.server.address, ...headers },
 		body: JSON.stringify(body)
 	});
+
+/** Each applied step begins where the one before it ended, and my mod's files are what the last of them left. */
+async function ledgerAgrees(rows: { plan: Plan }[]): Promise<void> {
+	const last: Record<string, string | null> = {};
+	for (const { plan } of rows)
+		for (const change of plan.changes) {
+			if (change.path in last) expect(change.before).toBe(last[change.path]);
+			last[change.path] = change.after;
+		}
+	const now = await myFiles();
+	for (const [path, digest] of Object.entries(last)) expect(now[path] ?? null).toBe(digest);
+}
 
 test('undo and redo over several steps, also after a restart, give back the same bytes', async () => {
 	const page = await openPage(use.browser);
@@ -129,47 +143,109 @@ test('200 edits from two sides at once: none is lost, and the ledger agrees with
 	await client.connect();
 	const { rows } = await client.query("select plan from ledger where state = 'applied' order by id");
 	await client.end();
-	const last: Record<string, string | null> = {};
-	for (const { plan } of rows)
-		for (const change of plan.changes) {
-			if (change.path in last) expect(change.before).toBe(last[change.path]);
-			last[change.path] = change.after;
-		}
-	const now = await myFiles();
-	for (const [path, digest] of Object.entries(last)) expect(now[path]).toBe(digest);
+	await ledgerAgrees(rows);
 });
 
-test('killed in the middle of edits: after the restart the old state or the new one, and the ledger agrees', async () => {
-	for (let round = 0; round < 3; round++) {
-		const edits = Array.from({ length: 30 }, (_, at) =>
-			post('apply', {
-				intention: {
-					do: 'set',
-					kind: 'vessel',
-					id: 'barge_02',
-					field: 'seats',
-					value: String((round * 30 + at) % 50)
-				}
-			}).catch(() => null)
+test('two people in two windows, 500 moves in any order: what one has not seen is never overwritten', async () => {
+	const fields = ['tow', 'seats', 'hull'] as const;
+	const records = ['barge_03', 'barge_04', 'tug_07'];
+	const places = records.flatMap((id) => fields.map((field) => ({ id, field, key: `${id} ${field}` })));
+	const read = async (): Promise<Map<string, string>> => {
+		const query = `where=id+is+${records.join('%2C+')}`;
+		const answer = await fetch(`${use.server.address}/p/gannet-sound/api/rows/vessel?${query}`);
+		const { rows } = (await answer.json()) as { rows: { id: string; cells: string[] }[] };
+		return new Map(
+			rows.flatMap(({ id, cells }) =>
+				fields.map((field) => [`${id} ${field}`, cells[columns.indexOf(field)]!])
+			)
 		);
-		await new Promise((done) => setTimeout(done, 40 + round * 60));
+	};
+	const columns = readFileSync('demo/base.guide.yaml', 'utf8')
+		.match(/\n {2}vessel:[\s\S]*?\n {4}fields:([\s\S]*?)\n {2}engine:/)![1]!
+		.match(/^ {6}(\w+):/gm)!
+		.map((name) => name.trim().slice(0, -1));
+	// One of them waits for nothing, the other's pages are of any age.
+	const seen = [await read(), await read()];
+	const truth = await read();
+	let seed = 20;
+	const next = (below: number) => {
+		seed = (seed * 1103515245 + 12345) % 2147483648;
+		return Math.floor((seed / 2147483648) * below);
+	};
+	let [written, refused] = [0, 0];
+	for (let move = 0; move < 500; move++) {
+		const who = next(2);
+		if (next(4) === 0) {
+			seen[who] = await read();
+			expect([...seen[who]!]).toEqual([...truth]);
+			continue;
+		}
+		const { id, field, key } = places[next(places.length)]!;
+		const expected = seen[who]!.get(key)!;
+		const value = String(1 + next(40));
+		if (value === truth.get(key)) continue;
+		const answer = await post('apply', {
+			intention: { do: 'set', kind: 'vessel', id, field, value, expected }
+		});
+		if (expected === truth.get(key)) {
+			expect([answer.status, key, value]).toEqual([200, key, value]);
+			truth.set(key, value);
+			seen[who]!.set(key, value);
+			written++;
+		} else {
+			expect(answer.status).toBe(409);
+			refused++;
+		}
+	}
+	expect([...(await read())]).toEqual([...truth]);
+	expect(written).toBeGreaterThan(30);
+	expect(refused).toBeGreaterThan(30);
+});
+
+test('killed at random moments of a hundred plans: the old state or the new one, and the ledger agrees with the bytes', async () => {
+	const client = new pg.Client({ connectionString: use.server.url });
+	await client.connect();
+	const applied = async () =>
+		(await client.query("select count(*)::int as n from ledger where state = 'applied'")).rows[0].n as number;
+	const start = await applied();
+	let seed = 4;
+	const next = (below: number) => {
+		seed = (seed * 1103515245 + 12345) % 2147483648;
+		return Math.floor((seed / 2147483648) * below);
+	};
+	let round = 0;
+	for (; round < 30 && (await applied()) - start < 100; round++) {
+		const plans = Array.from({ length: 24 }, (_, at): object => {
+			const id = ['barge_02', 'barge_05', 'tug_08', 'ice_04'][next(4)]!;
+			const value = String(1 + ((round * 24 + at) % 58));
+			return [
+				{ do: 'set', kind: 'vessel', id, field: 'seats', value },
+				{
+					do: 'change',
+					kind: 'vessel',
+					ids: ['ice_01', 'ice_02', id],
+					field: 'tow',
+					how: { by: 'set', value }
+				},
+				{ do: 'copy', kind: 'vessel', id, newId: `k${round}_${at}`, names: {} },
+				{ do: 'write', texts: [{ key: 'vessel.tug_01.about', language: 'en', text: `About ${value}` }] }
+			][next(8) < 5 ? 0 : 1 + next(3)]!;
+		});
+		const edits = plans.map((intention) => post('apply', { intention }).catch(() => null));
+		await new Promise((done) => setTimeout(done, 30 + next(900)));
 		await use.server.kill();
 		await Promise.all(edits);
 		await use.server.start();
-		const client = new pg.Client({ connectionString: use.server.url });
-		await client.connect();
-		const { rows } = await client.query(
-			"select plan from ledger where state = 'applied' order by id desc limit 1"
-		);
+		const { rows } = await client.query("select plan from ledger where state = 'applied' order by id");
+		await ledgerAgrees(rows);
 		const blobs = await client.query(
 			'select count(*)::int as lost from layer_files f left join blobs b using (sha256) where f.kept and b.sha256 is null'
 		);
-		await client.end();
-		const now = await myFiles();
-		for (const change of rows[0].plan.changes) expect(now[change.path]).toBe(change.after);
 		expect(blobs.rows[0].lost).toBe(0);
 		expect((await fetch(`${use.server.address}/p/gannet-sound/snags`)).status).toBe(200);
 	}
+	expect((await applied()) - start).toBeGreaterThanOrEqual(100);
+	await client.end();
 });
 
 test('only pages of this server may change something, under a name of this machine', async () => {
