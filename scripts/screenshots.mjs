@@ -1,14 +1,7 @@
-// Makes docs/screenshots/ anew from the demo data: one picture of each main view, on a server and a database of its own.
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+// Makes docs/screenshots/ anew from the demo data: one picture of each main view.
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { chromium } from 'playwright-core';
-import { CHROMIUM_FLAGS, findChromium } from './chromium.mjs';
-import { provide } from './debian.mjs';
-import { freePort, startPostgres } from './postgres.mjs';
-import { startApp, untilReady } from './serve.mjs';
+import { withDemo } from './pictures.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const out = join(root, 'docs/screenshots');
@@ -18,13 +11,23 @@ const out = join(root, 'docs/screenshots');
 const VIEWS = [
 	['find', 'find', 'light'],
 	['ticket', 'find?q=Kittiwake&ticket=vessel%2Fcutter_04', 'light'],
-	['ticket-dark', 'find?q=Kittiwake&ticket=vessel%2Fcutter_04', 'dark'],
 	['hits', 'find?q=winch', 'light'],
 	['compare', 'compare?with=vessel%2Fcutter_04&with=vessel%2Fcutter_05&with=vessel%2Ftug_01', 'light'],
 	['uses', 'uses/vessel/cutter_05?depth=2', 'dark'],
 	['values', 'values/vessel/engine', 'light'],
-	['tables', 'tables/vessel?sort=-speed', 'light'],
+	[
+		'tables',
+		'tables/vessel?where=speed+16+to+26&where=engine+is+twin_2%2C+twin_4%2C+twin_6&sort=grade,-hull',
+		'light',
+		async (page) => {
+			await page.getByRole('grid').focus();
+			for (const key of ['ArrowDown', 'ArrowDown', 'ArrowRight', 'ArrowRight', 'ArrowRight', 'e'])
+				await page.keyboard.press(key);
+			await page.getByTestId('cell-editor').locator('input').waitFor();
+		}
+	],
 	['tables-dark', 'tables/vessel?filter=tow%3E20&ticket=vessel%2Ftug_02', 'dark'],
+	['chains', 'chains/vessel/upgrade', 'light'],
 	['snags', 'snags', 'light'],
 	[
 		'plan',
@@ -58,29 +61,11 @@ const VIEWS = [
 	['ledger', 'ledger', 'light', (page) => page.locator('summary').first().click()]
 ];
 
-const built = spawnSync(process.execPath, [join(root, 'scripts/build.mjs'), '--app'], { stdio: 'inherit' });
-if (built.status !== 0) process.exit(1);
-const home = mkdtempSync(join(tmpdir(), 'kettle-pictures-'));
-const program = provide({
-	find: findChromium,
-	packages: ['chromium'],
-	home: join(root, '.kettle'),
-	what: 'Chromium'
-});
-const database = await startPostgres(home, { throwaway: true });
-const port = await freePort();
-const app = startApp({ url: database.url, home, port, demo: true });
-try {
-	await untilReady(port, app);
-	const browser = await chromium.launch({
-		executablePath: program.path,
-		args: CHROMIUM_FLAGS,
-		env: { .../** @type {Record<string, string>} */ (process.env), ...program.env }
-	});
+await withDemo(async (browser, base) => {
 	for (const [name, path, theme, act] of VIEWS) {
 		const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 		await page.addInitScript((wanted) => localStorage.setItem('theme', wanted), theme);
-		await page.goto(`http://127.0.0.1:${port}/p/gannet-sound/${path}`);
+		await page.goto(`${base}/${path}`);
 		await page.locator('html[data-ready]').waitFor();
 		if (name === 'ledger') {
 			await page.evaluate(() =>
@@ -100,11 +85,4 @@ try {
 		await page.screenshot({ path: join(out, `${name}.png`) });
 		await page.close();
 	}
-	await browser.close();
-} finally {
-	const ended = new Promise((done) => app.once('exit', done));
-	app.kill('SIGTERM');
-	await ended;
-	await database.stop();
-	rmSync(home, { recursive: true, force: true });
-}
+});
