@@ -22,7 +22,7 @@ await withDemo(async (browser, base) => {
 	};
 	const press = (/** @type {string} */ keys) => page.keyboard.press(keys);
 	const apply = async (/** @type {RegExp | string} */ text) => {
-		await page.getByTestId('apply-plan').waitFor();
+		await page.locator('[data-testid="apply-plan"]:enabled').waitFor();
 		await page.waitForTimeout(300);
 		await press('Control+Enter');
 		await said(text);
@@ -70,7 +70,7 @@ await withDemo(async (browser, base) => {
 	await dialog.getByText('9 of 16 letters').waitFor();
 	await take('new-1');
 	await press('Enter');
-	await page.getByTestId('apply-plan').waitFor();
+	await page.locator('[data-testid="apply-plan"]:enabled').waitFor();
 	await take('new-2');
 	await apply('Copy Kestrel as new vessel cutter_60');
 	await wish({ do: 'set', kind: 'vessel', id: 'cutter_60', field: 'engine', value: 'twin_4' });
@@ -140,7 +140,7 @@ await withDemo(async (browser, base) => {
 	await go('ledger');
 	await page.locator('summary', { hasText: 'Change deck gear of' }).click();
 	await page.getByRole('button', { name: 'Reverse this step' }).click();
-	await page.getByTestId('apply-plan').waitFor();
+	await page.locator('[data-testid="apply-plan"]:enabled').waitFor();
 	await take('mend-3');
 	await apply('Reverse: Change deck gear');
 });

@@ -4,14 +4,13 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { applyPlan } from '$core/change';
 import { checkStack } from '$core/checks';
-import { planFor, type Intention } from '$core/edits';
+import { myTexts, planFor, stackAfter, type Intention } from '$core/edits';
 import { createPool } from '$core/facts';
 import { parseGuide, type Guide } from '$core/guide';
 import { buildLinks, linksTo } from '$core/links';
-import { asText, buildStack, guideWith, loadLayer, withFiles, type Layer, type Stack } from '$core/stack';
-import { encode, type TextFile } from '$core/text';
+import { buildStack, guideWith, loadLayer, type Layer, type Stack } from '$core/stack';
+import { encode } from '$core/text';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
 
@@ -44,25 +43,13 @@ beforeAll(async () => {
 });
 afterAll(() => rmSync(game, { recursive: true }));
 
-const filesOf = (stack: Stack): Map<string, TextFile> =>
-	new Map([...stack.mine!.files].map(([path, file]) => [path, asText(file)]));
-
-function apply(stack: Stack, intention: Intention): Stack {
-	const plan = planFor(stack, intention, 'one');
-	const next = applyPlan(filesOf(stack), plan);
-	const changed = new Map(plan.changes.map(({ path }) => [path, next.get(path) ?? null]));
-	return buildStack(
-		stack.layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide, pool) : layer)),
-		guide,
-		pool,
-		stack
-	);
-}
+const apply = (stack: Stack, intention: Intention): Stack =>
+	stackAfter(stack, planFor(stack, intention, 'one'));
 
 /** Installs my mod and starts the game; what it says besides that all is well. */
 function start(stack: Stack) {
 	rmSync(join(game, 'mods'), { recursive: true, force: true });
-	for (const [path, file] of filesOf(stack)) {
+	for (const [path, file] of myTexts(stack)) {
 		const to = join(game, 'mods/one', path);
 		mkdirSync(dirname(to), { recursive: true });
 		writeFileSync(to, encode(file));
@@ -137,7 +124,7 @@ function busiest(stack: Stack, kind: string): string {
 
 /** Lines of my mod's files in which an id stands as a word. */
 const placesOf = (stack: Stack, id: string): string[] =>
-	[...filesOf(stack)].flatMap(([path, { text }]) =>
+	[...myTexts(stack)].flatMap(([path, { text }]) =>
 		[...text.split('\n').entries()].flatMap(([at, line]) =>
 			new RegExp(`(?<![\\p{L}\\p{N}_])${id}(?![\\p{L}\\p{N}_])`, 'u').test(line)
 				? [`${path}:${at + 1} ${line.trim()}`]

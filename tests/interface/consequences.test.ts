@@ -1,7 +1,7 @@
 // What a change brings with it, as people see it: twins, points, items of lists, and those who named what goes.
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
-import { openPage, useServer } from './helpers';
+import { openPage, planReady, useServer } from './helpers';
 
 const use = useServer();
 let page: Page;
@@ -103,7 +103,7 @@ test('what becomes of those who name a record that goes is asked, and they name 
 	await dialog.getByLabel('New id').fill('cutter_30');
 	await dialog.getByText('9 of 16 letters').waitFor();
 	await press('Enter');
-	await page.getByTestId('apply-plan').waitFor();
+	await planReady(page);
 	await press('Control+Enter');
 	await said('as new vessel cutter_30');
 	await at('tables/vessel?ticket=vessel%2Fcutter_02');
@@ -116,7 +116,7 @@ test('what becomes of those who name a record that goes is asked, and they name 
 	await dialog.getByText(/names? it: .*Heron \(upgrade\)/).waitFor();
 	await dialog.getByLabel('Id of the other').fill('cutter_03');
 	await dialog.getByRole('button', { name: 'Show the plan' }).click();
-	await page.getByTestId('apply-plan').waitFor();
+	await planReady(page);
 	await press('Control+Enter');
 	await said(/^.*Remove /);
 	await at('tables/vessel?ticket=vessel%2Fcutter_02');

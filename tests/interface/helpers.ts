@@ -120,3 +120,8 @@ export function useServer(options?: Parameters<typeof startServer>[0]): { server
 	});
 	return kept;
 }
+
+/** The plan in view can be applied: worked out, not only asked for. */
+export async function planReady(page: Page): Promise<void> {
+	await page.locator('[data-testid="apply-plan"]:enabled').waitFor();
+}

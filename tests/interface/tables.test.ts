@@ -1,7 +1,7 @@
 // Working in tables: cells, blocks, conditions, one change for many, and what follows from a new id.
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
-import { openPage, useServer } from './helpers';
+import { openPage, planReady, useServer } from './helpers';
 
 const use = useServer();
 let page: Page;
@@ -195,7 +195,7 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	await dialog.getByText('9 of 16 letters').waitFor();
 	await dialog.getByLabel('Name, English').fill('Stonechat');
 	await press('Enter');
-	await page.getByTestId('apply-plan').waitFor();
+	await planReady(page);
 	await dialog.getByText('Follows by itself').waitFor();
 	await press('Control+Enter');
 	await said('Copy Kestrel as new vessel cutter_60');

@@ -1,10 +1,8 @@
 // A project in memory: the tables, links, snags and index of one version. A cache: it can always be made again.
 import { performance } from 'node:perf_hooks';
 import { createPool, settleFacts, unpackFacts, type LocalFacts, type Pool } from '$core/facts';
-import type { TextFile } from '$core/text';
 import { composeGuides, EMPTY_GUIDE, type Guide } from '$core/guide';
 import {
-	asText,
 	buildStack,
 	fileOf,
 	readOtherwise,
@@ -302,11 +300,4 @@ export function mineOf(model: Model): LayerRow {
 	const mine = model.layers.find((layer) => layer.role === 'mine');
 	if (!mine) throw new NotThere('This project has no mod of mine.');
 	return mine;
-}
-
-/** The texts of my mod, for applying a plan. */
-export function myFiles(model: Model): Map<string, TextFile> {
-	const files = new Map<string, TextFile>();
-	for (const [path, file] of model.stack.mine?.files ?? []) files.set(path, asText(file));
-	return files;
 }

@@ -2,14 +2,13 @@
 import { applyPlan, ChangedUnderneath, type Plan } from '$core/change';
 import { checkStack, type Snag } from '$core/checks';
 import { decode, encode, looksBinary, type TextFile } from '$core/text';
-import { planFor, reversePlan, type Intention, type SaidBy } from '$core/edits';
+import { myTexts, planFor, reversePlan, stackAfter, stepsOf, type Intention, type SaidBy } from '$core/edits';
 import { buildLinks } from '$core/links';
-import { buildStack, withFiles } from '$core/stack';
 import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
 import { bumpProject, chooseEncoding, putFile } from './db/projects';
 import { db, transaction, type Queries } from './db/pool';
-import { besideStack, forget, mineOf, modelOf, myFiles, NotThere, type Model } from './model';
+import { besideStack, forget, mineOf, modelOf, NotThere, type Model } from './model';
 
 let afterStep: (slug: string) => void = () => undefined;
 
@@ -27,15 +26,7 @@ export interface Preview {
 }
 
 function snagsAfter(model: Model, plan: Plan): Snag[] {
-	const next = applyPlan(myFiles(model), plan);
-	const changed = new Map(plan.changes.map((change) => [change.path, next.get(change.path) ?? null]));
-	const { guide, layers, pool } = model.stack;
-	const stack = buildStack(
-		layers.map((layer) => (layer.role === 'mine' ? withFiles(layer, changed, guide, pool) : layer)),
-		guide,
-		pool,
-		model.stack
-	);
+	const stack = stackAfter(model.stack, plan);
 	return checkStack(stack, buildLinks(stack, model.links));
 }
 
@@ -73,9 +64,13 @@ async function planOn(q: Queries, model: Model, intention: Intention): Promise<P
 
 /** What another layer or version says, where the intention asks for it. */
 async function saidBy(model: Model, intention: Intention): Promise<SaidBy> {
-	const none: SaidBy = () => undefined;
-	if (intention.do !== 'change' || intention.how.by !== 'layer') return none;
-	return saysOf(model, intention.how.layer);
+	const recipe = intention.do === 'recipe' ? model.stack.guide.recipes?.[intention.recipe] : undefined;
+	const steps = recipe && intention.do === 'recipe' ? stepsOf(recipe, intention.fill) : [intention];
+	const says = new Map<string, SaidBy>();
+	for (const step of steps)
+		if (step.do === 'change' && step.how.by === 'layer')
+			says.set(step.how.layer, await saysOf(model, step.how.layer));
+	return (layer, record, field) => says.get(layer)?.(layer, record, field);
 }
 
 /** What a layer of the stack, or a version kept beside it, says of a field. @throws NotThere */
@@ -103,7 +98,7 @@ async function reverseOn(q: Queries, model: Model, id: number): Promise<Plan> {
 			return bytes ? [[path, decode(bytes, encoding)] as const] : [];
 		})
 	);
-	const now = myFiles(model);
+	const now = myTexts(model.stack);
 	return reversePlan(model.stack, step.plan, {
 		later: later.map(({ plan }) => plan),
 		before: (path) => texts.get(path),
@@ -143,7 +138,7 @@ export async function apply(
 				throw new ChangedUnderneath('This project');
 			const mine = mineOf(model);
 			const plan = await planOn(client, model, intention);
-			const next = applyPlan(myFiles(model), plan);
+			const next = applyPlan(myTexts(model.stack), plan);
 			for (const change of plan.changes) {
 				if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
 				await putFile(client, mine.id, change.path, change.after);

@@ -14,6 +14,9 @@
 	}: { slug: string; intention: Intention | null; onapplied?: () => void } = $props();
 
 	let preview = $state<PlanPreview | null>(null);
+	/** The intention that the plan in view is of: no other one is applied unseen. */
+	let seen = $state.raw<Intention | null>(null);
+	const ready = $derived(preview !== null && seen === intention);
 	let fault = $state<string | null>(null);
 	let working = $state(false);
 
@@ -56,7 +59,9 @@
 		if (!wanted) return;
 		previewPlan(slug, wanted).then(
 			(found) => {
-				if (intention === wanted) preview = found;
+				if (intention !== wanted) return;
+				preview = found;
+				seen = wanted;
 			},
 			(error: Error) => {
 				if (intention === wanted) fault = error.message;
@@ -65,7 +70,7 @@
 	});
 
 	async function apply() {
-		if (!preview || !intention || working) return;
+		if (!preview || !ready || !intention || working) return;
 		working = true;
 		const done = await applyIntention(slug, $state.snapshot(intention), preview.version);
 		working = false;
@@ -128,7 +133,7 @@
 			</div>
 			<footer class="flex justify-end gap-2 border-t border-line px-5 py-3">
 				<Dialog.Close class="press">Leave it</Dialog.Close>
-				<button class="press main" disabled={!preview || working} onclick={apply} data-testid="apply-plan">
+				<button class="press main" disabled={!ready || working} onclick={apply} data-testid="apply-plan">
 					Apply the plan <kbd class="text-[11px] opacity-75">Ctrl Enter</kbd>
 				</button>
 			</footer>

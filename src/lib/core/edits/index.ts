@@ -6,3 +6,5 @@ export { NotPossible, StaleValue } from './work';
 export { idFault, partsOf } from './copy';
 export { howInWords, howSchema, newValues, type How, type NewValue, type SaidBy } from './many';
 export { planToBring, spliceBetween, valueChanges } from './bring';
+export { myTexts, stackAfter } from './after';
+export { recipeFrom, stepsOf, withFilled, type Recorded } from './recipe';

@@ -113,6 +113,12 @@ export const intentionSchema = z.discriminatedUnion('do', [
 		do: z.literal('write'),
 		texts: z.array(z.object({ key: name, language: name, text: value })).min(1)
 	}),
+	/** The steps of a recipe of the field guide, as one, with its blanks filled in. */
+	z.object({
+		do: z.literal('recipe'),
+		recipe: name,
+		fill: z.record(z.string(), value).default({})
+	}),
 	/** A step of the ledger the other way round, whatever came after it. */
 	z.object({ do: z.literal('reverse'), step: z.int().positive() })
 ]);

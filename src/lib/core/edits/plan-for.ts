@@ -7,11 +7,12 @@ import { copy } from './copy';
 import type { Intention } from './intention';
 import type { SaidBy } from './many';
 import { item, move } from './order';
+import { replay } from './recipe';
 import { remove } from './remove';
 import { rename } from './rename';
 import { take } from './steps';
 import { cells, change, fill, set } from './values';
-import { find, NotPossible, plural, startWork, write, type Work } from './work';
+import { find, NothingToDo, NotPossible, plural, startWork, write, type Work } from './work';
 
 /** What a plan may need besides the stack. */
 export interface Besides {
@@ -23,7 +24,7 @@ export interface Besides {
 	said?: SaidBy;
 }
 
-type Simple = Exclude<Intention, { do: 'bring' | 'reverse' }>;
+type Simple = Exclude<Intention, { do: 'bring' | 'reverse' | 'recipe' }>;
 
 function act(work: Work, intention: Simple, { links, said }: Besides): string {
 	switch (intention.do) {
@@ -71,10 +72,14 @@ export function planFor(stack: Stack, intention: Intention, mod: string, besides
 		if (plan.changes.length === 0) throw new NotPossible('My mod is already as these files are.');
 		return plan;
 	}
+	if (intention.do === 'recipe')
+		return replay(stack, intention, besides.links, (now, step, links) =>
+			planFor(now, step, mod, { ...besides, links })
+		);
 	const { work, notes } = startWork(stack, mod, 'without' in intention ? intention.without : []);
 	const title = act(work, intention, besides);
 	const changes = work.draft.changes();
-	if (changes.length === 0) throw new NotPossible('This would change nothing: the value is already so.');
+	if (changes.length === 0) throw new NothingToDo('This would change nothing: the value is already so.');
 	if (work.without.size > 0) {
 		const why = 'reason' in intention && intention.reason ? `: ${intention.reason}` : '';
 		notes.add(`Does not follow this time (${[...work.without].join(', ')})${why}.`);

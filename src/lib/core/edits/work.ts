@@ -7,6 +7,9 @@ import { writeText, type ModName, type Say } from './steps';
 /** The intention cannot be carried out on these data; says why and what would do. */
 export class NotPossible extends Error {}
 
+/** All is as it was wanted already. */
+export class NothingToDo extends NotPossible {}
+
 /** The value is no longer the one that was looked at: somebody changed it meanwhile. */
 export class StaleValue extends Error {
 	constructor(

@@ -2,7 +2,9 @@
 export {
 	guideSchema,
 	noteSchema,
+	recipeSchema,
 	type AssetGuide,
+	type BlankGuide,
 	type BudgetGuide,
 	type CoverGuide,
 	type FieldGuide,
@@ -11,6 +13,7 @@ export {
 	type KindGuide,
 	type Note,
 	type NoteTarget,
+	type Recipe,
 	type ReferenceGuide,
 	type ScriptGuide,
 	type TextGuide,

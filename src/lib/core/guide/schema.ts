@@ -228,6 +228,27 @@ const kind = z.strictObject({
 	found
 });
 
+/** Something that a recipe leaves open, by the name that stands in braces in its steps. */
+const blank = z.strictObject({
+	title: z.string().min(1).max(200),
+	/** Kind of the record that is picked, or of which a new id is given. */
+	kind: z.string().optional(),
+	/** The id is to be a new one. */
+	new: z.boolean().optional(),
+	/** What stood here when it was recorded. */
+	example: z.string().max(100_000).optional()
+});
+
+/** Steps that are done in order, as one plan, on whatever the blanks are filled with. */
+export const recipeSchema = z.strictObject({
+	title: z.string().min(1).max(200),
+	/** What it is for, and why its steps are needed. */
+	meaning: z.string().max(10_000).optional(),
+	blanks: z.record(z.string().regex(/^[\p{L}\p{N}_-]+$/u), blank).default({}),
+	/** Each is what somebody wants changed, with `{blank}` for what is left open. */
+	steps: z.array(z.record(z.string(), z.unknown())).min(1).max(200)
+});
+
 const words = z.strictObject({
 	/** The kind whose records are texts. */
 	kind: z.string(),
@@ -281,6 +302,8 @@ export const guideSchema = z.strictObject({
 		.optional(),
 	kinds: z.record(z.string(), kind).default({}),
 	scripts: z.array(script).optional(),
+	/** Procedures of several steps, by name. */
+	recipes: z.record(z.string(), recipeSchema).optional(),
 	notes: z.array(noteSchema).default([])
 });
 
@@ -296,5 +319,7 @@ export type AssetGuide = z.infer<typeof asset>;
 export type TwinGuide = z.infer<typeof twin>;
 export type CoverGuide = z.infer<typeof cover>;
 export type BudgetGuide = z.infer<typeof budget>;
+export type Recipe = z.infer<typeof recipeSchema>;
+export type BlankGuide = z.infer<typeof blank>;
 export type ScriptGuide = z.infer<typeof script>;
 export type Found = z.infer<typeof found>;

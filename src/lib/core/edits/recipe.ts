@@ -1,0 +1,241 @@
+// Recipes: steps that were done once, with blanks, done again as one plan on whatever the blanks are filled with.
+import { composeSplices, netChanges, type FileChange, type Plan } from '../change';
+import { fieldOf, type BlankGuide, type Recipe } from '../guide';
+import { buildLinks, type Links } from '../links';
+import type { Stack } from '../stack';
+import { stackAfter } from './after';
+import { intentionSchema, type Intention } from './intention';
+import { NothingToDo, NotPossible, plural } from './work';
+
+/** Parts of a step that are words of its own, not of the game. */
+const WORDS = new Set(['do', 'kind', 'field', 'list', 'how', 'by', 'without', 'language']);
+
+/** Every text in plain data, changed; names of maps stay, and the parts of a step in `but`. */
+function eachText(
+	value: unknown,
+	change: (text: string) => string,
+	but: ReadonlySet<string> = new Set()
+): unknown {
+	if (typeof value === 'string') return change(value);
+	if (Array.isArray(value)) return value.map((one) => eachText(one, change, but));
+	if (typeof value !== 'object' || value === null) return value;
+	return Object.fromEntries(
+		Object.entries(value).map(([name, inside]) => [
+			name,
+			but.has(name) && typeof inside !== 'object' ? inside : eachText(inside, change, but)
+		])
+	);
+}
+
+/** A recipe with some of its blanks filled; those filled are blanks no more. */
+export function withFilled(recipe: Recipe, fill: Readonly<Record<string, string>>): Recipe {
+	const known = (name: string) => Object.hasOwn(recipe.blanks, name) && Object.hasOwn(fill, name);
+	const put = (text: string) =>
+		text.replace(/\{([^{}]+)\}/g, (all, name) => (known(name) ? fill[name]! : all));
+	return {
+		...recipe,
+		blanks: Object.fromEntries(Object.entries(recipe.blanks).filter(([name]) => !known(name))),
+		steps: recipe.steps.map((step) => eachText(step, put) as Recipe['steps'][number])
+	};
+}
+
+/**
+ * The steps of a recipe, as what somebody wants.
+ * @throws NotPossible where a blank is left open or a step is none that is known
+ */
+export function stepsOf(recipe: Recipe, fill: Readonly<Record<string, string>>): Intention[] {
+	for (const [name, { title, kind, new: fresh }] of Object.entries(recipe.blanks)) {
+		const said = fill[name];
+		if (said === undefined || ((fresh || kind !== undefined) && said.trim() === ''))
+			throw new NotPossible(`“${title}” is not filled in yet.`);
+	}
+	return withFilled(recipe, fill).steps.map((step, at) => {
+		const read = intentionSchema.safeParse(step);
+		if (!read.success) {
+			const [issue] = read.error.issues;
+			throw new NotPossible(
+				`Step ${at + 1} of the recipe “${recipe.title}” is not one that is known (${issue!.path.join('.') || 'do'}: ${issue!.message}). Mend it in the field guide.`
+			);
+		}
+		if (read.data.do === 'recipe' || read.data.do === 'reverse' || read.data.do === 'bring')
+			throw new NotPossible(
+				`Step ${at + 1} of the recipe “${recipe.title}” cannot be done again: it is bound to its moment.`
+			);
+		return read.data;
+	});
+}
+
+/** One plan that does what several do one after the other. */
+export function joined(title: string, plans: readonly Plan[]): Plan {
+	const changes = new Map<string, FileChange>();
+	for (const change of plans.flatMap((plan) => plan.changes)) {
+		const known = changes.get(change.path);
+		changes.set(
+			change.path,
+			known
+				? { ...change, before: known.before, splices: composeSplices(known.splices, change.splices) }
+				: change
+		);
+	}
+	return {
+		title,
+		changes: [...changes.values()].filter(({ before, after }) => before !== after),
+		values: netChanges(plans),
+		notes: [...new Set(plans.flatMap((plan) => plan.notes))]
+	};
+}
+
+/** Makes the plan of one step on the state at hand. */
+export type PlanStep = (stack: Stack, step: Intention, links: Links | undefined) => Plan;
+
+/**
+ * The plan that replays a recipe: each step on what the steps before it leave. Steps with nothing to do are left out, and
+ * said.
+ * @throws NotPossible naming the step that cannot be done
+ */
+export function replay(
+	stack: Stack,
+	{ recipe: name, fill }: Extract<Intention, { do: 'recipe' }>,
+	links: Links | undefined,
+	plan: PlanStep
+): Plan {
+	const recipes = stack.guide.recipes ?? {};
+	const recipe = Object.hasOwn(recipes, name) ? recipes[name]! : undefined;
+	if (!recipe) throw new NotPossible(`The field guide has no recipe “${name}”.`);
+	const steps = stepsOf(recipe, fill);
+	const plans: Plan[] = [];
+	const idle: number[] = [];
+	let now = stack;
+	let known = links;
+	steps.forEach((step, at) => {
+		try {
+			const made = plan(now, step, known);
+			plans.push(made);
+			if (at === steps.length - 1) return;
+			now = stackAfter(now, made);
+			known = known && buildLinks(now, known);
+		} catch (fault) {
+			if (fault instanceof NothingToDo) idle.push(at + 1);
+			else if (fault instanceof Error && !(fault instanceof TypeError))
+				throw new NotPossible(`Step ${at + 1} of the recipe cannot be done: ${fault.message}`);
+			else throw fault;
+		}
+	});
+	const said = Object.entries(recipe.blanks)
+		.filter(([, { kind }]) => kind !== undefined)
+		.map(([blank]) => fill[blank])
+		.join(', ');
+	const whole = joined(`${recipe.title}${said === '' ? '' : `: ${said}`}`, plans);
+	whole.notes.unshift(
+		`${plural(plans.length, 'step')} of the recipe “${recipe.title}” as one plan.`,
+		...(idle.length > 0
+			? [`Nothing was left to do in ${idle.length === 1 ? 'step' : 'steps'} ${idle.join(', ')}.`]
+			: [])
+	);
+	return whole;
+}
+
+/** A recipe as it was recorded, and what its blanks were. */
+export interface Recorded {
+	recipe: Recipe;
+	was: Record<string, string>;
+}
+
+/** A name for a blank that is not taken, in small letters without spaces. */
+function nameFor(wish: string, taken: ReadonlySet<string>): string {
+	const plain =
+		wish
+			.toLowerCase()
+			.replace(/[^\p{L}\p{N}]+/gu, '-')
+			.replace(/^-|-$/g, '') || 'blank';
+	let name = plain;
+	for (let nth = 2; taken.has(name); nth++) name = `${plain}-${nth}`;
+	return name;
+}
+
+const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/**
+ * A recipe from steps just made: each record that they start from, each new id and each value becomes a blank, and ids
+ * stand for their blank wherever they occur as a word. Filling the blanks with what they were gives the same steps.
+ * @throws NotPossible where a step is bound to its moment
+ */
+export function recipeFrom(stack: Stack, title: string, steps: readonly Intention[]): Recorded {
+	const blanks: Record<string, BlankGuide> = {};
+	const was: Record<string, string> = {};
+	// What stands in braces already is somebody else's.
+	const taken = new Set([...JSON.stringify(steps).matchAll(/\{([^{}]+)\}/g)].map(([, name]) => name!));
+	const byId = new Map<string, string>();
+	const open = (wish: string, value: string, blank: BlankGuide): string => {
+		const name = nameFor(wish, taken);
+		taken.add(name);
+		blanks[name] = { ...blank, example: value };
+		was[name] = value;
+		return name;
+	};
+	const kindTitle = (kind: string) => stack.guide.kinds[kind]?.title ?? kind;
+	const record = (kind: string, id: string, fresh: boolean) => {
+		if (byId.has(id)) return;
+		const titled = kindTitle(kind);
+		byId.set(
+			id,
+			open(fresh ? `new-${titled}` : titled, id, {
+				title: fresh ? `Id of the new ${titled.toLowerCase()}` : titled,
+				kind,
+				...(fresh ? { new: true } : {})
+			})
+		);
+	};
+	const BOUND = {
+		bring: 'brings files in',
+		reverse: 'reverses another',
+		recipe: 'replays a recipe'
+	} as const;
+	for (const step of steps) {
+		if (step.do in BOUND)
+			throw new NotPossible(
+				`A step that ${BOUND[step.do as keyof typeof BOUND]} cannot be part of a recipe; choose the others.`
+			);
+		if (!('kind' in step)) continue;
+		if ('id' in step) record(step.kind, step.id, false);
+		if ('newId' in step) record(step.kind, step.newId, true);
+	}
+	// Longer ids first, so that none stands in for a part of another.
+	const ids = [...byId.keys()].sort((a, b) => b.length - a.length);
+	const pattern =
+		ids.length > 0
+			? new RegExp(`(?<![\\p{L}\\p{N}_-])(?:${ids.map(escaped).join('|')})(?![\\p{L}\\p{N}_-])`, 'gu')
+			: null;
+	const idsOpen = (text: string) => (pattern ? text.replace(pattern, (id) => `{${byId.get(id)!}}`) : text);
+	/** A value that was typed: a blank of its own, unless it names one of the records. */
+	const valueOpen = (text: string, title: string): string => {
+		const named = idsOpen(text);
+		return named === text && text !== '' ? `{${open(title, text, { title })}}` : named;
+	};
+	const fieldTitle = (kind: string, field: string) => fieldOf(stack.guide.kinds[kind], field)?.title ?? field;
+	const opened = steps.map((step) => {
+		const lasting = Object.entries(step).filter(([name]) => name !== 'expected' && name !== 'reason');
+		const out = eachText(Object.fromEntries(lasting), idsOpen, WORDS) as Record<string, unknown>;
+		if (step.do === 'set') out.value = valueOpen(step.value, fieldTitle(step.kind, step.field));
+		if (step.do === 'fill')
+			out.values = step.values.map(({ field, value }) => ({
+				field,
+				value: valueOpen(value, fieldTitle(step.kind, field))
+			}));
+		if (step.do === 'copy')
+			out.names = Object.fromEntries(
+				Object.entries(step.names).map(([language, value]) => [
+					language,
+					valueOpen(value, `Name, ${stack.guide.words?.languages[language] ?? language}`)
+				])
+			);
+		if (step.do === 'write')
+			out.texts = step.texts.map(({ key, language, text }) => ({
+				key: idsOpen(key),
+				language,
+				text: valueOpen(text, `Text, ${stack.guide.words?.languages[language] ?? language}`)
+			}));
+		return out;
+	});
+	return { recipe: { title, blanks, steps: opened }, was };
+}
