@@ -60,7 +60,7 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 	const field = fields[c % fields.length] ?? 'none';
 	const other = table.record((b * 7 + c) % table.count);
 	const { id } = record;
-	switch (what % 14) {
+	switch (what % 15) {
 		case 0:
 			return { do: 'set', kind, id, field, value: other.value(field) ?? '' };
 		case 1:
@@ -126,6 +126,15 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 				fields.slice(0, 3).map((path) => ({ id: one, field: path, value: String(c % 12) }))
 			);
 			return { do: 'cells', kind, cells };
+		}
+		case 13: {
+			// Into another file of its folder, new or not; one record, or all of them.
+			const { path, doc } = record.presences.at(-1)!;
+			const into = path.replace(/([^/.]+)(\.[^/]*)?$/, (_, stem: string, end = '') =>
+				c % 3 === 0 ? `${stem}_${c % 4}${end}` : `more_${c % 2}${end}`
+			);
+			const ids = c % 4 === 0 ? doc.records.map((one) => one.id) : [id];
+			return { do: 'put', from: path, ids, into };
 		}
 		default:
 			return { do: 'fill', kind, id, values: [{ field, value: other.value(field) ?? '' }], from: other.id };

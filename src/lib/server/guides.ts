@@ -9,6 +9,7 @@ import {
 	parseGuide,
 	placeDocs,
 	readDocs,
+	recipeSchema,
 	statementIn,
 	withoutFound,
 	withStatement,
@@ -64,6 +65,15 @@ export const guideChange = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('script'), call: z.string(), argument: z.number(), accept: z.boolean() }),
 	z.object({ do: z.literal('merge'), yaml: z.string(), prefer: z.enum(['here', 'there']) }),
 	z.object({ do: z.literal('docs'), text: z.string() }),
+	z.object({
+		do: z.literal('recipe'),
+		name: z
+			.string()
+			.regex(/^[\p{L}\p{N}_-]+$/u, 'letters, digits and dashes')
+			.max(100),
+		/** Null takes it out. */
+		recipe: recipeSchema.nullable()
+	}),
 	z.object({ do: z.literal('undo') })
 ]);
 
@@ -224,6 +234,16 @@ function outcomeOf(
 				next: { ...written, mine: yaml },
 				said: 'Merged a guide in',
 				left: clashes.map(({ path }) => `Both speak of ${path.join(' › ')}; ${counts} counts.`)
+			};
+		}
+		case 'recipe': {
+			const path = ['recipes', change.name];
+			const title = change.recipe?.title ?? guide.recipes?.[change.name]?.title ?? change.name;
+			if (change.recipe === null && statementIn(written.mine, path) === undefined)
+				throw new GuideFault(`The recipe “${title}” came with the shared guide and is not mine to take out.`);
+			return {
+				next: { ...written, mine: withStatement(written.mine, path, change.recipe ?? undefined) },
+				said: `${change.recipe ? 'Kept the recipe' : 'Took out the recipe'} “${title}”`
 			};
 		}
 		case 'docs': {

@@ -137,6 +137,14 @@
 					>Take into my mod</button
 				>
 			{/if}
+			{#each ticket.recipes as recipe (recipe.name)}
+				<a
+					class="follow self-center text-steam"
+					href="/p/{slug}/recipes?recipe={encodeURIComponent(recipe.name)}&fill.{encodeURIComponent(
+						recipe.blank
+					)}={encodeURIComponent(ticket.id)}">{recipe.title}…</a
+				>
+			{/each}
 		</div>
 	</header>
 

@@ -7,4 +7,4 @@ export { idFault, partsOf } from './copy';
 export { howInWords, howSchema, newValues, type How, type NewValue, type SaidBy } from './many';
 export { planToBring, spliceBetween, valueChanges } from './bring';
 export { myTexts, stackAfter } from './after';
-export { recipeFrom, stepsOf, withFilled, type Recorded } from './recipe';
+export { recipeFrom, stepInWords, stepsOf, withFilled, type Recorded } from './recipe';

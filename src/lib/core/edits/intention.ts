@@ -93,6 +93,13 @@ export const intentionSchema = z.discriminatedUnion('do', [
 	}),
 	/** The record to another place among those of its file, from 0. */
 	z.object({ do: z.literal('move'), kind: name, id: name, to: z.int().min(0) }),
+	/** Records of a file into another file of their kind, which may be a new one; a file that is left empty goes. */
+	z.object({
+		do: z.literal('put'),
+		from: name,
+		ids: z.array(name).min(1).max(100_000),
+		into: name
+	}),
 	/** An item of a list of a record: put in before number `at`, taken out, or moved. */
 	z.object({
 		do: z.literal('item'),

@@ -4,6 +4,7 @@ import { displayName, type Stack } from '../stack';
 import type { TextFile } from '../text';
 import { planToBring } from './bring';
 import { copy } from './copy';
+import { put } from './files';
 import type { Intention } from './intention';
 import type { SaidBy } from './many';
 import { item, move } from './order';
@@ -44,6 +45,8 @@ function act(work: Work, intention: Simple, { links, said }: Besides): string {
 			return remove(work, intention, links);
 		case 'move':
 			return move(work, intention);
+		case 'put':
+			return put(work, intention);
 		case 'item':
 			return item(work, intention);
 		case 'take': {

@@ -5,6 +5,7 @@ import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
 import { stackAfter } from './after';
 import { intentionSchema, type Intention } from './intention';
+import { howInWords, howSchema } from './many';
 import { NothingToDo, NotPossible, plural } from './work';
 
 /** Parts of a step that are words of its own, not of the game. */
@@ -133,6 +134,46 @@ export function replay(
 			: [])
 	);
 	return whole;
+}
+
+/** A step in words, with the names that stand in it. */
+export function stepInWords(step: Recipe['steps'][number]): string {
+	const said = (name: string) => String(step[name] ?? '…');
+	const many = (name: string) => (Array.isArray(step[name]) ? (step[name] as unknown[]) : []);
+	switch (step.do) {
+		case 'set':
+			return `Set ${said('field')} of ${said('id')} to ${said('value') || 'nothing'}`;
+		case 'fill': {
+			const fields = many('values').map((one) => String((one as { field?: unknown }).field));
+			return `Set ${fields.join(', ')} of ${said('id')}`;
+		}
+		case 'cells':
+			return `Write ${plural(many('cells').length, 'value')} of ${said('kind')}`;
+		case 'change': {
+			const how = howSchema.safeParse(step.how);
+			return `Change ${said('field')} of ${many('ids').length} of ${said('kind')}${how.success ? `: ${howInWords(how.data)}` : ''}`;
+		}
+		case 'take':
+			return `Take ${said('id')} into my mod`;
+		case 'copy':
+			return `Copy ${said('id')} as new: ${said('newId')}`;
+		case 'rename':
+			return `Rename ${said('id')} to ${said('newId')}`;
+		case 'remove':
+			return `Remove ${said('id')}`;
+		case 'move':
+			return `Move ${said('id')} in its file`;
+		case 'put':
+			return `Put ${many('ids').join(', ')} into ${said('into')}`;
+		case 'item':
+			return `Change the items of ${said('list')} of ${said('id')}`;
+		case 'write':
+			return `Write ${many('texts')
+				.map((one) => String((one as { key?: unknown }).key))
+				.join(', ')}`;
+		default:
+			return String(step.do);
+	}
 }
 
 /** A recipe as it was recorded, and what its blanks were. */

@@ -14,6 +14,8 @@ export type {
 	GuidePartView,
 	PocketItem,
 	RangesView,
+	RecipeView,
+	RecordingView,
 	TakenView,
 	Choice,
 	Column,

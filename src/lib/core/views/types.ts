@@ -1,6 +1,6 @@
 // Shapes that the server sends to the pages. Type-only: nothing of the server reaches the browser.
 import type { Severity, Snag } from '$core/checks';
-import type { Origin } from '$core/guide';
+import type { Origin, Recipe } from '$core/guide';
 import type { Budget, Spread } from '$core/numbers';
 import type { Told } from '$core/text';
 
@@ -93,6 +93,25 @@ export interface Ticket {
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;
 	merge: 'record' | 'file';
+	/** Recipes that can be replayed on it, each with the blank that it fills. */
+	recipes: { name: string; title: string; blank: string }[];
+}
+
+/** A recipe of the field guide, to be read and replayed. */
+export interface RecipeView {
+	name: string;
+	recipe: Recipe;
+	/** Its steps in words. */
+	said: string[];
+	origin: Origin;
+}
+
+/** A recipe that is being made of steps of the ledger. */
+export interface RecordingView {
+	steps: { id: number; title: string }[];
+	recipe: Recipe;
+	was: Record<string, string>;
+	said: string[];
 }
 
 /** A record that a reference may name, with the figures that matter for the choice. */
@@ -409,6 +428,7 @@ export type GuideChange =
 	| { do: 'script'; call: string; argument: number; accept: boolean }
 	| { do: 'merge'; yaml: string; prefer: 'here' | 'there' }
 	| { do: 'docs'; text: string }
+	| { do: 'recipe'; name: string; recipe: Recipe | null }
 	| { do: 'undo' };
 
 /** What came of such a change. */

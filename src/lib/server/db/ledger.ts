@@ -51,6 +51,15 @@ export async function stepFor(
 	return rows[0] ? entry(rows[0]) : null;
 }
 
+/** Some steps that are applied, the oldest first. */
+export async function stepsNamed(q: Queries, slug: string, ids: readonly number[]): Promise<LedgerRow[]> {
+	const { rows } = await q.query(
+		`select ${COLUMNS} from ledger where project = $1 and id = any($2) and state = 'applied' order by id`,
+		[slug, ids]
+	);
+	return rows.map(entry);
+}
+
 /** A step that is applied, and those since that are, the oldest first. */
 export async function stepsFrom(q: Queries, slug: string, id: number): Promise<LedgerRow[]> {
 	const { rows } = await q.query(

@@ -235,6 +235,13 @@ function sourceOf({ layer, path, doc, record }: Presence): SourceView {
 	};
 }
 
+/** Recipes that start from a record of a kind. */
+const recipesFor = (stack: Stack, kind: string): Ticket['recipes'] =>
+	Object.entries(stack.guide.recipes ?? {}).flatMap(([name, { title, blanks }]) => {
+		const blank = Object.entries(blanks).find(([, about]) => about.kind === kind && !about.new)?.[0];
+		return blank === undefined ? [] : [{ name, title, blank }];
+	});
+
 /** Records that name this one, as many as are listed at first. */
 const MOST_USERS = 200;
 
@@ -268,7 +275,8 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		sources: record.presences.map(sourceOf).reverse(),
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		budget: budgetIn(stack, record),
-		merge: stack.guide.kinds[kind]!.merge
+		merge: stack.guide.kinds[kind]!.merge,
+		recipes: recipesFor(stack, kind)
 	};
 }
 

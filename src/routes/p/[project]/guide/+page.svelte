@@ -66,6 +66,7 @@
 			{#if index.last}<button class="press" onclick={() => void changeGuide(slug, { do: 'undo' })}
 					>Take back: {index.last.length > 40 ? `${index.last.slice(0, 39)}…` : index.last}</button
 				>{/if}
+			<a class="press" href="/p/{slug}/recipes">Recipes</a>
 			<button class="press" onclick={() => (bringing = 'docs')}>Bring in what fields do…</button>
 			<button class="press" onclick={() => (bringing = 'guide')}>Merge a guide in…</button>
 			<a class="press" href="/p/{slug}/api/guide" download>Give out what is written</a>

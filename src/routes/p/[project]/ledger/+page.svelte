@@ -20,6 +20,8 @@
 	const last = $derived(data.entries.find(({ state }) => state === 'applied')?.id ?? 0);
 	const marked = $derived(data.entries.filter(({ mark, state }) => mark !== null && state === 'applied'));
 	let plan = $state<Intention | null>(null);
+	const choosing = $derived(page.url.searchParams.has('choose'));
+	let chosen = $state<number[]>([]);
 
 	async function call(body: object): Promise<boolean> {
 		try {
@@ -41,7 +43,17 @@
 
 <svelte:head><title>Ledger · Kettle Dial</title></svelte:head>
 <div class="mx-auto max-w-4xl px-6 py-6">
-	<h1>Ledger</h1>
+	<div class="flex items-baseline gap-2">
+		<h1 class="mr-auto">Ledger</h1>
+		<a class="press" href="/p/{slug}/recipes">Recipes</a>
+		{#if data.entries.some(({ state }) => state === 'applied')}
+			<a
+				class="press"
+				href={withParameters(page.url, { choose: choosing ? null : '' })}
+				data-sveltekit-noscroll>{choosing ? 'Leave the choice' : 'Make a recipe of steps'}</a
+			>
+		{/if}
+	</div>
 	<p class="mt-1 text-steam">
 		Every plan that was applied, the newest first. Ctrl Z takes the last one back, also after a restart; any
 		other can be reversed by itself.
@@ -84,9 +96,33 @@
 			</p>
 		</div>
 	{/if}
+	{#if choosing}
+		<p
+			class="sticky top-0 z-10 mt-3 flex items-center gap-3 rounded-lg border border-line bg-wash px-4 py-2"
+			role="status"
+		>
+			<span class="flex-1"
+				>{chosen.length === 0
+					? 'Choose the steps that belong together; they are replayed in the order they were made.'
+					: `${chosen.length} ${chosen.length === 1 ? 'step' : 'steps'} chosen.`}</span
+			>
+			{#if chosen.length > 0}<a class="press main" href="/p/{slug}/recipes/new?steps={chosen.join(',')}"
+					>Go on to its blanks</a
+				>{/if}
+		</p>
+	{/if}
 	<ol class="mt-4 space-y-2">
 		{#each data.entries as entry (entry.id)}
-			<li class="plate {entry.state === 'applied' ? '' : 'opacity-75'}" id="step-{entry.id}">
+			<li class="plate {entry.state === 'applied' ? '' : 'opacity-75'} relative" id="step-{entry.id}">
+				{#if choosing && entry.state === 'applied'}
+					<input
+						type="checkbox"
+						class="absolute top-3 -left-6 size-4 accent-(--rim)"
+						aria-label="Step {entry.id}: {entry.title}"
+						value={entry.id}
+						bind:group={chosen}
+					/>
+				{/if}
 				<details
 					open={opened === entry.id}
 					ontoggle={(event) => {

@@ -1,0 +1,153 @@
+// Records between the files that the game reads together: moved, split off, merged.
+import { describe, expect, test } from 'vitest';
+import { applyPlan, invertPlan } from '$core/change';
+import { checkStack } from '$core/checks';
+import { myTexts, planFor, stackAfter, type Intention } from '$core/edits';
+import { createPool } from '$core/facts';
+import { parseGuide } from '$core/guide';
+import { buildStack, loadLayer, type Stack } from '$core/stack';
+
+const GUIDE = (merge: 'record' | 'file') => `guide: 1
+kinds:
+  cart:
+    title: Cart
+    plural: Carts
+    files: ['carts/*.json', 'carts/*.toml']
+    key: id
+    merge: ${merge}
+  stable:
+    title: Stable
+    files: ['stables/*.json']
+    id: file
+  text:
+    title: Text
+    files: ['words/{language}/*.properties']
+    write: 'words/{language}/{mod}.properties'
+words: { kind: text, main: en, languages: { en: English, de: German } }
+`;
+const json = (...ids: string[]) =>
+	JSON.stringify(
+		ids.map((id) => ({ id, load: 3 })),
+		null,
+		'\t'
+	) + '\n';
+
+function game(merge: 'record' | 'file', base: Record<string, string>, own: Record<string, string>): Stack {
+	const guide = parseGuide(GUIDE(merge));
+	const pool = createPool();
+	const bytes = (files: Record<string, string>) =>
+		new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
+	const below = loadLayer({ id: 'base', title: 'base', role: 'base' }, bytes(base), { guide, pool });
+	const mine = loadLayer({ id: 'mine', title: 'mine', role: 'mine' }, bytes(own), {
+		guide,
+		below: [below],
+		pool
+	});
+	return buildStack([below, mine], guide, pool);
+}
+
+const texts = (stack: Stack) =>
+	Object.fromEntries([...myTexts(stack)].map(([path, { text }]) => [path, text]));
+const idsIn = (stack: Stack, path: string) =>
+	stack.mine!.files.get(path)?.doc?.records.map(({ id }) => id) ?? null;
+
+function put(stack: Stack, from: string, ids: string[], into: string) {
+	const intention: Intention = { do: 'put', from, ids, into };
+	const plan = planFor(stack, intention, 'one');
+	const before = myTexts(stack);
+	const back = applyPlan(applyPlan(before, plan), invertPlan(before, plan));
+	expect(back).toEqual(before);
+	const after = stackAfter(stack, plan);
+	expect(checkStack(after).filter(({ severity }) => severity === 'blocks')).toEqual([]);
+	return { after, plan };
+}
+
+describe('records between files', () => {
+	const split = { 'carts/small.json': json('a', 'b'), 'carts/large.json': json('c') };
+
+	test('one goes into a file that is there, and both stay files of the game', () => {
+		const stack = game('record', {}, split);
+		const { after, plan } = put(stack, 'carts/small.json', ['b'], 'carts/large.json');
+		expect(idsIn(after, 'carts/small.json')).toEqual(['a']);
+		expect(idsIn(after, 'carts/large.json')).toEqual(['c', 'b']);
+		expect(plan.title).toBe('Put b into carts/large.json');
+		expect(plan.values).toMatchObject([
+			{ kind: 'cart', id: 'b', field: 'file', before: 'carts/small.json', after: 'carts/large.json' }
+		]);
+		expect([...after.tables.get('cart')!.byId.keys()].sort()).toEqual(['a', 'b', 'c']);
+	});
+
+	test('some are split off into a new file, which the plan says', () => {
+		const { after, plan } = put(game('record', {}, split), 'carts/small.json', ['a'], 'carts/tiny.json');
+		expect(idsIn(after, 'carts/tiny.json')).toEqual(['a']);
+		expect(plan.notes.join(' ')).toMatch(/carts\/tiny.json is a new file of my mod: it adds/);
+	});
+
+	test('all are merged into another file, and theirs goes', () => {
+		const { after, plan } = put(
+			game('record', {}, split),
+			'carts/small.json',
+			['a', 'b'],
+			'carts/large.json'
+		);
+		expect(plan.title).toBe('Merge carts/small.json into carts/large.json');
+		expect(Object.keys(texts(after))).toEqual(['carts/large.json']);
+		expect(idsIn(after, 'carts/large.json')).toEqual(['c', 'a', 'b']);
+	});
+
+	test('where the game reads files whole, mine become copies, and an emptied one stays', () => {
+		const stack = game('file', split, { 'mod.json': '{}' });
+		const one = put(stack, 'carts/small.json', ['b'], 'carts/large.json');
+		expect(idsIn(one.after, 'carts/small.json')).toEqual(['a']);
+		expect(idsIn(one.after, 'carts/large.json')).toEqual(['c', 'b']);
+		const all = put(one.after, 'carts/small.json', ['a'], 'carts/large.json');
+		expect(idsIn(all.after, 'carts/small.json')).toEqual([]);
+		expect(all.after.tables.get('cart')!.count).toBe(3);
+		expect(all.plan.notes.join(' ')).toContain('carts/small.json stays, empty');
+	});
+
+	test('texts stay in their language', () => {
+		const stack = game('file', {}, { 'words/en/one.properties': 'a.name=A\nb.name=B\n' });
+		const { after } = put(stack, 'words/en/one.properties', ['b.name'], 'words/en/two.properties');
+		expect(texts(after)).toEqual({
+			'words/en/one.properties': 'a.name=A\n',
+			'words/en/two.properties': 'b.name=B\n'
+		});
+		expect(() => put(stack, 'words/en/one.properties', ['b.name'], 'words/de/two.properties')).toThrow(
+			/would not be read with/
+		);
+	});
+
+	test.each([
+		[
+			'a file of another kind',
+			'carts/small.json',
+			['a'],
+			'stables/x.json',
+			/would not be read with.*carts\/\*\.json/
+		],
+		['another format', 'carts/small.json', ['a'], 'carts/x.toml', /another format/],
+		['the same file', 'carts/small.json', ['a'], 'carts/small.json', /already in this file/],
+		['a way out of the mod', 'carts/small.json', ['a'], '../carts/x.json', /no path inside/],
+		['a record that is not there', 'carts/small.json', ['z'], 'carts/x.json', /has no record z/],
+		[
+			'a record that is there already',
+			'carts/small.json',
+			['a'],
+			'carts/same.json',
+			/has a record a already/
+		],
+		['a file that names its record', 'stables/s.json', ['s'], 'stables/t.json', /the file names its record/],
+		[
+			'a file that my mod lacks',
+			'carts/base.json',
+			['q'],
+			'carts/x.json',
+			/take its records into my mod first/
+		]
+	])('%s is refused, and why', (_, from, ids, into, why) => {
+		const own = { ...split, 'carts/same.json': json('a'), 'stables/s.json': '{"room": 3}\n' };
+		const stack = game('record', { 'carts/base.json': json('q') }, own);
+		expect(() => planFor(stack, { do: 'put', from, ids, into }, 'one')).toThrow(why);
+	});
+});
