@@ -11,11 +11,11 @@ export default defineConfig({
 		projects: [
 			{
 				resolve: { alias },
-				test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 }
+				test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 180_000 }
 			},
 			{
 				resolve: { alias },
-				test: { name: 'command', include: ['tests/command/**/*.test.ts'], testTimeout: 60_000 }
+				test: { name: 'command', include: ['tests/command/**/*.test.ts'], testTimeout: 180_000 }
 			},
 			{
 				resolve: { alias },
@@ -25,7 +25,7 @@ export default defineConfig({
 					globalSetup: ['tests/interface/global.ts'],
 					fileParallelism: false,
 					expect: { poll: { timeout: 10_000 } },
-					testTimeout: 120_000,
+					testTimeout: 300_000,
 					hookTimeout: 120_000
 				}
 			}

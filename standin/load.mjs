@@ -267,6 +267,7 @@ export function loadGame(folder) {
 			text: (id) => game.languages.some((/** @type {string} */ language) => texts.get(language)?.has(id))
 		}
 	});
+	saySpoiled(mods, folder, say);
 	checkDigests(folder, say);
 	const clean = !log.some((line) => line.level === 'DROPPED' || line.level === 'REFUSED');
 	return { log, clean, mods, vessels, engines, gear, texts, rules, world };
@@ -347,6 +348,18 @@ function loadTexts(folder, mods, languages, take, say) {
 		texts.set(language, found);
 	}
 	return texts;
+}
+
+/** What the game goes on without because of a mod. @param {string[]} mods @param {string} folder @param {(level: Line['level'], place: string, message: string) => void} say */
+function saySpoiled(mods, folder, say) {
+	const spoils = {
+		'data/rules.lua': 'other rules; no honours are kept',
+		'client/modes.json': 'other modes; network games need the same on both ends',
+		'server/modes.json': 'other modes; network games need the same on both ends'
+	};
+	for (const mod of mods)
+		for (const [path, message] of Object.entries(spoils))
+			if (existsSync(join(folder, 'mods', mod, path))) say('INFO', `mods/${mod}/${path}:1`, message);
 }
 
 /** Core files that are not the maker's: the game goes on, but keeps no honours. @param {string} folder @param {(level: Line['level'], place: string, message: string) => void} say */

@@ -82,7 +82,8 @@ export function openBrowser(): Promise<Browser> {
 /** A page that fails the test on any fault of its own. */
 export async function openPage(browser: Browser, faults: string[] = []): Promise<Page> {
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-	page.setDefaultTimeout(15_000);
+	// A ceiling for machines that are busy with other work; nothing waits longer than it has to.
+	page.setDefaultTimeout(30_000);
 	page.on('pageerror', (error) => faults.push(String(error)));
 	const go = page.goto.bind(page);
 	page.goto = async (...where) => {

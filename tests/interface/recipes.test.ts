@@ -15,7 +15,11 @@ const at = (path: string) => page.goto(`${use.server.address}/p/gannet-sound/${p
 const press = (keys: string) => page.keyboard.press(keys);
 const said = (text: RegExp | string) => page.getByTestId('message').filter({ hasText: text }).waitFor();
 const value = (path: string) =>
-	page.getByTestId('ticket').locator(`[data-field="${path}"] [data-value]`).first().getAttribute('data-value');
+	page
+		.getByTestId('ticket')
+		.locator(`[data-field="${path}"] [data-value]`)
+		.first()
+		.getAttribute('data-value');
 
 async function edit(path: string, typed: string, message: RegExp | string) {
 	await page.getByTestId('ticket').locator(`[data-field="${path}"] [data-edit]`).first().click();
@@ -108,6 +112,9 @@ test('a step that is bound to its moment is refused with what to do', async () =
 	await at('ledger?choose');
 	await page.getByRole('checkbox').first().check();
 	await page.getByRole('link', { name: 'Go on to its blanks' }).click();
-	await page.getByRole('alert').filter({ hasText: 'cannot be part of a recipe; choose the others' }).waitFor();
+	await page
+		.getByRole('alert')
+		.filter({ hasText: 'cannot be part of a recipe; choose the others' })
+		.waitFor();
 	expect(faults).toEqual([]);
 });

@@ -3,6 +3,7 @@ import { applyPlan, ChangedUnderneath, type Plan } from '$core/change';
 import { checkStack, type Snag } from '$core/checks';
 import { decode, encode, looksBinary, type TextFile } from '$core/text';
 import { myTexts, planFor, reversePlan, stackAfter, stepsOf, type Intention, type SaidBy } from '$core/edits';
+import { spoiledBy, type Spoiled } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
@@ -23,6 +24,8 @@ export interface Preview {
 	version: number;
 	added: Snag[];
 	removed: Snag[];
+	/** What it takes from the player. */
+	spoiled: Spoiled[];
 }
 
 function snagsAfter(model: Model, plan: Plan): Snag[] {
@@ -118,7 +121,11 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
 		plan,
 		version: model.project.version,
 		added: after.filter((snag) => !before.has(snag.id)),
-		removed: model.snags.filter((snag) => !left.has(snag.id))
+		removed: model.snags.filter((snag) => !left.has(snag.id)),
+		spoiled: spoiledBy(
+			model.stack.guide,
+			plan.changes.map(({ path }) => path)
+		)
 	};
 }
 

@@ -87,10 +87,11 @@
 			unit={row.unit}
 		/>
 	{/if}
-	{#if baseInWords || row.ignored || row.reference?.chain || row.costs || row.meaning || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
+	{#if baseInWords || row.shown || row.ignored || row.reference?.chain || row.costs || row.meaning || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
 		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
-			{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.ignored}<span
-					class="mr-1 text-saffron">{row.ignored}</span
+			{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
+					>The game shows it as number {row.shown[0]} of {row.shown[1]}.</span
+				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span
 				>{/if}{#if row.choices.length > 0}<span class="mr-1"
 					>Means <CodeMeaning {slug} {kind} field={row.path} code={row.value} means={row.means} />.</span
 				>{:else if row.means && alone}<span class="mr-1">Means {row.means}.</span>{/if}{row.meaning ??

@@ -4,6 +4,7 @@
 	import type { Intention } from '$core/edits';
 	import { applyIntention, previewPlan, type PlanPreview } from './client.svelte';
 	import { onAction } from './keys';
+	import SpoilMarks from './SpoilMarks.svelte';
 	import PlanView from './PlanView.svelte';
 
 	/** A plan before it is applied: every file, every value, the snags it adds and removes. */
@@ -102,6 +103,7 @@
 				{#if fault}
 					<p class="text-scald" role="alert">{fault}</p>
 				{:else if preview}
+					<SpoilMarks spoiled={preview.spoiled} />
 					<PlanView plan={preview.plan} added={preview.added} removed={preview.removed} />
 					{#if offered.length > 0}
 						<fieldset class="mt-3">

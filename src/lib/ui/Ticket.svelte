@@ -11,6 +11,7 @@
 	import RenameForm from './RenameForm.svelte';
 	import AlikeList from './AlikeList.svelte';
 	import FieldLine from './FieldLine.svelte';
+	import PlaceInFile from './PlaceInFile.svelte';
 	import NoteOn from './NoteOn.svelte';
 	import PlanDialog from './PlanDialog.svelte';
 	import Sentence from './Sentence.svelte';
@@ -281,6 +282,7 @@
 		<AlikeList {slug} kind={ticket.kind} id={ticket.id} {linkTo} />
 
 		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Source</h3>
+		{#if ticket.place}<PlaceInFile {slug} {ticket} plan={(intention) => (plan = intention)} />{/if}
 		{#each ticket.sources as source (source.layer + source.path)}
 			<Source {source} />
 		{/each}

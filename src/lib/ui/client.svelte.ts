@@ -3,6 +3,7 @@ import { invalidateAll } from '$app/navigation';
 import type { Plan } from '$core/change';
 import type { Intention } from '$core/edits';
 import type { Snag } from '$core/checks';
+import type { Spoiled } from '$core/guide';
 
 /** A plan as the server previews it. */
 export interface PlanPreview {
@@ -10,6 +11,7 @@ export interface PlanPreview {
 	version: number;
 	added: Snag[];
 	removed: Snag[];
+	spoiled: Spoiled[];
 }
 
 export interface Message {

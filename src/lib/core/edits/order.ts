@@ -18,6 +18,10 @@ export function move(work: Work, { kind, id, to }: Extract<Intention, { do: 'mov
 	if (from === place) throw new NotPossible('The record is already there.');
 	draft.edit(path, draft.format(path).move(doc, node, place));
 	note(work, record, 'place in the file', String(from + 1), String(place + 1));
+	if (stack.guide.kinds[kind]!.reversed)
+		work.say(
+			`The game shows ${path} the last first: number ${doc.records.length - place} of ${doc.records.length} for the player.`
+		);
 	return `Move ${displayName(stack, record)} to place ${place + 1} of ${doc.records.length} in ${path}`;
 }
 

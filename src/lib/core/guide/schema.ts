@@ -95,6 +95,8 @@ const field = z.strictObject({
 	not: z
 		.array(z.enum(['type', 'reference', 'derive', 'counts', 'usual', 'codes', 'meaning', 'unit']))
 		.optional(),
+	/** The game shows the items of the list the last first. */
+	reversed: z.boolean().optional(),
 	/** It only counts while another field has one of these values. */
 	onlyIf: z.strictObject({ field: z.string(), is: z.array(z.string()).min(1) }).optional(),
 	found
@@ -171,6 +173,13 @@ const script = z.strictObject({
 	found
 });
 
+/** Files of which any change takes something from the player. */
+const spoils = z.strictObject({
+	files: z.array(z.string()).min(1),
+	what: z.enum(['achievements', 'saves', 'multiplayer', 'statistics']),
+	because: z.string().optional()
+});
+
 /** How the files of a kind are written, as far as it is not told from themselves. */
 const written = z.strictObject({
 	format: z.enum(FORMAT_IDS).optional(),
@@ -208,6 +217,8 @@ const kind = z.strictObject({
 	merge: z.enum(['record', 'file']).default('file'),
 	/** Where new records of this kind are written in a mod; the base's own path when absent. `{language}`, `{mod}`. */
 	write: z.string().optional(),
+	/** The game shows the records of a file the last first. */
+	reversed: z.boolean().optional(),
 	/** What the game does with a faulty record: leave it out, refuse the file, or take it as it is. */
 	fault: z.enum(['skips', 'refuses', 'ignores']).default('refuses'),
 	limits: z
@@ -302,6 +313,7 @@ export const guideSchema = z.strictObject({
 		.optional(),
 	kinds: z.record(z.string(), kind).default({}),
 	scripts: z.array(script).optional(),
+	spoils: z.array(spoils).optional(),
 	/** Procedures of several steps, by name. */
 	recipes: z.record(z.string(), recipeSchema).optional(),
 	notes: z.array(noteSchema).default([])
@@ -319,6 +331,7 @@ export type AssetGuide = z.infer<typeof asset>;
 export type TwinGuide = z.infer<typeof twin>;
 export type CoverGuide = z.infer<typeof cover>;
 export type BudgetGuide = z.infer<typeof budget>;
+export type SpoilsGuide = z.infer<typeof spoils>;
 export type Recipe = z.infer<typeof recipeSchema>;
 export type BlankGuide = z.infer<typeof blank>;
 export type ScriptGuide = z.infer<typeof script>;

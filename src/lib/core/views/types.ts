@@ -31,6 +31,8 @@ export interface FieldRow {
 	max: number | null;
 	required: boolean;
 	flags: { bit: number; name: string; set: boolean }[];
+	/** As which item of how many the game shows it, where a list is shown the last first. */
+	shown: [number, number] | null;
 	/** What the value stands for. */
 	means: string | null;
 	/** `several` where the value names more than one record, or one by a path; it is typed then and not picked. */
@@ -93,6 +95,20 @@ export interface Ticket {
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;
 	merge: 'record' | 'file';
+	/** Where it stands in its file; null where a file is one record. */
+	place: {
+		path: string;
+		/** From 1, and of how many. */
+		nth: number;
+		count: number;
+		/** As which the game shows it, where that is the other way round. */
+		shown: number | null;
+		/** Whether its place can be changed: in my mod, or where that gets a copy of the whole file. */
+		free: boolean;
+		/** Whether it can be put into another file; and those that the game reads with it. */
+		apart: boolean;
+		others: string[];
+	} | null;
 	/** Recipes that can be replayed on it, each with the blank that it fills. */
 	recipes: { name: string; title: string; blank: string }[];
 }

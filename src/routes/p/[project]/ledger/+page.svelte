@@ -5,6 +5,7 @@
 	import { withParameters } from '$ui/address';
 	import { post, Refused, say } from '$ui/client.svelte';
 	import PlanDialog from '$ui/PlanDialog.svelte';
+	import SpoilMarks from '$ui/SpoilMarks.svelte';
 	import PlanView from '$ui/PlanView.svelte';
 	import ValueEditor from '$ui/ValueEditor.svelte';
 
@@ -134,8 +135,8 @@
 						><span class="font-mono text-[12px] text-steam">{entry.id}</span><span
 							class="flex-1 font-semibold {entry.state === 'applied' ? '' : 'line-through'}"
 							>{entry.title}</span
-						>{#if entry.mark}<span class="rounded-full border border-brass px-2 text-[12px]"
-								>{entry.mark}</span
+						><SpoilMarks spoiled={entry.spoiled} short />{#if entry.mark}<span
+								class="rounded-full border border-brass px-2 text-[12px]">{entry.mark}</span
 							>{/if}<span class="text-steam">{states[entry.state]}</span><span class="text-[12px] text-steam"
 							>{when(entry.at)}</span
 						></summary

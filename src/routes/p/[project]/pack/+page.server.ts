@@ -1,4 +1,5 @@
 import { identityOf } from '$core/pack';
+import { spoiledBy } from '$core/guide';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { packFor } from '$lib/server/trial';
@@ -14,6 +15,10 @@ export const load = ({ params }) =>
 		return {
 			files: files.map((file) => ({ ...file, records: counts.get(file.path) ?? 0 })),
 			identity: identityOf(model.stack, model.project.mod),
-			mine: mine?.id ?? ''
+			mine: mine?.id ?? '',
+			spoiled: spoiledBy(
+				model.stack.guide,
+				files.map(({ path }) => path)
+			)
 		};
 	});

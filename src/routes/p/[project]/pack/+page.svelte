@@ -1,4 +1,6 @@
 <script lang="ts">
+	import SpoilMarks from '$ui/SpoilMarks.svelte';
+
 	let { data } = $props();
 	const whys: Record<string, string> = {
 		new: 'New',
@@ -21,6 +23,7 @@
 			{data.counts.blocks} snags would keep the game from loading this cleanly.
 			<a class="follow font-semibold" href="/p/{data.project.slug}/snags">Settle them first</a>
 		</p>{/if}
+	<SpoilMarks spoiled={data.spoiled} />
 	{#if data.files.length === 0}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">My mod is empty: there is nothing to pack yet.</p>

@@ -1,0 +1,25 @@
+import { matchPath } from './claims';
+import type { Guide, SpoilsGuide } from './schema';
+
+/** What a change takes from the player, and by which files. */
+export interface Spoiled {
+	what: SpoilsGuide['what'];
+	because: string | null;
+	files: string[];
+}
+
+/** What it means for the player, in words. */
+export const SPOILS: Readonly<Record<SpoilsGuide['what'], string>> = {
+	achievements: 'ends achievements',
+	saves: 'breaks saved games',
+	multiplayer: 'parts players in network games',
+	statistics: 'gives the makers false statistics'
+};
+
+/** What files, by their paths from the layer's root, take from the player where a mod has them. */
+export function spoiledBy({ spoils = [] }: Guide, paths: readonly string[]): Spoiled[] {
+	return spoils.flatMap(({ files: globs, what, because }) => {
+		const files = paths.filter((path) => globs.some((glob) => matchPath(glob, path)));
+		return files.length === 0 ? [] : [{ what, because: because ?? null, files }];
+	});
+}
