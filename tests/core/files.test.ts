@@ -52,7 +52,8 @@ const idsIn = (stack: Stack, path: string) =>
 	stack.mine!.files.get(path)?.doc?.records.map(({ id }) => id) ?? null;
 
 function put(stack: Stack, from: string, ids: string[], into: string) {
-	const intention: Intention = { do: 'put', from, ids, into };
+	const kind = from.startsWith('words') ? 'text' : 'cart';
+	const intention: Intention = { do: 'put', kind, from, ids, into };
 	const plan = planFor(stack, intention, 'one');
 	const before = myTexts(stack);
 	const back = applyPlan(applyPlan(before, plan), invertPlan(before, plan));
@@ -106,6 +107,19 @@ describe('records between files', () => {
 		expect(all.plan.notes.join(' ')).toContain('carts/small.json stays, empty');
 	});
 
+	test('records of several files come together in one', () => {
+		const stack = game('record', {}, { ...split, 'carts/one.json': json('d', 'e') });
+		const plan = planFor(
+			stack,
+			{ do: 'put', kind: 'cart', ids: ['a', 'd', 'c'], into: 'carts/new.json' },
+			'one'
+		);
+		const after = stackAfter(stack, plan);
+		expect(idsIn(after, 'carts/new.json')!.sort()).toEqual(['a', 'c', 'd']);
+		expect(idsIn(after, 'carts/large.json')).toBe(null);
+		expect(plan.title).toBe('Put 3 carts into carts/new.json');
+	});
+
 	test('texts stay in their language', () => {
 		const stack = game('file', {}, { 'words/en/one.properties': 'a.name=A\nb.name=B\n' });
 		const { after } = put(stack, 'words/en/one.properties', ['b.name'], 'words/en/two.properties');
@@ -114,7 +128,7 @@ describe('records between files', () => {
 			'words/en/two.properties': 'b.name=B\n'
 		});
 		expect(() => put(stack, 'words/en/one.properties', ['b.name'], 'words/de/two.properties')).toThrow(
-			/would not be read with/
+			/b.name is not in .*which is for de/
 		);
 	});
 
@@ -124,12 +138,12 @@ describe('records between files', () => {
 			'carts/small.json',
 			['a'],
 			'stables/x.json',
-			/would not be read with.*carts\/\*\.json/
+			/would not be read as cart: .*carts\/\*\.json/
 		],
 		['another format', 'carts/small.json', ['a'], 'carts/x.toml', /another format/],
-		['the same file', 'carts/small.json', ['a'], 'carts/small.json', /already in this file/],
+		['the same file', 'carts/small.json', ['a'], 'carts/small.json', /a is in this file already/],
 		['a way out of the mod', 'carts/small.json', ['a'], '../carts/x.json', /no path inside/],
-		['a record that is not there', 'carts/small.json', ['z'], 'carts/x.json', /has no record z/],
+		['a record that is not there', 'carts/small.json', ['z'], 'carts/x.json', /no cart with the id “z”/],
 		[
 			'a record that is there already',
 			'carts/small.json',
@@ -148,6 +162,12 @@ describe('records between files', () => {
 	])('%s is refused, and why', (_, from, ids, into, why) => {
 		const own = { ...split, 'carts/same.json': json('a'), 'stables/s.json': '{"room": 3}\n' };
 		const stack = game('record', { 'carts/base.json': json('q') }, own);
-		expect(() => planFor(stack, { do: 'put', from, ids, into }, 'one')).toThrow(why);
+		expect(() =>
+			planFor(
+				stack,
+				{ do: 'put', kind: from.startsWith('stables') ? 'stable' : 'cart', from, ids, into },
+				'one'
+			)
+		).toThrow(why);
 	});
 });

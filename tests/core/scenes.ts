@@ -134,7 +134,7 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 				c % 3 === 0 ? `${stem}_${c % 4}${end}` : `more_${c % 2}${end}`
 			);
 			const ids = c % 4 === 0 ? doc.records.map((one) => one.id) : [id];
-			return { do: 'put', from: path, ids, into };
+			return { do: 'put', kind, ids, into, ...(c % 2 === 0 ? { from: path } : {}) };
 		}
 		default:
 			return { do: 'fill', kind, id, values: [{ field, value: other.value(field) ?? '' }], from: other.id };

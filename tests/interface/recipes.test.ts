@@ -71,7 +71,8 @@ test('steps just made become one, with blanks, kept in the guide file, and are d
 	await edit('seats', '9', /Set seats of/);
 	await at('ledger');
 	await page.getByRole('link', { name: 'Make a recipe of steps' }).click();
-	for (const title of [/Set tow of/, /Set seats of/]) await page.getByLabel(title).first().check();
+	for (const title of [/Set tow of/, /Set seats of/])
+		await page.getByRole('checkbox', { name: title }).first().check();
 	await page.getByRole('link', { name: 'Go on to its blanks' }).click();
 	await page.getByRole('heading', { name: 'A recipe of steps just made' }).waitFor();
 	await page.getByLabel('Title').fill('Fit for towing');
@@ -86,7 +87,7 @@ test('steps just made become one, with blanks, kept in the guide file, and are d
 	expect(guide).toContain('Vessel that will tow');
 
 	await page.getByLabel('Vessel that will tow').fill('cutter_06');
-	await page.getByLabel('Tow').fill('38');
+	await page.getByLabel('Tow', { exact: true }).fill('38');
 	await page.getByRole('button', { name: 'Show the plan' }).click();
 	await planReady(page);
 	await press('Control+Enter');

@@ -1,57 +1,65 @@
 <script lang="ts">
 	import type { Intention } from '$core/edits';
 	import type { Ticket } from '$core/views';
+	import IntoFile from './IntoFile.svelte';
 	import { applyIntention } from './client.svelte';
 
 	/** Where a record stands in its file: moved up and down, or into another file that the game reads with it. */
-	let { slug, ticket, plan }: { slug: string; ticket: Ticket; plan: (intention: Intention) => void } =
-		$props();
+	let {
+		slug,
+		kind,
+		id,
+		place,
+		plan
+	}: {
+		slug: string;
+		kind: string;
+		id: string;
+		place: Ticket['places'][number];
+		plan: (intention: Intention) => void;
+	} = $props();
 
-	const place = $derived(ticket.place!);
-	let into = $state('');
 	let asked = $state(false);
 	const move = (to: number) =>
-		void applyIntention(slug, { do: 'move', kind: ticket.kind, id: ticket.id, to: to - 1 });
-	function submit(event: SubmitEvent) {
-		event.preventDefault();
-		if (into.trim() === '') return;
-		plan({ do: 'put', from: place.path, ids: [ticket.id], into: into.trim() });
-	}
+		void applyIntention(slug, { do: 'move', kind, id, to: to - 1, file: place.path });
 </script>
 
-<div class="mt-1 flex flex-wrap items-center gap-2" data-testid="place">
-	<span
+<div class="mt-1 flex flex-wrap items-center gap-1 text-[13px]" data-testid="place">
+	<span class="mr-2"
 		>Number {place.nth} of {place.count} in <code>{place.path}</code>{place.shown === null
 			? ''
 			: `; the game shows it as number ${place.shown}`}</span
 	>
 	{#if place.free}
-		<button class="press" disabled={place.nth === 1} onclick={() => move(place.nth - 1)}>Up</button>
-		<button class="press" disabled={place.nth === place.count} onclick={() => move(place.nth + 1)}
-			>Down</button
+		<button
+			class="rounded px-1.5 hover:bg-wash disabled:opacity-40"
+			disabled={place.nth === 1}
+			onclick={() => move(place.nth - 1)}>Up</button
 		>
-		<button class="press" disabled={place.nth === 1} onclick={() => move(1)}>To the top</button>
-		<button class="press" disabled={place.nth === place.count} onclick={() => move(place.count)}
-			>To the end</button
+		<button
+			class="rounded px-1.5 hover:bg-wash disabled:opacity-40"
+			disabled={place.nth === place.count}
+			onclick={() => move(place.nth + 1)}>Down</button
+		>
+		<button
+			class="rounded px-1.5 hover:bg-wash disabled:opacity-40"
+			disabled={place.nth === 1}
+			onclick={() => move(1)}>First</button
+		>
+		<button
+			class="rounded px-1.5 hover:bg-wash disabled:opacity-40"
+			disabled={place.nth === place.count}
+			onclick={() => move(place.count)}>Last</button
 		>
 	{/if}
 	{#if place.apart}
-		<button class="press" aria-expanded={asked} onclick={() => (asked = !asked)}>Into another file</button>
+		<button
+			class="rounded px-1.5 hover:bg-wash disabled:opacity-40"
+			aria-expanded={asked}
+			onclick={() => (asked = !asked)}>Into another file</button
+		>
 	{/if}
 </div>
 {#if asked}
-	<form class="mt-2 flex items-center gap-2" onsubmit={submit}>
-		<input
-			class="box min-w-0 flex-1 font-mono"
-			bind:value={into}
-			list="files-of-{ticket.kind}"
-			placeholder={place.path}
-			aria-label="Path of the other file"
-		/>
-		<datalist id="files-of-{ticket.kind}">
-			{#each place.others as other (other)}<option value={other}></option>{/each}
-		</datalist>
-		<button class="press main" disabled={into.trim() === ''}>Show the plan</button>
-	</form>
-	<p class="mt-1 text-[12px] text-steam">A file that is not there yet is made.</p>
+	<div class="mt-2"><IntoFile {kind} ids={[id]} from={place.path} others={place.others} {plan} /></div>
 {/if}

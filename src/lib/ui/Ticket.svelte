@@ -282,7 +282,15 @@
 		<AlikeList {slug} kind={ticket.kind} id={ticket.id} {linkTo} />
 
 		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Source</h3>
-		{#if ticket.place}<PlaceInFile {slug} {ticket} plan={(intention) => (plan = intention)} />{/if}
+		{#each ticket.places as place (place.path)}
+			<PlaceInFile
+				{slug}
+				kind={ticket.kind}
+				id={ticket.id}
+				{place}
+				plan={(intention) => (plan = intention)}
+			/>
+		{/each}
 		{#each ticket.sources as source (source.layer + source.path)}
 			<Source {source} />
 		{/each}

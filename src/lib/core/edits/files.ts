@@ -6,7 +6,7 @@ import { displayName } from '../stack';
 import type { Draft } from './draft';
 import type { Intention } from './intention';
 import type { Say } from './steps';
-import { note, NotPossible, plural, type Work } from './work';
+import { find, note, NotPossible, plural, type Work } from './work';
 
 /** The file of a layer below my mod, the latest that has it. */
 const below = ({ stack }: Draft, path: string) =>
@@ -40,56 +40,89 @@ function start(work: Work, path: string, like: string): void {
 	);
 }
 
-/** Moves records into another file of their kind. */
-export function put(work: Work, { from, ids, into }: Extract<Intention, { do: 'put' }>): string {
-	const { draft, stack, say } = work;
-	const { guide } = stack;
-	const [claim, target] = [claimOf(guide, from), claimOf(guide, into)];
-	const kind = claim && guide.kinds[claim.kind];
-	if (!claim || !kind) throw new NotPossible(`${from} is no file with records.`);
-	if (from === into) throw new NotPossible('The records are already in this file.');
-	if (/(^|\/)\.{0,2}(\/|$)|\\|^[a-z]:/i.test(into) || /[\0-\x1f]/.test(into))
-		throw new NotPossible(`“${into}” is no path inside of a mod.`);
-	if (target?.kind !== claim.kind || target.language !== claim.language)
-		throw new NotPossible(
-			`${into} would not be read with ${from}: files of this kind are ${kind.files.join(', ')}.`
+/** Whether a path stays inside of a mod. */
+const isInside = (path: string) =>
+	!/(^|\/)\.{0,2}(\/|$)|\\|^[a-z]:/i.test(path) && ![...path].some((letter) => letter < ' ');
+
+/** Ids by the file that they are taken from: one that is named, else that of my mod, else where the game reads whole files. */
+function sources(
+	{ stack }: Work,
+	kind: string,
+	ids: readonly string[],
+	from: string | undefined,
+	language: string | undefined
+): Map<string, Set<string>> {
+	const found = new Map<string, Set<string>>();
+	for (const id of new Set(ids)) {
+		const record = find(stack, kind, id);
+		const here = record.presences.filter(
+			(one) => (from === undefined || one.path === from) && one.language === language
 		);
-	if (!takeFile(draft, from, kind.merge, say))
+		const there = here.find(({ layer }) => layer.role === 'mine') ?? here.at(-1);
+		if (!there)
+			throw new NotPossible(
+				`${id} is not in ${from ?? 'a file'} that would be read with the other${language ? `, which is for ${language}` : ''}.`
+			);
+		const { path } = there;
+		found.set(path, (found.get(path) ?? new Set()).add(id));
+	}
+	return found;
+}
+
+/** Moves records of one file into another. True where all of it went. */
+function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string>, into: string): boolean {
+	const { draft, stack, say } = work;
+	const about = stack.guide.kinds[kind]!;
+	if (from === into) throw new NotPossible(`${[...ids].join(', ')} is in this file already.`);
+	if (!takeFile(draft, from, about.merge, say))
 		throw new NotPossible(`My mod has no ${from}; take its records into my mod first.`);
 	const doc = draft.doc(from)!;
 	// A file that is one record: its name is the id, and where it lies is who it is.
-	if (kind.id || (doc.records.length === 1 && doc.records[0]!.id === hintsFor(guide, from).id))
+	if (about.id || (doc.records.length === 1 && doc.records[0]!.id === hintsFor(stack.guide, from).id))
 		throw new NotPossible(`In ${from} the file names its record; rename the record instead.`);
-	const chosen = doc.records.filter(({ id }) => ids.includes(id));
-	const missing = ids.find((id) => !chosen.some((record) => record.id === id));
+	const chosen = doc.records.filter(({ id }) => ids.has(id));
+	const missing = [...ids].find((id) => !chosen.some((record) => record.id === id));
 	if (missing !== undefined) throw new NotPossible(`${from} of my mod has no record ${missing}.`);
-	if (!takeFile(draft, into, kind.merge, say)) start(work, into, from);
+	if (!takeFile(draft, into, about.merge, say)) start(work, into, from);
 	const format = draft.format(into);
 	if (format.id !== draft.format(from).id)
 		throw new NotPossible(`${into} is written in another format than ${from}.`);
-	const table = stack.tables.get(claim.kind);
 	for (const record of chosen) {
 		if (draft.record(into, record.id)) throw new NotPossible(`${into} has a record ${record.id} already.`);
 		draft.edit(into, format.insert(draft.doc(into)!, doc, record));
-		const known = table?.byId.get(record.id);
-		note(work, known ?? { kind: claim.kind, id: record.id }, 'file', from, into);
+		note(work, find(stack, kind, record.id), 'file', from, into);
 	}
 	const whole = chosen.length === doc.records.length;
-	if (whole && !(kind.merge === 'file' && below(draft, from))) {
+	const under = below(draft, from);
+	if (whole && !(about.merge === 'file' && under)) {
 		draft.drop(from);
 		say(`${from} holds nothing more, so my mod loses the file.`);
 	} else {
 		for (const { id } of chosen) draft.edit(from, format.remove(draft.doc(from)!, draft.record(from, id)!));
 		if (whole) say(`${from} stays, empty: without it the game would read its own again.`);
 	}
-	if (kind.merge === 'record' && below(draft, from)?.doc?.records.some(({ id }) => ids.includes(id)))
+	if (about.merge === 'record' && under?.doc?.records.some(({ id }) => ids.has(id)))
 		say(`The game still has its own version in ${from}; the one of my mod counts, wherever it stands.`);
-	const known = table?.byId.get(chosen[0]!.id);
+	return whole;
+}
+
+/** Moves records into another file of their kind. */
+export function put(work: Work, { kind, ids, from, into }: Extract<Intention, { do: 'put' }>): string {
+	const { stack } = work;
+	const about = stack.guide.kinds[kind];
+	if (!about) throw new NotPossible(`There is no kind “${kind}” in this project.`);
+	const target = claimOf(stack.guide, into);
+	if (!isInside(into)) throw new NotPossible(`“${into}” is no path inside of a mod.`);
+	if (target?.kind !== kind)
+		throw new NotPossible(
+			`${into} would not be read as ${about.title.toLowerCase()}: files of this kind are ${about.files.join(', ')}.`
+		);
+	const files = sources(work, kind, ids, from, target.language);
+	const whole = [...files].filter(([path, some]) => putFrom(work, kind, path, some, into));
+	if (whole.length === files.size) return `Merge ${[...files.keys()].join(', ')} into ${into}`;
 	const what =
-		chosen.length === 1
-			? known
-				? displayName(stack, known)
-				: chosen[0]!.id
-			: plural(chosen.length, kind.title.toLowerCase(), (kind.plural ?? kind.title).toLowerCase());
-	return whole ? `Merge ${from} into ${into}` : `Put ${what} into ${into}`;
+		ids.length === 1
+			? displayName(stack, find(stack, kind, ids[0]!))
+			: plural(ids.length, about.title.toLowerCase(), (about.plural ?? about.title).toLowerCase());
+	return `Put ${what} into ${into}`;
 }

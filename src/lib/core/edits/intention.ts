@@ -91,13 +91,17 @@ export const intentionSchema = z.discriminatedUnion('do', [
 			.optional(),
 		...declining
 	}),
-	/** The record to another place among those of its file, from 0. */
-	z.object({ do: z.literal('move'), kind: name, id: name, to: z.int().min(0) }),
-	/** Records of a file into another file of their kind, which may be a new one; a file that is left empty goes. */
+	/** The record to another place among those of its file, from 0; `file` where my mod has it in several. */
+	z.object({ do: z.literal('move'), kind: name, id: name, to: z.int().min(0), file: name.optional() }),
+	/**
+	 * Records into another file of their kind, which may be a new one; a file that is left empty goes. `from` where they
+	 * are taken from one file only.
+	 */
 	z.object({
 		do: z.literal('put'),
-		from: name,
+		kind: name,
 		ids: z.array(name).min(1).max(100_000),
+		from: name.optional(),
 		into: name
 	}),
 	/** An item of a list of a record: put in before number `at`, taken out, or moved. */

@@ -6,10 +6,10 @@ import { take } from './steps';
 import { find, note, NotPossible, type Work } from './work';
 
 /** Moves a record among those of its file. */
-export function move(work: Work, { kind, id, to }: Extract<Intention, { do: 'move' }>): string {
+export function move(work: Work, { kind, id, to, file }: Extract<Intention, { do: 'move' }>): string {
 	const { stack, draft } = work;
 	const record = find(stack, kind, id);
-	const path = take(draft, record, work.say);
+	const path = file !== undefined && draft.has(file) ? file : take(draft, record, work.say);
 	const doc = draft.doc(path)!;
 	const node = draft.record(path, id);
 	if (!node) throw new NotPossible(`${path} has no record ${id}.`);

@@ -95,8 +95,8 @@ export interface Ticket {
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;
 	merge: 'record' | 'file';
-	/** Where it stands in its file; null where a file is one record. */
-	place: {
+	/** Where it stands in its files; none where a file is one record. */
+	places: {
 		path: string;
 		/** From 1, and of how many. */
 		nth: number;
@@ -108,7 +108,7 @@ export interface Ticket {
 		/** Whether it can be put into another file; and those that the game reads with it. */
 		apart: boolean;
 		others: string[];
-	} | null;
+	}[];
 	/** Recipes that can be replayed on it, each with the blank that it fills. */
 	recipes: { name: string; title: string; blank: string }[];
 }
@@ -182,6 +182,8 @@ export interface TableView {
 	/** The first of those that pass; the others are fetched as they come into sight. */
 	rows: TableRow[];
 	limit: number | null;
+	/** Files of the kind into which its records can be put; null where the game reads one only. */
+	files: string[] | null;
 	/** Rows of the whole table, and those that pass. */
 	total: number;
 	matching: number;

@@ -14,6 +14,7 @@ import {
 import type { Severity } from '$core/checks';
 import type { Column, TableRow, TableView } from '$core/views';
 import { NotThere, type Model } from '../model';
+import { filesBeside } from './places';
 
 /** The kinds that have records, for the way in. */
 export function kindsOf(
@@ -202,6 +203,7 @@ export function tableOf(model: Model, kind: string, asked: Asked): TableView {
 		columns: orderOf(table).map((path) => columnView(table, path)),
 		rows: shown(model, table, rows.subarray(0, A_WINDOW)),
 		limit: guide.limits.rows ?? null,
+		files: filesBeside(model.stack, kind),
 		total: table.count,
 		matching: rows.length,
 		conditions: asked.where.map((text) => {

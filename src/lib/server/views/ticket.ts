@@ -3,7 +3,6 @@ import {
 	beside,
 	fieldOf,
 	flagsOf,
-	hintsFor,
 	meaningOf,
 	mentionsIn,
 	valueFor,
@@ -29,6 +28,7 @@ import {
 } from '$core/stack';
 import type { ChoiceList, FieldRow, Named, PartsView, SourceView, TextRow, Ticket } from '$core/views';
 import type { Model } from '../model';
+import { placesIn } from './places';
 import { recordIn } from './relations';
 
 const named = (stack: Stack, record: EffectiveRecord): Named => ({
@@ -237,34 +237,6 @@ function sourceOf({ layer, path, doc, record }: Presence): SourceView {
 	};
 }
 
-/** Where a record stands in its file, mine where my mod has it. */
-function placeIn({ guide, tables, mine }: Stack, { kind, id, presences }: EffectiveRecord): Ticket['place'] {
-	const about = guide.kinds[kind]!;
-	const { layer, path, doc, language } =
-		presences.find((presence) => presence.layer.role === 'mine') ?? presences.at(-1)!;
-	if (about.id || (doc.records.length === 1 && hintsFor(guide, path).id === id)) return null;
-	const nth = doc.records.findIndex((record) => record.id === id) + 1;
-	const owned = layer === mine;
-	const free = mine !== null && (owned || about.merge === 'file');
-	const files = tables.get(kind)!.files.filter((file) => file.language === language);
-	return {
-		path,
-		nth,
-		count: doc.records.length,
-		shown: about.reversed ? doc.records.length - nth + 1 : null,
-		free: free && doc.records.length > 1,
-		apart: free,
-		others: [
-			...new Set(
-				files
-					.filter((file) => file.layer === mine || about.merge === 'file')
-					.map(({ file }) => file.path)
-					.filter((other) => other !== path)
-			)
-		]
-	};
-}
-
 /** As which item of its list the game shows a value, where that is the last first. */
 function shownAs(record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow['shown'] {
 	const item = guide?.reversed ? /^(.*)\[(\d+)\]$/.exec(path) : null;
@@ -315,7 +287,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		budget: budgetIn(stack, record),
 		merge: stack.guide.kinds[kind]!.merge,
-		place: placeIn(stack, record),
+		places: placesIn(stack, record),
 		recipes: recipesFor(stack, kind)
 	};
 }

@@ -50,7 +50,7 @@
 		{#if data.entries.some(({ state }) => state === 'applied')}
 			<a
 				class="press"
-				href={withParameters(page.url, { choose: choosing ? null : '' })}
+				href={withParameters(page.url, { choose: choosing ? null : 'steps' })}
 				data-sveltekit-noscroll>{choosing ? 'Leave the choice' : 'Make a recipe of steps'}</a
 			>
 		{/if}

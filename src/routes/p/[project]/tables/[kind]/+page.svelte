@@ -11,6 +11,7 @@
 	import ConditionForm from '$ui/ConditionForm.svelte';
 	import Grid from '$ui/Grid.svelte';
 	import { X } from '$ui/icons';
+	import IntoFile from '$ui/IntoFile.svelte';
 	import NoteOn from '$ui/NoteOn.svelte';
 	import { onAction } from '$ui/keys';
 	import PlanDialog from '$ui/PlanDialog.svelte';
@@ -67,20 +68,25 @@
 		go({ sort: [...others, ...next].join(',') || null });
 	}
 
+	/** The ids of the rows that are chosen; null where they cannot be told. */
+	async function chosenIds(): Promise<string[] | null> {
+		if (picked.to <= picked.from) return [];
+		const some = rowsQuery(
+			{ where, filter, sort },
+			{ from: String(picked.from), count: String(picked.to - picked.from + 1) }
+		);
+		const answer = await fetch(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}${some}`);
+		if (answer.ok) return ((await answer.json()) as { rows: { id: string }[] }).rows.map(({ id }) => id);
+		say('The chosen rows could not be fetched; try again.', { bad: true });
+		return null;
+	}
+
+	let moving = $state<string[] | null>(null);
 	async function change() {
 		const field = columns[Math.max(0, picked.column)] ?? table.columns[0]?.path;
 		if (!field) return;
-		let ids: string[] = [];
-		if (picked.to > picked.from) {
-			const some = rowsQuery(
-				{ where, filter, sort },
-				{ from: String(picked.from), count: String(picked.to - picked.from + 1) }
-			);
-			const answer = await fetch(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}${some}`);
-			if (!answer.ok) return say('The chosen rows could not be fetched; try again.', { bad: true });
-			ids = ((await answer.json()) as { rows: { id: string }[] }).rows.map(({ id }) => id);
-		}
-		changing = { ids, field };
+		const ids = await chosenIds();
+		if (ids) changing = { ids, field };
 	}
 	$effect(() => onAction('many', () => void change()));
 
@@ -111,6 +117,29 @@
 		</label>
 		<a class="follow" href="/p/{slug}/guide/{encodeURIComponent(table.kind)}">what its fields mean</a>
 		<span class="ml-auto flex items-center gap-2">
+			{#if table.files && picked.to > picked.from}
+				<Popover.Root
+					bind:open={
+						() => moving !== null,
+						(open) => void (open ? chosenIds().then((ids) => (moving = ids)) : (moving = null))
+					}
+				>
+					<Popover.Trigger class="press">Into another file</Popover.Trigger>
+					<Popover.Portal>
+						<Popover.Content sideOffset={4} align="end" class="plate z-40 w-96 p-3 shadow-lg">
+							<IntoFile
+								kind={table.kind}
+								ids={moving ?? []}
+								others={table.files}
+								plan={(intention) => {
+									moving = null;
+									plan = intention;
+								}}
+							/>
+						</Popover.Content>
+					</Popover.Portal>
+				</Popover.Root>
+			{/if}
 			<button class="press" onclick={() => void change()} title="Key: w">Change many</button>
 			<ColumnChoice {table} {columns} choose={(next) => go({ cols: next })} />
 			<Popover.Root bind:open={saved}>

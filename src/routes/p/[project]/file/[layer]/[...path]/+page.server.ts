@@ -1,6 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
+import { mergeOf } from '$lib/server/views/places';
 import { encodingOf } from '$lib/server/views/file';
 
 const MOST_LINES = 400;
@@ -32,6 +33,7 @@ export const load = ({ params, url }) =>
 			first,
 			total: lines?.length ?? 0,
 			lines: lines?.slice(first - 1, first - 1 + MOST_LINES).map((text) => text.slice(0, 2000)) ?? null,
-			problems: file.facts?.problems ?? []
+			problems: file.facts?.problems ?? [],
+			merge: mergeOf(model.stack, layer, file)
 		};
 	});

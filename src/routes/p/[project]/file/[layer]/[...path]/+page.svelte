@@ -1,8 +1,13 @@
 <script lang="ts">
+	import { goto } from '$app/navigation';
+	import type { Intention } from '$core/edits';
+	import IntoFile from '$ui/IntoFile.svelte';
+	import PlanDialog from '$ui/PlanDialog.svelte';
 	import NoteOn from '$ui/NoteOn.svelte';
 	import EncodingChoice from '$ui/EncodingChoice.svelte';
 
 	let { data } = $props();
+	let plan = $state<Intention | null>(null);
 	const facts = $derived([
 		...(data.encoding
 			? [
@@ -49,6 +54,22 @@
 	{#if data.encoding}
 		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
 	{/if}
+	{#if data.merge}
+		<details class="mt-1 max-w-xl">
+			<summary class="cursor-pointer text-steam"
+				>Merge it into another file that the game reads with it</summary
+			>
+			<div class="mt-1">
+				<IntoFile
+					kind={data.merge.kind}
+					ids={data.merge.ids}
+					from={data.path}
+					others={data.merge.others}
+					plan={(intention) => (plan = intention)}
+				/>
+			</div>
+		</details>
+	{/if}
 	{#if data.lines === null}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">This file is kept as it is.</p>
@@ -82,3 +103,4 @@
 		</div>
 	{/if}
 </div>
+<PlanDialog slug={data.slug} bind:intention={plan} onapplied={() => void goto(`/p/${data.slug}/ledger`)} />
