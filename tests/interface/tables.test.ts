@@ -249,6 +249,41 @@ test('upgrades as a tree: gone along, set by keyboard and by dragging, circles m
 	await page.getByTestId('ticket').getByRole('heading', { name: 'Petrel' }).waitFor();
 });
 
+test('columns stay in sight, stand in groups, and are folded away; the address holds it all', async () => {
+	await page.goto(table());
+	await page.getByRole('button', { name: 'Columns' }).click();
+	await page.getByRole('button', { name: 'Keep Tow in sight' }).click();
+	await page.waitForURL(/pin=tow/);
+	await page.getByLabel('In the groups of the field guide').check();
+	await page.waitForURL(/grouped=yes/);
+	await press('Escape');
+	const titles = () => grid().locator('[role=columnheader][aria-colindex] button').allTextContents();
+	expect((await titles())[0]).toContain('Tow');
+	await grid().getByRole('button', { name: 'Hull and way', exact: true }).click();
+	await page.waitForURL(/fold=Hull\+and\+way/);
+	await grid()
+		.getByRole('button', { name: /^Hull and way \+\d+$/ })
+		.waitFor();
+	// What is pinned stays where it is while the others go by.
+	const box = () => grid().locator('#cell-0-0').boundingBox();
+	const before = await box();
+	await grid().evaluate((element) => (element.scrollLeft = 900));
+	await expect.poll(async () => (await box())!.x).toBe(before!.x);
+	expect(await cell('launch_02', 'Tow')).not.toBe('');
+	await page.reload();
+	await page.locator('html[data-ready]').waitFor();
+	expect((await titles())[0]).toContain('Tow');
+	// The keyboard goes through pinned columns as through others, and a pinned cell is edited where it stands.
+	await grid().focus();
+	await press('ArrowRight');
+	await press('ArrowDown');
+	await press('e');
+	const editor = page.getByTestId('cell-editor');
+	await editor.waitFor();
+	expect(Math.abs((await editor.boundingBox())!.x - before!.x)).toBeLessThan(12);
+	await press('Escape');
+});
+
 test('any step of the ledger is reversed by itself, a moment gets a name, two are compared', async () => {
 	await page.goto(`${use.server.address}/p/gannet-sound/ledger`);
 	const steps = page.locator('ol > li');

@@ -4,10 +4,13 @@
 	import { get } from 'svelte/store';
 	import type { Intention } from '$core/edits';
 	import type { TableView } from '$core/views';
+	import { asLines, linesOf, overCells, sizeOf } from './cells';
 	import CellEditor from './CellEditor.svelte';
 	import { applyIntention, say } from './client.svelte';
+	import GridHead from './GridHead.svelte';
 	import Nick from './Nick.svelte';
 	import { onAction } from './keys';
+	import { inSight, leftsOf, widthOf, type Arranged } from './columns';
 	import { Rows } from './rows.svelte';
 	import SnagMark from './SnagMark.svelte';
 
@@ -18,7 +21,8 @@
 	let {
 		slug,
 		table,
-		columns,
+		arranged,
+		onfold,
 		query,
 		sort,
 		onsort,
@@ -30,8 +34,10 @@
 	}: {
 		slug: string;
 		table: TableView;
-		/** Paths of the columns that are shown, in order. */
-		columns: string[];
+		/** The columns that are shown, in order, and under which titles. */
+		arranged: Arranged;
+		/** Folds a group away, or out again. */
+		onfold: (title: string) => void;
 		/** What the address asks of the table, for the rows that come later. */
 		query: string;
 		sort: string[];
@@ -91,28 +97,22 @@
 	});
 
 	const byPath = $derived(new Map(table.columns.map((column, index) => [column.path, { column, index }])));
-	const shownColumns = $derived(columns.flatMap((path) => byPath.get(path) ?? []));
-	const width = ({ title, unit, letters, bars }: TableView['columns'][number]) =>
-		Math.min(
-			280,
-			Math.max(bars ? 84 : 52, Math.max(title.length + (unit ? unit.length + 1 : 0) + 2, letters) * 8 + 18)
-		);
-	const widths = $derived(shownColumns.map(({ column }) => width(column)));
+	const shownColumns = $derived(
+		arranged.paths.flatMap((path, nth) => {
+			const known = byPath.get(path);
+			return known ? [{ ...known, nth }] : [];
+		})
+	);
+	const widths = $derived(shownColumns.map(({ column }) => widthOf(column)));
 	const head = $derived(table.named ? 232 : 200);
-	const lefts = $derived.by(() => {
-		let sum = head;
-		return widths.map((own) => (sum += own) - own);
-	});
+	const lefts = $derived(leftsOf(widths, head));
 	const total = $derived(head + widths.reduce((sum, next) => sum + next, 0));
-	/** The columns that can be seen, and one more at both ends. */
+	/** What stays in sight at the left: the name and the pinned columns. */
+	const pins = $derived(shownColumns.slice(0, arranged.pinned));
+	const fixed = $derived(lefts[arranged.pinned] ?? total);
 	const seen = $derived.by(() => {
-		let from = lefts.findIndex((own, index) => own + widths[index]! > left + head);
-		if (from < 0) from = 0;
-		let to = from;
-		while (to < lefts.length && lefts[to]! < left + wide) to++;
-		return shownColumns
-			.slice(Math.max(0, from - 1), to + 1)
-			.map((entry, nth) => ({ ...entry, nth: Math.max(0, from - 1) + nth }));
+		const [from, to] = inSight(lefts, widths, arranged.pinned, [left + fixed, left + wide]);
+		return shownColumns.slice(from, to + 1);
 	});
 
 	const block = $derived({
@@ -133,17 +133,9 @@
 		const digits = cell.split('.')[1]?.length ?? -1;
 		return '\u2007'.repeat(Math.max(0, most - Math.max(0, digits))) + (digits < 0 ? '\u2008' : '');
 	};
-	const mark = (path: string) => {
-		const place = sort.findIndex((one) => one === path || one === `-${path}`);
-		if (place < 0) return '';
-		return ` ${sort[place]!.startsWith('-') ? '↓' : '↑'}${sort.length > 1 ? place + 1 : ''}`;
-	};
-	const aria = (path: string) =>
-		sort.includes(path) ? 'ascending' : sort.includes(`-${path}`) ? 'descending' : 'none';
-
 	function bring(column: number) {
-		if (!view || column < 0) return;
-		const from = lefts[column]! - head;
+		if (!view || column < arranged.pinned) return;
+		const from = lefts[column]! - fixed;
 		if (from < view.scrollLeft) view.scrollLeft = from;
 		else if (lefts[column]! + widths[column]! > view.scrollLeft + view.clientWidth)
 			view.scrollLeft = lefts[column]! + widths[column]! - view.clientWidth;
@@ -184,14 +176,11 @@
 	async function chosen(): Promise<string> {
 		const list = await rows.between(block.top, block.bottom);
 		const order = shownColumns.slice(Math.max(0, block.first), block.last + 1);
-		return list
-			.map((row) =>
-				[
-					...(block.first < 0 ? [row?.id ?? ''] : []),
-					...order.map(({ index }) => row?.cells[index] ?? '')
-				].join('\t')
-			)
-			.join('\n');
+		return asLines(
+			list,
+			order.map(({ index }) => index),
+			block.first < 0
+		);
 	}
 
 	async function copyOut() {
@@ -207,24 +196,15 @@
 
 	/** Values from the clipboard over the cells from the chosen one on; one value alone fills the whole block. */
 	async function pasteOver(text: string) {
-		const lines = text
-			.replace(/\r?\n$/, '')
-			.split(/\r?\n/)
-			.map((line) => line.split('\t'));
 		if (at.column < 0 || text === '') return;
-		const alone = lines.length === 1 && lines[0]!.length === 1;
-		const height = alone ? block.bottom - block.top + 1 : lines.length;
-		const across = alone ? block.last - block.first + 1 : Math.max(...lines.map((line) => line.length));
-		const bottom = Math.min(table.matching - 1, block.top + height - 1);
-		const list = await rows.between(block.top, bottom);
-		const cells = list.flatMap((row, y) =>
-			Array.from({ length: across }, (_, x) => {
-				const entry = shownColumns[block.first + x];
-				const value = alone ? lines[0]![0]! : lines[y]?.[x];
-				return row && entry && value !== undefined && row.cells[entry.index] !== value
-					? [{ id: row.id, field: entry.column.path, value }]
-					: [];
-			}).flat()
+		const lines = linesOf(text);
+		const [height, across] = sizeOf(lines, block.bottom - block.top + 1, block.last - block.first + 1);
+		const list = await rows.between(block.top, Math.min(table.matching - 1, block.top + height - 1));
+		const into = shownColumns.slice(block.first, block.first + across);
+		const cells = overCells(
+			list,
+			into.map(({ column, index }) => ({ path: column.path, index })),
+			lines
 		);
 		if (cells.length === 0) say('These values stand there already.');
 		else plan({ do: 'cells', kind: table.kind, cells });
@@ -277,7 +257,7 @@
 	const editor = $derived(shownColumns[at.column]);
 	const editorPlace = $derived(
 		editing && editor
-			? `left: ${lefts[at.column]}px; top: ${at.row * ROW}px; max-width: 340px; width: ${Math.max(224, widths[at.column]!)}px`
+			? `left: ${lefts[at.column]! + (at.column < arranged.pinned ? left : 0)}px; top: ${at.row * ROW}px; max-width: 340px; width: ${Math.max(224, widths[at.column]!)}px`
 			: ''
 	);
 </script>
@@ -307,65 +287,52 @@
 		void pasteOver(event.clipboardData?.getData('text/plain') ?? '');
 	}}
 >
-	<div
-		role="row"
-		aria-rowindex="1"
-		class="sticky top-0 z-20 border-b border-rim bg-porcelain text-[12px]"
-		style="width: {total}px; height: 46px"
-	>
+	{#snippet cellOf(
+		row: NonNullable<ReturnType<Rows['at']>>,
+		place: number,
+		{ column, index, nth }: (typeof shownColumns)[number]
+	)}
+		{@const cell = row.cells[index] ?? ''}
+		{@const mine = row.changed.includes(index)}
+		<!-- svelte-ignore a11y_interactive_supports_focus (the grid has the focus and handles the keys) -->
 		<div
-			role="columnheader"
-			aria-sort={aria('name')}
-			class="sticky left-0 z-10 flex h-full items-center gap-1 border-r border-line bg-porcelain px-3"
-			style="width: {head}px"
+			role="gridcell"
+			id="cell-{place}-{nth}"
+			aria-colindex={nth + 2}
+			aria-selected={inBlock(place, nth)}
+			class="absolute top-0 flex h-full items-center px-2 group-hover:bg-wash {column.numeric
+				? 'justify-end font-mono'
+				: ''} {mine ? 'mine-bar text-copper' : ''} {place === at.row && nth === at.column
+				? 'outline-2 -outline-offset-2 outline-brass'
+				: several && inBlock(place, nth)
+					? 'chosen'
+					: ''}"
+			style="left: {lefts[nth]}px; width: {widths[nth]}px"
+			onpointerdown={(event) => press(event, place, nth)}
+			onpointerenter={() => {
+				if (dragging) at = { row: place, column: nth };
+			}}
+			ondblclick={() => void edit()}
 		>
-			<button
-				tabindex="-1"
-				class="font-semibold"
-				onclick={(event) => onsort(table.named ? 'name' : 'id', event.shiftKey)}
-				>{table.named ? 'Name' : table.key}{mark(table.named ? 'name' : 'id')}</button
+			<span class="truncate {column.reference ? 'font-mono' : ''}"
+				>{cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
 			>
-			{#if table.named}<button
-					tabindex="-1"
-					class="ml-auto text-steam"
-					onclick={(event) => onsort('id', event.shiftKey)}>{table.key}{mark('id')}</button
-				>{/if}
 		</div>
-		{#each seen as { column, nth } (column.path)}
-			<div
-				role="columnheader"
-				aria-sort={aria(column.path)}
-				aria-colindex={nth + 2}
-				class="absolute top-0 flex h-full flex-col justify-center px-2 {column.numeric
-					? 'items-end'
-					: 'items-start'}"
-				style="left: {lefts[nth]}px; width: {widths[nth]}px"
-				title="{column.path}{column.meaning ? `: ${column.meaning}` : ''}{column.range
-					? ` (${column.range[0]} to ${column.range[1]})`
-					: ''}. Shift adds it to the order."
-			>
-				<button
-					tabindex="-1"
-					class="max-w-full truncate font-semibold {column.unused ? 'text-steam line-through' : ''}"
-					onclick={(event) => onsort(column.path, event.shiftKey)}
-					>{column.title}{#if column.unit}<span class="ml-1 font-normal text-steam">{column.unit}</span
-						>{/if}{mark(column.path)}</button
-				>
-				{#if column.bars}
-					<svg class="mt-0.5" width="70" height="12" aria-hidden="true">
-						{#each column.bars as height, bar (bar)}<rect
-								x={bar * 5}
-								y={12 - height * 12}
-								width="4"
-								height={Math.max(height > 0 ? 1 : 0, height * 12)}
-								fill="var(--rim)"
-								opacity="0.45"
-							/>{/each}
-					</svg>
-				{/if}
-			</div>
-		{/each}
-	</div>
+	{/snippet}
+	<GridHead
+		{table}
+		{arranged}
+		{shownColumns}
+		{seen}
+		{widths}
+		{lefts}
+		{head}
+		{fixed}
+		{total}
+		{sort}
+		{onsort}
+		{onfold}
+	/>
 	<div class="relative" style="height: {$virtual.getTotalSize()}px; width: {total}px">
 		<!-- The rows in sight take over from those that leave: nothing is made anew while one scrolls. -->
 		<!-- eslint-disable-next-line svelte/require-each-key -->
@@ -382,59 +349,42 @@
 				style="transform: translateY({item.start}px); height: {ROW}px; width: {total}px"
 			>
 				{#if row}
-					<!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus (the grid has the focus and handles the keys) -->
 					<div
-						role="rowheader"
-						id="cell-{item.index}--1"
-						class="sticky left-0 z-10 flex h-full cursor-pointer items-center gap-2 border-r border-line px-3 group-hover:bg-wash {selected ===
-						`${table.kind}/${row.id}`
+						class="sticky left-0 z-10 h-full border-r border-line {selected === `${table.kind}/${row.id}`
 							? 'bg-wash'
-							: 'bg-porcelain'} {row.mine ? 'mine-bar' : ''} {item.index === at.row && at.column < 0
-							? 'outline-2 -outline-offset-2 outline-brass'
-							: inBlock(item.index, -1) && several
-								? 'chosen'
-								: ''}"
-						style="width: {head}px"
-						onclick={() => {
-							at = { row: item.index, column: -1 };
-							anchor = at;
-							open(row.id);
-						}}
+							: 'bg-porcelain'}"
+						style="width: {fixed}px"
+						role="presentation"
 					>
-						{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}"
-								>{row.name ?? '—'}<Nick on={{ kind: table.kind, record: row.id }} /></span
-							>{/if}
-						<code class="truncate text-[12px] {table.named ? 'ml-auto text-steam' : 'flex-1'}">{row.id}</code>
-						{#if row.snag}<SnagMark severity={row.snag} />{/if}
-					</div>
-					{#each seen as { column, index, nth } (column.path)}
-						{@const cell = row.cells[index] ?? ''}
-						{@const mine = row.changed.includes(index)}
-						<!-- svelte-ignore a11y_interactive_supports_focus (as above) -->
+						<!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus (as above) -->
 						<div
-							role="gridcell"
-							id="cell-{item.index}-{nth}"
-							aria-colindex={nth + 2}
-							aria-selected={inBlock(item.index, nth)}
-							class="absolute top-0 flex h-full items-center px-2 group-hover:bg-wash {column.numeric
-								? 'justify-end font-mono'
-								: ''} {mine ? 'mine-bar text-copper' : ''} {item.index === at.row && nth === at.column
+							role="rowheader"
+							id="cell-{item.index}--1"
+							class="absolute left-0 flex h-full cursor-pointer items-center gap-2 px-3 group-hover:bg-wash {row.mine
+								? 'mine-bar'
+								: ''} {item.index === at.row && at.column < 0
 								? 'outline-2 -outline-offset-2 outline-brass'
-								: several && inBlock(item.index, nth)
+								: inBlock(item.index, -1) && several
 									? 'chosen'
 									: ''}"
-							style="left: {lefts[nth]}px; width: {widths[nth]}px"
-							onpointerdown={(event) => press(event, item.index, nth)}
-							onpointerenter={() => {
-								if (dragging) at = { row: item.index, column: nth };
+							style="width: {head}px"
+							onclick={() => {
+								at = { row: item.index, column: -1 };
+								anchor = at;
+								open(row.id);
 							}}
-							ondblclick={() => void edit()}
 						>
-							<span class="truncate {column.reference ? 'font-mono' : ''}"
-								>{cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
+							{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}"
+									>{row.name ?? '—'}<Nick on={{ kind: table.kind, record: row.id }} /></span
+								>{/if}
+							<code class="truncate text-[12px] {table.named ? 'ml-auto text-steam' : 'flex-1'}"
+								>{row.id}</code
 							>
+							{#if row.snag}<SnagMark severity={row.snag} />{/if}
 						</div>
-					{/each}
+						{#each pins as entry (entry.column.path)}{@render cellOf(row, item.index, entry)}{/each}
+					</div>
+					{#each seen as entry (entry.column.path)}{@render cellOf(row, item.index, entry)}{/each}
 				{:else}
 					<div class="sticky left-0 flex h-full items-center px-3 text-steam" style="width: {head}px">…</div>
 				{/if}

@@ -7,3 +7,4 @@ export { default as Redo } from '@lucide/svelte/icons/redo-2';
 export { default as Search } from '@lucide/svelte/icons/search';
 export { default as Pen } from '@lucide/svelte/icons/pencil-line';
 export { default as Pocket } from '@lucide/svelte/icons/hand';
+export { default as Pin } from '@lucide/svelte/icons/pin';

@@ -179,6 +179,8 @@ export interface TableView {
 	key: string;
 	named: boolean;
 	columns: Column[];
+	/** Groups of the columns, in the order of the guide. */
+	groups: string[];
 	/** The first of those that pass; the others are fetched as they come into sight. */
 	rows: TableRow[];
 	limit: number | null;

@@ -200,6 +200,7 @@ export function tableOf(model: Model, kind: string, asked: Asked): TableView {
 		plural: guide.plural ?? guide.title,
 		key: guide.key ?? 'id',
 		named: guide.texts.some((text) => text.name),
+		groups: guide.groups,
 		columns: orderOf(table).map((path) => columnView(table, path)),
 		rows: shown(model, table, rows.subarray(0, A_WINDOW)),
 		limit: guide.limits.rows ?? null,

@@ -7,6 +7,7 @@
 	import { rowsQuery, viewQuery, withConditions, withParameters } from '$ui/address';
 	import ChangeMany from '$ui/ChangeMany.svelte';
 	import { post, say } from '$ui/client.svelte';
+	import { arrange } from '$ui/columns';
 	import ColumnChoice from '$ui/ColumnChoice.svelte';
 	import ConditionForm from '$ui/ConditionForm.svelte';
 	import Grid from '$ui/Grid.svelte';
@@ -22,12 +23,15 @@
 	const filter = $derived(page.url.searchParams.get('filter') ?? '');
 	const where = $derived(page.url.searchParams.getAll('where'));
 	const sort = $derived((page.url.searchParams.get('sort') ?? '').split(',').filter(Boolean));
-	const chosen = $derived((page.url.searchParams.get('cols') ?? '').split(',').filter(Boolean));
-	const columns = $derived.by(() => {
-		const paths = table.columns.map(({ path }) => path);
-		const known = chosen.filter((path) => paths.includes(path));
-		return known.length > 0 ? known : paths;
+	const listIn = (name: string) => (page.url.searchParams.get(name) ?? '').split(',').filter(Boolean);
+	const wish = $derived({
+		cols: listIn('cols'),
+		pin: listIn('pin'),
+		grouped: page.url.searchParams.has('grouped'),
+		folded: page.url.searchParams.getAll('fold')
 	});
+	const arranged = $derived(arrange(table, wish));
+	const columns = $derived(arranged.paths);
 	/** What the rows are asked for with. */
 	const query = $derived(rowsQuery({ where, filter, sort }));
 
@@ -66,6 +70,16 @@
 		const others = more ? sort.filter((one) => one !== path && one !== `-${path}`) : [];
 		const next = sort.includes(path) ? [`-${path}`] : sort.includes(`-${path}`) ? [] : [path];
 		go({ sort: [...others, ...next].join(',') || null });
+	}
+
+	function onfold(title: string) {
+		const next = new URL(page.url);
+		const folded = wish.folded.includes(title)
+			? wish.folded.filter((one) => one !== title)
+			: [...wish.folded, title];
+		next.searchParams.delete('fold');
+		for (const one of folded) next.searchParams.append('fold', one);
+		void goto(next.pathname + next.search, { replaceState: true, keepFocus: true, noScroll: true });
 	}
 
 	/** The ids of the rows that are chosen; null where they cannot be told. */
@@ -141,7 +155,7 @@
 				</Popover.Root>
 			{/if}
 			<button class="press" onclick={() => void change()} title="Key: w">Change many</button>
-			<ColumnChoice {table} {columns} choose={(next) => go({ cols: next })} />
+			<ColumnChoice {table} {wish} choose={go} />
 			<Popover.Root bind:open={saved}>
 				<Popover.Trigger class="press"
 					>Views{data.views.length > 0 ? ` (${data.views.length})` : ''}</Popover.Trigger
@@ -244,7 +258,8 @@
 			<Grid
 				{slug}
 				{table}
-				{columns}
+				{arranged}
+				{onfold}
 				{query}
 				{sort}
 				{onsort}
