@@ -100,6 +100,30 @@ describe('what follows by itself', () => {
 			['oak', 'oak', 'elm']
 		);
 	});
+	test('a copy is named by the field that it is made for, in the same plan', () => {
+		const copy = {
+			do: 'copy',
+			kind: 'wheel',
+			id: 'oak',
+			newId: 'ash',
+			names: {},
+			without: ['list']
+		} as const;
+		const made = plan(stackOf({}), {
+			...copy,
+			without: ['list'],
+			into: { kind: 'cart', id: 'hand', field: 'wheels[1]' }
+		});
+		const now = after(stackOf({}), made);
+		expect([value(now, 'cart', 'hand', 'wheels[0]'), value(now, 'cart', 'hand', 'wheels[1]')]).toEqual([
+			'oak',
+			'ash'
+		]);
+		expect(value(now, 'wheel', 'ash', 'size')).toBe('4');
+		expect(() =>
+			plan(stackOf({}), { ...copy, without: [], into: { kind: 'cart', id: 'hand', field: 'load' } })
+		).toThrow(/does not name a record of this kind/);
+	});
 	test('a copy brings lists, its pair and the counter of its kind; removed, all of it goes again', () => {
 		const made = plan(stackOf({}), { do: 'copy', kind: 'wheel', id: 'oak', newId: 'ash', names: {} });
 		const now = after(stackOf({}), made);

@@ -96,6 +96,44 @@ test('a value is turned into another and put into a field', async () => {
 	await said(/Set lasts of .*to 80/);
 });
 
+test('a reference is picked by likeness, and what does not exist yet is made where it is needed', async () => {
+	await at('tables/vessel?ticket=vessel%2Fcutter_05');
+	const box = field('engine').getByRole('combobox');
+	await box.click();
+	const options = page.getByRole('listbox').getByRole('option');
+	await options.first().waitFor();
+	const before = await options.first().innerText();
+	const own = await box.inputValue();
+	// Each comes with the figures that matter for the choice.
+	expect(before).toMatch(/Power \d+/);
+	await options.filter({ hasText: /^Those most like .* first$/ }).click();
+	await options.filter({ hasText: 'In their own order again' }).waitFor();
+	expect(await options.first().innerText()).toContain(own);
+	await options.filter({ hasText: /^A new one, like .*…$/ }).click();
+	const dialog = page.getByRole('dialog');
+	await dialog.getByLabel('New id').fill('twin_77');
+	await dialog
+		.getByText(/^\d+ of \d+ letters$/)
+		.or(dialog.getByText('With it come'))
+		.first()
+		.waitFor();
+	await dialog.getByRole('button', { name: 'Show the plan' }).click();
+	await planReady(page);
+	await dialog
+		.getByRole('row')
+		.filter({ hasText: 'engine' })
+		.filter({ hasText: 'twin_77' })
+		.first()
+		.waitFor();
+	await press('Control+Enter');
+	await said('as new engine twin_77');
+	await expect.poll(() => box.inputValue()).toBe('twin_77');
+	await press('Escape');
+	await press('Control+z');
+	await said('Taken back');
+	await expect.poll(() => box.inputValue()).toBe(own);
+});
+
 test('what becomes of those who name a record that goes is asked, and they name another', async () => {
 	await at('tables/vessel?ticket=vessel%2Fcutter_03');
 	await press('c');

@@ -74,7 +74,7 @@
 	}}
 >
 	{#if row}
-		<FieldEditor {slug} {kind} {row} set={save} />
+		<FieldEditor {slug} {kind} {id} {row} set={save} />
 		<p class="mt-1 max-w-72 text-[12px] leading-4 text-steam">
 			{row.title}{row.unit ? ` (${row.unit})` : ''}{limits ? `, ${limits}` : ''}{row.base !== null &&
 			row.changed

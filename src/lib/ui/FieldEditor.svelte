@@ -11,11 +11,14 @@
 	let {
 		slug,
 		kind,
+		id,
 		row,
 		set
 	}: {
 		slug: string;
 		kind: string;
+		/** The record that it is a field of. */
+		id: string;
 		row: FieldRow;
 		/** Writes a value; `expected` is the one that is on the screen. */
 		set: (field: string, value: string, expected: string | null) => Promise<boolean>;
@@ -43,7 +46,7 @@
 </script>
 
 {#if row.reference && !row.reference.several}
-	<ReferencePicker {slug} {kind} {row} {save} />
+	<ReferencePicker {slug} {kind} {id} {row} {save} />
 {:else if row.flags.length > 0}
 	<FlagsEditor {row} {save} />
 {:else if row.weights}

@@ -70,7 +70,7 @@
 		{...row.reference && alone ? { 'data-value': row.value, 'data-label': row.title } : {}}
 	>
 		<span class={row.reference && alone ? 'shrink-0' : 'min-w-0 flex-1'}
-			><FieldEditor {slug} {kind} {row} {set} /></span
+			><FieldEditor {slug} {kind} {id} {row} {set} /></span
 		>
 		{#if row.reference?.target && alone}<Peek
 				{slug}

@@ -1,20 +1,25 @@
 <script lang="ts">
 	import { Combobox } from 'bits-ui';
+	import { tick } from 'svelte';
 	import { fold } from '$core/search';
 	import type { Choice, ChoiceList, FieldRow } from '$core/views';
 	import { say } from './client.svelte';
+	import { makeNew } from './making.svelte';
 	import { pocket } from './pocket.svelte';
 
 	/** Picks a record that fits by the name players see, and writes its id. An id can also be typed. */
 	let {
 		slug,
 		kind,
+		id,
 		row,
 		placeholder = 'none',
 		save
 	}: {
 		slug: string;
 		kind: string;
+		/** The record that it is a field of; without it no new one can be made for it. */
+		id?: string;
 		row: FieldRow;
 		placeholder?: string;
 		save: (value: string) => Promise<boolean>;
@@ -26,6 +31,10 @@
 	let typed = $state('');
 	let touched = $state(false);
 	let open = $state(false);
+	/** The id of the record by likeness to which the list is ordered. */
+	let like = $state('');
+	/** What stands in the list besides records; no id holds such a letter. */
+	const [BY_LIKENESS, NEW] = ['\u0001like', '\u0001new'];
 
 	const shown = $derived.by(() => {
 		const words = touched ? fold(typed).split(/\s+/).filter(Boolean) : [];
@@ -34,9 +43,12 @@
 		);
 	});
 
+	/** What a new one would be like: what is named now, else the first that fits what was typed. */
+	const pattern = $derived(row.reference?.target ?? shown[0] ?? null);
+
 	async function load() {
 		const answer = await fetch(
-			`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}&q=${encodeURIComponent(touched ? typed : '')}`
+			`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}&q=${encodeURIComponent(touched ? typed : '')}&like=${encodeURIComponent(like)}`
 		);
 		if (answer.ok) ({ choices, total } = (await answer.json()) as ChoiceList);
 		else say('The list could not be fetched; an id can still be typed.', { bad: true });
@@ -48,9 +60,19 @@
 	});
 
 	async function pick(value: string) {
+		if (value === BY_LIKENESS) {
+			like = like === '' ? (pattern?.id ?? '') : '';
+			await load();
+			await tick();
+			open = true;
+			return;
+		}
 		open = false;
 		touched = false;
-		if (value !== row.value) await save(value);
+		if (value === NEW) {
+			if (pattern && id !== undefined)
+				makeNew({ kind: pattern.kind, id: pattern.id, into: { kind, id, field: row.path } });
+		} else if (value !== row.value) await save(value);
 	}
 </script>
 
@@ -120,6 +142,21 @@
 					>
 				</Combobox.Item>
 			{/each}
+			{#if pattern && shown.length > 0}
+				<div class="mt-1 border-t border-line pt-1 text-steam">
+					<Combobox.Item value={BY_LIKENESS} label={typed} class="rounded px-2 py-1 data-highlighted:bg-wash"
+						>{like === ''
+							? `Those most like ${pattern.name} first`
+							: 'In their own order again'}</Combobox.Item
+					>
+					{#if id !== undefined}<Combobox.Item
+							value={NEW}
+							label={typed}
+							class="rounded px-2 py-1 data-highlighted:bg-wash"
+							>A new one, like {pattern.name}…</Combobox.Item
+						>{/if}
+				</div>
+			{/if}
 		</Combobox.Content>
 	</Combobox.Portal>
 </Combobox.Root>

@@ -1,4 +1,5 @@
 // A new record from a similar one, with all that makes it whole.
+import { fieldOf, valueFor } from '../guide';
 import { buildLinks, type Links } from '../links';
 import { displayName, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import {
@@ -83,7 +84,7 @@ function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: str
 /** Copies a record as new. */
 export function copy(
 	work: Work,
-	{ kind, id, newId, names }: Extract<Intention, { do: 'copy' }>,
+	{ kind, id, newId, names, into }: Extract<Intention, { do: 'copy' }>,
 	known?: Links
 ): string {
 	const { stack } = work;
@@ -95,5 +96,14 @@ export function copy(
 	copyOthers(work, record, newId, derived);
 	joinLists(work, known ?? buildLinks(stack), record, newId);
 	recount(work, kind, 1);
+	if (into) {
+		const user = find(stack, into.kind, into.id);
+		const reference = fieldOf(stack.guide.kinds[into.kind], into.field)?.reference;
+		if (!reference?.kinds.includes(kind))
+			throw new NotPossible(
+				`${into.field} of ${displayName(stack, user)} does not name a record of this kind.`
+			);
+		setValues(work, [{ record: user, field: into.field, value: valueFor(reference, newId, kind) ?? newId }]);
+	}
 	return `Copy ${displayName(stack, record)} as new ${stack.guide.kinds[kind]!.title.toLowerCase()} ${newId}`;
 }

@@ -69,6 +69,8 @@ export const intentionSchema = z.discriminatedUnion('do', [
 		id: name,
 		newId: name,
 		names: z.record(z.string(), z.string()).default({}),
+		/** A field that is to name the new record. */
+		into: z.object({ kind: name, id: name, field: name }).optional(),
 		...declining
 	}),
 	/** Another id, everywhere. What belongs to the game stays, and all that names it names its copy instead. */

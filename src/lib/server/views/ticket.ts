@@ -12,7 +12,7 @@ import {
 import { idFault, partsOf } from '$core/edits';
 import { linksTo, usesOf } from '$core/links';
 import { budgetOf, columnSpread, costInWords, inWords, valuesTaken } from '$core/numbers';
-import { fold } from '$core/search';
+import { fold, mostLike } from '$core/search';
 import { lineAt } from '$core/text';
 import {
 	baseValueOf,
@@ -304,8 +304,11 @@ export function partsFor(model: Model, kind: string, id: string, newId: string):
 /** Choices that are sent at a time. */
 const MOST_CHOICES = 400;
 
-/** The records that fit a reference field, and how many there are; where they are many, those whose name or id holds all words. */
-export function choicesFor(model: Model, kind: string, field: string, words: string): ChoiceList {
+/**
+ * The records that fit a reference field, and how many there are; where they are many, those whose name or id holds all
+ * words. With the id of one of them, those most like it come first.
+ */
+export function choicesFor(model: Model, kind: string, field: string, words: string, like = ''): ChoiceList {
 	const { stack } = model;
 	const reference = fieldOf(stack.guide.kinds[kind], field)?.reference;
 	const kinds = reference?.kinds ?? [];
@@ -321,8 +324,13 @@ export function choicesFor(model: Model, kind: string, field: string, words: str
 		const told = Object.entries(guide.fields)
 			.filter(([, about]) => about.type === 'whole' || about.type === 'decimal')
 			.slice(0, 4);
+		const table = stack.tables.get(target);
+		const known = table?.byId.get(like);
+		const ordered = known
+			? [known, ...mostLike(known, MOST_CHOICES).map(({ row }) => table!.record(row))]
+			: (table?.records ?? []);
 		const records: EffectiveRecord[] = [];
-		for (const record of stack.tables.get(target)?.records ?? []) {
+		for (const record of ordered) {
 			if (records.length >= MOST_CHOICES) break;
 			if (asked.length > 0) {
 				const said = fold(`${displayName(stack, record)} ${record.id}`);

@@ -3,6 +3,7 @@
 	import { page } from '$app/state';
 	import { withParameters, withTicket } from '$ui/address';
 	import Band from '$ui/Band.svelte';
+	import MakeNew from '$ui/MakeNew.svelte';
 	import Help from '$ui/Help.svelte';
 	import PocketDrawer from '$ui/PocketDrawer.svelte';
 	import { keep, pocket } from '$ui/pocket.svelte';
@@ -110,4 +111,5 @@
 	</div>
 </div>
 <PocketDrawer {slug} {linkTo} />
+<MakeNew {slug} />
 <Help bind:open={help} />

@@ -6,5 +6,5 @@ import { choicesFor } from '$lib/server/views/ticket';
 export const GET = ({ params, url }) =>
 	answer(async () => {
 		const said = (name: string) => (url.searchParams.get(name) ?? '').slice(0, 500);
-		return choicesFor(await modelOf(params.project), said('kind'), said('field'), said('q'));
+		return choicesFor(await modelOf(params.project), said('kind'), said('field'), said('q'), said('like'));
 	});
