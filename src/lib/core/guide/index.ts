@@ -59,6 +59,6 @@ export {
 	type Mention,
 	type RuleName
 } from './refer';
-export { spoiledBy, SPOILS, type Spoiled } from './spoils';
+export { spoiledBy, type Spoiled } from './spoils';
 export { flagsOf, meaningOf, unitless } from './meaning';
 export { guideWithNotes, targetKey, targetOf } from './notes';

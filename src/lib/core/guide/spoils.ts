@@ -4,12 +4,14 @@ import type { Guide, SpoilsGuide } from './schema';
 /** What a change takes from the player, and by which files. */
 export interface Spoiled {
 	what: SpoilsGuide['what'];
+	/** The same in words. */
+	says: string;
 	because: string | null;
 	files: string[];
 }
 
 /** What it means for the player, in words. */
-export const SPOILS: Readonly<Record<SpoilsGuide['what'], string>> = {
+const SPOILS: Readonly<Record<SpoilsGuide['what'], string>> = {
 	achievements: 'ends achievements',
 	saves: 'breaks saved games',
 	multiplayer: 'parts players in network games',
@@ -20,6 +22,6 @@ export const SPOILS: Readonly<Record<SpoilsGuide['what'], string>> = {
 export function spoiledBy({ spoils = [] }: Guide, paths: readonly string[]): Spoiled[] {
 	return spoils.flatMap(({ files: globs, what, because }) => {
 		const files = paths.filter((path) => globs.some((glob) => matchPath(glob, path)));
-		return files.length === 0 ? [] : [{ what, because: because ?? null, files }];
+		return files.length === 0 ? [] : [{ what, says: SPOILS[what], because: because ?? null, files }];
 	});
 }
