@@ -114,16 +114,27 @@ export async function inBrowser(): Promise<void> {
 		await page.goto(`${base}/p/${slug}/find`);
 		await page.locator('html[data-ready]').waitFor();
 		await page.goto(`${base}/p/${slug}/tables/thing`);
+		/** Milliseconds from the start of a navigation until an element is on the screen, by the page's own clock. */
 		const open = async (path: string, first: string): Promise<number[]> => {
+			const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+			await other.addInitScript((wanted) => {
+				const watch = new MutationObserver(() => {
+					if (!document.querySelector(wanted)) return;
+					watch.disconnect();
+					requestAnimationFrame(() =>
+						setTimeout(() => ((window as { shownAt?: number }).shownAt = performance.now()))
+					);
+				});
+				watch.observe(document, { childList: true, subtree: true });
+			}, first);
 			const times: number[] = [];
-			for (let nth = 0; nth < 7; nth++)
-				times.push(
-					await clock(async () => {
-						await page.goto(`${base}/p/${slug}/${path}`, { waitUntil: 'commit' });
-						await page.locator(first).first().waitFor();
-					})
-				);
-			return times;
+			for (let nth = 0; nth < 8; nth++) {
+				await other.goto(`${base}/p/${slug}/${path}`);
+				await other.waitForFunction(() => 'shownAt' in window);
+				times.push(await other.evaluate(() => (window as { shownAt?: number }).shownAt!));
+			}
+			await other.close();
+			return times.slice(1);
 		};
 		const ledger = await open('ledger', 'h1');
 		const opening = await open('tables/thing', '[role=rowheader]');

@@ -54,9 +54,12 @@
 
 	const ROW = 28;
 	const rows = new Rows();
+	const begin = () => rows.start(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}`, query, table);
+	// The first rows come with the page itself, before any script of it runs.
+	untrack(begin);
 	$effect.pre(() => {
-		const [address, asked, view] = [`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}`, query, table];
-		untrack(() => rows.start(address, asked, view));
+		void [slug, query, table];
+		untrack(begin);
 	});
 
 	let view = $state<HTMLDivElement>();
@@ -68,9 +71,10 @@
 	let dragging = false;
 
 	const virtual = createVirtualizer<HTMLDivElement, HTMLDivElement>({
-		count: 0,
+		count: untrack(() => table.matching),
 		getScrollElement: () => view ?? null,
 		estimateSize: () => ROW,
+		initialRect: { width: 1200, height: 640 },
 		overscan: 8
 	});
 	$effect(() => {

@@ -1,4 +1,5 @@
 // The rows of a table that are in sight, fetched in pieces as they come; what is not there yet is undefined.
+import { browser } from '$app/environment';
 import type { TableRow, TableView } from '$core/views';
 
 /** Rows of a piece: as many as the page itself comes with. */
@@ -41,7 +42,7 @@ export class Rows {
 	private waiting: ReturnType<typeof setTimeout> | undefined;
 
 	private want(piece: number): void {
-		if (this.asked[piece]) return;
+		if (this.asked[piece] || !browser) return;
 		this.wanted[piece] = performance.now();
 		this.waiting ??= setTimeout(() => {
 			this.waiting = undefined;
