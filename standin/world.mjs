@@ -65,6 +65,38 @@ const eachOf =
 	};
 
 /**
+ * Controls of all layers: a later one adds to the list or changes it by id, and takes out what is exactly as it says.
+ * @param {{
+ *   roots: string[],
+ *   there: (path: string) => boolean,
+ *   take: <T>(path: string, reader: (text: string) => T) => T | null,
+ *   say: (level: 'WARN' | 'DROPPED' | 'REFUSED', place: string, message: string) => void,
+ *   unique: (items: Placed[]) => Map<string, Placed>
+ * }} game
+ */
+function controlsOf({ roots, there, take, say, unique }) {
+	const read = (/** @type {string} */ at) =>
+		there(at) ? (take(at, readJson) ?? []).map((item) => ({ ...item, at })) : [];
+	/** @type {Map<string, Placed>} */
+	const all = new Map();
+	for (const root of roots) {
+		for (const item of read(`${root}data/controls.out.json`)) {
+			const own = all.get(item.id);
+			if (own && JSON.stringify(own.fields) === JSON.stringify(item.fields)) all.delete(item.id);
+			else
+				say(
+					'WARN',
+					`${item.at}:${item.line}`,
+					`control ${item.id} is nowhere exactly so; nothing is taken out`
+				);
+		}
+		for (const [id, item] of unique(read(`${root}data/controls.json`))) all.set(id, item);
+	}
+	if (all.size === 0) say('REFUSED', 'data/controls.json:1', 'there is no control');
+	return all;
+}
+
+/**
  * Loads them and says what it does not take.
  * @param {{
  *   folder: string, mods: string[],
@@ -169,7 +201,7 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 	}
 	const starts = unique(load('scripts/freeplay.lua', readLuaTable));
 	const tints = unique(load('data/tints.json', readJson));
-	const controls = unique(load('data/controls.json', readJson));
+	const controls = controlsOf({ roots, there, take, say, unique });
 	const modes = unique(load('client/modes.json', readJson));
 	const serverModes = unique(load('server/modes.json', readJson));
 	const laneIds = new Set(lanes.map(({ id }) => id));

@@ -63,7 +63,7 @@ describe.each([
 	beforeAll(async () => {
 		({ guide, pool, layers } = await scene());
 	});
-	const wishes = fc.array(fc.tuple(fc.nat(14), fc.nat(99), fc.nat(999), fc.nat(999)), {
+	const wishes = fc.array(fc.tuple(fc.nat(15), fc.nat(99), fc.nat(999), fc.nat(999)), {
 		minLength: 1,
 		maxLength: 6
 	});

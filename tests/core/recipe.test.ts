@@ -54,7 +54,7 @@ describe('a recipe recorded from steps just made', () => {
 		let replayed = 0;
 		fc.assert(
 			fc.property(
-				fc.array(fc.tuple(fc.nat(14), fc.nat(99), fc.nat(999), fc.nat(999)), { minLength: 1, maxLength: 4 }),
+				fc.array(fc.tuple(fc.nat(15), fc.nat(99), fc.nat(999), fc.nat(999)), { minLength: 1, maxLength: 4 }),
 				(wishes) => {
 					const { kept, after } = done(wishes.map((one) => wish(demo, one)));
 					if (kept.length === 0) return;

@@ -60,7 +60,7 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 	const field = fields[c % fields.length] ?? 'none';
 	const other = table.record((b * 7 + c) % table.count);
 	const { id } = record;
-	switch (what % 15) {
+	switch (what % 16) {
 		case 0:
 			return { do: 'set', kind, id, field, value: other.value(field) ?? '' };
 		case 1:
@@ -135,6 +135,15 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 			);
 			const ids = c % 4 === 0 ? doc.records.map((one) => one.id) : [id];
 			return { do: 'put', kind, ids, into, ...(c % 2 === 0 ? { from: path } : {}) };
+		}
+		case 14: {
+			// Out of the layers below, and back among them, where a kind has such files.
+			const [out = table] = [...stack.tables.values()].filter(({ guide }) => guide.removes);
+			const some = out.record(b % Math.max(1, out.count)).id;
+			const [gone] = out.removals.filter(({ from }) => from.layer.role === 'mine');
+			return gone && c % 2 === 0
+				? { do: 'back', kind: out.kind, id: gone.from.facts.pool.at(gone.from.facts.ids[gone.nth]!) }
+				: { do: 'remove', kind: out.kind, id: some };
 		}
 		default:
 			return { do: 'fill', kind, id, values: [{ field, value: other.value(field) ?? '' }], from: other.id };

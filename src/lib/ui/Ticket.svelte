@@ -137,6 +137,13 @@
 				<button class="press" onclick={() => (plan = { do: 'take', kind: ticket.kind, id: ticket.id })}
 					>Take into my mod</button
 				>
+				{#if ticket.outable}<button
+						class="press"
+						onclick={() => {
+							if (ticket.usedBy.length > 0) asking = 'remove';
+							else plan = { do: 'remove', kind: ticket.kind, id: ticket.id };
+						}}>Take out of the game</button
+					>{/if}
 			{/if}
 			{#each ticket.recipes as recipe (recipe.name)}
 				<a

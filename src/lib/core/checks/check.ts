@@ -20,6 +20,7 @@ import { missingReference } from './missing-reference';
 import { longText } from './long-text';
 import { wrongName } from './wrong-name';
 import { missingText } from './missing-text';
+import { removesNothing } from './removes-nothing';
 import { sameAsBase } from './same-as-base';
 import type { Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
@@ -53,6 +54,7 @@ export const RULES: readonly Rule[] = [
 	unusualValue,
 	overBudget,
 	withoutEffect,
+	removesNothing,
 	sameAsBase
 ];
 

@@ -11,7 +11,7 @@ export const duplicateId: Rule = {
 		for (const layer of stack.layers) {
 			for (const [{ path }, facts] of filesWith(layer, 'doubles')) {
 				const claim = claimOf(stack.guide, path);
-				if (!claim) continue;
+				if (!claim || claim.removes) continue;
 				for (let at = 0; at < facts.doubles.length; at += 2) {
 					const [second, first] = [facts.doubles[at]!, facts.doubles[at + 1]!];
 					const [line, again] = [facts.lines[first]!, facts.lines[second]!];

@@ -54,6 +54,8 @@ function textRepair(stack: Stack, snag: Snag, record: EffectiveRecord): Repair[]
 /** The ways to settle a snag, the most obvious first; none where only a person can decide. */
 export function repairsFor(stack: Stack, snag: Snag): Repair[] {
 	if (!snag.repairable || snag.kind === null || snag.record === null) return [];
+	if (snag.rule === 'removes-nothing')
+		return [{ label: 'Leave it where it is', intention: { do: 'back', kind: snag.kind, id: snag.record } }];
 	const record = stack.tables.get(snag.kind)?.byId.get(snag.record);
 	if (!record) return [];
 	const { kind, id } = record;

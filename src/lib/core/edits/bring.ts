@@ -47,7 +47,9 @@ export function valueChanges(
 	const claim = claimOf(stack.guide, path);
 	if (!claim) return [];
 	const { kind, language } = claim;
-	const [old, fresh] = [valuesOf(before, language), valuesOf(after, language)];
+	// What stands in a file that takes records out is gone, and back when it leaves the file.
+	const [was, is] = claim.removes ? [after, before] : [before, after];
+	const [old, fresh] = [valuesOf(was, language), valuesOf(is, language)];
 	const changes: ValueChange[] = [];
 	for (const id of new Set([...old.keys(), ...fresh.keys()])) {
 		const [had, has] = [old.get(id), fresh.get(id)];

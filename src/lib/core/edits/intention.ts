@@ -93,6 +93,8 @@ export const intentionSchema = z.discriminatedUnion('do', [
 			.optional(),
 		...declining
 	}),
+	/** A record that my mod takes out of the layers below, back among them. */
+	z.object({ do: z.literal('back'), kind: name, id: name }),
 	/** The record to another place among those of its file, from 0; `file` where my mod has it in several. */
 	z.object({ do: z.literal('move'), kind: name, id: name, to: z.int().min(0), file: name.optional() }),
 	/**

@@ -9,7 +9,7 @@ import type { Intention } from './intention';
 import type { SaidBy } from './many';
 import { item, move } from './order';
 import { replay } from './recipe';
-import { remove } from './remove';
+import { back, remove } from './remove';
 import { rename } from './rename';
 import { take } from './steps';
 import { cells, change, fill, set } from './values';
@@ -43,6 +43,8 @@ function act(work: Work, intention: Simple, { links, said }: Besides): string {
 			return rename(work, intention, links);
 		case 'remove':
 			return remove(work, intention, links);
+		case 'back':
+			return back(work, intention);
 		case 'move':
 			return move(work, intention);
 		case 'put':

@@ -161,6 +161,8 @@ export function stepInWords(step: Recipe['steps'][number]): string {
 			return `Rename ${said('id')} to ${said('newId')}`;
 		case 'remove':
 			return `Remove ${said('id')}`;
+		case 'back':
+			return `Bring ${said('id')} back`;
 		case 'move':
 			return `Move ${said('id')} in its file`;
 		case 'put':

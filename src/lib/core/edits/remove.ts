@@ -1,4 +1,6 @@
 // A record out of my mod, with what was only there for it, and what becomes of those who name it.
+import { EditRefused } from '../formats';
+import { mentionsIn, removesPath } from '../guide';
 import { buildLinks, linksTo, type Link, type Links } from '../links';
 import { displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../stack';
 import { itemOf, pairsOf, ruleAt, twinsOf } from './belongings';
@@ -7,7 +9,6 @@ import type { Intention } from './intention';
 import { repoint } from './rename';
 import { removeRecord, take } from './steps';
 import { find, note, NotPossible, plural, wanted, type Following, type Work } from './work';
-import { mentionsIn } from '../guide';
 
 /** A list in one cell without the entries that name a record. */
 function without(link: Link, value: string, links: Links): string {
@@ -107,6 +108,72 @@ function dropFolder({ draft, stack, say }: Work, path: string): void {
 		}
 }
 
+/** What becomes of fields that name a record which goes. */
+function settleUsers(
+	work: Work,
+	links: Links,
+	record: EffectiveRecord,
+	settle: Extract<Intention, { do: 'remove' }>['settle']
+): void {
+	if (!settle || settle.how === 'leave') return;
+	if (settle.how === 'empty') return unname(work, links, record);
+	find(work.stack, record.kind, settle.to);
+	repoint(work, links, record, settle.to, { follows: 'named the one that goes', by: 'reference' });
+}
+
+/** Says how many fields would name nothing. */
+function sayOrphans(
+	work: Work,
+	links: Links,
+	record: EffectiveRecord,
+	settle: Extract<Intention, { do: 'remove' }>['settle']
+): void {
+	const left = linksTo(links, record).filter(({ text, field }) => !text && !field.startsWith('#')).length;
+	if (left > 0 && (!settle || settle.how === 'leave'))
+		work.say(`${plural(left, 'field names', 'fields name')} it and would name nothing.`);
+}
+
+/** Takes a record of the layers below out of what the game reads, by exact copies in a file of my mod. */
+function takeOut(
+	work: Work,
+	record: EffectiveRecord,
+	path: string,
+	settle: Extract<Intention, { do: 'remove' }>['settle'],
+	known?: Links
+): string {
+	const { stack, draft } = work;
+	const links = known ?? buildLinks(stack);
+	settleUsers(work, links, record, settle);
+	for (const { doc, record: source, file } of record.presences) {
+		if (draft.format(path)?.id !== draft.format(file.path).id)
+			throw new NotPossible(`${path} is written in another format than ${file.path}.`);
+		if (!draft.doc(path)) draft.create(path, draft.format(path).blank(doc), file.text!);
+		if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
+		draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
+	}
+	note(work, record, stack.guide.kinds[record.kind]!.key ?? 'id', record.id, null);
+	work.say(
+		`${path} takes it out of what the game reads, by an exact copy; a version that differs would stay.`
+	);
+	recount(work, record.kind, -1);
+	sayOrphans(work, links, record, settle);
+	return `Take ${displayName(stack, record)} out of the game`;
+}
+
+/** Brings a record back that my mod takes out. */
+export function back(work: Work, { kind, id }: Extract<Intention, { do: 'back' }>): string {
+	const { stack, draft } = work;
+	const table = stack.tables.get(kind);
+	const own = (table?.removals ?? []).filter(
+		({ from, nth }) => from.layer.role === 'mine' && from.facts.pool.at(from.facts.ids[nth]!) === id
+	);
+	if (!table || own.length === 0) throw new NotPossible(`My mod does not take ${id} out.`);
+	for (const { from } of own) removeRecord(draft, from.file.path, id, undefined, work.say);
+	note(work, { kind, id }, table.guide.key ?? 'id', null, id);
+	if (own.some(({ hits }) => hits > 0)) recount(work, kind, 1);
+	return `Bring ${id} back`;
+}
+
 /** Removes my version of a record. */
 export function remove(
 	work: Work,
@@ -116,18 +183,17 @@ export function remove(
 	const { stack } = work;
 	const record = find(stack, kind, id);
 	const mine = record.presences.find((presence) => presence.layer.role === 'mine');
-	if (!mine) throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
+	if (!mine) {
+		const path = removesPath(stack.guide.kinds[kind]!, work.name.mod);
+		if (path === null)
+			throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
+		return takeOut(work, record, path, settle, known);
+	}
 	const below = record.presences.filter((presence) => presence.layer.role !== 'mine');
 	const copies = mine.doc.records.filter((other) => other.id === id).length;
 	const goes = copies === 1 && !isInBase(record);
 	const links = known ?? (goes ? buildLinks(stack) : null);
-	if (goes && links && settle && settle.how !== 'leave') {
-		if (settle.how === 'empty') unname(work, links, record);
-		else {
-			find(stack, kind, settle.to);
-			repoint(work, links, record, settle.to, { follows: 'named the one that goes', by: 'reference' });
-		}
-	}
+	if (goes && links) settleUsers(work, links, record, settle);
 	removeRecord(work.draft, mine.path, id, copies > 1 ? (line ?? mine.line) : undefined, work.say);
 	if (goes && stack.guide.kinds[kind]!.id === 'folder') dropFolder(work, mine.path);
 	if (copies > 1) {
@@ -149,9 +215,7 @@ export function remove(
 		removeTexts(work, record);
 		removeOthers(work, record);
 		recount(work, kind, -1);
-		const left = linksTo(links, record).filter(({ text, field }) => !text && !field.startsWith('#')).length;
-		if (left > 0 && (!settle || settle.how === 'leave'))
-			work.say(`${plural(left, 'field names', 'fields name')} it and would name nothing.`);
+		sayOrphans(work, links, record, settle);
 	}
 	return `Remove ${displayName(stack, record)}`;
 }

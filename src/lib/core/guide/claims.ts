@@ -8,6 +8,8 @@ import type { Guide, KindGuide } from './schema';
 export interface Claim {
 	kind: string;
 	language?: string;
+	/** Its records are not there but taken out of the layers below. */
+	removes?: true;
 }
 
 const matchers = new Map<string, (path: string) => boolean>();
@@ -36,13 +38,15 @@ function globsOf(guide: Guide): Globs {
 		if (/[*?[\]{}()!+@|\\]/.test(glob)) found.patterns.push({ at, glob, claim });
 		else if (!found.plain.has(glob)) found.plain.set(glob, { at, claim });
 	};
-	for (const [kind, { files }] of Object.entries(guide.kinds))
+	for (const [kind, { files, removes = [] }] of Object.entries(guide.kinds)) {
+		for (const glob of removes) add(glob.replaceAll('{mod}', '*'), { kind, removes: true });
 		for (const glob of files) {
 			if (!glob.includes('{language}')) add(glob, { kind });
 			else
 				for (const language of Object.keys(guide.words?.languages ?? {}))
 					add(glob.replaceAll('{language}', language), { kind, language });
 		}
+	}
 	return found;
 }
 
@@ -110,6 +114,12 @@ export function fillPattern(pattern: string, value: (name: string) => string | u
 		return found ?? '';
 	});
 	return missing ? null : filled;
+}
+
+/** The path in a mod of the file that takes records of a kind out of the layers below; null where none can. */
+export function removesPath({ removes = [] }: KindGuide, mod: string): string | null {
+	const paths = removes.map((path) => fillPattern(path, (name) => ({ mod })[name]));
+	return paths.find((path) => path !== null && !/[*?[\]]/.test(path)) ?? null;
 }
 
 /** The path in a mod at which new texts of a language are written. */

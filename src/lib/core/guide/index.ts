@@ -41,6 +41,7 @@ export {
 	matchPath,
 	nameFromPath,
 	fillPattern,
+	removesPath,
 	textPath,
 	type Claim
 } from './claims';

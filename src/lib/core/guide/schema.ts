@@ -215,6 +215,11 @@ const kind = z.strictObject({
 	written: written.optional(),
 	/** Whether a later layer replaces single records or the whole file. */
 	merge: z.enum(['record', 'file']).default('file'),
+	/**
+	 * Paths of files of which each record is taken out of the layers below, where one of them says exactly the same;
+	 * written as the kind's own files are. `{mod}`.
+	 */
+	removes: z.array(z.string()).optional(),
 	/** Where new records of this kind are written in a mod; the base's own path when absent. `{language}`, `{mod}`. */
 	write: z.string().optional(),
 	/** The game shows the records of a file the last first. */

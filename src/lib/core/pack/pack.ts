@@ -57,6 +57,8 @@ export function gameVersionOf(stack: Stack): string | null {
 function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
 	const claim = claimOf(guide, path);
 	const kind = claim && guide.kinds[claim.kind];
+	if (kind && claim.removes)
+		return ['patch', `takes ${(kind.plural ?? kind.title).toLowerCase()} out of the game's, by exact copies`];
 	if (!inBase)
 		return [
 			'new',

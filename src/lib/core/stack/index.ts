@@ -1,6 +1,15 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
 export { buildStack, valueOf, baseValueOf, isInBase, type Layer, type Stack } from './stack';
-export { derived, numberRows, rowsWhere, type Naming, type Rows, type Table, type TableFile } from './table';
+export {
+	derived,
+	numberRows,
+	rowsWhere,
+	type Naming,
+	type Removal,
+	type Rows,
+	type Table,
+	type TableFile
+} from './table';
 export type { EffectiveRecord, EffectiveValue, Presence } from './record';
 export { asText, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
 export { howFor, loadLayer, withFiles, type LayerRole } from './load';

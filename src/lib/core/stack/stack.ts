@@ -2,7 +2,7 @@ import { valueAt, type Facts, type Pool } from '../facts';
 import { claimOf, type Guide } from '../guide';
 import type { LayerFile } from './files';
 import type { EffectiveRecord } from './record';
-import { tableOver, type Table, type TableFile } from './table';
+import { sameRecord, tableOver, type Removal, type Table, type TableFile } from './table';
 
 /** One tree of files in the stack. */
 export interface Layer {
@@ -40,29 +40,68 @@ function claimedOf(layer: Layer, guide: Guide): Claimed {
 		if (!facts || !claim) continue;
 		const list = byKind.get(claim.kind) ?? [];
 		byKind.set(claim.kind, list);
-		list.push({ layer, file, facts, language: claim.language });
+		list.push({ layer, file, facts, language: claim.language, removes: claim.removes });
 	}
 	claimed.set(layer.files, { guide, layer, byKind });
 	return byKind;
 }
 
 const NONE: TableFile[] = [];
+const NOTHING: Removal[] = [];
+
+/** Files without the records that later layers take out of them. */
+function takeOut(
+	files: TableFile[],
+	removers: readonly TableFile[],
+	layers: readonly Layer[]
+): { counting: TableFile[]; removals: Removal[] } {
+	const removals = removers.flatMap((from) =>
+		Array.from({ length: from.facts.count }, (_, nth) => ({ from, nth, hits: 0 }))
+	);
+	const counting = files.map((file) => {
+		const over = removals.filter(({ from }) => layers.indexOf(from.layer) > layers.indexOf(file.layer));
+		if (over.length === 0) return file;
+		const gone = new Set<number>();
+		for (const removal of over) {
+			const { facts } = removal.from;
+			for (let nth = file.facts.ids.indexOf(facts.ids[removal.nth]!); nth >= 0;) {
+				if (sameRecord(facts, removal.nth, file.facts, nth)) {
+					gone.add(nth);
+					removal.hits++;
+				}
+				nth = file.facts.ids.indexOf(facts.ids[removal.nth]!, nth + 1);
+			}
+		}
+		return gone.size === 0 ? file : { ...file, gone: [...gone].sort((a, b) => a - b) };
+	});
+	return { counting, removals };
+}
 
 /** Files of a kind that count, and those that do not: for kinds merged by file a later layer's file hides the same path below it. */
 function filesOf(
 	kind: string,
 	layers: readonly Layer[],
 	guide: Guide
-): { counting: TableFile[]; hidden: TableFile[] } {
-	const lists = layers.map((layer) => claimedOf(layer, guide).get(kind) ?? NONE);
-	if (guide.kinds[kind]!.merge !== 'file') return { counting: lists.flat(), hidden: NONE };
+): { counting: TableFile[]; hidden: TableFile[]; removals: Removal[] } {
+	const { merge, removes } = guide.kinds[kind]!;
+	const all = layers.map((layer) => claimedOf(layer, guide).get(kind) ?? NONE);
+	const lists = removes ? all.map((list) => list.filter((file) => !file.removes)) : all;
+	const taken = (counting: TableFile[]) =>
+		removes
+			? takeOut(
+					counting,
+					all.flat().filter((file) => file.removes),
+					layers
+				)
+			: { counting, removals: NOTHING };
+	if (merge !== 'file') return { ...taken(lists.flat()), hidden: NONE };
 	const [counting, hidden]: [TableFile[], TableFile[]] = [[], []];
 	lists.forEach((list, nth) => {
 		const over = layers.slice(nth + 1).filter(({ files }) => files.size > 0);
 		for (const file of list)
 			(over.some(({ files }) => files.has(file.file.path)) ? hidden : counting).push(file);
 	});
-	return { counting, hidden };
+	return { ...taken(counting), hidden };
 }
 
 /**

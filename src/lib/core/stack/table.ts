@@ -12,6 +12,17 @@ export interface TableFile {
 	facts: Facts;
 	/** Language of the file, where the kind has languages. */
 	language?: string | undefined;
+	/** Its records are taken out of the layers below. */
+	removes?: boolean | undefined;
+	/** Numbers of the records that a later layer takes out, ascending. */
+	gone?: readonly number[] | undefined;
+}
+
+/** A record that a layer takes out of those below it, and how many of them say exactly the same and go. */
+export interface Removal {
+	from: TableFile;
+	nth: number;
+	hits: number;
 }
 
 /** The row of an id, by the number of its text. */
@@ -49,6 +60,8 @@ export interface Table {
 	files: TableFile[];
 	/** Files that the file of a later layer stands in for. */
 	hidden: TableFile[];
+	/** Records that layers take out of those below. */
+	removals: Removal[];
 	rows: Rows;
 	/** Field paths in the order the files have them. */
 	columns: string[];
@@ -64,11 +77,12 @@ export interface Table {
 }
 
 /** The rows of the records of a file; `rowOf` gives the row of an id. The first of two records with one id counts. */
-function place({ facts }: TableFile, rowOf: (id: number) => number): Int32Array {
+function place({ facts, gone }: TableFile, rowOf: (id: number) => number): Int32Array {
 	const list = new Int32Array(facts.count).fill(-1);
 	// The second of two is a snag of its own.
 	const doubles = new Set<number>();
 	for (let at = 0; at < facts.doubles.length; at += 2) doubles.add(facts.doubles[at]!);
+	for (const nth of gone ?? []) doubles.add(nth);
 	for (let nth = 0; nth < facts.count; nth++)
 		if (doubles.size === 0 || !doubles.has(nth)) list[nth] = rowOf(facts.ids[nth]!);
 	return list;
@@ -181,13 +195,17 @@ function rowsOver(below: Rows, own: readonly TableFile[]): Rows {
 }
 
 const sameFile = (a: TableFile | undefined, b: TableFile | undefined) =>
-	a !== undefined && b !== undefined && a.facts === b.facts && a.language === b.language;
+	a !== undefined &&
+	b !== undefined &&
+	a.facts === b.facts &&
+	a.language === b.language &&
+	String(a.gone ?? '') === String(b.gone ?? '');
 
 const sameFiles = (a: readonly TableFile[], b: readonly TableFile[]) =>
 	a.length === b.length && a.every((file, at) => sameFile(file, b[at]));
 
 /** Whether a record says the same in two states of its file. */
-function sameRecord(a: Facts, at: number, b: Facts, to: number): boolean {
+export function sameRecord(a: Facts, at: number, b: Facts, to: number): boolean {
 	if (a.ids[at] !== b.ids[to] || a.written[at] !== b.written[to]) return false;
 	const [from, other] = [a.firsts[at]!, b.firsts[to]!];
 	const length = a.firsts[at + 1]! - from;
@@ -334,7 +352,7 @@ function readColumn(table: Table, path: string): Int32Array {
 export function tableOver(
 	kind: string,
 	guide: KindGuide,
-	{ counting: files, hidden }: { counting: TableFile[]; hidden: TableFile[] },
+	{ counting: files, hidden, removals }: { counting: TableFile[]; hidden: TableFile[]; removals: Removal[] },
 	pool: Pool,
 	older?: Table
 ): Table {
@@ -357,6 +375,7 @@ export function tableOver(
 		pool,
 		files,
 		hidden,
+		removals,
 		rows,
 		columns: same ? known.columns : columnsOf(files, pool),
 		count: rows.count,

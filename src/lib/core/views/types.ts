@@ -95,6 +95,8 @@ export interface Ticket {
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;
 	merge: 'record' | 'file';
+	/** Whether my mod can take it out of the layers below. */
+	outable: boolean;
 	/** Where it stands in its files; none where a file is one record. */
 	places: {
 		path: string;
@@ -184,6 +186,8 @@ export interface TableView {
 	/** The first of those that pass; the others are fetched as they come into sight. */
 	rows: TableRow[];
 	limit: number | null;
+	/** Records that my mod takes out of the layers below; `none` where nothing there is exactly so. */
+	taken: { id: string; none: boolean }[];
 	/** Files of the kind into which its records can be put; null where the game reads one only. */
 	files: string[] | null;
 	/** Rows of the whole table, and those that pass. */

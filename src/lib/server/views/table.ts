@@ -205,6 +205,9 @@ export function tableOf(model: Model, kind: string, asked: Asked): TableView {
 		rows: shown(model, table, rows.subarray(0, A_WINDOW)),
 		limit: guide.limits.rows ?? null,
 		files: filesBeside(model.stack, kind),
+		taken: table.removals
+			.filter(({ from }) => from.layer === model.stack.mine)
+			.map(({ from, nth, hits }) => ({ id: table.pool.at(from.facts.ids[nth]!), none: hits === 0 })),
 		total: table.count,
 		matching: rows.length,
 		conditions: asked.where.map((text) => {

@@ -222,6 +222,16 @@
 				></span
 			>
 		{/each}
+		{#each table.taken as { id, none } (id)}
+			<span
+				class="mine-bar flex items-center gap-2 rounded-full border border-line py-0.5 pr-1 pl-2.5 text-[13px]"
+				data-testid="taken"
+				>{none ? 'nothing taken out as' : 'taken out:'} <code class="text-copper">{id}</code><button
+					class="rounded-full px-1.5 hover:bg-wash"
+					onclick={() => (plan = { do: 'back', kind: table.kind, id })}>bring back</button
+				></span
+			>
+		{/each}
 		<span class="text-steam" role="status"
 			>{table.matching === table.total
 				? `${table.matching} rows`

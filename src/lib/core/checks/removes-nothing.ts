@@ -1,0 +1,47 @@
+import type { Removal, Table } from '../stack';
+import { quoted, type Rule } from './snag';
+
+const idOf = ({ from: { facts }, nth }: Removal) => facts.pool.at(facts.ids[nth]!);
+
+/** What the removal says and what the record that is there says, where they first differ. */
+function difference(table: Table, removal: Removal): string {
+	const record = table.byId.get(idOf(removal));
+	if (!record) return 'there is no record of this id';
+	const { doc } = removal.from.file;
+	for (const { path, value } of doc?.records[removal.nth]?.fields ?? []) {
+		const now = record.value(path);
+		if (now !== String(value))
+			return `${path} is ${now ? quoted(now) : 'empty'} there and not ${quoted(String(value))}`;
+	}
+	return 'the one that is there has more fields';
+}
+
+/** A record that is to be taken out of the layers below, of which none says exactly the same. */
+export const removesNothing: Rule = {
+	id: 'removes-nothing',
+	title: 'Takes nothing out',
+	reads: ['files', 'records'],
+	*find({ stack }) {
+		for (const table of stack.tables.values())
+			for (const removal of table.removals) {
+				if (removal.hits > 0) continue;
+				const { from, nth } = removal;
+				const id = idOf(removal);
+				yield {
+					id: ['removes-nothing', from.layer.id, from.file.path, id, nth].join('|'),
+					rule: 'removes-nothing',
+					severity: from.layer.role === 'mine' ? 'warns' : 'note',
+					layer: from.layer.id,
+					file: from.file.path,
+					line: from.facts.lines[nth]!,
+					kind: table.kind,
+					record: id,
+					name: id,
+					field: null,
+					message: `${quoted(from.file.path)} is to take ${table.guide.title.toLowerCase()} ${id} out, but no layer below says exactly the same: ${difference(table, removal)}. The game would take nothing out.`,
+					candidates: [],
+					repairable: from.layer.role === 'mine'
+				};
+			}
+	}
+};
