@@ -119,6 +119,14 @@ describe('my mod takes one out', () => {
 		expect(left.notes.join(' ')).toContain('1 field names it and would name nothing');
 	});
 
+	test('and one that is renamed leaves nothing of its old id but the copy that takes it out', () => {
+		const { after, plan } = go(stackOf({}), { do: 'rename', kind: 'cart', id: 'hand', newId: 'barrow' });
+		expect(ids(after).sort()).toEqual(['barrow', 'dog', 'pony']);
+		expect(after.tables.get('cart')!.byId.get('pony')!.value('next')).toBe('barrow');
+		expect(plan.title).toBe('Rename hand: hand to barrow, with 1 field that names it');
+		expect(out(after)).toEqual([]);
+	});
+
 	test('where the game has no such files it is refused; what is not taken out cannot come back', () => {
 		expect(() => go(stackOf({}), { do: 'remove', kind: 'wheel', id: 'oak' })).toThrow(/never edited/);
 		expect(() => go(stackOf({}), { do: 'back', kind: 'cart', id: 'dog' })).toThrow(/does not take dog out/);

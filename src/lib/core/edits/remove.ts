@@ -1,5 +1,4 @@
 // A record out of my mod, with what was only there for it, and what becomes of those who name it.
-import { EditRefused } from '../formats';
 import { mentionsIn, removesPath } from '../guide';
 import { buildLinks, linksTo, type Link, type Links } from '../links';
 import { displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../stack';
@@ -8,6 +7,7 @@ import { recount, recountItems, setValues } from './follow';
 import type { Intention } from './intention';
 import { repoint } from './rename';
 import { removeRecord, take } from './steps';
+import { takeOutCopies } from './take-out';
 import { find, note, NotPossible, plural, wanted, type Following, type Work } from './work';
 
 /** A list in one cell without the entries that name a record. */
@@ -144,17 +144,11 @@ function takeOut(
 	const { stack, draft } = work;
 	const links = known ?? buildLinks(stack);
 	settleUsers(work, links, record, settle);
-	for (const { doc, record: source, file } of record.presences) {
-		if (draft.format(path)?.id !== draft.format(file.path).id)
-			throw new NotPossible(`${path} is written in another format than ${file.path}.`);
-		if (!draft.doc(path)) draft.create(path, draft.format(path).blank(doc), file.text!);
-		if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
-		draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
-	}
+	takeOutCopies(work, record, path);
+	// One that names itself was taken into my mod to be settled.
+	for (const { path: place } of record.presences)
+		if (draft.record(place, record.id)) removeRecord(draft, place, record.id, undefined, work.say);
 	note(work, record, stack.guide.kinds[record.kind]!.key ?? 'id', record.id, null);
-	work.say(
-		`${path} takes it out of what the game reads, by an exact copy; a version that differs would stay.`
-	);
 	recount(work, record.kind, -1);
 	sayOrphans(work, links, record, settle);
 	return `Take ${displayName(stack, record)} out of the game`;

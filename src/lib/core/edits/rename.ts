@@ -1,7 +1,7 @@
 // Another id for a record, everywhere: what names it, its texts, its files, scripts. What belongs to the game cannot be
 // renamed in it: then the new id is that of a copy, and all that named the old one names the copy.
 import { lineIndex } from '../text';
-import { mentionsIn, withMention } from '../guide';
+import { mentionsIn, removesPath, withMention } from '../guide';
 import { spokenBy } from '../infer';
 import { buildLinks, linksTo, type Link, type Links } from '../links';
 import { asText, displayName, valueOf, type EffectiveRecord, type Stack } from '../stack';
@@ -24,7 +24,8 @@ import {
 import { checkNewId } from './copy';
 import { setValues } from './follow';
 import type { Intention } from './intention';
-import { setField, take } from './steps';
+import { removeRecord, setField, take } from './steps';
+import { takeOutCopies } from './take-out';
 import {
 	find,
 	note,
@@ -245,6 +246,9 @@ function renameOwn(work: Work, links: Links, record: EffectiveRecord, newId: str
 	return count;
 }
 
+const withUsers = (count: number) =>
+	count === 0 ? '' : `, with ${plural(count, 'field')} that ${count === 1 ? 'names' : 'name'} it`;
+
 /** Another id for a record, everywhere. */
 export function rename(
 	work: Work,
@@ -263,7 +267,7 @@ export function rename(
 	if (isOwn(stack, record)) {
 		const count = renameOwn(work, links, record, newId);
 		repointScripts(work, [kind], id, newId);
-		return `Rename ${name}: ${id} to ${newId}${count > 0 ? `, with ${plural(count, 'field')} that ${count === 1 ? 'names' : 'name'} it` : ''}`;
+		return `Rename ${name}: ${id} to ${newId}${withUsers(count)}`;
 	}
 	const { path, derived } = copyRecord(work, record, newId);
 	copyTexts(work, record, newId, derived);
@@ -285,6 +289,19 @@ export function rename(
 	if (wanted(work, 'text'))
 		for (const text of textsFor(stack, record, newId, derived))
 			repointScripts(work, [stack.guide.words!.kind], text.key, text.next);
+	const out = removesPath(stack.guide.kinds[kind]!, work.name.mod);
+	if (out !== null && record.presences.every(({ layer }) => layer.role !== 'mine')) {
+		takeOutCopies(work, record, out);
+		// What is one thing with it goes too, where my mod has the whole of its file by now.
+		const others = [
+			...(wanted(work, 'pair') ? pairsOf(stack, record) : []),
+			...(wanted(work, 'twin') ? twinsOf(stack, record) : [])
+		];
+		for (const other of others)
+			for (const { path: place } of other.presences)
+				if (work.draft.record(place, id)) removeRecord(work.draft, place, id, undefined, work.say);
+		return `Rename ${name}: ${id} to ${newId}${withUsers(count)}`;
+	}
 	work.say(
 		`${id} belongs to the game and stays in it, but nothing names it any more: all ${plural(count, 'field')} name ${newId}.`
 	);
