@@ -11,7 +11,7 @@ const out = join(root, 'docs/screenshots');
 const VIEWS = [
 	['find', 'find', 'light'],
 	['ticket', 'find?q=Kittiwake&ticket=vessel%2Fcutter_04', 'light'],
-	['hits', 'find?q=winch', 'light'],
+	['recipes', 'recipes?recipe=sister-vessel&fill.model=cutter_05&fill.new=cutter_40&fill.name=Knot', 'light'],
 	['compare', 'compare?with=vessel%2Fcutter_04&with=vessel%2Fcutter_05&with=vessel%2Ftug_01', 'light'],
 	['uses', 'uses/vessel/cutter_05?depth=2', 'dark'],
 	['values', 'values/vessel/engine', 'light'],
@@ -26,7 +26,7 @@ const VIEWS = [
 			await page.getByTestId('cell-editor').locator('input').waitFor();
 		}
 	],
-	['tables-dark', 'tables/vessel?filter=tow%3E20&ticket=vessel%2Ftug_02', 'dark'],
+	['tables-dark', 'tables/vessel?filter=tow%3E20&grouped=yes&pin=tow&ticket=vessel%2Ftug_02', 'dark'],
 	['chains', 'chains/vessel/upgrade', 'light'],
 	['snags', 'snags', 'light'],
 	[

@@ -250,6 +250,18 @@ test('more rows than there is room for', () => {
 	]);
 });
 
+test('a record taken out by a copy that is not exact', () => {
+	const out = '[\n\t{ "id": "haul", "key": "R", "pad": 7 },\n\t{ "id": "horn", "key": "X", "pad": 5 }\n]\n';
+	const { snags, log } = tryOut('data/crew.json', (text) => `${text}\n`, [['data/controls.out.json', out]]);
+	expect(snags.map((snag) => [snag.rule, snag.severity, snag.line])).toEqual([
+		['removes-nothing', 'warns', 3]
+	]);
+	expect(snags[0]!.message).toContain('key is `H` there and not `X`');
+	expect(log.map(({ level, place }) => [level, place])).toEqual([
+		['WARN', 'mods/one/data/controls.out.json:3']
+	]);
+});
+
 test('what the game takes without a word is at most a note', () => {
 	for (const [path, from, to, rule] of [
 		['data/hazards.csv', /,\d,(?=\w+:)/, ',9,', 'without-effect'],

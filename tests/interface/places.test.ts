@@ -73,6 +73,21 @@ test('one text is split off, several follow from the table, and the file is merg
 	await page.getByRole('link', { name: 'words/de/launch.properties' }).waitFor();
 });
 
+test('a record of the game is taken out of it, and brought back from the table', async () => {
+	await at('tables/control?ticket=control%2Fhorn');
+	await page.getByRole('button', { name: 'Take out of the game' }).click();
+	const dialog = page.getByRole('dialog');
+	await dialog.getByText('data/controls.out.json takes it out of what the game reads').waitFor();
+	await applied('Take horn out of the game');
+	const taken = page.getByTestId('taken').filter({ hasText: 'horn' });
+	await taken.waitFor();
+	expect(await page.getByRole('grid').getByText('horn', { exact: true }).count()).toBe(0);
+	await taken.getByRole('button', { name: 'bring back' }).click();
+	await applied('Bring horn back');
+	await page.getByRole('grid').getByText('horn', { exact: true }).waitFor();
+	expect(await page.getByTestId('taken').count()).toBe(0);
+});
+
 test('what a change takes from the player is said before, in the ledger and in the pack', async () => {
 	await at('tables/rule?cols=fuel_reserve');
 	await page.keyboard.press('w');
