@@ -3,15 +3,13 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { chromium } from 'playwright-core';
-import { CHROMIUM_FLAGS, findChromium } from '../scripts/chromium.mjs';
-import { provide } from '../scripts/debian.mjs';
 import { freePort, startPostgres } from '../scripts/postgres.mjs';
 import { startApp, untilReady } from '../scripts/serve.mjs';
 import { traced } from './frames';
 import { random } from './game';
 import { hubGame } from './hub';
 import { median, most, ms, row } from './said';
+import { openBrowser } from './browser';
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 100_000);
 const COLUMNS = 60;
@@ -93,23 +91,13 @@ export async function inBrowser(): Promise<void> {
 			await wait(100);
 		}
 	};
-	const found = provide({
-		find: findChromium,
-		packages: ['chromium'],
-		home: join(process.cwd(), '.kettle'),
-		what: 'Chromium'
-	});
 	try {
 		await untilReady(port, app);
 		const slug = await brought('sheet', folder);
 		const rows = `/p/${slug}/api/rows/thing`;
 		await fetch(`${base}/p/${slug}/tables/thing`);
 		console.log(`\nA table of ${ROWS} rows and ${COLUMNS} columns`);
-		const browser = await chromium.launch({
-			executablePath: found.path,
-			args: CHROMIUM_FLAGS,
-			env: { ...process.env, ...found.env } as Record<string, string>
-		});
+		const browser = await openBrowser();
 		const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 		await page.goto(`${base}/p/${slug}/find`);
 		await page.locator('html[data-ready]').waitFor();

@@ -4,13 +4,11 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { chromium } from 'playwright-core';
-import { CHROMIUM_FLAGS, findChromium } from '../scripts/chromium.mjs';
-import { provide } from '../scripts/debian.mjs';
 import { freePort, startPostgres } from '../scripts/postgres.mjs';
 import { startApp, untilReady } from '../scripts/serve.mjs';
 import { gameFiles, gameGuide, makeGame, random, type Game, type Thing } from './game';
 import { REFERENCES } from './references';
+import { openBrowser } from './browser';
 
 const RECORDS = Number(process.env.BENCH_RECORDS ?? 300_000);
 const FILES = Number(process.env.BENCH_FILES ?? 3000);
@@ -297,18 +295,8 @@ async function main(): Promise<void> {
 			'under 200 ms'
 		);
 
-		const found = provide({
-			find: findChromium,
-			packages: ['chromium'],
-			home: join(process.cwd(), '.kettle'),
-			what: 'Chromium'
-		});
 		{
-			const browser = await chromium.launch({
-				executablePath: found.path,
-				args: CHROMIUM_FLAGS,
-				env: { ...process.env, ...found.env } as Record<string, string>
-			});
+			const browser = await openBrowser();
 			const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 			await page.goto(`${base}/p/${slug}/find`);
 			await page.locator('html[data-ready]').waitFor();

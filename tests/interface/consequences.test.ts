@@ -1,19 +1,14 @@
 // What a change brings with it, as people see it: twins, points, items of lists, and those who named what goes.
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
-import { openPage, planReady, useServer } from './helpers';
+import { planReady, useDemo } from './helpers';
 
-const use = useServer();
+const demo = useDemo();
+const { at, press, said, faults } = demo;
 let page: Page;
-const faults: string[] = [];
-
-beforeAll(async () => {
-	page = await openPage(use.browser, faults);
+beforeAll(() => {
+	page = demo.page();
 });
-
-const at = (path: string) => page.goto(`${use.server.address}/p/gannet-sound/${path}`);
-const press = (keys: string) => page.keyboard.press(keys);
-const said = (text: RegExp | string) => page.getByTestId('message').filter({ hasText: text }).waitFor();
 const ticket = () => page.getByTestId('ticket');
 const field = (path: string) => ticket().locator(`[data-field="${path}"]`);
 

@@ -122,6 +122,33 @@ export function useServer(options?: Parameters<typeof startServer>[0]): { server
 	return kept;
 }
 
+/** The demo in a browser for a test file: its page, and what tests do on it. */
+export function useDemo(): {
+	server: () => Server;
+	/** Faults of the page's own. */
+	faults: string[];
+	page: () => Page;
+	at: (path: string) => Promise<unknown>;
+	press: (keys: string) => Promise<void>;
+	/** Waits for a message at the foot of the page. */
+	said: (text: RegExp | string) => Promise<void>;
+} {
+	const use = useServer();
+	const faults: string[] = [];
+	let page: Page;
+	beforeAll(async () => {
+		page = await openPage(use.browser, faults);
+	});
+	return {
+		server: () => use.server,
+		faults,
+		page: () => page,
+		at: (path) => page.goto(`${use.server.address}/p/gannet-sound/${path}`),
+		press: (keys) => page.keyboard.press(keys),
+		said: (text) => page.getByTestId('message').filter({ hasText: text }).waitFor()
+	};
+}
+
 /** The plan in view can be applied: worked out, not only asked for. */
 export async function planReady(page: Page): Promise<void> {
 	await page.locator('[data-testid="apply-plan"]:enabled').waitFor();

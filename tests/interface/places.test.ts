@@ -1,18 +1,14 @@
 // Where records stand: moved in their file, into another, split off and merged; what a change takes from the player.
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
-import { openPage, planReady, useServer } from './helpers';
+import { planReady, useDemo } from './helpers';
 
-const use = useServer();
+const demo = useDemo();
+const { at, said, faults } = demo;
 let page: Page;
-const faults: string[] = [];
-
-beforeAll(async () => {
-	page = await openPage(use.browser, faults);
+beforeAll(() => {
+	page = demo.page();
 });
-
-const at = (path: string) => page.goto(`${use.server.address}/p/gannet-sound/${path}`);
-const said = (text: RegExp | string) => page.getByTestId('message').filter({ hasText: text }).waitFor();
 const place = () => page.getByTestId('place').first();
 
 async function applied(text: RegExp | string) {
@@ -60,7 +56,7 @@ test('one text is split off, several follow from the table, and the file is merg
 	await page.getByRole('button', { name: 'Show the plan' }).click();
 	await applied('Put 3 texts into words/en/launch.properties');
 
-	const layers = await page.request.get(`${use.server.address}/p/gannet-sound/pack`);
+	const layers = await page.request.get(`${demo.server().address}/p/gannet-sound/pack`);
 	const mine = /file\/(\d+)\/words\/en\/launch\.properties/.exec(await layers.text())![1]!;
 	await at(`file/${mine}/words/en/launch.properties`);
 	await page.getByText('Merge it into another file').click();

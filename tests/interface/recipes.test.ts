@@ -1,19 +1,14 @@
 // A recipe as people use it: one that came with the game, and one made of steps just made.
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
-import { openPage, planReady, useServer } from './helpers';
+import { planReady, useDemo } from './helpers';
 
-const use = useServer();
+const demo = useDemo();
+const { at, press, said, faults } = demo;
 let page: Page;
-const faults: string[] = [];
-
-beforeAll(async () => {
-	page = await openPage(use.browser, faults);
+beforeAll(() => {
+	page = demo.page();
 });
-
-const at = (path: string) => page.goto(`${use.server.address}/p/gannet-sound/${path}`);
-const press = (keys: string) => page.keyboard.press(keys);
-const said = (text: RegExp | string) => page.getByTestId('message').filter({ hasText: text }).waitFor();
 const value = (path: string) =>
 	page
 		.getByTestId('ticket')
@@ -82,7 +77,7 @@ test('steps just made become one, with blanks, kept in the guide file, and are d
 	await page.getByRole('button', { name: 'Keep it in the field guide' }).click();
 	await page.waitForURL(/recipes\?recipe=fit-for-towing/);
 	await page.getByText('Tow and seats go together.').waitFor();
-	const guide = await (await fetch(`${use.server.address}/p/gannet-sound/api/guide`)).text();
+	const guide = await (await fetch(`${demo.server().address}/p/gannet-sound/api/guide`)).text();
 	expect(guide).toMatch(/fit-for-towing:\n\s+title: Fit for towing/);
 	expect(guide).toContain('Vessel that will tow');
 
