@@ -6,6 +6,7 @@ import { myTexts, planFor, stackAfter, type Intention } from '$core/edits';
 import { createPool } from '$core/facts';
 import { parseGuide } from '$core/guide';
 import { buildStack, loadLayer, type Stack } from '$core/stack';
+import { placesIn } from '../../src/lib/server/views/places';
 
 const GUIDE = (merge: 'record' | 'file') => `guide: 1
 kinds:
@@ -170,4 +171,26 @@ describe('records between files', () => {
 			)
 		).toThrow(why);
 	});
+});
+
+test('where the game shows a file the last first, both places are said', () => {
+	const stack = game('record', {}, { 'carts/small.json': json('a', 'b', 'c') });
+	const place = (of: Stack, id: string) => placesIn(of, of.tables.get('cart')!.byId.get(id)!)[0]!;
+	expect(place(stack, 'a')).toMatchObject({ nth: 1, count: 3, shown: null, free: true, apart: true });
+	const { cart, ...others } = stack.guide.kinds;
+	const turned: Stack = {
+		...stack,
+		guide: { ...stack.guide, kinds: { ...others, cart: { ...cart!, reversed: true } } }
+	};
+	expect(place(turned, 'a')).toMatchObject({ nth: 1, count: 3, shown: 3 });
+	const plan = planFor(turned, { do: 'move', kind: 'cart', id: 'a', to: 2 }, 'one');
+	expect(plan.notes).toEqual([
+		'The game shows carts/small.json the last first: number 1 of 3 for the player.'
+	]);
+	const after = stackAfter(turned, plan);
+	expect(idsIn(after, 'carts/small.json')).toEqual(['b', 'c', 'a']);
+	expect(place(after, 'a')).toMatchObject({ nth: 3, shown: 1 });
+	// A file that is one record has no places.
+	const one = game('record', {}, { 'stables/s.json': '{"room": 3}\n' });
+	expect(placesIn(one, one.tables.get('stable')!.byId.get('s')!)).toEqual([]);
 });
