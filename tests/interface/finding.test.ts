@@ -40,6 +40,22 @@ test('hits come while one types; arrows go through them, Enter opens, Esc goes b
 	await hits().waitFor();
 });
 
+test('an answer that comes late takes nothing back of what is being typed', async () => {
+	await at('find');
+	await page.route('**/find/__data.json*', async (route) => {
+		await new Promise((done) => setTimeout(done, 400));
+		await route.continue();
+	});
+	await press('/');
+	await page.keyboard.type('hand');
+	await page.waitForTimeout(200);
+	await page.keyboard.type(' winch', { delay: 90 });
+	await page.waitForURL(/q=hand(\+|%20)winch/);
+	expect(await page.getByTestId('find').inputValue()).toBe('hand winch');
+	await page.unroute('**/find/__data.json*');
+	await press('Escape');
+});
+
 test('a field that is asked for by its name is in sight in the ticket', async () => {
 	await press('/');
 	await page.keyboard.type('merlin draft');

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import Nick from '$ui/Nick.svelte';
 	import { goto } from '$app/navigation';
+	import { follows } from '$ui/follows.svelte';
 	import { tick } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { navigating, page } from '$app/state';
@@ -143,7 +144,8 @@
 		<span class="sr-only">Search by name, id, value, remark, script or file</span>
 		<input
 			bind:this={box}
-			value={query.q}
+			defaultValue={query.q}
+			{@attach follows(() => query.q)}
 			oninput={typed}
 			onkeydown={keys}
 			class="box h-11 w-full px-4 text-[16px]"

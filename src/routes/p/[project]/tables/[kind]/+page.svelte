@@ -10,6 +10,7 @@
 	import { arrange } from '$ui/columns';
 	import ColumnChoice from '$ui/ColumnChoice.svelte';
 	import ConditionForm from '$ui/ConditionForm.svelte';
+	import { follows } from '$ui/follows.svelte';
 	import Grid from '$ui/Grid.svelte';
 	import { X } from '$ui/icons';
 	import IntoFile from '$ui/IntoFile.svelte';
@@ -199,7 +200,8 @@
 			placeholder="Only rows with… or speed > 20"
 			title="Words, or a condition: speed 10 to 20 · wheel is a, b · name has oak · wheel is empty · refers to x. Enter keeps it."
 			aria-label="Filter the rows"
-			value={filter}
+			defaultValue={filter}
+			{@attach follows(() => filter)}
 			oninput={typed}
 			onkeydown={keep}
 			data-testid="filter"
