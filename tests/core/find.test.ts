@@ -13,7 +13,7 @@ import {
 	type Condition
 } from '$core/numbers';
 import { gameVersionOf, identityOf, packOf, zipOf } from '$core/pack';
-import { buildIndex, fold, search } from '$core/search';
+import { buildIndex, fold, inRoll, rollOf, search } from '$core/search';
 import { assembleStack } from '$core/stack';
 import { BASE, GUIDE, HEAD, stackOf } from './game';
 
@@ -40,6 +40,43 @@ describe('search', () => {
 	});
 	test('texts are compared without accents, case and ligatures', () =>
 		expect(fold('Straße ÆØ é')).toBe('strasse aeo e'));
+	test('a roll of texts holds a part in just those texts that hold it', () =>
+		fc.assert(
+			fc.property(
+				fc.array(fc.stringMatching(/^[ab ]{0,6}$/), { maxLength: 12 }),
+				fc.stringMatching(/^[ab ]{1,3}$/),
+				(texts, part) => {
+					const holding = texts.flatMap((text, at) => (text.includes(part) ? [at] : []));
+					expect([...inRoll(rollOf(texts), part)]).toEqual(holding);
+				}
+			)
+		));
+	test('what is found does not depend on what was looked for before', () => {
+		const asked = fc.constantFrom(
+			'cart',
+			'oak',
+			'h',
+			'6',
+			'60',
+			'hand cart',
+			'oak cart',
+			'o*',
+			'hannd',
+			'%',
+			' '
+		);
+		const options = fc.record({ pattern: fc.boolean(), whole: fc.boolean() });
+		fc.assert(
+			fc.property(fc.array(fc.tuple(asked, options), { minLength: 1, maxLength: 12 }), (queries) => {
+				const own = buildIndex(stack, index.links);
+				const found = queries.map(([query, how]) => search(own, query, how));
+				queries.forEach(([query, how], nth) =>
+					expect(found[nth]).toEqual(search(buildIndex(stack, index.links), query, how))
+				);
+			}),
+			{ numRuns: 40 }
+		);
+	});
 });
 
 describe('links', () => {

@@ -4,41 +4,43 @@
 	/** A text cut around the first place that answers the query, with what answers set apart. */
 	let { text, query, room = 90 }: { text: string; query: string; room?: number } = $props();
 
-	interface Piece {
-		text: string;
-		hit: boolean;
-	}
-
 	const words = $derived(
 		[...new Set(fold(query).split(/\s+/))].filter((word) => word !== '').sort((a, b) => b.length - a.length)
 	);
 
-	/** Places that answer. Folding may change lengths; where it does, nothing is marked. */
-	const pieces = $derived.by((): Piece[] => {
+	/** What stands before the first place that answers, and each such place with what stands behind it. */
+	interface Cut {
+		lead: string;
+		marks: { hit: string; after: string }[];
+	}
+
+	/** Folding may change lengths; where it does, nothing is marked. */
+	const cut = $derived.by((): Cut => {
 		const folded = fold(text);
 		if (folded.length !== text.length)
-			return [{ text: text.length > room ? `${text.slice(0, room)}…` : text, hit: false }];
-		const marks: [number, number][] = [];
+			return { lead: text.length > room ? `${text.slice(0, room)}…` : text, marks: [] };
+		const places: [number, number][] = [];
 		for (const word of words) {
 			const at = folded.indexOf(word);
-			if (at >= 0 && !marks.some(([from, to]) => at < to && at + word.length > from))
-				marks.push([at, at + word.length]);
+			if (at >= 0 && !places.some(([from, to]) => at < to && at + word.length > from))
+				places.push([at, at + word.length]);
 		}
-		marks.sort((a, b) => a[0] - b[0]);
-		const first = marks[0]?.[0] ?? 0;
+		places.sort((a, b) => a[0] - b[0]);
+		const first = places[0]?.[0] ?? 0;
 		const from = first > room * 0.6 ? Math.max(0, text.lastIndexOf(' ', first - room * 0.3) + 1) : 0;
 		const to = Math.min(text.length, from + room);
-		const list: Piece[] = from > 0 ? [{ text: '…', hit: false }] : [];
-		let at = from;
-		for (const [start, end] of marks) {
-			if (start < at || end > to) continue;
-			list.push({ text: text.slice(at, start), hit: false }, { text: text.slice(start, end), hit: true });
-			at = end;
-		}
-		list.push({ text: `${text.slice(at, to)}${to < text.length ? '…' : ''}`, hit: false });
-		return list.filter((piece) => piece.text !== '');
+		const within = places.filter(([start, end]) => start >= from && end <= to);
+		const end = to < text.length ? '…' : '';
+		const upTo = (nth: number) => within[nth]?.[0] ?? to;
+		return {
+			lead: `${from > 0 ? '…' : ''}${text.slice(from, upTo(0))}${within.length === 0 ? end : ''}`,
+			marks: within.map(([start, stop], nth) => ({
+				hit: text.slice(start, stop),
+				after: `${text.slice(stop, upTo(nth + 1))}${nth === within.length - 1 ? end : ''}`
+			}))
+		};
 	});
 </script>
 
-{#each pieces as piece, at (at)}{#if piece.hit}<mark class="bg-brass/30 text-rim">{piece.text}</mark
-		>{:else}{piece.text}{/if}{/each}
+{cut.lead}{#each cut.marks as { hit, after }, at (at)}<mark class="bg-brass/30 text-rim">{hit}</mark
+	>{after}{/each}

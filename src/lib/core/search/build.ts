@@ -42,11 +42,15 @@ export function* buildIndexSteps(
 		for (let text = 1; text < firsts.length - 1; text++) if (stands(text)) covered[text] = 1;
 	}
 	const tables = [...stack.tables.values()];
-	const tableOf = new Uint16Array(links.places);
-	tables.forEach((table, number) => {
+	const files: SearchIndex['files'] = [];
+	const fileOf = new Int32Array(links.places);
+	for (const table of tables) {
+		const { firsts, file } = table.rows;
 		const start = links.starts.get(table.kind)!;
-		tableOf.fill(number, start, start + table.count);
-	});
+		for (let row = 0; row < table.count; row++)
+			fileOf[start + row] = files.length + file[firsts[row + 1]! - 1]!;
+		for (const own of table.files) files.push({ table, file: own });
+	}
 	return {
 		stack,
 		links,
@@ -54,7 +58,8 @@ export function* buildIndexSteps(
 		covered,
 		occurrences,
 		tables,
-		tableOf,
+		files,
+		fileOf,
 		room: roomFor(links.places),
 		lineRoom: roomFor(occurrences.lines.length)
 	};

@@ -4,3 +4,4 @@ export { search } from './search';
 export type { Found, Given, Hit, HitGroup, SearchIndex, SearchOptions } from './types';
 export { measureSteps, mostLike, type Alike } from './alike';
 export { fold, wordsOf } from './fold';
+export { inRoll, rollOf } from './roll';

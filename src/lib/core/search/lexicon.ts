@@ -1,6 +1,7 @@
 // All words that occur, and the texts that each is in. Looking for a part of a word is a search through one long string.
 import type { Pool } from '../facts';
 import { distance } from '../links';
+import { inRoll, lowerBound, rollOf, type Roll } from './roll';
 import { createWordTable } from './words';
 
 /** Words in sorted order, and of each the numbers of the texts that hold it. */
@@ -11,16 +12,10 @@ export interface Lexicon {
 	/** Numbers of texts that are numbers, sorted by value, and the values. */
 	numbers: Float64Array;
 	numberTexts: Int32Array;
-	/** All words in two strings, each behind a line end, with the places where they begin: Latin letters, and others. */
-	rolls: Roll[];
+	/** All words in two rolls: Latin letters, and others. */
+	rolls: { roll: Roll; words: Int32Array }[];
 	/** Words without digits by length, for slips of the finger, with the letters that each has as bits. */
 	byLength: Map<number, { words: number[]; letters: Int32Array }>;
-}
-
-interface Roll {
-	text: string;
-	starts: Int32Array;
-	words: Int32Array;
 }
 
 /** How a word of the lexicon answers a word that is looked for: from 0 to 1. */
@@ -41,20 +36,10 @@ function bitsIn(value: number): number {
 	return (((bits + (bits >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
 }
 
-function rollOf(words: string[], which: (word: string) => boolean): Roll {
+function wordsRolled(words: string[], which: (word: string) => boolean): Lexicon['rolls'][number] {
 	const chosen: number[] = [];
 	for (let at = 0; at < words.length; at++) if (which(words[at]!)) chosen.push(at);
-	const starts = new Int32Array(chosen.length);
-	let place = 0;
-	chosen.forEach((word, at) => {
-		starts[at] = place + 1;
-		place += words[word]!.length + 1;
-	});
-	return {
-		text: `\n${chosen.map((word) => words[word]!).join('\n')}`,
-		starts,
-		words: Int32Array.from(chosen)
-	};
+	return { roll: rollOf(chosen.map((word) => words[word]!)), words: Int32Array.from(chosen) };
 }
 
 const LATIN = /^[\x00-\xff]*$/;
@@ -156,20 +141,9 @@ export function* buildLexicon(
 		texts,
 		numbers: Float64Array.from(numbers, (text) => pool.number(text)),
 		numberTexts: Int32Array.from(numbers),
-		rolls: [rollOf(words, (word) => LATIN.test(word)), rollOf(words, (word) => !LATIN.test(word))],
+		rolls: [wordsRolled(words, (word) => LATIN.test(word)), wordsRolled(words, (word) => !LATIN.test(word))],
 		byLength: byLengthOf(words)
 	};
-}
-
-function lowerBound<T>(list: ArrayLike<T>, wanted: T): number {
-	let low = 0;
-	let high = list.length;
-	while (low < high) {
-		const middle = (low + high) >> 1;
-		if (list[middle]! < wanted) low = middle + 1;
-		else high = middle;
-	}
-	return low;
 }
 
 /** Whether a word is there. */
@@ -184,16 +158,8 @@ export function textsOfNumber({ numbers, numberTexts }: Lexicon, value: number):
 }
 
 /** The words that hold a part. */
-export function* wordsWith({ rolls, words }: Lexicon, part: string): Generator<number> {
-	for (const { text, starts, words: numbers } of rolls) {
-		for (let at = text.indexOf(part); at >= 0;) {
-			// The word that begins last at or before the place.
-			const found = lowerBound(starts, at + 1) - 1;
-			if (found >= 0) yield numbers[found]!;
-			const end = found < 0 ? at + 1 : starts[found]! + words[numbers[found]!]!.length;
-			at = text.indexOf(part, end);
-		}
-	}
+export function* wordsWith({ rolls }: Lexicon, part: string): Generator<number> {
+	for (const { roll, words } of rolls) for (const found of inRoll(roll, part)) yield words[found]!;
 }
 
 function* slips({ byLength, words }: Lexicon, word: string): Generator<number> {

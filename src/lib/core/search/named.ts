@@ -2,6 +2,7 @@
 import { fieldOf } from '../guide';
 import { fold, wordsOf } from './fold';
 import { fits, type Wanted } from './clues';
+import { inRoll, rollOf, type Roll } from './roll';
 import type { Given, Hit, HitGroup, SearchIndex, SearchOptions } from './types';
 
 /** Hits of each group. */
@@ -108,12 +109,52 @@ function* titledIn({ tables, stack }: SearchIndex): Generator<Titled> {
 		}
 }
 
-const kept = new WeakMap<SearchIndex, Titled[]>();
+/** All that has titles, with its titles in one roll. */
+interface Titles {
+	all: Titled[];
+	roll: Roll;
+	/** Of each title of the roll, the number of what has it. */
+	owners: Int32Array;
+}
+
+const kept = new WeakMap<SearchIndex, Titles>();
+
+function titlesOf(index: SearchIndex): Titles {
+	const known = kept.get(index);
+	if (known) return known;
+	const all = [...titledIn(index)];
+	const owners = all.flatMap(({ titles }, at) => titles.map(() => at));
+	const made = {
+		all,
+		roll: rollOf(all.flatMap(({ titles }) => titles.map(({ folded }) => folded.replaceAll('\n', ' ')))),
+		owners: Int32Array.from(owners)
+	};
+	kept.set(index, made);
+	return made;
+}
+
+/** Those of which a title can answer all words: each title that does has the longest of them in it. */
+function* likely({ all, roll, owners }: Titles, wanted: Wanted): Generator<Titled> {
+	if (wanted.pattern) {
+		yield* all;
+		return;
+	}
+	const part = wanted.words
+		.map((word) =>
+			wanted.whole || !Number.isNaN(word.number) ? (word.parts[0] ?? word.folded) : word.folded
+		)
+		.reduce((longest, other) => (other.length > longest.length ? other : longest), '');
+	if (part === '') return;
+	let last = -1;
+	for (const title of inRoll(roll, part)) {
+		if (owners[title] === last) continue;
+		last = owners[title]!;
+		yield all[last]!;
+	}
+}
 
 /** Hits that are no records, at most so many of each group, best first. */
 export function namedHits(index: SearchIndex, wanted: Wanted, options: SearchOptions): Hit[] {
-	let all = kept.get(index);
-	if (!all) kept.set(index, (all = [...titledIn(index)]));
 	const groups = new Map<HitGroup, Hit[]>();
 	const look = ({ group, titles, name, reason, place }: Titled) => {
 		let score = 0;
@@ -128,7 +169,7 @@ export function namedHits(index: SearchIndex, wanted: Wanted, options: SearchOpt
 		list.push({ group, line: 0, name, matched, reason, uses: 0, score, ...PLACE, ...place });
 	};
 	const { folder, layer, format } = options;
-	for (const one of all) {
+	for (const one of likely(titlesOf(index), wanted)) {
 		const path = one.place.file;
 		if (path === undefined && (folder || layer || format)) continue;
 		if (path !== undefined && folder && !path.startsWith(`${folder}/`)) continue;

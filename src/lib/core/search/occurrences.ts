@@ -24,6 +24,8 @@ export interface Line {
 export interface Occurrences {
 	firsts: Int32Array;
 	marks: Int32Array;
+	/** Characters of each text that has places, up to 65535. */
+	lengths: Uint16Array;
 	lines: Line[];
 	/** Language codes; the first is none. */
 	languages: string[];
@@ -106,9 +108,13 @@ export function* buildOccurrences(stack: Stack, links: Links): Generator<void, O
 	each(stack, links, languages, lines, (text) => firsts[text + 1]!++);
 	yield;
 	for (let at = 0; at < stack.pool.size; at++) firsts[at + 1]! += firsts[at]!;
+	const lengths = new Uint16Array(stack.pool.size);
+	for (let text = 0; text < lengths.length; text++)
+		if (firsts[text + 1]! > firsts[text]!) lengths[text] = Math.min(65535, stack.pool.at(text).length);
+	yield;
 	const next = firsts.slice();
 	const marks = new Int32Array(firsts.at(-1)!);
 	yield;
 	each(stack, links, languages, lines, (text, mark) => (marks[next[text]!++] = mark));
-	return { firsts, marks, lines, languages };
+	return { firsts, marks, lengths, lines, languages };
 }

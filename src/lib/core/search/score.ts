@@ -13,11 +13,10 @@ export const SOFT = 8;
 /** Characters of texts in which few letters are looked for. */
 const SHORT = 48;
 
-function* textsOfPattern(
-	index: SearchIndex,
-	word: WantedWord,
-	exactCase: boolean
-): Generator<[number, number]> {
+/** Is told of a text that answers, and how well. A callback: there are many, and few are more than counted. */
+type Take = (text: number, likeness: number) => void;
+
+function textsOfPattern(index: SearchIndex, word: WantedWord, exactCase: boolean, take: Take): void {
 	const { pool } = index.stack;
 	const test = (text: number) =>
 		exactCase ? fits(pool.at(text), word.typed) : fits(fold(pool.at(text)), word.folded);
@@ -25,7 +24,7 @@ function* textsOfPattern(
 	if (run === '') {
 		const { firsts } = index.occurrences;
 		for (let text = 1; text < firsts.length - 1; text++)
-			if (firsts[text + 1]! > firsts[text]! && test(text)) yield [text, 1];
+			if (firsts[text + 1]! > firsts[text]! && test(text)) take(text, 1);
 		return;
 	}
 	const seen = new Set<number>();
@@ -35,21 +34,19 @@ function* textsOfPattern(
 				const text = lexicon.texts[at]!;
 				if (seen.has(text)) continue;
 				seen.add(text);
-				if (test(text)) yield [text, 1];
+				if (test(text)) take(text, 1);
 			}
 }
 
 /** Every text that answers a unit, with how well. A text may come several times. */
-function* textsFor(
-	index: SearchIndex,
-	unit: Unit,
-	wanted: Wanted
-): Generator<[text: number, likeness: number]> {
+function textsFor(index: SearchIndex, unit: Unit, wanted: Wanted, take: Take): void {
 	if (wanted.pattern) {
-		yield* textsOfPattern(index, unit.word, wanted.exactCase);
+		textsOfPattern(index, unit.word, wanted.exactCase, take);
 		return;
 	}
 	const { pool } = index.stack;
+	const { lengths } = index.occurrences;
+	const isNumber = !Number.isNaN(unit.number);
 	// One or two letters begin too many words: they count in names and values, not in long texts.
 	const longest = unit.part !== null && unit.part.length <= 2 ? SHORT : Infinity;
 	// So do three or four inside of words.
@@ -57,17 +54,19 @@ function* textsFor(
 	// A word that any of the lexicons has was not a slip.
 	const slipping = !index.lexicons.some((lexicon) => unit.part !== null && hasWord(lexicon, unit.part));
 	for (const lexicon of index.lexicons) {
-		if (!Number.isNaN(unit.number)) for (const text of textsOfNumber(lexicon, unit.number)) yield [text, 1];
+		if (isNumber) for (const text of textsOfNumber(lexicon, unit.number)) take(text, 1);
 		if (unit.part === null) continue;
-		for (const [word, likely] of answers(lexicon, unit.part, { whole: wanted.whole, slipping }))
+		for (const [word, likely] of answers(lexicon, unit.part, { whole: wanted.whole, slipping })) {
+			const most = likely <= INSIDE ? middling : longest;
 			for (let at = lexicon.firsts[word]!; at < lexicon.firsts[word + 1]!; at++) {
 				const text = lexicon.texts[at]!;
+				if (lengths[text]! > most) continue;
 				// A number answers only as a number; digits inside other texts answer as words.
-				if (!Number.isNaN(unit.number) && !Number.isNaN(pool.number(text))) continue;
-				if (pool.at(text).length > (likely <= INSIDE ? middling : longest)) continue;
+				if (isNumber && !Number.isNaN(pool.number(text))) continue;
 				if (wanted.exactCase && !pool.at(text).includes(unit.typed)) continue;
-				yield [text, likely];
+				take(text, likely);
 			}
+		}
 	}
 }
 
@@ -91,9 +90,9 @@ export function scoreUnit(
 	wanted: Wanted,
 	options: SearchOptions
 ): { places: number[]; lines: number[] } {
-	const { stack, links, occurrences, room, lineRoom, tables, tableOf } = index;
+	const { stack, links, occurrences, room, lineRoom, tables } = index;
 	const { firsts: usersFrom, pairs } = links.users;
-	const { firsts, marks } = occurrences;
+	const { firsts, marks, lengths } = occurrences;
 	const { now, count } = room;
 	const touched = { places: [] as number[], lines: [] as number[] };
 	const language = options.language ? Math.max(0, occurrences.languages.indexOf(options.language)) : 0;
@@ -103,10 +102,11 @@ export function scoreUnit(
 		now[place] = score;
 	};
 	const words = stack.guide.words?.kind;
-	const wordsTable = tables.findIndex((table) => table.kind === words);
+	const textsFrom = (words !== undefined && links.starts.get(words)) || 0;
+	const textsTo = textsFrom + (stack.tables.get(words ?? '')?.count ?? 0);
 	const length = unit.part?.length ?? unit.word.folded.length;
-	for (const [text, likely] of textsFor(index, unit, wanted)) {
-		const share = Math.min(1, length / stack.pool.at(text).length);
+	textsFor(index, unit, wanted, (text, likely) => {
+		const share = Math.min(1, length / lengths[text]!);
 		const like = likely * (0.7 + 0.3 * share);
 		for (let at = firsts[text]!; at < firsts[text + 1]!; at++) {
 			const mark = marks[at]!;
@@ -119,7 +119,7 @@ export function scoreUnit(
 				continue;
 			}
 			if (language !== 0 && ((mark >>> 2) & 15) !== language) continue;
-			const isText = tableOf[place] === wordsTable;
+			const isText = place >= textsFrom && place < textsTo;
 			if (what === ID) {
 				give(place, like * (isText ? WEIGHTS.textId : WEIGHTS.id));
 				continue;
@@ -141,7 +141,7 @@ export function scoreUnit(
 				}
 			if (!worn || options.kind === words) give(place, like * WEIGHTS.value);
 		}
-	}
+	});
 	for (const { text, on } of options.given ?? []) {
 		if (on.kind === undefined || on.record === undefined || on.field !== undefined) continue;
 		if (unit.part === null || !fold(text).includes(unit.part)) continue;
@@ -181,6 +181,14 @@ function giveMeanings(
 					if (column[row] === value) give(start + row, WEIGHTS.meaning * 0.8);
 			}
 		}
+}
+
+/** Takes what the last search left out of a room. Until the next one has said what it used, that is not known. */
+export function clear(room: Room): void {
+	const { now, sum, count, used } = room;
+	room.used = null;
+	if (used === null || used.length > now.length / 16) for (const list of [now, sum, count]) list.fill(0);
+	else for (const place of used) now[place] = sum[place] = count[place] = 0;
 }
 
 /** Adds the scores of a unit to those of the units before; returns the places that have them all. */

@@ -2,7 +2,7 @@ import { CLOSE, lineHits, recordHits } from './close';
 import { namedHits } from './named';
 import { narrowed } from './narrow';
 import { unitsOf, wantedOf } from './query';
-import { scoreUnit, settle } from './score';
+import { clear, scoreUnit, settle } from './score';
 import type { Found, HitGroup, SearchIndex, SearchOptions } from './types';
 
 /**
@@ -15,11 +15,8 @@ export function search(index: SearchIndex, query: string, options: SearchOptions
 	const wanted = wantedOf(query.slice(0, 400), options);
 	const units = unitsOf(wanted).slice(0, 12);
 	const { room, lineRoom } = index;
-	for (const { now, sum, count } of [room, lineRoom]) {
-		now.fill(0);
-		sum.fill(0);
-		count.fill(0);
-	}
+	clear(room);
+	clear(lineRoom);
 	// Long words first: they leave the fewest.
 	units.sort((a, b) => (b.part?.length ?? 99) - (a.part?.length ?? 99));
 	let places: number[] = [];
@@ -31,6 +28,10 @@ export function search(index: SearchIndex, query: string, options: SearchOptions
 		const touched = scoreUnit(index, unit, nth, units.length === 1, wanted, options);
 		places = settle(room, touched.places, nth);
 		lines = settle(lineRoom, touched.lines, nth);
+		if (nth > 0) return;
+		// Later words count only where the first does.
+		room.used = places;
+		lineRoom.used = lines;
 	});
 	let { places: left, ...counted } = narrowed(index, places, options);
 	const only = (group: HitGroup) => !options.group || options.group === group;

@@ -1,6 +1,6 @@
 // The shapes of a search: what is asked, what is known, what is found.
 import type { Links } from '../links';
-import type { Stack, Table } from '../stack';
+import type { Stack, Table, TableFile } from '../stack';
 import type { GivenName } from './clues';
 import type { Lexicon } from './lexicon';
 import type { Occurrences } from './occurrences';
@@ -73,9 +73,10 @@ export interface SearchIndex {
 	lexicons: Lexicon[];
 	covered: Uint8Array;
 	occurrences: Occurrences;
-	/** Number of the table of each place. */
 	tables: Table[];
-	tableOf: Uint16Array;
+	/** The files of all tables, and of each place the number of the one whose version counts. */
+	files: { table: Table; file: TableFile }[];
+	fileOf: Int32Array;
 	/** Scores of the search that runs, kept so that they are not made anew for each. */
 	room: Room;
 	lineRoom: Room;
@@ -86,10 +87,13 @@ export interface Room {
 	now: Float32Array;
 	sum: Float32Array;
 	count: Uint8Array;
+	/** The places in which the last search may have left something; null where that is not known. */
+	used: readonly number[] | null;
 }
 
 export const roomFor = (places: number): Room => ({
 	now: new Float32Array(places),
 	sum: new Float32Array(places),
-	count: new Uint8Array(places)
+	count: new Uint8Array(places),
+	used: []
 });

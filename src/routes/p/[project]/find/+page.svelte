@@ -31,9 +31,13 @@
 		void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
 	const everywhere = Object.fromEntries(NARROW.map((name) => [name, null]));
 
-	function typed() {
+	/** When the last letter was typed: one after a pause is answered at once, one of several when they stop. */
+	let before = -Infinity;
+	function typed(event: Event) {
+		const pause = event.timeStamp - before;
+		before = event.timeStamp;
 		clearTimeout(timer);
-		timer = setTimeout(() => go({ q: box?.value ?? '' }), 25);
+		timer = setTimeout(() => go({ q: box?.value ?? '' }), pause > 90 ? 0 : 25);
 	}
 
 	$effect(() => {
@@ -275,7 +279,7 @@
 				<ul class="plate divide-y divide-line">
 					{#each opened.has(group.key) ? group.hits : group.hits.slice(0, FIRST) as hit, at (at)}
 						<li
-							class="grid grid-cols-[minmax(0,1fr)_240px] items-baseline gap-4 pr-4 hover:bg-wash {selected ===
+							class="grid [contain-intrinsic-size:auto_33px] grid-cols-[minmax(0,1fr)_240px] items-baseline gap-4 pr-4 [content-visibility:auto] hover:bg-wash {selected ===
 							`${hit.kind}/${hit.record}`
 								? 'bg-wash'
 								: ''}"
@@ -283,7 +287,7 @@
 							<a
 								data-move
 								href={hrefOf(hit)}
-								class="grid grid-cols-[minmax(0,2fr)_minmax(0,3fr)] items-baseline gap-4 py-1.5 pl-4"
+								class="grid grid-cols-[minmax(0,2fr)_minmax(0,3fr)] items-baseline gap-4 py-1.5 pl-4 -outline-offset-2"
 							>
 								{#if hit.group === 'line'}
 									<code class="col-span-2 truncate"
