@@ -114,8 +114,7 @@ async function readBatch(
 	guide: Guide,
 	keep: (files: ReadFile[], blobs: Cell[][]) => Promise<void>
 ): Promise<ReadFile[]> {
-	const files: SourceFile[] = [];
-	for (const entry of entries) files.push(await source.read(entry));
+	const files = await Promise.all(entries.map((entry) => source.read(entry)));
 	const texts = await readFacts(files, guide);
 	const read = files.map((file): ReadFile => {
 		const kept = file.bytes !== null && (role === 'mine' || texts.has(file) || file.size <= KEPT);

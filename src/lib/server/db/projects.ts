@@ -109,13 +109,14 @@ export async function readLayers(
 			encodings: {},
 			files: []
 		}));
+	const ids = rows.map((row) => row.id);
 	const files = await q.query<{ layer: string; path: string; sha256: string; size: string; kept: boolean }>(
-		'select f.layer, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by f.path',
-		[slug]
+		'select layer, path, sha256, size, kept from layer_files where layer = any($1) order by path',
+		[ids]
 	);
 	const chosen = await q.query<{ layer: string; path: string; encoding: string }>(
-		'select c.layer, c.path, c.encoding from chosen_encodings c join layers l on l.id = c.layer where l.project = $1',
-		[slug]
+		'select layer, path, encoding from chosen_encodings where layer = any($1)',
+		[ids]
 	);
 	return rows.map((row) => ({
 		...row,
