@@ -1,5 +1,6 @@
-// Everything that CI runs: types, lint, format, and all tests; ends with one line that counts them.
-import { spawnSync } from 'node:child_process';
+// Everything that CI runs: types, lint, format, build and all tests; ends with one line that counts them. What does not
+// need each other runs side by side: tests of the interface on one side, everything else on the other.
+import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -7,45 +8,82 @@ import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const bin = (/** @type {string} */ name) => join(root, 'node_modules/.bin', name);
-const results = join(mkdtempSync(join(tmpdir(), 'kettle-results-')), 'tests.json');
+const results = mkdtempSync(join(tmpdir(), 'kettle-results-'));
 
-/** @type {[string, string, string[]][]} */
-const STEPS = [
-	['types of the routes', bin('svelte-kit'), ['sync']],
-	[
-		'types',
-		bin('svelte-check'),
-		['--tsconfig', './tsconfig.json', '--fail-on-warnings', '--output', 'human']
-	],
-	['lint and storeys', bin('eslint'), ['.', '--max-warnings', '0']],
-	['format', bin('prettier'), ['--check', '.', '--log-level', 'warn']],
-	['tests', bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${results}`]]
-];
+let passed = 0;
+let failed = 0;
 
-/** @type {{ name: string, ok: boolean }[]} */
-const done = [];
-for (const [name, program, words] of STEPS) {
-	console.log(`\n— ${name}`);
-	const { status } = spawnSync(program, words, {
+/**
+ * Runs one step. Of those side by side one says live what it does; what another says is shown when it is over.
+ * @param {string} name @param {string} program @param {string[]} words @param {boolean} live
+ * @returns {Promise<boolean>} whether all was well
+ */
+async function run(name, program, words, live) {
+	const started = Date.now();
+	if (live) console.log(`\n— ${name}`);
+	const child = spawn(program, words, {
 		cwd: root,
-		stdio: 'inherit',
+		stdio: ['ignore', live ? 'inherit' : 'pipe', live ? 'inherit' : 'pipe'],
 		env: { ...process.env, NO_COLOR: '1' }
 	});
-	done.push({ name, ok: status === 0 });
+	/** @type {Buffer[]} */
+	const said = [];
+	for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => said.push(chunk));
+	/** @type {number | null} */
+	const status = await new Promise((done) => {
+		child.once('error', (error) => {
+			said.push(Buffer.from(`${error.message}\n`));
+			done(null);
+		});
+		child.once('exit', done);
+	});
+	// What was said last may still be on its way.
+	await new Promise((done) => setTimeout(done, live ? 0 : 200));
+	const seconds = Math.round((Date.now() - started) / 1000);
+	if (!live) process.stdout.write(`\n— ${name}\n${Buffer.concat(said).toString()}`);
+	console.log(`${status === 0 ? 'done' : 'failed'}: ${name}, ${seconds} s`);
+	return status === 0;
 }
 
-let passed = done.filter((step) => step.ok && step.name !== 'tests').length;
-let failed = done.filter((step) => !step.ok && step.name !== 'tests').length;
-try {
-	const report = JSON.parse(readFileSync(results, 'utf8'));
-	passed += report.numPassedTests;
-	failed += report.numFailedTests;
-	// A file that could not even be loaded counts, and so does a run that ended badly for another reason.
-	if (report.numFailedTests === 0 && !done.every((step) => step.ok || step.name !== 'tests')) failed++;
-} catch {
-	failed++;
+/** A step that counts as one. @param {string} name @param {string} program @param {string[]} words */
+async function check(name, program, words) {
+	if (await run(name, program, words, false)) passed++;
+	else failed++;
 }
-rmSync(join(results, '..'), { recursive: true, force: true });
-for (const step of done.filter(({ ok }) => !ok)) console.log(`failed: ${step.name}`);
+
+/** Tests, which count one by one. @param {string} name @param {string[]} projects @param {boolean} live */
+async function test(name, projects, live) {
+	const file = join(results, `${name.replaceAll(' ', '-')}.json`);
+	const chosen = projects.flatMap((project) => ['--project', project]);
+	const words = ['run', ...chosen, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`];
+	const ok = await run(name, bin('vitest'), words, live);
+	try {
+		const report = JSON.parse(readFileSync(file, 'utf8'));
+		passed += report.numPassedTests;
+		failed += report.numFailedTests;
+		// A file that could not even be loaded counts, and so does a run that ended badly for another reason.
+		if (report.numFailedTests === 0 && !ok) failed++;
+	} catch {
+		failed++;
+	}
+}
+
+await check('types of the routes', bin('svelte-kit'), ['sync']);
+await Promise.all([
+	check('build', process.execPath, ['scripts/build.mjs', '--app']),
+	check('lint and storeys', bin('eslint'), ['.', '--max-warnings', '0'])
+]);
+await Promise.all([
+	test('tests of the interface', ['interface'], true),
+	(async () => {
+		await check('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']);
+		await check('types', bin('svelte-check'), [
+			...['--tsconfig', './tsconfig.json'],
+			...['--fail-on-warnings', '--output', 'human']
+		]);
+		await test('tests of the core and the command', ['core', 'command'], false);
+	})()
+]);
+rmSync(results, { recursive: true, force: true });
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
