@@ -1,35 +1,39 @@
-// views: the shapes in which a project is shown; the server fills them, the pages draw them.
+// views: the shapes in which a project is shown; the server fills them, the pages draw them. Type-only: nothing of the
+// server reaches the browser.
+export type { Named } from './named';
 export type {
 	AlikeView,
 	AroundView,
+	Choice,
 	ChoiceList,
 	CompareColumn,
 	CompareRow,
 	CompareView,
+	FieldRow,
+	PocketItem,
+	RecipeView,
+	RecordingView,
+	SourceView,
+	TakenView,
+	TextRow,
+	Ticket
+} from './record';
+export type {
+	ChainsView,
+	Column,
+	ManyView,
+	PartsView,
+	RangesView,
+	SavedView,
+	TableRow,
+	TableView
+} from './table';
+export type { EncodingView, ImportState, OpeningState } from './setup';
+export type {
 	GuideAnswer,
 	GuideChange,
 	GuideFieldView,
 	GuideIndexView,
 	GuideKindView,
-	GuidePartView,
-	PocketItem,
-	RangesView,
-	RecipeView,
-	RecordingView,
-	TakenView,
-	Choice,
-	Column,
-	EncodingView,
-	FieldRow,
-	ImportState,
-	Named,
-	SourceView,
-	TableRow,
-	TableView,
-	SavedView,
-	ChainsView,
-	PartsView,
-	ManyView,
-	TextRow,
-	Ticket
-} from './types';
+	GuidePartView
+} from './guide';

@@ -1,0 +1,111 @@
+// Shapes in which the field guide is shown.
+import type { Origin, Recipe } from '$core/guide';
+import type { Spread } from '$core/numbers';
+
+/** All that is known of a game, kind by kind. */
+export interface GuideIndexView {
+	kinds: {
+		kind: string;
+		title: string;
+		records: number;
+		files: number;
+		globs: string[];
+		origin: Origin;
+		fields: number;
+		/** Fields of which people should look at what was found. */
+		unsure: number;
+		/** The least sure of all its fields, from 0 to 1. */
+		least: number;
+	}[];
+	edges: { from: string; to: string; fields: string[]; sure: number }[];
+	scripts: { call: string; argument: number; kinds: string[]; sure: number; because: string | null }[];
+	/** The last change that can be taken back. */
+	last: string | null;
+	/** Whether a guide came with the game, and whether there is anything of one's own. */
+	written: boolean;
+	own: boolean;
+}
+
+/** What is known of a field. */
+export interface GuideFieldView {
+	path: string;
+	title: string | null;
+	type: string;
+	unit: string | null;
+	meaning: string | null;
+	group: string | null;
+	required: boolean;
+	unused: boolean;
+	min: number | null;
+	max: number | null;
+	decimals: number | null;
+	derive: string | null;
+	/** What else is said of it, in words. */
+	says: string[];
+	codes: Record<string, string>;
+	reference: { kinds: string[]; rule: string } | null;
+	origin: Origin;
+	sure: number;
+	because: string | null;
+	/** Names of one's own statements. */
+	mine: string[];
+	/** A path of a column of it. */
+	column: string;
+	filled: number;
+	different: number;
+	values: { value: string; count: number }[];
+	spread: Spread | null;
+}
+
+/** What is known of a kind apart from its fields. */
+export interface GuidePartView {
+	part: 'texts' | 'assets' | 'twins' | 'covers';
+	origin: Origin;
+	sure: number;
+	says: { said: string; because: string | null }[];
+}
+
+/** Everything that is known of a kind. */
+export interface GuideKindView {
+	kind: string;
+	title: string;
+	plural: string;
+	records: number;
+	files: string[];
+	key: string | null;
+	id: string | null;
+	merge: string;
+	fault: string;
+	origin: Origin;
+	because: string | null;
+	/** Whether its records are texts. */
+	texts: boolean;
+	fields: GuideFieldView[];
+	parts: GuidePartView[];
+	/** All kinds, for choosing one that a field refers to. */
+	kinds: { kind: string; title: string }[];
+}
+
+/** One change of the field guide. */
+export type GuideChange =
+	| {
+			do: 'accept' | 'reject';
+			kind: string;
+			field?: string | undefined;
+			part?: GuidePartView['part'] | undefined;
+	  }
+	| { do: 'say'; kind: string; field?: string | undefined; statements: Record<string, unknown> }
+	| { do: 'code'; kind: string; field: string; code: string; means: string }
+	| { do: 'script'; call: string; argument: number; accept: boolean }
+	| { do: 'merge'; yaml: string; prefer: 'here' | 'there' }
+	| { do: 'docs'; text: string }
+	| { do: 'recipe'; name: string; recipe: Recipe | null }
+	| { do: 'undo' };
+
+/** What came of such a change. */
+export interface GuideAnswer {
+	said: string;
+	/** What could not be done of it, with why. */
+	left: string[];
+	version: number;
+}

@@ -1,0 +1,41 @@
+// Shapes of what is brought in, opened and read.
+import type { Told } from '$core/text';
+
+/** How far an import is. */
+export interface ImportState {
+	id: string;
+	/** A game or layers of it are brought in, or a layer is compared with its source. */
+	what: 'game' | 'layer' | 'verify';
+	state: 'waiting' | 'working' | 'done' | 'failed' | 'cancelled';
+	files_done: number;
+	files_total: number;
+	bytes_done: number;
+	bytes_total: number;
+	/** The file that is being read. */
+	reading: string | null;
+	message: string | null;
+	/** The project that came of it. */
+	project: string | null;
+}
+
+/** How far a project is that is opened for the first time since the server started. */
+export interface OpeningState {
+	open: boolean;
+	/** Its files are taken into memory; what they say of each other is found; links and snags are told. */
+	step: 'files' | 'meaning' | 'links';
+	/** Files. */
+	done: number;
+	total: number;
+}
+
+/** How the letters of a file are read, and what else it could be. */
+export interface EncodingView {
+	encoding: string;
+	told: Told;
+	/** From 0 to 1. */
+	confidence: number;
+	/** Whether people should look. */
+	unsure: boolean;
+	/** Likeliest first; the confidence where there is one. */
+	choices: { encoding: string; confidence: number | null }[];
+}
