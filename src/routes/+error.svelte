@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { page } from '$app/state';
+	import PlainBand from '$ui/PlainBand.svelte';
 </script>
 
 <svelte:head><title>Not there · Kettle Dial</title></svelte:head>
+<PlainBand />
 <main class="mx-auto max-w-xl p-12">
 	<h1>{page.status === 404 ? 'This is not there' : 'This did not work'}</h1>
 	<p class="mt-2">{page.error?.message}</p>

@@ -1,10 +1,12 @@
 <script lang="ts">
 	import '$ui/app.css';
 	import Messages from '$ui/Messages.svelte';
+	import { page } from '$app/state';
+
 	let { children } = $props();
-	// Says that the page listens to keys and clicks now.
+	// Says that the page that was asked for listens to keys and clicks now.
 	$effect(() => {
-		document.documentElement.dataset.ready = 'yes';
+		if (!page.route.id?.startsWith('/opening')) document.documentElement.dataset.ready = 'yes';
 	});
 </script>
 

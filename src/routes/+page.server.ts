@@ -1,5 +1,5 @@
 import { redirect } from '@sveltejs/kit';
-import { listProjects } from '$lib/server/db/projects';
+import { listProjects, projectEntries } from '$lib/server/db/projects';
 import { db } from '$lib/server/db/pool';
 import { roots } from '$lib/server/settings';
 
@@ -11,5 +11,5 @@ export const load = async ({ cookies, url }) => {
 		cookies.set('seen', '1', { path: '/', secure: false, maxAge: 31_536_000 });
 		redirect(307, `/p/${only.slug}/find`);
 	}
-	return { projects: projects.map(({ slug, title }) => ({ slug, title })), roots: roots() };
+	return { projects: await projectEntries(db()), roots: roots() };
 };

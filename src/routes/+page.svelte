@@ -1,21 +1,32 @@
 <script lang="ts">
 	import ImportForm from '$ui/ImportForm.svelte';
+	import PlainBand from '$ui/PlainBand.svelte';
+	import RemoveProject from '$ui/RemoveProject.svelte';
+
 	let { data } = $props();
+	let removed = $state<(typeof data.projects)[number] | null>(null);
+	const day = (time: string) => new Date(time).toLocaleDateString('en-GB', { dateStyle: 'medium' });
 </script>
 
 <svelte:head><title>Kettle Dial</title></svelte:head>
-<header class="border-b-2 border-rim bg-porcelain px-6 py-3">
-	<span class="font-title text-[20px] font-medium">Kettle Dial</span>
-</header>
+<PlainBand />
 <main class="mx-auto max-w-3xl px-6 py-10">
 	{#if data.projects.length > 0}
 		<h1>Projects</h1>
 		<ul class="mt-4 space-y-2">
 			{#each data.projects as project (project.slug)}
-				<li>
+				<li class="plate flex items-center gap-3 pr-3 hover:bg-wash">
 					<a
-						class="plate flex justify-between px-4 py-3 text-[16px] font-semibold hover:bg-wash"
-						href="/p/{project.slug}/find">{project.title}<span class="text-steam">Open</span></a
+						class="flex flex-1 items-baseline justify-between gap-4 rounded-lg px-4 py-3 -outline-offset-2"
+						href="/p/{project.slug}/find"
+						><span class="text-[16px] font-semibold">{project.title}</span><span class="text-steam"
+							>{project.changedAt
+								? `${project.steps} ${project.steps === 1 ? 'step' : 'steps'}, the last on ${day(project.changedAt)}`
+								: 'nothing changed yet'}</span
+						></a
+					>
+					<button class="press slight" aria-label="Remove {project.title}" onclick={() => (removed = project)}
+						>Remove…</button
 					>
 				</li>
 			{/each}
@@ -29,3 +40,6 @@
 	{/if}
 	<ImportForm roots={data.roots} />
 </main>
+{#if removed}
+	<RemoveProject {...removed} done={() => (removed = null)} />
+{/if}

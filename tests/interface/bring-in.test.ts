@@ -224,3 +224,96 @@ test('a layer whose source is gone cannot be compared with it, and says so', asy
 		.filter({ hasText: /There is no folder or file/ })
 		.waitFor();
 });
+
+test('a project that takes long to open says how far it is, and then shows what was asked for', async () => {
+	await bringFolder(game('slow', { 'boats.csv': 'id,speed\ntern,9\n' }));
+	await page.waitForURL(/\/p\/slow\/setup/);
+	const asked = '/p/slow/tables/boats?ticket=boats%2Ftern';
+	const address = (to: string, slug = 'slow') =>
+		`${use.server.address}/opening/${slug}?to=${encodeURIComponent(to)}`;
+	const visitor = await openPage(use.browser);
+	const states = [
+		{ open: false, step: 'files', done: 12, total: 40 },
+		{ open: false, step: 'meaning', done: 40, total: 40 }
+	];
+	// Each is told when the one before was seen.
+	const gates = [...states, null].map(() => {
+		let open = () => {};
+		return { seen: new Promise<void>((done) => (open = done)), open: () => open() };
+	});
+	gates[0]!.open();
+	let nth = 0;
+	await visitor.route('**/opening/slow/state', async (route) => {
+		const at = nth++;
+		await gates[at]?.seen;
+		if (states[at]) await route.fulfill({ json: states[at] });
+		else await route.continue();
+	});
+	const opened = visitor.goto(address(asked));
+	const seen = (text: RegExp) => visitor.getByRole('status').filter({ hasText: text }).waitFor();
+	await seen(/12 of 40 files/);
+	gates[1]!.open();
+	await seen(/taken into memory: done.*40 of 40 files/s);
+	gates[2]!.open();
+	await opened;
+	expect(new URL(visitor.url()).pathname).toBe('/p/slow/tables/boats');
+	await visitor.getByTestId('ticket').filter({ hasText: 'tern' }).waitFor();
+	// Only pages of the project are gone on to; what cannot be opened says so, with a way out.
+	await visitor.goto(address('//elsewhere.invalid/p/slow/x'));
+	expect(visitor.url()).toBe(`${use.server.address}/p/slow/find`);
+	await visitor.evaluate((to) => void (location.href = to), address('', 'nowhere'));
+	await visitor.getByRole('alert').filter({ hasText: 'There is no project “nowhere”.' }).waitFor();
+	await visitor.getByRole('link', { name: 'All projects' }).click();
+	await visitor.getByRole('link', { name: /slow/ }).waitFor();
+	await visitor.close();
+});
+
+test('a project is removed by its name, with what only it needs; another of the same files stays whole', async () => {
+	const shared = { 'boats.csv': 'id,speed\ntern,9\n', 'notes.txt': 'the same in both\n' };
+	await bringFolder(game('birch', { ...shared, 'own.csv': 'id,x\nb,1\n' }));
+	await page.waitForURL(/\/p\/birch\/setup/);
+	const before = await count('blobs');
+	await bringFolder(game('alder', { ...shared, 'more.csv': 'id,x\na,1\n' }));
+	await page.waitForURL(/\/p\/alder\/setup/);
+	const post = async (path: string, body: unknown) => {
+		const answer = await fetch(`${use.server.address}/p/${path}`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: use.server.address },
+			body: JSON.stringify(body)
+		});
+		return { status: answer.status, ...((await answer.json()) as { message?: string }) };
+	};
+	const faster = { do: 'set', kind: 'boats', id: 'tern', field: 'speed', value: '12' };
+	expect((await post('alder/api/apply', { intention: faster })).status).toBe(200);
+	// In the other project the same bytes are only in the ledger: the step is undone.
+	expect((await post('birch/api/apply', { intention: faster })).status).toBe(200);
+	expect((await post('birch/api/undo', {})).status).toBe(200);
+	expect(await post('alder/api/project', { do: 'remove', name: 'Alder' })).toMatchObject({
+		status: 422,
+		message: expect.stringContaining('Its name is “alder”')
+	});
+	const other = await openPage(use.browser);
+	await other.goto(`${use.server.address}/p/alder/find`);
+
+	await page.goto(`${use.server.address}/?all`);
+	await page.getByRole('button', { name: 'Remove alder' }).click();
+	const dialog = page.getByRole('dialog');
+	expect(await dialog.innerText()).toContain('My mod goes with its 1 step');
+	expect(await dialog.getByRole('button', { name: 'Remove it' }).isDisabled()).toBe(true);
+	await dialog.getByLabel('Its name').fill('alder');
+	await page.keyboard.press('Enter');
+	await page.getByTestId('message').filter({ hasText: 'alder is removed' }).waitFor();
+	expect(await page.getByRole('link', { name: /^alder/ }).count()).toBe(0);
+	// Who had it open in another window is told, and its address says that it is gone.
+	await other.waitForURL(/\?all$/);
+	await other.close();
+	expect((await fetch(`${use.server.address}/p/alder/find`)).status).toBe(404);
+	// Only the file that the other project does not have is gone: its step can be done again, from the database alone.
+	await expect.poll(() => count('blobs')).toBe(before + 1);
+	await use.server.end();
+	rmSync(join(use.server.home, 'cache'), { recursive: true });
+	await use.server.start();
+	expect((await post('birch/api/redo', {})).status).toBe(200);
+	const ticket = await fetch(`${use.server.address}/p/birch/api/ticket/boats/tern`);
+	expect(JSON.stringify(await ticket.json())).toContain('"12"');
+});

@@ -16,6 +16,7 @@ import { buildLinks, type Links } from '$core/links';
 import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
 import { spreadSteps } from '$core/numbers';
 import { buildIndexSteps, measureSteps, type SearchIndex } from '$core/search';
+import type { OpeningState } from '$core/views';
 import { cacheBlob, cachedBlob, isCached } from './cache';
 import { findOnce } from './found';
 import { readBlobs } from './db/blobs';
@@ -45,9 +46,12 @@ interface Kept {
 	files: Map<string, LayerFile>;
 	model: Model | null;
 	index: SearchIndex | null;
-	/** The version that is being built. */
+	/** The version that is being built, and how far that is. */
 	coming: { version: number; model: Promise<Model> } | null;
+	progress: Omit<OpeningState, 'open'>;
 }
+
+const START: Kept['progress'] = { step: 'files', done: 0, total: 0 };
 
 const kept = new Map<string, Kept>();
 
@@ -134,6 +138,8 @@ async function loadRow(
 		if (known) files.set(path, known);
 		return !known;
 	});
+	const { progress } = old;
+	progress.done += files.size;
 	for (let at = 0; at < open.length; at += AT_ONCE) {
 		const part = open.slice(at, at + AT_ONCE);
 		const missing = part.filter(({ sha256 }) => !isCached(sha256));
@@ -147,6 +153,7 @@ async function loadRow(
 				path,
 				fileOf(path, size, () => cachedBlob(sha256), how, local && settleFacts(local, old.pool))
 			);
+			progress.done++;
 			await breathe();
 		}
 	}
@@ -198,14 +205,19 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 	const files: Kept['files'] = new Map();
 	const loaded: Layer[] = [];
 	let told = guide;
+	const total = layers.reduce((sum, row) => sum + row.files.filter((file) => file.kept).length, 0);
+	old.progress = { step: 'files', done: 0, total };
 	for (const row of layers) {
+		old.progress.step = 'files';
 		const layer = await loadRow(q, row, told, loaded, old, files);
+		old.progress.step = 'meaning';
 		told = await findOnce(told, layer, keysOf(layer, files), inSteps);
 		// What was found may say that some files are read in another way.
 		const otherwise = readOtherwise(layer, told).length > 0;
 		loaded.push(otherwise ? await loadRow(q, row, told, loaded, old, files) : layer);
 	}
 	old.files = files;
+	old.progress.step = 'links';
 	const stack = buildStack(loaded, told, old.pool, old.model?.stack);
 	const breathe = breather();
 	await breathe();
@@ -239,7 +251,17 @@ export async function modelOf(slug: string, q: Queries = db(), lock = false): Pr
 	if (!project) throw new NotThere(`There is no project “${slug}”.`);
 	let own = kept.get(slug);
 	if (!own)
-		kept.set(slug, (own = { pool: createPool(), files: new Map(), model: null, index: null, coming: null }));
+		kept.set(
+			slug,
+			(own = {
+				pool: createPool(),
+				files: new Map(),
+				model: null,
+				index: null,
+				coming: null,
+				progress: { ...START }
+			})
+		);
 	if (own.model?.project.version === project.version) return own.model;
 	if (own.coming?.version !== project.version) {
 		const before = own.coming?.model.catch(() => undefined);
@@ -252,8 +274,10 @@ export async function modelOf(slug: string, q: Queries = db(), lock = false): Pr
 	const coming = own.coming;
 	try {
 		const model = await coming.model;
-		if (own.coming === coming) own.model = model;
-		return model;
+		if (own.coming !== coming) return model;
+		// Whoever opens a game will look for something in it.
+		if (own.model === null) model.index().catch(() => undefined);
+		return (own.model = model);
 	} finally {
 		if (own.coming === coming) own.coming = null;
 	}
@@ -289,10 +313,33 @@ export function besideStack(model: Model, id: string): Promise<{ stack: Stack; t
 	return found;
 }
 
+/**
+ * Waits a while (milliseconds) for a project to be open, and tells how far that is. It goes on being opened meanwhile.
+ * @throws NotThere
+ */
+export async function openedSoon(slug: string, milliseconds: number): Promise<OpeningState> {
+	const coming = modelOf(slug);
+	const late = new Promise<null>((done) => setTimeout(done, milliseconds, null));
+	// Whoever asks next is told of a fault.
+	coming.catch(() => undefined);
+	const open = (await Promise.race([coming, late])) !== null;
+	const { step, done, total } = kept.get(slug)?.progress ?? START;
+	return { open, step, done: Math.min(done, total), total };
+}
+
+/** Whether a project is in memory, though perhaps not as it is now: then it is made anew in a moment. */
+export const isOpen = (slug: string): boolean => Boolean(kept.get(slug)?.model);
+
 /** Forgets a project that changed elsewhere or could not be changed here. */
 export function forget(slug: string): void {
 	const own = kept.get(slug);
 	if (own) own.model = null;
+}
+
+/** Lets go of a project that is no more. */
+export function letGo(slug: string): void {
+	kept.delete(slug);
+	composed.delete(slug);
 }
 
 /** The layer of a project that is edited. @throws NotThere */

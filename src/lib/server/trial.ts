@@ -136,6 +136,15 @@ export async function runTrial(model: Model, signal?: AbortSignal): Promise<numb
 	});
 }
 
+/** Whether my mod stands in the load order of the game's folder, where it was not before the first trial. */
+export async function isInstalled(model: Model): Promise<boolean> {
+	const backup = await firstBackup(db(), model.project.slug);
+	if (backup === null) return false;
+	const { name } = identityOf(model.stack, model.project.mod);
+	const listed = async (path: string) => (await readOrder(path)).mods.includes(name);
+	return (await listed(placesOf(model).order)) && !(await listed(join(backup, 'order.json')));
+}
+
 /** Takes the mod out of the game's folder and its load order, and puts back what stood there before the first trial. */
 export async function putBack(model: Model): Promise<void> {
 	const places = placesOf(model);

@@ -20,9 +20,9 @@
 	let sending = $state(false);
 
 	async function ended(state: ImportState) {
+		if (state.state === 'done') return goto(`/p/${state.project}/setup`);
 		running = null;
-		if (state.state === 'done') await goto(`/p/${state.project}/setup`);
-		else fault = state.message;
+		fault = state.message;
 	}
 
 	async function submit(event: SubmitEvent) {

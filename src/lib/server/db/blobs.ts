@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { readRows } from './copy';
-import { db, type Queries } from './pool';
+import { db, transaction, type Queries } from './pool';
 
 /** Keeps bytes under their digest; once only. */
 export async function keepBlob(q: Queries, sha256: string, bytes: Uint8Array): Promise<void> {
@@ -43,4 +43,37 @@ export async function knownBlobs(q: Queries, digests: string[]): Promise<Set<str
 		digests
 	]);
 	return new Set(rows.map(({ sha256 }) => sha256));
+}
+
+/** PostgreSQL's code for a lock that somebody else holds. */
+const LOCKED = '55P03';
+
+/**
+ * Takes out those of some bytes that nothing names any more: no file of any layer, and no step of any ledger, which may
+ * need them to be taken back or done again. Where somebody writes files just now or an import runs, all stay: they do
+ * no harm. Returns how many went.
+ */
+export async function sweepBlobs(digests: readonly string[]): Promise<number> {
+	try {
+		return await transaction(async (client) => {
+			// Nobody may come to name them between the look and the deed; and nobody is kept waiting for that.
+			await client.query('lock table blobs, layer_files, ledger, imports in share row exclusive mode nowait');
+			const running = await client.query("select from imports where state in ('waiting', 'working') limit 1");
+			if (running.rowCount !== 0) return 0;
+			const { rowCount } = await client.query(
+				`with changes as (select jsonb_array_elements(plan->'changes') as change from ledger),
+				named as (
+					select sha256 from layer_files
+					union select change->>'before' from changes
+					union select change->>'after' from changes
+				)
+				delete from blobs b where sha256 = any($1) and not exists (select from named n where n.sha256 = b.sha256)`,
+				[digests]
+			);
+			return rowCount ?? 0;
+		});
+	} catch (error) {
+		if ((error as { code?: string }).code === LOCKED) return 0;
+		throw error;
+	}
 }

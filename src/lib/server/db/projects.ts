@@ -54,6 +54,42 @@ export async function listProjects(q: Queries): Promise<ProjectRow[]> {
 	return rows.map(project);
 }
 
+/** A project as it stands in the list of all. */
+export interface ProjectEntry {
+	slug: string;
+	title: string;
+	/** Steps of its ledger that are applied, and when the last came; null before the first. */
+	steps: number;
+	changedAt: string | null;
+}
+
+/** All projects, the one that was changed last first. */
+export async function projectEntries(q: Queries): Promise<ProjectEntry[]> {
+	const { rows } = await q.query<Omit<ProjectEntry, 'changedAt'> & { changedAt: Date | null }>(
+		`select p.slug, p.title, count(l.id)::int as steps, max(l.applied_at) as "changedAt"
+		 from projects p left join ledger l on l.project = p.slug and l.state = 'applied'
+		 group by p.slug order by max(l.applied_at) desc nulls last, p.created_at`
+	);
+	return rows.map((row) => ({ ...row, changedAt: row.changedAt?.toISOString() ?? null }));
+}
+
+/** The digests of all bytes that the layers of a project hold and that its ledger needs. */
+export async function digestsOf(q: Queries, slug: string): Promise<string[]> {
+	const { rows } = await q.query<{ sha256: string }>(
+		`with changes as (select jsonb_array_elements(plan->'changes') as change from ledger where project = $1)
+		 select f.sha256 from layer_files f join layers l on l.id = f.layer where l.project = $1
+		 union select change->>'before' from changes union select change->>'after' from changes`,
+		[slug]
+	);
+	return rows.flatMap(({ sha256 }) => (sha256 === null ? [] : [sha256]));
+}
+
+/** Removes a project with all that hangs on it, and tells every process that holds it in memory. */
+export async function deleteProject(q: Queries, slug: string): Promise<void> {
+	await q.query('delete from projects where slug = $1', [slug]);
+	await q.query("select pg_notify('kettle', $1)", [slug]);
+}
+
 /** One project, or null; `lock` holds it until the transaction ends, so that plans come one after another. */
 export async function readProject(q: Queries, slug: string, lock = false): Promise<ProjectRow | null> {
 	const { rows } = await q.query(
@@ -195,9 +231,14 @@ export async function moveLayer(q: Queries, slug: string, id: string, by: 1 | -1
 	await q.query('update layers set position = $2 where id = $1', [own.id, other.position]);
 }
 
-/** Takes a layer out, with the versions beside it. */
-export async function removeLayer(q: Queries, id: string): Promise<void> {
+/** Takes a layer out, with the versions beside it. Returns the digests of its files. */
+export async function removeLayer(q: Queries, id: string): Promise<string[]> {
+	const { rows } = await q.query<{ sha256: string }>(
+		'select distinct sha256 from layer_files join layers l on l.id = layer where l.id = $1 or l.beside_of = $1',
+		[id]
+	);
 	await q.query('delete from layers where id = $1 or beside_of = $1', [id]);
+	return rows.map(({ sha256 }) => sha256);
 }
 
 /** Names a version of a layer. */

@@ -1,14 +1,20 @@
 import { show } from '$lib/server/answers';
 import { linkState } from '$lib/server/linked';
-import { modelOf, NotThere } from '$lib/server/model';
+import { isOpen, modelOf, NotThere, openedSoon } from '$lib/server/model';
 import { readNotes } from '$lib/server/db/notes';
 import { db } from '$lib/server/db/pool';
 import { nextSteps } from '$lib/server/plans';
 import { ticketOf } from '$lib/server/views/ticket';
 import { gameVersionOf } from '$core/pack';
+import { redirect } from '@sveltejs/kit';
+
+/** Milliseconds after which people are told that a project is being opened. */
+const SOON = 600;
 
 export const load = ({ params, url }) =>
 	show(async () => {
+		if (!isOpen(params.project) && !(await openedSoon(params.project, SOON)).open)
+			redirect(307, `/opening/${params.project}?to=${encodeURIComponent(url.pathname + url.search)}`);
 		const model = await modelOf(params.project);
 		const wanted = url.searchParams.get('ticket');
 		let ticket = null;

@@ -7,7 +7,7 @@
 	import Help from '$ui/Help.svelte';
 	import PocketDrawer from '$ui/PocketDrawer.svelte';
 	import { keep, pocket } from '$ui/pocket.svelte';
-	import { step } from '$ui/client.svelte';
+	import { say, step } from '$ui/client.svelte';
 	import { catchKey, handleKey, onAction, STAGES } from '$ui/keys';
 	import SnagMark from '$ui/SnagMark.svelte';
 	import Split from '$ui/Split.svelte';
@@ -65,6 +65,10 @@
 			if (Number(event.data) > data.project.version) void invalidateAll();
 		};
 		events.addEventListener('outside', () => void invalidateAll());
+		events.addEventListener('gone', () => {
+			say('This project was removed', { bad: true });
+			void goto('/?all');
+		});
 		return () => events.close();
 	});
 </script>

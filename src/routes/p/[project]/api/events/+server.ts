@@ -11,7 +11,8 @@ export const GET = ({ params }) => {
 			const tell = async () => {
 				try {
 					const project = await readProject(db(), params.project);
-					if (project) controller.enqueue(bytes.encode(`data: ${project.version}\n\n`));
+					const said = project ? `data: ${project.version}` : 'event: gone\ndata: gone';
+					controller.enqueue(bytes.encode(`${said}\n\n`));
 				} catch {
 					stop();
 				}

@@ -5,6 +5,7 @@ import { bumpProject, moveLayer, nameVersion, removeLayer, standFor } from '$lib
 import { transaction } from '$lib/server/db/pool';
 import { startImport } from '$lib/server/imports';
 import { besideRows, modelOf, NotThere } from '$lib/server/model';
+import { sweepLater } from '$lib/server/projects';
 import { allowedPath } from '$lib/server/settings';
 
 const layer = z.string().regex(/^\d+$/);
@@ -69,7 +70,8 @@ export const POST = ({ params, request }) =>
 			};
 			return { id: await startImport(wish, ask.do === 'verify' ? 'verify' : 'layer') };
 		}
-		await transaction(async (client) => {
+		const gone = await transaction(async (client) => {
+			let digests: string[] = [];
 			if (ask.do === 'name') await nameVersion(client, row.id, ask.version);
 			if (ask.do === 'use') await standFor(client, row.id);
 			if (ask.do === 'move') await moveLayer(client, slug, row.id, ask.by);
@@ -78,9 +80,11 @@ export const POST = ({ params, request }) =>
 					throw new SourceFault(
 						'The base and my mod stay; only other layers and versions beside them can be taken out.'
 					);
-				await removeLayer(client, row.id);
+				digests = await removeLayer(client, row.id);
 			}
 			await bumpProject(client, slug);
+			return digests;
 		});
+		if (gone.length > 0) sweepLater(gone);
 		return {};
 	});

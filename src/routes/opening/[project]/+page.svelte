@@ -1,0 +1,91 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import type { OpeningState } from '$core/views';
+	import PlainBand from '$ui/PlainBand.svelte';
+
+	let { data } = $props();
+
+	let now = $state<OpeningState | null>(null);
+	let fault = $state<string | null>(null);
+	let lost = $state(false);
+	let tries = $state(0);
+
+	const STEPS = [
+		['files', 'Its files are taken into memory'],
+		['meaning', 'What they say of each other is found'],
+		['links', 'Links are followed and snags told']
+	] as const;
+	const at = $derived(STEPS.findIndex(([step]) => step === now?.step));
+
+	$effect(() => {
+		const { slug, to } = data;
+		let going = tries >= 0;
+		void (async () => {
+			while (going) {
+				const answer = await fetch(`/opening/${slug}/state`).catch(() => null);
+				if (!going) return;
+				lost = answer === null;
+				if (answer && !answer.ok) {
+					fault = ((await answer.json().catch(() => null)) as { message?: string } | null)?.message ?? '';
+					return;
+				}
+				if (answer) now = (await answer.json()) as OpeningState;
+				if (now?.open && !lost) {
+					await goto(to, { replaceState: true });
+					return;
+				}
+				if (lost) await new Promise((next) => setTimeout(next, 1000));
+			}
+		})();
+		return () => (going = false);
+	});
+</script>
+
+<svelte:head><title>Opening {data.slug} · Kettle Dial</title></svelte:head>
+<PlainBand />
+<main class="mx-auto max-w-3xl px-6 py-10">
+	{#if fault !== null}
+		<h1>{data.slug} cannot be opened</h1>
+		<p class="mt-2" role="alert">{fault || 'Why is in the server’s output. Nothing was changed.'}</p>
+		<p class="mt-4 flex gap-2">
+			<button
+				class="press main"
+				onclick={() => {
+					fault = null;
+					tries++;
+				}}>Try again</button
+			>
+			<a class="press" href="/?all">All projects</a>
+		</p>
+	{:else}
+		<h1>Opening {data.slug}</h1>
+		<p class="mt-1 text-steam">
+			Only once since the server started; from then on each of its pages is there at once.
+		</p>
+		<div class="plate mt-4 p-5" role="status">
+			<progress
+				class="w-full accent-(--brass)"
+				max={Math.max(1, now?.total ?? 1)}
+				value={at > 0 ? now!.total : (now?.done ?? 0)}
+				aria-label="Files taken into memory"
+			></progress>
+			<ol class="mt-2 space-y-1">
+				{#each STEPS as [step, title], nth (step)}
+					<li
+						class="flex justify-between {nth === at ? 'font-semibold' : 'text-steam'}"
+						aria-current={nth === at ? 'step' : undefined}
+					>
+						<span>{title}{nth < at ? ': done' : ''}</span>
+						{#if step === 'files' && now && now.total > 0}<span class="font-normal text-steam"
+								>{now.done} of {now.total} files</span
+							>{/if}
+					</li>
+				{/each}
+			</ol>
+			{#if lost}<p class="mt-2 text-scald">
+					The server does not answer; it is asked again every second.
+				</p>{/if}
+		</div>
+		<p class="mt-4"><a class="press" href="/?all">All projects</a></p>
+	{/if}
+</main>
