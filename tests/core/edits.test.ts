@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import iconv from 'iconv-lite';
 import { describe, expect, test } from 'vitest';
 import { applyPlan, invertPlan, type Plan } from '$core/change';
-import { NotPossible, planFor, StaleValue, type Intention } from '$core/edits';
+import { newValues, NotPossible, planFor, saidByLayer, StaleValue, type Intention } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { decode, encode, type TextFile } from '$core/text';
 import { EMPTY_GUIDE, parseGuide } from '$core/guide';
@@ -163,6 +163,34 @@ test('a copy gets its id, what is derived from it, and its texts', () => {
 		expect(() => plan(stack, { do: 'copy', kind: 'cart', id: 'hand', newId, names: {} })).toThrow(
 			NotPossible
 		);
+});
+
+test('values become what a layer says, also where a whole file of mine hides what it says', () => {
+	const whole = GUIDE.replace(
+		'wheel: { title: Wheel, files: [wheels.ini], merge: record }',
+		'wheel: { title: Wheel, files: [wheels.ini], merge: file }'
+	);
+	const mine = { 'wheels.ini': '[oak_2]\nsize = 9\n\n[oak_4]\nsize = 9\n\n[elm]\nsize = 9\n' };
+	for (const guide of [GUIDE, whole]) {
+		const stack = stackOf(mine, {}, guide);
+		const wheels = stack.tables.get('wheel')!.records;
+		const values = (layer: number) =>
+			newValues(
+				wheels,
+				'size',
+				{ by: 'layer', layer: stack.layers[layer]!.id },
+				{
+					whole: true,
+					said: saidByLayer(stack, stack.layers[layer]!)
+				}
+			).map(({ record, after, fault }) => [record.id, fault ? 'says nothing' : after]);
+		expect(values(0)).toEqual([
+			['oak_2', '2'],
+			['oak_4', '4'],
+			['elm', 'says nothing']
+		]);
+		expect(values(1).map(([, size]) => size)).toEqual(['9', '9', '9']);
+	}
 });
 
 test('taking, then giving back, leaves no file behind', () => {

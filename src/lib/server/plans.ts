@@ -2,7 +2,16 @@
 import { applyPlan, ChangedUnderneath, type Plan } from '$core/change';
 import { checkStack, type Snag } from '$core/checks';
 import { decode, encode, looksBinary, type TextFile } from '$core/text';
-import { myTexts, planFor, reversePlan, stackAfter, stepsOf, type Intention, type SaidBy } from '$core/edits';
+import {
+	myTexts,
+	planFor,
+	reversePlan,
+	saidByLayer,
+	stackAfter,
+	stepsOf,
+	type Intention,
+	type SaidBy
+} from '$core/edits';
 import { spoiledBy, type Spoiled } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
@@ -78,10 +87,8 @@ async function saidBy(model: Model, intention: Intention): Promise<SaidBy> {
 
 /** What a layer of the stack, or a version kept beside it, says of a field. @throws NotThere */
 export async function saysOf(model: Model, layer: string): Promise<SaidBy> {
-	if (model.stack.layers.some(({ id }) => id === layer))
-		return (_, record, field) =>
-			record.presences.findLast((one) => one.layer.id === layer)?.fields.find(({ path }) => path === field)
-				?.value;
+	const own = model.stack.layers.find(({ id }) => id === layer);
+	if (own) return saidByLayer(model.stack, own);
 	const beside = await besideStack(model, layer);
 	if (!beside) throw new NotThere('There is no such layer or version.');
 	return (_, { kind, id }, field) => beside.stack.tables.get(kind)?.byId.get(id)?.value(field);

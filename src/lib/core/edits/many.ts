@@ -1,7 +1,7 @@
 // One change for many records: what each value becomes. The same for the preview and for the plan.
 import { z } from 'zod';
 import { formulaFor, numberIn, FormulaFault } from '../numbers';
-import { valueOf, type EffectiveRecord } from '../stack';
+import { buildStack, valueOf, type EffectiveRecord, type Layer, type Stack } from '../stack';
 
 const number = z.number().finite();
 
@@ -34,6 +34,21 @@ export interface NewValue {
 
 /** What a layer says of a field of a record; undefined where it says nothing. */
 export type SaidBy = (layer: string, record: EffectiveRecord, field: string) => string | undefined;
+
+/**
+ * What one layer of a stack says. A whole file of a later layer may hide the layer's own; then the layer is asked as if
+ * it were alone, which is made when that is first needed.
+ */
+export function saidByLayer({ guide, pool }: Stack, layer: Layer): SaidBy {
+	let alone: Stack | undefined;
+	return (_, record, field) => {
+		const there = record.presences.findLast((one) => one.layer.id === layer.id);
+		if (there) return there.fields.find(({ path }) => path === field)?.value;
+		alone ??= buildStack([layer], guide, pool);
+		const own = alone.tables.get(record.kind)?.byId.get(record.id);
+		return own && valueOf(own, field);
+	};
+}
 
 /** A number as people would write it: at most nine decimals, without the dust of binary fractions. */
 const plain = (value: number): string => String(Number(value.toFixed(9)));
