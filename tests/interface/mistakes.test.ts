@@ -55,6 +55,16 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	}
 	expect(await page.getByTestId('outcome').innerText()).toBe('Loaded cleanly');
 
+	// Nothing that stands in the game's folder is left behind without a way to take it out.
+	const remove = () =>
+		fetch(at('api/project'), {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: use.server.address },
+			body: JSON.stringify({ do: 'remove', name: 'Gannet Sound' })
+		});
+	const kept = await remove();
+	expect([kept.status, await kept.text()]).toEqual([422, expect.stringContaining('Take it out again')]);
+
 	// Taken out again, the game's folder is as it was.
 	const folder = join(use.server.home, 'games/gannet-sound');
 	writeFileSync(join(folder, 'load-order.json'), '{"mods":["longline","somebody_else"]}');
@@ -70,4 +80,8 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	await page.getByTestId('start-trial').click();
 	await page.getByRole('alert').filter({ hasText: 'is not JSON' }).waitFor();
 	expect(existsSync(join(folder, 'mods/longline'))).toBe(false);
+	// Now it can be removed; what other hands made of the game's folder stays.
+	expect((await remove()).status).toBe(200);
+	expect((await fetch(at('find'))).status).toBe(404);
+	expect(readFileSync(join(folder, 'load-order.json'), 'utf8')).toBe('{');
 });

@@ -181,6 +181,9 @@ export async function linkWith(slug: string, linked: Linked | null): Promise<voi
 	if (linked.atOnce) await writeOut(slug);
 }
 
+/** Forgets how linked folders were seen: each is looked at anew when that is asked for. */
+export const lookAnew = (): void => states.clear();
+
 /** After a step: what is linked at once is written out. */
 export async function afterStep(slug: string): Promise<void> {
 	const linked = await readLinked(db(), slug);

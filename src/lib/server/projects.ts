@@ -4,13 +4,16 @@ import { sweepBlobs } from './db/blobs';
 import { deleteProject, digestsOf, readProject } from './db/projects';
 import { db, transaction } from './db/pool';
 import { firstBackup } from './db/trials';
-import { linkWith } from './linked';
+import { linkWith, lookAnew } from './linked';
 import { letGo, modelOf, NotThere } from './model';
 import { isInstalled } from './trial';
 
 /** Takes bytes out that nothing names any more. Nobody waits for it, and what stays does no harm. */
 export function sweepLater(digests: readonly string[]): void {
-	sweepBlobs(digests).catch((error: Error) => console.error(`blobs: ${error.message}`));
+	sweepBlobs(digests)
+		// What a linked folder was seen to hold may have been among them.
+		.then(lookAnew)
+		.catch((error: Error) => console.error(`blobs: ${error.message}`));
 }
 
 /**
@@ -23,9 +26,10 @@ export async function removeProject(slug: string, name: string): Promise<void> {
 	if (!project) throw new NotThere(`There is no project “${slug}”.`);
 	if (name.trim() !== project.title)
 		throw new NotPossible(`Its name is “${project.title}”. Nothing was removed; type the name to remove it.`);
+	// Only for a project that was tried is the game looked at, and all of it opened for that.
 	if ((await firstBackup(db(), slug)) !== null && (await isInstalled(await modelOf(slug))))
 		throw new NotPossible(
-			'My mod still stands in the game’s folder. Put the game back as it was on the page Trial first; nothing was removed.'
+			'My mod still stands in the game’s folder. Take it out again on the page Trial first; nothing was removed.'
 		);
 	await linkWith(slug, null);
 	const digests = await transaction(async (client) => {

@@ -136,13 +136,11 @@ export async function runTrial(model: Model, signal?: AbortSignal): Promise<numb
 	});
 }
 
-/** Whether my mod stands in the load order of the game's folder, where it was not before the first trial. */
+/** Whether my mod stands in the game's folder, where none of its name stood before the first trial. */
 export async function isInstalled(model: Model): Promise<boolean> {
 	const backup = await firstBackup(db(), model.project.slug);
-	if (backup === null) return false;
-	const { name } = identityOf(model.stack, model.project.mod);
-	const listed = async (path: string) => (await readOrder(path)).mods.includes(name);
-	return (await listed(placesOf(model).order)) && !(await listed(join(backup, 'order.json')));
+	if (backup === null || !model.project.launcher || !model.guide.install) return false;
+	return (await there(placesOf(model).mod)) && !(await there(join(backup, 'mod')));
 }
 
 /** Takes the mod out of the game's folder and its load order, and puts back what stood there before the first trial. */
