@@ -123,6 +123,36 @@ test('a plan that was looked at and is stale is refused whole', async () => {
 	]);
 });
 
+test('going back to a step takes back all since or nothing, and nothing that was not seen', async () => {
+	const set = (value: string) =>
+		post('apply', { intention: { do: 'set', kind: 'vessel', id: 'ice_04', field: 'tow', value } });
+	const steps = async () => {
+		const client = new pg.Client({ connectionString: use.server.url });
+		await client.connect();
+		const { rows } = await client.query("select id::int from ledger where state = 'applied' order by id");
+		await client.end();
+		return rows.map((row) => row.id as number);
+	};
+	await set('31');
+	const there = await myFiles();
+	const here = (await steps()).at(-1)!;
+	for (const value of ['32', '33', '34']) await set(value);
+	const seen = (await steps()).at(-1)!;
+	await set('35');
+	const all = await myFiles();
+	const unseen = await post('ledger', { do: 'back', step: here, last: seen });
+	expect([unseen.status, (await unseen.json()).message]).toEqual([
+		422,
+		expect.stringContaining('Nothing was taken back')
+	]);
+	expect(await myFiles()).toEqual(all);
+	const back = await post('ledger', { do: 'back', step: here, last: (await steps()).at(-1) });
+	expect((await back.json()).said).toBe('Took 4 steps back.');
+	expect(await myFiles()).toEqual(there);
+	for (let nth = 0; nth < 4; nth++) await post('redo', {});
+	expect(await myFiles()).toEqual(all);
+});
+
 test('200 edits from two sides at once: none is lost, and the ledger agrees with the bytes', async () => {
 	const outcomes = await Promise.all(
 		Array.from({ length: 200 }, async (_, at) => {

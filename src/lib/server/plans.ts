@@ -4,6 +4,7 @@ import { checkStack, type Snag } from '$core/checks';
 import { decode, encode, looksBinary, type TextFile } from '$core/text';
 import {
 	myTexts,
+	NotPossible,
 	planFor,
 	reversePlan,
 	saidByLayer,
@@ -16,7 +17,7 @@ import { spoiledBy, type Spoiled } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
-import { bumpProject, chooseEncoding, putFile } from './db/projects';
+import { bumpProject, chooseEncoding, putFile, type LayerRow } from './db/projects';
 import { db, transaction, type Queries } from './db/pool';
 import { besideStack, forget, mineOf, modelOf, NotThere, type Model } from './model';
 
@@ -170,7 +171,30 @@ export async function apply(
 	}
 }
 
-/** Takes the last step back or does it again; null when there is none. The bytes come back as they were, by digest. */
+/**
+ * Takes steps back or does them again, in the order given. The bytes come back as they were, by digest.
+ * @throws ChangedUnderneath where a file is not as the ledger says; the transaction is to be given up then
+ */
+async function turn(
+	client: Queries,
+	mine: LayerRow,
+	rows: readonly LedgerRow[],
+	direction: 'undo' | 'redo'
+): Promise<void> {
+	const present = new Map(mine.files.map((file): [string, string | null] => [file.path, file.sha256]));
+	for (const row of rows) {
+		for (const change of row.plan.changes) {
+			const [from, to] = direction === 'undo' ? [change.after, change.before] : [change.before, change.after];
+			if ((present.get(change.path) ?? null) !== from) throw new ChangedUnderneath(change.path);
+			if (to !== null && (await readBlobs(client, [to])).size === 0) throw new ChangedUnderneath(change.path);
+			await putFile(client, mine.id, change.path, to);
+			present.set(change.path, to);
+		}
+		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
+	}
+}
+
+/** Takes the last step back or does it again; null when there is none. */
 export async function step(
 	slug: string,
 	direction: 'undo' | 'redo'
@@ -179,27 +203,33 @@ export async function step(
 		const model = await modelOf(slug, client, true);
 		const row = await stepFor(client, slug, direction);
 		if (!row) return null;
-		const mine = mineOf(model);
-		const present = new Map(mine.files.map((file) => [file.path, file.sha256]));
-		for (const change of row.plan.changes) {
-			const [from, to] = direction === 'undo' ? [change.after, change.before] : [change.before, change.after];
-			if ((present.get(change.path) ?? null) !== from) throw new ChangedUnderneath(change.path);
-			if (to !== null && (await readBlobs(client, [to])).size === 0) throw new ChangedUnderneath(change.path);
-			await putFile(client, mine.id, change.path, to);
-		}
-		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
+		await turn(client, mineOf(model), [row], direction);
 		return { row, version: await bumpProject(client, slug) };
 	});
 	if (done) afterStep(slug);
 	return done;
 }
 
-/** Takes steps back until one is the last that is applied. Gives how many were taken back. @throws NotThere */
-export async function backTo(slug: string, id: number): Promise<number> {
-	const steps = await stepsFrom(db(), slug, id);
-	if (steps[0]?.id !== id) throw new NotThere('There is no such step, or it is undone already.');
-	let count = 0;
-	for (; count < steps.length - 1; count++) await step(slug, 'undo');
+/**
+ * Takes steps back until one is the last that is applied: all of them or none. Gives how many were taken back.
+ * @param last the step that was the last for whoever asks: one that came since is not taken back unseen
+ * @throws NotThere, NotPossible
+ */
+export async function backTo(slug: string, id: number, last: number): Promise<number> {
+	const count = await transaction(async (client) => {
+		const model = await modelOf(slug, client, true);
+		const [here, ...later] = await stepsFrom(client, slug, id);
+		if (here?.id !== id) throw new NotThere('There is no such step, or it is undone already.');
+		if ((later.at(-1) ?? here).id !== last)
+			throw new NotPossible(
+				'Another window changed something meanwhile. Nothing was taken back; look at the ledger again.'
+			);
+		if (later.length === 0) return 0;
+		await turn(client, mineOf(model), later.reverse(), 'undo');
+		await bumpProject(client, slug);
+		return later.length;
+	});
+	if (count > 0) afterStep(slug);
 	return count;
 }
 

@@ -148,7 +148,7 @@
 									>Reverse this step</button
 								>
 								{#if entry.id !== last}
-									<button class="press" onclick={() => void call({ do: 'back', step: entry.id })}
+									<button class="press" onclick={() => void call({ do: 'back', step: entry.id, last })}
 										>Go back to here</button
 									>
 									<a class="follow" href={since(entry.id)}>what changed since</a>

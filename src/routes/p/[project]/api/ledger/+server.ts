@@ -7,7 +7,8 @@ import { backTo } from '$lib/server/plans';
 
 const schema = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('name'), step: z.int(), mark: z.string().trim().max(100) }),
-	z.object({ do: z.literal('back'), step: z.int() })
+	/** `last`: the newest step that whoever asks has seen. */
+	z.object({ do: z.literal('back'), step: z.int(), last: z.int() })
 ]);
 
 /** Names the moment after a step, or goes back to it. */
@@ -15,7 +16,7 @@ export const POST = ({ params, request }) =>
 	answer(async () => {
 		const wish = schema.parse(await request.json());
 		if (wish.do === 'back') {
-			const count = await backTo(params.project, wish.step);
+			const count = await backTo(params.project, wish.step, wish.last);
 			return { said: `Took ${count} ${count === 1 ? 'step' : 'steps'} back.` };
 		}
 		if (!(await nameMoment(db(), params.project, wish.step, wish.mark || null)))
