@@ -104,8 +104,20 @@ test('a reference is picked by likeness, and what does not exist yet is made whe
 	await options.filter({ hasText: /^Those most like .* first$/ }).click();
 	await options.filter({ hasText: 'In their own order again' }).waitFor();
 	expect(await options.first().innerText()).toContain(own);
-	await options.filter({ hasText: /^A new one, like .*…$/ }).click();
+	const aNewOne = options.filter({ hasText: /^A new one, like .*…$/ });
 	const dialog = page.getByRole('dialog');
+	await options.filter({ hasText: 'In their own order again' }).click();
+	await options.filter({ hasText: /^Those most like .* first$/ }).waitFor();
+	expect(await options.first().innerText()).toBe(before);
+	// Left at once, before the id was looked at: nothing comes of it.
+	await aNewOne.click();
+	await dialog.getByLabel('New id').fill('twin_7');
+	await press('Escape');
+	await dialog.waitFor({ state: 'detached' });
+	await page.waitForTimeout(200);
+	expect(faults).toEqual([]);
+	await box.click();
+	await aNewOne.click();
 	await dialog.getByLabel('New id').fill('twin_77');
 	await dialog
 		.getByText(/^\d+ of \d+ letters$/)

@@ -2,6 +2,7 @@
 	import { Dialog } from 'bits-ui';
 	import type { How, Intention } from '$core/edits';
 	import type { ManyView, TableView } from '$core/views';
+	import { makePause } from './pause';
 	import { rowsQuery } from './address';
 	import { post, Refused } from './client.svelte';
 
@@ -39,7 +40,7 @@
 	let view = $state<ManyView | null>(null);
 	let fault = $state('');
 	let working = $state(false);
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const pause = makePause();
 
 	const column = $derived(table.columns.find(({ path }) => path === field));
 	const WAYS: Record<How['by'], string> = {
@@ -98,13 +99,13 @@
 			how: $state.snapshot(how),
 			...(some ? { ids: $state.snapshot(ids) } : { rows: $state.snapshot(query) })
 		};
-		clearTimeout(timer);
+		pause.stop();
 		fault = '';
 		if (!body.how) {
 			view = null;
 			return;
 		}
-		timer = setTimeout(() => {
+		pause.after(() => {
 			working = true;
 			post<ManyView>(`/p/${slug}/api/many`, body)
 				.then(

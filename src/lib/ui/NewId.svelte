@@ -19,16 +19,19 @@
 		parts?: PartsView | null;
 	} = $props();
 
-	let timer: ReturnType<typeof setTimeout> | undefined;
 	$effect(() => {
 		const typed = value.trim();
-		clearTimeout(timer);
-		timer = setTimeout(async () => {
-			const answer = await fetch(
-				`/p/${slug}/api/parts/${encodeURIComponent(kind)}/${encodeURIComponent(id)}?new=${encodeURIComponent(typed)}`
-			);
-			if (answer.ok && value.trim() === typed) parts = (await answer.json()) as PartsView;
+		const address = `/p/${slug}/api/parts/${encodeURIComponent(kind)}/${encodeURIComponent(id)}?new=${encodeURIComponent(typed)}`;
+		let asked = true;
+		const timer = setTimeout(async () => {
+			const answer = await fetch(address).catch(() => null);
+			const told = answer?.ok ? ((await answer.json()) as PartsView) : null;
+			if (told && asked) parts = told;
 		}, 80);
+		return () => {
+			asked = false;
+			clearTimeout(timer);
+		};
 	});
 	const wrong = $derived(value.trim() !== '' && parts?.fault ? parts.fault : '');
 </script>

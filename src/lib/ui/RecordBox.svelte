@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Combobox } from 'bits-ui';
+	import { makePause } from './pause';
 
 	/** Finds a record by its name, as Find does, and gives it to whoever asked. */
 	let {
@@ -12,11 +13,10 @@
 	let typed = $state('');
 	let hits = $state<{ kind: string; record: string; name: string | null; kindTitle: string }[]>([]);
 	let open = $state(false);
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const pause = makePause();
 
 	function look() {
-		clearTimeout(timer);
-		timer = setTimeout(() => {
+		pause.after(() => {
 			void (async () => {
 				const query = typed;
 				const answer = await fetch(

@@ -3,6 +3,7 @@
 	import { tick } from 'svelte';
 	import { fold } from '$core/search';
 	import type { Choice, ChoiceList, FieldRow } from '$core/views';
+	import { makePause } from './pause';
 	import { say } from './client.svelte';
 	import { makeNew } from './making.svelte';
 	import { pocket } from './pocket.svelte';
@@ -27,7 +28,7 @@
 
 	let choices = $state<Choice[] | null>(null);
 	let total = $state(0);
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const pause = makePause();
 	let typed = $state('');
 	let touched = $state(false);
 	let open = $state(false);
@@ -49,8 +50,8 @@
 	async function load() {
 		const answer = await fetch(
 			`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}&q=${encodeURIComponent(touched ? typed : '')}&like=${encodeURIComponent(like)}`
-		);
-		if (answer.ok) ({ choices, total } = (await answer.json()) as ChoiceList);
+		).catch(() => null);
+		if (answer?.ok) ({ choices, total } = (await answer.json()) as ChoiceList);
 		else say('The list could not be fetched; an id can still be typed.', { bad: true });
 	}
 
@@ -78,10 +79,9 @@
 
 <Combobox.Root
 	type="single"
-	value={row.value}
+	bind:value={() => row.value, (value) => void pick(value)}
 	inputValue={touched ? typed : row.value}
 	bind:open
-	onValueChange={(value) => void pick(value)}
 >
 	<Combobox.Input
 		data-edit
@@ -96,8 +96,7 @@
 			touched = true;
 			open = true;
 			if (choices === null || total <= choices.length) return;
-			clearTimeout(timer);
-			timer = setTimeout(() => void load(), 120);
+			pause.after(() => void load(), 120);
 		}}
 		onkeydown={(event: KeyboardEvent) => {
 			// What is in hand is put in by its key, as in every other field, as long as nothing is typed yet.

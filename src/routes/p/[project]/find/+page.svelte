@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { makePause } from '$ui/pause';
 	import Nick from '$ui/Nick.svelte';
 	import { goto } from '$app/navigation';
 	import { follows } from '$ui/follows.svelte';
@@ -15,7 +16,7 @@
 	let { data } = $props();
 	let box = $state<HTMLInputElement>();
 	let list = $state<HTMLElement>();
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const pause = makePause();
 	let keeper: ReturnType<typeof setTimeout> | undefined;
 	let recent = $state<string[]>([]);
 
@@ -34,10 +35,9 @@
 	/** When the last letter was typed: one after a pause is answered at once, one of several when they stop. */
 	let before = -Infinity;
 	function typed(event: Event) {
-		const pause = event.timeStamp - before;
+		const since = event.timeStamp - before;
 		before = event.timeStamp;
-		clearTimeout(timer);
-		timer = setTimeout(() => go({ q: box?.value ?? '' }), pause > 90 ? 0 : 25);
+		pause.after(() => go({ q: box?.value ?? '' }), since > 90 ? 0 : 25);
 	}
 
 	$effect(() => {
@@ -64,7 +64,7 @@
 			if (query.q === box?.value && !waiting) firstHit()?.click();
 			else {
 				opening = true;
-				clearTimeout(timer);
+				pause.stop();
 				go({ q: box?.value ?? '' });
 			}
 		} else return;

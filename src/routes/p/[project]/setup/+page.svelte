@@ -2,6 +2,7 @@
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { ImportState } from '$core/views';
+	import { makePause } from '$ui/pause';
 	import { withParameters } from '$ui/address';
 	import { post, say } from '$ui/client.svelte';
 	import ImportProgress from '$ui/ImportProgress.svelte';
@@ -32,7 +33,7 @@
 	let folder = $state('');
 	let added = $state('');
 	let addedTitle = $state('');
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const pause = makePause();
 
 	async function ask(body: { do: string; layer?: string } & Record<string, unknown>, said = '') {
 		try {
@@ -62,8 +63,7 @@
 
 	function typed(event: Event) {
 		const value = (event.currentTarget as HTMLInputElement).value;
-		clearTimeout(timer);
-		timer = setTimeout(
+		pause.after(
 			() =>
 				void goto(withParameters(page.url, { files: value }), {
 					replaceState: true,

@@ -4,6 +4,7 @@
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
 	import type { SavedView } from '$core/views';
+	import { makePause } from '$ui/pause';
 	import { rowsQuery, viewQuery, withConditions, withParameters } from '$ui/address';
 	import ChangeMany from '$ui/ChangeMany.svelte';
 	import { post, say } from '$ui/client.svelte';
@@ -36,7 +37,7 @@
 	/** What the rows are asked for with. */
 	const query = $derived(rowsQuery({ where, filter, sort }));
 
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const pause = makePause();
 	let plan = $state<Intention | null>(null);
 	let changing = $state<{ ids: string[]; field: string } | null>(null);
 	let picked = $state({ from: 0, to: 0, column: -1 });
@@ -52,14 +53,13 @@
 
 	function typed(event: Event) {
 		const value = (event.currentTarget as HTMLInputElement).value;
-		clearTimeout(timer);
-		timer = setTimeout(() => go({ filter: value }), 100);
+		pause.after(() => go({ filter: value }), 100);
 	}
 	function keep(event: KeyboardEvent) {
 		const box = event.currentTarget as HTMLInputElement;
 		if (event.key !== 'Enter' || box.value.trim() === '') return;
 		event.preventDefault();
-		clearTimeout(timer);
+		pause.stop();
 		goWhere([...where.filter((one) => one !== box.value.trim()), box.value.trim()], { filter: null });
 		box.value = '';
 	}

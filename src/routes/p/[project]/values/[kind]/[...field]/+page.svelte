@@ -2,6 +2,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { scaleLinear } from 'd3-scale';
+	import { makePause } from '$ui/pause';
 	import { withParameters, withTicket } from '$ui/address';
 	import { arrowKeys } from '$ui/move';
 	import CodeMeaning from '$ui/CodeMeaning.svelte';
@@ -12,12 +13,11 @@
 	const most = $derived(Math.max(1, ...taken.values.map((value) => value.count)));
 	const bar = $derived(scaleLinear([0, most], [0, 100]));
 	const only = $derived(page.url.searchParams.get('only') ?? '');
-	let timer: ReturnType<typeof setTimeout> | undefined;
+	const pause = makePause();
 
 	function typed(event: Event) {
 		const value = (event.currentTarget as HTMLInputElement).value;
-		clearTimeout(timer);
-		timer = setTimeout(
+		pause.after(
 			() =>
 				void goto(withParameters(page.url, { only: value }), {
 					replaceState: true,
