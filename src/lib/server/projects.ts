@@ -8,11 +8,17 @@ import { linkWith, lookAnew } from './linked';
 import { letGo, modelOf, NotThere } from './model';
 import { isInstalled } from './trial';
 
+/** How often it is tried to take bytes out while others are at work on them, and the milliseconds between. */
+const SWEEPS = { most: 20, pause: 700 };
+
 /** Takes bytes out that nothing names any more. Nobody waits for it, and what stays does no harm. */
-export function sweepLater(digests: readonly string[]): void {
+export function sweepLater(digests: readonly string[], nth = 1): void {
 	sweepBlobs(digests)
-		// What a linked folder was seen to hold may have been among them.
-		.then(lookAnew)
+		.then((gone) => {
+			// What a linked folder was seen to hold may have been among them.
+			if (gone !== null) lookAnew();
+			else if (nth < SWEEPS.most) setTimeout(sweepLater, SWEEPS.pause, digests, nth + 1).unref();
+		})
 		.catch((error: Error) => console.error(`blobs: ${error.message}`));
 }
 

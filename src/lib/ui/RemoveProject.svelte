@@ -16,9 +16,9 @@
 		working = true;
 		try {
 			await post(`/p/${slug}/api/project`, { do: 'remove', name });
+			await invalidateAll();
 			say(`${title} is removed`);
 			done();
-			await invalidateAll();
 		} catch (error) {
 			fault = (error as Error).message;
 		} finally {

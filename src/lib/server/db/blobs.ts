@@ -51,15 +51,15 @@ const LOCKED = '55P03';
 /**
  * Takes out those of some bytes that nothing names any more: no file of any layer, and no step of any ledger, which may
  * need them to be taken back or done again. Where somebody writes files just now or an import runs, all stay: they do
- * no harm. Returns how many went.
+ * no harm. Returns how many went; null where all stayed for that.
  */
-export async function sweepBlobs(digests: readonly string[]): Promise<number> {
+export async function sweepBlobs(digests: readonly string[]): Promise<number | null> {
 	try {
 		return await transaction(async (client) => {
 			// Nobody may come to name them between the look and the deed; and nobody is kept waiting for that.
 			await client.query('lock table blobs, layer_files, ledger, imports in share row exclusive mode nowait');
 			const running = await client.query("select from imports where state in ('waiting', 'working') limit 1");
-			if (running.rowCount !== 0) return 0;
+			if (running.rowCount !== 0) return null;
 			const { rowCount } = await client.query(
 				`with changes as (select jsonb_array_elements(plan->'changes') as change from ledger),
 				named as (
@@ -73,7 +73,7 @@ export async function sweepBlobs(digests: readonly string[]): Promise<number> {
 			return rowCount ?? 0;
 		});
 	} catch (error) {
-		if ((error as { code?: string }).code === LOCKED) return 0;
+		if ((error as { code?: string }).code === LOCKED) return null;
 		throw error;
 	}
 }
