@@ -22,7 +22,7 @@
 						><span class="text-[16px] font-semibold">{project.title}</span><span class="text-steam"
 							>{project.changedAt
 								? `${project.steps} ${project.steps === 1 ? 'step' : 'steps'}, the last on ${day(project.changedAt)}`
-								: 'nothing changed yet'}</span
+								: 'no step yet'}</span
 						></a
 					>
 					<button class="press slight" aria-label="Remove {project.title}" onclick={() => (removed = project)}

@@ -35,14 +35,10 @@
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Remove {title}</Dialog.Title>
 			<Dialog.Description class="mt-1 text-steam"
-				>{steps === 0
-					? 'Nothing was changed in it yet. Its notes and its pocket go with it'
-					: `My mod goes with its ${steps} ${steps === 1 ? 'step' : 'steps'}, its notes and its pocket`}, and
+				>My mod goes with its {steps === 1 ? '1 step' : `${steps} steps`}, its notes and its pocket, and
 				cannot be brought back. The game’s own folders and a linked folder stay as they are.</Dialog.Description
 			>
-			{#if steps > 0}<p class="mt-2">
-					<a class="follow" href="/p/{slug}/pack">Pack my mod first, to keep it</a>
-				</p>{/if}
+			<p class="mt-2"><a class="follow" href="/p/{slug}/pack">Pack my mod first, to keep it</a></p>
 			<form onsubmit={remove} class="mt-3 space-y-3">
 				<label class="block"
 					>Its name, to remove it: <code>{title}</code><input
