@@ -6,8 +6,26 @@ export default {
 	preprocess: vitePreprocess(),
 	kit: {
 		adapter: adapter({ out: 'build/app', envPrefix: '' }),
-		// Host and Origin are checked for every request in hooks.server.ts, which is stricter.
+		// Host and Origin are checked for every request in scripts/app.mjs, which is stricter.
 		csrf: { trustedOrigins: [] },
+		csp: {
+			mode: 'hash',
+			directives: {
+				'default-src': ['none'],
+				'script-src': ['self'],
+				// Charts and columns are laid out by attributes.
+				'style-src': ['self', 'unsafe-inline'],
+				'img-src': ['self', 'data:'],
+				'font-src': ['self'],
+				'connect-src': ['self'],
+				'worker-src': ['self'],
+				'media-src': ['self', 'data:'],
+				'form-action': ['self'],
+				'base-uri': ['none'],
+				'frame-ancestors': ['none'],
+				'object-src': ['none']
+			}
+		},
 		alias: { $core: 'src/lib/core', $ui: 'src/lib/ui' }
 	}
 };

@@ -1,3 +1,4 @@
+import { readFile, stat } from 'node:fs/promises';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 
 /** The call is wrong; the message is one line that says how it goes. */
@@ -14,4 +15,12 @@ export function read<T extends NonNullable<ParseArgsConfig['options']>>(
 	} catch (error) {
 		throw new WrongCall(`${(error as Error).message.split('.')[0]}. Usage: ${usage}`);
 	}
+}
+
+/** The bytes of a file that was named in a call. @throws WrongCall where it is not there, or no plain file */
+export async function readNamed(path: string): Promise<Uint8Array> {
+	const info = await stat(path).catch(() => null);
+	if (!info) throw new WrongCall(`There is no file ${path}.`);
+	if (!info.isFile()) throw new WrongCall(`${path} is not a plain file. Nothing was read or written.`);
+	return readFile(path);
 }

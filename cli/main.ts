@@ -1,7 +1,8 @@
 // The command for terminals and for the CI of mods: core and file system, no database.
 import { GuideFault } from '$core/guide';
 import { EditRefused } from '$core/formats';
-import { SourceFault } from '../src/lib/files';
+import { UnsafeName } from '$core/pack';
+import { inWords, SourceFault } from '../src/lib/files';
 import { check } from './check';
 import { find } from './find';
 import { guide } from './guide';
@@ -25,15 +26,23 @@ async function main([name = '', ...args]: string[]): Promise<number> {
 	return command(args);
 }
 
+// Whoever reads the output may stop reading; as other programs do, this one ends then. 141: 128 and the number of SIGPIPE.
+for (const stream of [process.stdout, process.stderr])
+	stream.on('error', (error: NodeJS.ErrnoException) => {
+		if (error.code === 'EPIPE') process.exit(141);
+		if (stream === process.stdout) process.stderr.write(`${inWords(error, 'The output')}\n`);
+		process.exit(2);
+	});
+
 main(process.argv.slice(2)).then(
 	(status) => {
 		process.exitCode = status;
 	},
 	(error: unknown) => {
-		const known = error instanceof GuideFault || error instanceof SourceFault || error instanceof EditRefused;
+		const known = [GuideFault, SourceFault, EditRefused, UnsafeName].some((kind) => error instanceof kind);
 		if (error instanceof WrongCall) process.stderr.write(`${error.message}\n`);
-		else if (known || (error as NodeJS.ErrnoException).code)
-			process.stderr.write(`${(error as Error).message}\n`);
+		else if (known) process.stderr.write(`${(error as Error).message}\n`);
+		else if ((error as NodeJS.ErrnoException).code) process.stderr.write(`${inWords(error, 'A file')}\n`);
 		else
 			process.stderr.write(
 				`This should not have happened: ${error instanceof Error ? error.message : error}. Nothing was written.\n`

@@ -1,29 +1,33 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
 import { assembleStack, type LayerBytes, type Stack } from '$core/stack';
-import { guideBeside, openSource, readAll } from '../src/lib/files';
+import { guideBeside, LIMITS, MOD_LIMITS, openSource, readAll, readGuide } from '../src/lib/files';
 import { WrongCall } from './arguments';
 
 /** The guide that was named, else the one beside the game's folder, else none; null is none whatever is there. */
 export async function openGuide(named: string | null | undefined, game?: string): Promise<Guide> {
 	if (named === null) return EMPTY_GUIDE;
 	if (named !== undefined) {
-		const text = await readFile(named, 'utf8').catch(() => {
-			throw new WrongCall(`There is no field guide ${named}.`);
-		});
+		const text = await readGuide(named);
+		if (text === null) throw new WrongCall(`There is no field guide ${named}.`);
 		return parseGuide(text);
 	}
 	const beside = game === undefined ? null : await guideBeside(game);
 	return beside === null ? EMPTY_GUIDE : parseGuide(beside);
 }
 
-const layer = async (path: string, role: LayerBytes['role'], id: string): Promise<LayerBytes> => ({
-	id,
-	title: basename(path.replace(/\/+$/, '')),
-	role,
-	files: await readAll(await openSource(path))
-});
+async function layer(path: string, role: LayerBytes['role'], id: string): Promise<LayerBytes> {
+	const mine = role === 'mine';
+	const source = await openSource(path, mine ? MOD_LIMITS : LIMITS);
+	for (const left of source.left) process.stderr.write(`Left out: ${left}.\n`);
+	return {
+		id,
+		title: basename(path.replace(/\/+$/, '')),
+		role,
+		paths: new Set(source.entries.map((entry) => entry.path)),
+		files: await readAll(source, mine)
+	};
+}
 
 export interface Opened {
 	stack: Stack;

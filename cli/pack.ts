@@ -1,11 +1,64 @@
-import { stat } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { mkdir, readFile, realpath, stat } from 'node:fs/promises';
+import { basename, dirname, join, resolve, sep } from 'node:path';
 import { checkStack, countSnags } from '$core/checks';
-import { identityOf, packOf, zipOf } from '$core/pack';
-import { writeAtomic, writeTree } from '../src/lib/files';
+import { identityOf, packOf, zipOf, type Pack } from '$core/pack';
+import { MOD_LIMITS, openFolder, writeAtomic, writeTree } from '../src/lib/files';
 import { read, WrongCall } from './arguments';
 import { openStack } from './open';
 
 const USAGE = 'kettle pack --game DIR [--layer DIR]… --mod DIR --out DIR-or-ZIP [--guide GUIDE] [--json]';
+
+/** A path by its real name, as far as it is there. */
+const realOf = async (path: string): Promise<string> =>
+	(await realpath(path).catch(() => null)) ??
+	join(await realpath(dirname(resolve(path))).catch(() => dirname(resolve(path))), basename(path));
+
+/** @throws WrongCall where the pack would be written into what it is made from, or over it */
+async function mustBeApart(out: string, other: string): Promise<void> {
+	const [a, b] = [await realOf(out), await realOf(other)];
+	if (a === b || a.startsWith(b + sep) || b.startsWith(a + sep))
+		throw new WrongCall(
+			`--out ${out} and ${other} are one folder, or one is in the other. Nothing was written; choose a folder of its own.`
+		);
+}
+
+/** Where the digests of the pack that was written to a folder are kept. */
+const memoryOf = async (folder: string) =>
+	join(
+		process.env.KETTLE_HOME ?? '.kettle',
+		'packs',
+		`${createHash('sha256')
+			.update(await realOf(folder))
+			.digest('hex')}.json`
+	);
+
+/** Writes down what was written to a folder, so that the next pack may replace it. */
+async function remember(folder: string, made: Pack): Promise<void> {
+	const file = await memoryOf(folder);
+	await mkdir(dirname(file), { recursive: true });
+	const digests = made.files.map(({ path, sha256 }) => [path, sha256]);
+	await writeAtomic(file, Buffer.from(JSON.stringify(digests)));
+}
+
+/** @throws WrongCall where a folder holds what no pack put there: it would be lost */
+async function mustBePack(folder: string, made: Pack): Promise<void> {
+	const there = await stat(folder).catch(() => null);
+	if (!there) return;
+	if (!there.isDirectory())
+		throw new WrongCall(`${folder} is a file; --out takes a folder or a name ending in .zip.`);
+	const last = await readFile(await memoryOf(folder), 'utf8').catch(() => '[]');
+	const ours = new Set((JSON.parse(last) as [string, string][]).map((entry) => entry.join('\n')));
+	for (const { path, sha256 } of made.files) ours.add(`${path}\n${sha256}`);
+	const source = await openFolder(folder, MOD_LIMITS);
+	const foreign = source.left.map((sentence) => sentence.split(' ')[0]!);
+	for (const entry of source.entries)
+		if (!ours.has(`${entry.path}\n${(await source.read(entry)).sha256}`)) foreign.push(entry.path);
+	if (foreign.length === 0) return;
+	throw new WrongCall(
+		`${folder} holds ${foreign.length === 1 ? 'a file' : `${foreign.length} files`} that no pack put there, or that changed since: ${foreign.slice(0, 3).join(', ')}${foreign.length > 3 ? ', …' : ''}. Nothing was written; choose an empty folder, or move these away first.`
+	);
+}
 
 /** `kettle pack`: my mod as it is installed, with a list of what is in it and why. */
 export async function pack(args: string[]): Promise<number> {
@@ -25,17 +78,20 @@ export async function pack(args: string[]): Promise<number> {
 	if (game === undefined || mod === undefined || out === undefined)
 		throw new WrongCall(`Name game, mod and out. Usage: ${USAGE}`);
 	const { stack, layers, guide } = await openStack(game, values.layer ?? [], mod, values.guide);
+	for (const other of [game, mod, ...(values.layer ?? [])]) await mustBeApart(out, other);
 	const below = new Set(
-		layers.filter((layer) => layer.role !== 'mine').flatMap((layer) => [...layer.files.keys()])
+		layers
+			.filter((layer) => layer.role !== 'mine')
+			.flatMap((layer) => [...(layer.paths ?? layer.files.keys())])
 	);
 	const mine = layers.find((layer) => layer.role === 'mine')!;
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title));
 	if (out.toLowerCase().endsWith('.zip')) await writeAtomic(out, zipOf(made));
 	else {
-		const there = await stat(out).catch(() => null);
-		if (there && !there.isDirectory())
-			throw new WrongCall(`${out} is a file; --out takes a folder or a name ending in .zip.`);
-		await writeTree(out.replace(/\/+$/, ''), made.contents);
+		const folder = out.replace(/\/+$/, '');
+		await mustBePack(folder, made);
+		await writeTree(folder, made.contents);
+		await remember(folder, made);
 	}
 	if (values.json)
 		process.stdout.write(

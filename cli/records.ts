@@ -1,10 +1,9 @@
-import { readFile } from 'node:fs/promises';
 import { basename, isAbsolute, relative } from 'node:path';
 import { decode } from '$core/text';
 import { fieldsOf, formatFor, readDocument } from '$core/formats';
 import { claimOf, encodingFor, hintsFor, type Guide } from '$core/guide';
 import { openSource, readAll } from '../src/lib/files';
-import { read, WrongCall } from './arguments';
+import { read, readNamed, WrongCall } from './arguments';
 import { openGuide } from './open';
 
 const USAGE = 'kettle records FILE… [--guide GUIDE] [--json]';
@@ -21,9 +20,7 @@ export function guidePath(guide: Guide, file: string): string {
 
 /** Files by the names under which they are told; an archive is a folder of its files. */
 async function* filesOf(named: string): AsyncGenerator<[string, Uint8Array]> {
-	const bytes = await readFile(named).catch(() => {
-		throw new WrongCall(`There is no file ${named}.`);
-	});
+	const bytes = await readNamed(named);
 	if (!named.toLowerCase().endsWith('.zip')) yield [named, bytes];
 	else
 		for (const [path, inside] of await readAll(await openSource(named))) yield [`${named}/${path}`, inside];

@@ -1,11 +1,10 @@
-import { readFile } from 'node:fs/promises';
 import { applySplices } from '$core/change';
 import { decode, encode, type TextFile } from '$core/text';
 import { EditRefused, findField, findRecord, formatFor, readDocument, styledFor } from '$core/formats';
 import { encodingFor, hintsFor, type Guide } from '$core/guide';
 import { z } from 'zod';
-import { writeAtomic } from '../src/lib/files';
-import { read, WrongCall } from './arguments';
+import { writeAllAtomic } from '../src/lib/files';
+import { read, readNamed, WrongCall } from './arguments';
 import { openGuide } from './open';
 import { guidePath } from './records';
 
@@ -43,9 +42,7 @@ function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
 }
 
 async function editsFrom(path: string): Promise<Edit[]> {
-	const text = await readFile(path, 'utf8').catch(() => {
-		throw new WrongCall(`There is no file ${path}.`);
-	});
+	const text = new TextDecoder().decode(await readNamed(path));
 	return text
 		.split('\n')
 		.map((line, at) => ({ line, at }))
@@ -91,8 +88,8 @@ export async function set(args: string[]): Promise<number> {
 		const present =
 			files.get(edit.file) ??
 			decode(
-				await readFile(edit.file).catch(() => {
-					throw new EditRefused(`There is no file ${edit.file}. Nothing was written.`);
+				await readNamed(edit.file).catch((fault: Error) => {
+					throw new EditRefused(`${fault.message.replace(/ Nothing was .*$/, '')} Nothing was written.`);
 				}),
 				encodingFor(guide, guidePath(guide, edit.file))
 			);
@@ -105,6 +102,6 @@ export async function set(args: string[]): Promise<number> {
 			throw new EditRefused(`${path}: ${(error as Error).message} Nothing was written.`);
 		}
 	});
-	for (const [path, bytes] of ready) await writeAtomic(values.out ?? path, bytes);
+	await writeAllAtomic(ready.map(([path, bytes]) => [values.out ?? path, bytes]));
 	return 0;
 }

@@ -54,6 +54,9 @@ if (process.argv.includes('--app')) {
 	await unlessFresh(join(out, 'reader.js'), server, () =>
 		bundle('reader.js', 'src/lib/server/worker/reader.ts')
 	);
+	await unlessFresh(join(out, 'fetcher.js'), server, () =>
+		bundle('fetcher.js', 'src/lib/server/worker/fetcher.ts')
+	);
 	await unlessFresh(join(out, 'worker.js'), server, () =>
 		bundle('worker.js', 'src/lib/server/worker/main.ts')
 	);

@@ -63,13 +63,13 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 			body: JSON.stringify({ do: 'remove', name: 'Gannet Sound' })
 		});
 	const kept = await remove();
-	expect([kept.status, await kept.text()]).toEqual([422, expect.stringContaining('Take it out again')]);
+	expect([kept.status, await kept.text()]).toEqual([422, expect.stringContaining('Remove it from the game')]);
 
 	// Taken out again, the game's folder is as it was.
 	const folder = join(use.server.home, 'games/gannet-sound');
 	writeFileSync(join(folder, 'load-order.json'), '{"mods":["longline","somebody_else"]}');
-	await page.getByRole('button', { name: 'Take it out again' }).click();
-	await page.getByTestId('message').filter({ hasText: 'out of the game' }).waitFor();
+	await page.getByRole('button', { name: 'Remove from the game' }).click();
+	await page.getByTestId('message').filter({ hasText: 'Removed mods/longline' }).waitFor();
 	expect(existsSync(join(folder, 'mods/longline'))).toBe(false);
 	// What came since by other hands stays.
 	expect(JSON.parse(readFileSync(join(folder, 'load-order.json'), 'utf8'))).toEqual({
@@ -78,7 +78,7 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	// A load order that cannot be read is said so, and nothing is installed.
 	writeFileSync(join(folder, 'load-order.json'), '{');
 	await page.getByTestId('start-trial').click();
-	await page.getByRole('alert').filter({ hasText: 'is not JSON' }).waitFor();
+	await page.getByRole('alert').filter({ hasText: 'is not valid JSON' }).waitFor();
 	expect(existsSync(join(folder, 'mods/longline'))).toBe(false);
 	// Now it can be removed; what other hands made of the game's folder stays.
 	expect((await remove()).status).toBe(200);

@@ -6,10 +6,17 @@ export {
 	openZip,
 	readAll,
 	LIMITS,
-	SourceFault,
+	MOD_LIMITS,
+	tooLarge,
+	type Limits,
 	type Source,
 	type SourceEntry,
 	type SourceFile
 } from './source';
-export { writeAtomic, writeTree } from './write';
-export { guideBeside } from './guide-beside';
+export { removeTree, settleTree, writeAllAtomic, writeAtomic, writeTree } from './write';
+export { openInside, pathInside } from './inside';
+export { install, installedOn, recover, remove, type Installed, type Place } from './install';
+export { readOrder, type Order } from './order';
+export { inWords, SourceFault } from './fault';
+export { guideBeside, readGuide } from './guide-beside';
+export { failpoint } from './failpoint';

@@ -1,8 +1,21 @@
 import { createHash, webcrypto } from 'node:crypto';
-import { createReadStream, readFileSync } from 'node:fs';
-import { lstat, open, readdir, readFile, realpath, stat } from 'node:fs/promises';
+import {
+	closeSync,
+	createReadStream,
+	fstatSync,
+	mkdtempSync,
+	openSync,
+	readSync,
+	rmSync,
+	writeSync
+} from 'node:fs';
+import { lstat, readdir, realpath, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join, sep } from 'node:path';
+import type { Readable } from 'node:stream';
 import yauzl from 'yauzl';
+import { SourceFault } from './fault';
+import { openInside } from './inside';
 
 /** What a source may hold. Sizes in bytes. */
 export const LIMITS = {
@@ -14,14 +27,12 @@ export const LIMITS = {
 	/** All files of a source together, unpacked. */
 	total: 4 * 2 ** 30,
 	/** Archives within archives that are looked into; deeper ones are files like any other. */
-	levels: 3
+	levels: 3,
+	/** Archives within archives, unpacked so that they can be looked into, all together. */
+	inner: 2 ** 30
 };
 
-/** Bytes up to which a file is read at once: four ways through the thread pool take longer than the reading itself. */
-const SMALL = 256 * 1024;
-
-/** A source that cannot be taken at all. The message says what, where, and the way out. */
-export class SourceFault extends Error {}
+export type Limits = typeof LIMITS;
 
 export interface SourceEntry {
 	/** From the root, with `/` between the parts. */
@@ -38,6 +49,8 @@ export interface SourceFile extends SourceEntry {
 /** A folder or an archive that can be read file by file. */
 export interface Source {
 	entries: SourceEntry[];
+	/** What was left out, and why: pipes, devices, links that lead out. */
+	left: string[];
 	bytes: number;
 	read(entry: SourceEntry): Promise<SourceFile>;
 	close(): void;
@@ -61,61 +74,129 @@ function checkEntries(entries: SourceEntry[], limits: typeof LIMITS): number {
 	return bytes;
 }
 
-async function entryAt(root: string, path: string, isLink: boolean): Promise<SourceEntry | null> {
+/** What stands at a path of a folder: a file, or why it is left out; nothing for a link that leads nowhere within. */
+async function entryAt(
+	root: string,
+	path: string
+): Promise<(SourceEntry & { real?: string }) | string | null> {
 	const full = join(root, path);
-	if (isLink) {
-		// A link may be followed only to a file inside the folder that was given.
-		const target = await realpath(full).catch(() => null);
-		if (!target?.startsWith(root + sep)) return null;
-	}
-	const info = await stat(full);
-	return info.isFile() ? { path, size: info.size } : null;
+	const info = await lstat(full).catch(() => null);
+	if (!info) return `${path} could not be found under this name`;
+	if (info.isFile()) return { path, size: info.size };
+	if (!info.isSymbolicLink()) return `${path} is not a plain file`;
+	// A link may be followed only to a file inside the folder that was given.
+	const target = await realpath(full).catch(() => null);
+	if (!target?.startsWith(root + sep)) return `${path} is a link that leads out of the folder`;
+	const there = await stat(target);
+	return there.isFile() ? { path, size: there.size, real: target.slice(root.length + 1) } : null;
+}
+
+interface Listing {
+	entries: SourceEntry[];
+	/** Where links within the folder lead. */
+	real: Map<string, string>;
+	left: string[];
 }
 
 /** All files below a folder, in the order of their names. */
-async function walk(root: string, folder: string): Promise<SourceEntry[]> {
-	const items = await readdir(join(root, folder), { withFileTypes: true });
-	const found = await Promise.all(
-		items
-			.sort((a, b) => (a.name < b.name ? -1 : 1))
-			.map(async (item): Promise<SourceEntry[]> => {
-				const path = folder ? `${folder}/${item.name}` : item.name;
-				if (item.isDirectory()) return item.name === '.git' ? [] : walk(root, path);
-				const entry = await entryAt(root, path, item.isSymbolicLink());
-				return entry ? [entry] : [];
-			})
-	);
-	return found.flat();
-}
-
-async function digestOfFile(path: string): Promise<string> {
-	const hash = createHash('sha256');
-	for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
-	return hash.digest('hex');
+async function walk(root: string): Promise<Listing> {
+	const real = new Map<string, string>();
+	const left: string[] = [];
+	const below = async (folder: string): Promise<SourceEntry[]> => {
+		const items = await readdir(join(root, folder), { withFileTypes: true }).catch(
+			(fault: NodeJS.ErrnoException) => {
+				if (folder === '') throw new SourceFault(`The folder ${root} cannot be read (${fault.code}).`);
+				left.push(`${folder} cannot be read (${fault.code})`);
+				return [];
+			}
+		);
+		const found = await Promise.all(
+			items
+				.sort((a, b) => (a.name < b.name ? -1 : 1))
+				.map(async (item): Promise<SourceEntry[]> => {
+					const path = folder ? `${folder}/${item.name}` : item.name;
+					if (item.isDirectory()) return item.name === '.git' ? [] : below(path);
+					const entry = await entryAt(root, path);
+					if (typeof entry === 'string') left.push(entry);
+					if (typeof entry === 'string' || entry === null) return [];
+					if (entry.real !== undefined) real.set(path, entry.real);
+					return [{ path, size: entry.size }];
+				})
+		);
+		return found.flat();
+	};
+	const entries = await below('');
+	return { entries, real, left: left.sort() };
 }
 
 /** Worked out in a thread of its own, so that other files are read meanwhile. */
 const sha256 = async (bytes: Uint8Array) =>
 	Buffer.from(await webcrypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>)).toString('hex');
 
+/** Reads an open file to its end, at most so many bytes. @throws SourceFault where it has more */
+function readOpen(file: number, path: string, most: number): Buffer {
+	const { size } = fstatSync(file);
+	const bytes = Buffer.alloc(Math.min(size, most) + 1);
+	let at = 0;
+	for (;;) {
+		const got = readSync(file, bytes, at, bytes.length - at, null);
+		if (got === 0) return bytes.subarray(0, at);
+		at += got;
+		if (at === bytes.length) throw new SourceFault(`${path} grew while it was read. Try again.`);
+	}
+}
+
+async function digestOfOpen(file: number): Promise<string> {
+	const hash = createHash('sha256');
+	const stream = createReadStream('', { fd: file, autoClose: false, start: 0 });
+	for await (const chunk of stream) hash.update(chunk as Buffer);
+	return hash.digest('hex');
+}
+
 /** A folder of this machine. Links that lead out of it are not followed. @throws SourceFault */
 export async function openFolder(folder: string, limits = LIMITS): Promise<Source> {
 	const root = await realpath(folder).catch(() => null);
 	if (root === null || !(await lstat(root)).isDirectory())
 		throw new SourceFault(`There is no folder ${folder}.`);
-	const entries = await walk(root, '');
+	const { entries, real, left } = await walk(root);
+	const placeOf = (path: string) => real.get(path) ?? path;
 	const plain: Source = {
 		entries,
+		left,
 		bytes: checkEntries(entries, limits),
 		async read(entry) {
-			const full = join(root, entry.path);
-			if (entry.size > limits.opened) return { ...entry, sha256: await digestOfFile(full), bytes: null };
-			const content = entry.size > SMALL ? await readFile(full) : readFileSync(full);
-			return { path: entry.path, size: content.length, sha256: await sha256(content), bytes: content };
+			const file = openInside(root, placeOf(entry.path));
+			try {
+				if (entry.size > limits.opened) return { ...entry, sha256: await digestOfOpen(file), bytes: null };
+				const content = readOpen(file, entry.path, limits.opened);
+				return { path: entry.path, size: content.length, sha256: await sha256(content), bytes: content };
+			} finally {
+				closeSync(file);
+			}
 		},
 		close: () => undefined
 	};
-	return withArchives(plain, limits, limits.levels, (entry) => openFile(join(root, entry.path)));
+	return withArchives(plain, limits, limits.levels, budgetFor(limits), async (entry) =>
+		openFile(openInside(root, placeOf(entry.path)))
+	);
+}
+
+/** What archives within archives may come to, all levels together. */
+interface Budget {
+	archives: number;
+	/** Bytes that are unpacked to be looked into. */
+	bytes: number;
+	files: number;
+}
+
+const budgetFor = (limits: Limits): Budget => ({ archives: 1000, bytes: limits.inner, files: limits.files });
+
+function spend(budget: Budget, what: keyof Budget, amount: number): void {
+	budget[what] -= amount;
+	if (budget[what] >= 0) return;
+	throw new SourceFault(
+		'The archives within it hold more than can be looked into: at most 1000 archives, 1 GB of them unpacked, and 100,000 files. Unpack the ones you need, and import their folder.'
+	);
 }
 
 const isArchive = (path: string) => /\.zip$/i.test(path);
@@ -123,11 +204,34 @@ const isArchive = (path: string) => /\.zip$/i.test(path);
 /** The archive inside an entry; null where it cannot be opened, and the entry is a file like any other. */
 type OpenInner = (entry: SourceEntry) => Promise<yauzl.ZipFile | null>;
 
+/** The archive in an entry as a source; null where it is none after all. @throws SourceFault where the bounds are passed */
+async function openArchive(
+	entry: SourceEntry,
+	limits: Limits,
+	levels: number,
+	budget: Budget,
+	openInner: OpenInner
+): Promise<Source | null> {
+	spend(budget, 'archives', 1);
+	const zip = await openInner(entry).catch((fault) => {
+		if (fault instanceof SourceFault && budget.bytes < 0) throw fault;
+		return null;
+	});
+	return (
+		zip &&
+		zipSource(zip, limits, levels, budget, false).catch((fault) => {
+			if (budget.files < 0 || budget.archives < 0 || budget.bytes < 0) throw fault;
+			return null;
+		})
+	);
+}
+
 /** The source with the files of its archives in place of the archives: `pack.zip/data/a.tsv`. */
 async function withArchives(
 	outer: Source,
 	limits: typeof LIMITS,
 	levels: number,
+	budget: Budget,
 	openInner: OpenInner
 ): Promise<Source> {
 	if (levels === 0 || !outer.entries.some(({ path }) => isArchive(path))) return outer;
@@ -140,8 +244,9 @@ async function withArchives(
 	};
 	try {
 		for (const entry of outer.entries) {
-			const zip = isArchive(entry.path) ? await openInner(entry).catch(() => null) : null;
-			const source = zip && (await zipSource(zip, limits, levels - 1, false).catch(() => null));
+			const source = isArchive(entry.path)
+				? await openArchive(entry, limits, levels - 1, budget, openInner)
+				: null;
 			if (!source) {
 				entries.push(entry);
 				from.set(entry.path, { source: outer, entry });
@@ -156,6 +261,7 @@ async function withArchives(
 		}
 		return {
 			entries,
+			left: [...outer.left, ...inner.flatMap((source) => source.left)],
 			bytes: checkEntries(entries, limits),
 			async read({ path }) {
 				const { source, entry } = from.get(path)!;
@@ -201,48 +307,78 @@ function commonFolder(paths: string[]): string {
 	return first !== undefined && paths.every((path) => path.startsWith(prefix)) ? prefix : '';
 }
 
-function inflate(zip: yauzl.ZipFile, entry: yauzl.Entry, most: number): Promise<Buffer> {
-	return new Promise((resolve, reject) => {
-		zip.openReadStream(entry, (error, stream) => {
-			if (error) return reject(error);
-			const chunks: Buffer[] = [];
-			let size = 0;
-			stream.on('data', (chunk: Buffer) => {
-				size += chunk.length;
-				if (size > most) stream.destroy(new Error('more bytes than the archive promised'));
-				else chunks.push(chunk);
-			});
-			stream.on('error', reject);
-			stream.on('end', () => resolve(Buffer.concat(chunks)));
-		});
-	});
+const streamOf = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Readable> =>
+	new Promise((resolve, reject) =>
+		zip.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream)))
+	);
+
+/** The bytes of an entry, at most as many as it promised. */
+async function inflate(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Buffer> {
+	const bytes = Buffer.alloc(entry.uncompressedSize);
+	let at = 0;
+	for await (const chunk of await streamOf(zip, entry)) {
+		if (at + (chunk as Buffer).length > bytes.length) throw new Error('more bytes than the archive promised');
+		at += (chunk as Buffer).copy(bytes, at);
+	}
+	if (at !== bytes.length) throw new Error('fewer bytes than the archive promised');
+	return bytes;
 }
+
+async function digestOfEntry(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<string> {
+	const hash = createHash('sha256');
+	for await (const chunk of await streamOf(zip, entry)) hash.update(chunk as Buffer);
+	return hash.digest('hex');
+}
+
+/** Unpacks an archive that stands in another to a file without a name, which goes when it is closed. */
+async function unpackAside(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<yauzl.ZipFile> {
+	const folder = mkdtempSync(join(tmpdir(), 'kettle-archive-'));
+	const place = join(folder, 'inner.zip');
+	const file = openSync(place, 'w+');
+	rmSync(folder, { recursive: true });
+	try {
+		for await (const chunk of await streamOf(zip, entry)) writeSync(file, chunk as Buffer);
+		return await openFile(file);
+	} catch (fault) {
+		closeSync(file);
+		throw fault;
+	}
+}
+
+/** The same for a mod, of which every file counts. */
+export const MOD_LIMITS: Limits = { ...LIMITS, opened: 512 * 2 ** 20, levels: 0 };
 
 const ZIP_OPTIONS = { lazyEntries: true, autoClose: false };
 
-const openFile = (file: string) =>
+/** An archive in an open file; closing it closes the file. */
+const openFile = (file: number) =>
 	new Promise<yauzl.ZipFile>((resolve, reject) =>
-		yauzl.open(file, ZIP_OPTIONS, (error, opened) => (error ? reject(zipFault(error)) : resolve(opened)))
-	);
-
-const openBytes = (bytes: Buffer) =>
-	new Promise<yauzl.ZipFile>((resolve, reject) =>
-		yauzl.fromBuffer(bytes, ZIP_OPTIONS, (error, opened) =>
-			error ? reject(zipFault(error)) : resolve(opened)
-		)
+		yauzl.fromFd(file, ZIP_OPTIONS, (error, opened) => (error ? reject(zipFault(error)) : resolve(opened)))
 	);
 
 /** A ZIP file. A folder around everything is taken off. @throws SourceFault */
-export const openZip = async (file: string, limits = LIMITS): Promise<Source> =>
-	zipSource(await openFile(file), limits, limits.levels, true);
+export async function openZip(path: string, limits = LIMITS): Promise<Source> {
+	const file = openSync(path, 'r');
+	const zip = await openFile(file).catch((fault) => {
+		closeSync(file);
+		throw fault;
+	});
+	return zipSource(zip, limits, limits.levels, budgetFor(limits), true);
+}
 
 async function zipSource(
 	zip: yauzl.ZipFile,
-	limits: typeof LIMITS,
+	limits: Limits,
 	levels: number,
+	budget: Budget,
 	strip: boolean
 ): Promise<Source> {
 	try {
+		if (zip.entryCount > limits.files)
+			throw new SourceFault(
+				`The archive holds ${zip.entryCount} files; at most ${limits.files} can be imported at once.`
+			);
+		if (!strip) spend(budget, 'files', zip.entryCount);
 		const found = await zipEntries(zip).catch((error) => {
 			throw zipFault(error);
 		});
@@ -251,30 +387,29 @@ async function zipSource(
 		const entries = [...byPath]
 			.map(([path, entry]) => ({ path, size: entry.uncompressedSize }))
 			.sort((a, b) => (a.path < b.path ? -1 : 1));
+		const damaged = (path: string) => () => {
+			throw new SourceFault(
+				`${path} cannot be unpacked: the archive is damaged there. Nothing was taken from it.`
+			);
+		};
 		const plain: Source = {
 			entries,
+			left: [],
 			bytes: checkEntries(entries, limits),
 			async read(entry) {
-				const content = await inflate(zip, byPath.get(entry.path)!, Math.min(entry.size, limits.total)).catch(
-					() => {
-						throw new SourceFault(
-							`${entry.path} cannot be unpacked: the archive is damaged there. Nothing was taken from it.`
-						);
-					}
-				);
-				const digest = await sha256(content);
-				return {
-					path: entry.path,
-					size: content.length,
-					sha256: digest,
-					bytes: content.length > limits.opened ? null : content
-				};
+				const own = byPath.get(entry.path)!;
+				if (entry.size > limits.opened) {
+					const digest = await digestOfEntry(zip, own).catch(damaged(entry.path));
+					return { ...entry, sha256: digest, bytes: null };
+				}
+				const content = await inflate(zip, own).catch(damaged(entry.path));
+				return { path: entry.path, size: content.length, sha256: await sha256(content), bytes: content };
 			},
 			close: () => zip.close()
 		};
-		return await withArchives(plain, limits, levels, async (entry) => {
-			const { bytes } = entry.size > limits.opened ? { bytes: null } : await plain.read(entry);
-			return bytes && openBytes(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+		return await withArchives(plain, limits, levels, budget, async (entry) => {
+			spend(budget, 'bytes', entry.size);
+			return unpackAside(zip, byPath.get(entry.path)!);
 		});
 	} catch (error) {
 		zip.close();
@@ -282,8 +417,8 @@ async function zipSource(
 	}
 }
 
-/** A folder, or a file that is a ZIP. @throws SourceFault */
-export async function openSource(path: string, limits = LIMITS): Promise<Source> {
+/** Whether something is a folder. @throws SourceFault where it is not there, or neither a folder nor a plain file */
+async function isFolder(path: string): Promise<boolean> {
 	const info = await stat(path).catch((error: NodeJS.ErrnoException) => {
 		const why =
 			error.code === 'ENAMETOOLONG'
@@ -291,29 +426,54 @@ export async function openSource(path: string, limits = LIMITS): Promise<Source>
 				: 'does not exist or cannot be read';
 		throw new SourceFault(`The path ${path.length > 80 ? `${path.slice(0, 60)}…` : path} ${why}.`);
 	});
-	if (info.isDirectory()) return openFolder(path, limits);
-	const head = Buffer.alloc(2);
-	const handle = await open(path);
-	await handle.read(head, 0, 2, 0).finally(() => handle.close());
+	if (info.isDirectory()) return true;
+	if (!info.isFile())
+		throw new SourceFault(
+			`${path} is neither a folder nor a plain file. Choose the folder or the archive that holds the game’s data.`
+		);
 	if (info.size === 0) throw new SourceFault('The file is empty; there is nothing in it to bring in.');
+	const head = Buffer.alloc(2);
+	const file = openSync(path, 'r');
+	try {
+		readSync(file, head, 0, 2, 0);
+	} finally {
+		closeSync(file);
+	}
 	if (head.toString('latin1') !== 'PK')
 		throw new SourceFault('This file is no ZIP archive. Bring in a folder or a ZIP.');
-	return openZip(path, limits);
+	return false;
 }
 
-/** Makes sure that something can be opened, without looking at all that is in a folder. @throws SourceFault */
+/** A folder, or a file that is a ZIP. @throws SourceFault */
+export const openSource = async (path: string, limits = LIMITS): Promise<Source> =>
+	(await isFolder(path)) ? openFolder(path, limits) : openZip(path, limits);
+
+/** Makes sure that something can be opened, without looking at all that is in it. @throws SourceFault */
 export async function checkSource(path: string): Promise<void> {
-	const info = await stat(path).catch(() => null);
-	if (!info?.isDirectory()) (await openSource(path)).close();
+	if (!(await isFolder(path))) (await openZip(path, { ...LIMITS, levels: 0 })).close();
 }
 
-/** All files of a source that are small enough to be opened. */
-export async function readAll(source: Source): Promise<Map<string, Uint8Array>> {
+/**
+ * All files of a source that are small enough to be opened.
+ * @param whole whether a larger one is a fault: it would be missing from what is made of them
+ * @throws SourceFault
+ */
+export async function readAll(source: Source, whole = false): Promise<Map<string, Uint8Array>> {
 	const files = new Map<string, Uint8Array>();
-	for (const entry of source.entries) {
-		const { bytes } = await source.read(entry);
-		if (bytes) files.set(entry.path, bytes);
+	try {
+		for (const entry of source.entries) {
+			const { bytes } = await source.read(entry);
+			if (bytes) files.set(entry.path, bytes);
+			else if (whole) throw tooLarge(entry);
+		}
+	} finally {
+		source.close();
 	}
-	source.close();
 	return files;
 }
+
+/** A file of a mod that is too large to be kept. */
+export const tooLarge = ({ path, size }: SourceEntry): SourceFault =>
+	new SourceFault(
+		`${path} has ${Math.round(size / 2 ** 20)} MB; files of a mod can have up to ${MOD_LIMITS.opened / 2 ** 20} MB. Nothing was left out: take the file out of the mod, and add it to the pack by hand.`
+	);

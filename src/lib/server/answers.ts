@@ -6,20 +6,67 @@ import { NotPossible, StaleValue } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { GuideFault } from '$core/guide';
 import { FormulaFault } from '$core/numbers';
+import { UnsafeName } from '$core/pack';
+import { Unwritable } from '$core/text';
 import { SourceFault } from '../files';
+import { isAway, isBusy } from './db/pool';
 import { NotThere } from './model';
 
+/** What a call sent cannot be used at all. */
+export class BadCall extends Error {}
+
 function statusOf(fault: unknown): number | null {
+	if (fault instanceof BadCall) return 400;
 	if (fault instanceof NotThere) return 404;
 	if (fault instanceof ChangedUnderneath || fault instanceof StaleValue) return 409;
-	const mendable = [FormulaFault, NotPossible, EditRefused, GuideFault, SourceFault, z.ZodError, RangeError];
-	return mendable.some((kind) => fault instanceof kind) ? 422 : null;
+	const mendable = [
+		FormulaFault,
+		NotPossible,
+		EditRefused,
+		GuideFault,
+		SourceFault,
+		UnsafeName,
+		Unwritable,
+		z.ZodError
+	];
+	if (mendable.some((kind) => fault instanceof kind)) return 422;
+	if (isAway(fault) || isBusy(fault)) return 503;
+	return null;
 }
+
+const AWAY = 'The database is away. Nothing was changed; try again in a moment.';
+const BUSY = 'Another change is taking long. Nothing was changed; try again in a moment.';
 
 function wordsOf(fault: unknown): string {
 	if (fault instanceof z.ZodError)
-		return `The call is not right at ${fault.issues[0]?.path.join('.') || 'its top'}: ${fault.issues[0]?.message}.`;
+		return `Invalid request: ${fault.issues[0]?.path.join('.') || 'the body'}: ${fault.issues[0]?.message}.`;
+	if (isAway(fault)) return AWAY;
+	if (isBusy(fault)) return BUSY;
 	return (fault as Error).message;
+}
+
+/** Whether some text in a value holds a NUL, which neither the database nor any game takes. */
+function holdsNul(value: unknown): boolean {
+	const open = [value];
+	while (open.length > 0) {
+		const next = open.pop();
+		if (typeof next === 'string' && next.includes('\0')) return true;
+		if (typeof next === 'object' && next !== null)
+			for (const [name, inner] of Object.entries(next)) open.push(name, inner);
+	}
+	return false;
+}
+
+/** The JSON that a call sent, in the shape that it must have. @throws BadCall, ZodError */
+export async function bodyOf<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+	let body: unknown;
+	try {
+		body = await request.json();
+	} catch {
+		throw new BadCall('Invalid request: the body must be JSON.');
+	}
+	if (holdsNul(body)) throw new BadCall('Invalid request: a text in it holds a NUL character.');
+	return schema.parse(body);
 }
 
 /** Runs an endpoint's work and gives its result, or its fault in words, as JSON. */
@@ -29,16 +76,18 @@ export async function answer(work: () => Promise<unknown>): Promise<Response> {
 	} catch (fault) {
 		const status = statusOf(fault);
 		if (status === null) throw fault;
-		return json({ message: wordsOf(fault) }, { status });
+		const headers = status === 503 ? { 'retry-after': '1' } : undefined;
+		return json({ message: wordsOf(fault) }, headers ? { status, headers } : { status });
 	}
 }
 
-/** Runs a page's loading; what is not there becomes the page that says so. */
+/** Runs a page's loading; what is not there, or cannot be reached, becomes the page that says so. */
 export async function show<T>(work: () => Promise<T>): Promise<T> {
 	try {
 		return await work();
 	} catch (fault) {
-		if (fault instanceof NotThere) error(404, fault.message);
-		throw fault;
+		const status = statusOf(fault);
+		if (status === null) throw fault;
+		error(status, wordsOf(fault));
 	}
 }

@@ -1,27 +1,54 @@
 // Tells open pages that a project changed, whichever process changed it.
 import { EventEmitter } from 'node:events';
 import pg from 'pg';
+import { databaseUrl } from './db/pool';
 
 const emitter = new EventEmitter().setMaxListeners(0);
 let client: pg.Client | null = null;
+let stopped = false;
+/** Projects that somebody in this process listens for. */
+const heard = new Map<string, number>();
 
-async function listen(): Promise<void> {
-	const next = new pg.Client({ connectionString: process.env.DATABASE_URL! });
-	next.on('error', () => {
+/** Milliseconds between two tries to reach the database again. */
+const AGAIN = 500;
+
+async function connect(): Promise<void> {
+	const next = new pg.Client({ connectionString: databaseUrl(), connectionTimeoutMillis: 5000 });
+	const lost = () => {
+		if (client !== next) return;
 		client = null;
-		setTimeout(() => void listen().catch(() => undefined), 1000).unref();
-	});
+		void reconnect();
+	};
+	next.on('error', lost);
+	next.on('end', lost);
 	next.on('notification', ({ payload }) => payload && emitter.emit(payload));
-	await next.connect();
-	await next.query('listen kettle');
+	try {
+		await next.connect();
+		await next.query('listen kettle');
+	} catch (fault) {
+		await next.end().catch(() => undefined);
+		throw fault;
+	}
 	client = next;
 }
 
-export const startEvents = listen;
+/** Listens again as soon as the database is back. What changed meanwhile was not told: every page looks for itself. */
+async function reconnect(): Promise<void> {
+	while (!stopped && !client) {
+		await new Promise((done) => setTimeout(done, AGAIN).unref());
+		await connect().catch(() => undefined);
+	}
+	for (const slug of heard.keys()) emitter.emit(slug);
+}
+
+/** Listens to what other processes tell of projects. */
+export const startEvents = connect;
 
 export async function stopEvents(): Promise<void> {
-	await client?.end().catch(() => undefined);
+	stopped = true;
+	const last = client;
 	client = null;
+	await last?.end().catch(() => undefined);
 }
 
 /** Tells open pages of this process that something beside the project changed: its linked folder. */
@@ -36,5 +63,11 @@ export function onOutside(slug: string, callback: () => void): () => void {
 /** Calls back whenever the project changes, until the returned function is called. */
 export function onChange(slug: string, callback: () => void): () => void {
 	emitter.on(slug, callback);
-	return () => emitter.off(slug, callback);
+	heard.set(slug, (heard.get(slug) ?? 0) + 1);
+	return () => {
+		emitter.off(slug, callback);
+		const left = heard.get(slug)! - 1;
+		if (left > 0) heard.set(slug, left);
+		else heard.delete(slug);
+	};
 }

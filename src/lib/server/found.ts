@@ -5,7 +5,7 @@ import { version } from '$app/environment';
 import type { Guide } from '$core/guide';
 import { recalled } from '$core/infer';
 import { guideSteps, type Layer } from '$core/stack';
-import { cacheBlob, cachedBlob, isCached } from './cache';
+import { keepMade, madeOf } from './cache';
 
 /** Files from which on it is worth keeping. */
 const WORTH = 12;
@@ -46,9 +46,9 @@ async function findNow(
 ): Promise<Guide> {
 	if (layer.role === 'mine' || layer.files.size < WORTH) return inSteps(guideSteps(guide, layer));
 	const key = keyOf(guide, layer, read);
-	if (isCached(key))
-		return recalled(guide, JSON.parse(Buffer.from(cachedBlob(key)).toString('utf8')) as Guide);
+	const kept = madeOf(key);
+	if (kept) return recalled(guide, JSON.parse(Buffer.from(kept).toString('utf8')) as Guide);
 	const found = await inSteps(guideSteps(guide, layer));
-	cacheBlob(key, Buffer.from(JSON.stringify(found)));
+	keepMade(key, null, Buffer.from(JSON.stringify(found)));
 	return found;
 }

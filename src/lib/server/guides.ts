@@ -20,7 +20,7 @@ import type { GuideAnswer, GuideChange } from '$core/views';
 import { lastGuideStep, putGuides, readGuides, takeBackGuideStep, type WrittenGuides } from './db/guides';
 import { transaction } from './db/pool';
 import { bumpProject } from './db/projects';
-import { forget, modelOf } from './model';
+import { modelOf } from './model';
 
 /** What of a field was found and can be accepted or rejected at once. */
 const FOUND = [
@@ -263,23 +263,18 @@ function outcomeOf(
  * @throws GuideFault where the result would be no guide; nothing is changed then
  */
 export async function changeGuide(slug: string, change: GuideChange): Promise<GuideAnswer> {
-	try {
-		return await transaction(async (client) => {
-			const model = await modelOf(slug, client, true);
-			if (change.do === 'undo') {
-				const last = await lastGuideStep(client, slug);
-				if (!last) throw new GuideFault('There is nothing to take back.');
-				await takeBackGuideStep(client, slug, last.id);
-				return { said: `Taken back: ${last.title}`, left: [], version: await bumpProject(client, slug) };
-			}
-			const written = await readGuides(client, slug);
-			const { next, said, left = [] } = outcomeOf(change, written, model.stack.guide);
-			composeGuides(next.shared, next.mine);
-			await putGuides(client, slug, next, said);
-			return { said, left, version: await bumpProject(client, slug) };
-		});
-	} catch (error) {
-		forget(slug);
-		throw error;
-	}
+	return await transaction(async (client) => {
+		const model = await modelOf(slug, client, true);
+		if (change.do === 'undo') {
+			const last = await lastGuideStep(client, slug);
+			if (!last) throw new GuideFault('There is nothing to take back.');
+			await takeBackGuideStep(client, slug, last.id);
+			return { said: `Taken back: ${last.title}`, left: [], version: await bumpProject(client, slug) };
+		}
+		const written = await readGuides(client, slug);
+		const { next, said, left = [] } = outcomeOf(change, written, model.stack.guide);
+		composeGuides(next.shared, next.mine);
+		await putGuides(client, slug, next, said);
+		return { said, left, version: await bumpProject(client, slug) };
+	});
 }

@@ -5,8 +5,17 @@ import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { EMPTY_GUIDE, GuideFault, parseGuide, type Guide } from '$core/guide';
 import { howFor } from '$core/stack';
-import { checkSource, openSource, SourceFault, type Source, type SourceFile } from '../files';
-import { cacheBlob, isCached, isEmpty } from './cache';
+import {
+	checkSource,
+	LIMITS,
+	MOD_LIMITS,
+	openSource,
+	SourceFault,
+	tooLarge,
+	type Source,
+	type SourceFile
+} from '../files';
+import { hasBytes, isEmpty, isMade, keepBytes, keepMade } from './cache';
 import { knownBlobs } from './db/blobs';
 import { copyNew, type Cell } from './db/copy';
 import {
@@ -31,7 +40,7 @@ import {
 	type Launcher,
 	type Try
 } from './db/projects';
-import { db, transaction } from './db/pool';
+import { db, isAway, transaction } from './db/pool';
 import { send } from './jobs';
 import { factsKey, readInWorker } from './readers';
 import { homeFolder } from './settings';
@@ -97,12 +106,12 @@ async function readFacts(files: SourceFile[], guide: Guide): Promise<Set<SourceF
 			const how = howFor(file.path, { guide });
 			return { file, how, key: factsKey(file.sha256, file.path, how) };
 		});
-	const open = keyed.filter(({ key }) => !isCached(key));
+	const open = keyed.filter(({ key }) => !isMade(key));
 	const packed =
 		open.length === 0
 			? []
 			: await readInWorker(open.map(({ file, how }) => ({ path: file.path, bytes: file.bytes!, how })));
-	open.forEach(({ key }, at) => cacheBlob(key, packed[at] ?? new Uint8Array(0)));
+	open.forEach(({ key, file }, at) => keepMade(key, file.sha256, packed[at] ?? new Uint8Array(0)));
 	return new Set(keyed.filter(({ key }) => !isEmpty(key)).map(({ file }) => file));
 }
 
@@ -115,6 +124,8 @@ async function readBatch(
 	keep: (files: ReadFile[], blobs: Cell[][]) => Promise<void>
 ): Promise<ReadFile[]> {
 	const files = await Promise.all(entries.map((entry) => source.read(entry)));
+	const large = role === 'mine' ? files.find(({ bytes }) => bytes === null) : undefined;
+	if (large) throw tooLarge(large);
 	const texts = await readFacts(files, guide);
 	const read = files.map((file): ReadFile => {
 		const kept = file.bytes !== null && (role === 'mine' || texts.has(file) || file.size <= KEPT);
@@ -127,7 +138,7 @@ async function readBatch(
 	const blobs = new Map<string, Cell[]>();
 	files.forEach((file, at) => {
 		if (!read[at]!.kept) return;
-		if (!isCached(file.sha256)) cacheBlob(file.sha256, file.bytes!);
+		if (!hasBytes(file.sha256)) keepBytes(file.sha256, file.bytes!);
 		if (there.has(file.sha256)) return;
 		const size = Buffer.alloc(8);
 		size.writeBigInt64BE(BigInt(file.size));
@@ -200,7 +211,8 @@ const folderSafe = (source: string) =>
 async function openAll(layers: WishedLayer[]): Promise<(Source | null)[]> {
 	const opened: (Source | null)[] = [];
 	try {
-		for (const { source } of layers) opened.push(source === '' ? null : await openSource(source));
+		for (const { source, role } of layers)
+			opened.push(source === '' ? null : await openSource(source, role === 'mine' ? MOD_LIMITS : LIMITS));
 		return opened;
 	} catch (fault) {
 		for (const source of opened) source?.close();
@@ -265,7 +277,10 @@ export async function bringIn(
 			}
 			if (wish.target !== null) await bumpProject(client, slug);
 			if (options.job) {
-				const open = await touchImport(client, options.job, { state: 'done', project: slug, reading: null });
+				const left = sources.flatMap((source) => source?.left ?? []);
+				const message = left.length === 0 ? null : `Left out: ${left.slice(0, 20).join('; ')}.`;
+				const done = { state: 'done' as const, project: slug, reading: null, message };
+				const open = await touchImport(client, options.job, done);
 				if (!open) throw new Cancelled();
 				await clearDone(client, options.job);
 			}
@@ -317,7 +332,8 @@ export async function runImport(id: string): Promise<void> {
 		if (!(await touchImport(db(), id, { state: 'working' }))) return;
 		await carryOut(wish);
 	} catch (error) {
-		if (error instanceof Cancelled) return;
+		// Whoever takes it up when the database is back goes on behind what is done.
+		if (error instanceof Cancelled || isAway(error)) return;
 		const known = error instanceof SourceFault || error instanceof GuideFault;
 		if (!known) console.error(`import ${id}: ${error instanceof Error ? error.stack : error}`);
 		const message = known
@@ -326,7 +342,7 @@ export async function runImport(id: string): Promise<void> {
 		await touchImport(db(), id, { state: 'failed', message });
 	} finally {
 		clearInterval(beat);
-		const after = await readImport(db(), id);
+		const after = await readImport(db(), id).catch(() => null);
 		if (after && after.state !== 'waiting' && after.state !== 'working') {
 			await clearDone(db(), id);
 			for (const { source } of wish.layers)

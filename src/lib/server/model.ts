@@ -17,7 +17,7 @@ import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
 import { spreadSteps } from '$core/numbers';
 import { buildIndexSteps, measureSteps, type SearchIndex } from '$core/search';
 import type { OpeningState } from '$core/views';
-import { cacheBlob, cachedBlob, isCached } from './cache';
+import { bytesOf, hasBytes, keepBytes, keepMade, madeOf } from './cache';
 import { findOnce } from './found';
 import { readBlobs } from './db/blobs';
 import { readLayers, readProject, type LayerRow, type ProjectRow } from './db/projects';
@@ -87,21 +87,31 @@ const A_TASK = 32;
 /** What stands in the cache for a file that is no text. */
 const NO_TEXT = new Uint8Array(0);
 
-/** Reads those files of which no facts are kept. */
-export async function readMissing(
-	files: readonly { path: string; sha256: string; how: How; key: string }[]
-): Promise<void> {
-	const tasks = Array.from({ length: Math.ceil(files.length / A_TASK) }, (_, nth) =>
-		files.slice(nth * A_TASK, (nth + 1) * A_TASK)
+type Keyed = { path: string; sha256: string; how: How; key: string };
+
+/** The packed facts of files: those that are kept, and all others read now. */
+async function factsFor(files: readonly Keyed[]): Promise<Uint8Array[]> {
+	const found = files.map(({ key }) => madeOf(key));
+	const missing = files.map((_, at) => at).filter((at) => !found[at]);
+	const tasks = Array.from({ length: Math.ceil(missing.length / A_TASK) }, (_, nth) =>
+		missing.slice(nth * A_TASK, (nth + 1) * A_TASK)
 	);
 	await Promise.all(
 		tasks.map(async (task) => {
 			const read = await readInWorker(
-				task.map(({ path, sha256, how }) => ({ path, bytes: cachedBlob(sha256), how }))
+				task.map((at) => {
+					const { path, sha256, how } = files[at]!;
+					return { path, bytes: bytesOf(sha256), how };
+				})
 			);
-			task.forEach(({ key }, at) => cacheBlob(key, read[at] ?? NO_TEXT));
+			task.forEach((at, nth) => {
+				const { key, sha256 } = files[at]!;
+				found[at] = read[nth] ?? NO_TEXT;
+				keepMade(key, sha256, found[at]!);
+			});
 		})
 	);
+	return found as Uint8Array[];
 }
 
 /** Files of which bytes and facts are fetched at a time. */
@@ -142,16 +152,16 @@ async function loadRow(
 	progress.done += files.size;
 	for (let at = 0; at < open.length; at += AT_ONCE) {
 		const part = open.slice(at, at + AT_ONCE);
-		const missing = part.filter(({ sha256 }) => !isCached(sha256));
+		const missing = part.filter(({ sha256 }) => !hasBytes(sha256));
 		const blobs = await readBlobs(q, [...new Set(missing.map((file) => file.sha256))]);
-		for (const [sha256, bytes] of blobs) cacheBlob(sha256, bytes);
-		const there = part.filter(({ sha256 }) => isCached(sha256));
-		await readMissing(there.filter(({ key }) => !isCached(key)));
-		for (const { path, size, sha256, how, key } of there) {
-			const local = unpacked(cachedBlob(key));
+		for (const [sha256, bytes] of blobs) keepBytes(sha256, bytes);
+		const there = part.filter(({ sha256 }) => hasBytes(sha256));
+		const packed = await factsFor(there);
+		for (const [nth, { path, size, sha256, how }] of there.entries()) {
+			const local = unpacked(packed[nth]!);
 			files.set(
 				path,
-				fileOf(path, size, () => cachedBlob(sha256), how, local && settleFacts(local, old.pool))
+				fileOf(path, size, () => bytesOf(sha256), how, local && settleFacts(local, old.pool))
 			);
 			progress.done++;
 			await breathe();
@@ -329,12 +339,6 @@ export async function openedSoon(slug: string, milliseconds: number): Promise<Op
 
 /** Whether a project is in memory, though perhaps not as it is now: then it is made anew in a moment. */
 export const isOpen = (slug: string): boolean => Boolean(kept.get(slug)?.model);
-
-/** Forgets a project that changed elsewhere or could not be changed here. */
-export function forget(slug: string): void {
-	const own = kept.get(slug);
-	if (own) own.model = null;
-}
 
 /** Lets go of a project that is no more. */
 export function letGo(slug: string): void {

@@ -1,7 +1,7 @@
 // Plans on a project: previewed, applied in one transaction, undone and redone from the ledger.
-import { applyPlan, ChangedUnderneath, type Plan } from '$core/change';
+import { applyPlan, ChangedUnderneath, leanPlan, type FileChange, type Plan } from '$core/change';
 import { checkStack, type Snag } from '$core/checks';
-import { decode, encode, looksBinary, type TextFile } from '$core/text';
+import { decode, encode, looksBinary, type Encoding, type TextFile } from '$core/text';
 import {
 	myTexts,
 	NotPossible,
@@ -19,7 +19,8 @@ import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/l
 import { keepBlob, readBlobs } from './db/blobs';
 import { bumpProject, chooseEncoding, putFile, type LayerRow } from './db/projects';
 import { db, transaction, type Queries } from './db/pool';
-import { besideStack, forget, mineOf, modelOf, NotThere, type Model } from './model';
+import { failpoint } from '../files';
+import { besideStack, mineOf, modelOf, NotThere, type Model } from './model';
 
 let afterStep: (slug: string) => void = () => undefined;
 
@@ -126,7 +127,7 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
 	const before = new Set(model.snags.map((snag) => snag.id));
 	const left = new Set(after.map((snag) => snag.id));
 	return {
-		plan,
+		plan: leanPlan(plan),
 		version: model.project.version,
 		added: after.filter((snag) => !before.has(snag.id)),
 		removed: model.snags.filter((snag) => !left.has(snag.id)),
@@ -137,6 +138,9 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
 	};
 }
 
+/** The encoding that a change chooses for its file; null where it is told from the bytes. */
+const chosenBy = ({ encoding }: FileChange): Encoding | null => (encoding === 'utf-8' ? null : encoding);
+
 /**
  * Carries an intention out: new bytes, changed paths, ledger row and version in one transaction, one after another.
  * @param version when given, the version that the plan on the screen was made for; another one is refused
@@ -146,29 +150,34 @@ export async function apply(
 	intention: Intention,
 	version?: number
 ): Promise<{ plan: Plan; version: number }> {
-	try {
-		const done = await transaction(async (client) => {
-			const model = await modelOf(slug, client, true);
-			if (version !== undefined && version !== model.project.version)
-				throw new ChangedUnderneath('This project');
-			const mine = mineOf(model);
-			const plan = await planOn(client, model, intention);
-			const next = applyPlan(myTexts(model.stack), plan);
-			for (const change of plan.changes) {
-				if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
-				await putFile(client, mine.id, change.path, change.after);
-				// What was written in an encoding is read in it again, whatever the new letters would make one guess.
-				if (change.encoding !== 'utf-8') await chooseEncoding(client, mine.id, change.path, change.encoding);
-			}
-			await appendPlan(client, slug, intention, plan);
-			return { plan, version: await bumpProject(client, slug) };
-		});
-		afterStep(slug);
-		return done;
-	} catch (error) {
-		forget(slug);
-		throw error;
-	}
+	const done = await transaction(async (client) => {
+		const model = await modelOf(slug, client, true);
+		if (version !== undefined && version !== model.project.version)
+			throw new ChangedUnderneath('This project');
+		const mine = mineOf(model);
+		const plan = await planOn(client, model, intention);
+		const next = applyPlan(myTexts(model.stack), plan);
+		const present = new Map(mine.files.map(({ path, sha256 }) => [path, sha256]));
+		const encodings: LedgerRow['encodings'] = {};
+		for (const change of plan.changes) {
+			// What is in memory must be what the database has.
+			if ((present.get(change.path) ?? null) !== change.before) throw new ChangedUnderneath(change.path);
+			if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
+			failpoint('after-blob');
+			await putFile(client, mine.id, change.path, change.after);
+			failpoint('after-file');
+			// What was written in an encoding is read in it again, whatever the new letters would make one guess.
+			const chosen = chosenBy(change);
+			if (chosen === null || chosen === mine.encodings[change.path]) continue;
+			encodings[change.path] = mine.encodings[change.path] ?? null;
+			await chooseEncoding(client, mine.id, change.path, chosen);
+		}
+		await appendPlan(client, slug, intention, plan, encodings);
+		failpoint('after-ledger');
+		return { plan, version: await bumpProject(client, slug) };
+	});
+	afterStep(slug);
+	return done;
 }
 
 /**
@@ -189,6 +198,11 @@ async function turn(
 			if (to !== null && (await readBlobs(client, [to])).size === 0) throw new ChangedUnderneath(change.path);
 			await putFile(client, mine.id, change.path, to);
 			present.set(change.path, to);
+			const before = row.encodings[change.path];
+			if (before !== undefined) {
+				const chosen = direction === 'undo' ? before : chosenBy(change);
+				await chooseEncoding(client, mine.id, change.path, chosen);
+			}
 		}
 		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
 	}

@@ -1,16 +1,28 @@
 // Installing the pack into the game's folder after a backup, starting the game, and reading its log.
 import { spawn } from 'node:child_process';
-import { cp, mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
-import { dirname, join, resolve, sep } from 'node:path';
-import { claimOf, fillPattern, type Guide } from '$core/guide';
+import { closeSync, fstatSync, readSync } from 'node:fs';
+import { readdir, realpath } from 'node:fs/promises';
+import { isAbsolute, join, normalize } from 'node:path';
+import { claimOf, fillPattern } from '$core/guide';
 import { identityOf, packOf, type Pack } from '$core/pack';
-import { SourceFault, writeAtomic, writeTree } from '../files';
+import { decode } from '$core/text';
+import {
+	install,
+	installedOn,
+	openInside,
+	recover,
+	remove,
+	SourceFault,
+	type Installed,
+	type Place
+} from '../files';
 import { readBlobs } from './db/blobs';
 import type { Launcher } from './db/projects';
 import { db } from './db/pool';
-import { firstBackup, insertTrial } from './db/trials';
+import { insertTrial } from './db/trials';
 import { mineOf, NotThere, type Model } from './model';
 import { homeFolder } from './settings';
+import { inTurn } from './turns';
 
 const LONGEST = 60_000;
 
@@ -30,73 +42,47 @@ export async function packFor(model: Model): Promise<Pack> {
 	return packOf(contents, below, model.guide, identityOf(model.stack, model.project.mod));
 }
 
-interface Places {
+interface Game {
 	launcher: Launcher;
-	install: NonNullable<Guide['install']>;
-	/** Folder of the mod, and the file with the load order, in the game's folder. */
-	mod: string;
-	order: string;
+	/** Where the log is written, below the game's folder. */
+	log: string;
+	place: Place;
 }
 
-function placesOf(model: Model): Places {
+const shelves = () => join(homeFolder(), 'backups');
+const shelfOf = (slug: string) => join(shelves(), slug);
+
+/** How and where my mod goes into the game. @throws NotThere, SourceFault, UnsafeName */
+function gameOf(model: Model): Game {
 	const { launcher } = model.project;
-	const { install } = model.guide;
-	if (!launcher || !install)
-		throw new NotThere('Nobody has said yet how this game is installed and started.');
-	const folder = fillPattern(
-		install.folder,
-		(name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]
+	const { install: how } = model.guide;
+	if (!launcher || !how)
+		throw new NotThere('Not set up yet: tell Kettle Dial how to install and start this game.');
+	const { name } = identityOf(model.stack, model.project.mod);
+	const mod = normalize(fillPattern(how.folder, (part) => ({ mod: name })[part]) ?? '');
+	const outside = [mod, how.order, how.log].find(
+		(path) => isAbsolute(path) || /^(?:\.\.?)?(?:\/|$)/.test(normalize(path))
 	);
-	const leaves = [folder!, install.order, install.log].find(
-		(path) => !resolve(launcher.folder, path).startsWith(launcher.folder + sep)
-	);
-	if (leaves !== undefined)
-		throw new NotThere(
-			`The field guide names ${leaves}, which leaves the game’s folder. Nothing was installed.`
-		);
-	return {
-		launcher,
-		install,
-		mod: join(launcher.folder, folder!),
-		order: join(launcher.folder, install.order)
-	};
-}
-
-const there = (path: string) =>
-	stat(path).then(
-		() => true,
-		() => false
-	);
-
-async function backUp(places: Places, slug: string): Promise<string> {
-	const backup = join(homeFolder(), 'backups', slug, new Date().toISOString().replace(/[:.]/g, '-'));
-	await mkdir(backup, { recursive: true });
-	if (await there(places.mod)) await cp(places.mod, join(backup, 'mod'), { recursive: true });
-	if (await there(places.order)) await cp(places.order, join(backup, 'order.json'));
-	return backup;
-}
-
-/** The game's load order; one without mods where the file is not there. @throws SourceFault when it cannot be read */
-async function readOrder(path: string): Promise<{ mods: string[] }> {
-	const text = await readFile(path, 'utf8').catch(() => '{}');
-	try {
-		const order = JSON.parse(text) as { mods?: string[] };
-		return { ...order, mods: order.mods ?? [] };
-	} catch {
+	if (outside !== undefined)
 		throw new SourceFault(
-			`${path} is not JSON, so the load order cannot be changed. Mend or remove it; nothing was installed.`
+			`The field guide names “${outside}”, which is not a place within the game’s folder. Nothing was installed.`
 		);
-	}
+	return { launcher, log: how.log, place: { folder: launcher.folder, mod, order: how.order, name } };
 }
 
-const writeOrder = (path: string, order: { mods: string[] }) =>
-	writeAtomic(path, Buffer.from(`${JSON.stringify(order, null, '\t')}\n`));
+/** The paths of all files that the game itself has. */
+const shippedBy = (model: Model): Set<string> =>
+	new Set(
+		model.layers.filter(({ role }) => role === 'base').flatMap(({ files }) => files.map(({ path }) => path))
+	);
 
-async function install(places: Places, pack: Pack, name: string): Promise<void> {
-	const order = await readOrder(places.order);
-	await mkdir(dirname(places.mod), { recursive: true });
-	await writeTree(places.mod, pack.contents);
-	await writeOrder(places.order, { ...order, mods: [...new Set([...order.mods, name])] });
+/** The project that has a mod in the same place of the same game; null where none has. */
+async function alsoThere(slug: string, place: Place): Promise<string | null> {
+	for (const other of await readdir(shelves()).catch(() => [])) {
+		const state = other === slug ? null : await installedOn(shelfOf(other)).catch(() => null);
+		if (state?.folder === place.folder && state.mod === place.mod) return other;
+	}
+	return null;
 }
 
 /** Runs a program until it ends; killed when it takes too long or the page goes away. */
@@ -111,54 +97,102 @@ function runGame(
 			timeout: LONGEST,
 			...(signal ? { signal } : {})
 		});
-		child.once('error', (error) => (error.name === 'AbortError' ? done(null) : failed(error)));
+		child.once('error', (error: NodeJS.ErrnoException) => {
+			if (error.name === 'AbortError') done(null);
+			else if (error.code)
+				failed(
+					new SourceFault(
+						`The game could not be started: ${program} (${error.code}). Your mod is installed; remove it from the game on this page.`
+					)
+				);
+			else failed(error);
+		});
 		child.once('exit', (status) => done(status));
 	});
 }
 
-/** A trial: backup, install, start, log. Returns its number. @throws NotThere */
+/** Characters of a log that are read, from its start. */
+const LONGEST_LOG = 8 * 2 ** 20;
+
+/** What tells one state of a log from another; null where there is none. */
+function lookAt(folder: string, log: string): string | null {
+	let file: number;
+	try {
+		file = openInside(folder, log);
+	} catch {
+		return null;
+	}
+	const { ino, size, mtimeMs } = fstatSync(file);
+	closeSync(file);
+	return `${ino} ${size} ${mtimeMs}`;
+}
+
+function readLogFile(folder: string, log: string): string {
+	const file = openInside(folder, log);
+	try {
+		const bytes = Buffer.alloc(Math.min(fstatSync(file).size, LONGEST_LOG));
+		const count = readSync(file, bytes, 0, bytes.length, 0);
+		return decode(bytes.subarray(0, count)).text.replaceAll('\0', '\ufffd');
+	} finally {
+		closeSync(file);
+	}
+}
+
+/** A trial: backup, install, start, log. Returns its number. @throws NotThere, SourceFault */
 export async function runTrial(model: Model, signal?: AbortSignal): Promise<number> {
-	const places = placesOf(model);
-	const pack = await packFor(model);
-	const backup = await backUp(places, model.project.slug);
-	await install(places, pack, identityOf(model.stack, model.project.mod).name);
-	const logFile = join(places.launcher.folder, places.install.log);
-	await rm(logFile, { force: true });
-	const started = performance.now();
-	const status = await runGame(places.launcher, signal);
-	const log = await readFile(logFile, 'utf8').catch(() => '');
-	return insertTrial(db(), model.project.slug, {
-		status,
-		milliseconds: Math.round(performance.now() - started),
-		log,
-		files: pack.files.map((file) => file.path),
-		backup
+	const { launcher, log: logPath, place } = gameOf(model);
+	const { slug } = model.project;
+	return inTurn(`game ${place.folder}`, async () => {
+		const pack = await packFor(model);
+		const other = await alsoThere(slug, place);
+		if (other !== null)
+			throw new SourceFault(
+				`The project “${other}” has a mod in ${place.mod} of this game already. Remove that one from the game on its page Trial, or give this mod another name.`
+			);
+		const { backup } = await install(shelfOf(slug), place, shippedBy(model), pack.contents);
+		const folder = await realpath(place.folder);
+		const before = lookAt(folder, logPath);
+		const started = performance.now();
+		const status = await runGame(launcher, signal);
+		// A log that is as it was before is of another start.
+		const after = lookAt(folder, logPath);
+		const log = after !== null && after !== before ? readLogFile(folder, logPath) : '';
+		return insertTrial(db(), slug, {
+			status,
+			milliseconds: Math.round(performance.now() - started),
+			log,
+			files: pack.files.map((file) => file.path),
+			backup
+		});
 	});
 }
 
-/** Whether my mod stands in the game's folder, where none of its name stood before the first trial. */
-export async function isInstalled(model: Model): Promise<boolean> {
-	const backup = await firstBackup(db(), model.project.slug);
-	if (backup === null || !model.project.launcher || !model.guide.install) return false;
-	return (await there(placesOf(model).mod)) && !(await there(join(backup, 'mod')));
+/** What of a project stands in the game's folder; null for nothing. */
+export async function installedNow(slug: string): Promise<Installed | null> {
+	const state = await installedOn(shelfOf(slug));
+	// A game that is gone took the mod with it.
+	return state && (await realpath(state.folder).catch(() => null)) !== null ? state : null;
 }
 
 /** Takes the mod out of the game's folder and its load order, and puts back what stood there before the first trial. */
-export async function putBack(model: Model): Promise<void> {
-	const places = placesOf(model);
-	const backup = await firstBackup(db(), model.project.slug);
-	if (backup === null) throw new NotThere('Nothing was installed yet, so there is nothing to put back.');
-	const before = join(backup, 'order.json');
-	const [order, old] = [await readOrder(places.order), await readOrder(before)];
-	await rm(places.mod, { recursive: true, force: true });
-	if (await there(join(backup, 'mod'))) await cp(join(backup, 'mod'), places.mod, { recursive: true });
-	else if ((await readdir(dirname(places.mod))).length === 0)
-		await rm(dirname(places.mod), { recursive: true });
-	// Other mods may have come since: only mine goes, unless it was listed before.
-	const { name } = identityOf(model.stack, model.project.mod);
-	const mods = order.mods.filter((mod) => mod !== name || old.mods.includes(name));
-	if (mods.length === 0 && !(await there(before))) await rm(places.order, { force: true });
-	else await writeOrder(places.order, { ...order, mods });
+export async function putBack(slug: string): Promise<Installed> {
+	const state = await installedNow(slug);
+	const removed = state && (await inTurn(`game ${state.folder}`, () => remove(shelfOf(slug))));
+	if (!removed) throw new NotThere('Your mod is not installed in the game’s folder, so nothing was removed.');
+	return removed;
+}
+
+/** Finishes or goes back on what was cut off when the server was last killed. */
+export async function settleGames(): Promise<void> {
+	for (const slug of await readdir(shelves()).catch(() => [])) {
+		try {
+			const state = await recover(shelfOf(slug));
+			if (state)
+				console.error(`${slug}: an installation into ${state.folder} that was cut off was taken back.`);
+		} catch (fault) {
+			console.error(`${slug}: ${(fault as Error).message}`);
+		}
+	}
 }
 
 /** One line of the game's log, with the record it speaks of where the guide can read it. */

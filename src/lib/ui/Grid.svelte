@@ -172,8 +172,11 @@
 	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
 		const row = rows.at(at.row);
 		if (!row) return false;
-		rows.put(at.row, byPath.get(field)!.index, value);
-		return applyIntention(slug, { do: 'set', kind: table.kind, id: row.id, field, value, expected });
+		const takeBack = rows.put(at.row, byPath.get(field)!.index, value);
+		const intention = { do: 'set' as const, kind: table.kind, id: row.id, field, value, expected };
+		const done = await applyIntention(slug, intention);
+		if (!done) takeBack();
+		return done;
 	}
 
 	/** The chosen block as lines of cells; with nothing chosen but a row, its id. */

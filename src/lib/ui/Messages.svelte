@@ -19,6 +19,10 @@
 					class="font-semibold underline underline-offset-2"
 					onclick={() => void step(slug, 'undo')}>Undo</button
 				>{/if}
+			{#if message.again}<button
+					class="font-semibold underline underline-offset-2"
+					onclick={() => message.again?.()}>Try again</button
+				>{/if}
 			<button aria-label="Close this message" onclick={() => dismiss(message.id)}><X size={16} /></button>
 		</div>
 	{/each}

@@ -24,6 +24,14 @@
 	);
 	const asDate = $derived(row.type === 'date' && /^\d{4}-\d\d-\d\d$/.test(row.value));
 	const mine = $derived(row.changed ? 'text-copper' : '');
+
+	/** Writes what was chosen; where that is refused, the control shows again what stands there. */
+	async function choose(control: HTMLInputElement | HTMLSelectElement, value: string) {
+		if (await save(value)) return;
+		if (control instanceof HTMLInputElement && control.type === 'checkbox')
+			control.checked = toggle?.on ?? false;
+		else control.value = row.value;
+	}
 </script>
 
 {#if toggle}
@@ -35,7 +43,7 @@
 			class="accent-(--rim)"
 			checked={toggle.on}
 			aria-label="{row.title}: {row.value}"
-			onchange={() => void save(toggle.other)}
+			onchange={(event) => void choose(event.currentTarget, toggle.other)}
 		/><code>{row.value}</code>
 	</label>
 {:else if coded}
@@ -44,7 +52,7 @@
 		class="box h-6.5 w-full min-w-0 font-mono {mine}"
 		aria-label={row.title}
 		value={row.value}
-		onchange={(event) => void save(event.currentTarget.value)}
+		onchange={(event) => void choose(event.currentTarget, event.currentTarget.value)}
 	>
 		{#if !row.choices.some(({ value }) => value === row.value)}<option value={row.value}
 				>{row.value || 'nothing'}: not known</option
@@ -62,7 +70,7 @@
 		class="box h-6.5 font-mono {mine}"
 		aria-label={row.title}
 		value={row.value}
-		onchange={(event) => event.currentTarget.value !== '' && void save(event.currentTarget.value)}
+		onchange={(event) => void choose(event.currentTarget, event.currentTarget.value)}
 	/>
 {:else}
 	<span class="flex min-w-0 items-center gap-1.5">

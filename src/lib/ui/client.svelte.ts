@@ -19,6 +19,8 @@ export interface Message {
 	text: string;
 	bad: boolean;
 	undo: boolean;
+	/** Does again what could not be done just now. */
+	again: (() => void) | null;
 }
 
 let nth = 0;
@@ -31,14 +33,25 @@ export function dismiss(id: number): void {
 	if (at >= 0) messages.splice(at, 1);
 }
 
-export function say(text: string, { bad = false, undo = false } = {}): void {
+export function say(
+	text: string,
+	{ bad = false, undo = false, again = null }: Partial<Pick<Message, 'bad' | 'undo' | 'again'>> = {}
+): void {
 	const id = ++nth;
-	messages.splice(0, messages.length, { id, text, bad, undo });
+	messages.splice(0, messages.length, { id, text, bad, undo, again });
 	if (!bad) setTimeout(() => dismiss(id), 6000);
 }
 
 /** A call that was refused; the message is for people. */
-export class Refused extends Error {}
+export class Refused extends Error {
+	/** @param passing whether the same call may do in a moment: the server or its database is away */
+	constructor(
+		message: string,
+		readonly passing = false
+	) {
+		super(message);
+	}
+}
 
 /** Posts JSON and gives JSON back. @throws Refused with words that can be shown */
 export async function post<T>(address: string, body: unknown, signal?: AbortSignal): Promise<T> {
@@ -51,10 +64,10 @@ export async function post<T>(address: string, body: unknown, signal?: AbortSign
 			...(signal ? { signal } : {})
 		});
 	} catch {
-		throw new Refused('The server does not answer. Nothing was changed; try again when it is back.');
+		throw new Refused('The server does not answer. Try again when it is back.', true);
 	}
 	const said = (await answer.json().catch(() => ({}))) as T & { message?: string };
-	if (!answer.ok) throw new Refused(said.message ?? 'The server could not do this.');
+	if (!answer.ok) throw new Refused(said.message ?? 'The server could not do this.', answer.status === 503);
 	return said;
 }
 
@@ -69,11 +82,17 @@ export async function applyIntention(slug: string, intention: Intention, version
 		say(title, { undo: true });
 		return true;
 	} catch (error) {
-		await invalidateAll();
-		say((error as Error).message, { bad: true });
+		const passing = error instanceof Refused && error.passing;
+		if (!passing) await invalidateAll();
+		const again = passing ? () => void applyIntention(slug, intention, version) : null;
+		say(`${(error as Error).message}${unsaved(intention)}`, { bad: true, again });
 		return false;
 	}
 }
+
+/** What somebody typed and is not saved, so that it can be typed again. */
+const unsaved = (intention: Intention): string =>
+	intention.do === 'set' && intention.value !== '' ? ` “${intention.value}” was not saved.` : '';
 
 /** Takes the last step back, or does it again. */
 export async function step(slug: string, direction: 'undo' | 'redo'): Promise<void> {

@@ -53,10 +53,10 @@ export class Rows {
 		}, WAIT);
 	}
 
-	/** Shows a value before the server has it. */
-	put(index: number, column: number, value: string): void {
+	/** Shows a value before the server has it; the returned function takes that back where it was refused. */
+	put(index: number, column: number, value: string): () => void {
 		const row = this.at(index);
-		if (!row) return;
+		if (!row) return () => undefined;
 		const next = {
 			...row,
 			mine: true,
@@ -68,6 +68,12 @@ export class Rows {
 		list[index - piece * PIECE] = next;
 		this.pieces[piece] = list;
 		this.come++;
+		return () => {
+			const now = this.pieces[piece];
+			if (now?.[index - piece * PIECE] !== next) return;
+			this.pieces[piece] = now.with(index - piece * PIECE, row);
+			this.come++;
+		};
 	}
 
 	/** All rows between two, fetched where they are not there. */

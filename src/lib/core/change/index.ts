@@ -4,6 +4,7 @@ export {
 	applyPlan,
 	invertPlan,
 	changeOf,
+	leanPlan,
 	ChangedUnderneath,
 	FOLLOW_SORTS,
 	type FileChange,

@@ -14,6 +14,8 @@ export interface FileChange {
 	encoding: Encoding;
 	bom: boolean;
 	splices: Splice[];
+	/** The file is no text: it is replaced as a whole, and known by its digests. */
+	whole?: true;
 }
 
 /** What follows by itself from a change: each sort can be declined. */
@@ -71,15 +73,23 @@ export function changeOf(
 	splices: Splice[]
 ): FileChange {
 	const kept = after ?? before;
+	const noText = [before, after].some((file) => file?.text.includes('\0'));
 	return {
 		path,
 		before: fileDigest(before),
 		after: fileDigest(after),
 		encoding: kept?.encoding ?? 'utf-8',
 		bom: kept?.bom ?? false,
-		splices
+		splices,
+		...(noText ? { whole: true } : {})
 	};
 }
+
+/** The plan without the contents of files that are no texts: enough to show it, and to take it back by digest. */
+export const leanPlan = (plan: Plan): Plan => ({
+	...plan,
+	changes: plan.changes.map((change) => (change.whole ? { ...change, splices: [] } : change))
+});
 
 function applyOne(files: Map<string, TextFile>, change: FileChange): void {
 	const present = files.get(change.path);
@@ -113,7 +123,8 @@ export function invertPlan(files: Files, plan: Plan): Plan {
 			after: change.before,
 			encoding: present?.encoding ?? change.encoding,
 			bom: present?.bom ?? change.bom,
-			splices: invertSplices(present?.text ?? '', change.splices)
+			splices: invertSplices(present?.text ?? '', change.splices),
+			...(change.whole ? { whole: true } : {})
 		};
 	});
 	const values = plan.values.map((value) => ({ ...value, before: value.after, after: value.before }));

@@ -18,11 +18,13 @@ function follow(
 	text: string,
 	later: readonly Later[]
 ): { splices: FileChange['splices'] } | string {
-	let splices = invertSplices(text, change.splices);
+	// What is no text is known by its digests only: it comes back as a whole, or not by place.
+	let splices: FileChange['splices'] = change.whole ? [] : invertSplices(text, change.splices);
 	for (const { title, changes } of later) {
 		const over = changes.find(({ path }) => path === change.path);
 		if (!over) continue;
-		const mapped = over.after === null || over.before === null ? null : mapSplices(splices, over.splices);
+		const apart = over.after === null || over.before === null || over.whole || change.whole;
+		const mapped = apart ? null : mapSplices(splices, over.splices);
 		if (!mapped) return title;
 		splices = mapped;
 	}
@@ -52,8 +54,10 @@ function byPlace(
 		}
 		if (change.before === null)
 			return later.find((other) => other.changes.some(({ path }) => path === change.path))!.title;
-		const next = textLike(applySplices(now?.text ?? '', found.splices), change, now ?? old);
-		changes.push(changeOf(change.path, now, next, found.splices));
+		const back = [{ from: 0, to: now?.text.length ?? 0, insert: old?.text ?? '' }];
+		const splices = change.whole ? back : found.splices;
+		const next = textLike(applySplices(now?.text ?? '', splices), change, now ?? old);
+		changes.push(changeOf(change.path, now, next, splices));
 	}
 	return changes.filter(({ before: was, after }) => was !== after);
 }

@@ -1,4 +1,4 @@
-import { zipSync, type Zippable } from 'fflate';
+import { Zip, ZipDeflate } from 'fflate';
 import { digestOf } from '../text';
 import { valueAt } from '../facts';
 import { claimOf, type Guide } from '../guide';
@@ -29,13 +29,32 @@ export interface Identity {
 	gameVersion: string;
 }
 
-/** Who my mod is: from its own identity file where it has one, else from the folder's name and the game's version. */
+/** A mod's name is no name for a folder: nothing may be written under it. */
+export class UnsafeName extends Error {}
+
+/** Characters of a folder's name. */
+const LONGEST_NAME = 100;
+
+/**
+ * A name as it may stand for a folder everywhere: letters, digits, spaces, `-`, `_` and `.`, not first or last.
+ * @throws UnsafeName
+ */
+export function safeName(name: string): string {
+	const whole = /^[\p{L}\p{N}_](?:[\p{L}\p{M}\p{N} ._-]*[\p{L}\p{M}\p{N}_-])?$/u;
+	const reserved = /^(?:con|prn|aux|nul|com\d|lpt\d)$/i;
+	if (whole.test(name) && !reserved.test(name) && name.length <= LONGEST_NAME) return name;
+	throw new UnsafeName(
+		`The name of the mod, “${name.slice(0, LONGEST_NAME)}”, cannot be the name of a folder. Use letters, digits, “-” and “_” only; nothing was written.`
+	);
+}
+
+/** Who my mod is: from its own identity file where it has one, else from the folder's name and the game's version. @throws UnsafeName */
 export function identityOf(stack: Stack, fallback: string): Identity {
 	const facts = stack.guide.identity ? stack.mine?.files.get(stack.guide.identity)?.facts : undefined;
 	const own = (path: string) => (facts && facts.count > 0 ? valueAt(facts, 0, path) : undefined);
 	const name = own('name') ?? fallback.toLowerCase().replace(/[^a-z0-9_-]+/g, '-');
 	return {
-		name,
+		name: safeName(name),
 		title: own('title') ?? fallback,
 		version: own('version') ?? '0.1.0',
 		gameVersion: own('gameVersion') ?? gameVersionOf(stack) ?? ''
@@ -114,10 +133,38 @@ export function packOf(
 	return { files, contents: sorted };
 }
 
-/** The pack as a ZIP. Order, times and attributes are fixed, so that equal packs are equal bytes. */
+/** Bytes of a file that are packed at a time. */
+const PIECE = 2 ** 20;
+
+/** The pack as a ZIP, piece by piece. Order, times and attributes are fixed, so that equal packs are equal bytes. */
+export function* zipPieces(pack: Pack): Generator<Uint8Array> {
+	let ready: Uint8Array[] = [];
+	const zip = new Zip((fault, piece) => {
+		if (fault) throw fault;
+		ready.push(piece);
+	});
+	for (const [path, bytes] of pack.contents) {
+		const entry = new ZipDeflate(path, { level: 6 });
+		entry.mtime = new Date(1980, 0, 1);
+		zip.add(entry);
+		for (let at = 0; at < bytes.length || at === 0; at += PIECE) {
+			entry.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length);
+			yield* ready;
+			ready = [];
+		}
+	}
+	zip.end();
+	yield* ready;
+}
+
+/** The same as one. */
 export function zipOf(pack: Pack): Uint8Array {
-	const entries: Zippable = {};
-	for (const [path, bytes] of pack.contents)
-		entries[path] = [bytes, { mtime: new Date(1980, 0, 1), level: 6 }];
-	return zipSync(entries);
+	const pieces = [...zipPieces(pack)];
+	const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
+	let at = 0;
+	for (const piece of pieces) {
+		whole.set(piece, at);
+		at += piece.length;
+	}
+	return whole;
 }

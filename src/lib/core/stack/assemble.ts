@@ -6,7 +6,7 @@ import { loadLayer, type Known } from './load';
 import { buildStack, type Layer, type Stack } from './stack';
 
 /** A layer as bytes, by path from its root. */
-export interface LayerBytes extends Pick<Layer, 'id' | 'title' | 'role'> {
+export interface LayerBytes extends Pick<Layer, 'id' | 'title' | 'role' | 'paths'> {
 	files: ReadonlyMap<string, Uint8Array>;
 	/** Encodings that people chose, by path. */
 	encodings?: ReadonlyMap<string, Encoding>;

@@ -155,9 +155,12 @@ export function decode(bytes: Uint8Array, chosen?: Encoding, like?: Encoding): T
 	return guessed(bytes);
 }
 
+/** A text holds a character that its file's encoding has no bytes for. */
+export class Unwritable extends Error {}
+
 /**
  * The bytes of a text in its file's encoding.
- * @throws RangeError naming the first character that the encoding cannot hold, with its line and column.
+ * @throws Unwritable naming the first character that the encoding cannot hold, with its line and column.
  */
 export function encode(file: Pick<TextFile, 'text' | 'encoding' | 'bom'>): Uint8Array {
 	const body = bytesOf(file.text, file.encoding);
@@ -167,7 +170,7 @@ export function encode(file: Pick<TextFile, 'text' | 'encoding' | 'bom'>): Uint8
 			if (faithful(bytesOf(char, file.encoding), file.encoding) !== char) {
 				const before = file.text.slice(0, at).split(/\r\n|\n|\r/);
 				const place = `line ${before.length}, column ${before.at(-1)!.length + 1}`;
-				throw new RangeError(`The character “${char}” (${place}) cannot be written in ${file.encoding}.`);
+				throw new Unwritable(`The character “${char}” (${place}) cannot be written in ${file.encoding}.`);
 			}
 			at += char.length - 1;
 		}

@@ -6,6 +6,7 @@ export {
 	isEncoding,
 	SURE,
 	textLike,
+	Unwritable,
 	type Candidate,
 	type Encoding,
 	type TextFile,

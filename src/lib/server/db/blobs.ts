@@ -61,12 +61,7 @@ export async function sweepBlobs(digests: readonly string[]): Promise<number | n
 			const running = await client.query("select from imports where state in ('waiting', 'working') limit 1");
 			if (running.rowCount !== 0) return null;
 			const { rowCount } = await client.query(
-				`with changes as (select jsonb_array_elements(plan->'changes') as change from ledger),
-				named as (
-					select sha256 from layer_files
-					union select change->>'before' from changes
-					union select change->>'after' from changes
-				)
+				`with named as (select sha256 from layer_files union select unnest(digests) from ledger)
 				delete from blobs b where sha256 = any($1) and not exists (select from named n where n.sha256 = b.sha256)`,
 				[digests]
 			);

@@ -1,4 +1,4 @@
-import type { Plan } from '$core/change';
+import { leanPlan, type Plan } from '$core/change';
 import type { Intention } from '$core/edits';
 import type { Queries } from './pool';
 
@@ -11,27 +11,44 @@ export interface LedgerRow {
 	at: string;
 	/** What people call the moment right after it. */
 	mark: string | null;
+	/** The encodings that were chosen before it, by path, where it chose others; null for none. */
+	encodings: Record<string, string | null>;
 }
 
-const COLUMNS = 'id, title, intention, plan, state, applied_at, mark';
+const COLUMNS = 'id, title, intention, plan, state, applied_at, mark, encodings';
 
 const entry = (row: Record<string, unknown>): LedgerRow => ({
 	...(row as unknown as LedgerRow),
 	id: Number(row.id),
+	intention: JSON.parse(row.intention as string) as Intention,
+	plan: JSON.parse(row.plan as string) as Plan,
 	at: (row.applied_at as Date).toISOString()
 });
+
+/** The digests of all bytes that a step may need to be taken back or done again. */
+const digestsIn = ({ changes }: Plan): string[] => [
+	...new Set(changes.flatMap(({ before, after }) => [before, after]).filter((digest) => digest !== null))
+];
 
 /** Writes an applied plan down. What was undone before can no longer be redone. */
 export async function appendPlan(
 	q: Queries,
 	slug: string,
 	intention: Intention,
-	plan: Plan
+	plan: Plan,
+	encodings: LedgerRow['encodings'] = {}
 ): Promise<number> {
 	await q.query("update ledger set state = 'dropped' where project = $1 and state = 'undone'", [slug]);
 	const { rows } = await q.query(
-		"insert into ledger (project, title, intention, plan, state) values ($1, $2, $3, $4, 'applied') returning id",
-		[slug, plan.title, JSON.stringify(intention), JSON.stringify(plan)]
+		"insert into ledger (project, title, intention, plan, digests, encodings, state) values ($1, $2, $3, $4, $5, $6, 'applied') returning id",
+		[
+			slug,
+			plan.title,
+			JSON.stringify(intention),
+			JSON.stringify(leanPlan(plan)),
+			digestsIn(plan),
+			JSON.stringify(encodings)
+		]
 	);
 	return Number(rows[0].id);
 }

@@ -23,13 +23,30 @@ export async function putLinked(q: Queries, slug: string, linked: Linked | null)
 	);
 }
 
-/** The digest of each file that my mod and the folder last agreed on, by path. */
-export async function readAgreed(q: Queries, slug: string): Promise<Map<string, string>> {
-	const { rows } = await q.query<{ path: string; sha256: string }>(
-		'select path, sha256 from linked_files where project = $1',
+/** What my mod and the folder last agreed on for a file. */
+export interface Agreed {
+	/** Null where neither had it. */
+	sha256: string | null;
+	/** What was being written there; empty where the file was being taken away; null where nothing was. */
+	coming: string | null;
+}
+
+/** What my mod and the folder last agreed on, by path. */
+export async function readAgreed(q: Queries, slug: string): Promise<Map<string, Agreed>> {
+	const { rows } = await q.query<Agreed & { path: string }>(
+		'select path, sha256, coming from linked_files where project = $1',
 		[slug]
 	);
-	return new Map(rows.map(({ path, sha256 }) => [path, sha256]));
+	return new Map(rows.map(({ path, sha256, coming }) => [path, { sha256, coming }]));
+}
+
+/** Writes down what is about to be written into the folder; null for a file that is taken away. */
+export async function announce(q: Queries, slug: string, path: string, sha256: string | null): Promise<void> {
+	await q.query(
+		`insert into linked_files (project, path, coming) values ($1, $2, $3)
+		 on conflict (project, path) do update set coming = excluded.coming`,
+		[slug, path, sha256 ?? '']
+	);
 }
 
 /** Writes down what both agree on now; null for a file that neither has. */
@@ -45,7 +62,7 @@ export async function agreeOn(
 	if (here.length > 0)
 		await q.query(
 			`insert into linked_files (project, path, sha256) select $1, * from unnest($2::text[], $3::text[])
-			 on conflict (project, path) do update set sha256 = excluded.sha256`,
+			 on conflict (project, path) do update set sha256 = excluded.sha256, coming = null`,
 			[slug, here.map(([path]) => path), here.map(([, sha256]) => sha256)]
 		);
 }

@@ -76,12 +76,11 @@ export async function projectEntries(q: Queries): Promise<ProjectEntry[]> {
 /** The digests of all bytes that the layers of a project hold and that its ledger needs. */
 export async function digestsOf(q: Queries, slug: string): Promise<string[]> {
 	const { rows } = await q.query<{ sha256: string }>(
-		`with changes as (select jsonb_array_elements(plan->'changes') as change from ledger where project = $1)
-		 select f.sha256 from layer_files f join layers l on l.id = f.layer where l.project = $1
-		 union select change->>'before' from changes union select change->>'after' from changes`,
+		`select f.sha256 from layer_files f join layers l on l.id = f.layer where l.project = $1
+		 union select unnest(digests) from ledger where project = $1`,
 		[slug]
 	);
-	return rows.flatMap(({ sha256 }) => (sha256 === null ? [] : [sha256]));
+	return rows.map(({ sha256 }) => sha256);
 }
 
 /** Removes a project with all that hangs on it, and tells every process that holds it in memory. */
@@ -93,7 +92,7 @@ export async function deleteProject(q: Queries, slug: string): Promise<void> {
 /** One project, or null; `lock` holds it until the transaction ends, so that plans come one after another. */
 export async function readProject(q: Queries, slug: string, lock = false): Promise<ProjectRow | null> {
 	const { rows } = await q.query(
-		`select slug, title, guide, own_guide as "ownGuide", mod, version, launcher, tries from projects where slug = $1 ${lock ? 'for update' : ''}`,
+		`select slug, title, guide, own_guide as "ownGuide", mod, version, launcher, tries from projects where slug = $1 ${lock ? 'for no key update' : ''}`,
 		[slug]
 	);
 	return rows[0] ? project(rows[0]) : null;
@@ -252,11 +251,12 @@ export async function putFile(q: Queries, layer: string, path: string, sha256: s
 		await q.query('delete from layer_files where layer = $1 and path = $2', [layer, path]);
 		return;
 	}
-	await q.query(
+	const { rowCount } = await q.query(
 		`insert into layer_files (layer, path, sha256, size, kept) select $1, $2, sha256, size, true from blobs where sha256 = $3
-		 on conflict (layer, path) do update set sha256 = excluded.sha256, size = excluded.size`,
+		 on conflict (layer, path) do update set sha256 = excluded.sha256, size = excluded.size, kept = true`,
 		[layer, path, sha256]
 	);
+	if (rowCount !== 1) throw new Error(`the bytes of ${path} are not kept under ${sha256}`);
 }
 
 /** Chooses the encoding in which a file is read; null leaves it to be told from the bytes. */

@@ -29,15 +29,6 @@ export async function insertTrial(
 	return Number(rows[0].id);
 }
 
-/** Where the backup of the first trial lies, which holds what was there before any; null before it. */
-export async function firstBackup(q: Queries, slug: string): Promise<string | null> {
-	const { rows } = await q.query<{ backup: string }>(
-		'select backup from trials where project = $1 order by id limit 1',
-		[slug]
-	);
-	return rows[0]?.backup ?? null;
-}
-
 /** The trials of a project, newest first. */
 export async function readTrials(q: Queries, slug: string, most = 20): Promise<TrialRow[]> {
 	const { rows } = await q.query(

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { z } from 'zod';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { guideBeside, SourceFault } from '$lib/files';
 import { startImport, type Wish } from '$lib/server/imports';
 import { allowedPath, homeFolder } from '$lib/server/settings';
@@ -41,7 +41,7 @@ const gameWish = (
 });
 
 async function fromFolder(request: Request): Promise<string> {
-	const wish = wishSchema.parse(await request.json());
+	const wish = await bodyOf(request, wishSchema);
 	const source = await allowedPath(wish.folder);
 	const mine = wish.mine === '' ? '' : await allowedPath(wish.mine);
 	const others = await Promise.all(

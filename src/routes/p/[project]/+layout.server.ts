@@ -28,6 +28,7 @@ export const load = ({ params, url }) =>
 				ticketFault = fault.message;
 			}
 		}
+		const link = await linkState(params.project);
 		return {
 			project: {
 				slug: model.project.slug,
@@ -38,7 +39,8 @@ export const load = ({ params, url }) =>
 			},
 			counts: model.counts,
 			steps: await nextSteps(params.project),
-			outside: (await linkState(params.project))?.outside.length ?? 0,
+			outside: link?.outside.length ?? 0,
+			linkFault: link?.fault ?? null,
 			notes: await readNotes(db(), params.project),
 			wordsKind: model.stack.guide.words?.kind ?? null,
 			ticket,

@@ -84,6 +84,17 @@
 		steps={data.steps}
 		onhelp={() => (help = true)}
 	/>
+	{#if data.linkFault}
+		<p
+			class="flex items-center gap-3 border-b border-line bg-wash px-4 py-1.5"
+			role="alert"
+			data-testid="link-fault"
+		>
+			<SnagMark severity="warns" />
+			<span class="min-w-0 flex-1">{data.linkFault}</span>
+			<a class="follow" href="/p/{slug}/setup#linked">Show the linked folder</a>
+		</p>
+	{/if}
 	{#if data.outside > 0}
 		<p
 			class="flex items-center gap-3 border-b border-line bg-wash px-4 py-1.5"

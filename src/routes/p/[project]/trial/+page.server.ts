@@ -2,7 +2,7 @@ import { show } from '$lib/server/answers';
 import { readTrials } from '$lib/server/db/trials';
 import { db } from '$lib/server/db/pool';
 import { modelOf } from '$lib/server/model';
-import { readLog } from '$lib/server/trial';
+import { installedNow, readLog } from '$lib/server/trial';
 
 export const load = ({ params, url }) =>
 	show(async () => {
@@ -10,7 +10,9 @@ export const load = ({ params, url }) =>
 		const trials = await readTrials(db(), params.project);
 		const wanted = Number(url.searchParams.get('trial'));
 		const shown = trials.find((trial) => trial.id === wanted) ?? trials[0];
+		const installed = await installedNow(params.project);
 		return {
+			installed: installed && { mod: installed.mod, backup: installed.backup },
 			ready: model.project.launcher !== null && model.guide.install !== undefined,
 			folder: model.project.launcher?.folder ?? null,
 			trials: trials.map((trial) => {

@@ -29,9 +29,9 @@
 
 	async function putBack() {
 		try {
-			await post(`/p/${data.project.slug}/api/restore`, {});
-			say('The mod is out of the game’s folder; what was there before is back.');
+			const { mod } = await post<{ mod: string }>(`/p/${data.project.slug}/api/restore`, {});
 			await invalidateAll();
+			say(`Removed ${mod} from the game’s folder. What was there before is back.`);
 		} catch (error) {
 			say((error as Error).message, { bad: true });
 		}
@@ -43,7 +43,7 @@
 	<h1>Trial</h1>
 	{#if !data.ready}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold">Nobody has said yet how this game is installed and started.</p>
+			<p class="font-semibold">Not set up yet: tell Kettle Dial how to install and start this game.</p>
 			<p class="mt-1 text-steam">The pack can be downloaded and installed by hand.</p>
 			<p class="mt-3"><a class="press main" href="/p/{data.project.slug}/pack">Go to the pack</a></p>
 		</div>
@@ -56,13 +56,18 @@
 			<button class="press main" disabled={running !== null} onclick={start} data-testid="start-trial"
 				>Install and start the game</button
 			>
-			{#if data.trials.length > 0}<button class="press" disabled={running !== null} onclick={putBack}
-					>Take it out again</button
+			{#if data.installed}<button class="press" disabled={running !== null} onclick={putBack}
+					>Remove from the game</button
 				>{/if}
 			{#if running}<progress aria-label="The game is running" class="w-40 accent-(--brass)"></progress><button
 					class="press slight"
 					onclick={() => running?.abort()}>Cancel</button
 				>{/if}
+		</p>
+		<p class="mt-2 text-steam" data-testid="installed">
+			{#if data.installed}Your mod is installed in <code>{data.installed.mod}</code> of the game’s folder.
+				Backup of what was there before: <code>{data.installed.backup}</code>{:else}Your mod is not installed
+				in the game’s folder now.{/if}
 		</p>
 		{#if data.shown}
 			<section class="plate mt-5" aria-label="Outcome">
@@ -102,9 +107,6 @@
 						</li>
 					{/each}
 				</ol>
-				<footer class="border-t border-line px-4 py-2 text-[12px] text-steam">
-					Backup of what was there before: <code>{data.shown.backup}</code>
-				</footer>
 			</section>
 			{#if data.trials.length > 1}
 				<h2 class="mt-6">Earlier trials</h2>

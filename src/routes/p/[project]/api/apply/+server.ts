@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { intentionSchema } from '$core/edits';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { apply } from '$lib/server/plans';
 
 const bodySchema = z.object({ intention: intentionSchema, version: z.int().optional() });
@@ -8,7 +8,7 @@ const bodySchema = z.object({ intention: intentionSchema, version: z.int().optio
 /** Carries an intention out. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
-		const { intention, version } = bodySchema.parse(await request.json());
+		const { intention, version } = await bodyOf(request, bodySchema);
 		const done = await apply(params.project, intention, version);
 		return { title: done.plan.title, version: done.version };
 	});

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isEncoding } from '$core/text';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { bumpProject, chooseEncoding } from '$lib/server/db/projects';
 import { transaction } from '$lib/server/db/pool';
 import { modelOf, NotThere } from '$lib/server/model';
@@ -15,7 +15,7 @@ const bodySchema = z.object({
 /** Chooses how the bytes of one file are read. No bytes change. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
-		const { layer, path, encoding } = bodySchema.parse(await request.json());
+		const { layer, path, encoding } = await bodyOf(request, bodySchema);
 		await transaction(async (client) => {
 			const model = await modelOf(params.project, client, true);
 			const row = model.layers.find((candidate) => candidate.id === layer);

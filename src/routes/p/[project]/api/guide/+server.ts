@@ -1,5 +1,5 @@
 import { guideToYaml, guideWithNotes, mergeGuides } from '$core/guide';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
 import { readNotes } from '$lib/server/db/notes';
 import { changeGuide, guideChange } from '$lib/server/guides';
@@ -28,4 +28,4 @@ export const GET = async ({ params, url }) => {
 
 /** Changes the guide in one step. */
 export const POST = ({ params, request }) =>
-	answer(async () => changeGuide(params.project, guideChange.parse(await request.json())));
+	answer(async () => changeGuide(params.project, await bodyOf(request, guideChange)));

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { SourceFault } from '$lib/files';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { bumpProject, moveLayer, nameVersion, removeLayer, standFor } from '$lib/server/db/projects';
 import { transaction } from '$lib/server/db/pool';
 import { startImport } from '$lib/server/imports';
@@ -47,7 +47,7 @@ export const GET = ({ params }) =>
 /** Changes the stack, or starts the work that does; answers with the id of that work. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
-		const ask = askSchema.parse(await request.json());
+		const ask = await bodyOf(request, askSchema);
 		const model = await modelOf(params.project);
 		const { slug, title, guide } = model.project;
 		if (ask.do === 'add') {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
 import { nameMoment } from '$lib/server/db/ledger';
 import { NotThere } from '$lib/server/model';
@@ -14,7 +14,7 @@ const schema = z.discriminatedUnion('do', [
 /** Names the moment after a step, or goes back to it. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
-		const wish = schema.parse(await request.json());
+		const wish = await bodyOf(request, schema);
 		if (wish.do === 'back') {
 			const count = await backTo(params.project, wish.step, wish.last);
 			return { said: `Took ${count} ${count === 1 ? 'step' : 'steps'} back.` };

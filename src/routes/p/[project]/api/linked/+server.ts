@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { leaveOutside, linkWith, outsidePlan, writeOut } from '$lib/server/linked';
 import { modelOf } from '$lib/server/model';
 import { allowedFolder } from '$lib/server/settings';
@@ -21,7 +21,7 @@ export const GET = ({ params }) => answer(() => outsidePlan(params.project));
 /** Links my mod with a folder, writes it out, or leaves what was changed there. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
-		const ask = askSchema.parse(await request.json());
+		const ask = await bodyOf(request, askSchema);
 		const { slug } = (await modelOf(params.project)).project;
 		if (ask.do === 'link')
 			await linkWith(slug, { folder: await allowedFolder(ask.folder), atOnce: ask.atOnce });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { noteSchema } from '$core/guide';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { putNote } from '$lib/server/db/notes';
 import { db } from '$lib/server/db/pool';
 import { modelOf } from '$lib/server/model';
@@ -8,7 +8,7 @@ import { modelOf } from '$lib/server/model';
 /** Writes a nickname and a note on something; empty ones take it away. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
-		const note = noteSchema.parse(await request.json());
+		const note = await bodyOf(request, noteSchema);
 		if (Object.keys(note.on).length === 0)
 			throw new z.ZodError([{ code: 'custom', path: ['on'], message: 'names nothing', input: note.on }]);
 		const { project } = await modelOf(params.project);

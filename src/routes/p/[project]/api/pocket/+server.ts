@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
 import { keepInPocket, labelInPocket, readPocket, takeFromPocket } from '$lib/server/db/pocket';
 import { modelOf } from '$lib/server/model';
@@ -21,14 +21,14 @@ export const GET = ({ params }) => answer(() => readPocket(db(), params.project)
 export const POST = ({ params, request }) =>
 	answer(async () => {
 		const { project } = await modelOf(params.project);
-		await keepInPocket(db(), project.slug, newSchema.parse(await request.json()));
+		await keepInPocket(db(), project.slug, await bodyOf(request, newSchema));
 		return readPocket(db(), project.slug);
 	});
 
 /** Labels something in the pocket. */
 export const PUT = ({ params, request }) =>
 	answer(async () => {
-		const { id, label } = changeSchema.parse(await request.json());
+		const { id, label } = await bodyOf(request, changeSchema);
 		await labelInPocket(db(), params.project, id, label);
 		return readPocket(db(), params.project);
 	});

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { answer } from '$lib/server/answers';
+import { answer, bodyOf } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
 import { putView, readViews } from '$lib/server/db/views';
 import { modelOf } from '$lib/server/model';
@@ -13,7 +13,7 @@ const schema = z.object({
 /** Saves or forgets a view of a table, and gives those that there are. */
 export const POST = ({ params, request }) =>
 	answer(async () => {
-		const view = schema.parse(await request.json());
+		const view = await bodyOf(request, schema);
 		await modelOf(params.project);
 		await putView(db(), params.project, view);
 		return readViews(db(), params.project, view.kind);

@@ -1,0 +1,87 @@
+// The application as a process: the built handler behind what holds for every request, pages and static files alike.
+import { createServer } from 'node:http';
+import process from 'node:process';
+
+// The name is put together so that nobody's type check reads what was built.
+const { handler } = await import(new URL('../build/app/handler.js', import.meta.url).href);
+
+const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+
+/** Bytes that a body may have: an archive goes to disk piece by piece, all else stands in memory. */
+const MOST = { archive: 513 * 2 ** 20, other: 8 * 2 ** 20 };
+
+/** Addresses of static files. */
+const FILES = /^\/(?:_app\/|[\w.-]+\.(?:js|json|svg)(?:\?|$))/;
+
+/** Milliseconds that requests may take to end when the server stops. */
+const LAST_WORDS = 1000;
+
+/** @param {import('node:http').ServerResponse} response @param {number} status @param {string} message */
+function refuse(response, status, message) {
+	response.writeHead(status, { 'content-type': 'application/json', connection: 'close' });
+	response.end(JSON.stringify({ message }));
+}
+
+/**
+ * Why a request is not let in; null where it is. Only this machine's own pages may talk to the server: the Host must be
+ * a loopback name (against names that are pointed here from outside), and whatever changes something must come from a
+ * page of the same host.
+ * @param {import('node:http').IncomingMessage} request @returns {[number, string] | null}
+ */
+function refusal({ method = 'GET', url = '/', headers }) {
+	const { host = '', origin } = headers;
+	if (!LOCAL.test(host)) return [403, 'This server answers only to its own address on this machine.'];
+	const changes = !['GET', 'HEAD', 'OPTIONS'].includes(method);
+	if (changes && origin !== `http://${host}`)
+		return [403, 'This call did not come from a page of this server.'];
+	if (/%00|\0/.test(url)) return [400, 'Invalid request: the address holds a NUL character.'];
+	try {
+		decodeURIComponent(url.replaceAll('%25', ''));
+	} catch {
+		return [400, 'Invalid request: the address is not valid UTF-8.'];
+	}
+	if (!changes) return null;
+	const archive = url.startsWith('/api/import') && headers['content-type'] === 'application/zip';
+	const most = archive ? MOST.archive : MOST.other;
+	const length = headers['content-length'];
+	if (length === undefined && headers['transfer-encoding'] !== undefined && !archive)
+		return [411, 'Invalid request: the length of the body must be given.'];
+	if (Number(length ?? 0) > most)
+		return [413, `The request is larger than ${Math.floor(most / 2 ** 20)} MB. Send it in smaller parts.`];
+	return null;
+}
+
+const server = createServer((request, response) => {
+	response.setHeader('x-content-type-options', 'nosniff');
+	response.setHeader('x-frame-options', 'DENY');
+	response.setHeader('referrer-policy', 'same-origin');
+	response.setHeader('cross-origin-resource-policy', 'same-origin');
+	// Pages have a policy of their own, which names their one inline script by its hash.
+	if (FILES.test(request.url ?? ''))
+		response.setHeader('content-security-policy', "default-src 'self'; frame-ancestors 'none'");
+	const refused = refusal(request);
+	if (refused) return refuse(response, ...refused);
+	handler(request, response, () => refuse(response, 404, 'There is nothing at this address.'));
+});
+server.headersTimeout = 20_000;
+server.requestTimeout = 600_000;
+
+let stopping = false;
+
+function stop() {
+	if (stopping) return;
+	stopping = true;
+	server.close(() => process.emit(/** @type {any} */ ('sveltekit:shutdown'), 'SIGTERM'));
+	server.closeIdleConnections();
+	setTimeout(() => server.closeAllConnections(), LAST_WORDS);
+	setTimeout(() => process.exit(1), LAST_WORDS * 4).unref();
+}
+
+process.on('SIGTERM', stop);
+process.on('SIGINT', stop);
+if (process.env.KETTLE_TIED) {
+	// Whoever started this one is gone: nobody would end it.
+	process.stdin.on('end', stop).on('error', stop);
+	process.stdin.resume();
+}
+server.listen(Number(process.env.PORT), process.env.HOST ?? '127.0.0.1');
