@@ -34,8 +34,8 @@ import './sample-parts';
 
 const bytes = (files: Iterable<readonly [string, string]>) =>
 	new Map([...files].map(([path, text]) => [path, new TextEncoder().encode(text)]));
-const stackOf = (files: Record<string, string>, guide: Guide = EMPTY_GUIDE) =>
-	assembleStack([{ id: 'base', title: 'Base', role: 'base', files: bytes(Object.entries(files)) }], guide);
+const stackOf = (files: Record<string, string>, guide: Guide = EMPTY_GUIDE, role: 'base' | 'mine' = 'base') =>
+	assembleStack([{ id: role, title: role, role, files: bytes(Object.entries(files)) }], guide);
 
 describe('what hangs together is told from files alone', () => {
 	test.each(Array.from({ length: 10 }, (_, nth) => nth + 1))('in made-up game %i, each rule', (seed) => {
@@ -227,14 +227,12 @@ kinds:
       prize: { reference: { kinds: [crate, cart], by: { field: what, kinds: { box: crate, cart: cart } } } }
   crate: { title: Crate, files: [crates.ini], merge: record }
 `);
-		const stack = stackOf(
-			{
-				'carts.csv':
-					'id,load,sign,what,prize\nhand,oak:2;elm:1,OAK,box,oak\npony,elm:4;fir:1,Elm,cart,hand\nox,,,cart,oak\n',
-				'crates.ini': '[oak]\nsize = 2\n\n[elm]\nsize = 3\n'
-			},
-			guide
-		);
+		const files = {
+			'carts.csv':
+				'id,load,sign,what,prize\nhand,oak:2;elm:1,OAK,box,oak\npony,elm:4;fir:1,Elm,cart,hand\nox,,,cart,oak\n',
+			'crates.ini': '[oak]\nsize = 2\n\n[elm]\nsize = 3\n'
+		};
+		const stack = stackOf(files, guide);
 		const links = buildLinks(stack);
 		const named = (table: string, row: string) =>
 			linksFrom(links, stack.tables.get(table)!.byId.get(row)!).map(
@@ -247,7 +245,10 @@ kinds:
 			'pony fir',
 			'ox oak'
 		]);
-		expect(checkStack(stack).filter(({ severity }) => severity === 'blocks')).toMatchObject([
+		// What the game itself ships is right by definition; the same in a mod is not.
+		expect(checkStack(stack)).toEqual([]);
+		const mod = stackOf(files, guide, 'mine');
+		expect(checkStack(mod).filter(({ severity }) => severity === 'blocks')).toMatchObject([
 			{ rule: 'missing-reference', record: 'pony', value: 'fir' },
 			{ rule: 'wrong-kind', record: 'ox', value: 'oak' }
 		]);

@@ -5,7 +5,7 @@ import { readdir, realpath } from 'node:fs/promises';
 import { isAbsolute, join, normalize } from 'node:path';
 import { claimOf, fillPattern } from '$core/guide';
 import { identityOf, packOf, type Pack } from '$core/pack';
-import { decode } from '$core/text';
+import { compilePattern, decode } from '$core/text';
 import {
 	install,
 	installedOn,
@@ -112,7 +112,9 @@ function runGame(
 }
 
 /** Characters of a log that are read, from its start. */
-const LONGEST_LOG = 8 * 2 ** 20;
+const LONGEST_LOG = 2 * 2 ** 20;
+/** Characters of a line that is looked at. */
+const LONGEST_LINE = 10_000;
 
 /** What tells one state of a log from another; null where there is none. */
 function lookAt(folder: string, log: string): string | null {
@@ -210,7 +212,7 @@ export interface LogLine {
 /** The log's lines, each led back to the file and record of the stack that it names. */
 export function readLog(model: Model, log: string): LogLine[] {
 	const { install } = model.guide;
-	const pattern = install && new RegExp(install.line);
+	const pattern = install && compilePattern(install.line);
 	const folder =
 		install &&
 		fillPattern(install.folder, (name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]);
@@ -218,7 +220,9 @@ export function readLog(model: Model, log: string): LogLine[] {
 		.split(/\r?\n/)
 		.filter((text) => text !== '')
 		.map((text): LogLine => {
-			const found = pattern?.exec(text)?.groups;
+			const groups = text.length > LONGEST_LINE ? null : pattern?.groups(text);
+			const said = (name: string) => text.slice(...(groups?.get(name) ?? [0, 0]));
+			const found = groups && { level: said('level'), file: said('file'), line: said('line') };
 			if (!install || !found)
 				return {
 					text,
@@ -230,8 +234,8 @@ export function readLog(model: Model, log: string): LogLine[] {
 					path: null,
 					line: null
 				};
-			const inMine = folder !== null && found.file!.startsWith(`${folder}/`);
-			const path = inMine ? found.file!.slice(folder!.length + 1) : found.file!;
+			const inMine = folder !== null && found.file.startsWith(`${folder}/`);
+			const path = inMine ? found.file.slice(folder!.length + 1) : found.file;
 			const layer = model.stack.layers.find((candidate) =>
 				inMine ? candidate.role === 'mine' : candidate.role === 'base'
 			);
@@ -248,8 +252,8 @@ export function readLog(model: Model, log: string): LogLine[] {
 			}
 			return {
 				text,
-				level: found.level!,
-				refusal: install.refusals.includes(found.level!),
+				level: found.level,
+				refusal: install.refusals.includes(found.level),
 				kind,
 				record,
 				layer: file ? layer!.id : null,

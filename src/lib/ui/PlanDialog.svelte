@@ -38,7 +38,19 @@
 		intention && 'without' in intention ? (intention.without ?? []) : []
 	);
 	const sorts = $derived([...new Set(preview?.plan.values.flatMap(({ by }) => by ?? []) ?? [])]);
-	const offered = $derived(FREE.filter((sort) => sorts.includes(sort) || declined.includes(sort)));
+	const included = $derived<FollowSort[]>(
+		intention && 'including' in intention ? (intention.including ?? []) : []
+	);
+	/** What seems to follow: left alone unless somebody ticks it. */
+	const detected = $derived([
+		...(preview?.plan.detected ?? []),
+		...included
+			.filter((sort) => !preview?.plan.detected?.some(({ by }) => by === sort))
+			.map((by) => ({ by, count: preview?.plan.values.filter((value) => value.by === by).length ?? 0 }))
+	]);
+	const offered = $derived(
+		FREE.filter((sort) => !included.includes(sort) && (sorts.includes(sort) || declined.includes(sort)))
+	);
 	const counted = (sort: FollowSort) => {
 		const count = preview?.plan.values.filter(({ by }) => by === sort).length ?? 0;
 		return declined.includes(sort) ? 'not this time' : `${count} ${count === 1 ? 'value' : 'values'}`;
@@ -48,6 +60,11 @@
 		if (!intention) return;
 		const without = off ? [...declined, sort] : declined.filter((one) => one !== sort);
 		intention = { ...$state.snapshot(intention), without } as Declining;
+	}
+	function include(sort: FollowSort, on: boolean) {
+		if (!intention) return;
+		const including = on ? [...included, sort] : included.filter((one) => one !== sort);
+		intention = { ...$state.snapshot(intention), including } as Declining;
 	}
 	function reasoned(reason: string) {
 		if (intention) intention = { ...$state.snapshot(intention), reason } as Declining;
@@ -127,6 +144,25 @@
 									/></label
 								>
 							{/if}
+						</fieldset>
+					{/if}
+					{#if detected.length > 0}
+						<fieldset class="mt-3" data-testid="detected">
+							<legend class="font-semibold">Detected, not changed unless you tick it</legend>
+							{#each detected as { by, count } (by)}
+								<label class="flex items-center gap-2 py-0.5"
+									><input
+										type="checkbox"
+										class="accent-(--rim)"
+										checked={included.includes(by)}
+										onchange={(event) => include(by, event.currentTarget.checked)}
+									/>{SORTS[by]}<span class="text-steam">{count} {count === 1 ? 'place' : 'places'}</span
+									></label
+								>
+							{/each}
+							<p class="text-[12px] text-steam">
+								Accept it in the field guide to have it change along every time.
+							</p>
 						</fieldset>
 					{/if}
 				{:else}

@@ -74,12 +74,32 @@ export async function post<T>(address: string, body: unknown, signal?: AbortSign
 export const previewPlan = (slug: string, intention: Intention) =>
 	post<PlanPreview>(`/p/${slug}/api/plan`, { intention });
 
+/** What was applied, as the server tells it. */
+interface Applied {
+	title: string;
+	/** Files that my mod did not have before. */
+	added: string[];
+	/** Places that seem to go with the change and were only detected: they are as they were. */
+	detected: number;
+}
+
+/** What was done, with every file that came into my mod by it. */
+function saidOf({ title, added, detected }: Applied): string {
+	const files = added.slice(0, 3).join(', ') + (added.length > 3 ? `, and ${added.length - 3} more` : '');
+	return [
+		title,
+		...(added.length > 0 ? [`Added to my mod: ${files}`] : []),
+		...(detected === 1 ? ['1 detected place was not changed'] : []),
+		...(detected > 1 ? [`${detected} detected places were not changed`] : [])
+	].join('. ');
+}
+
 /** Applies an intention, says what was done and shows the new state. True when it was done. */
 export async function applyIntention(slug: string, intention: Intention, version?: number): Promise<boolean> {
 	try {
-		const { title } = await post<{ title: string }>(`/p/${slug}/api/apply`, { intention, version });
+		const done = await post<Applied>(`/p/${slug}/api/apply`, { intention, version });
 		await invalidateAll();
-		say(title, { undo: true });
+		say(saidOf(done), { undo: true });
 		return true;
 	} catch (error) {
 		const passing = error instanceof Refused && error.passing;

@@ -54,6 +54,8 @@ export interface Plan {
 	values: ValueChange[];
 	/** Sentences on how it is written and what to know before. */
 	notes: string[];
+	/** What seems to follow, and was only detected: it is left alone unless it is asked for. */
+	detected?: { by: FollowSort; count: number }[];
 }
 
 /** A file is not as the plan found it: nothing of the plan was done. */

@@ -1,5 +1,6 @@
 import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
+import { withoutBase } from './base';
 import { missingField } from './missing-field';
 import { wrongCounter } from './wrong-counter';
 import { outOfOrder } from './out-of-order';
@@ -64,9 +65,9 @@ const ORDER: Severity[] = ['blocks', 'warns', 'note'];
 
 /** All snags of a stack, those that block first; then by rule and place. */
 export function checkStack(stack: Stack, links: Links = buildLinks(stack)): Snag[] {
-	const snags: Snag[] = [];
-	for (const rule of RULES) for (const snag of rule.find({ stack, links })) snags.push(snag);
-	return snags
+	const found: Snag[] = [];
+	for (const rule of RULES) for (const snag of rule.find({ stack, links })) found.push(snag);
+	return withoutBase(stack, found, RULES)
 		.map((snag, at) => ({ snag, at }))
 		.sort((a, b) => ORDER.indexOf(a.snag.severity) - ORDER.indexOf(b.snag.severity) || a.at - b.at)
 		.map(({ snag }) => snag);

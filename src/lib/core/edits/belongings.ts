@@ -1,6 +1,15 @@
 // What makes a record whole besides itself: its texts, its files, its twin, its pair in another file, the lists it is in.
 import { EditRefused } from '../formats';
-import { fieldOf, fillPattern, folderIn, ID, mentionsIn, nameFromPath, type ReferenceGuide } from '../guide';
+import {
+	fieldOf,
+	fillPattern,
+	folderIn,
+	ID,
+	mentionsIn,
+	nameFromPath,
+	type Found,
+	type ReferenceGuide
+} from '../guide';
 import { linksTo, type Link, type Links } from '../links';
 import { asText, textKeysOf, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
 import { twinOf, twinsOfFile } from './follow';
@@ -63,22 +72,40 @@ export function assetsFor(
 	});
 }
 
+/** A record that belongs to another, and how that was detected where nobody said it. */
+export interface Other {
+	record: EffectiveRecord;
+	found: Found;
+}
+
 /** Records of other kinds that are one thing with a record because they have its id. */
-export function pairsOf(stack: Stack, record: EffectiveRecord): EffectiveRecord[] {
-	const found: EffectiveRecord[] = [];
+export function pairsOf(stack: Stack, record: EffectiveRecord): Other[] {
+	const pairs: Other[] = [];
+	const own = stack.guide.kinds[record.kind]!.fields[ID]?.reference;
 	for (const [kind, guide] of Object.entries(stack.guide.kinds)) {
 		const reference = guide.fields[ID]?.reference;
-		const own = stack.guide.kinds[record.kind]!.fields[ID]?.reference;
-		if (!reference?.kinds.includes(record.kind) && !own?.kinds.includes(kind)) continue;
+		const rule = reference?.kinds.includes(record.kind) ? reference : own?.kinds.includes(kind) ? own : null;
+		if (!rule) continue;
 		const other = kind === record.kind ? undefined : stack.tables.get(kind)?.byId.get(record.id);
-		if (other) found.push(other);
+		if (other) pairs.push({ record: other, found: rule.found });
 	}
-	return found;
+	return pairs;
 }
 
 /** The records in twins of a record's file. */
-export const twinsOf = (stack: Stack, record: EffectiveRecord): EffectiveRecord[] =>
-	twinsOfFile(stack, record.presences.at(-1)!.path).flatMap((twin) => twinOf(stack, record, twin) ?? []);
+export const twinsOf = (stack: Stack, record: EffectiveRecord): Other[] =>
+	twinsOfFile(stack, record.presences.at(-1)!.path).flatMap((twin) => {
+		const other = twinOf(stack, record, twin);
+		return other ? [{ record: other, found: twin.found }] : [];
+	});
+
+/** What is one thing with a record and follows it now: its twins, then its pair, each with why. */
+export function* othersOf(work: Work, record: EffectiveRecord): Generator<[EffectiveRecord, Following]> {
+	for (const { record: other, found } of twinsOf(work.stack, record))
+		if (wanted(work, 'twin', found)) yield [other, { follows: 'its twin stays alike', by: 'twin' }];
+	for (const { record: other, found } of pairsOf(work.stack, record))
+		if (wanted(work, 'pair', found)) yield [other, { follows: 'is one thing with it', by: 'pair' }];
+}
 
 /** The rule by which a field of a record names others. */
 export const ruleAt = (stack: Stack, { from, field }: Link): ReferenceGuide =>
@@ -234,19 +261,14 @@ export function copyOthers(
 	derived: ReadonlyMap<string, string>
 ): void {
 	const { stack } = work;
-	const copies: [EffectiveRecord[], Following][] = [
-		[wanted(work, 'twin') ? twinsOf(stack, record) : [], { follows: 'its twin stays alike', by: 'twin' }],
-		[wanted(work, 'pair') ? pairsOf(stack, record) : [], { follows: 'is one thing with it', by: 'pair' }]
-	];
-	for (const [list, following] of copies)
-		for (const other of list) {
-			if (stack.tables.get(other.kind)!.byId.has(newId)) continue;
-			try {
-				const { path } = copyRecord(work, other, newId, following);
-				if (following.by === 'twin') alike(work, path, newId, derived);
-			} catch (fault) {
-				if (!(fault instanceof EditRefused || fault instanceof NotPossible)) throw fault;
-				work.say(`${other.id} in ${other.presences.at(-1)!.path} was not copied: ${fault.message}`);
-			}
+	for (const [other, following] of [...othersOf(work, record)]) {
+		if (stack.tables.get(other.kind)!.byId.has(newId)) continue;
+		try {
+			const { path } = copyRecord(work, other, newId, following);
+			if (following.by === 'twin') alike(work, path, newId, derived);
+		} catch (fault) {
+			if (!(fault instanceof EditRefused || fault instanceof NotPossible)) throw fault;
+			work.say(`${other.id} in ${other.presences.at(-1)!.path} was not copied: ${fault.message}`);
 		}
+	}
 }

@@ -49,20 +49,20 @@ export function partsOf(stack: Stack, links: Links, record: EffectiveRecord): Re
 	const derived = derivedFor(stack, record, probe);
 	return {
 		text: textsFor(stack, record, probe, derived).length,
-		list: listLinks(links, record).length,
+		list: listLinks(links, record).filter((link) => !ruleAt(stack, link).found).length,
 		asset: assetsFor(stack, record, probe).length,
-		twin: twinsOf(stack, record).length,
-		pair: pairsOf(stack, record).length
+		twin: twinsOf(stack, record).filter(({ found }) => !found).length,
+		pair: pairsOf(stack, record).filter(({ found }) => !found).length
 	};
 }
 
 /** Puts the new record behind the old one in every list that names that. */
 function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: string): void {
-	if (!wanted(work, 'list')) return;
 	const { stack, draft } = work;
 	const following = { follows: `stands where ${record.id} stands`, by: 'list' } as const;
 	for (const link of listLinks(links, record)) {
 		const { from, field } = link;
+		if (!wanted(work, 'list', ruleAt(stack, link).found)) continue;
 		const item = itemOf(field);
 		if (!item) {
 			const value = withAlike(ruleAt(stack, link), valueOf(from, field) ?? '', record.id, newId);

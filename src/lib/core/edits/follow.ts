@@ -1,6 +1,6 @@
 // What follows by itself from changed values: fields that are made from others, twins that must stay alike, counters.
 import { findField } from '../formats';
-import { claimOf, fieldOf, fillPattern, patternOf, type KindGuide } from '../guide';
+import { claimOf, fieldOf, fillPattern, patternOf, type Found, type KindGuide } from '../guide';
 import { valueOf, type EffectiveRecord, type Stack } from '../stack';
 import { writeMany, type CellWrite } from './batch';
 import { setField } from './steps';
@@ -13,14 +13,14 @@ function derivedFrom(
 	kind: KindGuide,
 	record: EffectiveRecord,
 	changed: ReadonlyMap<string, string>
-): [string, string][] {
+): [string, string, Found][] {
 	const value = (name: string) => changed.get(name) ?? (name === 'id' ? record.id : valueOf(record, name));
-	return Object.entries(kind.fields).flatMap(([field, { derive }]): [string, string][] => {
+	return Object.entries(kind.fields).flatMap(([field, { derive, found }]): [string, string, Found][] => {
 		if (!derive || changed.has(field) || !braces(derive).some((name) => changed.has(name))) return [];
 		const next = fillPattern(derive, value);
 		return next === null || valueOf(record, field) === undefined || next === valueOf(record, field)
 			? []
-			: [[field, next]];
+			: [[field, next, found]];
 	});
 }
 
@@ -29,6 +29,8 @@ export interface TwinFile {
 	kind: string;
 	path: string;
 	but: readonly string[];
+	/** How that was detected, where nobody said it. */
+	found: Found;
 }
 
 const twinFiles = new WeakMap<Stack['guide'], Map<string, TwinFile[]>>();
@@ -46,7 +48,8 @@ export function twinsOfFile({ guide }: Stack, path: string): readonly TwinFile[]
 					[file, of]
 				] as const) {
 					const claim = claimOf(guide, to);
-					if (claim) known.set(from, [...(known.get(from) ?? []), { kind: claim.kind, path: to, but }]);
+					if (claim)
+						known.set(from, [...(known.get(from) ?? []), { kind: claim.kind, path: to, but, found }]);
 				}
 			}
 	}
@@ -60,7 +63,8 @@ export function twinOf(stack: Stack, record: EffectiveRecord, twin: TwinFile): E
 }
 
 /** The values that the twins of changed records take over. */
-function twinCells(stack: Stack, cells: readonly CellWrite[], written: readonly string[]): CellWrite[] {
+function twinCells(work: Work, cells: readonly CellWrite[], written: readonly string[]): CellWrite[] {
+	const { stack } = work;
 	const done = new Set(cells.map(({ record, field }) => `${record.kind}/${record.id} ${field}`));
 	return cells.flatMap(({ record, field }, at) => {
 		const { path } = record.presences.at(-1)!;
@@ -69,7 +73,8 @@ function twinCells(stack: Stack, cells: readonly CellWrite[], written: readonly 
 			const other = twinOf(stack, record, twin);
 			const value = written[at]!;
 			if (!other || valueOf(other, field) === undefined || valueOf(other, field) === value) return [];
-			return done.has(`${other.kind}/${other.id} ${field}`) ? [] : [{ record: other, field, value }];
+			if (done.has(`${other.kind}/${other.id} ${field}`) || !wanted(work, 'twin', twin.found)) return [];
+			return [{ record: other, field, value }];
 		});
 	});
 }
@@ -94,20 +99,24 @@ export function setValues(
 		});
 		const derived: CellWrite[] = [];
 		for (const [record, changed] of byRecord)
-			for (const [field, value] of derivedFrom(stack.guide.kinds[record.kind]!, record, changed))
-				derived.push({ record, field, value });
+			for (const [field, value, found] of derivedFrom(stack.guide.kinds[record.kind]!, record, changed))
+				if (wanted(work, 'derived', found)) derived.push({ record, field, value });
 		setValues(work, derived, { follows: 'is made from it', by: 'derived' });
 	}
 	if (wanted(work, 'twin') && following?.by !== 'twin')
-		setValues(work, twinCells(stack, cells, written), { follows: 'its twin stays alike', by: 'twin' });
+		setValues(work, twinCells(work, cells, written), { follows: 'its twin stays alike', by: 'twin' });
 }
 
 /** Fields of a kind that count the records of another, with the one record that holds them. */
-function* countersOf(stack: Stack, kind: string): Generator<{ record: EffectiveRecord; field: string }> {
+function* countersOf(
+	stack: Stack,
+	kind: string
+): Generator<{ record: EffectiveRecord; field: string; found: Found }> {
 	for (const table of stack.tables.values())
-		for (const [field, { counts }] of Object.entries(table.guide.fields)) {
+		for (const [field, { counts, found }] of Object.entries(table.guide.fields)) {
 			if (counts !== `kind:${kind}`) continue;
-			for (const record of table.records) if (valueOf(record, field) !== undefined) yield { record, field };
+			for (const record of table.records)
+				if (valueOf(record, field) !== undefined) yield { record, field, found };
 		}
 }
 
@@ -117,7 +126,9 @@ export function recount(work: Work, kind: string, more: number): void {
 	const count = work.stack.tables.get(kind)!.count + more;
 	setValues(
 		work,
-		[...countersOf(work.stack, kind)].map((place) => ({ ...place, value: String(count) })),
+		[...countersOf(work.stack, kind)].flatMap(({ record, field, found }) =>
+			wanted(work, 'counter', found) ? [{ record, field, value: String(count) }] : []
+		),
 		{ follows: 'counts the records', by: 'counter' }
 	);
 }
@@ -132,10 +143,10 @@ export function recountItems(work: Work, record: EffectiveRecord, path: string, 
 	for (const field of node.fields)
 		if (field.path.startsWith(`${list}[`))
 			items.add(field.path.slice(0, field.path.indexOf(']', list.length) + 1));
-	for (const [field, { counts }] of Object.entries(stack.guide.kinds[record.kind]!.fields)) {
+	for (const [field, { counts, found }] of Object.entries(stack.guide.kinds[record.kind]!.fields)) {
 		if (counts !== list) continue;
 		const now = findField(node, field);
-		if (!now || String(now.value) === String(items.size)) continue;
+		if (!now || String(now.value) === String(items.size) || !wanted(work, 'counter', found)) continue;
 		setField(draft, path, record.id, field, String(items.size), {
 			type: fieldOf(stack.guide.kinds[record.kind], field)?.type,
 			like: undefined

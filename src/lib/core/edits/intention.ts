@@ -8,6 +8,8 @@ const value = z.string().max(100_000);
 /** What follows by itself and is declined, and why. */
 const declining = {
 	without: z.array(z.enum(FOLLOW_SORTS)).optional(),
+	/** What was only detected to follow, and is wanted. */
+	including: z.array(z.enum(FOLLOW_SORTS)).optional(),
 	reason: z.string().max(500).optional()
 };
 

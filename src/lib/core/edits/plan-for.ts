@@ -81,7 +81,12 @@ export function planFor(stack: Stack, intention: Intention, mod: string, besides
 		return replay(stack, intention, besides.links, (now, step, links) =>
 			planFor(now, step, mod, { ...besides, links })
 		);
-	const { work, notes } = startWork(stack, mod, 'without' in intention ? intention.without : []);
+	const { work, notes } = startWork(
+		stack,
+		mod,
+		'without' in intention ? intention.without : [],
+		'including' in intention ? intention.including : []
+	);
 	const title = act(work, intention, besides);
 	const changes = work.draft.changes();
 	if (changes.length === 0) throw new NothingToDo('This would change nothing: the value is already so.');
@@ -89,5 +94,12 @@ export function planFor(stack: Stack, intention: Intention, mod: string, besides
 		const why = 'reason' in intention && intention.reason ? `: ${intention.reason}` : '';
 		notes.add(`Does not follow this time (${[...work.without].join(', ')})${why}.`);
 	}
-	return { title, changes, values: work.values, notes: [...notes] };
+	const detected = [...work.detected].map(([by, count]) => ({ by, count }));
+	return {
+		title,
+		changes,
+		values: work.values,
+		notes: [...notes],
+		...(detected.length > 0 ? { detected } : {})
+	};
 }

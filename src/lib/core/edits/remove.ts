@@ -2,7 +2,7 @@
 import { mentionsIn, removesPath } from '../guide';
 import { buildLinks, linksTo, type Link, type Links } from '../links';
 import { displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../stack';
-import { itemOf, pairsOf, ruleAt, twinsOf } from './belongings';
+import { itemOf, othersOf, ruleAt } from './belongings';
 import { recount, recountItems, setValues } from './follow';
 import type { Intention } from './intention';
 import { repoint } from './rename';
@@ -84,17 +84,12 @@ function removeTexts(work: Work, record: EffectiveRecord): void {
 /** Takes what is one thing with a record out of my mod with it. */
 function removeOthers(work: Work, record: EffectiveRecord): void {
 	const { stack, draft } = work;
-	const lists: [EffectiveRecord[], Following][] = [
-		[wanted(work, 'twin') ? twinsOf(stack, record) : [], { follows: 'its twin stays alike', by: 'twin' }],
-		[wanted(work, 'pair') ? pairsOf(stack, record) : [], { follows: 'is one thing with it', by: 'pair' }]
-	];
-	for (const [list, following] of lists)
-		for (const other of list) {
-			if (isInBase(other)) continue;
-			for (const { path } of other.presences)
-				if (draft.record(path, other.id)) removeRecord(draft, path, other.id, undefined, work.say);
-			note(work, other, stack.guide.kinds[other.kind]!.key ?? 'id', other.id, null, following);
-		}
+	for (const [other, following] of [...othersOf(work, record)]) {
+		if (isInBase(other)) continue;
+		for (const { path } of other.presences)
+			if (draft.record(path, other.id)) removeRecord(draft, path, other.id, undefined, work.say);
+		note(work, other, stack.guide.kinds[other.kind]!.key ?? 'id', other.id, null, following);
+	}
 }
 
 /** Takes all other files of a record's folder out of my mod: the folder is the record. */

@@ -16,10 +16,9 @@ import {
 	copyTexts,
 	derivedFor,
 	fileAt,
-	pairsOf,
+	othersOf,
 	ruleAt,
-	textsFor,
-	twinsOf
+	textsFor
 } from './belongings';
 import { checkNewId } from './copy';
 import { setValues } from './follow';
@@ -232,17 +231,12 @@ function renameOwn(work: Work, links: Links, record: EffectiveRecord, newId: str
 			if (stack.mine!.files.has(path)) draft.drop(path);
 			note(work, record, 'file', path, next, { follows: 'belongs to it by its name', by: 'asset' });
 		}
-	const others: [EffectiveRecord[], Following][] = [
-		[wanted(work, 'twin') ? twinsOf(stack, record) : [], { follows: 'its twin stays alike', by: 'twin' }],
-		[wanted(work, 'pair') ? pairsOf(stack, record) : [], { follows: 'is one thing with it', by: 'pair' }]
-	];
-	for (const [list, following] of others)
-		for (const other of list) {
-			if (isOwn(stack, other)) renameInPlace(work, other, newId, following);
-			else copyRecord(work, other, newId, following);
-			const path = other.presences.at(-1)!.path;
-			if (following.by === 'twin') alike(work, path, newId, derived);
-		}
+	for (const [other, following] of [...othersOf(work, record)]) {
+		if (isOwn(stack, other)) renameInPlace(work, other, newId, following);
+		else copyRecord(work, other, newId, following);
+		const path = other.presences.at(-1)!.path;
+		if (following.by === 'twin') alike(work, path, newId, derived);
+	}
 	return count;
 }
 
@@ -293,11 +287,7 @@ export function rename(
 	if (out !== null && record.presences.every(({ layer }) => layer.role !== 'mine')) {
 		takeOutCopies(work, record, out);
 		// What is one thing with it goes too, where my mod has the whole of its file by now.
-		const others = [
-			...(wanted(work, 'pair') ? pairsOf(stack, record) : []),
-			...(wanted(work, 'twin') ? twinsOf(stack, record) : [])
-		];
-		for (const other of others)
+		for (const [other] of [...othersOf(work, record)])
 			for (const { path: place } of other.presences)
 				if (work.draft.record(place, id)) removeRecord(work.draft, place, id, undefined, work.say);
 		return `Rename ${name}: ${id} to ${newId}${withUsers(count)}`;

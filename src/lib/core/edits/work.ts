@@ -1,5 +1,6 @@
 // A plan while it is worked out: the draft of my mod, the values that change, and what to say about it.
 import type { FollowSort, ValueChange } from '../change';
+import type { Found } from '../guide';
 import { displayName, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import { startDraft, type Draft } from './draft';
 import { writeText, type ModName, type Say } from './steps';
@@ -33,13 +34,18 @@ export interface Work {
 	say: Say;
 	/** What follows by itself and is not wanted this time. */
 	without: ReadonlySet<FollowSort>;
+	/** What was only detected to follow, and is wanted all the same. */
+	including: ReadonlySet<FollowSort>;
+	/** How much of each sort was only detected to follow, and left alone. */
+	detected: Map<FollowSort, number>;
 }
 
 /** A plan that is begun, and the notes that it comes with. */
 export function startWork(
 	stack: Stack,
 	mod: string,
-	without: Iterable<FollowSort> = []
+	without: Iterable<FollowSort> = [],
+	including: Iterable<FollowSort> = []
 ): { work: Work; notes: Set<string> } {
 	const notes = new Set<string>();
 	const work: Work = {
@@ -48,13 +54,23 @@ export function startWork(
 		name: { mod },
 		values: [],
 		say: (sentence) => notes.add(sentence),
-		without: new Set(without)
+		without: new Set(without),
+		including: new Set(including),
+		detected: new Map()
 	};
 	return { work, notes };
 }
 
-/** Whether something that follows by itself is done. */
-export const wanted = (work: Work, sort: FollowSort): boolean => !work.without.has(sort);
+/**
+ * Whether something that follows by itself is done. A guess never writes: what was only detected is done where it was
+ * asked for, and else counted.
+ */
+export function wanted({ without, including, detected }: Work, sort: FollowSort, found?: Found): boolean {
+	if (without.has(sort)) return false;
+	if (!found || including.has(sort)) return true;
+	detected.set(sort, (detected.get(sort) ?? 0) + 1);
+	return false;
+}
 
 /** @throws NotPossible */
 export function find(stack: Stack, kind: string, id: string): EffectiveRecord {

@@ -18,6 +18,7 @@ export {
 } from './document';
 export {
 	layoutSchema,
+	patternSchema,
 	type BlockLayout,
 	type Layout,
 	type LinesLayout,

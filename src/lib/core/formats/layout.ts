@@ -1,5 +1,6 @@
 // How formats are written that only the field guide knows.
 import { z } from 'zod';
+import { patternFault } from '../text';
 
 const mark = z.string().max(20);
 
@@ -48,19 +49,20 @@ export const positionalLayout = z.strictObject({
 	count: z.string().nullable().default(null)
 });
 
-function isPattern(text: string): boolean {
-	try {
-		return new RegExp(text, 'du').source !== '';
-	} catch {
-		return false;
-	}
-}
+/** A regular expression; refused with the reason. */
+export const patternSchema = z
+	.string()
+	.max(1000)
+	.check(({ value, issues }) => {
+		const fault = patternFault(value);
+		if (fault !== null) issues.push({ code: 'custom', message: fault, input: value });
+	});
 
 /** Lines that are one record each. */
 export const linesLayout = z.strictObject({
 	shape: z.literal('lines'),
 	/** Regular expression with named groups, which are the fields; each line is one field `text` without it. */
-	pattern: z.string().max(1000).refine(isPattern, 'not a regular expression').nullable().default(null),
+	pattern: patternSchema.nullable().default(null),
 	comments: z.array(mark).default([])
 });
 

@@ -1,3 +1,4 @@
+import { compilePattern, type Pattern } from '../text';
 import {
 	EditRefused,
 	startDocument,
@@ -12,19 +13,19 @@ import { addRecord, type RecordShape } from './records';
 import { remarkOf, TEXT } from './tape';
 
 const PLAIN = linesLayout.parse({ shape: 'lines' });
-/** Lines longer than this are not matched: patterns are the guide's, and may take long. */
+/** Lines longer than this are not matched. */
 const LONGEST = 10_000;
 
 const layoutOf = (doc: Document): LinesLayout =>
 	doc.hints.layout?.shape === 'lines' ? doc.hints.layout : PLAIN;
 
-const patterns = new WeakMap<Document, RegExp | null>();
+const patterns = new WeakMap<Document, Pattern | null>();
 
-function patternOf(doc: Document): RegExp | null {
+function patternOf(doc: Document): Pattern | null {
 	let pattern = patterns.get(doc);
 	if (pattern === undefined) {
 		const source = layoutOf(doc).pattern;
-		pattern = source === null ? null : new RegExp(source, 'du');
+		pattern = source === null ? null : compilePattern(source);
 		patterns.set(doc, pattern);
 	}
 	return pattern;
@@ -34,10 +35,9 @@ function fieldsOfLine(doc: Document, from: number, to: number): FieldNode[] {
 	const { text } = doc;
 	const line = text.slice(from, to);
 	const pattern = patternOf(doc);
-	const groups = pattern && line.length <= LONGEST ? pattern.exec(line)?.indices?.groups : undefined;
+	const groups = pattern && line.length <= LONGEST ? pattern.groups(line) : null;
 	if (!groups) return [{ path: 'text', value: line, from, to }];
-	return Object.entries(groups)
-		.filter((entry): entry is [string, [number, number]] => entry[1] !== undefined)
+	return [...groups]
 		.sort((a, b) => a[1][0] - b[1][0])
 		.map(([path, [start, end]]) => ({
 			path,
@@ -69,12 +69,12 @@ const idField = (doc: Document, node: number) =>
 
 function read(text: string, hints: ReadHints): Document {
 	const doc = startDocument('lines', text, hints);
-	const { comments, pattern } = layoutOf(doc);
+	const { comments } = layoutOf(doc);
 	const { tape } = doc;
-	const names = [...(pattern ?? '').matchAll(/\(\?<(\w+)>/g)].map(([, name]) => name!);
+	const matcher = patternOf(doc);
+	const names = matcher?.names ?? [];
 	doc.columns = names.length > 0 ? names : ['text'];
 	doc.key = hints.key ?? ['id', 'key', 'name'].find((name) => names.includes(name)) ?? null;
-	const matcher = patternOf(doc);
 	for (let at = 0; at < text.length; at = nextLine(text, at)) {
 		const to = lineEnd(text, at);
 		const line = text.slice(at, Math.min(to, at + LONGEST + 1));

@@ -1,7 +1,7 @@
-import picomatch from 'picomatch';
 import type { ReadHints } from '../formats';
 import type { Encoding } from '../text';
 import { folderIn } from './fields';
+import { globMatcher, isGlob } from './glob';
 import type { Guide, KindGuide } from './schema';
 
 /** The kind that a file's records are of, and the language it is in where the kind has languages. */
@@ -17,7 +17,7 @@ const matchers = new Map<string, (path: string) => boolean>();
 /** Whether a path matches a glob of the guide. */
 export function matchPath(glob: string, path: string): boolean {
 	let matcher = matchers.get(glob);
-	if (!matcher) matchers.set(glob, (matcher = picomatch(glob, { nocase: false, dot: true })));
+	if (!matcher) matchers.set(glob, (matcher = globMatcher(glob)));
 	return matcher(path);
 }
 
@@ -35,7 +35,7 @@ function globsOf(guide: Guide): Globs {
 	let at = 0;
 	const add = (glob: string, claim: Claim) => {
 		at++;
-		if (/[*?[\]{}()!+@|\\]/.test(glob)) found.patterns.push({ at, glob, claim });
+		if (isGlob(glob)) found.patterns.push({ at, glob, claim });
 		else if (!found.plain.has(glob)) found.plain.set(glob, { at, claim });
 	};
 	for (const [kind, { files, removes = [] }] of Object.entries(guide.kinds)) {

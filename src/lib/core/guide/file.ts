@@ -1,4 +1,4 @@
-import { LineCounter, parseDocument } from 'yaml';
+import { isScalar, LineCounter, parseDocument, visit } from 'yaml';
 import { guideSchema, type Guide } from './schema';
 
 /** A guide file that cannot be taken, with the place and what is wrong there. */
@@ -13,13 +13,35 @@ export const EMPTY_GUIDE: Guide = guideSchema.parse({ guide: 1 });
  */
 export function parseGuide(yaml: string): Guide {
 	const counter = new LineCounter();
-	const doc = parseDocument(yaml, { lineCounter: counter, merge: true });
+	// The library compares each key with all others; that is done below in one pass.
+	const doc = parseDocument(yaml, { lineCounter: counter, merge: true, uniqueKeys: false });
 	const [fault] = doc.errors;
 	if (fault)
 		throw new GuideFault(
 			`The field guide is not YAML at line ${counter.linePos(fault.pos[0]).line}: ${fault.message.split('\n')[0]}`
 		);
-	return checked(doc.toJS({ maxAliasCount: 100 }), (path) => {
+	visit(doc, {
+		Map(_, { items }) {
+			const seen = new Set<unknown>();
+			for (const { key } of items) {
+				if (!isScalar(key) || key.value === '<<') continue;
+				if (seen.has(key.value))
+					throw new GuideFault(
+						`The field guide has “${String(key.value)}” twice in one place (line ${counter.linePos(key.range?.[0] ?? 0).line}). Take one of them out.`
+					);
+				seen.add(key.value);
+			}
+		}
+	});
+	let data: unknown;
+	try {
+		data = doc.toJS({ maxAliasCount: 100 });
+	} catch {
+		throw new GuideFault(
+			'The field guide cannot be read: its anchors and aliases expand to too much. Write out what they stand for.'
+		);
+	}
+	return checked(data, (path) => {
 		const node = doc.getIn(path, true) as { range?: [number, number, number] } | undefined;
 		return node?.range ? ` (line ${counter.linePos(node.range[0]).line})` : '';
 	});
@@ -38,7 +60,7 @@ function checked(data: unknown, where: (path: string[]) => string): Guide {
 	}
 	for (const [name, kind] of Object.entries(parsed.data.kinds))
 		for (const [path, field] of Object.entries(kind.fields)) {
-			const unknown = field.reference?.kinds.find((target) => !(target in parsed.data.kinds));
+			const unknown = field.reference?.kinds.find((target) => !Object.hasOwn(parsed.data.kinds, target));
 			if (unknown)
 				throw new GuideFault(`The field guide names no kind “${unknown}”, to which ${name}.${path} refers.`);
 		}

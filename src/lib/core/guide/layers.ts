@@ -31,7 +31,8 @@ function over(below: unknown, above: unknown, path: readonly string[]): unknown 
 	return merged;
 }
 
-const open = (yaml: string | null): Document => parseDocument(yaml ?? 'guide: 1\n', { merge: true });
+const open = (yaml: string | null): Document =>
+	parseDocument(yaml ?? 'guide: 1\n', { merge: true, uniqueKeys: false });
 
 const plainOf = (yaml: string | null): Plain => {
 	const value: unknown = open(yaml).toJS({ maxAliasCount: 100 });

@@ -14,7 +14,7 @@ export const targetOf = (key: string): NoteTarget =>
 
 /** A guide file with the notes in it; everything else, comments too, stays as it is written. `null` is no guide yet. */
 export function guideWithNotes(guide: string | null, notes: readonly Note[]): string {
-	const doc = parseDocument(guide ?? 'guide: 1\n', { merge: true });
+	const doc = parseDocument(guide ?? 'guide: 1\n', { merge: true, uniqueKeys: false });
 	if (notes.length === 0) doc.delete('notes');
 	else
 		doc.set(

@@ -1,15 +1,15 @@
 import { z } from 'zod';
-import { FORMAT_IDS, layoutSchema } from '../formats';
+import { FORMAT_IDS, layoutSchema, patternSchema } from '../formats';
 import { isEncoding } from '../text';
+import { globFault } from './glob';
 
-function isPattern(text: string): boolean {
-	try {
-		new RegExp(text);
-		return true;
-	} catch {
-		return false;
-	}
-}
+const glob = z
+	.string()
+	.max(1000)
+	.check(({ value, issues }) => {
+		const fault = globFault(value);
+		if (fault !== null) issues.push({ code: 'custom', message: fault, input: value });
+	});
 
 /** How a statement was found in the files, where nobody wrote it down: how sure it is, from 0 to 1, and what for. */
 const found = z.strictObject({ sure: z.number().min(0).max(1), because: z.string() }).optional();
@@ -175,7 +175,7 @@ const script = z.strictObject({
 
 /** Files of which any change takes something from the player. */
 const spoils = z.strictObject({
-	files: z.array(z.string()).min(1),
+	files: z.array(glob).min(1),
 	what: z.enum(['achievements', 'saves', 'multiplayer', 'statistics']),
 	because: z.string().optional()
 });
@@ -204,7 +204,7 @@ const kind = z.strictObject({
 	title: z.string(),
 	plural: z.string().optional(),
 	/** Paths from the layer's root; `*` and `**` as in globs, `{language}` for one of the languages. */
-	files: z.array(z.string()).min(1),
+	files: z.array(glob).min(1),
 	key: z.string().optional(),
 	/** What names the records that have no id written: the name of their file, of its folder, or both. */
 	id: z.enum(['file', 'folder', 'both']).optional(),
@@ -219,7 +219,7 @@ const kind = z.strictObject({
 	 * Paths of files of which each record is taken out of the layers below, where one of them says exactly the same;
 	 * written as the kind's own files are. `{mod}`.
 	 */
-	removes: z.array(z.string()).optional(),
+	removes: z.array(glob).optional(),
 	/** Where new records of this kind are written in a mod; the base's own path when absent. `{language}`, `{mod}`. */
 	write: z.string().optional(),
 	/** The game shows the records of a file the last first. */
@@ -311,7 +311,7 @@ export const guideSchema = z.strictObject({
 			order: z.string(),
 			log: z.string(),
 			/** Pattern of a log line, with the groups `level`, `file`, `line`, `message`. */
-			line: z.string().refine(isPattern, 'not a regular expression'),
+			line: patternSchema,
 			/** Levels that mean that something was not loaded. */
 			refusals: z.array(z.string())
 		})

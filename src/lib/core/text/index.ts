@@ -16,3 +16,4 @@ export { looksBinary } from './tell';
 export { lineIndex, placeOf, lineAt, excerptAt, type LineIndex, type Place } from './lines';
 export { detectEol, toEol, type Eol } from './eol';
 export { digestOf } from './digest';
+export { compilePattern, patternFault, type Pattern } from './pattern';

@@ -9,6 +9,13 @@ const bodySchema = z.object({ intention: intentionSchema, version: z.int().optio
 export const POST = ({ params, request }) =>
 	answer(async () => {
 		const { intention, version } = await bodyOf(request, bodySchema);
-		const done = await apply(params.project, intention, version);
-		return { title: done.plan.title, version: done.version };
+		const { plan, version: next } = await apply(params.project, intention, version);
+		return {
+			title: plan.title,
+			version: next,
+			added: plan.changes.flatMap(({ path, before, after }) =>
+				before === null && after !== null ? [path] : []
+			),
+			detected: (plan.detected ?? []).reduce((sum, { count }) => sum + count, 0)
+		};
 	});

@@ -1,0 +1,117 @@
+// The base is never wrong: what the untouched game does is no snag, neither there nor as the same thing in a mod, and a
+// rule that the game itself breaks is held less firmly.
+import { fieldOf, patternOf } from '../guide';
+import { buildLinks, type Links } from '../links';
+import { buildStack, type Layer, type Stack } from '../stack';
+import type { Rule, Snag } from './snag';
+
+/** Rules that speak of a value by itself: what the game has in one record, another may have too. */
+const LOCAL = new Set([
+	'missing-reference',
+	'wrong-kind',
+	'missing-text',
+	'missing-field',
+	'wrong-type',
+	'hard-limit',
+	'too-exact',
+	'missing-asset',
+	'long-text',
+	'script-names'
+]);
+
+/** Share of a kind's records that may break a rule in the base for it still to be held as it was found. */
+const FEW = 0.02;
+
+/** What the base breaks. */
+interface Exceptions {
+	/** The same thing in the same record, or in the same file. */
+	same: Set<string>;
+	/** The same value in the same field. */
+	values: Set<string>;
+	/** How often a rule is broken, by kind and field. */
+	counts: Map<string, number>;
+}
+
+const spoken = ({ rule, kind, field }: Snag) => [rule, kind, field === null ? '' : patternOf(field)];
+
+/** The text that a snag is about; undefined where there is none. */
+function valueIn(stack: Stack, { kind, record, field, value }: Snag): string | undefined {
+	if (value !== undefined) return value;
+	if (kind === null || record === null || field === null) return undefined;
+	return stack.tables.get(kind)?.byId.get(record)?.value(field);
+}
+
+const key = (...parts: unknown[]) => JSON.stringify(parts);
+
+const sameKey = (stack: Stack, snag: Snag): string =>
+	snag.record === null
+		? key(snag.rule, snag.kind, snag.file, snag.excerpt ?? '')
+		: key(
+				...[snag.rule, snag.kind, snag.record, snag.field, valueIn(stack, snag) ?? null],
+				snag.rule === 'duplicate-id' ? snag.file : ''
+			);
+
+const valueKey = (stack: Stack, snag: Snag): string => key(...spoken(snag), valueIn(stack, snag) ?? null);
+
+const alone = new WeakMap<Layer['files'], { stack: Stack; links: Links }>();
+
+/** The base by itself, as the guide of a stack understands it; of the last time it was asked for what did not change is kept. */
+function baseOf({ layers, guide, pool }: Stack): { stack: Stack; links: Links } | null {
+	const base = layers.find(({ role }) => role === 'base');
+	if (!base) return null;
+	const older = alone.get(base.files);
+	if (older?.stack.guide === guide && older.stack.pool === pool) return older;
+	const usable = older?.stack.pool === pool ? older : undefined;
+	const stack = buildStack([base], guide, pool, usable?.stack);
+	const next = { stack, links: buildLinks(stack, usable?.links) };
+	alone.set(base.files, next);
+	return next;
+}
+
+function exceptionsOf(scene: { stack: Stack; links: Links }, rules: readonly Rule[]): Exceptions {
+	const found: Exceptions = { same: new Set(), values: new Set(), counts: new Map() };
+	for (const rule of rules)
+		for (const snag of rule.find(scene)) {
+			found.same.add(sameKey(scene.stack, snag));
+			if (LOCAL.has(rule.id)) found.values.add(valueKey(scene.stack, snag));
+			const at = key(...spoken(snag));
+			found.counts.set(at, (found.counts.get(at) ?? 0) + 1);
+		}
+	return found;
+}
+
+/** A snag as grave as it may be when the base breaks the same rule so often. */
+function held(stack: Stack, snag: Snag, exceptions: number): Snag {
+	if (exceptions === 0 || snag.severity === 'note') return snag;
+	const table = snag.kind === null ? undefined : stack.tables.get(snag.kind);
+	const field = table && snag.field !== null ? fieldOf(table.guide, snag.field) : undefined;
+	const detected = field?.found !== undefined || table?.guide.inferred;
+	if (detected) return exceptions > FEW * (table?.count ?? 0) ? { ...snag, severity: 'note' } : snag;
+	return { ...snag, severity: 'warns' };
+}
+
+/**
+ * The snags without those that are the base's own ways.
+ * @param rules those that the snags are from
+ */
+export function withoutBase(stack: Stack, snags: readonly Snag[], rules: readonly Rule[]): Snag[] {
+	const grave = new Set(snags.filter(({ severity }) => severity !== 'note').map(({ rule }) => rule));
+	// The base is looked at only where somebody would be told something.
+	const base = grave.size === 0 ? null : baseOf(stack);
+	if (!base) return [...snags];
+	const { same, values, counts } = exceptionsOf(
+		base,
+		rules.filter(({ id }) => grave.has(id))
+	);
+	const isBase = new Set(base.stack.layers.map(({ id }) => id));
+	return snags.flatMap((snag) => {
+		if (!grave.has(snag.rule)) return [snag];
+		if (same.has(sameKey(stack, snag)))
+			// That a file of the game is not read whole is worth knowing.
+			return snag.rule === 'unreadable-file' && isBase.has(snag.layer)
+				? [{ ...snag, severity: 'note' as const }]
+				: [];
+		if (LOCAL.has(snag.rule) && values.has(valueKey(stack, snag))) return [];
+		return [held(stack, snag, counts.get(key(...spoken(snag))) ?? 0)];
+	});
+}

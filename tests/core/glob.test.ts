@@ -1,0 +1,46 @@
+// Globs of a guide say what the usual library says, and take no longer than their length allows.
+import fc from 'fast-check';
+import picomatch from 'picomatch';
+import { expect, test } from 'vitest';
+import { globFault, globMatcher } from '../../src/lib/core/guide/glob';
+import { compilePattern, patternFault } from '$core/text';
+
+const name = fc.stringMatching(/^[ab.]{1,4}$/).filter((text) => !/^\.+$/.test(text));
+const part = fc.oneof(
+	fc.stringMatching(/^[ab*?]{1,5}$/).filter((text) => !text.includes('**')),
+	fc.constantFrom('**', '*', '*.a', '{a,b}', 'a{b,ab}*', '[ab]b', '[^a]*', '[a-b].b')
+);
+
+test('a glob matches the paths that the usual library matches', () => {
+	fc.assert(
+		fc.property(
+			fc.array(part, { minLength: 1, maxLength: 4 }),
+			fc.array(name, { minLength: 1, maxLength: 4 }),
+			(parts, names) => {
+				// `**` twice in a row says nothing that once does not.
+				fc.pre(!parts.some((one, at) => one === '**' && parts[at + 1] === '**'));
+				// Whether a folder is among all that is below it, the library says in two ways.
+				fc.pre(parts.at(-1) !== '**' || names.length >= parts.length);
+				const [glob, path] = [parts.join('/'), names.join('/')];
+				const wanted = picomatch(glob, { dot: true, noextglob: true })(path);
+				expect({ glob, path, is: globMatcher(glob)(path) }).toEqual({ glob, path, is: wanted });
+			}
+		),
+		{ numRuns: 3000 }
+	);
+});
+
+test('what would take a matcher that tries all ways for ever is answered', () => {
+	const path = `${'a'.repeat(200)}/${'a'.repeat(50)}c`;
+	expect(globMatcher(`${'*a'.repeat(60)}b/*`)(path)).toBe(false);
+	expect(globMatcher(`${'**/a*'.repeat(1)}${'/**/*a'.repeat(20)}b`)(path)).toBe(false);
+	expect(globMatcher(`{${'a,'.repeat(2000)}b}`.repeat(3))('aab')).toBe(true);
+	expect(globFault('{a,b}{c,d}/*.tsv')).toBeNull();
+	expect(globFault('{a,b,c,d,e,f,g,h,i,j}'.repeat(6))).toContain('1000');
+	const pattern = compilePattern('^(?<word>(a+)+)$');
+	expect(pattern.test(`${'a'.repeat(5000)}b`)).toBe(false);
+	expect([...pattern.groups('aaa')!]).toEqual([['word', [0, 3]]]);
+	expect(patternFault('(?=a)b')).toContain('can be used here');
+	expect(patternFault('(a{0,1000}){0,1000}')).toContain('too large');
+	expect(patternFault('^(?<name>\\p{L}+)$')).toBeNull();
+});
