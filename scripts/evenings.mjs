@@ -120,7 +120,7 @@ await withDemo(async (browser, base) => {
 	});
 	await go('snags');
 	await take('mend-1');
-	await go('tables/vessel?where=blocks&where=engine+is+diesel_9&cols=engine,hull,deck,speed,tow');
+	await go('tables/vessel?where=has+blocking+snags&where=engine+is+diesel_9&cols=engine,hull,deck,speed,tow');
 	await press('w');
 	await many.getByLabel('Field', { exact: true }).selectOption('engine');
 	await many.getByLabel('How', { exact: true }).selectOption('layer');
@@ -129,7 +129,7 @@ await withDemo(async (browser, base) => {
 	await take('mend-2');
 	await many.getByRole('button', { name: 'Show the plan' }).click();
 	await apply('Change engine of');
-	await go('tables/vessel?where=blocks&where=hull+%3E+400&cols=engine,hull,deck,speed,tow');
+	await go('tables/vessel?where=has+blocking+snags&where=hull+%3E+400&cols=engine,hull,deck,speed,tow');
 	await press('w');
 	await many.getByLabel('Field', { exact: true }).selectOption('hull');
 	await many.getByLabel('How', { exact: true }).selectOption('layer');

@@ -4,6 +4,7 @@ import { claimOf, EMPTY_GUIDE, GuideFault, meaningOf, parseGuide } from '$core/g
 import { buildLinks, distance, linksTo, nearest } from '$core/links';
 import {
 	arrange,
+	conditionFault,
 	conditionFrom,
 	conditionsFrom,
 	formulaFor,
@@ -171,12 +172,24 @@ describe('numbers', () => {
 		expect(ids(['wheel is OAK_2, oak_4'])).toEqual(['hand', 'pony', 'st_10']);
 		expect(ids(['wheel is not oak_2'])).toEqual(['pony', 'st_2', 'st_10']);
 		expect(ids(['load is empty'])).toEqual(['st_10']);
-		expect(ids(['load is filled', 'mine'])).toEqual(['st_2']);
+		expect(ids(['load is filled', 'changed by me'])).toEqual(['st_2']);
 		expect(ids(['name has pony'])).toEqual(['pony']);
 		expect(ids(['pony'])).toEqual(['hand', 'pony', 'st_10']);
 		expect(ids(['oak cart.hand'])).toEqual(['hand']);
-		expect(ids(['blocks'])).toEqual(['st_2']);
+		expect(ids(['has blocking snags'])).toEqual(['st_2']);
 		expect(ids(['refers to oak_4'])).toEqual(['pony', 'st_10']);
+		// Words that happen to be in a condition's name are words.
+		for (const word of ['mine', 'blocks', 'warns', 'snags'])
+			expect(conditionFrom(word, columns)).toEqual({ is: 'text', text: word });
+		// What reads as a condition on a column that is not there passes nothing, and says so.
+		expect(ids(['laod > 5'])).toEqual([]);
+		expect(conditionFrom('laod is 5', columns, true)).toEqual({
+			is: 'unknown',
+			text: 'laod is 5',
+			said: 'laod'
+		});
+		expect(conditionFault(conditionFrom('laod > 5', columns)!)).toContain('no field “laod”');
+		expect(conditionFrom('the sea is rough', columns)).toEqual({ is: 'text', text: 'the sea is rough' });
 	});
 	test('a condition is read back from the words it stands in', () => {
 		const word = fc

@@ -34,7 +34,9 @@
 	let field = $state(first);
 	// svelte-ignore state_referenced_locally
 	let some = $state(ids.length > 1);
-	let by = $state<How['by']>('add');
+	/** A way to change values; `clear` sets them to nothing, which is never meant by an empty box. */
+	type Way = How['by'] | 'clear';
+	let by = $state<Way>('add');
 	let text = $state('');
 	let other = $state('');
 	let view = $state<ManyView | null>(null);
@@ -43,10 +45,11 @@
 	const pause = makePause();
 
 	const column = $derived(table.columns.find(({ path }) => path === field));
-	const WAYS: Record<How['by'], string> = {
+	const WAYS: Record<Way, string> = {
 		add: 'add or take away',
 		multiply: 'multiply by',
 		set: 'set to',
+		clear: 'clear',
 		clamp: 'keep between',
 		round: 'round to steps of',
 		scale: 'scale into',
@@ -56,7 +59,7 @@
 		formula: 'work out by'
 	};
 	const ways = $derived(
-		(Object.keys(WAYS) as How['by'][]).filter(
+		(Object.keys(WAYS) as Way[]).filter(
 			(way) => column?.numeric || !['add', 'multiply', 'clamp', 'round', 'scale'].includes(way)
 		)
 	);
@@ -80,7 +83,9 @@
 			case 'scale':
 				return a === null || b === null ? null : { by, low: a, high: b };
 			case 'set':
-				return { by, value: text };
+				return text === '' ? null : { by, value: text };
+			case 'clear':
+				return { by: 'set', value: '' };
 			case 'replace':
 				return text === '' ? null : { by, find: text, with: other };
 			case 'copy':
@@ -178,7 +183,7 @@
 								<option value="">which layer?</option>
 								{#each layers as layer (layer.id)}<option value={layer.id}>{layer.title}</option>{/each}
 							</select>
-						{:else}
+						{:else if by !== 'clear'}
 							<input
 								class="box font-mono {by === 'formula' ? 'w-80' : 'w-28'}"
 								bind:value={text}
@@ -206,7 +211,7 @@
 				</header>
 				<div class="min-h-40 flex-1 overflow-auto px-5 py-3" aria-busy={working}>
 					{#if fault}<p class="text-scald" role="alert">{fault}</p>
-					{:else if !view}<p class="text-steam">Say how, and the values appear here.</p>
+					{:else if !view}<p class="text-steam">Choose a change to preview it.</p>
 					{:else}
 						<p role="status">
 							{view.changed} of {view.count} values change.

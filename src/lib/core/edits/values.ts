@@ -70,6 +70,8 @@ export function change(work: Work, { kind, ids, field, how }: Of<'change'>, said
 	const { stack } = work;
 	if (isText(stack, kind)) throw new NotPossible('Texts are changed one by one or by finding and replacing.');
 	const records = ids.map((id) => find(stack, kind, id));
+	if (!stack.tables.get(kind)!.columns.includes(field) && !fieldOf(stack.guide.kinds[kind], field))
+		throw new NotPossible(`No record of this kind has a field “${field}”. Nothing was changed.`);
 	const guide = fieldOf(stack.guide.kinds[kind], field);
 	const whole = guide?.type === 'whole' || guide?.type === 'flags';
 	const all = newValues(records, field, how, { whole, ...(said ? { said } : {}) });

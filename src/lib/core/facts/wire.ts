@@ -4,7 +4,7 @@ import type { LocalFacts } from './facts';
 export class FactsFault extends Error {}
 
 /** Changes whenever readers or facts do, so that what was kept before is read anew. */
-export const VERSION = 1;
+export const VERSION = 2;
 
 const NUMBERS = [
 	'ids',

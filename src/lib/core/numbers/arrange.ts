@@ -139,6 +139,8 @@ function testOf(around: Around, table: Table, condition: Condition): (row: numbe
 					});
 			return (row) => rows.has(row);
 		}
+		case 'unknown':
+			return () => false;
 		case 'text':
 			return anywhere(around, table, condition.text);
 	}

@@ -15,7 +15,9 @@ export type Condition =
 	| { is: 'mine' }
 	| { is: 'snags'; severity: 'blocks' | 'warns' | 'note' | null }
 	| { is: 'names'; id: string }
-	| { is: 'text'; text: string };
+	| { is: 'text'; text: string }
+	/** What reads as a condition on a column that is not there: no row passes, and people are told. */
+	| { is: 'unknown'; text: string; said: string };
 
 const NUMBER = String.raw`-?\d+(?:\.\d+)?`;
 const COMPARE = new RegExp(String.raw`^(.+?)\s*(<=|>=|<|>|=)\s*(${NUMBER})$`);
@@ -42,15 +44,24 @@ const split = (list: string): string[] =>
 		.map((part) => part.trim())
 		.filter((part) => part !== '');
 
-/** One condition as it is typed; words that are none are looked for in the whole row. Null for nothing. */
-export function conditionFrom(typed: string, columns: readonly Named[]): Condition | null {
+/** Conditions that stand for themselves. No single word is among them: it may be what somebody looks for. */
+const PHRASES: Record<string, Condition> = {
+	'changed by me': { is: 'mine' },
+	'has snags': { is: 'snags', severity: null },
+	'has blocking snags': { is: 'snags', severity: 'blocks' },
+	'has warnings': { is: 'snags', severity: 'warns' },
+	'has notes': { is: 'snags', severity: 'note' }
+};
+
+/**
+ * One condition as it is typed; words that are none are looked for in the whole row. Null for nothing.
+ * @param meant whether somebody meant a condition: then “x is y” and “x has y” are never looked for as words
+ */
+export function conditionFrom(typed: string, columns: readonly Named[], meant = false): Condition | null {
 	const text = typed.trim();
 	if (text === '') return null;
-	const plain = text.toLowerCase();
-	if (plain === 'changed by me' || plain === 'mine') return { is: 'mine' };
-	if (plain === 'has snags' || plain === 'snags') return { is: 'snags', severity: null };
-	if (plain === 'blocks' || plain === 'warns') return { is: 'snags', severity: plain };
-	if (plain === 'has notes') return { is: 'snags', severity: 'note' };
+	const phrase = PHRASES[text.toLowerCase()];
+	if (phrase && Object.hasOwn(PHRASES, text.toLowerCase())) return phrase;
 	const names = /^refers to\s+(\S+)$/i.exec(text);
 	if (names) return { is: 'names', id: names[1]! };
 	const compare = COMPARE.exec(text);
@@ -71,7 +82,8 @@ export function conditionFrom(typed: string, columns: readonly Named[]): Conditi
 	const has = HAS.exec(text);
 	field = has && columnIn(columns, has[1]!);
 	if (has && field) return { is: 'has', field, text: has[2]! };
-	return { is: 'text', text };
+	const said = compare?.[1] ?? (meant ? (between ?? one ?? has)?.[1] : undefined);
+	return said === undefined ? { is: 'text', text } : { is: 'unknown', text, said };
 }
 
 /** The same condition in the words in which it is read back. */
@@ -90,24 +102,29 @@ export function inConditionWords(condition: Condition): string {
 		case 'mine':
 			return 'changed by me';
 		case 'snags':
-			return condition.severity === null
-				? 'has snags'
-				: condition.severity === 'note'
-					? 'has notes'
-					: condition.severity;
+			return Object.entries(PHRASES).find(
+				([, one]) => one.is === 'snags' && one.severity === condition.severity
+			)![0];
 		case 'names':
 			return `refers to ${condition.id}`;
 		case 'text':
+		case 'unknown':
 			return condition.text;
 	}
 }
 
 /** What is typed into one box: a condition, or words of which each may be one. */
-export function conditionsFrom(typed: string, columns: readonly Named[]): Condition[] {
-	const whole = conditionFrom(typed, columns);
+export function conditionsFrom(typed: string, columns: readonly Named[], meant = false): Condition[] {
+	const whole = conditionFrom(typed, columns, meant);
 	if (!whole) return [];
 	if (whole.is !== 'text') return [whole];
 	const parts = typed.trim().split(/\s+/);
 	const each = parts.map((part) => conditionFrom(part, columns)!);
 	return each;
+}
+
+/** Why a condition cannot be followed; null where it can. */
+export function conditionFault(condition: Condition): string | null {
+	if (condition.is !== 'unknown') return null;
+	return `There is no field “${condition.said.trim()}” in this table, so no rows match “${condition.text}”.`;
 }

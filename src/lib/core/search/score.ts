@@ -38,6 +38,30 @@ function textsOfPattern(index: SearchIndex, word: WantedWord, exactCase: boolean
 			}
 }
 
+/** Whether a number stands in a text by itself, and not as a part of a longer one. */
+function holdsNumber(text: string, typed: string): boolean {
+	for (let at = text.indexOf(typed); at >= 0; at = text.indexOf(typed, at + 1))
+		if (!/[\w.]/.test(text[at - 1] ?? ' ') && !/[\w]/.test(text[at + typed.length] ?? ' ')) return true;
+	return false;
+}
+
+/** Texts, lines of scripts among them, in which a number of several parts stands, as `0.35` does. */
+function textsWithNumber(
+	index: SearchIndex,
+	lexicon: SearchIndex['lexicons'][number],
+	unit: Unit,
+	take: Take
+): void {
+	const { pool } = index.stack;
+	const part = unit.word.parts.reduce((longest, next) => (next.length > longest.length ? next : longest), '');
+	if (part === '') return;
+	for (const [word] of answers(lexicon, part, { whole: true, slipping: false }))
+		for (let at = lexicon.firsts[word]!; at < lexicon.firsts[word + 1]!; at++) {
+			const text = lexicon.texts[at]!;
+			if (Number.isNaN(pool.number(text)) && holdsNumber(pool.at(text), unit.typed)) take(text, 1);
+		}
+}
+
 /** Every text that answers a unit, with how well. A text may come several times. */
 function textsFor(index: SearchIndex, unit: Unit, wanted: Wanted, take: Take): void {
 	if (wanted.pattern) {
@@ -55,6 +79,7 @@ function textsFor(index: SearchIndex, unit: Unit, wanted: Wanted, take: Take): v
 	const slipping = !index.lexicons.some((lexicon) => unit.part !== null && hasWord(lexicon, unit.part));
 	for (const lexicon of index.lexicons) {
 		if (isNumber) for (const text of textsOfNumber(lexicon, unit.number)) take(text, 1);
+		if (isNumber && unit.part === null) textsWithNumber(index, lexicon, unit, take);
 		if (unit.part === null) continue;
 		for (const [word, likely] of answers(lexicon, unit.part, { whole: wanted.whole, slipping })) {
 			const most = likely <= INSIDE ? middling : longest;

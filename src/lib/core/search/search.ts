@@ -36,8 +36,8 @@ export function search(index: SearchIndex, query: string, options: SearchOptions
 	let { places: left, ...counted } = narrowed(index, places, options);
 	const only = (group: HitGroup) => !options.group || options.group === group;
 	const records = recordHits(index, left, wanted, options);
-	if (open && records.length < left.length) {
-		// Only now is known which of the few have the other words, too.
+	if ((open || left.length <= CLOSE) && records.length < left.length) {
+		// Only now, value by value, is known which of the few really have all words.
 		left = records.map(
 			(hit) => index.links.starts.get(hit.kind!)! + index.stack.tables.get(hit.kind!)!.rowOf(hit.record!)
 		);

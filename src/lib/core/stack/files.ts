@@ -61,9 +61,13 @@ function openText(
 	return [text, readDocument(path, text.text, hints)];
 }
 
+/** Whether a Lua file holds more than tables: a call, a condition, a loop, a function. What stands in comments and texts counts too. */
+const doesSomething = (text: string): boolean =>
+	/\b(?:function|if|for|while|repeat)\b|[\w\])]\s*\(/.test(text);
+
 /** The facts of a text and its document. Scripts and texts that are no data are also known line by line. */
 function factsFrom(path: string, text: TextFile, doc: Document | null): LocalFacts {
-	const isScript = doc?.format === 'lua' && /\bfunction\b/.test(text.text);
+	const isScript = doc?.format === 'lua' && doesSomething(text.text);
 	const byLine = (doc === null || isScript) && isProse(path, text.text.length);
 	return factsOf(doc, lettersOf(text), byLine ? proseOf(text.text) : []);
 }

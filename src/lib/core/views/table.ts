@@ -49,6 +49,8 @@ export interface TableView {
 	total: number;
 	matching: number;
 	/** The conditions of the address, as typed and as they were understood. */
+	/** What of the address cannot be followed, in sentences. */
+	faults: string[];
 	conditions: { text: string; words: string }[];
 	/** Of the project, for the rows that are fetched later. */
 	version: number;

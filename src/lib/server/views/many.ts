@@ -42,6 +42,8 @@ function barsOf(before: readonly number[], after: readonly number[]): ManyView['
 export async function manyOf(model: Model, { kind, field, how, ids, rows }: Many): Promise<ManyView> {
 	const table = model.stack.tables.get(kind);
 	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
+	if (!table.columns.includes(field) && !fieldOf(table.guide, field))
+		throw new NotThere(`${table.guide.plural ?? table.guide.title} have no field “${field}”.`);
 	const numbers = ids
 		? ids.map((id) => table.rowOf(id)).filter((row) => row >= 0)
 		: Array.from(rowsFor(model, kind, rows ?? { where: [], filter: '', sort: [] }));

@@ -3,6 +3,7 @@ import { baseValueOf, derived, type Table } from '$core/stack';
 import { fieldOf } from '$core/guide';
 import {
 	arrange,
+	conditionFault,
 	conditionsFrom,
 	inConditionWords,
 	isMineRow,
@@ -95,7 +96,10 @@ export function rowsFor(model: Model, kind: string, { where, filter, sort }: Ask
 	const found = known.get(name);
 	if (found) return found;
 	const columns = namedOf(table);
-	const conditions = [...where, filter].flatMap((typed) => conditionsFrom(typed, columns));
+	const conditions = [
+		...where.flatMap((typed) => conditionsFrom(typed, columns, true)),
+		...conditionsFrom(filter, columns)
+	];
 	const rows = arrange(around(model, kind), table, conditions, sort);
 	if (known.size >= MOST_ARRANGED) known.delete(known.keys().next().value!);
 	known.set(name, rows);
@@ -185,6 +189,22 @@ function columnView(table: Table, path: string): Column {
 	};
 }
 
+/** What of an address cannot be followed, in sentences. */
+function faultsOf(table: Table, { where, filter, sort }: Asked, columns: Named[]): string[] {
+	const conditions = [
+		...where.flatMap((typed) => conditionsFrom(typed, columns, true)),
+		...conditionsFrom(filter, columns)
+	];
+	const known = new Set([...table.columns, 'name', 'id']);
+	const unsorted = sort.map((path) => path.replace(/^-/, '')).filter((path) => !known.has(path));
+	return [
+		...conditions.flatMap((condition) => conditionFault(condition) ?? []),
+		...unsorted.map(
+			(path) => `There is no field “${path}” to sort by; the rows are in the order of the files.`
+		)
+	];
+}
+
 /** Rows that are sent at a time. */
 export const A_WINDOW = 60;
 
@@ -211,9 +231,13 @@ export function tableOf(model: Model, kind: string, asked: Asked): TableView {
 		total: table.count,
 		matching: rows.length,
 		conditions: asked.where.map((text) => {
-			const condition = conditionsFrom(text, columns);
-			return { text, words: condition.map(inConditionWords).join(', ') };
+			const condition = conditionsFrom(text, columns, true);
+			const words = condition.map((one) =>
+				one.is === 'text' ? `“${one.text}” in any field` : inConditionWords(one)
+			);
+			return { text, words: words.join(', ') };
 		}),
+		faults: faultsOf(table, asked, columns),
 		version: model.project.version
 	};
 }

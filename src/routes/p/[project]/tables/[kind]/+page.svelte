@@ -224,6 +224,9 @@
 				></span
 			>
 		{/each}
+		{#each table.faults as fault (fault)}<p class="w-full text-scald" role="alert" data-testid="table-fault">
+				{fault}
+			</p>{/each}
 		{#each table.taken as { id, none } (id)}
 			<span
 				class="mine-bar flex items-center gap-2 rounded-full border border-line py-0.5 pr-1 pl-2.5 text-[13px]"
