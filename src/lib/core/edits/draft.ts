@@ -2,7 +2,7 @@ import { changeOf, applySplices, composeSplices, type FileChange, type Splice } 
 import { textLike, type TextFile } from '../text';
 import { readDocument, formatFor, findRecord, type Document, type Format, type RecordNode } from '../formats';
 import { hintsFor } from '../guide';
-import type { Stack } from '../stack';
+import { asText, type Stack } from '../stack';
 
 interface Draw {
 	before: TextFile | undefined;
@@ -37,9 +37,10 @@ export function startDraft(stack: Stack): Draft {
 		let found = draws.get(path);
 		if (!found) {
 			const file = stack.mine?.files.get(path);
+			const text = file && asText(file);
 			found = {
-				before: file?.text ?? undefined,
-				now: file?.text ?? undefined,
+				before: text,
+				now: text,
 				splices: [],
 				doc: file?.doc ?? null
 			};

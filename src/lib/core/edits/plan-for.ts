@@ -11,6 +11,7 @@ import { item, move } from './order';
 import { replay } from './recipe';
 import { back, remove } from './remove';
 import { rename } from './rename';
+import { noteShared } from './shared';
 import { take } from './steps';
 import { cells, change, fill, set } from './values';
 import { find, NothingToDo, NotPossible, plural, startWork, write, type Work } from './work';
@@ -89,6 +90,10 @@ export function planFor(stack: Stack, intention: Intention, mod: string, besides
 	);
 	const title = act(work, intention, besides);
 	const changes = work.draft.changes();
+	noteShared(
+		work,
+		changes.map(({ path }) => path)
+	);
 	if (changes.length === 0) throw new NothingToDo('This would change nothing: the value is already so.');
 	if (work.without.size > 0) {
 		const why = 'reason' in intention && intention.reason ? `: ${intention.reason}` : '';

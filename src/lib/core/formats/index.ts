@@ -24,4 +24,5 @@ export {
 	type LinesLayout,
 	type PositionalLayout
 } from './layout';
+export { sharedTexts } from './yaml';
 export { styledFor, type Styled } from './number-style';

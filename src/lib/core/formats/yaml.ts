@@ -24,6 +24,19 @@ const notes = new WeakMap<Document, YamlNotes>();
 /** What the tape does not say: what aliases stand for. Undefined for documents of other formats. */
 export const yamlNotes = (doc: Document): YamlNotes | undefined => notes.get(doc);
 
+/**
+ * Where something stands for a list or map that is written elsewhere in the file, by its place in the text: that text.
+ * Null where nothing in the file stands for anything else.
+ */
+export function sharedTexts(doc: Document): Map<number, string> | null {
+	const targets = notes.get(doc)?.targets;
+	if (!targets || targets.size === 0) return null;
+	const found = new Map<number, string>();
+	for (const [node, target] of targets)
+		if (target >= 0 && isHolder(doc.tape, target)) found.set(doc.tape.from(node), raw(doc, target));
+	return found;
+}
+
 const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
 
 function valueOf(doc: Document, node: number): Scalar {
