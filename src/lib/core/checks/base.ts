@@ -82,8 +82,8 @@ function exceptionsOf(scene: { stack: Stack; links: Links }, rules: readonly Rul
 
 /** A snag as grave as it may be when the base breaks the same rule so often. */
 function held(stack: Stack, snag: Snag, exceptions: number): Snag {
-	if (exceptions === 0 || snag.severity === 'note') return snag;
-	const table = snag.kind === null ? undefined : stack.tables.get(snag.kind);
+	if (exceptions === 0 || snag.severity === 'note' || snag.kind === null) return snag;
+	const table = stack.tables.get(snag.kind);
 	const field = table && snag.field !== null ? fieldOf(table.guide, snag.field) : undefined;
 	const detected = field?.found !== undefined || table?.guide.inferred;
 	if (detected) return exceptions > FEW * (table?.count ?? 0) ? { ...snag, severity: 'note' } : snag;

@@ -1,7 +1,9 @@
 import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
 import { withoutBase } from './base';
+import { heldTwice } from './held-twice';
 import { missingField } from './missing-field';
+import { missingPart } from './missing-part';
 import { wrongCounter } from './wrong-counter';
 import { outOfOrder } from './out-of-order';
 import { twinsApart } from './twins-apart';
@@ -39,6 +41,7 @@ export const RULES: readonly Rule[] = [
 	missingText,
 	longText,
 	missingField,
+	missingPart,
 	wrongType,
 	hardLimit,
 	tooExact,
@@ -53,6 +56,7 @@ export const RULES: readonly Rule[] = [
 	overlaps,
 	endlessChain,
 	unusualValue,
+	heldTwice,
 	overBudget,
 	withoutEffect,
 	removesNothing,

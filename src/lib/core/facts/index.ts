@@ -3,5 +3,5 @@
 export { createPool, numberOf, type Pool } from './pool';
 export { factsOf, kindOfScalar, settleFacts, type Facts, type Letters, type LocalFacts } from './facts';
 export { packFacts, unpackFacts, FactsFault, VERSION as FACTS_VERSION } from './wire';
-export { fieldsAt, placesOf, remarkAt, valueAt, type FactField } from './read';
+export { fieldsAt, placesOf, remarkAt, valueAt, valueIn, type FactField } from './read';
 export { isProse, proseOf } from './prose';

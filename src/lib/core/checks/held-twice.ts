@@ -1,0 +1,76 @@
+import { valueIn } from '../facts';
+import { isMineRow } from '../numbers';
+import { baseValueOf, type Table } from '../stack';
+import { fieldsIn } from './fields';
+import { quoted, snagAt, type Rule } from './snag';
+
+/** Records from which on it says something that no two share a value. */
+const ENOUGH = 6;
+
+/** Names of fields of which each value is there once in most games. */
+const SINGLE = /(?:^|[._\]])(?:key|bit|slot|button|code|index)$/i;
+
+/** The values of a field below my mod, as numbers of their texts; -1 where a record has none. */
+const valuesBelow = ({ files, hidden, pool }: Table, path: string): number[] =>
+	[...files, ...hidden]
+		.filter(({ layer }) => layer.role !== 'mine')
+		.flatMap(({ facts }) =>
+			Array.from({ length: facts.count }, (_, nth) => valueIn(facts, nth, pool.find(path)))
+		);
+
+/**
+ * Whether the records below my mod hold different values where chance alone would have made some alike: numbers that
+ * fill their range, or many for its width (the birthday problem: of n values out of w all differ by chance with
+ * exp(-n² / 2w)), or what is named so that each value should be there once.
+ */
+function isSingle(table: Table, path: string): boolean {
+	const values = valuesBelow(table, path);
+	const filled = values.filter((value) => value > 0);
+	const seen = new Set(filled);
+	if (seen.size < filled.length || seen.size < ENOUGH || seen.size < values.length * 0.9) return false;
+	const numbers = [...seen].map((value) => table.pool.number(value));
+	if (!numbers.every(Number.isInteger)) return SINGLE.test(path);
+	let [low, high] = [Infinity, -Infinity];
+	for (const number of numbers) [low, high] = [Math.min(low, number), Math.max(high, number)];
+	const width = high - low + 1;
+	return width <= seen.size * 1.5 || seen.size ** 2 > 10 * width;
+}
+
+/** A value that two records hold where no two of the game's do: one bit, one key for two things. */
+export const heldTwice: Rule = {
+	id: 'held-twice',
+	title: 'Value used twice',
+	reads: ['records'],
+	*find({ stack }) {
+		if (!stack.mine) return;
+		for (const table of stack.tables.values()) {
+			if (!table.files.some(({ layer }) => layer.role === 'mine')) continue;
+			const rows = Array.from({ length: table.count }, (_, row) => row);
+			const mine = rows.filter((row) => isMineRow(table, row));
+			for (const [path, field] of fieldsIn(table)) {
+				if (field.reference || field.unused || field.counts !== undefined) continue;
+				if (/[[*]/.test(path) || ['flags', 'switch', 'chance'].includes(field.type ?? '')) continue;
+				const column = table.column(path);
+				const changed = mine.filter(
+					(row) => column[row]! > 0 && baseValueOf(table.record(row), path) !== table.pool.at(column[row]!)
+				);
+				if (changed.length === 0 || !isSingle(table, path)) continue;
+				const holders = new Map<number, number[]>();
+				for (const row of rows) holders.set(column[row]!, [...(holders.get(column[row]!) ?? []), row]);
+				for (const row of changed) {
+					const other = holders.get(column[row]!)!.find((one) => one !== row);
+					if (other === undefined) continue;
+					const record = table.record(row);
+					const { value, presence } = record.values.get(path)!;
+					yield snagAt(stack, record, presence, {
+						rule: 'held-twice',
+						severity: 'warns',
+						field: path,
+						message: `${field.title ?? path} ${quoted(value)} is already used by ${quoted(table.record(other).id)} (line ${presence.line}). No two ${(table.guide.plural ?? table.guide.title).toLowerCase()} of the game share one; the game may use only the first.`,
+						repairable: false
+					});
+				}
+			}
+		}
+	}
+};
