@@ -13,7 +13,7 @@ import {
 	type Stack
 } from '$core/stack';
 import { buildLinks, type Links } from '$core/links';
-import { checkStack, countSnags, type Counts, type Snag } from '$core/checks';
+import { checkStack, countSnags, vouchedFor, type Counts, type Snag, type Vouched } from '$core/checks';
 import { spreadSteps } from '$core/numbers';
 import { buildIndexSteps, measureSteps, type SearchIndex } from '$core/search';
 import type { OpeningState } from '$core/views';
@@ -32,6 +32,8 @@ export interface Model {
 	links: Links;
 	snags: Snag[];
 	counts: Counts;
+	/** What the snags speak for. */
+	vouched(): Vouched;
 	/** Made when it is first asked for, in steps that leave room for other work. */
 	index(): Promise<SearchIndex>;
 }
@@ -235,6 +237,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 	await breathe();
 	const snags = checkStack(stack, links);
 	let index: Promise<SearchIndex> | null = null;
+	let vouched: Vouched | null = null;
 	return {
 		project,
 		layers,
@@ -243,6 +246,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 		links,
 		snags,
 		counts: countSnags(snags),
+		vouched: () => (vouched ??= vouchedFor(stack, links)),
 		index: () =>
 			(index ??= inSteps(buildIndexSteps(stack, links, old.index ?? undefined)).then((built) => {
 				if (old.index === null && links.places > MANY) globalThis.gc?.();

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import type { Counts } from '$core/checks';
+	import type { Counts, Vouched } from '$core/checks';
 	import Dial from './Dial.svelte';
 	import { step } from './client.svelte';
 	import { Moon, Pocket, Redo, Search, Sun, Undo } from './icons';
@@ -14,6 +14,7 @@
 		title,
 		gameVersion,
 		counts,
+		vouched,
 		steps,
 		onhelp
 	}: {
@@ -21,6 +22,7 @@
 		title: string;
 		gameVersion: string | null;
 		counts: Counts;
+		vouched: Vouched;
 		steps: { undo: string | null; redo: string | null };
 		onhelp: () => void;
 	} = $props();
@@ -49,7 +51,7 @@
 </script>
 
 <header class="flex h-14 shrink-0 items-center gap-4 border-b-2 border-rim bg-porcelain px-3">
-	<Dial {counts} href="/p/{slug}/snags" />
+	<Dial {counts} {vouched} href="/p/{slug}/snags" />
 	<a href="/?all" class="min-w-0 leading-tight" title="All projects">
 		<span class="block truncate font-title text-[16px] font-medium">{title}</span>
 		{#if gameVersion}<span class="block text-[12px] text-steam">version {gameVersion}</span>{/if}

@@ -1,8 +1,8 @@
 <script lang="ts">
-	import type { Counts } from '$core/checks';
+	import type { Counts, Vouched } from '$core/checks';
 
 	/** How near the mod is to loading cleanly: the needle, and the same in words. */
-	let { counts, href }: { counts: Counts; href: string } = $props();
+	let { counts, vouched, href }: { counts: Counts; vouched: Vouched; href: string } = $props();
 
 	// The needle leaves the fine end with the first snag that blocks and nears the stop with every further one.
 	const share = $derived(
@@ -10,10 +10,30 @@
 	);
 	const angle = $derived(-120 + 240 * share);
 	const words = $derived(
-		counts.blocks > 0 ? `${counts.blocks} block` : counts.warns > 0 ? `${counts.warns} warn` : 'loads cleanly'
+		counts.blocks > 0
+			? `${counts.blocks} block`
+			: counts.warns > 0
+				? `${counts.warns} warn`
+				: vouched.whole
+					? 'loads cleanly'
+					: 'no snags found'
+	);
+	/** How far that goes, where the game is not described well enough to say that it loads. */
+	const partly = $derived(
+		counts.blocks + counts.warns > 0 || vouched.whole
+			? ''
+			: !vouched.guided
+				? 'no field guide yet'
+				: `${Math.floor((100 * vouched.known) / Math.max(1, vouched.values))} % of values checked`
 	);
 	const tone = $derived(
-		counts.blocks > 0 ? 'text-scald' : counts.warns > 0 ? 'text-saffron' : 'text-verdigris'
+		counts.blocks > 0
+			? 'text-scald'
+			: counts.warns > 0
+				? 'text-saffron'
+				: vouched.whole
+					? 'text-verdigris'
+					: 'text-rim'
 	);
 
 	const arc = (from: number, to: number) => {
@@ -31,7 +51,7 @@
 <a
 	{href}
 	class="flex items-center gap-2.5 rounded-full pr-3"
-	aria-label="Dial: {words} {rest ? `${rest}. ` : ''}Go to the snags."
+	aria-label="Dial: {words} {rest || partly ? `${rest || partly}. ` : ''}Go to the snags."
 	data-testid="dial"
 >
 	<svg width="44" height="44" viewBox="0 0 44 44" aria-hidden="true">
@@ -46,8 +66,8 @@
 	</svg>
 	<span class="min-w-21 leading-tight font-semibold {tone}" aria-live="polite">
 		{words}
-		{#if rest}
-			<span class="block text-[12px] font-normal text-steam">{rest}</span>
+		{#if rest || partly}
+			<span class="block text-[12px] font-normal text-steam">{rest || partly}</span>
 		{:else if counts.blocks === 0 && counts.note > 0}
 			<span class="block text-[12px] font-normal text-steam">{counts.note} to note</span>
 		{/if}

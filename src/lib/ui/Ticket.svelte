@@ -10,6 +10,7 @@
 	import RemoveForm from './RemoveForm.svelte';
 	import RenameForm from './RenameForm.svelte';
 	import AlikeList from './AlikeList.svelte';
+	import MentionList from './MentionList.svelte';
 	import FieldLine from './FieldLine.svelte';
 	import PlaceInFile from './PlaceInFile.svelte';
 	import NoteOn from './NoteOn.svelte';
@@ -261,15 +262,19 @@
 			tabindex="-1"
 			bind:this={used}
 		>
-			Used by {ticket.users}
+			Used by {ticket.users + ticket.mentions.count}
 			<a
 				class="follow ml-auto text-[12px] font-normal text-steam"
 				href="/p/{slug}/uses/{encodeURIComponent(ticket.kind)}/{encodeURIComponent(ticket.id)}"
-				>what hangs on it, as a graph</a
+				>Show connections</a
 			>
 		</h3>
 		{#if ticket.usedBy.length === 0}
-			<p class="mt-1 text-steam">No other record names this one.</p>
+			<p class="mt-1 text-steam">
+				{ticket.mentions.count === 0
+					? 'Nothing that could be read refers to this record.'
+					: 'No other record refers to this one.'}
+			</p>
 		{:else}
 			<ul class="mt-1 columns-2 gap-4">
 				{#each ticket.usedBy as user, at (at)}
@@ -284,6 +289,11 @@
 			{#if ticket.users > ticket.usedBy.length}<p class="mt-1 text-steam">
 					The first {ticket.usedBy.length} are listed.
 				</p>{/if}
+		{/if}
+
+		{#if ticket.mentions.count > 0}
+			<h4 class="mt-3 text-[13px] text-steam">In scripts and texts: {ticket.mentions.count}</h4>
+			<MentionList {slug} mentions={ticket.mentions} />
 		{/if}
 
 		<AlikeList {slug} kind={ticket.kind} id={ticket.id} {linkTo} />

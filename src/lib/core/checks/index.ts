@@ -5,3 +5,4 @@ export { limitFault, typeFault } from './values';
 export { faultOf, textSchema, valueSchema } from './value-schema';
 export type { Rule, Severity, Snag } from './snag';
 export { bandsOf } from './overlaps';
+export { vouchedFor, type Vouched } from './vouched';

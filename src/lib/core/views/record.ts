@@ -84,6 +84,8 @@ export interface Ticket {
 	/** The first of those that name it, and how many there are. */
 	usedBy: (Named & { field: string })[];
 	users: number;
+	/** Lines of scripts and texts that hold its id; the first of them are listed. */
+	mentions: { count: number; lines: { layer: string; path: string; line: number; text: string }[] };
 	sources: SourceView[];
 	snags: Snag[];
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
@@ -156,6 +158,10 @@ export interface AroundView extends Named {
 	nodes: (Named & { place: number; far: number; kindTitle: string; uses: number })[];
 	edges: { from: number; to: number; field: string }[];
 	more: boolean;
+	/** Lines of scripts and texts that hold its id. */
+	mentions: { count: number; lines: { layer: string; path: string; line: number; text: string }[] };
+	/** Files that nobody could look into, and those that could not be read whole. */
+	unseen: { files: number; faulty: number };
 }
 
 /** All values that a field takes. */

@@ -1,5 +1,5 @@
 // How a record stands to others: what is like it, what names it, and which values its fields take elsewhere.
-import { linksAround, usesOf } from '$core/links';
+import { linksAround, mentionsOf, notLookedInto, usesOf } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
 import { meaningOf, fieldOf } from '$core/guide';
 import { mostLike } from '$core/search';
@@ -67,7 +67,9 @@ export function aroundOf(model: Model, kind: string, id: string, depth: number):
 			const from = nodes.find((node) => node.place === edge.from)!.record;
 			return { ...edge, field: fieldOf(guide.kinds[from.kind], edge.field)?.title ?? edge.field };
 		}),
-		more
+		more,
+		mentions: mentionsOf(model.stack, id),
+		unseen: notLookedInto(model.stack)
 	};
 }
 

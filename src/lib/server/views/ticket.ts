@@ -11,7 +11,7 @@ import {
 	type ReferenceGuide
 } from '$core/guide';
 import { idFault, partsOf } from '$core/edits';
-import { linksTo, usesOf } from '$core/links';
+import { linksTo, mentionsOf, usesOf } from '$core/links';
 import { budgetOf, columnSpread, costInWords, inWords, valuesTaken } from '$core/numbers';
 import { fold, mostLike } from '$core/search';
 import { lineAt } from '$core/text';
@@ -284,6 +284,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		texts: textsOf(stack, record),
 		usedBy,
 		users: usesOf(links, record, true),
+		mentions: mentionsOf(stack, id),
 		sources: record.presences.map(sourceOf).reverse(),
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		budget: budgetIn(stack, record),

@@ -38,6 +38,7 @@ export const load = ({ params, url }) =>
 				mod: model.project.mod
 			},
 			counts: model.counts,
+			vouched: model.vouched(),
 			steps: await nextSteps(params.project),
 			outside: link?.outside.length ?? 0,
 			linkFault: link?.fault ?? null,

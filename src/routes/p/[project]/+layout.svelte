@@ -81,6 +81,7 @@
 		title={data.project.title}
 		gameVersion={data.project.gameVersion}
 		counts={data.counts}
+		vouched={data.vouched}
 		steps={data.steps}
 		onhelp={() => (help = true)}
 	/>

@@ -2,7 +2,7 @@
 	import { page } from '$app/state';
 	import { withTicket } from '$ui/address';
 	import type { Intention } from '$core/edits';
-	import type { Severity } from '$core/checks';
+	import type { Severity, Vouched } from '$core/checks';
 	import { onAction } from '$ui/keys';
 	import { arrowKeys } from '$ui/move';
 	import PlanDialog from '$ui/PlanDialog.svelte';
@@ -31,6 +31,27 @@
 		items[now < 0 ? (by > 0 ? 0 : items.length - 1) : (now + by + items.length) % items.length]?.focus();
 	}
 
+	const number = new Intl.NumberFormat();
+	const count = (many: number, one: string, more = `${one}s`) =>
+		`${number.format(many)} ${many === 1 ? one : more}`;
+
+	/** What the checks speak for, and what not. */
+	function checkedSoFar(vouched: Vouched, all: number): string {
+		const { records, values, known, references, guided, files, read } = vouched;
+		return [
+			guided
+				? `Checked against the field guide: ${count(all, 'file')}, ${count(references, 'reference')}.`
+				: `There is no field guide yet: everything checked was detected from ${count(all, 'file')} of the game.`,
+			...(records > 0
+				? [
+						`In your mod, ${number.format(known)} of ${count(values, 'value')} in ${count(records, 'record')} could be checked.`
+					]
+				: []),
+			...(read < files ? [`${number.format(read)} of its ${count(files, 'file')} could be read.`] : []),
+			...(guided ? [] : ['Confirm what was detected on the page Field guide to be surer.'])
+		].join(' ');
+	}
+
 	$effect(() => {
 		const offs = [onAction('next-snag', () => step(1)), onAction('previous-snag', () => step(-1))];
 		return () => offs.forEach((off) => off());
@@ -48,8 +69,19 @@
 	<h1>Snags</h1>
 	{#if data.counts.blocks + data.counts.warns === 0}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold text-verdigris">The game would load this cleanly.</p>
-			<p class="mt-1 text-steam">{data.checked} files were checked against the field guide.</p>
+			{#if data.vouched.whole}
+				<p class="font-semibold text-verdigris">The game would load this cleanly.</p>
+			{:else}
+				<p class="font-semibold">No snags found.</p>
+			{/if}
+			<p class="mt-1 text-steam" data-testid="vouched">{checkedSoFar(data.vouched, data.checked)}</p>
+			{#if data.vouched.unread.length > 0}
+				<p class="mt-1 text-steam">
+					Not looked into: {#each data.vouched.unread as path, at (path)}{at > 0 ? ', ' : ''}<code
+							>{path}</code
+						>{/each}
+				</p>
+			{/if}
 			<p class="mt-3"><a class="press main" href="/p/{data.project.slug}/pack">Pack it</a></p>
 		</div>
 	{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import MentionList from '$ui/MentionList.svelte';
 	import Nick from '$ui/Nick.svelte';
 	import { page } from '$app/state';
 	import { withParameters, withTicket } from '$ui/address';
@@ -27,6 +28,21 @@
 				.map((edge) => edge.field.toLowerCase())
 		)
 	];
+
+	const files = (count: number) => `${count} ${count === 1 ? 'file' : 'files'}`;
+	/** How far what is said here goes. */
+	const safety = $derived.by(() => {
+		const { files: closed, faulty } = around.unseen;
+		if (closed + faulty > 0)
+			return [
+				'All tables, scripts and texts that could be read were looked at.',
+				...(closed > 0 ? [`${files(closed)} could not be looked into, such as pictures and sounds.`] : []),
+				...(faulty > 0 ? [`${files(faulty)} could not be read whole.`] : [])
+			].join(' ');
+		return around.mentions.count === 0 && around.nodes.every(({ far }) => far >= 0)
+			? 'Every file of the game and its mods was looked at: it can be removed without breaking another record.'
+			: 'Every file of the game and its mods was looked at.';
+	});
 </script>
 
 <svelte:head><title>What hangs on {around.name} · Kettle Dial</title></svelte:head>
@@ -49,10 +65,12 @@
 	</div>
 	{#if around.nodes.length === 1}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold">Nothing names it, and it names nothing.</p>
-			<p class="mt-1 text-steam">
-				As far as the field guide knows. It can be changed or taken out without breaking another record.
+			<p class="font-semibold">
+				{around.mentions.count === 0
+					? 'Nothing refers to it, and it refers to nothing.'
+					: 'No record refers to it, and it refers to none.'}
 			</p>
+			<p class="mt-1 text-steam" data-testid="unseen">{safety}</p>
 			<p class="mt-3"><a class="press" href={linkTo(around.kind, around.id)}>Open its ticket</a></p>
 		</div>
 	{:else}
@@ -70,6 +88,7 @@
 				There are more than can be drawn; the nearest {around.nodes.length - 1} are shown. Fewer steps show them
 				all, or the ticket's own list.
 			</p>{/if}
+		<p class="mt-3 text-steam" data-testid="unseen">{safety}</p>
 		<div class="mt-4 grid grid-cols-2 gap-8" {@attach arrowKeys}>
 			{#each sides as side (side.title)}
 				<section>
@@ -94,5 +113,11 @@
 				</section>
 			{/each}
 		</div>
+	{/if}
+	{#if around.mentions.count > 0}
+		<section class="mt-6">
+			<h2>In scripts and texts {around.mentions.count}</h2>
+			<MentionList slug={data.project.slug} mentions={around.mentions} />
+		</section>
 	{/if}
 </div>
