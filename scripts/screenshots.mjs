@@ -47,7 +47,7 @@ const VIEWS = [
 		(page) => page.locator('ol').getByRole('button', { name: 'dusk_swell' }).click()
 	],
 	['set-up', 'setup', 'light'],
-	['file', 'file/0/data/rules.lua?line=7', 'light'],
+	['file', 'file/base/data/rules.lua?line=7', 'light'],
 	['pack', 'pack', 'light'],
 	[
 		'trial',

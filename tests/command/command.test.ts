@@ -128,7 +128,7 @@ describe('what is predicted is what the game refuses', () => {
 		expect(refused.length).toBeGreaterThan(0);
 		// A file that does not read at all is refused whole; the place within it may be told differently.
 		const coarse = (place: string | undefined) =>
-			/\.xml/.test(place ?? '') || /too short/.test(_) ? place?.replace(/:\d+$/, '') : place;
+			/\.(?:xml|ini)/.test(place ?? '') || /too short/.test(_) ? place?.replace(/:\d+$/, '') : place;
 		expect(new Set(predicted.map(coarse))).toEqual(new Set(refused.map(coarse)));
 	});
 

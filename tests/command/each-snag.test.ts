@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { checkStack, type Severity } from '$core/checks';
+import { recordLine } from './places';
 import { createPool } from '$core/facts';
 import { parseGuide, type Guide } from '$core/guide';
 import { buildStack, guideWith, loadLayer, type Layer } from '$core/stack';
@@ -58,9 +59,10 @@ function tryOut(
 		below: [below],
 		pool
 	});
-	const snags = checkStack(buildStack([below, mine], told, pool)).filter(
-		({ rule }) => rule !== 'same-as-base'
-	);
+	const stack = buildStack([below, mine], told, pool);
+	const snags = checkStack(stack)
+		.filter(({ rule }) => rule !== 'same-as-base')
+		.map((snag) => ({ ...snag, recordLine: recordLine(stack, snag) }));
 	return { snags, log: loadGame(game).log.filter(({ level }) => level !== 'INFO') };
 }
 
@@ -236,7 +238,7 @@ test.each(CASES)('%s', (_, path, from, to, rule, severity) => {
 	expect(snag!.message).toMatch(/[.?]$/);
 	const levels = severity === 'blocks' ? ['REFUSED', 'DROPPED'] : ['WARN'];
 	const places = log.filter(({ level }) => levels.includes(level)).map(({ place }) => place);
-	expect([...new Set(places)]).toEqual([`mods/one/${snag!.file}:${snag!.line}`]);
+	expect([...new Set(places)]).toEqual([`mods/one/${snag!.file}:${snag!.recordLine}`]);
 });
 
 test('more rows than there is room for', () => {
@@ -246,7 +248,7 @@ test('more rows than there is room for', () => {
 	const { snags, log } = tryOut('data/vessels.tsv', () => `${rows[0]}\n${more.join('\n')}\n`);
 	expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([['too-many-rows', 'blocks']]);
 	expect(log.map(({ level, place }) => [level, place])).toEqual([
-		['REFUSED', `mods/one/data/vessels.tsv:${snags[0]!.line}`]
+		['REFUSED', `mods/one/data/vessels.tsv:${snags[0]!.recordLine}`]
 	]);
 });
 
@@ -288,7 +290,7 @@ test('a file that belongs to a record by its name: absent, and there in other le
 		expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([['missing-asset', 'warns']]);
 		expect(snags[0]!.message).toContain(said);
 		expect(log.map(({ level, place }) => [level, place])).toEqual([
-			['WARN', `mods/one/data/omens.xml:${snags[0]!.line}`]
+			['WARN', `mods/one/data/omens.xml:${snags[0]!.recordLine}`]
 		]);
 	}
 });
@@ -316,7 +318,7 @@ test('ranges that overlap are said, with the rule that wins', () => {
 	expect(snags).toMatchObject([{ rule: 'overlaps', severity: 'warns', record: 'dawn_calm' }]);
 	expect(snags[0]!.message).toContain('night_calm');
 	expect(log.map(({ level, place }) => [level, place])).toEqual([
-		['WARN', `mods/one/data/ambience.yaml:${snags[0]!.line}`]
+		['WARN', `mods/one/data/ambience.yaml:${snags[0]!.recordLine}`]
 	]);
 });
 
@@ -328,6 +330,6 @@ test('upgrades that lead back to where they began are said', () => {
 	const { snags, log } = tryOut('data/vessels.tsv', () => `${rows[0]}\n${cells.join('\t')}\n`);
 	expect(snags).toMatchObject([{ rule: 'endless-chain', severity: 'warns' }]);
 	expect(log.map(({ level, place }) => [level, place])).toEqual([
-		['WARN', `mods/one/data/vessels.tsv:${snags[0]!.line}`]
+		['WARN', `mods/one/data/vessels.tsv:${snags[0]!.recordLine}`]
 	]);
 });

@@ -7,6 +7,7 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { applySplices } from '$core/change';
 import { checkStack, repairsFor } from '$core/checks';
+import { recordLine } from './places';
 import { planFor } from '$core/edits';
 import { EditRefused, formatFor, readDocument } from '$core/formats';
 import { hintsFor, parseGuide, type Guide } from '$core/guide';
@@ -73,12 +74,16 @@ function stackOf(mod: ReadonlyMap<string, string>) {
 }
 
 /** Places at which the prediction blocks. */
-const predicted = (mod: ReadonlyMap<string, string>) =>
-	new Set(
-		checkStack(stackOf(mod))
+function predicted(mod: ReadonlyMap<string, string>): Set<string> {
+	const stack = stackOf(mod);
+	return new Set(
+		checkStack(stack)
 			.filter((snag) => snag.severity === 'blocks')
-			.map((snag) => `${snag.layer === 'mine' ? 'mods/longline/' : ''}${snag.file}:${snag.line}`)
+			.map(
+				(snag) => `${snag.layer === 'mine' ? 'mods/longline/' : ''}${snag.file}:${recordLine(stack, snag)}`
+			)
 	);
+}
 
 /** Places that the game drops or refuses. */
 function refused(mod: ReadonlyMap<string, string>): Set<string> {

@@ -86,7 +86,7 @@ test.each(COAST)('$path: shown, edited, its record marked', async (file) => {
 test('a file whose letters are not sure says so, and can be read otherwise', async () => {
 	await page.goto(`${use.server.address}/p/${project}/setup`);
 	await page.getByText('data/spawns.lst').first().waitFor();
-	await page.goto(`${use.server.address}/p/${project}/file/0/data/spawns.lst`);
+	await page.goto(`${use.server.address}/p/${project}/file/base/data/spawns.lst`);
 	const choice = page.getByLabel('Letters read as');
 	await page.getByText('灯台の前').waitFor();
 	await choice.selectOption('cp437');

@@ -31,7 +31,7 @@ const PAGES = [
 	'/p/gannet-sound/pack',
 	'/p/gannet-sound/trial',
 	'/p/gannet-sound/ledger',
-	'/p/gannet-sound/file/0/data/engines.ini?line=8',
+	'/p/gannet-sound/file/base/data/engines.ini?line=8',
 	'/p/gannet-sound/tables/nothing'
 ];
 

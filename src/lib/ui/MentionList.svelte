@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Ticket } from '$core/views';
+	import { fileAddress } from './address';
 
 	/** Lines of scripts and texts that hold an id, each leading to its file. */
 	let { slug, mentions }: { slug: string; mentions: Ticket['mentions'] } = $props();
@@ -8,7 +9,7 @@
 <ul class="mt-1" data-testid="mentions">
 	{#each mentions.lines as { layer, path, line, text } (`${layer} ${path} ${line}`)}
 		<li class="flex min-w-0 items-baseline gap-3 py-0.5">
-			<a class="follow shrink-0" data-move href="/p/{slug}/file/{layer}/{path}?line={line}">{path}:{line}</a>
+			<a class="follow shrink-0" data-move href={fileAddress(slug, layer, path, line)}>{path}:{line}</a>
 			<code class="min-w-0 truncate text-[12px] text-steam">{text}</code>
 		</li>
 	{/each}

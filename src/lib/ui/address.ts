@@ -1,3 +1,7 @@
+/** The address of the page of a file, at a line where one is given (from 1). @param layer id of its layer */
+export const fileAddress = (slug: string, layer: string, path: string, line: number | null = null): string =>
+	`/p/${slug}/file/${encodeURIComponent(layer)}/${path.split('/').map(encodeURIComponent).join('/')}${line !== null && line > 0 ? `?line=${line}` : ''}`;
+
 /** The address of the same page with some of its parameters changed; an empty value or null takes one out. */
 export function withParameters(page: URL, changes: Record<string, string | null>): string {
 	const next = new URL(page);

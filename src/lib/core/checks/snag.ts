@@ -1,4 +1,5 @@
 import type { Found } from '../guide';
+import { lineAt } from '../text';
 import type { Links } from '../links';
 import { displayName, recordKey, type EffectiveRecord, type Presence, type Stack } from '../stack';
 
@@ -54,7 +55,17 @@ export function consequence(stack: Stack, record: EffectiveRecord): string {
 	return guide.inferred ? `The game may refuse ${what}` : `The game would refuse ${what}`;
 }
 
-/** A snag at a record's place in the file that counts. */
+/** The line of a field in a file of my mod; that of its record where the field has none, or the file is not mine. */
+function lineOf(presence: Presence, field: string | null): number {
+	if (field === null || presence.layer.role !== 'mine') return presence.line;
+	const from = presence.record.fields.find(({ path }) => path === field)?.from;
+	return from === undefined ? presence.line : lineAt(presence.doc.lines, from);
+}
+
+/**
+ * A snag at a record's place in the file that counts: at the field's own line, where it is about one. A message that
+ * names the record's line names that instead.
+ */
 export function snagAt(
 	stack: Stack,
 	record: EffectiveRecord,
@@ -62,6 +73,7 @@ export function snagAt(
 	about: Pick<Snag, 'rule' | 'severity' | 'message' | 'repairable'> & Partial<Snag>
 ): Snag {
 	const field = about.field ?? null;
+	const line = about.line ?? lineOf(presence, field);
 	return {
 		id: [
 			about.rule,
@@ -73,13 +85,14 @@ export function snagAt(
 		].join('|'),
 		layer: presence.layer.id,
 		file: presence.path,
-		line: presence.line,
+		line,
 		kind: record.kind,
 		record: record.id,
 		name: displayName(stack, record),
 		field,
 		candidates: [],
-		...about
+		...about,
+		message: about.message.replaceAll(`(line ${presence.line})`, `(line ${line})`)
 	};
 }
 

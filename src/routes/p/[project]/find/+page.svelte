@@ -7,7 +7,7 @@
 	import { SvelteSet } from 'svelte/reactivity';
 	import { navigating, page } from '$app/state';
 	import type { Hit } from '$core/search';
-	import { withParameters } from '$ui/address';
+	import { fileAddress, withParameters } from '$ui/address';
 	import { onAction } from '$ui/keys';
 	import Marked from '$ui/Marked.svelte';
 	import { arrowKeys } from '$ui/move';
@@ -108,8 +108,7 @@
 	});
 
 	const usesOf = (hit: Hit) => (hit.uses > 0 ? `used ${hit.uses}× · ` : '');
-	const fileOf = (hit: Hit) =>
-		`/p/${slug}/file/${hit.layer}/${hit.file}${hit.line > 0 ? `?line=${hit.line}` : ''}`;
+	const fileOf = (hit: Hit) => fileAddress(slug, hit.layer, hit.file, hit.line);
 	function hrefOf(hit: Hit): string {
 		if (hit.record !== null) return address({ ticket: `${hit.kind}/${hit.record}`, field: hit.field });
 		if (hit.field !== null) return `/p/${slug}/values/${hit.kind}/${encodeURIComponent(hit.field)}`;

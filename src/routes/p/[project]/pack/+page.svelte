@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fileAddress } from '$ui/address';
 	import SpoilMarks from '$ui/SpoilMarks.svelte';
 
 	let { data } = $props();
@@ -44,7 +45,7 @@
 				{#each data.files as file (file.path)}
 					<tr class="border-t border-line align-top"
 						><td class="px-4 py-1.5"
-							><a class="follow" href="/p/{data.project.slug}/file/{data.mine}/{file.path}"
+							><a class="follow" href={fileAddress(data.project.slug, data.mine, file.path)}
 								><code>{file.path}</code></a
 							></td
 						><td class="py-1.5"

@@ -3,7 +3,7 @@
 	import { page } from '$app/state';
 	import type { ImportState } from '$core/views';
 	import { makePause } from '$ui/pause';
-	import { withParameters } from '$ui/address';
+	import { fileAddress, withParameters } from '$ui/address';
 	import { post, say } from '$ui/client.svelte';
 	import ImportProgress from '$ui/ImportProgress.svelte';
 	import LinkedFolder from '$ui/LinkedFolder.svelte';
@@ -255,7 +255,9 @@
 							{#each layer.files as file (file.path)}
 								<tr class="group border-b border-line/60">
 									<td class="px-3 py-1"
-										><a class="follow" href="/p/{slug}/file/{at}/{file.path}"><code>{file.path}</code></a>
+										><a class="follow" href={fileAddress(slug, layer.id, file.path)}
+											><code>{file.path}</code></a
+										>
 										<NoteOn on={{ file: file.path }} quiet /></td
 									>
 									<td
@@ -268,7 +270,7 @@
 									<td class="pl-6 text-steam"
 										>{#if file.unsure}<a
 												class="follow mr-1 inline-flex items-center gap-1"
-												href="/p/{slug}/file/{at}/{file.path}"><SnagMark severity="warns" />not sure</a
+												href={fileAddress(slug, layer.id, file.path)}><SnagMark severity="warns" />not sure</a
 											>{/if}{file.encoding ?? ''}{file.eol && file.eol !== 'none'
 											? `, ${file.eol.toUpperCase()}`
 											: ''}</td

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import { withTicket } from '$ui/address';
+	import { fileAddress, withTicket } from '$ui/address';
 	import type { Intention } from '$core/edits';
 	import type { Severity, Vouched } from '$core/checks';
 	import { onAction } from '$ui/keys';
@@ -104,7 +104,7 @@
 					>
 						<p class="flex flex-wrap items-baseline gap-x-3 text-[12px] text-steam">
 							<span>{data.titles[snag.rule]}</span>
-							<a class="follow" href="/p/{data.project.slug}/file/{snag.layer}/{snag.file}?line={snag.line}"
+							<a class="follow" href={fileAddress(data.project.slug, snag.layer, snag.file, snag.line)}
 								><code>{snag.file}:{snag.line}</code></a
 							><span>{snag.layerTitle}</span>
 							{#if snag.kind && snag.record}<a

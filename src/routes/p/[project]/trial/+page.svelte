@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { withTicket } from '$ui/address';
+	import { fileAddress, withTicket } from '$ui/address';
 	import SnagMark from '$ui/SnagMark.svelte';
 	import { post, say } from '$ui/client.svelte';
 
@@ -102,7 +102,7 @@
 									href={withTicket(page.url, line.kind, line.record)}>ticket of {line.record}</a
 								>{:else if line.path && line.layer}<a
 									class="follow shrink-0 font-sans text-steam"
-									href="/p/{data.project.slug}/file/{line.layer}/{line.path}?line={line.line}">the file</a
+									href={fileAddress(data.project.slug, line.layer, line.path, line.line)}>the file</a
 								>{/if}
 						</li>
 					{/each}

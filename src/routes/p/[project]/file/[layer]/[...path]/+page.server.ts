@@ -10,8 +10,9 @@ export const load = ({ params, url }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
 		const layer =
-			model.stack.layers.find((candidate) => candidate.id === params.layer) ??
-			model.stack.layers[Number(params.layer)];
+			model.stack.layers.find(({ id }) => id === params.layer) ??
+			// The two that every project has once can be named by their role, in addresses that are shared.
+			model.stack.layers.find(({ role }) => role !== 'mod' && role === params.layer);
 		const file = layer?.files.get(params.path);
 		if (!layer || !file) error(404, `There is no file ${params.path} in this layer.`);
 		const line = Math.max(1, Number(url.searchParams.get('line') ?? 1) || 1);
