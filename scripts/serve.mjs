@@ -1,6 +1,6 @@
 // Starts PostgreSQL and the application, prints one address, and on Ctrl-C ends both.
 import { spawn, spawnSync } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -87,6 +87,19 @@ function readServing(file) {
 	}
 }
 
+/** The newest project file that was kept of each project. @returns {string[]} */
+function keptProjects() {
+	const folder = join(home, 'projects');
+	if (!existsSync(folder)) return [];
+	return readdirSync(folder).flatMap((slug) => {
+		const newest = readdirSync(join(folder, slug))
+			.filter((name) => name.endsWith('.kettle.zip'))
+			.sort()
+			.at(-1);
+		return newest === undefined ? [] : [join(folder, slug, newest)];
+	});
+}
+
 async function main() {
 	const demo = process.argv.includes('--demo');
 	mkdirSync(home, { recursive: true });
@@ -135,6 +148,11 @@ async function main() {
 		console.log(`Kettle Dial is ready: ${address}`);
 	} catch (error) {
 		console.error(error instanceof Error ? error.message : error);
+		const kept = keptProjects();
+		if (kept.length > 0)
+			console.error(
+				`These project files were kept and are whole: ${kept.join(', ')}. Started on an empty folder (KETTLE_HOME), Kettle Dial can import them on its first page.`
+			);
 		await stop(1);
 	}
 }

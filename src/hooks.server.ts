@@ -1,4 +1,5 @@
 import type { HandleServerError, ServerInit } from '@sveltejs/kit';
+import { keepEveryDay } from '$lib/server/archive';
 import { migrate } from '$lib/server/db/migrate';
 import { closeDatabase } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
@@ -24,6 +25,7 @@ export const init: ServerInit = async () => {
 	onStep((slug) => void afterStep(slug));
 	await startLinks();
 	emptyCache();
+	keepEveryDay();
 	process.once('sveltekit:shutdown' as 'exit', () => {
 		void Promise.allSettled([
 			stopLinks(),

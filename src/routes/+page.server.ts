@@ -1,4 +1,5 @@
 import { redirect } from '@sveltejs/kit';
+import { keptFiles } from '$lib/server/archive';
 import { listProjects, projectEntries } from '$lib/server/db/projects';
 import { db } from '$lib/server/db/pool';
 import { roots } from '$lib/server/settings';
@@ -11,5 +12,5 @@ export const load = async ({ cookies, url }) => {
 		cookies.set('seen', '1', { path: '/', secure: false, maxAge: 31_536_000 });
 		redirect(307, `/p/${only.slug}/find`);
 	}
-	return { projects: await projectEntries(db()), roots: roots() };
+	return { projects: await projectEntries(db()), roots: roots(), kept: await keptFiles() };
 };

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import ProjectFiles from '$ui/ProjectFiles.svelte';
 	import ImportForm from '$ui/ImportForm.svelte';
 	import PlainBand from '$ui/PlainBand.svelte';
 	import RemoveProject from '$ui/RemoveProject.svelte';
@@ -25,6 +26,12 @@
 								: 'no step yet'}</span
 						></a
 					>
+					<a
+						class="press slight"
+						href="/p/{project.slug}/api/export?layers=yes"
+						download
+						aria-label="Export {project.title}">Export</a
+					>
 					<button class="press slight" aria-label="Remove {project.title}" onclick={() => (removed = project)}
 						>Remove…</button
 					>
@@ -39,6 +46,12 @@
 		</p>
 	{/if}
 	<ImportForm roots={data.roots} />
+	<h2 class="mt-10">Import a project</h2>
+	<p class="mt-1 text-steam">
+		A project file holds your mod with its whole history, the field guide, notes and pocket. Kettle Dial also
+		keeps one by itself after each day with changes, the last seven of every project.
+	</p>
+	<div class="plate mt-3 p-5"><ProjectFiles kept={data.kept} /></div>
 </main>
 {#if removed}
 	<RemoveProject {...removed} done={() => (removed = null)} />

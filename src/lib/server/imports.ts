@@ -188,7 +188,8 @@ async function readLayer(
 	return files.sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 
-async function freeSlug(title: string): Promise<string> {
+/** A short name for a project that no other has. */
+export async function freeSlug(title: string): Promise<string> {
 	const stem =
 		title
 			.normalize('NFKD')

@@ -20,6 +20,7 @@ import type { OpeningState } from '$core/views';
 import { bytesOf, hasBytes, keepBytes, keepMade, madeOf } from './cache';
 import { findOnce } from './found';
 import { readBlobs } from './db/blobs';
+import { readCopied } from './db/copied';
 import { readLayers, readProject, type LayerRow, type ProjectRow } from './db/projects';
 import { db, type Queries } from './db/pool';
 import { factsKey, readInWorker } from './readers';
@@ -219,6 +220,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 	let told = guide;
 	const total = layers.reduce((sum, row) => sum + row.files.filter((file) => file.kept).length, 0);
 	old.progress = { step: 'files', done: 0, total };
+	const copied = await readCopied(q, project.slug);
 	for (const row of layers) {
 		old.progress.step = 'files';
 		const layer = await loadRow(q, row, told, loaded, old, files);
@@ -226,7 +228,8 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 		told = await findOnce(told, layer, keysOf(layer, files), inSteps);
 		// What was found may say that some files are read in another way.
 		const otherwise = readOtherwise(layer, told).length > 0;
-		loaded.push(otherwise ? await loadRow(q, row, told, loaded, old, files) : layer);
+		const whole = otherwise ? await loadRow(q, row, told, loaded, old, files) : layer;
+		loaded.push(row.role === 'mine' && copied.length > 0 ? { ...whole, copied } : whole);
 	}
 	old.files = files;
 	old.progress.step = 'links';

@@ -25,6 +25,7 @@ import { wrongName } from './wrong-name';
 import { missingText } from './missing-text';
 import { removesNothing } from './removes-nothing';
 import { sameAsBase } from './same-as-base';
+import { staleCopy } from './stale-copy';
 import type { Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
 import { unreadableFile } from './unreadable-file';
@@ -60,6 +61,7 @@ export const RULES: readonly Rule[] = [
 	overBudget,
 	withoutEffect,
 	removesNothing,
+	staleCopy,
 	sameAsBase
 ];
 

@@ -6,3 +6,4 @@ export { faultOf, textSchema, valueSchema } from './value-schema';
 export type { Rule, Severity, Snag } from './snag';
 export { bandsOf } from './overlaps';
 export { vouchedFor, type Vouched } from './vouched';
+export { copiedValues, type CopiedValue } from './stale-copy';

@@ -12,6 +12,8 @@ export interface Layer {
 	files: ReadonlyMap<string, LayerFile>;
 	/** All paths of the layer, where some files are known by their digest alone. */
 	paths?: ReadonlySet<string> | undefined;
+	/** Of my mod: values that came along with copies from a version of the base that is no longer the one in use. */
+	copied?: readonly { kind: string; record: string; field: string; value: string }[] | undefined;
 }
 
 /** The layers merged as the guide says. */

@@ -1,16 +1,10 @@
-import { randomUUID } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
-import { mkdir, rm } from 'node:fs/promises';
-import { join } from 'node:path';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
+import { rm } from 'node:fs/promises';
 import { z } from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
-import { guideBeside, SourceFault } from '$lib/files';
+import { guideBeside } from '$lib/files';
 import { startImport, type Wish } from '$lib/server/imports';
-import { allowedPath, homeFolder } from '$lib/server/settings';
-
-const MOST_UPLOADED = 512 * 2 ** 20;
+import { allowedPath } from '$lib/server/settings';
+import { toDisk } from '$lib/server/upload';
 
 const wishSchema = z.object({
 	title: z.string().trim().max(80),
@@ -51,28 +45,9 @@ async function fromFolder(request: Request): Promise<string> {
 	return startImport(gameWish(wish.title || nameOf(source), source, guide, others, mine));
 }
 
-/** A ZIP comes as the body itself, so that it goes to disk piece by piece and never stands in memory whole. */
 async function fromZip(request: Request, title: string): Promise<string> {
-	const folder = join(homeFolder(), 'uploads');
-	await mkdir(folder, { recursive: true });
-	const file = join(folder, `${randomUUID()}.zip`);
-	let size = 0;
+	const file = await toDisk(request);
 	try {
-		if (!request.body) throw new SourceFault('The file is empty; there is nothing in it to bring in.');
-		await pipeline(
-			Readable.fromWeb(request.body as Parameters<typeof Readable.fromWeb>[0]),
-			async function* (chunks: AsyncIterable<Buffer>) {
-				for await (const chunk of chunks) {
-					size += chunk.length;
-					if (size > MOST_UPLOADED)
-						throw new SourceFault(
-							`The archive is larger than ${MOST_UPLOADED / 2 ** 20} MB. Unpack it and bring in its folder instead.`
-						);
-					yield chunk;
-				}
-			},
-			createWriteStream(file)
-		);
 		return await startImport(gameWish(title, file, null, [], ''));
 	} catch (fault) {
 		await rm(file, { force: true });

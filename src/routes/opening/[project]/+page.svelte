@@ -2,12 +2,15 @@
 	import { goto } from '$app/navigation';
 	import type { OpeningState } from '$core/views';
 	import PlainBand from '$ui/PlainBand.svelte';
+	import ProjectFiles from '$ui/ProjectFiles.svelte';
 
 	let { data } = $props();
 
 	let now = $state<OpeningState | null>(null);
 	let fault = $state<string | null>(null);
 	let lost = $state(false);
+	/** What the server kept of the project, for when it cannot be opened. */
+	let kept = $state<{ slug: string; name: string; at: string }[]>([]);
 	let tries = $state(0);
 
 	const STEPS = [
@@ -27,6 +30,8 @@
 				lost = answer === null;
 				if (answer && !answer.ok) {
 					fault = ((await answer.json().catch(() => null)) as { message?: string } | null)?.message ?? '';
+					const files = await fetch(`/api/kept?of=${encodeURIComponent(slug)}`).catch(() => null);
+					if (files?.ok) kept = (await files.json()) as typeof kept;
 					return;
 				}
 				if (answer) now = (await answer.json()) as OpeningState;
@@ -57,6 +62,13 @@
 			>
 			<a class="press" href="/?all">All projects</a>
 		</p>
+		{#if kept.length > 0}
+			<h2 class="mt-8">Project files of {data.slug}</h2>
+			<p class="mt-1 text-steam">
+				Each becomes a new project beside this one, as it was at that time. This one stays as it is.
+			</p>
+			<div class="plate mt-3 px-5 py-3"><ProjectFiles {kept} choose={false} /></div>
+		{/if}
 	{:else}
 		<h1>Opening {data.slug}</h1>
 		<p class="mt-1 text-steam">

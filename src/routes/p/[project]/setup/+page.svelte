@@ -30,6 +30,7 @@
 	/** The work that runs, and for which layer. */
 	let running = $state<{ id: string; layer: string; what: string } | null>(null);
 	let versionOf = $state<string | null>(null);
+	let withLayers = $state(true);
 	let folder = $state('');
 	let added = $state('');
 	let addedTitle = $state('');
@@ -319,5 +320,20 @@
 				<button class="press">Put it on top</button>
 			</form>
 		{/if}
+	</section>
+	<section class="mt-8" aria-label="Project file">
+		<h2>Project file</h2>
+		<p class="mt-1 text-steam">
+			One open file with your mod and its whole history, the field guide, notes, pocket and views: to keep
+			elsewhere, or to go on with on another machine.
+		</p>
+		<p class="mt-2 flex items-center gap-4">
+			<a class="press" href="/p/{slug}/api/export{withLayers ? '?layers=yes' : ''}" download>Export project</a
+			>
+			<label class="flex items-center gap-1.5"
+				><input type="checkbox" class="accent-(--rim)" bind:checked={withLayers} />with the files of the game
+				and of other mods</label
+			>
+		</p>
 	</section>
 </div>

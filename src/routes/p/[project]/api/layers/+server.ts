@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { copiedValues } from '$core/checks';
+import { noteCopied } from '$lib/server/db/copied';
 import { SourceFault } from '$lib/files';
 import { answer, bodyOf } from '$lib/server/answers';
 import { bumpProject, moveLayer, nameVersion, removeLayer, standFor } from '$lib/server/db/projects';
@@ -73,7 +75,11 @@ export const POST = ({ params, request }) =>
 		const gone = await transaction(async (client) => {
 			let digests: string[] = [];
 			if (ask.do === 'name') await nameVersion(client, row.id, ask.version);
-			if (ask.do === 'use') await standFor(client, row.id);
+			if (ask.do === 'use') {
+				// What came along with copies will hide the other version's values: told as snags from then on.
+				await noteCopied(client, slug, copiedValues(model.stack));
+				await standFor(client, row.id);
+			}
 			if (ask.do === 'move') await moveLayer(client, slug, row.id, ask.by);
 			if (ask.do === 'remove') {
 				if (row.besideOf === null && row.role !== 'mod')
