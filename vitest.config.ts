@@ -20,6 +20,18 @@ export default defineConfig({
 			{
 				resolve: { alias },
 				test: {
+					name: 'attack',
+					include: ['tests/attack/**/*.test.ts'],
+					globalSetup: ['tests/interface/global.ts'],
+					fileParallelism: false,
+					// At length, an attack goes on for as long as its counts say.
+					testTimeout: process.env.ATTACK === 'long' ? 7_200_000 : 300_000,
+					hookTimeout: 120_000
+				}
+			},
+			{
+				resolve: { alias },
+				test: {
 					name: 'interface',
 					include: ['tests/interface/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],

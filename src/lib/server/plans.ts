@@ -174,8 +174,11 @@ export async function apply(
 		}
 		await appendPlan(client, slug, intention, plan, encodings);
 		failpoint('after-ledger');
-		return { plan, version: await bumpProject(client, slug) };
+		const now = await bumpProject(client, slug);
+		failpoint('before-commit');
+		return { plan, version: now };
 	});
+	failpoint('after-commit');
 	afterStep(slug);
 	return done;
 }

@@ -1,5 +1,4 @@
 import pg from 'pg';
-import { failpoint } from '../../files';
 
 /** Connections: some for reading, some for transactions. */
 const READERS = 8;
@@ -51,9 +50,7 @@ export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>
 	try {
 		await client.query('begin');
 		const result = await work(client);
-		failpoint('before-commit');
 		await client.query('commit');
-		failpoint('after-commit');
 		return result;
 	} catch (error) {
 		await client.query('rollback').catch((lost: Error) => (fault = lost));

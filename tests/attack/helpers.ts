@@ -1,0 +1,63 @@
+// What the attacks share: how long they go on, a server that can be told where to die, and what must be true after it.
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import pg from 'pg';
+
+/** Whether the attacks run at length (`npm run attack`) or bounded (`./kettle test`). */
+export const LONG = process.env.ATTACK === 'long';
+
+/** A count: bounded, and at length. */
+export const times = (bounded: number, long: number): number => (LONG ? long : bounded);
+
+/** Posts JSON to a server as its own page would. */
+export function caller(address: string) {
+	return (path: string, body: unknown): Promise<Response> =>
+		fetch(address + path, {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: address },
+			body: JSON.stringify(body)
+		});
+}
+
+/** The digest of every file below a folder, by its path. */
+export function digestsBelow(folder: string): Record<string, string> {
+	const found: Record<string, string> = {};
+	for (const entry of readdirSync(folder, { recursive: true }).map(String).sort()) {
+		const path = join(folder, entry);
+		if (statSync(path).isFile()) found[entry] = createHash('sha256').update(readFileSync(path)).digest('hex');
+	}
+	return found;
+}
+
+/** Runs a query on the database of a server. */
+export async function ask<T extends object>(url: string, text: string, values: unknown[] = []): Promise<T[]> {
+	const client = new pg.Client({ connectionString: url });
+	await client.connect();
+	try {
+		return (await client.query<T>(text, values)).rows;
+	} finally {
+		await client.end();
+	}
+}
+
+/** The files of my mod in the database, by path. */
+export async function mineOf(url: string, slug: string): Promise<Record<string, string>> {
+	const rows = await ask<{ path: string; sha256: string }>(
+		url,
+		"select path, sha256 from layer_files f join layers l on l.id = f.layer where l.project = $1 and l.role = 'mine' and l.beside_of is null order by path",
+		[slug]
+	);
+	return Object.fromEntries(rows.map(({ path, sha256 }) => [path, sha256]));
+}
+
+/** Numbers that look random and are the same for the same seed (mulberry32). */
+export function randomFrom(seed: number): () => number {
+	let state = seed >>> 0;
+	return () => {
+		state = (state + 0x6d2b79f5) >>> 0;
+		let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+		mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+		return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+	};
+}
