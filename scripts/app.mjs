@@ -16,10 +16,21 @@ const FILES = /^\/(?:_app\/|[\w.-]+\.(?:js|json|svg)(?:\?|$))/;
 /** Milliseconds that requests may take to end when the server stops. */
 const LAST_WORDS = 1000;
 
-/** @param {import('node:http').ServerResponse} response @param {number} status @param {string} message */
-function refuse(response, status, message) {
-	response.writeHead(status, { 'content-type': 'application/json', connection: 'close' });
+/** Milliseconds for which what is still sent with a refused request is read and thrown away. */
+const DRAIN = 5000;
+
+/**
+ * Answers a request that is not let in. What is sent with it is read on for a while, so that whoever sends it gets to
+ * the answer.
+ * @param {import('node:http').IncomingMessage} request @param {import('node:http').ServerResponse} response
+ * @param {number} status @param {string} message
+ */
+function refuse(request, response, status, message) {
+	response.writeHead(status, { 'content-type': 'application/json' });
 	response.end(JSON.stringify({ message }));
+	request.resume();
+	const late = setTimeout(() => request.destroy(), DRAIN);
+	request.once('close', () => clearTimeout(late));
 }
 
 /**
@@ -60,8 +71,8 @@ const server = createServer((request, response) => {
 	if (FILES.test(request.url ?? ''))
 		response.setHeader('content-security-policy', "default-src 'self'; frame-ancestors 'none'");
 	const refused = refusal(request);
-	if (refused) return refuse(response, ...refused);
-	handler(request, response, () => refuse(response, 404, 'There is nothing at this address.'));
+	if (refused) return refuse(request, response, ...refused);
+	handler(request, response, () => refuse(request, response, 404, 'There is nothing at this address.'));
 });
 server.headersTimeout = 20_000;
 server.requestTimeout = 600_000;

@@ -172,8 +172,8 @@ function encodeSafely(text: string): string {
 const memory = () =>
 	Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid()}/status`, 'utf8'))![1]) * 1024;
 
-test(`${times(800, 10_000)} calls: no fault of the server, each refusal in words`, async () => {
-	const calls = times(800, 10_000);
+test(`${times(Number(process.env.ATTACK_CALLS ?? 800), 10_000)} calls: no fault of the server, each refusal in words`, async () => {
+	const calls = times(Number(process.env.ATTACK_CALLS ?? 800), 10_000);
 	let early = 0;
 	const faults: string[] = [];
 	for (let nth = 0; nth < calls; nth++) {

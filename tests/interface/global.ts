@@ -1,6 +1,6 @@
 // One PostgreSQL for all interface tests, and the application built; each test file starts servers of its own.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TestProject } from 'vitest/node';
@@ -14,6 +14,8 @@ export default async function setup({ provide: give }: TestProject) {
 	const kept = process.env.KETTLE_HOME ?? join(process.cwd(), '.kettle');
 	const chromium = provide({ find: findChromium, packages: ['chromium'], home: kept, what: 'Chromium' });
 	const home = mkdtempSync(join(tmpdir(), 'kettle-tests-'));
+	// The user that PostgreSQL runs as must get to it.
+	chmodSync(home, 0o755);
 	delete process.env.DATABASE_URL;
 	const database = await startPostgres(home, { throwaway: true });
 	give('database', database.url);

@@ -1,6 +1,6 @@
 // The start command itself: one address, and after Ctrl-C nothing is left running.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
@@ -23,6 +23,7 @@ const running = (folder: string) =>
 
 test('serve prints one address that works; a second start says where the first one is; Ctrl-C ends all', async () => {
 	const home = mkdtempSync(join(tmpdir(), 'kettle-serve-'));
+	chmodSync(home, 0o755);
 	const port = await freePort();
 	const env = { ...process.env, KETTLE_HOME: home, PORT: String(port) };
 	const child = spawn('./kettle', ['serve'], { env, stdio: ['ignore', 'pipe', 'pipe'] });

@@ -35,6 +35,8 @@ export function lookNow(): void {
 }
 
 export async function stopJobs(): Promise<void> {
-	await boss?.stop({ graceful: false });
+	const last = boss;
 	boss = null;
+	worker = null;
+	await last?.stop({ graceful: false }).catch(() => undefined);
 }

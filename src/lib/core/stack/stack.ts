@@ -106,11 +106,18 @@ function filesOf(
 	return { ...taken(counting), hidden };
 }
 
+/** Takes from the maps of a guide what every object has by itself: no kind is called `constructor` unless somebody calls it so. */
+function bareNames({ kinds, recipes, words }: Guide): void {
+	for (const names of [kinds, recipes, words?.languages])
+		if (names && Object.getPrototypeOf(names) !== null) Object.setPrototypeOf(names, null);
+}
+
 /**
  * Merges the layers (in load order, the base first). All of a layer's facts are over `pool`.
  * @param older a stack of which the tables that did not change are taken over
  */
 export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: Stack): Stack {
+	bareNames(guide);
 	const tables = new Map<string, Table>();
 	for (const [kind, kindGuide] of Object.entries(guide.kinds))
 		tables.set(kind, tableOver(kind, kindGuide, filesOf(kind, layers, guide), pool, older?.tables.get(kind)));

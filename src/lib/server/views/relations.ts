@@ -9,11 +9,10 @@ import { NotThere, type Model } from '../model';
 
 /** A record by kind and id. @throws NotThere */
 export function recordIn({ stack }: Model, kind: string, id: string): EffectiveRecord {
-	const record = stack.tables.get(kind)?.byId.get(id);
+	const table = stack.tables.get(kind);
+	const record = table?.byId.get(id);
 	if (!record)
-		throw new NotThere(
-			`There is no ${stack.guide.kinds[kind]?.title.toLowerCase() ?? kind} with the id “${id}”.`
-		);
+		throw new NotThere(`There is no ${table?.guide.title.toLowerCase() ?? kind} with the id “${id}”.`);
 	return record;
 }
 

@@ -1,6 +1,7 @@
 // The process that carries out long work. The server starts it, and starts another when it ends; it ends with the server.
 import { runImport, takeUpOrphans } from '../imports';
-import { lookNow, startJobs } from '../jobs';
+import { isAway } from '../db/pool';
+import { lookNow, startJobs, stopJobs } from '../jobs';
 
 /**
  * Ends at once, in the middle of whatever it does: what is done is written down, and the rest is taken up by the next.
@@ -16,8 +17,19 @@ process.on('SIGINT', () => undefined);
 // A channel that closed before anybody listened.
 if (!process.connected) stop();
 
-await startJobs(runImport);
-await takeUpOrphans();
+/** Milliseconds between two tries to reach a database that is away. */
+const AGAIN = 500;
+for (;;) {
+	try {
+		await startJobs(runImport);
+		await takeUpOrphans();
+		break;
+	} catch (fault) {
+		if (!isAway(fault)) throw fault;
+		await stopJobs();
+		await new Promise((done) => setTimeout(done, AGAIN));
+	}
+}
 setInterval(
 	() => void takeUpOrphans().catch((error: Error) => console.error(`imports: ${error.message}`)),
 	2000
