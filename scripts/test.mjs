@@ -82,6 +82,7 @@ await Promise.all([
 			...['--fail-on-warnings', '--output', 'human']
 		]);
 		await test('tests of the core and the command', ['core', 'command'], false);
+		await test('attacks', ['attack'], false);
 	})()
 ]);
 rmSync(results, { recursive: true, force: true });
