@@ -5,6 +5,7 @@ import { closeDatabase } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
 import { onSend, startJobs, stopJobs } from '$lib/server/jobs';
 import { afterStep, startLinks, stopLinks } from '$lib/server/linked';
+import { boundMemory } from '$lib/server/memory';
 import { onStep } from '$lib/server/plans';
 import { NotThere } from '$lib/server/model';
 import { stopReaders } from '$lib/server/readers';
@@ -26,6 +27,7 @@ export const init: ServerInit = async () => {
 	await startLinks();
 	emptyCache();
 	keepEveryDay();
+	boundMemory();
 	process.once('sveltekit:shutdown' as 'exit', () => {
 		void Promise.allSettled([
 			stopLinks(),

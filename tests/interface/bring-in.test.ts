@@ -264,7 +264,7 @@ test('a project that takes long to open says how far it is, and then shows what 
 	await visitor.evaluate((to) => void (location.href = to), address('', 'nowhere'));
 	await visitor.getByRole('alert').filter({ hasText: 'There is no project “nowhere”.' }).waitFor();
 	await visitor.getByRole('link', { name: 'All projects' }).click();
-	await visitor.getByRole('link', { name: /slow/ }).waitFor();
+	await visitor.getByRole('link', { name: /^slow/ }).waitFor();
 	await visitor.close();
 });
 

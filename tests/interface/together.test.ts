@@ -36,10 +36,10 @@ const post = (path: string, body: unknown, headers: Record<string, string> = {})
 	});
 
 /** Each applied step begins where the one before it ended, and my mod's files are what the last of them left. */
-async function ledgerAgrees(rows: { plan: Plan }[]): Promise<void> {
+async function ledgerAgrees(rows: { plan: string }[]): Promise<void> {
 	const last: Record<string, string | null> = {};
 	for (const { plan } of rows)
-		for (const change of plan.changes) {
+		for (const change of (JSON.parse(plan) as Plan).changes) {
 			if (change.path in last) expect(change.before).toBe(last[change.path]);
 			last[change.path] = change.after;
 		}

@@ -45,6 +45,8 @@ export class NotThere extends Error {}
 /** What is kept of a project between versions. */
 interface Kept {
 	pool: Pool;
+	/** How many texts were in it when all files had been read into it. */
+	fresh: number;
 	/** Files by all that their reading depends on. */
 	files: Map<string, LayerFile>;
 	model: Model | null;
@@ -190,8 +192,8 @@ const LARGE = 2000;
 /** Records from which on a first loading leaves much behind. */
 const MANY = 50_000;
 
-/** Texts that a pool may hold for each that is in use: a pool only grows, and is made anew when most of it is old. */
-const SLACK = 1_000_000;
+/** Texts that a pool may hold more than when it was made: it only grows, and is made anew when most of it is old. */
+const SLACK = { least: 100_000, share: 2 };
 
 const composed = new Map<string, [string, Guide]>();
 
@@ -209,11 +211,12 @@ function writtenGuide({ slug, guide, ownGuide }: ProjectRow): Guide {
 async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<Model> {
 	const layers = await readLayers(q, project.slug);
 	const guide = writtenGuide(project);
-	if (old.files.size === 0 || old.pool.size > SLACK * 4) {
+	if (old.files.size === 0 || old.pool.size > old.fresh * SLACK.share + SLACK.least) {
 		old.pool = createPool();
 		old.files = new Map();
 		old.index = null;
 		old.model = null;
+		old.fresh = 0;
 	}
 	const files: Kept['files'] = new Map();
 	const loaded: Layer[] = [];
@@ -232,6 +235,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 		loaded.push(row.role === 'mine' && copied.length > 0 ? { ...whole, copied } : whole);
 	}
 	old.files = files;
+	if (old.fresh === 0) old.fresh = old.pool.size;
 	old.progress.step = 'links';
 	const stack = buildStack(loaded, told, old.pool, old.model?.stack);
 	const breathe = breather();
@@ -272,6 +276,7 @@ export async function modelOf(slug: string, q: Queries = db(), lock = false): Pr
 			slug,
 			(own = {
 				pool: createPool(),
+				fresh: 0,
 				files: new Map(),
 				model: null,
 				index: null,

@@ -12,6 +12,9 @@ function changed(a: EffectiveRecord, b: EffectiveRecord): [EffectiveRecord, Effe
 const shippedSo = (records: EffectiveRecord[], path: string): boolean =>
 	records.every((record) => isInBase(record) && baseValueOf(record, path) === record.value(path));
 
+/** How sure it must be that two files are twins, where that was only detected, for it to be a warning. */
+const ALIKE = 0.9;
+
 /** Files that must stay alike and do not. */
 export const twinsApart: Rule = {
 	id: 'twins-apart',
@@ -53,7 +56,8 @@ export const twinsApart: Rule = {
 						);
 					yield snagAt(stack, here, presence, {
 						rule: 'twins-apart',
-						severity: 'warns',
+						// Files that differ somewhere in the game itself may not be meant to be alike.
+						severity: found && found.sure < ALIKE ? 'note' : 'warns',
 						field: apart[0] ?? null,
 						message: `${quoted(where)} should be like ${quoted(presence.path)}: ${there ? said.join(', ') : `it has no ${quoted(here.id)}`} (line ${presence.line}). The game would show one or the other.`,
 						repairable: false
