@@ -74,13 +74,15 @@ await Promise.all([
 	check('lint and storeys', bin('eslint'), ['.', '--max-warnings', '0'])
 ]);
 await Promise.all([
-	test('tests of the interface', ['interface'], true),
 	(async () => {
+		await test('tests of the interface', ['interface'], true);
 		await check('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']);
 		await check('types', bin('svelte-check'), [
 			...['--tsconfig', './tsconfig.json'],
 			...['--fail-on-warnings', '--output', 'human']
 		]);
+	})(),
+	(async () => {
 		await test('tests of the core and the command', ['core', 'command'], false);
 		await test('attacks', ['attack'], false);
 	})()

@@ -21,6 +21,8 @@ test('hits come while one types; arrows go through them, Enter opens, Esc goes b
 	await at('find');
 	await press('/');
 	await page.keyboard.type('winch');
+	// The hits of the whole word, and not of its first letters.
+	await page.waitForURL(/q=winch/);
 	await hits().getByText('Hand winch').first().waitFor();
 	await press('ArrowDown');
 	const focused = () => page.evaluate(() => document.activeElement?.textContent ?? '');

@@ -302,6 +302,6 @@ test('only pages of this server may change something, under a name of this machi
 	const wrong = await post('apply', { intention: { do: 'sett' } });
 	expect([wrong.status, (await wrong.json()).message]).toEqual([
 		422,
-		expect.stringContaining('The call is not right')
+		expect.stringContaining('Invalid request')
 	]);
 });
