@@ -64,8 +64,10 @@ test('exported and imported it gives the same bytes and the same ledger, and und
 	expect(withoutNumbers(ledger)).toEqual(withoutNumbers(await ask(here.url, LEDGER, [SLUG])));
 	const far = caller(there.address);
 	for (let steps = 0; ; steps++) {
-		const { title } = (await (await far(`/p/${SLUG}/api/undo`, {})).json()) as { title: string | null };
-		if (title !== null) continue;
+		const answer = await far(`/p/${SLUG}/api/undo`, {});
+		const said = (await answer.json()) as { title?: string | null; message?: string };
+		expect([answer.status, said.message]).toEqual([200, undefined]);
+		if (said.title !== null) continue;
 		expect(steps).toBe(4);
 		break;
 	}

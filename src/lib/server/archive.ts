@@ -4,6 +4,7 @@ import { createWriteStream } from 'node:fs';
 import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { once } from 'node:events';
+import { finished } from 'node:stream/promises';
 import { Zip, ZipDeflate } from 'fflate';
 import { openSource, openZip, SourceFault, type Source } from '../files';
 import { digestsIn, projectFile, readProjectRows, writeProjectRows, type ProjectFile } from './db/archive';
@@ -27,6 +28,9 @@ export const ENDING = '.kettle.zip';
 export async function exportProject(slug: string, to: string, whole: boolean): Promise<void> {
 	const coming = `${to}.${process.pid}.kettle-tmp`;
 	const out = createWriteStream(coming);
+	// Waited for from the start: it may be over before anybody would ask.
+	const written = finished(out);
+	written.catch(() => undefined);
 	try {
 		await transaction(async (client) => {
 			await client.query('set transaction isolation level repeatable read, read only');
@@ -43,7 +47,7 @@ export async function exportProject(slug: string, to: string, whole: boolean): P
 				entry.mtime = new Date(1980, 0, 1);
 				zip.add(entry);
 				entry.push(bytes, true);
-				if (full) await once(out, 'drain');
+				if (full) await Promise.race([once(out, 'drain'), written]);
 				full = false;
 			};
 			await add(HEAD, Buffer.from(JSON.stringify(head)));
@@ -54,7 +58,7 @@ export async function exportProject(slug: string, to: string, whole: boolean): P
 			}
 			zip.end();
 		});
-		await once(out, 'finish');
+		await written;
 		const file = await open(coming);
 		await file.sync();
 		await file.close();
