@@ -189,7 +189,7 @@ test('all values of a field, how often and by whom; what hangs on a record, as l
 	await page.getByLabel('Only values with').fill('nothing like it');
 	await page.getByText('No value of this field is like this.').waitFor();
 	await at('uses/engine/twin_6?depth=2');
-	await page.getByRole('heading', { name: 'What hangs on Rook twin' }).waitFor();
+	await page.getByRole('heading', { name: 'Connections of Rook twin' }).waitFor();
 	expect(await page.locator('section').filter({ hasText: 'Named by' }).innerText()).toContain('Kittiwake');
 	await page
 		.getByRole('region', { name: 'Graph' })

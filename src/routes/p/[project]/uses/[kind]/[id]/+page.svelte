@@ -45,11 +45,11 @@
 	});
 </script>
 
-<svelte:head><title>What hangs on {around.name} · Kettle Dial</title></svelte:head>
+<svelte:head><title>Connections of {around.name} · Kettle Dial</title></svelte:head>
 <div class="px-6 py-5">
 	<p class="text-steam">{around.kindTitle} <code>{around.id}</code></p>
 	<div class="flex flex-wrap items-baseline gap-4">
-		<h1>What hangs on {around.name}</h1>
+		<h1>Connections of {around.name}</h1>
 		<span class="flex items-center gap-1" role="group" aria-label="How many steps">
 			{#each [1, 2, 3, 4] as depth (depth)}
 				<a

@@ -1,0 +1,100 @@
+// The linked folder under other hands: gone, emptied, swapped for a link, written from several sides at once. What
+// cannot be written is said on every page; nothing that was not meant counts as a deletion; nothing goes elsewhere.
+import { mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, symlinkSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { startServer, type Server } from '../interface/helpers';
+import { caller, digestsBelow, mineOf, times } from './helpers';
+
+const SLUG = 'gannet-sound';
+const work = mkdtempSync(join(tmpdir(), 'kettle-link-'));
+const folder = join(work, 'allowed/mod');
+const outside = join(work, 'outside');
+let server: Server;
+let post: ReturnType<typeof caller>;
+
+beforeAll(async () => {
+	mkdirSync(folder, { recursive: true });
+	mkdirSync(outside);
+	server = await startServer({ roots: join(work, 'allowed') });
+	post = caller(server.address);
+	expect((await ask({ do: 'link', folder })).status).toBe(200);
+	expect(await (await ask({ do: 'write' })).json()).toEqual({ files: 7 });
+});
+afterAll(async () => {
+	await server.stop();
+	rmSync(work, { recursive: true, force: true });
+});
+
+const ask = (body: object) => post(`/p/${SLUG}/api/linked`, body);
+const edit = (value: string) =>
+	post(`/p/${SLUG}/api/apply`, {
+		intention: { do: 'set', kind: 'vessel', id: 'cutter_04', field: 'seats', value }
+	});
+const outsidePlan = async () => (await fetch(`${server.address}/p/${SLUG}/api/linked`)).json();
+const page = async () => (await fetch(`${server.address}/p/${SLUG}/find`)).text();
+
+test('a folder that is gone, or empty where files were, is a fault and no deletion', async () => {
+	const away = join(work, 'away');
+	renameSync(folder, away);
+	expect((await edit('5')).status).toBe(200);
+	expect(await outsidePlan()).toBeNull();
+	const refused = await ask({ do: 'write' });
+	expect([refused.status, (await refused.json()).message]).toEqual([
+		422,
+		expect.stringContaining('is not there')
+	]);
+	expect(await page()).toContain('is not there');
+	expect(readdirSync(join(work, 'allowed'))).toEqual([]);
+	// The place where a disk was mounted is an empty folder.
+	mkdirSync(folder);
+	expect((await edit('6')).status).toBe(200);
+	expect(await outsidePlan()).toBeNull();
+	expect(await page()).toContain('is empty, and 7 files were in it');
+	rmSync(folder, { recursive: true });
+	renameSync(away, folder);
+	expect((await edit('7')).status).toBe(200);
+	expect(await (await ask({ do: 'write' })).json()).toEqual({ files: 1 });
+	expect(digestsBelow(folder)).toEqual(await mineOf(server.url, SLUG));
+});
+
+test('a link in place of a folder leads no writing out of it', async () => {
+	renameSync(join(folder, 'data'), join(work, 'data'));
+	symlinkSync(outside, join(folder, 'data'));
+	expect((await edit('8')).status).toBe(200);
+	await ask({ do: 'write' });
+	expect(readdirSync(outside)).toEqual([]);
+	rmSync(join(folder, 'data'));
+	renameSync(join(work, 'data'), join(folder, 'data'));
+	expect((await edit('9')).status).toBe(200);
+	expect((await ask({ do: 'write' })).status).toBe(200);
+	// The folder itself put somewhere else.
+	renameSync(folder, join(work, 'moved'));
+	symlinkSync(outside, folder);
+	expect((await edit('10')).status).toBe(200);
+	const refused = await ask({ do: 'write' });
+	expect([refused.status, (await refused.json()).message]).toEqual([
+		422,
+		expect.stringContaining('outside the folders')
+	]);
+	expect(readdirSync(outside)).toEqual([]);
+	rmSync(folder);
+	renameSync(join(work, 'moved'), folder);
+	expect((await edit('11')).status).toBe(200);
+	expect((await ask({ do: 'write' })).status).toBe(200);
+});
+
+test('written from many sides at once it is what my mod is, and stays free for the next', async () => {
+	for (let round = 0; round < times(2, 30); round++) {
+		const answers = await Promise.all(
+			Array.from({ length: 12 }, (_, nth) =>
+				nth % 3 === 0 ? edit(String(12 + nth + round * 3)) : ask({ do: 'write' })
+			)
+		);
+		for (const answer of answers) expect([200, 422]).toContain(answer.status);
+		expect((await ask({ do: 'write' })).status).toBe(200);
+		expect(digestsBelow(folder)).toEqual(await mineOf(server.url, SLUG));
+		expect(await outsidePlan()).toBeNull();
+	}
+});
