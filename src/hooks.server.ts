@@ -1,5 +1,5 @@
 import type { HandleServerError, ServerInit } from '@sveltejs/kit';
-import { keepEveryDay } from '$lib/server/archive';
+import { clearExports, keepEveryDay } from '$lib/server/archive';
 import { migrate } from '$lib/server/db/migrate';
 import { closeDatabase } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
@@ -20,6 +20,7 @@ export const init: ServerInit = async () => {
 	await startEvents();
 	await startJobs();
 	await settleGames();
+	await clearExports();
 	if (process.env.KETTLE_DEMO) await seedDemo();
 	startWorker();
 	onSend(wakeWorker);

@@ -69,13 +69,14 @@ export function readOrder(path: string, bytes: Uint8Array | null): Order {
 		without(name) {
 			// The last first, so that the places of the others hold.
 			let text = file.text;
-			for (let at = names.length - 1; at >= 0; at--) if (names[at] === name) text = readOrderText(text, at);
+			for (let at = names.length - 1; at >= 0; at--) if (names[at] === name) text = withoutItem(text, at);
 			return encode({ ...file, text });
 		}
 	};
 }
 
-function readOrderText(text: string, at: number): string {
+/** The text of a load order without one of its names, by its number from 0. */
+function withoutItem(text: string, at: number): string {
 	const root = parseTree(text)!;
 	const list = root.children!.find(({ children }) => children?.[0]?.value === NAME)!.children![1]!;
 	return applySplices(text, [removed(list.children!, at)]);

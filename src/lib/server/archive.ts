@@ -21,6 +21,12 @@ const MOST = { head: 256 * 2 ** 20, files: 1_000_000 };
 /** Blobs that are read at a time. */
 const AT_ONCE = 16;
 
+/** Where project files stand while they are being sent. */
+export const exportsFolder = () => join(homeFolder(), 'exports');
+
+/** Takes away what was being sent when the server was last killed. */
+export const clearExports = (): Promise<void> => rm(exportsFolder(), { recursive: true, force: true });
+
 /** What a file of a project is called behind its name. */
 export const ENDING = '.kettle.zip';
 

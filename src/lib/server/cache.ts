@@ -22,7 +22,8 @@ import { codeFolder, homeFolder } from './settings';
 /** Bytes of a SHA-256. */
 const DIGEST = 32;
 
-const rootOf = (shelf: 'bytes' | 'made') => join(homeFolder(), 'cache', shelf);
+const cache = () => join(homeFolder(), 'cache');
+const rootOf = (shelf: 'bytes' | 'made') => join(cache(), shelf);
 const placeOf = (shelf: 'bytes' | 'made', name: string) => join(rootOf(shelf), name.slice(0, 2), name);
 
 const digest = (...parts: Uint8Array[]): Buffer => {
@@ -159,6 +160,9 @@ export async function sweepCache(named: (digests: string[]) => Promise<Set<strin
 	const made = entriesOf('made').map((entry) => ({ ...entry, source: sourceOf(entry.place) }));
 	const digests = new Set([...bytes.map(({ name }) => name), ...made.flatMap(({ source }) => source ?? [])]);
 	const known = await named([...digests].filter((name) => /^[0-9a-f]{64}$/.test(name)));
+	// Earlier versions kept both sorts in one place, unchecked; nothing reads that any more.
+	for (const name of existsSync(cache()) ? readdirSync(cache()) : [])
+		if (/^[0-9a-f]{2}$/.test(name)) rmSync(join(cache(), name), { recursive: true, force: true });
 	const old = Date.now() - COMING;
 	const goes = (entry: Entry & { source?: string | null }) =>
 		/^[0-9a-f]{64}$/.test(entry.name)

@@ -3,14 +3,13 @@ import { createReadStream } from 'node:fs';
 import { mkdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
-import { ENDING, exportProject } from '$lib/server/archive';
+import { ENDING, exportProject, exportsFolder } from '$lib/server/archive';
 import { show } from '$lib/server/answers';
-import { homeFolder } from '$lib/server/settings';
 
 /** The project as one file; with `layers=yes` also the bytes of the game and of other mods. */
 export const GET = ({ params, url }) =>
 	show(async () => {
-		const folder = join(homeFolder(), 'exports');
+		const folder = exportsFolder();
 		await mkdir(folder, { recursive: true });
 		const file = join(folder, `${randomUUID()}${ENDING}`);
 		await exportProject(params.project, file, url.searchParams.get('layers') === 'yes');
