@@ -15,6 +15,7 @@ import {
 	type Source,
 	type SourceFile
 } from '../files';
+import { failpoint } from '../files/failpoint';
 import { hasBytes, isEmpty, isMade, keepBytes, keepMade } from './cache';
 import { knownBlobs } from './db/blobs';
 import { copyNew, type Cell } from './db/copy';
@@ -170,12 +171,14 @@ async function readLayer(
 		for (const batch of batches) {
 			const read = await readBatch(source, batch, role, guide, (done, blobs) =>
 				transaction(async (client) => {
+					failpoint('batch-read');
 					// The last transaction, which puts all of it in place, is synced, and all before it with it.
 					await client.query('set local synchronous_commit = off');
 					await copyNew(client, 'blobs', ['sha256', 'size', 'bytes'], blobs);
 					if (job) await markDone(client, job.id, job.layer, done);
 				})
 			);
+			failpoint('batch-kept');
 			files.push(...read);
 			await progress.done(
 				batch.at(-1)!.path,
@@ -285,7 +288,9 @@ export async function bringIn(
 				if (!open) throw new Cancelled();
 				await clearDone(client, options.job);
 			}
+			failpoint('before-import-commit');
 		});
+		failpoint('import-committed');
 		return slug;
 	} finally {
 		for (const source of sources) source?.close();

@@ -2,6 +2,7 @@
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
 	import { withParameters, withTicket } from '$ui/address';
+	import { asked } from '$ui/asked';
 	import Band from '$ui/Band.svelte';
 	import MakeNew from '$ui/MakeNew.svelte';
 	import Help from '$ui/Help.svelte';
@@ -17,7 +18,7 @@
 	let help = $state(false);
 	const slug = $derived(data.project.slug);
 
-	const closed = $derived(withParameters(page.url, { ticket: null, field: null }));
+	const closed = $derived(withParameters(asked(), { ticket: null, field: null }));
 	const linkTo = (kind: string, id: string) => withTicket(page.url, kind, id);
 
 	/** Keeps the value that the focus is on, else the record of the open ticket. */

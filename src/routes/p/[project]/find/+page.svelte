@@ -7,6 +7,7 @@
 	import { SvelteSet } from 'svelte/reactivity';
 	import { navigating, page } from '$app/state';
 	import type { Hit } from '$core/search';
+	import { asked } from '$ui/asked';
 	import { fileAddress, withParameters } from '$ui/address';
 	import { onAction } from '$ui/keys';
 	import Marked from '$ui/Marked.svelte';
@@ -27,7 +28,7 @@
 	const waiting = $derived(navigating.to?.url.pathname === page.url.pathname);
 
 	const NARROW = ['kind', 'layer', 'folder', 'language', 'format', 'group'] as const;
-	const address = (changes: Record<string, string | null>) => withParameters(page.url, changes);
+	const address = (changes: Record<string, string | null>) => withParameters(asked(), changes);
 	const go = (changes: Record<string, string | null>) =>
 		void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
 	const everywhere = Object.fromEntries(NARROW.map((name) => [name, null]));

@@ -4,6 +4,7 @@
 	import type { ImportState } from '$core/views';
 	import { makePause } from '$ui/pause';
 	import { fileAddress, withParameters } from '$ui/address';
+	import { asked } from '$ui/asked';
 	import { post, say } from '$ui/client.svelte';
 	import ImportProgress from '$ui/ImportProgress.svelte';
 	import LinkedFolder from '$ui/LinkedFolder.svelte';
@@ -66,7 +67,7 @@
 		const value = (event.currentTarget as HTMLInputElement).value;
 		pause.after(
 			() =>
-				void goto(withParameters(page.url, { files: value }), {
+				void goto(withParameters(asked(), { files: value }), {
 					replaceState: true,
 					keepFocus: true,
 					noScroll: true

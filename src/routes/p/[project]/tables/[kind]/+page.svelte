@@ -5,6 +5,7 @@
 	import type { Intention } from '$core/edits';
 	import type { SavedView } from '$core/views';
 	import { makePause } from '$ui/pause';
+	import { asked } from '$ui/asked';
 	import { rowsQuery, viewQuery, withConditions, withParameters } from '$ui/address';
 	import ChangeMany from '$ui/ChangeMany.svelte';
 	import { post, say } from '$ui/client.svelte';
@@ -22,20 +23,27 @@
 	let { data } = $props();
 	const table = $derived(data.table);
 	const slug = $derived(data.project.slug);
-	const filter = $derived(page.url.searchParams.get('filter') ?? '');
-	const where = $derived(page.url.searchParams.getAll('where'));
-	const sort = $derived((page.url.searchParams.get('sort') ?? '').split(',').filter(Boolean));
-	const listIn = (name: string) => (page.url.searchParams.get(name) ?? '').split(',').filter(Boolean);
+	/** What the page was last asked for: its marks and the next address go by this, its rows by what is there. */
+	const whither = $derived(asked());
+	const filter = $derived(whither.searchParams.get('filter') ?? '');
+	const where = $derived(whither.searchParams.getAll('where'));
+	const listIn = (name: string) => (whither.searchParams.get(name) ?? '').split(',').filter(Boolean);
+	const sort = $derived(listIn('sort'));
 	const wish = $derived({
 		cols: listIn('cols'),
 		pin: listIn('pin'),
-		grouped: page.url.searchParams.has('grouped'),
-		folded: page.url.searchParams.getAll('fold')
+		grouped: whither.searchParams.has('grouped'),
+		folded: whither.searchParams.getAll('fold')
 	});
 	const arranged = $derived(arrange(table, wish));
 	const columns = $derived(arranged.paths);
-	/** What the rows are asked for with. */
-	const query = $derived(rowsQuery({ where, filter, sort }));
+	/** What the rows that are here were asked for with. */
+	const here = $derived({
+		where: page.url.searchParams.getAll('where'),
+		filter: page.url.searchParams.get('filter') ?? '',
+		sort: (page.url.searchParams.get('sort') ?? '').split(',').filter(Boolean)
+	});
+	const query = $derived(rowsQuery(here));
 
 	const pause = makePause();
 	let plan = $state<Intention | null>(null);
@@ -44,12 +52,12 @@
 	let naming = $state('');
 	let saved = $state(false);
 
-	const address = (changes: Record<string, string | null>) => withParameters(page.url, changes);
+	const address = (changes: Record<string, string | null>) => withParameters(whither, changes);
 	const go = (changes: Record<string, string | null>) =>
 		void goto(address(changes), { replaceState: true, keepFocus: true, noScroll: true });
 
 	const goWhere = (next: string[], more: Record<string, string | null> = {}) =>
-		void goto(withConditions(page.url, next, more), { replaceState: true, keepFocus: true, noScroll: true });
+		void goto(withConditions(whither, next, more), { replaceState: true, keepFocus: true, noScroll: true });
 
 	function typed(event: Event) {
 		const value = (event.currentTarget as HTMLInputElement).value;
@@ -74,7 +82,7 @@
 	}
 
 	function onfold(title: string) {
-		const next = new URL(page.url);
+		const next = new URL(whither);
 		const folded = wish.folded.includes(title)
 			? wish.folded.filter((one) => one !== title)
 			: [...wish.folded, title];
@@ -86,10 +94,10 @@
 	/** The ids of the rows that are chosen; null where they cannot be told. */
 	async function chosenIds(): Promise<string[] | null> {
 		if (picked.to <= picked.from) return [];
-		const some = rowsQuery(
-			{ where, filter, sort },
-			{ from: String(picked.from), count: String(picked.to - picked.from + 1) }
-		);
+		const some = rowsQuery(here, {
+			from: String(picked.from),
+			count: String(picked.to - picked.from + 1)
+		});
 		const answer = await fetch(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}${some}`);
 		if (answer.ok) return ((await answer.json()) as { rows: { id: string }[] }).rows.map(({ id }) => id);
 		say('The chosen rows could not be fetched; try again.', { bad: true });
@@ -179,7 +187,7 @@
 							class="mt-2 flex gap-2 border-t border-line pt-2"
 							onsubmit={(event) => {
 								event.preventDefault();
-								if (naming.trim() !== '') void saveView(naming.trim(), viewQuery(page.url));
+								if (naming.trim() !== '') void saveView(naming.trim(), viewQuery(whither));
 							}}
 						>
 							<input
@@ -265,7 +273,7 @@
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">{table.total === 0 ? 'This table is empty.' : 'No row is like this.'}</p>
 			{#if table.total > 0}<p class="mt-3">
-					<a class="press" href={withConditions(page.url, [], { filter: null })}>Show all rows</a>
+					<a class="press" href={withConditions(whither, [], { filter: null })}>Show all rows</a>
 				</p>{/if}
 		</div>
 	{:else}
@@ -278,7 +286,7 @@
 				{query}
 				{sort}
 				{onsort}
-				selected={page.url.searchParams.get('ticket')}
+				selected={whither.searchParams.get('ticket')}
 				start={data.at}
 				bind:picked
 				plan={(intention) => (plan = intention)}
@@ -295,7 +303,7 @@
 		field={changing.field}
 		ids={changing.ids}
 		all={table.matching}
-		query={{ where, filter, sort }}
+		query={here}
 		layers={data.layers}
 		done={(intention) => {
 			changing = null;

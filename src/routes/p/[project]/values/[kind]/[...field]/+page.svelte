@@ -4,6 +4,7 @@
 	import { scaleLinear } from 'd3-scale';
 	import { makePause } from '$ui/pause';
 	import { withParameters, withTicket } from '$ui/address';
+	import { asked } from '$ui/asked';
 	import { arrowKeys } from '$ui/move';
 	import CodeMeaning from '$ui/CodeMeaning.svelte';
 	import NoteOn from '$ui/NoteOn.svelte';
@@ -19,7 +20,7 @@
 		const value = (event.currentTarget as HTMLInputElement).value;
 		pause.after(
 			() =>
-				void goto(withParameters(page.url, { only: value }), {
+				void goto(withParameters(asked(), { only: value }), {
 					replaceState: true,
 					keepFocus: true,
 					noScroll: true
@@ -53,7 +54,7 @@
 				class="accent-(--copper)"
 				checked={taken.mine === 'counted'}
 				onchange={(event) =>
-					void goto(withParameters(page.url, { with: event.currentTarget.checked ? 'mine' : null }), {
+					void goto(withParameters(asked(), { with: event.currentTarget.checked ? 'mine' : null }), {
 						replaceState: true,
 						keepFocus: true,
 						noScroll: true
