@@ -4,34 +4,18 @@ import { chmodSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { freePort, startPostgres } from '../../scripts/postgres.mjs';
-import { startApp, untilReady } from '../../scripts/serve.mjs';
-import { ask, caller, randomFrom, times } from './helpers';
+import { startPostgres } from '../../scripts/postgres.mjs';
+import { ask, randomFrom, times, withOwnDatabase } from './helpers';
 
-const home = mkdtempSync(join(tmpdir(), 'kettle-cluster-'));
 const random = randomFrom(5);
-let database: Awaited<ReturnType<typeof startPostgres>>;
-let app: ReturnType<typeof startApp>;
-let post: ReturnType<typeof caller>;
-let address: string;
+let own: Awaited<ReturnType<typeof withOwnDatabase>>;
 
 beforeAll(async () => {
-	chmodSync(home, 0o755);
-	database = await startPostgres(home);
-	const port = await freePort();
-	address = `http://127.0.0.1:${port}`;
-	app = startApp({ url: database.url, home, port, demo: true });
-	await untilReady(port, app);
-	post = caller(address);
+	own = await withOwnDatabase();
 });
-afterAll(async () => {
-	const ended = new Promise((done) => app.once('exit', done));
-	app.kill('SIGTERM');
-	await ended;
-	await database.stop();
-	rmSync(home, { recursive: true, force: true });
-});
+afterAll(() => own.stop());
 
+const post = (path: string, body: unknown) => own.post(path, body);
 const edit = (id: string, value: string) =>
 	post('/p/gannet-sound/api/apply', { intention: { do: 'set', kind: 'vessel', id, field: 'seats', value } });
 
@@ -58,7 +42,7 @@ test(`PostgreSQL killed ${times(4, 100)} times under edits: each is done or refu
 		});
 		await new Promise((done) => setTimeout(done, 200 + random() * 300));
 		const signal = kill % 2 === 0 ? 'SIGKILL' : 'SIGQUIT';
-		process.kill(database.pid()!, signal);
+		process.kill(own.database.pid()!, signal);
 		await new Promise((done) => setTimeout(done, 400));
 		// It comes back without anybody's doing.
 		for (let tries = 0; ; tries++) {
@@ -73,14 +57,14 @@ test(`PostgreSQL killed ${times(4, 100)} times under edits: each is done or refu
 	expect(refused).toBeGreaterThan(0);
 	for (const [id, values] of last) {
 		const [step] = await ask<{ intention: string }>(
-			database.url,
+			own.database.url,
 			"select intention from ledger where state = 'applied' and intention like $1 order by id desc limit 1",
 			[`%"id":"${id}"%`]
 		);
 		expect(values).toContain((JSON.parse(step!.intention) as { value: string }).value);
 	}
 	// Pages that listened are told of changes again.
-	const events = await fetch(`${address}/p/gannet-sound/api/events`);
+	const events = await fetch(`${own.address}/p/gannet-sound/api/events`);
 	const reader = events.body!.getReader();
 	const first = new TextDecoder().decode((await reader.read()).value);
 	const version = Number(/data: (\d+)/.exec(first)![1]);

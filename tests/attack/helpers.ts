@@ -1,8 +1,11 @@
 // What the attacks share: how long they go on, a server that can be told where to die, and what must be true after it.
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
+import { freePort, startPostgres } from '../../scripts/postgres.mjs';
+import { startApp, untilReady } from '../../scripts/serve.mjs';
 
 /** Whether the attacks run at length (`npm run attack`) or bounded (`./kettle test`). */
 export const LONG = process.env.ATTACK === 'long';
@@ -59,5 +62,30 @@ export function randomFrom(seed: number): () => number {
 		let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
 		mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
 		return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+	};
+}
+
+/** The demo on a PostgreSQL of its own, which a test may kill. */
+export async function withOwnDatabase() {
+	const home = mkdtempSync(join(tmpdir(), 'kettle-cluster-'));
+	// The user that PostgreSQL runs as must get to it.
+	chmodSync(home, 0o755);
+	const database = await startPostgres(home);
+	const port = await freePort();
+	const address = `http://127.0.0.1:${port}`;
+	const app = startApp({ url: database.url, home, port, demo: true });
+	await untilReady(port, app);
+	return {
+		database,
+		app,
+		address,
+		post: caller(address),
+		async stop(): Promise<void> {
+			const ended = new Promise((done) => app.once('exit', done));
+			app.kill('SIGTERM');
+			await ended;
+			await database.stop();
+			rmSync(home, { recursive: true, force: true });
+		}
 	};
 }

@@ -1,6 +1,7 @@
 // The linked folder under other hands: gone, emptied, swapped for a link, written from several sides at once. What
 // cannot be written is said on every page; nothing that was not meant counts as a deletion; nothing goes elsewhere.
-import { mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, symlinkSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
@@ -96,5 +97,56 @@ test('written from many sides at once it is what my mod is, and stays free for t
 		expect((await ask({ do: 'write' })).status).toBe(200);
 		expect(digestsBelow(folder)).toEqual(await mineOf(server.url, SLUG));
 		expect(await outsidePlan()).toBeNull();
+	}
+});
+
+/** A small disk (64 KB) in place of a folder; null where this user may mount none. */
+function smallDisk(at: string): { readOnly(is: boolean): void; off(): void } | null {
+	const mount = (...words: string[]) => spawnSync('mount', words).status === 0;
+	if (!mount('-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', at)) return null;
+	return {
+		readOnly: (is) => expect(mount('-o', `remount,${is ? 'ro' : 'rw'}`, at)).toBe(true),
+		off: () => expect(spawnSync('umount', [at]).status).toBe(0)
+	};
+}
+
+test('a disk that is full or read-only is told on the page; what was there stays whole, and then it goes on', async () => {
+	const at = join(work, 'allowed/disk');
+	mkdirSync(at);
+	const disk = smallDisk(at);
+	// Only root can mount a disk; everybody else is spared, since no folder can be made full for one process alone.
+	if (!disk) return;
+	try {
+		expect((await ask({ do: 'link', folder: at, atOnce: false })).status).toBe(200);
+		expect((await ask({ do: 'write' })).status).toBe(200);
+		const before = digestsBelow(at);
+		expect(before).toEqual(await mineOf(server.url, SLUG));
+		for (let size = 32_768; size >= 1; size = Math.floor(size / 2))
+			try {
+				writeFileSync(join(at, `.fill_${size}`), Buffer.alloc(size, 1));
+			} catch {
+				rmSync(join(at, `.fill_${size}`), { force: true });
+			}
+		expect((await edit('14')).status).toBe(200);
+		const full = await ask({ do: 'write' });
+		expect([full.status, (await full.json()).message]).toEqual([422, expect.stringMatching(/is full/)]);
+		expect(await page()).toMatch(/is full/);
+		for (const [path, digest] of Object.entries(before)) expect(digestsBelow(at)[path]).toBe(digest);
+		for (const name of readdirSync(at)) if (name.startsWith('.fill_')) rmSync(join(at, name));
+		disk.readOnly(true);
+		const refused = await ask({ do: 'write' });
+		expect([refused.status, (await refused.json()).message]).toEqual([
+			422,
+			expect.stringMatching(/read-only/)
+		]);
+		expect(await page()).toMatch(/read-only/);
+		expect(digestsBelow(at)).toEqual(before);
+		disk.readOnly(false);
+		expect(await (await ask({ do: 'write' })).json()).toEqual({ files: 1 });
+		expect(digestsBelow(at)).toEqual(await mineOf(server.url, SLUG));
+		expect(await page()).not.toMatch(/read-only|is full/);
+	} finally {
+		await ask({ do: 'unlink' });
+		disk.off();
 	}
 });

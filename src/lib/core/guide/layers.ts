@@ -34,9 +34,19 @@ function over(below: unknown, above: unknown, path: readonly string[]): unknown 
 const open = (yaml: string | null): Document =>
 	parseDocument(yaml ?? 'guide: 1\n', { merge: true, uniqueKeys: false });
 
+/** The guides that were read last, by their text: a page asks each of its fields where it was said. */
+const lastRead = new Map<string | null, Plain>();
+const KEPT = 4;
+
+/** What a written guide says, as plain values that nobody changes. */
 const plainOf = (yaml: string | null): Plain => {
+	const known = lastRead.get(yaml);
+	if (known) return known;
 	const value: unknown = open(yaml).toJS({ maxAliasCount: 100 });
-	return isPlain(value) ? value : {};
+	const plain = isPlain(value) ? value : {};
+	if (lastRead.size >= KEPT) lastRead.delete(lastRead.keys().next().value!);
+	lastRead.set(yaml, plain);
+	return plain;
 };
 
 /**
