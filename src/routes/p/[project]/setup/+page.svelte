@@ -1,6 +1,5 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
-	import { page } from '$app/state';
 	import type { ImportState } from '$core/views';
 	import { makePause } from '$ui/pause';
 	import { fileAddress, withParameters } from '$ui/address';
