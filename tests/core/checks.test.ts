@@ -3,7 +3,7 @@ import { applyPlan } from '$core/change';
 import { checkStack, countSnags, limitFault, repairsFor, typeFault } from '$core/checks';
 import { planFor } from '$core/edits';
 import { encode, type TextFile } from '$core/text';
-import type { Stack } from '$core/stack';
+import { buildStack, type Stack } from '$core/stack';
 import { GUIDE, HEAD, stackOf } from './game';
 
 const found = (stack: Stack) =>
@@ -172,4 +172,18 @@ test('a file that no layer has is warned of, with the one that may be meant; tho
 	expect(after(stack, planFor(stack, repair!.intention, 'm'))['brakes.xml']).toBe(
 		brakes.replace('plane', 'plain')
 	);
+});
+
+test('a snag is at the line of its field, in my mod and in somebody else’s', () => {
+	const brakes = '<brakes>\n\t<brake id="shoe"\n\t\tgrip="40" />\n</brakes>\n';
+	const guide = GUIDE.replace(
+		'brake: { title: Brake, files: [brakes.xml], key: id, merge: record }',
+		'brake: { title: Brake, files: [brakes.xml], key: id, merge: record, fields: { grip: { title: Grip, type: whole, max: 9 } } }'
+	);
+	const stack = stackOf({ 'brakes.xml': brakes }, {}, guide);
+	for (const role of ['mine', 'mod'] as const) {
+		const layers = stack.layers.map((layer) => (layer.role === 'mine' ? { ...layer, role } : layer));
+		const [snag] = checkStack(buildStack(layers, stack.guide, stack.pool));
+		expect([snag?.rule, snag?.file, snag?.line]).toEqual(['hard-limit', 'brakes.xml', 3]);
+	}
 });

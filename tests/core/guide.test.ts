@@ -16,6 +16,7 @@ import {
 	parseGuide,
 	placeDocs,
 	readDocs,
+	spokenPath,
 	statementIn,
 	valueFor,
 	withMention,
@@ -24,7 +25,7 @@ import {
 	type ReferenceGuide
 } from '$core/guide';
 import { infer, readRemark, recalled, spokenIn } from '$core/infer';
-import { buildLinks, linksFrom, linksTo, looseLinks } from '$core/links';
+import { buildLinks, columnsFor, linksFrom, linksTo, looseLinks } from '$core/links';
 import { checkStack } from '$core/checks';
 import { assembleStack, guideWith, loadLayer } from '$core/stack';
 import { makeGuided } from '../../bench/guided';
@@ -38,6 +39,33 @@ const stackOf = (files: Record<string, string>, guide: Guide = EMPTY_GUIDE, role
 	assembleStack([{ id: role, title: role, role, files: bytes(Object.entries(files)) }], guide);
 
 describe('what hangs together is told from files alone', () => {
+	test('in a record of thousands of fields and lists, each number finds the list that it counts', () => {
+		const crate = (nth: number) => ({
+			id: `crate_${nth}`,
+			...Object.fromEntries(
+				Array.from({ length: 3000 }, (_, at) => [
+					`part_${at}`,
+					{
+						things: Array.from({ length: 1 + ((nth * 7 + at) % 5) }, (_, item) => `thing ${item}`),
+						count: 1 + ((nth * 7 + at) % 5)
+					}
+				])
+			)
+		});
+		const { guide, tables } = stackOf({
+			'crates.json': JSON.stringify(Array.from({ length: 6 }, (_, nth) => crate(nth)))
+		});
+		const [[kind, { fields }]] = Object.entries(guide.kinds) as [[string, Guide['kinds'][string]]];
+		for (const at of [0, 1499, 2999])
+			expect(fields[`part_${at}.count`]?.counts).toMatch(/^part_\d+\.things$/);
+		const table = tables.get(kind)!;
+		for (const spoken of ['part_7.count', 'part_7.things[]', 'part_8.things[0]', 'part_9.nothing', '#id'])
+			expect(columnsFor(table, spoken), spoken).toEqual(
+				spoken.startsWith('#') || table.columns.includes(spoken)
+					? [spoken]
+					: table.columns.filter((path) => spokenPath(table.guide, path) === spoken)
+			);
+	});
 	test.each(Array.from({ length: 10 }, (_, nth) => nth + 1))('in made-up game %i, each rule', (seed) => {
 		const { files, truths } = makeGuided(seed);
 		const { guide } = stackOf(Object.fromEntries(files.map(({ path, text }) => [path, text])));

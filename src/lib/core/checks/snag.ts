@@ -55,9 +55,12 @@ export function consequence(stack: Stack, record: EffectiveRecord): string {
 	return guide.inferred ? `The game may refuse ${what}` : `The game would refuse ${what}`;
 }
 
-/** The line of a field in a file of my mod; that of its record where the field has none, or the file is not mine. */
+/**
+ * The line of a field in a file of a mod; that of its record where the field has none, and in the game itself, whose
+ * files are too many to be opened for what is no fault of theirs.
+ */
 function lineOf(presence: Presence, field: string | null): number {
-	if (field === null || presence.layer.role !== 'mine') return presence.line;
+	if (field === null || presence.layer.role === 'base') return presence.line;
 	const from = presence.record.fields.find(({ path }) => path === field)?.from;
 	return from === undefined ? presence.line : lineAt(presence.doc.lines, from);
 }

@@ -1,5 +1,5 @@
-import { beside, patternOf } from '../guide';
-import type { Column, Sketch } from './sketch';
+import { beside } from '../guide';
+import { placesOf, type Column, type Sketch } from './sketch';
 import type { DataFile, Group } from './group';
 
 /** Values that stand for nothing in many games. */
@@ -46,13 +46,11 @@ export function pairsOf(
 ): void {
 	for (const file of group.files) {
 		const { facts } = file;
-		const { pool, shapes, shape, firsts, values } = facts;
-		const places = shapes.map((paths) => {
-			const byPath = new Map(Array.from(paths, (path, at) => [pool.at(path), at]));
+		const { shape, firsts, values } = facts;
+		const places = placesOf(facts).map((here) => {
 			const found: [number, number][] = [];
-			for (const [path, at] of byPath) {
-				if (patternOf(path) !== a) continue;
-				const other = byPath.get(beside(path, b));
+			for (const [path, at] of here.ofPattern(a)) {
+				const other = here.of(beside(path, b));
 				if (other !== undefined) found.push([at, other]);
 			}
 			return found;

@@ -1,7 +1,7 @@
 // Numbers that count something: the records of a kind, or the items of a list beside them.
 import { patternOf } from '../guide';
 import { likeness, wordsOf } from './likeness';
-import type { Column } from './sketch';
+import { placesOf, type Column } from './sketch';
 import { atLeast, finding, said } from './sure';
 import type { Group } from './group';
 
@@ -10,14 +10,37 @@ const COUNTING = ['count', 'number', 'num', 'total', 'size', 'length', 'amount',
 
 const counts = (path: string) => wordsOf(path).some((word) => COUNTING.includes(word));
 
-/** Paths of lists in a kind: `items[].id` is of the list `items`. */
-function listsOf(group: Group): string[] {
-	const lists = new Set<string>();
-	for (const path of group.sketch.columns.keys()) {
-		const at = path.indexOf('[]');
-		if (at > 0) lists.add(path.slice(0, at));
+/** Share of the records in which a number has to be that of a list's items, where its name says that it counts them. */
+const MOST = 0.9;
+
+/**
+ * The lists of which a field may tell the number of items: those that have so many in most records. A path such as
+ * `items[].id` is of the list `items`.
+ */
+function listsCounted(group: Group, path: string): string[] {
+	let all = 0;
+	let zeros = 0;
+	const fits = new Map<string, number>();
+	const add = (list: string, by: number) => fits.set(list, (fits.get(list) ?? 0) + by);
+	for (const { facts } of group.files) {
+		const { pool, shape, firsts, values } = facts;
+		const places = placesOf(facts);
+		for (let nth = 0; nth < facts.count; nth++) {
+			const here = places[shape[nth]!];
+			const at = here?.of(path);
+			if (here === undefined || at === undefined) continue;
+			all++;
+			const number = pool.number(values[firsts[nth]! + at]!);
+			if (number !== 0) for (const list of here.ofItems(number)) add(list, 1);
+			else {
+				// A list that is not there has no items, as the field says; one that is there has some.
+				zeros++;
+				for (const list of here.items.keys()) add(list, -1);
+			}
+		}
 	}
-	return [...lists];
+	// Where the number is never another than none, no list is told from any other.
+	return all === zeros ? [] : [...fits].flatMap(([list, fit]) => (fit + zeros >= all * MOST ? [list] : []));
 }
 
 /** How many items a list has in each record, beside the value of a field there. */
@@ -28,20 +51,11 @@ function compared(
 ): { same: number; all: number; different: Set<number> } {
 	const found = { same: 0, all: 0, different: new Set<number>() };
 	for (const { facts } of group.files) {
-		const { pool, shapes, shape, firsts, values } = facts;
-		const lengths = shapes.map((paths) => {
-			const items = new Set<string>();
-			let at = -1;
-			paths.forEach((text, place) => {
-				const own = pool.at(text);
-				if (own === path) at = place;
-				else if (own.startsWith(`${list}[`)) items.add(own.slice(0, own.indexOf(']')));
-			});
-			return { at, items: items.size };
-		});
+		const { pool, shape, firsts, values } = facts;
+		const lengths = placesOf(facts).map((here) => ({ at: here.of(path), items: here.items.get(list) ?? 0 }));
 		for (let nth = 0; nth < facts.count; nth++) {
 			const own = lengths[shape[nth]!];
-			if (!own || own.at < 0) continue;
+			if (own?.at === undefined) continue;
 			found.all++;
 			found.different.add(own.items);
 			if (pool.number(values[firsts[nth]! + own.at]!) === own.items) found.same++;
@@ -57,11 +71,14 @@ export function countedBy(
 	groups: readonly Group[]
 ): { counts: string; found: ReturnType<typeof finding> } | null {
 	if (column.path.includes('[]') || patternOf(column.path) === group.key || column.filled < 1) return null;
-	for (const list of listsOf(group)) {
+	const { pool } = group.files[0]!.facts;
+	// A column without a number counts nothing.
+	if (!column.values.some((value) => Number.isFinite(pool.number(value)))) return null;
+	for (const list of listsCounted(group, column.path)) {
 		const { same, all, different } = compared(group, column.path, list);
 		const named = counts(column.path) || likeness(column.path, [list]) >= 0.7;
 		// Without a name that says so, it has to be right everywhere and differ here and there.
-		if (named ? same < all * 0.9 : same < all || all < 5 || different.size < 2) continue;
+		if (named ? same < all * MOST : same < all || all < 5 || different.size < 2) continue;
 		if (different.size < 2 && !counts(column.path)) continue;
 		return {
 			counts: list,
@@ -72,7 +89,6 @@ export function countedBy(
 		};
 	}
 	if (group.sketch.count !== 1 || column.values.length !== 1 || !counts(column.path)) return null;
-	const pool = group.files[0]!.facts.pool;
 	const number = pool.number(column.values[0]!);
 	const own = groups
 		.filter((other) => other !== group && !other.twinOf && other.sketch.count === number)

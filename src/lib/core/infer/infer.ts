@@ -15,7 +15,7 @@ import { scriptsIn } from './scripts';
 import { finding } from './sure';
 import { twinsIn } from './twins';
 import { typeOf } from './types';
-import { sketchOf, type Column } from './sketch';
+import { letPlacesGo, sketchOf, type Column } from './sketch';
 
 /** What a finding needs to know besides the files. */
 export interface Asked {
@@ -241,7 +241,7 @@ function folderReference(group: Group, owners: Owners): FoundReference | null {
 function endOf({ values }: Column, end: 'most' | 'least', pool: Pool): number | undefined {
 	const numbers = [...values].filter((value) => value > 0).map((value) => pool.number(value));
 	if (numbers.length === 0 || numbers.some(Number.isNaN)) return undefined;
-	return end === 'most' ? Math.max(...numbers) : Math.min(...numbers);
+	return numbers.reduce((one, other) => (end === 'most' ? Math.max(one, other) : Math.min(one, other)));
 }
 
 /** Everything found about the fields of a kind that people have not spoken of. */
@@ -409,6 +409,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Ask
 		kinds[group.kind] = found;
 		yield;
 	}
+	letPlacesGo();
 	oneWay(kinds, counts);
 	const scripts = guide.scripts ?? scriptsIn(files, owners);
 	for (const group of groups) {

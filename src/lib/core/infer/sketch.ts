@@ -25,12 +25,78 @@ export interface Sketch {
 
 const patterns = new WeakMap<Pool, Map<number, string>>();
 
-function patternAt(pool: Pool, path: number): string {
+/** The pattern of a path that stands in a pool; see `patternOf`. */
+export function patternAt(pool: Pool, path: number): string {
 	let known = patterns.get(pool);
 	if (!known) patterns.set(pool, (known = new Map()));
 	let pattern = known.get(path);
 	if (pattern === undefined) known.set(path, (pattern = patternOf(pool.at(path))));
 	return pattern;
+}
+
+/** Where the columns of a shape stand in its records: the places of a pattern, and of a list how many items it has. */
+export interface Places {
+	/** The place of a path; undefined where the shape has it not. */
+	of(path: string): number | undefined;
+	/** Paths and places of the cells of a pattern. */
+	ofPattern(pattern: string): readonly (readonly [string, number])[];
+	/** How many items each list has that is in no other. */
+	items: ReadonlyMap<string, number>;
+	/** The lists of a number of items. */
+	ofItems(count: number): readonly string[];
+}
+
+const NONE: readonly never[] = [];
+
+function readPlaces(pool: Pool, paths: Int32Array): Places {
+	const byPath = new Map<string, number>();
+	const byPattern = new Map<string, [string, number][]>();
+	const items = new Map<string, Set<string>>();
+	paths.forEach((text, at) => byPath.set(pool.at(text), at));
+	paths.forEach((text, at) => {
+		const path = pool.at(text);
+		const list = path.indexOf('[');
+		if (list > 0) {
+			const name = path.slice(0, list);
+			const known = items.get(name);
+			const item = path.slice(list, path.indexOf(']'));
+			if (known) known.add(item);
+			else items.set(name, new Set([item]));
+		}
+		// Of a path that comes twice the last counts.
+		if (byPath.get(path) !== at) return;
+		const pattern = patternAt(pool, text);
+		const cells = byPattern.get(pattern);
+		if (cells) cells.push([path, at]);
+		else byPattern.set(pattern, [[path, at]]);
+	});
+	const counts = new Map([...items].map(([list, { size }]) => [list, size] as const));
+	const byCount = new Map<number, string[]>();
+	for (const [list, count] of counts) {
+		const lists = byCount.get(count);
+		if (lists) lists.push(list);
+		else byCount.set(count, [list]);
+	}
+	return {
+		of: (path) => byPath.get(path),
+		ofPattern: (pattern) => byPattern.get(pattern) ?? NONE,
+		items: counts,
+		ofItems: (count) => byCount.get(count) ?? NONE
+	};
+}
+
+let places = new WeakMap<Facts, Places[]>();
+
+/** The places of each shape of a file. Made once for the same facts, until they are let go. */
+export function placesOf(facts: Facts): readonly Places[] {
+	let known = places.get(facts);
+	if (!known) places.set(facts, (known = facts.shapes.map((paths) => readPlaces(facts.pool, paths))));
+	return known;
+}
+
+/** Forgets the places: they are needed while it is found out what the columns are, and take room. */
+export function letPlacesGo(): void {
+	places = new WeakMap();
 }
 
 /** A column that is being filled. */

@@ -93,13 +93,29 @@ function keysOf(table: Table, text: TextGuide): Int32Array {
 	});
 }
 
+const spokenOf = new WeakMap<Table, ReadonlyMap<string, string[]>>();
+
+/** The columns of a table by the path under which the guide speaks of them, or else by their own. */
+function columnsBySpoken(table: Table): ReadonlyMap<string, string[]> {
+	const known = spokenOf.get(table);
+	if (known) return known;
+	const found = new Map<string, string[]>();
+	for (const path of table.columns) {
+		const spoken = spokenPath(table.guide, path);
+		if (spoken === null || spoken === path) continue;
+		const columns = found.get(spoken);
+		if (columns) columns.push(path);
+		else found.set(spoken, [path]);
+	}
+	// A column of that very name is meant and no other.
+	for (const path of table.columns) found.set(path, [path]);
+	spokenOf.set(table, found);
+	return found;
+}
+
 /** The columns that a path of the guide speaks of. */
 export const columnsFor = (table: Table, spoken: string): string[] =>
-	spoken === ID || spoken === FOLDER
-		? [spoken]
-		: table.columns.includes(spoken)
-			? [spoken]
-			: table.columns.filter((path) => spokenPath(table.guide, path) === spoken);
+	spoken === ID || spoken === FOLDER ? [spoken] : (columnsBySpoken(table).get(spoken) ?? []);
 
 type Read = Pick<Strand, 'rows' | 'values' | 'meant'>;
 
