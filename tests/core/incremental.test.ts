@@ -9,7 +9,7 @@ import { EditRefused } from '$core/formats';
 import type { Guide } from '$core/guide';
 import { buildLinks, linksTo, recordAt, usesOf, type Links } from '$core/links';
 import { columnSpread } from '$core/numbers';
-import { buildStack, type Layer, type Stack } from '$core/stack';
+import { buildStack, isChanged, type Layer, type Stack, type Table } from '$core/stack';
 import { digestOf, encode, type TextFile } from '$core/text';
 import { demoScene, madeScene, wish } from './scenes';
 
@@ -36,6 +36,34 @@ const toldOf = (links: Links) =>
 		rows: rows && [...rows]
 	}));
 
+/** My mod changes a record just where it is another one, or is not there, without my mod. */
+function expectChanged(stack: Stack): void {
+	const below = buildStack(
+		stack.layers.filter(({ role }) => role !== 'mine'),
+		guide,
+		pool
+	);
+	const said = (table: Table | undefined, id: string) => {
+		const record = table?.byId.get(id);
+		return (
+			record &&
+			Object.fromEntries(
+				[...record.values]
+					.flatMap(([path, { value }]) => (value === '' ? [] : [[path, value] as const]))
+					.sort()
+			)
+		);
+	};
+	for (const [kind, table] of stack.tables) {
+		const ids = Array.from(table.rows.ids, (text) => table.pool.at(text));
+		const differs = ids.filter((id) => {
+			const before = said(below.tables.get(kind), id);
+			return before === undefined || JSON.stringify(before) !== JSON.stringify(said(table, id));
+		});
+		expect([kind, ids.filter((_, row) => isChanged(table, row))]).toEqual([kind, differs]);
+	}
+}
+
 function expectSame(stack: Stack, links: Links): void {
 	const other = anew(stack);
 	const fresh = buildLinks(other);
@@ -50,6 +78,7 @@ function expectSame(stack: Stack, links: Links): void {
 			table.records.map(({ presences }) => presences.map(({ layer, path }) => `${layer.id} ${path}`))
 		).toEqual(own.records.map(({ presences }) => presences.map(({ layer, path }) => `${layer.id} ${path}`)));
 	}
+	expectChanged(stack);
 	expect(toldOf(links)).toEqual(toldOf(fresh));
 	expect(checkStack(stack, links)).toEqual(checkStack(other, fresh));
 }

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { openPage, tabTo, useServer } from './helpers';
+import { openPage, planReady, tabTo, useServer } from './helpers';
 
 const games = mkdtempSync(join(tmpdir(), 'kettle-nobody-'));
 cpSync(fileURLToPath(new URL('../../demo/base', import.meta.url)), join(games, 'shore'), { recursive: true });
@@ -111,6 +111,37 @@ test('without a guide: from the list of kinds to a field, accepted, rejected and
 	expect(yaml).toContain('before: "bay:"');
 	expect(yaml).toContain('Who is asked before all others');
 	expect(yaml).toMatch(/not:\n\s+- reference/);
+});
+
+test('what was only detected stays as it is until somebody ticks it, and only what differs is marked as mine', async () => {
+	await at(nobody, 'tables/deck?where=id+is+raft_rack%2C+line_gun&cols=weight');
+	await press('w');
+	const many = page.getByTestId('change-many');
+	await many.getByLabel('By what').fill('1');
+	await many.getByText('2 of 2 values change').waitFor();
+	await many.getByRole('button', { name: 'Show the plan' }).click();
+	const dialog = page.getByRole('dialog');
+	const detected = dialog.getByTestId('detected');
+	await detected.getByText('2 places').waitFor();
+	expect(await dialog.innerText()).not.toContain('data/gear/cold/deck.xml added');
+	await detected.getByLabel(/twins that stay alike/).check();
+	await dialog.getByRole('row').filter({ hasText: 'its twin stays alike' }).first().waitFor();
+	await detected.getByLabel(/twins that stay alike/).uncheck();
+	await dialog
+		.getByRole('row')
+		.filter({ hasText: 'its twin stays alike' })
+		.first()
+		.waitFor({ state: 'detached' });
+	await planReady(page);
+	await press('Control+Enter');
+	await said('Added to my mod: data/gear/deck.xml. 2 detected places were not changed');
+	// The whole file is in my mod, two of its records are changed.
+	await at(nobody, 'tables/deck?where=changed+by+me');
+	await page.getByRole('status').filter({ hasText: '2 of 40 rows' }).waitFor();
+	await at(nobody, 'tables/deck?ticket=deck%2Fboom_short');
+	await page.getByTestId('ticket').getByText('in my mod, as in the base').waitFor();
+	await press('Control+z');
+	await said('Taken back');
 });
 
 test('a statement that people accepted blocks what goes against it, a found one only warns', async () => {

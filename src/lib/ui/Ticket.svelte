@@ -54,7 +54,13 @@
 	}
 
 	const standing = $derived(
-		ticket.inMine ? (ticket.inBase ? 'changed in my mod' : 'new in my mod') : 'as in the base'
+		!ticket.inMine
+			? 'as in the base'
+			: !ticket.inBase
+				? 'new in my mod'
+				: ticket.changed
+					? 'changed in my mod'
+					: 'in my mod, as in the base'
 	);
 
 	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
@@ -99,7 +105,7 @@
 			<div class="min-w-0 flex-1">
 				<p class="text-[12px] text-steam">
 					{ticket.kindTitle} · <code>{ticket.id}</code> ·
-					<span class={ticket.inMine ? 'text-copper' : ''}>{standing}</span>
+					<span class={ticket.changed ? 'text-copper' : ''}>{standing}</span>
 				</p>
 				<h2 class="flex items-center gap-2 font-title text-[22px] leading-8 font-medium">
 					<span class="truncate">{ticket.name}</span><NoteOn on={{ kind: ticket.kind, record: ticket.id }} />

@@ -1,6 +1,5 @@
 import { valueIn } from '../facts';
-import { isMineRow } from '../numbers';
-import { baseValueOf, type Table } from '../stack';
+import { baseValueOf, isChanged, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -46,7 +45,7 @@ export const heldTwice: Rule = {
 		for (const table of stack.tables.values()) {
 			if (!table.files.some(({ layer }) => layer.role === 'mine')) continue;
 			const rows = Array.from({ length: table.count }, (_, row) => row);
-			const mine = rows.filter((row) => isMineRow(table, row));
+			const mine = rows.filter((row) => isChanged(table, row));
 			for (const [path, field] of fieldsIn(table)) {
 				if (field.reference || field.unused || field.counts !== undefined) continue;
 				if (/[[*]/.test(path) || ['flags', 'switch', 'chance'].includes(field.type ?? '')) continue;

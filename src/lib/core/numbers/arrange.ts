@@ -1,5 +1,5 @@
 // The rows of a table that pass conditions, in an order: worked out in numbers, so that a hundred thousand rows take no time.
-import { derived, type Stack, type Table } from '../stack';
+import { derived, isChanged, type Stack, type Table } from '../stack';
 import type { Links } from '../links';
 import { sortedColumn } from './column';
 import type { Condition } from './conditions';
@@ -33,11 +33,6 @@ export function nameColumn({ stack, links }: Pick<Around, 'stack' | 'links'>, ta
 	});
 	names.set(strand.to, { main: columns[0]!, texts: found });
 	return found;
-}
-
-/** Whether a row is in a file of my mod. */
-export function isMineRow({ rows, files }: Table, row: number): boolean {
-	return files[rows.file[rows.firsts[row + 1]! - 1]!]!.layer.role === 'mine';
 }
 
 /** A test of texts by their numbers; each text is looked at once. */
@@ -121,7 +116,7 @@ function testOf(around: Around, table: Table, condition: Condition): (row: numbe
 			return condition.not ? (row) => (column[row] ?? -1) <= 0 : (row) => (column[row] ?? -1) > 0;
 		}
 		case 'mine':
-			return (row) => isMineRow(table, row);
+			return (row) => isChanged(table, row);
 		case 'snags': {
 			const { severity } = condition;
 			return (row) => {

@@ -3,7 +3,7 @@ export { spreadOf, rankIn, rankOf, type Spread } from './spread';
 export { coverage, type Band, type Cell } from './coverage';
 export { columnSpread, sortedColumn, spreadSteps, type Sorted } from './column';
 export { valuesTaken, type Taken } from './taken';
-export { arrange, isMineRow, isNumeric, nameColumn, type Around } from './arrange';
+export { arrange, isNumeric, nameColumn, type Around } from './arrange';
 export {
 	conditionFault,
 	conditionFrom,

@@ -1,5 +1,6 @@
 import { valueAt, type Facts, type Pool } from '../facts';
 import { claimOf, type Guide } from '../guide';
+import { fileUnder, numberOf } from './changed';
 import type { LayerFile } from './files';
 import type { EffectiveRecord } from './record';
 import { sameRecord, tableOver, type Removal, type Table, type TableFile } from './table';
@@ -129,18 +130,11 @@ export function valueOf(record: EffectiveRecord, field: string): string | undefi
 	return record.value(field);
 }
 
-const rows = new WeakMap<Facts, Map<number, number>>();
-
 /** The record as the file says it that the file of a later layer stands in for; null where there is none. */
 function hiddenOf({ table, row, presences }: EffectiveRecord): { facts: Facts; nth: number } | null {
-	const path = presences.at(-1)!.path;
-	const under = table.hidden.findLast(({ file, layer }) => file.path === path && layer.role !== 'mine');
-	if (!under) return null;
-	const { facts } = under;
-	let known = rows.get(facts);
-	if (!known) rows.set(facts, (known = new Map(Array.from(facts.ids, (id, nth) => [id, nth]))));
-	const nth = known.get(table.rows.ids[row]!);
-	return nth === undefined ? null : { facts, nth };
+	const facts = fileUnder(table, presences.at(-1)!.path)?.facts;
+	const nth = facts && numberOf(facts, table.rows.ids[row]!);
+	return nth === undefined ? null : { facts: facts!, nth };
 }
 
 /** Whether some layer below my mod has a record, be it in a file that mine stands in for. */

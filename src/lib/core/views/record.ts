@@ -78,6 +78,8 @@ export interface Ticket {
 	/** Commentary that stands with the record in its file. */
 	remark: string | null;
 	inMine: boolean;
+	/** Whether my mod says something of it that no layer below says: a copy of a whole file holds all its records. */
+	changed: boolean;
 	inBase: boolean;
 	groups: { title: string; rows: FieldRow[] }[];
 	texts: TextRow[];

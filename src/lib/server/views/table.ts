@@ -1,12 +1,11 @@
 // A kind as a table: one row a record, values as the game will see them.
-import { baseValueOf, derived, type Table } from '$core/stack';
+import { baseValueOf, derived, isChanged, type Table } from '$core/stack';
 import { fieldOf } from '$core/guide';
 import {
 	arrange,
 	conditionFault,
 	conditionsFrom,
 	inConditionWords,
-	isMineRow,
 	isNumeric,
 	nameColumn,
 	sortedColumn,
@@ -28,7 +27,11 @@ export function kindsOf(
 			title: table.guide.plural ?? table.guide.title,
 			records: table.count,
 			mine: new Set(
-				table.files.flatMap(({ layer }, at) => (layer.role === 'mine' ? [...table.rows.rowsOf[at]!] : []))
+				table.files.flatMap(({ layer }, at) =>
+					layer.role === 'mine'
+						? [...table.rows.rowsOf[at]!].filter((row) => row >= 0 && isChanged(table, row))
+						: []
+				)
 			).size,
 			inferred: table.guide.inferred,
 			files: table.guide.files.join(', ')
@@ -114,7 +117,7 @@ function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 	const named = table.guide.texts.some((text) => text.name);
 	const snags = snagsOf(model, table.kind);
 	return Array.from(rows, (row): TableRow => {
-		const mine = isMineRow(table, row);
+		const mine = isChanged(table, row);
 		const id = table.pool.at(table.rows.ids[row]!);
 		const record = mine ? table.record(row) : null;
 		return {

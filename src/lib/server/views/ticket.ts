@@ -17,6 +17,7 @@ import { fold, mostLike } from '$core/search';
 import { lineAt } from '$core/text';
 import {
 	baseValueOf,
+	isChanged,
 	displayName,
 	isInBase,
 	nameOf,
@@ -278,6 +279,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 			name
 		})),
 		remark: record.presences.map((presence) => presence.remark).findLast(Boolean) ?? null,
+		changed: isChanged(record.table, record.row),
 		inMine: record.presences.some((presence) => presence.layer.role === 'mine'),
 		inBase: isInBase(record),
 		groups: groupsOf(stack, record),

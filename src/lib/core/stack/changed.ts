@@ -1,0 +1,76 @@
+// Which records my mod changes. That a record stands in one of its files says little: a copy of a whole file holds all.
+import type { Facts } from '../facts';
+import type { Table, TableFile } from './table';
+
+const numbers = new WeakMap<Facts, Map<number, number>>();
+
+/** The number of the record of an id in a file; undefined where it has none. @param id number of its text */
+export function numberOf(facts: Facts, id: number): number | undefined {
+	let known = numbers.get(facts);
+	if (!known) numbers.set(facts, (known = new Map(Array.from(facts.ids, (text, nth) => [text, nth]))));
+	return known.get(id);
+}
+
+/** The file of a lower layer that a file of my mod stands in for. */
+export const fileUnder = ({ hidden }: Table, path: string): TableFile | undefined =>
+	hidden.findLast(({ file, layer }) => file.path === path && layer.role !== 'mine');
+
+/** Calls `each` with path and value of every cell of a record, as numbers of their texts, until it answers true. */
+function someCell(
+	{ shapes, shape, firsts, values }: Facts,
+	nth: number,
+	each: (path: number, value: number) => boolean | void
+): boolean {
+	const paths = shapes[shape[nth]!] ?? [];
+	for (let at = 0; at < paths.length; at++) if (each(paths[at]!, values[firsts[nth]! + at]!)) return true;
+	return false;
+}
+
+function differs(table: Table, row: number): boolean {
+	const { rows, files } = table;
+	const mine: [TableFile, number][] = [];
+	/** What the layers below say, by language. */
+	const below = new Map<string, Map<number, number>>();
+	const hear = ({ facts, language = '' }: TableFile, nth: number) => {
+		const said = below.get(language) ?? new Map<number, number>();
+		below.set(language, said);
+		someCell(facts, nth, (path, value) => {
+			said.set(path, value);
+		});
+	};
+	for (let at = rows.firsts[row]!; at < rows.firsts[row + 1]!; at++) {
+		const file = files[rows.file[at]!]!;
+		if (file.layer.role === 'mine') mine.push([file, rows.nth[at]!]);
+		else hear(file, rows.nth[at]!);
+	}
+	if (mine.length === 0) return false;
+	for (const [{ file, facts, language = '' }, nth] of mine) {
+		const under = fileUnder(table, file.path);
+		const there = under && numberOf(under.facts, rows.ids[row]!);
+		if (under && there !== undefined) {
+			hear(under, there);
+			const own = new Set<number>();
+			someCell(facts, nth, (path) => {
+				own.add(path);
+			});
+			if (someCell(under.facts, there, (path, value) => value !== 0 && !own.has(path))) return true;
+		}
+		const said = below.get(language);
+		if (!said) return true;
+		if (someCell(facts, nth, (path, value) => (said.get(path) ?? 0) !== value)) return true;
+	}
+	return false;
+}
+
+const known = new WeakMap<Table, Int8Array>();
+
+/**
+ * Whether my mod says something of a record that no layer below says: another value, one more or one less, or the
+ * whole record. Worked out once for each row of a table.
+ */
+export function isChanged(table: Table, row: number): boolean {
+	let rows = known.get(table);
+	if (!rows) known.set(table, (rows = new Int8Array(table.count).fill(-1)));
+	if (rows[row]! < 0) rows[row] = Number(differs(table, row));
+	return rows[row] === 1;
+}
