@@ -2,7 +2,7 @@
 import { describe, expect, test } from 'vitest';
 import { applyPlan, netChanges, type Plan } from '$core/change';
 import { NotPossible, planFor, reversePlan, type Intention } from '$core/edits';
-import { parseGuide } from '$core/guide';
+import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { budgetOf, costInWords } from '$core/numbers';
 import { assembleStack, valueOf, type Stack } from '$core/stack';
 import { encode, type TextFile } from '$core/text';
@@ -57,7 +57,8 @@ const filesOf = (stack: Stack) =>
 	new Map([...stack.mine!.files].flatMap(([path, { text }]) => (text ? [[path, text] as const] : [])));
 const textsOf = (files: ReadonlyMap<string, TextFile>) =>
 	Object.fromEntries([...files].map(([path, file]) => [path, new TextDecoder().decode(encode(file))]));
-const after = (stack: Stack, plan: Plan) => stackOf(textsOf(applyPlan(filesOf(stack), plan)));
+const written = (stack: Stack, plan: Plan) => textsOf(applyPlan(filesOf(stack), plan));
+const after = (stack: Stack, plan: Plan) => stackOf(written(stack, plan));
 const plan = (stack: Stack, intention: Intention) => planFor(stack, intention, 'mod');
 const value = (stack: Stack, kind: string, id: string, field: string) =>
 	valueOf(stack.tables.get(kind)!.byId.get(id)!, field);
@@ -244,4 +245,55 @@ test('points are spent by the cost table, of numbers and of codes', () => {
 	]);
 	expect(budgetOf(budget!, () => undefined).spent).toBe(0);
 	expect(costInWords(budget!, 'load')).toBe('2 points for each above 10');
+});
+
+describe('texts of a game of which nobody said where new ones go', () => {
+	const game = (ending: string, texts: (language: string) => string) =>
+		assembleStack(
+			[
+				{
+					id: 'base',
+					title: 'Base',
+					role: 'base',
+					files: bytes({
+						'wheels.tsv': 'id\tsize\noak\t4\nelm\t6\nash\t5\nfir\t7\n',
+						[`words/en/carts.${ending}`]: texts('en')
+							.replace(/wheel\.(oak|elm|ash|fir)/g, 'about.$1ish')
+							.replaceAll(/(oak|elm|ash|fir) /g, 'none '),
+						[`words/en/wheels.${ending}`]: texts('en'),
+						[`words/de/wheels.${ending}`]: texts('de')
+					})
+				},
+				{ id: 'mine', title: 'My mod', role: 'mine', files: new Map() }
+			],
+			EMPTY_GUIDE
+		);
+	const IDS = ['oak', 'elm', 'ash', 'fir'];
+	test.each([
+		['properties', (of: string) => IDS.map((id) => `wheel.${id}=${id} (${of})\n`).join('')],
+		['po', (of: string) => IDS.map((id) => `msgid "wheel.${id}"\nmsgstr "${id} (${of})"\n\n`).join('')]
+	])(
+		'in .%s: a copy’s go beside the ones that it was made from, and one is changed where it stands',
+		(ending, texts) => {
+			const stack = game(ending, texts);
+			expect(stack.guide.words).toBeDefined();
+			const made = written(
+				stack,
+				planFor(stack, { do: 'copy', kind: 'wheels', id: 'elm', newId: 'yew', names: { en: 'Yew' } }, 'm')
+			);
+			expect(Object.keys(made).sort()).toEqual(
+				['wheels.tsv', `words/de/wheels.${ending}`, `words/en/wheels.${ending}`].sort()
+			);
+			expect(made[`words/en/wheels.${ending}`]).toContain('wheel.yew');
+			expect(made[`words/en/wheels.${ending}`]).toContain('Yew');
+			expect(made[`words/de/wheels.${ending}`]).toContain('wheel.yew');
+			const changed = written(
+				stack,
+				planFor(stack, { do: 'write', texts: [{ key: 'wheel.oak', language: 'de', text: 'Eiche' }] }, 'm')
+			);
+			expect(changed).toEqual({
+				[`words/de/wheels.${ending}`]: texts('de').replace('oak (de)', 'Eiche')
+			});
+		}
+	);
 });

@@ -55,12 +55,14 @@ function expectChanged(stack: Stack): void {
 		);
 	};
 	for (const [kind, table] of stack.tables) {
+		// A record without a name is another one where the files differ: its place says nothing.
 		const ids = Array.from(table.rows.ids, (text) => table.pool.at(text));
 		const differs = ids.filter((id) => {
+			if (id.startsWith('#')) return false;
 			const before = said(below.tables.get(kind), id);
 			return before === undefined || JSON.stringify(before) !== JSON.stringify(said(table, id));
 		});
-		expect([kind, ids.filter((_, row) => isChanged(table, row))]).toEqual([kind, differs]);
+		expect([kind, ids.filter((id, row) => !id.startsWith('#') && isChanged(table, row))]).toEqual([kind, differs]);
 	}
 }
 

@@ -10,8 +10,9 @@ import {
 	type FormatId,
 	type RecordNode
 } from '../formats';
-import { hintsFor, textPath } from '../guide';
-import { type EffectiveRecord, type Presence } from '../stack';
+import { hintsFor, textPath, type KindGuide } from '../guide';
+import type { EffectiveRecord, Presence, Table, TableFile } from '../stack';
+import type { TextFile } from '../text';
 import type { Draft } from './draft';
 
 /** The identity of my mod as it is used in file names; from the folder-safe name the project gives it. */
@@ -33,27 +34,29 @@ export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
 	const mine = record.presences.find((presence) => presence.layer.role === 'mine');
 	if (mine) return mine.path;
 	const { path, doc, record: source, layer } = winner(record);
-	const guide = draft.stack.guide.kinds[record.kind]!;
-	const like = layer.files.get(path)!.text!;
-	const present = draft.doc(path);
-	if (guide.merge === 'file') {
-		if (!present) {
-			draft.create(path, like.text, like);
-			say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
-		}
-		return path;
-	}
-	const format = draft.format(path);
-	if (!present) {
-		const blank = format.blank(doc);
-		draft.create(path, blank, like);
-		const started = draft.doc(path);
-		if (!started) throw new EditRefused(`${path} cannot be started as a file of its own.`);
-	}
-	if (draft.record(path, record.id)) return path;
-	draft.edit(path, format.insert(draft.doc(path)!, doc, source));
+	const merge = draft.stack.guide.kinds[record.kind]!.merge;
+	begin(draft, { path, doc, text: layer.files.get(path)!.text! }, merge, say);
+	if (merge === 'file' || draft.record(path, record.id)) return path;
+	draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
 	say(`The game merges ${path} record by record, so my mod gets this record only.`);
 	return path;
+}
+
+/** Begins a file of my mod that stands in for one of the game: with all of it, or with nothing where records merge. */
+function begin(
+	draft: Draft,
+	{ path, doc, text }: { path: string; doc: Document; text: TextFile },
+	merge: KindGuide['merge'],
+	say: Say
+): void {
+	if (draft.doc(path)) return;
+	if (merge === 'file') {
+		draft.create(path, text.text, text);
+		say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
+		return;
+	}
+	draft.create(path, draft.format(path).blank(doc), text);
+	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
 }
 
 /** Fields whose values are names or texts, however much they look like numbers. */
@@ -120,7 +123,68 @@ const SEEDS: Partial<Record<FormatId, { text: string; blank: string }>> = {
 	}
 };
 
-/** Puts a text into my mod: over my own if there is one, else as a new line in my mod's own file for the language. */
+/** How many letters two keys have in common from the first on. */
+function sharedStart(a: string, b: string): number {
+	let length = 0;
+	while (length < a.length && a[length] === b[length]) length++;
+	return length;
+}
+
+/** The text whose key is most like another one, in a language; null where the language has none. */
+function mostLike(table: Table, key: string, language: string): { from: TableFile; nth: number } | null {
+	let best: { from: TableFile; nth: number } | null = null;
+	let most = -1;
+	for (const from of table.files) {
+		if (from.language !== language || from.facts.format === null) continue;
+		from.facts.ids.forEach((id, nth) => {
+			const other = table.pool.at(id);
+			const shared = other === key ? Infinity : sharedStart(key, other);
+			if (shared <= most) return;
+			most = shared;
+			best = { from, nth };
+		});
+	}
+	return best;
+}
+
+/** Makes room for a text beside those like it, in my mod's version of their file. Gives the file. */
+function besideLike(draft: Draft, table: Table, key: string, language: string, say: Say): string {
+	const like = mostLike(table, key, language);
+	const doc = like?.from.file.doc;
+	if (!like || !doc)
+		throw new EditRefused(
+			`No file holds texts in ${draft.stack.guide.words!.languages[language] ?? language}, so there is no place for a new one.`
+		);
+	const { path } = like.from.file;
+	const model = doc.records[like.nth]!;
+	begin(draft, { path, doc, text: like.from.file.text! }, table.guide.merge, say);
+	if (draft.record(path, key)) return path;
+	const format = draft.format(path);
+	const at = draft.doc(path)!.records.length;
+	draft.edit(path, format.insert(draft.doc(path)!, doc, model));
+	if (model.id !== key)
+		draft.edit(path, format.rename(draft.doc(path)!, draft.doc(path)!.records[at]!, key));
+	return path;
+}
+
+/** Puts a new text into a file of my mod's own. */
+function addText(draft: Draft, path: string, key: string, say: Say): void {
+	const format = formatFor(path, hintsFor(draft.stack.guide, path));
+	const made = format && SEEDS[format.id];
+	if (!draft.doc(path)) draft.create(path, made?.blank ?? '', { encoding: 'utf-8', bom: false });
+	if (draft.record(path, key)) return;
+	if (!format || !made)
+		throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
+	const seed = format.read(made.text, {});
+	const named = format.read(applySplices(made.text, format.rename(seed, seed.records[0]!, key)), {});
+	draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
+	say("New texts go into files of my mod's own, which add to the game's and override none of them.");
+}
+
+/**
+ * Puts a text into my mod: over my own if there is one, else as a new line in my mod's own file for the language, or
+ * beside the texts most like it where the field guide names no such file.
+ */
 export function writeText(
 	draft: Draft,
 	key: string,
@@ -129,25 +193,15 @@ export function writeText(
 	{ mod }: ModName,
 	say: Say
 ): void {
-	const words = draft.stack.guide.words;
-	if (!words) throw new EditRefused('The field guide names no texts, so there is no place to write one.');
-	const table = draft.stack.tables.get(words.kind);
-	const mine = table?.byId
+	const { guide, tables } = draft.stack;
+	const table = guide.words && tables.get(guide.words.kind);
+	if (!table) throw new EditRefused('The field guide names no texts, so there is no place to write one.');
+	const mine = table.byId
 		.get(key)
 		?.presences.find((presence) => presence.layer.role === 'mine' && presence.language === language);
-	const path = mine?.path ?? textPath(draft.stack.guide, language, mod);
-	if (!path) throw new EditRefused('The field guide does not say into which file new texts are written.');
-	const format = formatFor(path, hintsFor(draft.stack.guide, path));
-	const made = format && SEEDS[format.id];
-	if (!draft.doc(path)) draft.create(path, made?.blank ?? '', { encoding: 'utf-8', bom: false });
-	if (!draft.record(path, key)) {
-		if (!format || !made)
-			throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
-		const seed = format.read(made.text, {});
-		const named = format.read(applySplices(made.text, format.rename(seed, seed.records[0]!, key)), {});
-		draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
-		say("New texts go into files of my mod's own, which add to the game's and override none of them.");
-	}
+	const own = mine?.path ?? textPath(guide, language, mod);
+	const path = own ?? besideLike(draft, table, key, language, say);
+	if (own) addText(draft, own, key, say);
 	const names = Object.keys(fieldsOf(draft.record(path, key)!));
 	const field = names.includes('text') ? 'text' : names[0]!;
 	setField(draft, path, key, field, text);

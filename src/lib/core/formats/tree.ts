@@ -225,14 +225,15 @@ function recordsBelow(
 	const { tape, hints } = doc;
 	const top = tongue.top?.(doc, root) ?? root;
 	if (hints.at === null) return { holder: -1, items: [top], named: false };
+	const told = tongue.records ? tongue.records(doc, root) : plainRecords(tape, top);
 	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, tongue);
-	if (said >= 0 && isHolder(tape, said)) {
+	// Where the shape tells the same place, it tells as well whether the records have names there.
+	if (said >= 0 && said !== told.holder && isHolder(tape, said)) {
 		const items = itemsOf(tape, said).filter((item) => isHolder(tape, item));
 		const listed = tongue.repeats && items.length > 0 && items.every((item) => tongue.numbered?.(doc, item));
 		return { holder: said, items, named: tape.kind(said) === MAP && !listed };
 	}
-	if (tongue.records) return tongue.records(doc, root);
-	return plainRecords(tape, top);
+	return told;
 }
 
 /** The records of a root, told from its shape. */
