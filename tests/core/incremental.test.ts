@@ -62,7 +62,10 @@ function expectChanged(stack: Stack): void {
 			const before = said(below.tables.get(kind), id);
 			return before === undefined || JSON.stringify(before) !== JSON.stringify(said(table, id));
 		});
-		expect([kind, ids.filter((id, row) => !id.startsWith('#') && isChanged(table, row))]).toEqual([kind, differs]);
+		expect([kind, ids.filter((id, row) => !id.startsWith('#') && isChanged(table, row))]).toEqual([
+			kind,
+			differs
+		]);
 	}
 }
 

@@ -162,8 +162,7 @@ function besideLike(draft: Draft, table: Table, key: string, language: string, s
 	const format = draft.format(path);
 	const at = draft.doc(path)!.records.length;
 	draft.edit(path, format.insert(draft.doc(path)!, doc, model));
-	if (model.id !== key)
-		draft.edit(path, format.rename(draft.doc(path)!, draft.doc(path)!.records[at]!, key));
+	if (model.id !== key) draft.edit(path, format.rename(draft.doc(path)!, draft.doc(path)!.records[at]!, key));
 	return path;
 }
 

@@ -19,7 +19,7 @@ export const fileUnder = ({ hidden }: Table, path: string): TableFile | undefine
 function someCell(
 	{ shapes, shape, firsts, values }: Facts,
 	nth: number,
-	each: (path: number, value: number) => boolean | void
+	each: (path: number, value: number) => boolean
 ): boolean {
 	const paths = shapes[shape[nth]!] ?? [];
 	for (let at = 0; at < paths.length; at++) if (each(paths[at]!, values[firsts[nth]! + at]!)) return true;
@@ -36,6 +36,7 @@ function differs(table: Table, row: number): boolean {
 		below.set(language, said);
 		someCell(facts, nth, (path, value) => {
 			said.set(path, value);
+			return false;
 		});
 	};
 	for (let at = rows.firsts[row]!; at < rows.firsts[row + 1]!; at++) {
@@ -52,6 +53,7 @@ function differs(table: Table, row: number): boolean {
 			const own = new Set<number>();
 			someCell(facts, nth, (path) => {
 				own.add(path);
+				return false;
 			});
 			if (someCell(under.facts, there, (path, value) => value !== 0 && !own.has(path))) return true;
 		}
