@@ -4,10 +4,9 @@ import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, write
 import { createHash } from 'node:crypto';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { afterAll, beforeEach, describe, expect, test } from 'vitest';
+import { kettle, program, root, standIn } from './kettle';
 
-const root = fileURLToPath(new URL('../..', import.meta.url));
 const demo = join(root, 'demo');
 const work = mkdtempSync(join(tmpdir(), 'kettle-command-'));
 let base = '';
@@ -23,22 +22,17 @@ beforeEach(() => {
 	cpSync(join(demo, 'base.guide.yaml'), `${base}.guide.yaml`);
 });
 
-function kettle(...args: string[]) {
-	const done = spawnSync(join(root, 'kettle'), args, { encoding: 'utf8' });
-	return { status: done.status, out: done.stdout, said: done.stderr };
-}
-
 const check = () => kettle('check', '--game', base, '--mod', mod, '--json');
 
 /** Installs the mod beside a copy of the game and starts the stand-in. */
-function start() {
+async function start() {
 	const game = join(base, '../game');
 	rmSync(game, { recursive: true, force: true });
 	cpSync(base, game, { recursive: true });
 	mkdirSync(join(game, 'mods'));
-	const packed = kettle('pack', '--game', base, '--mod', mod, '--out', join(game, 'mods/longline'));
+	const packed = await kettle('pack', '--game', base, '--mod', mod, '--out', join(game, 'mods/longline'));
 	writeFileSync(join(game, 'load-order.json'), '{"mods":["longline"]}');
-	const done = spawnSync(process.execPath, [join(root, 'standin/gannet.mjs'), game], { encoding: 'utf8' });
+	const done = standIn(game);
 	const log = readFileSync(join(game, 'game.log'), 'utf8').trim().split('\n');
 	return {
 		status: done.status,
@@ -55,8 +49,9 @@ const replace = (path: string, from: string, to: string) => {
 	writeFileSync(file, text.replace(from, to));
 };
 
-test('check says 1 on the mod with its three mistakes, the game refuses the same three, and both are content once they are mended', () => {
-	const before = check();
+test('check says 1 on the mod with its three mistakes, the game refuses the same three, and both are content once they are mended', async () => {
+	const before = program('check', '--game', base, '--mod', mod, '--json');
+	expect(before).toEqual({ ...(await check()), out: expect.any(String) as string });
 	expect(before.status).toBe(1);
 	const { snags, counts } = JSON.parse(before.out) as {
 		snags: { rule: string; severity: string; line: number; record: string; file: string; layer: string }[];
@@ -70,7 +65,7 @@ test('check says 1 on the mod with its three mistakes, the game refuses the same
 		'missing-text barge_09',
 		'twins-apart boom_long'
 	]);
-	const seen = start();
+	const seen = await start();
 	expect(seen.status).toBe(1);
 	const predicted = snags
 		.filter(({ severity }) => severity === 'blocks')
@@ -78,18 +73,20 @@ test('check says 1 on the mod with its three mistakes, the game refuses the same
 		.sort();
 	expect(seen.refusals.map((line) => line.split(' ')[1]).sort()).toEqual(predicted);
 
-	expect(kettle('set', join(mod, 'data/vessels.tsv'), 'cutter_07', 'engine', 'triple_6').status).toBe(0);
-	expect(kettle('set', join(mod, 'data/vessels.tsv'), 'lifeboat_03', 'deck', '').status).toBe(0);
+	expect((await kettle('set', join(mod, 'data/vessels.tsv'), 'cutter_07', 'engine', 'triple_6')).status).toBe(
+		0
+	);
+	expect((await kettle('set', join(mod, 'data/vessels.tsv'), 'lifeboat_03', 'deck', '')).status).toBe(0);
 	for (const language of ['en', 'de', 'ja'])
 		replace(
 			`words/${language}/longline.properties`,
 			'vessel.launch_12.name',
 			`vessel.barge_09.name=Mudlark\nvessel.launch_12.name`
 		);
-	const mended = check();
+	const mended = await check();
 	const left = (JSON.parse(mended.out) as { snags: { rule: string }[] }).snags.map(({ rule }) => rule);
 	expect([mended.status, left]).toEqual([0, ['twins-apart']]);
-	const clean = start();
+	const clean = await start();
 	expect([clean.status, clean.refusals]).toEqual([0, []]);
 	expect(clean.packed.status).toBe(0);
 }, 120_000);
@@ -110,18 +107,18 @@ describe('what is predicted is what the game refuses', () => {
 		],
 		['an id that is too long', () => replace(vessels, 'tug_02\t', 'tug_two_and_a_half\t')]
 	];
-	test.each(BREAKS)('%s', (_, breakIt) => {
+	test.each(BREAKS)('%s', async (_, breakIt) => {
 		const places = (out: string) =>
 			new Set(
 				(JSON.parse(out).snags as { file: string; line: number; severity: string }[])
 					.filter((snag) => snag.severity === 'blocks')
 					.map((snag) => `mods/longline/${snag.file}:${snag.line}`)
 			);
-		const before = places(check().out);
-		const refusedBefore = new Set(start().refusals.map((line) => line.split(' ')[1]));
+		const before = places((await check()).out);
+		const refusedBefore = new Set((await start()).refusals.map((line) => line.split(' ')[1]));
 		breakIt();
-		const predicted = [...places(check().out)].filter((place) => !before.has(place));
-		const refused = [...new Set(start().refusals.map((line) => line.split(' ')[1]))].filter(
+		const predicted = [...places((await check()).out)].filter((place) => !before.has(place));
+		const refused = [...new Set((await start()).refusals.map((line) => line.split(' ')[1]))].filter(
 			(place) => !refusedBefore.has(place)
 		);
 		expect(predicted.length).toBeGreaterThan(0);
@@ -132,15 +129,15 @@ describe('what is predicted is what the game refuses', () => {
 		expect(new Set(predicted.map(coarse))).toEqual(new Set(refused.map(coarse)));
 	});
 
-	test('the base alone: no snag, and the game loads cleanly', () => {
-		const alone = kettle('check', '--game', base, '--json');
+	test('the base alone: no snag, and the game loads cleanly', async () => {
+		const alone = await kettle('check', '--game', base, '--json');
 		expect([alone.status, JSON.parse(alone.out).counts]).toEqual([0, { blocks: 0, warns: 0, note: 0 }]);
-		expect(spawnSync(process.execPath, [join(root, 'standin/gannet.mjs'), base]).status).toBe(0);
+		expect(standIn(base).status).toBe(0);
 		expect(readFileSync(join(base, 'game.log'), 'utf8')).not.toMatch(/WARN|DROPPED|REFUSED/);
 	});
 });
 
-test('set changes one line of git diff', () => {
+test('set changes one line of git diff', async () => {
 	const git = (...args: string[]) =>
 		execFileSync('git', ['-c', 'user.name=t', '-c', 'user.email=t@localhost', ...args], {
 			cwd: base,
@@ -149,25 +146,27 @@ test('set changes one line of git diff', () => {
 	git('init', '-q');
 	git('add', '-A');
 	git('commit', '-qm', 'base');
-	expect(kettle('set', join(base, 'data/vessels.tsv'), 'cutter_04', 'speed', '22').status).toBe(0);
+	expect((await kettle('set', join(base, 'data/vessels.tsv'), 'cutter_04', 'speed', '22')).status).toBe(0);
 	expect(git('diff', '--numstat').trim()).toBe('1\t1\tdata/vessels.tsv');
-	expect(kettle('set', join(base, 'data/gear/deck.xml'), 'boom_long', 'effect[0].add', '5').status).toBe(0);
+	expect(
+		(await kettle('set', join(base, 'data/gear/deck.xml'), 'boom_long', 'effect[0].add', '5')).status
+	).toBe(0);
 	expect(git('diff', '--numstat', 'data/gear').trim()).toBe('1\t1\tdata/gear/deck.xml');
 });
 
-test('set --from does all edits or, with the first that cannot be done named, none', () => {
+test('set --from does all edits or, with the first that cannot be done named, none', async () => {
 	const file = join(base, 'data/engines.ini');
 	const before = readFileSync(file);
 	const edits = join(work, 'edits.jsonl');
 	const line = (record: string, value: string | number) =>
 		JSON.stringify({ file, record, field: 'power', value });
 	writeFileSync(edits, `${line('twin_2', 70)}\n${line('twin_9', 80)}\n`);
-	const refused = kettle('set', '--from', edits);
+	const refused = await kettle('set', '--from', edits);
 	expect([refused.status, refused.said.trim()]).toEqual([1, `${file} has no record “twin_9”.`]);
 	expect(readFileSync(file)).toEqual(before);
 	writeFileSync(edits, `${line('twin_2', 70)}\n${line('twin_4', 130)}\n`);
-	expect(kettle('set', '--from', edits).status).toBe(0);
-	const { records } = JSON.parse(kettle('records', file, '--json').out) as {
+	expect((await kettle('set', '--from', edits)).status).toBe(0);
+	const { records } = JSON.parse((await kettle('records', file, '--json')).out) as {
 		records: { id: string; fields: { power: string } }[];
 	};
 	expect(
@@ -175,10 +174,10 @@ test('set --from does all edits or, with the first that cannot be done named, no
 	).toEqual(['70', '130']);
 });
 
-test('records gives one JSON document a line, in the order given; a fault has its place and makes the status 1', () => {
+test('records gives one JSON document a line, in the order given; a fault has its place and makes the status 1', async () => {
 	const broken = join(work, 'broken.xml');
 	writeFileSync(broken, '<all>\n<piece id="a">\n</all>');
-	const some = kettle(
+	const some = await kettle(
 		'records',
 		join(base, 'data/gear/hull.xml'),
 		broken,
@@ -201,11 +200,11 @@ test('records gives one JSON document a line, in the order given; a fault has it
 	expect(bad.problems).toMatchObject([{ line: 3, message: expect.stringContaining('line 2') }]);
 });
 
-test('pack: the same input gives the same bytes, and the manifest tells them', () => {
+test('pack: the same input gives the same bytes, and the manifest tells them', async () => {
 	const one = join(work, 'one.zip');
 	const two = join(work, 'two.zip');
-	const said = kettle('pack', '--game', base, '--mod', mod, '--out', one, '--json');
-	kettle('pack', '--game', base, '--mod', mod, '--out', two);
+	const said = await kettle('pack', '--game', base, '--mod', mod, '--out', one, '--json');
+	program('pack', '--game', base, '--mod', mod, '--out', two);
 	expect(readFileSync(one)).toEqual(readFileSync(two));
 	const { files } = JSON.parse(said.out) as {
 		files: { path: string; why: string; sha256: string; bytes: number }[];
@@ -220,7 +219,7 @@ test('pack: the same input gives the same bytes, and the manifest tells them', (
 	expect(new Set(files.map((file) => file.why))).toEqual(new Set(['patch', 'new']));
 });
 
-test('a call that is wrong ends with 2 and one line that says how', () => {
+test('a call that is wrong ends with 2 and one line that says how', async () => {
 	const calls = [
 		['set', 'x'],
 		['check'],
@@ -232,7 +231,7 @@ test('a call that is wrong ends with 2 and one line that says how', () => {
 		['frobnicate']
 	];
 	for (const call of calls) {
-		const done = kettle(...call);
+		const done = call === calls[0] ? program(...call) : await kettle(...call);
 		expect([call.join(' '), done.status, done.said.trim().split('\n').length]).toEqual([
 			call.join(' '),
 			2,
@@ -243,7 +242,7 @@ test('a call that is wrong ends with 2 and one line that says how', () => {
 	expect(existsSync(join(base, 'none'))).toBe(false);
 });
 
-test('the demo’s digests are those of its files', () => {
+test('the demo’s digests are those of its files', async () => {
 	const lines = readFileSync(join(demo, 'base/digests.txt'), 'utf8').trim().split('\n');
 	for (const line of lines) {
 		const [digest, path] = line.split('  ');
@@ -257,10 +256,10 @@ test('the demo’s digests are those of its files', () => {
 	expect(lines.length).toBeGreaterThan(10);
 });
 
-test('the demo’s other mods and its next version load cleanly, and what the next one changed is there', () => {
+test('the demo’s other mods and its next version load cleanly, and what the next one changed is there', async () => {
 	const game = join(base, '../game');
 	const clean = () => {
-		const done = spawnSync(process.execPath, [join(root, 'standin/gannet.mjs'), game], { encoding: 'utf8' });
+		const done = standIn(game);
 		const log = readFileSync(join(game, 'game.log'), 'utf8');
 		expect(log).not.toMatch(/^(DROPPED|REFUSED|WARN)/m);
 		expect(done.status).toBe(0);
@@ -276,7 +275,7 @@ test('the demo’s other mods and its next version load cleanly, and what the ne
 	expect(readFileSync(join(game, 'data/engines.ini'), 'utf8')).not.toMatch(/coldest|single_3/);
 });
 
-test('nothing in the product names anything of the demo game', () => {
+test('nothing in the product names anything of the demo game', async () => {
 	const names = [
 		'gannet',
 		'longline',
@@ -300,8 +299,8 @@ test('nothing in the product names anything of the demo game', () => {
 });
 
 describe('find', () => {
-	test('finds what Find finds: names in any language, fields, scripts, with place and reason', () => {
-		const found = kettle('find', '--game', base, '--mod', mod, 'Dreizehenmöwe', '--json');
+	test('finds what Find finds: names in any language, fields, scripts, with place and reason', async () => {
+		const found = await kettle('find', '--game', base, '--mod', mod, 'Dreizehenmöwe', '--json');
 		expect(found.status).toBe(0);
 		const said = JSON.parse(found.out);
 		expect(said).toMatchObject({ total: 1 });
@@ -313,13 +312,13 @@ describe('find', () => {
 			reason: 'Deutsch name',
 			matched: 'Dreizehenmöwe'
 		});
-		expect(kettle('find', '--game', base, 'hours', 'of', 'sleep').out).toMatch(
+		expect((await kettle('find', '--game', base, 'hours', 'of', 'sleep')).out).toMatch(
 			/^data\/rules\.lua:\d+ rule rules/
 		);
-		expect(kettle('find', '--game', base, 'no such thing at all').out).toBe('0 records\n');
+		expect((await kettle('find', '--game', base, 'no such thing at all')).out).toBe('0 records\n');
 	});
-	test('a call without words or game is wrong', () => {
-		expect(kettle('find', '--game', base)).toMatchObject({ status: 2 });
-		expect(kettle('find', 'winch').said).toContain("Name the game's folder");
+	test('a call without words or game is wrong', async () => {
+		expect(await kettle('find', '--game', base)).toMatchObject({ status: 2 });
+		expect((await kettle('find', 'winch')).said).toContain("Name the game's folder");
 	});
 });

@@ -1,0 +1,41 @@
+// One call of the command: core and file system, no database. Results go to standard output, messages to standard error.
+import { GuideFault } from '$core/guide';
+import { EditRefused } from '$core/formats';
+import { UnsafeName } from '$core/pack';
+import { inWords, SourceFault } from '../src/lib/files';
+import { check } from './check';
+import { find } from './find';
+import { guide } from './guide';
+import { pack } from './pack';
+import { records } from './records';
+import { set } from './set';
+import { WrongCall } from './arguments';
+
+const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
+	records,
+	set,
+	guide,
+	find,
+	check,
+	pack
+};
+
+/** What is said of a fault, in one line. */
+function saidOf(error: unknown): string {
+	const known = [WrongCall, GuideFault, SourceFault, EditRefused, UnsafeName];
+	if (known.some((kind) => error instanceof kind)) return (error as Error).message;
+	if ((error as NodeJS.ErrnoException).code) return inWords(error, 'A file');
+	return `This should not have happened: ${error instanceof Error ? error.message : String(error)}. Nothing was written.`;
+}
+
+/** Carries a call out. @returns the exit status: 0 done, 1 snags that block or an edit that was refused, 2 a wrong call */
+export async function run([name = '', ...args]: string[]): Promise<number> {
+	try {
+		const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+		if (!command) throw new WrongCall(`kettle knows ${Object.keys(COMMANDS).join(', ')}, not “${name}”`);
+		return await command(args);
+	} catch (error) {
+		process.stderr.write(`${saidOf(error)}\n`);
+		return error instanceof EditRefused ? 1 : 2;
+	}
+}
