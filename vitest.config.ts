@@ -1,4 +1,6 @@
+import { statSync } from 'node:fs';
 import { defineConfig } from 'vitest/config';
+import { BaseSequencer, type TestSpecification } from 'vitest/node';
 import { fileURLToPath } from 'node:url';
 
 const alias = {
@@ -6,16 +8,41 @@ const alias = {
 	$lib: fileURLToPath(new URL('./src/lib', import.meta.url))
 };
 
+/** Projects from those with the longest files to those with the shortest. */
+const ORDER = ['attack', 'interface', 'command', 'core'];
+
+/** The longest files first, so that at the end nobody waits for one that was begun last. */
+class LongestFirst extends BaseSequencer {
+	override sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+		const order = ({ project }: TestSpecification) => ORDER.indexOf(project.name);
+		const size = ({ moduleId }: TestSpecification) => statSync(moduleId).size;
+		return Promise.resolve([...files].sort((a, b) => order(a) - order(b) || size(b) - size(a)));
+	}
+}
+
 export default defineConfig({
 	test: {
+		// Each file of the application's tests starts servers of its own: more at a time would only wait for each other.
+		maxWorkers: 2,
+		sequence: { sequencer: LongestFirst },
 		projects: [
 			{
 				resolve: { alias },
-				test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 180_000 }
+				test: {
+					name: 'core',
+					include: ['tests/core/**/*.test.ts'],
+					setupFiles: ['tests/seed.ts'],
+					testTimeout: 180_000
+				}
 			},
 			{
 				resolve: { alias },
-				test: { name: 'command', include: ['tests/command/**/*.test.ts'], testTimeout: 180_000 }
+				test: {
+					name: 'command',
+					include: ['tests/command/**/*.test.ts'],
+					setupFiles: ['tests/seed.ts'],
+					testTimeout: 180_000
+				}
 			},
 			{
 				resolve: { alias },
@@ -23,7 +50,7 @@ export default defineConfig({
 					name: 'attack',
 					include: ['tests/attack/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],
-					fileParallelism: false,
+					setupFiles: ['tests/seed.ts'],
 					// At length, an attack goes on for as long as its counts say.
 					testTimeout: process.env.ATTACK === 'long' ? 7_200_000 : 300_000,
 					hookTimeout: 120_000
@@ -35,7 +62,7 @@ export default defineConfig({
 					name: 'interface',
 					include: ['tests/interface/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],
-					fileParallelism: false,
+					setupFiles: ['tests/seed.ts'],
 					expect: { poll: { timeout: 10_000 } },
 					testTimeout: 300_000,
 					hookTimeout: 120_000

@@ -1,14 +1,23 @@
-// Everything that CI runs: types, lint, format, build and all tests; ends with one line that counts them. What does not
-// need each other runs side by side: tests of the interface on one side, everything else on the other.
+// Everything that CI runs: types, lint, format, build and all tests; ends with one line that counts them. The checks run
+// two at a time, and so do the files of the tests: whichever is free takes the next one.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const bin = (/** @type {string} */ name) => join(root, 'node_modules/.bin', name);
 const results = mkdtempSync(join(tmpdir(), 'kettle-results-'));
+
+/** Where a check remembers which files passed. @param {string} name */
+const cache = (name) => [
+	'--cache',
+	'--cache-location',
+	join(root, 'node_modules/.cache', name),
+	'--cache-strategy',
+	'content'
+];
 
 let passed = 0;
 let failed = 0;
@@ -51,42 +60,50 @@ async function check(name, program, words) {
 	else failed++;
 }
 
-/** Tests, which count one by one. @param {string} name @param {string[]} projects @param {boolean} live */
-async function test(name, projects, live) {
-	const file = join(results, `${name.replaceAll(' ', '-')}.json`);
-	const chosen = projects.flatMap((project) => ['--project', project]);
-	const words = ['run', ...chosen, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`];
-	const ok = await run(name, bin('vitest'), words, live);
+/** Tests of all projects, which count one by one; after them what each file took. */
+async function tests() {
+	const file = join(results, 'tests.json');
+	const words = ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`];
+	const ok = await run('tests', bin('vitest'), words, true);
 	try {
 		const report = JSON.parse(readFileSync(file, 'utf8'));
 		passed += report.numPassedTests;
 		failed += report.numFailedTests;
 		// A file that could not even be loaded counts, and so does a run that ended badly for another reason.
 		if (report.numFailedTests === 0 && !ok) failed++;
+		const times = report.testResults.map(
+			(/** @type {{ name: string, startTime: number, endTime: number }} */ one) => ({
+				file: relative(root, one.name),
+				seconds: (one.endTime - one.startTime) / 1000
+			})
+		);
+		console.log('\n— seconds for each file');
+		for (const { file: name, seconds } of times.sort((a, b) => b.seconds - a.seconds))
+			console.log(`${seconds.toFixed(1).padStart(7)}  ${name}`);
 	} catch {
 		failed++;
 	}
 }
 
+const began = Date.now();
 await check('types of the routes', bin('svelte-kit'), ['sync']);
 await Promise.all([
-	check('build', process.execPath, ['scripts/build.mjs', '--app']),
-	check('lint and storeys', bin('eslint'), ['.', '--max-warnings', '0'])
-]);
-await Promise.all([
 	(async () => {
-		await test('tests of the interface', ['interface'], true);
-		await check('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']);
+		await check('build', process.execPath, ['scripts/build.mjs', '--app']);
 		await check('types', bin('svelte-check'), [
 			...['--tsconfig', './tsconfig.json'],
 			...['--fail-on-warnings', '--output', 'human']
 		]);
 	})(),
 	(async () => {
-		await test('tests of the core and the command', ['core', 'command'], false);
-		await test('attacks', ['attack'], false);
+		await check('lint and storeys', bin('eslint'), ['.', '--max-warnings', '0', ...cache('eslint')]);
+		await check('format', bin('prettier'), ['--check', '.', '--log-level', 'warn', ...cache('prettier')]);
 	})()
 ]);
+await tests();
 rmSync(results, { recursive: true, force: true });
+console.log(
+	`\nseed of property tests: ${process.env.SEED ?? 1}; ${Math.round((Date.now() - began) / 1000)} s in all`
+);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

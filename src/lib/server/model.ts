@@ -131,6 +131,12 @@ function isSameLayer(a: Layer, b: Layer): boolean {
 	return true;
 }
 
+/**
+ * The bytes of a digest, when they are needed. Made apart from the loading: a file outlives it by many versions, and
+ * would hold on to all that was loaded with it.
+ */
+const bytesFrom = (sha256: string) => () => bytesOf(sha256);
+
 async function loadRow(
 	q: Queries,
 	row: LayerRow,
@@ -166,7 +172,7 @@ async function loadRow(
 			const local = unpacked(packed[nth]!);
 			files.set(
 				path,
-				fileOf(path, size, () => bytesOf(sha256), how, local && settleFacts(local, old.pool))
+				fileOf(path, size, bytesFrom(sha256), how, local && settleFacts(local, old.pool))
 			);
 			progress.done++;
 			await breathe();

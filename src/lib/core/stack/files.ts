@@ -78,8 +78,9 @@ export function readFacts(path: string, bytes: Uint8Array, how: How): LocalFacts
 	return factsFrom(path, ...openText(path, bytes, how));
 }
 
-/** Characters of texts that stay open at a time. */
-const MOST_OPEN = 24 * 2 ** 20;
+/** Bytes that open texts and their documents may take at a time, by what they take about for each file and character. */
+const MOST_OPEN = 128 * 2 ** 20;
+const costOf = ({ text }: TextFile): number => 16_384 + 10 * text.length;
 
 const opened = new Map<LayerFile, [TextFile, Document | null]>();
 let held = 0;
@@ -89,13 +90,13 @@ function openFile(file: LayerFile, bytes: () => Uint8Array, how: How): [TextFile
 	if (found) opened.delete(file);
 	else {
 		found = openText(file.path, bytes(), how);
-		held += found[0].text.length;
+		held += costOf(found[0]);
 	}
 	opened.set(file, found);
 	for (const [old, [text]] of opened) {
 		if (held <= MOST_OPEN || old === file) break;
 		opened.delete(old);
-		held -= text.text.length;
+		held -= costOf(text);
 	}
 	return found;
 }
