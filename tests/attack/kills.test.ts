@@ -97,7 +97,7 @@ test(`killed at each place of an edit, ${times(1, 20)} times: it is done or it i
 			const id = `cutter_0${1 + Math.floor(random() * 6)}`;
 			const other = (...not: (string | undefined)[]) => {
 				for (;;) {
-					const value = String(4 + Math.floor(random() * 20));
+					const value = String(30 + Math.floor(random() * 16));
 					if (!not.includes(value)) return value;
 				}
 			};
