@@ -71,12 +71,12 @@ async function tests() {
 		failed += report.numFailedTests;
 		// A file that could not even be loaded counts, and so does a run that ended badly for another reason.
 		if (report.numFailedTests === 0 && !ok) failed++;
-		const times = report.testResults.map(
-			(/** @type {{ name: string, startTime: number, endTime: number }} */ one) => ({
-				file: relative(root, one.name),
-				seconds: (one.endTime - one.startTime) / 1000
-			})
-		);
+		/** @type {{ name: string, startTime: number, endTime: number }[]} */
+		const files = report.testResults;
+		const times = files.map(({ name, startTime, endTime }) => ({
+			file: relative(root, name),
+			seconds: (endTime - startTime) / 1000
+		}));
 		console.log('\n— seconds for each file');
 		for (const { file: name, seconds } of times.sort((a, b) => b.seconds - a.seconds))
 			console.log(`${seconds.toFixed(1).padStart(7)}  ${name}`);

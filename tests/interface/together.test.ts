@@ -153,6 +153,45 @@ test('going back to a step takes back all since or nothing, and nothing that was
 	expect(await myFiles()).toEqual(all);
 });
 
+test('what another process changes in the database is seen, and what it did not change is still known', async () => {
+	const client = new pg.Client({ connectionString: use.server.url });
+	await client.connect();
+	const isMine = async () => {
+		const ticket = (await (
+			await fetch(`${use.server.address}/p/gannet-sound/api/ticket/vessel/cutter_04`)
+		).json()) as { inMine: boolean };
+		return ticket.inMine;
+	};
+	const revisions = async () =>
+		Object.fromEntries(
+			(await client.query<{ role: string; revision: string }>('select role, revision from layers')).rows.map(
+				({ role, revision }) => [role, Number(revision)]
+			)
+		);
+	expect(await isMine()).toBe(true);
+	const before = await revisions();
+	const { rows } = await client.query(
+		"delete from layer_files f using layers l where l.id = f.layer and l.role = 'mine' and f.path = 'data/vessels.tsv' returning f.*"
+	);
+	const tell = async () => {
+		await client.query("update projects set version = version + 1 where slug = 'gannet-sound'");
+		await client.query("select pg_notify('kettle', 'gannet-sound')");
+	};
+	await tell();
+	expect(await isMine()).toBe(false);
+	expect(await revisions()).toEqual({ ...before, mine: before.mine! + 1 });
+	const [row] = rows as Record<string, unknown>[];
+	await client.query(
+		`insert into layer_files (${Object.keys(row!).join(', ')}) values (${Object.keys(row!)
+			.map((_, at) => `$${at + 1}`)
+			.join(', ')})`,
+		Object.values(row!)
+	);
+	await tell();
+	expect(await isMine()).toBe(true);
+	await client.end();
+});
+
 test('200 edits from two sides at once: none is lost, and the ledger agrees with the bytes', async () => {
 	const outcomes = await Promise.all(
 		Array.from({ length: 200 }, async (_, at) => {

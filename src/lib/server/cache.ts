@@ -15,6 +15,7 @@ import {
 	statSync,
 	writeFileSync
 } from 'node:fs';
+import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createSyncFn } from 'synckit';
 import { codeFolder, homeFolder } from './settings';
@@ -47,8 +48,32 @@ function put(place: string, bytes: Uint8Array): void {
 	}
 }
 
+/** What is being written beside other work: read from here until it stands in its place. */
+const coming = new Map<string, Uint8Array>();
+let last: Promise<void> = Promise.resolve();
+
+/** The same beside other work, one file after another. That it fails costs nothing but time: what is missing is made again. */
+function putSoon(place: string, bytes: Uint8Array): void {
+	coming.set(place, bytes);
+	last = last.then(async () => {
+		const own = `${place}.${process.pid}.${++nth}`;
+		try {
+			await mkdir(join(place, '..'), { recursive: true });
+			await writeFile(own, bytes, { flush: true });
+			await rename(own, place);
+		} catch (fault) {
+			console.error(`cache: ${(fault as Error).message}`);
+			await rm(own, { force: true }).catch(() => undefined);
+		} finally {
+			if (coming.get(place) === bytes) coming.delete(place);
+		}
+	});
+}
+
 /** What a place holds; null where nothing is there. */
-function get(place: string): Buffer | null {
+function get(place: string): Uint8Array | null {
+	const soon = coming.get(place);
+	if (soon) return soon;
 	try {
 		return readFileSync(place);
 	} catch (fault) {
@@ -57,11 +82,14 @@ function get(place: string): Buffer | null {
 	}
 }
 
-/** Keeps bytes under their digest. */
-export const keepBytes = (sha256: string, bytes: Uint8Array): void => put(placeOf('bytes', sha256), bytes);
+const isThere = (place: string): boolean => coming.has(place) || existsSync(place);
+
+/** Keeps bytes under their digest. @param soon whether they are written beside other work */
+export const keepBytes = (sha256: string, bytes: Uint8Array, soon = false): void =>
+	(soon ? putSoon : put)(placeOf('bytes', sha256), bytes);
 
 /** Whether something is kept under a digest. Whether it is whole is told when it is read. */
-export const hasBytes = (sha256: string): boolean => existsSync(placeOf('bytes', sha256));
+export const hasBytes = (sha256: string): boolean => isThere(placeOf('bytes', sha256));
 
 /** The bytes of a file are kept nowhere any more. */
 export class BytesGone extends Error {}
@@ -91,10 +119,11 @@ export function bytesOf(sha256: string): Uint8Array {
 /**
  * Keeps under a key what was made of bytes.
  * @param source digest of these bytes; null for what was made of many
+ * @param soon whether it is written beside other work
  */
-export function keepMade(key: string, source: string | null, made: Uint8Array): void {
+export function keepMade(key: string, source: string | null, made: Uint8Array, soon = false): void {
 	const head = source === null ? Buffer.alloc(DIGEST) : Buffer.from(source, 'hex');
-	put(placeOf('made', key), Buffer.concat([head, digest(head, made), made]));
+	(soon ? putSoon : put)(placeOf('made', key), Buffer.concat([head, digest(head, made), made]));
 }
 
 /** What is kept under a key, checked; null where there is nothing, or it was cut. */
@@ -110,7 +139,7 @@ export function madeOf(key: string): Uint8Array | null {
 }
 
 /** Whether something is kept under a key. Whether it is whole is told when it is read. */
-export const isMade = (key: string): boolean => existsSync(placeOf('made', key));
+export const isMade = (key: string): boolean => isThere(placeOf('made', key));
 
 /** Whether nothing was made of the bytes: a file of which nothing is said. */
 export const isEmpty = (key: string): boolean => statSync(placeOf('made', key)).size === 2 * DIGEST;

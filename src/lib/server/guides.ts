@@ -18,7 +18,7 @@ import {
 } from '$core/guide';
 import type { GuideAnswer, GuideChange } from '$core/views';
 import { lastGuideStep, putGuides, readGuides, takeBackGuideStep, type WrittenGuides } from './db/guides';
-import { transaction } from './db/pool';
+import { changing } from './changing';
 import { bumpProject } from './db/projects';
 import { modelOf } from './model';
 
@@ -263,7 +263,7 @@ function outcomeOf(
  * @throws GuideFault where the result would be no guide; nothing is changed then
  */
 export async function changeGuide(slug: string, change: GuideChange): Promise<GuideAnswer> {
-	return await transaction(async (client) => {
+	return await changing(slug, async (client) => {
 		const model = await modelOf(slug, client, true);
 		if (change.do === 'undo') {
 			const last = await lastGuideStep(client, slug);

@@ -24,6 +24,7 @@ import { readCopied } from './db/copied';
 import { readLayers, readProject, type LayerRow, type ProjectRow } from './db/projects';
 import { db, type Queries } from './db/pool';
 import { factsKey, readInWorker } from './readers';
+import readHere, { type ToRead } from './worker/reader';
 
 export interface Model {
 	project: ProjectRow;
@@ -42,6 +43,18 @@ export interface Model {
 /** What is asked for is not there. */
 export class NotThere extends Error {}
 
+/** A layer with all that its loading depended on, and what came of it. */
+interface Loaded {
+	row: LayerRow;
+	guide: Guide;
+	below: readonly Layer[];
+	layer: Layer;
+	/** The guide with what the layer tells. */
+	told: Guide;
+	/** Its files by all that their reading depends on. */
+	files: Map<string, LayerFile>;
+}
+
 /** What is kept of a project between versions. */
 interface Kept {
 	pool: Pool;
@@ -49,6 +62,8 @@ interface Kept {
 	fresh: number;
 	/** Files by all that their reading depends on. */
 	files: Map<string, LayerFile>;
+	/** The layers as they were loaded last, by id. */
+	loaded: Map<string, Loaded>;
 	model: Model | null;
 	index: SearchIndex | null;
 	/** The version that is being built, and how far that is. */
@@ -94,6 +109,11 @@ const NO_TEXT = new Uint8Array(0);
 
 type Keyed = { path: string; sha256: string; how: How; key: string };
 
+/** Files and bytes that are sooner read than sent to a thread: what one edit changes. */
+const LITTLE = { files: 4, bytes: 128 * 1024 };
+const isLittle = (files: readonly ToRead[]): boolean =>
+	files.length <= LITTLE.files && files.reduce((sum, { bytes }) => sum + bytes.length, 0) <= LITTLE.bytes;
+
 /** The packed facts of files: those that are kept, and all others read now. */
 async function factsFor(files: readonly Keyed[]): Promise<Uint8Array[]> {
 	const found = files.map(({ key }) => madeOf(key));
@@ -103,16 +123,15 @@ async function factsFor(files: readonly Keyed[]): Promise<Uint8Array[]> {
 	);
 	await Promise.all(
 		tasks.map(async (task) => {
-			const read = await readInWorker(
-				task.map((at) => {
-					const { path, sha256, how } = files[at]!;
-					return { path, bytes: bytesOf(sha256), how };
-				})
-			);
+			const toRead = task.map((at) => {
+				const { path, sha256, how } = files[at]!;
+				return { path, bytes: bytesOf(sha256), how };
+			});
+			const read = await (isLittle(toRead) ? readHere(toRead) : readInWorker(toRead));
 			task.forEach((at, nth) => {
 				const { key, sha256 } = files[at]!;
 				found[at] = read[nth] ?? NO_TEXT;
-				keepMade(key, sha256, found[at]!);
+				keepMade(key, sha256, found[at]!, true);
 			});
 		})
 	);
@@ -165,15 +184,12 @@ async function loadRow(
 		const part = open.slice(at, at + AT_ONCE);
 		const missing = part.filter(({ sha256 }) => !hasBytes(sha256));
 		const blobs = await readBlobs(q, [...new Set(missing.map((file) => file.sha256))]);
-		for (const [sha256, bytes] of blobs) keepBytes(sha256, bytes);
+		for (const [sha256, bytes] of blobs) keepBytes(sha256, bytes, true);
 		const there = part.filter(({ sha256 }) => hasBytes(sha256));
 		const packed = await factsFor(there);
 		for (const [nth, { path, size, sha256, how }] of there.entries()) {
 			const local = unpacked(packed[nth]!);
-			files.set(
-				path,
-				fileOf(path, size, bytesFrom(sha256), how, local && settleFacts(local, old.pool))
-			);
+			files.set(path, fileOf(path, size, bytesFrom(sha256), how, local && settleFacts(local, old.pool)));
 			progress.done++;
 			await breathe();
 		}
@@ -214,12 +230,40 @@ function writtenGuide({ slug, guide, ownGuide }: ProjectRow): Guide {
 	return next;
 }
 
+/** Whether a layer is as it was loaded: the same files, the same guide, the same layers below. */
+const isLoaded = (before: Loaded, row: LayerRow, guide: Guide, below: readonly Layer[]): boolean =>
+	before.row.revision === row.revision &&
+	before.row.title === row.title &&
+	before.row.role === row.role &&
+	before.guide === guide &&
+	before.below.length === below.length &&
+	before.below.every((layer, at) => layer === below[at]);
+
+/** Loads a layer, finds out what it tells, and reads in another way what that says is to be read so. */
+async function loadLayer(
+	q: Queries,
+	row: LayerRow,
+	guide: Guide,
+	below: Layer[],
+	old: Kept
+): Promise<Loaded> {
+	const files: Kept['files'] = new Map();
+	old.progress.step = 'files';
+	const layer = await loadRow(q, row, guide, below, old, files);
+	old.progress.step = 'meaning';
+	const told = await findOnce(guide, layer, keysOf(layer, files), inSteps);
+	const otherwise = readOtherwise(layer, told).length > 0;
+	const whole = otherwise ? await loadRow(q, row, told, below, old, files) : layer;
+	return { row, guide, below, layer: whole, told, files };
+}
+
 async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<Model> {
-	const layers = await readLayers(q, project.slug);
+	const layers = await readLayers(q, project.slug, { known: old.model?.layers ?? [] });
 	const guide = writtenGuide(project);
 	if (old.files.size === 0 || old.pool.size > old.fresh * SLACK.share + SLACK.least) {
 		old.pool = createPool();
 		old.files = new Map();
+		old.loaded = new Map();
 		old.index = null;
 		old.model = null;
 		old.fresh = 0;
@@ -230,17 +274,20 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 	const total = layers.reduce((sum, row) => sum + row.files.filter((file) => file.kept).length, 0);
 	old.progress = { step: 'files', done: 0, total };
 	const copied = await readCopied(q, project.slug);
+	const next: Kept['loaded'] = new Map();
+	const below: Layer[] = [];
 	for (const row of layers) {
-		old.progress.step = 'files';
-		const layer = await loadRow(q, row, told, loaded, old, files);
-		old.progress.step = 'meaning';
-		told = await findOnce(told, layer, keysOf(layer, files), inSteps);
-		// What was found may say that some files are read in another way.
-		const otherwise = readOtherwise(layer, told).length > 0;
-		const whole = otherwise ? await loadRow(q, row, told, loaded, old, files) : layer;
-		loaded.push(row.role === 'mine' && copied.length > 0 ? { ...whole, copied } : whole);
+		const before = old.loaded.get(row.id);
+		const own =
+			before && isLoaded(before, row, told, below) ? before : await loadLayer(q, row, told, [...below], old);
+		next.set(row.id, own);
+		for (const [key, file] of own.files) files.set(key, file);
+		told = own.told;
+		below.push(own.layer);
+		loaded.push(row.role === 'mine' && copied.length > 0 ? { ...own.layer, copied } : own.layer);
 	}
 	old.files = files;
+	old.loaded = next;
 	if (old.fresh === 0) old.fresh = old.pool.size;
 	old.progress.step = 'links';
 	const stack = buildStack(loaded, told, old.pool, old.model?.stack);
@@ -284,6 +331,7 @@ export async function modelOf(slug: string, q: Queries = db(), lock = false): Pr
 				pool: createPool(),
 				fresh: 0,
 				files: new Map(),
+				loaded: new Map(),
 				model: null,
 				index: null,
 				coming: null,
@@ -313,7 +361,7 @@ export async function modelOf(slug: string, q: Queries = db(), lock = false): Pr
 
 /** The versions that are kept beside the layers of the stack, without their files. */
 export const besideRows = (model: Model): Promise<LayerRow[]> =>
-	readLayers(db(), model.project.slug, true, false);
+	readLayers(db(), model.project.slug, { beside: true, withFiles: false });
 
 const beside = new WeakMap<Model, Map<string, Promise<{ stack: Stack; title: string } | null>>>();
 
@@ -324,7 +372,7 @@ export function besideStack(model: Model, id: string): Promise<{ stack: Stack; t
 	let found = known.get(id);
 	if (!found) {
 		found = (async () => {
-			const rows = await readLayers(db(), model.project.slug, true);
+			const rows = await readLayers(db(), model.project.slug, { beside: true });
 			const row = rows.find((candidate) => candidate.id === id);
 			const own = kept.get(model.project.slug);
 			if (!row || !own) return null;

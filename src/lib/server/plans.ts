@@ -18,7 +18,8 @@ import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
 import { bumpProject, chooseEncoding, putFile, type LayerRow } from './db/projects';
-import { db, transaction, type Queries } from './db/pool';
+import { changing } from './changing';
+import { db, type Queries } from './db/pool';
 import { failpoint } from '../files';
 import { besideStack, mineOf, modelOf, NotThere, type Model } from './model';
 
@@ -150,7 +151,7 @@ export async function apply(
 	intention: Intention,
 	version?: number
 ): Promise<{ plan: Plan; version: number }> {
-	const done = await transaction(async (client) => {
+	const done = await changing(slug, async (client) => {
 		const model = await modelOf(slug, client, true);
 		if (version !== undefined && version !== model.project.version)
 			throw new ChangedUnderneath('This project');
@@ -216,7 +217,7 @@ export async function step(
 	slug: string,
 	direction: 'undo' | 'redo'
 ): Promise<{ row: LedgerRow; version: number } | null> {
-	const done = await transaction(async (client) => {
+	const done = await changing(slug, async (client) => {
 		const model = await modelOf(slug, client, true);
 		const row = await stepFor(client, slug, direction);
 		if (!row) return null;
@@ -233,7 +234,7 @@ export async function step(
  * @throws NotThere, NotPossible
  */
 export async function backTo(slug: string, id: number, last: number): Promise<number> {
-	const count = await transaction(async (client) => {
+	const count = await changing(slug, async (client) => {
 		const model = await modelOf(slug, client, true);
 		const [here, ...later] = await stepsFrom(client, slug, id);
 		if (here?.id !== id) throw new NotThere('There is no such step, or it is undone already.');

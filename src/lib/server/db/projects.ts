@@ -37,6 +37,8 @@ export interface LayerRow {
 	/** The layer of the stack of which this is another version; null where it is in the stack itself. */
 	besideOf: string | null;
 	importedAt: string;
+	/** Raised whenever its files or what was chosen about them change. */
+	revision: number;
 	files: { path: string; sha256: string; size: number; kept: boolean }[];
 	/** Encodings that people chose, by path. */
 	encodings: Record<string, string>;
@@ -125,26 +127,37 @@ export async function bumpProject(q: Queries, slug: string): Promise<number> {
 	return Number(rows[0].version);
 }
 
-/** The layers of the stack in load order, or with `beside` the other versions of them; without their files where nobody needs them. */
+/**
+ * The layers of the stack in load order, or with `beside` the other versions of them.
+ * @param withFiles false where nobody needs their files
+ * @param known layers that were read before: the files of those that did not change are the same objects
+ */
 export async function readLayers(
 	q: Queries,
 	slug: string,
-	beside = false,
-	withFiles = true
+	{
+		beside = false,
+		withFiles = true,
+		known = []
+	}: { beside?: boolean; withFiles?: boolean; known?: readonly LayerRow[] } = {}
 ): Promise<LayerRow[]> {
-	const { rows } = await q.query<Omit<LayerRow, 'files' | 'encodings' | 'importedAt'> & { importedAt: Date }>(
-		`select id, role, title, source, version, beside_of as "besideOf", imported_at as "importedAt" from layers where project = $1 and ${beside ? 'beside_of is not null' : 'beside_of is null'} order by position, id`,
+	const { rows: read } = await q.query<
+		Omit<LayerRow, 'files' | 'encodings' | 'importedAt' | 'revision'> & { importedAt: Date; revision: string }
+	>(
+		`select id, role, title, source, version, beside_of as "besideOf", imported_at as "importedAt", revision from layers where project = $1 and ${beside ? 'beside_of is not null' : 'beside_of is null'} order by position, id`,
 		[slug]
 	);
-	if (rows.length === 0) return [];
-	if (!withFiles)
-		return rows.map((row) => ({
-			...row,
-			importedAt: row.importedAt.toISOString(),
-			encodings: {},
-			files: []
-		}));
-	const ids = rows.map((row) => row.id);
+	const rows = read.map((row) => ({
+		...row,
+		importedAt: row.importedAt.toISOString(),
+		revision: Number(row.revision)
+	}));
+	if (!withFiles) return rows.map((row) => ({ ...row, encodings: {}, files: [] }));
+	const before = new Map(known.map((row) => [row.id, row]));
+	const isKnown = ({ id, revision }: { id: string; revision: number }) =>
+		before.get(id)?.revision === revision;
+	const ids = rows.filter((row) => !isKnown(row)).map((row) => row.id);
+	if (ids.length === 0) return rows.map((row) => ({ ...before.get(row.id)!, ...row }));
 	const files = await q.query<{ layer: string; path: string; sha256: string; size: string; kept: boolean }>(
 		'select layer, path, sha256, size, kept from layer_files where layer = any($1) order by path',
 		[ids]
@@ -153,16 +166,21 @@ export async function readLayers(
 		'select layer, path, encoding from chosen_encodings where layer = any($1)',
 		[ids]
 	);
-	return rows.map((row) => ({
-		...row,
-		importedAt: row.importedAt.toISOString(),
-		encodings: Object.fromEntries(
-			chosen.rows.filter((choice) => choice.layer === row.id).map(({ path, encoding }) => [path, encoding])
-		),
-		files: files.rows
-			.filter((file) => file.layer === row.id)
-			.map(({ path, sha256, size, kept }) => ({ path, sha256, size: Number(size), kept }))
-	}));
+	return rows.map((row) =>
+		isKnown(row)
+			? { ...before.get(row.id)!, ...row }
+			: {
+					...row,
+					encodings: Object.fromEntries(
+						chosen.rows
+							.filter((choice) => choice.layer === row.id)
+							.map(({ path, encoding }) => [path, encoding])
+					),
+					files: files.rows
+						.filter((file) => file.layer === row.id)
+						.map(({ path, sha256, size, kept }) => ({ path, sha256, size: Number(size), kept }))
+				}
+	);
 }
 
 export async function insertLayer(
