@@ -3,9 +3,9 @@ import { createHash } from 'node:crypto';
 import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import pg from 'pg';
 import { freePort, startPostgres } from '../../scripts/postgres.mjs';
 import { startApp, untilReady } from '../../scripts/serve.mjs';
+import { query as ask } from '../interface/query';
 
 /** Whether the attacks run at length (`npm run attack`) or bounded (`./kettle test`). */
 export const LONG = process.env.ATTACK === 'long';
@@ -33,16 +33,7 @@ export function digestsBelow(folder: string): Record<string, string> {
 	return found;
 }
 
-/** Runs a query on the database of a server. */
-export async function ask<T extends object>(url: string, text: string, values: unknown[] = []): Promise<T[]> {
-	const client = new pg.Client({ connectionString: url });
-	await client.connect();
-	try {
-		return (await client.query<T>(text, values)).rows;
-	} finally {
-		await client.end();
-	}
-}
+export { query as ask } from '../interface/query';
 
 /** The files of my mod in the database, by path. */
 export async function mineOf(url: string, slug: string): Promise<Record<string, string>> {

@@ -1,12 +1,15 @@
-// One PostgreSQL for all interface tests, and the application built; each test file starts servers of its own.
+// One PostgreSQL for all interface tests, the application built, and the demo brought in once: each test file starts
+// servers of its own on copies of that.
 import { spawnSync } from 'node:child_process';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TestProject } from 'vitest/node';
 import { provide } from '../../scripts/debian.mjs';
 import { findChromium } from '../../scripts/chromium.mjs';
-import { startPostgres } from '../../scripts/postgres.mjs';
+import { freePort, startPostgres } from '../../scripts/postgres.mjs';
+import { startApp, untilReady } from '../../scripts/serve.mjs';
+import { query } from './query';
 
 export default async function setup({ provide: give }: TestProject) {
 	const built = spawnSync(process.execPath, ['scripts/build.mjs', '--app'], { stdio: 'inherit' });
@@ -19,6 +22,7 @@ export default async function setup({ provide: give }: TestProject) {
 	delete process.env.DATABASE_URL;
 	const database = await startPostgres(home, { throwaway: true });
 	give('database', database.url);
+	give('seed', await seed(database.url, home));
 	give('chromium', chromium);
 	return async () => {
 		await database.stop();
@@ -26,9 +30,27 @@ export default async function setup({ provide: give }: TestProject) {
 	};
 }
 
+/** Brings the demo in, into a database and a folder that are copied from then on. */
+async function seed(url: string, home: string): Promise<{ name: string; home: string }> {
+	const seeded = { name: 'seeded', home: join(home, 'seeded') };
+	mkdirSync(seeded.home);
+	await query(url, `create database ${seeded.name}`);
+	const own = new URL(url);
+	own.pathname = `/${seeded.name}`;
+	const port = await freePort();
+	const app = startApp({ url: own.href, home: seeded.home, port, demo: true });
+	await untilReady(port, app);
+	const ended = new Promise((done) => app.once('exit', done));
+	app.kill('SIGTERM');
+	await ended;
+	return seeded;
+}
+
 declare module 'vitest' {
 	interface ProvidedContext {
 		database: string;
+		/** The database with the demo, and what belongs to it in the file system. */
+		seed: { name: string; home: string };
 		chromium: { path: string; env: Record<string, string> };
 	}
 }

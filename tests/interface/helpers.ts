@@ -1,12 +1,12 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import pg from 'pg';
 import { chromium, type Browser, type Page } from 'playwright-core';
 import { afterAll, beforeAll, inject } from 'vitest';
 import { CHROMIUM_FLAGS } from '../../scripts/chromium.mjs';
 import { freePort } from '../../scripts/postgres.mjs';
 import { startApp, untilReady } from '../../scripts/serve.mjs';
+import { query } from './query';
 
 export interface Server {
 	address: string;
@@ -31,14 +31,20 @@ export async function startServer({
 	demo = true,
 	roots
 }: { demo?: boolean; roots?: string } = {}): Promise<Server> {
-	const admin = new pg.Client({ connectionString: inject('database') });
-	await admin.connect();
+	const seed = inject('seed');
 	const name = `test_${process.pid}_${++nth}`;
-	await admin.query(`create database ${name}`);
-	await admin.end();
+	await query(inject('database'), `create database ${name}${demo ? ` template ${seed.name}` : ''}`);
 	const url = new URL(inject('database'));
 	url.pathname = `/${name}`;
 	const home = mkdtempSync(join(tmpdir(), 'kettle-home-'));
+	if (demo) {
+		cpSync(seed.home, home, { recursive: true });
+		// The game's folder lies in its own home.
+		await query(url.href, 'update projects set launcher = replace(launcher::text, $1, $2)::jsonb', [
+			seed.home,
+			home
+		]);
+	}
 	const port = await freePort();
 	let child: ReturnType<typeof startApp> | null = null;
 	const end = async (signal: 'SIGKILL' | 'SIGTERM') => {
