@@ -3,6 +3,8 @@ import { createHash } from 'node:crypto';
 import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { expect } from 'vitest';
+import type { Plan } from '$core/change';
 import { freePort, startPostgres } from '../../scripts/postgres.mjs';
 import { startApp, untilReady } from '../../scripts/serve.mjs';
 import { query as ask } from '../interface/query';
@@ -79,4 +81,24 @@ export async function withOwnDatabase() {
 			rmSync(home, { recursive: true, force: true });
 		}
 	};
+}
+
+/**
+ * Each applied step of a project begins where the one before it ended, and my mod's files are what the last of them left.
+ * @param url of its database
+ */
+export async function ledgerAgrees(url: string, slug: string): Promise<void> {
+	const rows = await ask<{ plan: string }>(
+		url,
+		"select plan from ledger where project = $1 and state = 'applied' order by id",
+		[slug]
+	);
+	const last: Record<string, string | null> = {};
+	for (const { plan } of rows)
+		for (const change of (JSON.parse(plan) as Plan).changes) {
+			if (change.path in last) expect(change.before).toBe(last[change.path]);
+			last[change.path] = change.after;
+		}
+	const now = await mineOf(url, slug);
+	for (const [path, digest] of Object.entries(last)) expect(now[path] ?? null).toBe(digest);
 }

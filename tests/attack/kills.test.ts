@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { startServer, type Server } from '../interface/helpers';
-import { ask, caller, digestsBelow, mineOf, randomFrom, times } from './helpers';
+import { ask, caller, digestsBelow, ledgerAgrees, mineOf, randomFrom, times } from './helpers';
 
 const SLUG = 'gannet-sound';
 const work = mkdtempSync(join(tmpdir(), 'kettle-kills-'));
@@ -201,6 +201,59 @@ test(`killed at any moment, ${times(4, 60)} times, while edits go on: none that 
 		}
 		await allIsWell();
 	}
+});
+
+test(`killed at random moments of ${times(24, 200)} plans of all sorts: the old state or the new one, and the ledger agrees`, async () => {
+	const applied = async () =>
+		(
+			await ask<{ n: number }>(server.url, "select count(*)::int as n from ledger where state = 'applied'")
+		)[0]!.n;
+	const start = await applied();
+	const next = (below: number) => Math.floor(random() * below);
+	let round = 0;
+	for (; round < times(20, 120) && (await applied()) - start < times(24, 200); round++) {
+		const plans = Array.from({ length: 24 }, (_, at): object => {
+			const id = ['barge_02', 'barge_05', 'tug_08', 'ice_04'][next(4)]!;
+			const value = String(1 + ((round * 24 + at) % 58));
+			return [
+				{ do: 'set', kind: 'vessel', id, field: 'seats', value },
+				{
+					do: 'change',
+					kind: 'vessel',
+					ids: ['ice_01', 'ice_02', id],
+					field: 'tow',
+					how: { by: 'set', value }
+				},
+				{ do: 'copy', kind: 'vessel', id, newId: `k${round}_${at}`, names: {} },
+				{ do: 'write', texts: [{ key: 'vessel.tug_01.about', language: 'en', text: `About ${value}` }] }
+			][next(8) < 5 ? 0 : 1 + next(3)]!;
+		});
+		let answered = 0;
+		const edits = plans.map((intention) =>
+			post(`/p/${SLUG}/api/apply`, { intention })
+				.then(() => answered++)
+				.catch(() => null)
+		);
+		// At some moment in or between steps, however fast the machine is; now and then before the first.
+		const most = round % 5 === 0 ? 0 : 1 + next(12);
+		const late = Date.now() + 20_000;
+		while (answered < most && Date.now() < late) await new Promise((done) => setTimeout(done, 5));
+		await new Promise((done) => setTimeout(done, next(most === 0 ? 900 : 150)));
+		await server.kill();
+		await Promise.all(edits);
+		await server.start();
+		await ledgerAgrees(server.url, SLUG);
+		expect(
+			await ask(
+				server.url,
+				'select path from layer_files f left join blobs b using (sha256) where f.kept and b.sha256 is null'
+			)
+		).toEqual([]);
+		expect((await fetch(`${server.address}/p/gannet-sound/snags`)).status).toBe(200);
+	}
+	expect((await applied()) - start).toBeGreaterThanOrEqual(times(24, 200));
+	// What the others knew of these vessels holds no more.
+	acknowledged.clear();
 });
 
 test('all of it can be undone, to the very bytes of the start', async () => {

@@ -1,9 +1,9 @@
-// Undo across restarts, two windows on one value, and a server that is killed in the middle.
+// Undo across restarts, two windows on one value, many edits at once.
 import { readFileSync } from 'node:fs';
 import pg from 'pg';
 import type { Page } from 'playwright-core';
 import { expect, test } from 'vitest';
-import type { Plan } from '$core/change';
+import { ledgerAgrees } from '../attack/helpers';
 import { dialSays, openPage, useServer } from './helpers';
 
 const use = useServer();
@@ -34,18 +34,6 @@ const post = (path: string, body: unknown, headers: Record<string, string> = {})
 		headers: { 'content-type': 'application/json', origin: use.server.address, ...headers },
 		body: JSON.stringify(body)
 	});
-
-/** Each applied step begins where the one before it ended, and my mod's files are what the last of them left. */
-async function ledgerAgrees(rows: { plan: string }[]): Promise<void> {
-	const last: Record<string, string | null> = {};
-	for (const { plan } of rows)
-		for (const change of (JSON.parse(plan) as Plan).changes) {
-			if (change.path in last) expect(change.before).toBe(last[change.path]);
-			last[change.path] = change.after;
-		}
-	const now = await myFiles();
-	for (const [path, digest] of Object.entries(last)) expect(now[path] ?? null).toBe(digest);
-}
 
 test('undo and redo over several steps, also after a restart, give back the same bytes', async () => {
 	const page = await openPage(use.browser);
@@ -208,11 +196,7 @@ test('200 edits from two sides at once: none is lost, and the ledger agrees with
 		})
 	);
 	expect(outcomes.every((status) => status === 200 || status === 422)).toBe(true);
-	const client = new pg.Client({ connectionString: use.server.url });
-	await client.connect();
-	const { rows } = await client.query("select plan from ledger where state = 'applied' order by id");
-	await client.end();
-	await ledgerAgrees(rows);
+	await ledgerAgrees(use.server.url, 'gannet-sound');
 });
 
 test('two people in two windows, 500 moves in any order: what one has not seen is never overwritten', async () => {
@@ -269,61 +253,6 @@ test('two people in two windows, 500 moves in any order: what one has not seen i
 	expect([...(await read())]).toEqual([...truth]);
 	expect(written).toBeGreaterThan(30);
 	expect(refused).toBeGreaterThan(30);
-});
-
-test('killed at random moments of a hundred plans: the old state or the new one, and the ledger agrees with the bytes', async () => {
-	const client = new pg.Client({ connectionString: use.server.url });
-	await client.connect();
-	const applied = async () =>
-		(await client.query("select count(*)::int as n from ledger where state = 'applied'")).rows[0].n as number;
-	const start = await applied();
-	let seed = 4;
-	const next = (below: number) => {
-		seed = (seed * 1103515245 + 12345) % 2147483648;
-		return Math.floor((seed / 2147483648) * below);
-	};
-	let round = 0;
-	for (; round < 60 && (await applied()) - start < 100; round++) {
-		const plans = Array.from({ length: 24 }, (_, at): object => {
-			const id = ['barge_02', 'barge_05', 'tug_08', 'ice_04'][next(4)]!;
-			const value = String(1 + ((round * 24 + at) % 58));
-			return [
-				{ do: 'set', kind: 'vessel', id, field: 'seats', value },
-				{
-					do: 'change',
-					kind: 'vessel',
-					ids: ['ice_01', 'ice_02', id],
-					field: 'tow',
-					how: { by: 'set', value }
-				},
-				{ do: 'copy', kind: 'vessel', id, newId: `k${round}_${at}`, names: {} },
-				{ do: 'write', texts: [{ key: 'vessel.tug_01.about', language: 'en', text: `About ${value}` }] }
-			][next(8) < 5 ? 0 : 1 + next(3)]!;
-		});
-		let answered = 0;
-		const edits = plans.map((intention) =>
-			post('apply', { intention })
-				.then(() => answered++)
-				.catch(() => null)
-		);
-		// At some moment in or between steps, however fast the machine is; now and then before the first.
-		const most = round % 5 === 0 ? 0 : 1 + next(12);
-		const late = Date.now() + 20_000;
-		while (answered < most && Date.now() < late) await new Promise((done) => setTimeout(done, 5));
-		await new Promise((done) => setTimeout(done, next(most === 0 ? 900 : 150)));
-		await use.server.kill();
-		await Promise.all(edits);
-		await use.server.start();
-		const { rows } = await client.query("select plan from ledger where state = 'applied' order by id");
-		await ledgerAgrees(rows);
-		const blobs = await client.query(
-			'select count(*)::int as lost from layer_files f left join blobs b using (sha256) where f.kept and b.sha256 is null'
-		);
-		expect(blobs.rows[0].lost).toBe(0);
-		expect((await fetch(`${use.server.address}/p/gannet-sound/snags`)).status).toBe(200);
-	}
-	expect((await applied()) - start).toBeGreaterThanOrEqual(100);
-	await client.end();
 });
 
 test('only pages of this server may change something, under a name of this machine', async () => {
