@@ -4,6 +4,7 @@ import { createPool, settleFacts, unpackFacts, type LocalFacts, type Pool } from
 import { composeGuides, EMPTY_GUIDE, type Guide } from '$core/guide';
 import {
 	buildStack,
+	closeFile,
 	fileOf,
 	readOtherwise,
 	howFor,
@@ -286,6 +287,7 @@ async function buildModel(q: Queries, project: ProjectRow, old: Kept): Promise<M
 		below.push(own.layer);
 		loaded.push(row.role === 'mine' && copied.length > 0 ? { ...own.layer, copied } : own.layer);
 	}
+	for (const [key, file] of old.files) if (files.get(key) !== file) closeFile(file);
 	old.files = files;
 	old.loaded = next;
 	if (old.fresh === 0) old.fresh = old.pool.size;

@@ -101,6 +101,13 @@ function openFile(file: LayerFile, bytes: () => Uint8Array, how: How): [TextFile
 	return found;
 }
 
+/** Closes a file that another version took the place of: whoever still asks for its text opens it again. */
+export function closeFile(file: LayerFile): void {
+	const known = opened.get(file);
+	if (!known || !opened.delete(file)) return;
+	held -= costOf(known[0]);
+}
+
 /** A file of which the bytes can be had when they are needed. `facts` null: it is no text. */
 export function fileOf(
 	path: string,
