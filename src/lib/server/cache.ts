@@ -142,7 +142,10 @@ export function madeOf(key: string): Uint8Array | null {
 export const isMade = (key: string): boolean => isThere(placeOf('made', key));
 
 /** Whether nothing was made of the bytes: a file of which nothing is said. */
-export const isEmpty = (key: string): boolean => statSync(placeOf('made', key)).size === 2 * DIGEST;
+export function isEmpty(key: string): boolean {
+	const place = placeOf('made', key);
+	return (coming.get(place)?.length ?? statSync(place).size) === 2 * DIGEST;
+}
 
 /** Bytes that the cache may hold. */
 const MOST = Number(process.env.KETTLE_CACHE_MB ?? 8192) * 2 ** 20;
