@@ -100,6 +100,31 @@ test('a change in one window shows in the other by itself, the dial too', async 
 	await two.close();
 });
 
+test('one edit loads its own page anew once, whichever comes first, its answer or the news of it', async () => {
+	const one = await openPage(use.browser);
+	const two = await openPage(use.browser);
+	await one.goto(ticket('barge_05'));
+	await two.goto(ticket('barge_05'));
+	let loads = 0;
+	await one.route('**/tables/vessel/__data.json*', async (route) => {
+		loads++;
+		await route.continue();
+	});
+	// The answer comes late, so that the news is there before it.
+	await one.route('**/api/apply', async (route) => {
+		const answer = await route.fetch();
+		await editor(two, 'seats').filter({ hasText: '17' }).waitFor();
+		await route.fulfill({ response: answer });
+	});
+	await edit(one, 'seats', '17');
+	await one.getByTestId('message').filter({ hasText: 'Set seats' }).waitFor();
+	await edit(two, 'seats', '18');
+	await editor(one, 'seats').filter({ hasText: '18' }).waitFor();
+	expect(loads).toBe(2);
+	await one.close();
+	await two.close();
+});
+
 test('a plan that was looked at and is stale is refused whole', async () => {
 	const intention = { do: 'set', kind: 'vessel', id: 'ice_01', field: 'seats', value: '9' };
 	const { version } = await (await post('plan', { intention })).json();

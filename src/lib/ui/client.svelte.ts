@@ -94,8 +94,23 @@ function saidOf({ title, added, detected }: Applied): string {
 	].join('. ');
 }
 
+let underWay: Promise<unknown> = Promise.resolve();
+
+/** Waits until what this page changed is shown: news of it from the server is none until then. */
+export const atRest = (): Promise<unknown> => underWay;
+
+/** Does something that changes the project and shows it. */
+function changing<T>(work: () => Promise<T>): Promise<T> {
+	const done = work();
+	underWay = Promise.allSettled([underWay, done]);
+	return done;
+}
+
 /** Applies an intention, says what was done and shows the new state. True when it was done. */
-export async function applyIntention(slug: string, intention: Intention, version?: number): Promise<boolean> {
+export const applyIntention = (slug: string, intention: Intention, version?: number): Promise<boolean> =>
+	changing(() => applyNow(slug, intention, version));
+
+async function applyNow(slug: string, intention: Intention, version?: number): Promise<boolean> {
 	try {
 		const done = await post<Applied>(`/p/${slug}/api/apply`, { intention, version });
 		await invalidateAll();
@@ -115,7 +130,10 @@ const unsaved = (intention: Intention): string =>
 	intention.do === 'set' && intention.value !== '' ? ` “${intention.value}” was not saved.` : '';
 
 /** Takes the last step back, or does it again. */
-export async function step(slug: string, direction: 'undo' | 'redo'): Promise<void> {
+export const step = (slug: string, direction: 'undo' | 'redo'): Promise<void> =>
+	changing(() => stepNow(slug, direction));
+
+async function stepNow(slug: string, direction: 'undo' | 'redo'): Promise<void> {
 	try {
 		const { title } = await post<{ title: string | null }>(`/p/${slug}/api/${direction}`, {});
 		await invalidateAll();

@@ -8,7 +8,7 @@
 	import Help from '$ui/Help.svelte';
 	import PocketDrawer from '$ui/PocketDrawer.svelte';
 	import { keep, pocket } from '$ui/pocket.svelte';
-	import { say, step } from '$ui/client.svelte';
+	import { atRest, say, step } from '$ui/client.svelte';
 	import { catchKey, handleKey, onAction, STAGES } from '$ui/keys';
 	import SnagMark from '$ui/SnagMark.svelte';
 	import Split from '$ui/Split.svelte';
@@ -62,8 +62,9 @@
 	// Another window, or another process, changed the project: show it.
 	$effect(() => {
 		const events = new EventSource(`/p/${slug}/api/events`);
-		events.onmessage = (event) => {
-			if (Number(event.data) > data.project.version) void invalidateAll();
+		events.onmessage = async (event) => {
+			await atRest();
+			if (Number(event.data) > data.project.version) await invalidateAll();
 		};
 		events.addEventListener('outside', () => void invalidateAll());
 		events.addEventListener('gone', () => {
