@@ -35,6 +35,15 @@ export default ts.config(
 		languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
 		rules: { 'svelte/no-navigation-without-resolve': 'off' }
 	},
+	{
+		files: ['src/**/*.ts', 'cli/**/*.ts', 'tests/**/*.ts'],
+		ignores: ['**/*.svelte.ts'],
+		languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+		rules: {
+			'@typescript-eslint/no-floating-promises': 'error',
+			'@typescript-eslint/no-misused-promises': 'error'
+		}
+	},
 	storey(['src/lib/core/**'], 'The core is pure: no Node, no Svelte, no SQL, no storey above it.', [
 		'node:*',
 		'svelte*',
