@@ -21,7 +21,7 @@ export interface Besides {
 	/** For `bring`: the files as they are outside. */
 	brought?: ReadonlyMap<string, TextFile | null>;
 	/** The links of the stack, where they are known. */
-	links?: Links;
+	links?: Links | undefined;
 	/** What another layer or version says of a field. */
 	said?: SaidBy;
 }

@@ -47,7 +47,7 @@ export interface RecordNode {
 	readonly line: number;
 	/** Made anew whenever they are asked for: ask once and keep the list. */
 	readonly fields: FieldNode[];
-	readonly remark?: string;
+	readonly remark?: string | undefined;
 	/** Its place on the document's tape. */
 	readonly node: number;
 }

@@ -49,7 +49,7 @@ export interface SearchOptions {
 
 /** A nickname or note on something. */
 export interface Given extends GivenName {
-	on: { kind?: string; record?: string; field?: string; value?: string; file?: string; folder?: string };
+	on: { [part in 'kind' | 'record' | 'field' | 'value' | 'file' | 'folder']?: string | undefined };
 	nickname: boolean;
 }
 
