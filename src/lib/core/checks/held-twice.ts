@@ -1,5 +1,5 @@
 import { valueIn } from '../facts';
-import { baseValueOf, isChanged, type Table } from '../stack';
+import { baseValueOf, changedRows, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -43,9 +43,8 @@ export const heldTwice: Rule = {
 	*find({ stack }) {
 		if (!stack.mine) return;
 		for (const table of stack.tables.values()) {
-			if (!table.files.some(({ layer }) => layer.role === 'mine')) continue;
-			const rows = Array.from({ length: table.count }, (_, row) => row);
-			const mine = rows.filter((row) => isChanged(table, row));
+			const mine = changedRows(table);
+			if (mine.length === 0) continue;
 			for (const [path, field] of fieldsIn(table)) {
 				if (field.reference || field.unused || field.counts !== undefined) continue;
 				if (/[[*]/.test(path) || ['flags', 'switch', 'chance'].includes(field.type ?? '')) continue;
@@ -55,7 +54,11 @@ export const heldTwice: Rule = {
 				);
 				if (changed.length === 0 || !isSingle(table, path)) continue;
 				const holders = new Map<number, number[]>();
-				for (const row of rows) holders.set(column[row]!, [...(holders.get(column[row]!) ?? []), row]);
+				for (let row = 0; row < table.count; row++) {
+					const same = holders.get(column[row]!);
+					if (same) same.push(row);
+					else holders.set(column[row]!, [row]);
+				}
 				for (const row of changed) {
 					const other = holders.get(column[row]!)!.find((one) => one !== row);
 					if (other === undefined) continue;

@@ -26,6 +26,14 @@ function someCell(
 	return false;
 }
 
+/** Whether a row stands in a file of my mod. */
+function isMine({ rows, files }: Table, row: number): boolean {
+	for (let at = rows.firsts[row]!; at < rows.firsts[row + 1]!; at++)
+		if (files[rows.file[at]!]!.layer.role === 'mine') return true;
+	return false;
+}
+
+/** Whether a row that stands in a file of my mod says something else there than below. */
 function differs(table: Table, row: number): boolean {
 	const { rows, files } = table;
 	const mine: [TableFile, number][] = [];
@@ -44,7 +52,6 @@ function differs(table: Table, row: number): boolean {
 		if (file.layer.role === 'mine') mine.push([file, rows.nth[at]!]);
 		else hear(file, rows.nth[at]!);
 	}
-	if (mine.length === 0) return false;
 	for (const [{ file, facts, language = '' }, nth] of mine) {
 		const under = fileUnder(table, file.path);
 		const there = under && numberOf(under.facts, rows.ids[row]!);
@@ -73,6 +80,16 @@ const known = new WeakMap<Table, Int8Array>();
 export function isChanged(table: Table, row: number): boolean {
 	let rows = known.get(table);
 	if (!rows) known.set(table, (rows = new Int8Array(table.count).fill(-1)));
-	if (rows[row]! < 0) rows[row] = Number(differs(table, row));
+	if (rows[row]! < 0) rows[row] = Number(isMine(table, row) && differs(table, row));
 	return rows[row] === 1;
+}
+
+/** The rows that my mod changes, in the order of its files. */
+export function changedRows(table: Table): number[] {
+	const found = new Set<number>();
+	table.files.forEach(({ layer }, at) => {
+		if (layer.role !== 'mine') return;
+		for (const row of table.rows.rowsOf[at]!) if (row >= 0 && isChanged(table, row)) found.add(row);
+	});
+	return [...found];
 }

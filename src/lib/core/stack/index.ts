@@ -1,5 +1,5 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
-export { isChanged } from './changed';
+export { changedRows, isChanged } from './changed';
 export { buildStack, valueOf, baseValueOf, isInBase, type Layer, type Stack } from './stack';
 export {
 	derived,

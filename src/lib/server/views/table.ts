@@ -1,5 +1,5 @@
 // A kind as a table: one row a record, values as the game will see them.
-import { baseValueOf, derived, isChanged, type Table } from '$core/stack';
+import { baseValueOf, changedRows, derived, isChanged, type Table } from '$core/stack';
 import { fieldOf } from '$core/guide';
 import {
 	arrange,
@@ -26,13 +26,7 @@ export function kindsOf(
 			kind: table.kind,
 			title: table.guide.plural ?? table.guide.title,
 			records: table.count,
-			mine: new Set(
-				table.files.flatMap(({ layer }, at) =>
-					layer.role === 'mine'
-						? [...table.rows.rowsOf[at]!].filter((row) => row >= 0 && isChanged(table, row))
-						: []
-				)
-			).size,
+			mine: changedRows(table).length,
 			inferred: table.guide.inferred,
 			files: table.guide.files.join(', ')
 		}));
