@@ -50,11 +50,16 @@ function put(place: string, bytes: Uint8Array): void {
 
 /** What is being written beside other work: read from here until it stands in its place. */
 const coming = new Map<string, Uint8Array>();
+/** Bytes that may wait for that; whoever brings more waits for the disk. */
+const MOST_COMING = 32 * 2 ** 20;
+let waiting = 0;
 let last: Promise<void> = Promise.resolve();
 
 /** The same beside other work, one file after another. That it fails costs nothing but time: what is missing is made again. */
 function putSoon(place: string, bytes: Uint8Array): void {
+	if (waiting + bytes.length > MOST_COMING) return put(place, bytes);
 	coming.set(place, bytes);
+	waiting += bytes.length;
 	last = last.then(async () => {
 		const own = `${place}.${process.pid}.${++nth}`;
 		try {
@@ -66,6 +71,7 @@ function putSoon(place: string, bytes: Uint8Array): void {
 			await rm(own, { force: true }).catch(() => undefined);
 		} finally {
 			if (coming.get(place) === bytes) coming.delete(place);
+			waiting -= bytes.length;
 		}
 	});
 }
