@@ -96,7 +96,7 @@ function saidOf({ title, added, detected }: Applied): string {
 
 let underWay: Promise<unknown> = Promise.resolve();
 
-/** Waits until what this page changed is shown: news of it from the server is none until then. */
+/** Waits until this page shows its own change, so that the server’s event about it does not load the page again. */
 export const atRest = (): Promise<unknown> => underWay;
 
 /** Does something that changes the project and shows it. */

@@ -33,13 +33,13 @@ function listsCounted(group: Group, path: string): string[] {
 			const number = pool.number(values[firsts[nth]! + at]!);
 			if (number !== 0) for (const list of here.ofItems(number)) add(list, 1);
 			else {
-				// A list that is not there has no items, as the field says; one that is there has some.
+				// A missing list has no items, which agrees with 0; one that is there has some, which does not.
 				zeros++;
 				for (const list of here.items.keys()) add(list, -1);
 			}
 		}
 	}
-	// Where the number is never another than none, no list is told from any other.
+	// A number that is always 0 does not tell one list from another.
 	return all === zeros ? [] : [...fits].flatMap(([list, fit]) => (fit + zeros >= all * MOST ? [list] : []));
 }
 
