@@ -8,7 +8,7 @@ import { createPool } from '$core/facts';
 import { parseGuide } from '$core/guide';
 import { buildLinks, linksTo, usesOf } from '$core/links';
 import { spreadSteps } from '$core/numbers';
-import { asText, buildStack, guideWith, loadLayer, withFiles, type Stack } from '$core/stack';
+import { fileContent, buildStack, guideWith, loadLayer, withFiles, type Stack } from '$core/stack';
 import { inBrowser } from './edit.browser';
 import { gameFiles, gameGuide, makeGame } from './game';
 import { hubGame } from './hub';
@@ -52,7 +52,7 @@ function inCore(): void {
 
 	const after = (before: Stack, intention: Intention) => {
 		const plan = planFor(before, intention, 'mod', { links });
-		const own = new Map([...before.mine!.files].map(([path, file]) => [path, asText(file)]));
+		const own = new Map([...before.mine!.files].map(([path, file]) => [path, fileContent(file)]));
 		const next = applyPlan(own, plan);
 		const changed = new Map(plan.changes.map(({ path }) => [path, next.get(path) ?? null]));
 		return {

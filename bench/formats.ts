@@ -6,7 +6,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { applySplices } from '$core/change';
-import { findRecord, formatFor, FORMATS, readDocument, type FormatId } from '$core/formats';
+import { findRecord, formatFor, FORMATS, readDocument, type FormatId, type TextFormat } from '$core/formats';
 import { generate, type Generated } from './generate';
 import { REFERENCES } from './references';
 
@@ -48,7 +48,7 @@ function measure(file: string, id: FormatId, megabytes: number): Measured {
 	const memory = held() - before + text.length;
 	if (doc.problems.length > 0) throw new Error(`${id}: ${JSON.stringify(doc.problems[0])}`);
 
-	const format = formatFor(path, hints)!;
+	const format = formatFor(path, hints) as TextFormat;
 	const edit = () =>
 		applySplices(text, format.set(doc, findRecord(doc, record)!, field, value)).charCodeAt(5);
 	const firstSet = timed(edit);
@@ -57,7 +57,7 @@ function measure(file: string, id: FormatId, megabytes: number): Measured {
 	// Small files are read some times before it counts, so that all code is compiled.
 	const warm = megabytes >= 10 ? 0 : 15;
 	const runs = warm + (megabytes >= 100 ? 3 : megabytes >= 10 ? 5 : 15);
-	const references = REFERENCES[id].filter(({ most }) => most >= megabytes);
+	const references = REFERENCES[id]!.filter(({ most }) => most >= megabytes);
 	const ours: number[] = [];
 	const theirs = references.map((): number[] => []);
 	const settle = () => {

@@ -155,7 +155,7 @@ const WRITERS: Record<FormatId, Writer> = {
 
 /** A file of a format with about so many bytes (all ASCII: bytes are characters). */
 export function generate(id: FormatId, bytes: number): Generated {
-	const writer = WRITERS[id];
+	const writer = WRITERS[id]!;
 	const all = things(2000);
 	const parts = [writer.head ?? ''];
 	let size = parts[0]!.length;

@@ -31,16 +31,16 @@ function recordsOf(file: string, bytes: Uint8Array, guide: Guide) {
 	const path = guidePath(guide, file);
 	const hints = hintsFor(guide, path);
 	const format = formatFor(path, hints);
-	const text = decode(bytes, encodingFor(guide, path));
-	const doc = readDocument(path, text.text, hints);
+	const text = format?.of === 'bytes' ? null : decode(bytes, encodingFor(guide, path));
+	const doc = readDocument(path, text ? text.text : bytes, hints);
 	const kind = claimOf(guide, path)?.kind ?? basename(file).replace(/\.[^.]+$/, '');
 	return {
 		file,
 		format: format?.id ?? null,
-		encoding: text.encoding,
-		eol: text.eol,
-		bom: text.bom,
-		...(text.told === 'guess' ? { guess: { confidence: text.confidence, others: text.others } } : {}),
+		encoding: text?.encoding ?? null,
+		eol: text?.eol ?? null,
+		bom: text?.bom ?? false,
+		...(text?.told === 'guess' ? { guess: { confidence: text.confidence, others: text.others } } : {}),
 		records: (doc?.records ?? []).map((record) => ({
 			kind,
 			id: record.id,
@@ -60,7 +60,7 @@ function tell(found: ReturnType<typeof recordsOf>, json: boolean | undefined): b
 		return found.problems.length === 0;
 	}
 	process.stdout.write(
-		`${found.file}: ${found.records.length} records (${found.format ?? 'not data'}, ${found.encoding}, ${found.eol})\n`
+		`${found.file}: ${found.records.length} records (${[found.format ?? 'not data', found.encoding, found.eol].filter(Boolean).join(', ')})\n`
 	);
 	for (const record of found.records)
 		process.stdout.write(`  ${record.line}\t${record.id}\t${Object.keys(record.fields).length} fields\n`);

@@ -1,5 +1,5 @@
-import { applySplices } from '$core/change';
-import { decode, encode, type TextFile } from '$core/text';
+import { applySplices, bytesOf, contentOf, type FileContent, type Splice } from '$core/change';
+import { decode, type TextFile } from '$core/text';
 import { EditRefused, findField, findRecord, formatFor, readDocument, styledFor } from '$core/formats';
 import { encodingFor, hintsFor, type Guide } from '$core/guide';
 import { z } from 'zod';
@@ -19,11 +19,11 @@ const editSchema = z.object({
 });
 type Edit = z.infer<typeof editSchema>;
 
-function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
+function applyEdit(file: FileContent, edit: Edit, guide: Guide): FileContent {
 	const path = guidePath(guide, edit.file);
 	const hints = hintsFor(guide, path);
 	const format = formatFor(path, hints);
-	const doc = readDocument(path, file.text, hints);
+	const doc = readDocument(path, contentOf(file), hints);
 	if (!format || !doc) throw new EditRefused(`${edit.file} is not of a format that can be edited.`);
 	const record = findRecord(doc, edit.record);
 	if (!record) throw new EditRefused(`${edit.file} has no record “${edit.record}”.`);
@@ -33,7 +33,10 @@ function applyEdit(file: TextFile, edit: Edit, guide: Guide): TextFile {
 			? styledFor(doc, field, edit.value)
 			: { text: edit.value, note: undefined };
 		if (note) process.stderr.write(`${edit.file}, ${edit.record}, ${edit.field}: ${note}\n`);
-		return { ...file, text: applySplices(file.text, format.set(doc, record, edit.field, value)) };
+		const splices = format.set(doc, record, edit.field, value);
+		return file instanceof Uint8Array
+			? applySplices(file, splices as Splice<Uint8Array>[])
+			: ({ ...file, text: applySplices(file.text, splices as Splice[]) } satisfies TextFile);
 	} catch (error) {
 		if (error instanceof EditRefused)
 			throw new EditRefused(`${edit.file}, ${edit.record}, ${edit.field}: ${error.message}`);
@@ -56,6 +59,16 @@ async function editsFrom(path: string): Promise<Edit[]> {
 				);
 			}
 		});
+}
+
+/** A file as its format reads it: as a text, or as bytes. */
+async function opened(file: string, guide: Guide): Promise<FileContent> {
+	const bytes = await readNamed(file).catch((fault: Error) => {
+		throw new EditRefused(`${fault.message.replace(/ Nothing was .*$/, '')} Nothing was written.`);
+	});
+	const path = guidePath(guide, file);
+	if (formatFor(path, hintsFor(guide, path))?.of === 'bytes') return bytes;
+	return decode(bytes, encodingFor(guide, path));
 }
 
 /** `kettle set`: values changed, every other byte kept; all edits or none. */
@@ -83,21 +96,14 @@ export async function set(args: string[]): Promise<number> {
 			throw new WrongCall(`Name file, record, field and value. Usage: ${USAGE}`);
 		edits = [{ file, record, field, value }];
 	}
-	const files = new Map<string, TextFile>();
+	const files = new Map<string, FileContent>();
 	for (const edit of edits) {
-		const present =
-			files.get(edit.file) ??
-			decode(
-				await readNamed(edit.file).catch((fault: Error) => {
-					throw new EditRefused(`${fault.message.replace(/ Nothing was .*$/, '')} Nothing was written.`);
-				}),
-				encodingFor(guide, guidePath(guide, edit.file))
-			);
+		const present = files.get(edit.file) ?? (await opened(edit.file, guide));
 		files.set(edit.file, applyEdit(present, edit, guide));
 	}
 	const ready = [...files].map(([path, file]) => {
 		try {
-			return [path, encode(file)] as const;
+			return [path, bytesOf(file)] as const;
 		} catch (error) {
 			throw new EditRefused(`${path}: ${(error as Error).message} Nothing was written.`);
 		}

@@ -4,12 +4,12 @@ import { join } from 'node:path';
 import { expect, test } from 'vitest';
 import { makeGuided } from '../../bench/guided';
 import { checkStack } from '$core/checks';
-import { applyPlan } from '$core/change';
-import { myTexts, NotPossible, planFor } from '$core/edits';
+import { bytesOf, applyPlan } from '$core/change';
+import { myFiles, NotPossible, planFor } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { EMPTY_GUIDE, fieldOf } from '$core/guide';
 import { assembleStack, type Stack } from '$core/stack';
-import { encode } from '$core/text';
+import {} from '$core/text';
 import { randomFrom, times } from './helpers';
 
 type Files = Map<string, Uint8Array>;
@@ -97,8 +97,8 @@ test.each(GAMES)('%s is told nothing, nor is a harmless change to it', (name, op
 	for (let change = 0; change < times(2, 40); change++) {
 		const found = harmless(stack, random);
 		if (!found) continue;
-		const files = applyPlan(myTexts(stack), found.plan);
-		const mine: Files = new Map([...files].map(([path, file]) => [path, encode(file)]));
+		const files = applyPlan(myFiles(stack), found.plan);
+		const mine: Files = new Map([...files].map(([path, file]) => [path, bytesOf(file)]));
 		expect({ [found.said]: told(stackOf(base, mine)) }).toEqual({ [found.said]: [] });
 	}
 });

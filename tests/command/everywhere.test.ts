@@ -1,16 +1,17 @@
 // A record of each kind renamed, copied as new, removed again: the game loads cleanly and sees what was meant.
+import { bytesOf, contentOf } from '$core/change';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { checkStack } from '$core/checks';
-import { myTexts, planFor, stackAfter, type Intention } from '$core/edits';
+import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { createPool } from '$core/facts';
 import { parseGuide, type Guide } from '$core/guide';
 import { buildLinks, linksTo } from '$core/links';
 import { buildStack, guideWith, loadLayer, type Layer, type Stack } from '$core/stack';
-import { encode } from '$core/text';
+import {} from '$core/text';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
 
@@ -49,10 +50,10 @@ const apply = (stack: Stack, intention: Intention): Stack =>
 /** Installs my mod and starts the game; what it says besides that all is well. */
 function start(stack: Stack) {
 	rmSync(join(game, 'mods'), { recursive: true, force: true });
-	for (const [path, file] of myTexts(stack)) {
+	for (const [path, file] of myFiles(stack)) {
 		const to = join(game, 'mods/one', path);
 		mkdirSync(dirname(to), { recursive: true });
-		writeFileSync(to, encode(file));
+		writeFileSync(to, bytesOf(file));
 	}
 	const loaded = loadGame(game);
 	const said = loaded.log.filter(({ level }) => level !== 'INFO');
@@ -124,8 +125,8 @@ function busiest(stack: Stack, kind: string): string {
 
 /** Lines of my mod's files in which an id stands as a word. */
 const placesOf = (stack: Stack, id: string): string[] =>
-	[...myTexts(stack)].flatMap(([path, { text }]) =>
-		[...text.split('\n').entries()].flatMap(([at, line]) =>
+	[...myFiles(stack)].flatMap(([path, file]) =>
+		[...(contentOf(file) as string).split('\n').entries()].flatMap(([at, line]) =>
 			new RegExp(`(?<![\\p{L}\\p{N}_])${id}(?![\\p{L}\\p{N}_])`, 'u').test(line)
 				? [`${path}:${at + 1} ${line.trim()}`]
 				: []

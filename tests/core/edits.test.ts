@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import iconv from 'iconv-lite';
 import { describe, expect, test } from 'vitest';
-import { applyPlan, invertPlan, type Plan } from '$core/change';
+import { bytesOf, applyPlan, invertPlan, type Plan, type Files } from '$core/change';
 import { newValues, NotPossible, planFor, saidByLayer, StaleValue, type Intention } from '$core/edits';
 import { EditRefused } from '$core/formats';
-import { decode, encode, type TextFile } from '$core/text';
+import { decode, type TextFile } from '$core/text';
 import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { assembleStack, baseValueOf, nameOf, valueOf, type Stack } from '$core/stack';
 import { GUIDE, HEAD, stackOf } from './game';
@@ -14,10 +14,10 @@ const files = (stack: Stack) => {
 	for (const [path, { text }] of stack.mine!.files) if (text) map.set(path, text);
 	return map;
 };
-const texts = (map: ReadonlyMap<string, TextFile>) =>
+const texts = (map: Files) =>
 	Object.fromEntries(
 		[...map]
-			.map(([path, file]) => [path, new TextDecoder('utf-8', { ignoreBOM: true }).decode(encode(file))])
+			.map(([path, file]) => [path, new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytesOf(file))])
 			.sort()
 	);
 const after = (stack: Stack, plan: Plan) => texts(applyPlan(files(stack), plan));
@@ -98,7 +98,7 @@ describe('set', () => {
 		expect(decode(new TextEncoder().encode('x = 灯台'), undefined, 'shift_jis').encoding).toBe('utf-8');
 		const set = (value: string) => plan(stack, { do: 'set', kind: 'a', id: 'one', field: 'x', value });
 		const file = applyPlan(files(stack), set('港')).get('a.ini')!;
-		expect(iconv.decode(Buffer.from(encode(file)), 'shift_jis')).toBe('[one]\nx = 港\n');
+		expect(iconv.decode(Buffer.from(bytesOf(file)), 'shift_jis')).toBe('[one]\nx = 港\n');
 		expect(() => set('ä')).toThrow(/“ä” \(line 2, column 5\) cannot be written in shift_jis/);
 	});
 
@@ -276,7 +276,7 @@ test('any plan followed by its inverse is the identity, and undoing many in orde
 				steps.push({ before: texts(files(stack)), back: invertPlan(files(stack), made) });
 				stack = stackOf(after(stack, made));
 			}
-			let now: ReadonlyMap<string, TextFile> = files(stack);
+			let now: Files = files(stack);
 			for (const { before, back } of steps.reverse()) {
 				now = applyPlan(now, back);
 				expect(texts(now)).toEqual(before);

@@ -1,8 +1,8 @@
 // Records between the files that the game reads together: moved, split off, merged.
 import { describe, expect, test } from 'vitest';
-import { applyPlan, invertPlan } from '$core/change';
+import { applyPlan, invertPlan, contentOf } from '$core/change';
 import { checkStack } from '$core/checks';
-import { myTexts, planFor, stackAfter, type Intention } from '$core/edits';
+import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { createPool } from '$core/facts';
 import { parseGuide } from '$core/guide';
 import { buildStack, loadLayer, type Stack } from '$core/stack';
@@ -48,7 +48,7 @@ function game(merge: 'record' | 'file', base: Record<string, string>, own: Recor
 }
 
 const texts = (stack: Stack) =>
-	Object.fromEntries([...myTexts(stack)].map(([path, { text }]) => [path, text]));
+	Object.fromEntries([...myFiles(stack)].map(([path, file]) => [path, contentOf(file)]));
 const idsIn = (stack: Stack, path: string) =>
 	stack.mine!.files.get(path)?.doc?.records.map(({ id }) => id) ?? null;
 
@@ -56,7 +56,7 @@ function put(stack: Stack, from: string, ids: string[], into: string) {
 	const kind = from.startsWith('words') ? 'text' : 'cart';
 	const intention: Intention = { do: 'put', kind, from, ids, into };
 	const plan = planFor(stack, intention, 'one');
-	const before = myTexts(stack);
+	const before = myFiles(stack);
 	const back = applyPlan(applyPlan(before, plan), invertPlan(before, plan));
 	expect(back).toEqual(before);
 	const after = stackAfter(stack, plan);

@@ -1,11 +1,11 @@
 // What follows from a change by itself, what can be declined, and single steps taken back whatever came after them.
 import { describe, expect, test } from 'vitest';
-import { applyPlan, netChanges, type Plan } from '$core/change';
-import { NotPossible, planFor, reversePlan, type Intention } from '$core/edits';
+import { bytesOf, applyPlan, netChanges, type Plan, type Files } from '$core/change';
+import { NotPossible, planFor, type Intention } from '$core/edits';
 import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { budgetOf, costInWords } from '$core/numbers';
 import { assembleStack, valueOf, type Stack } from '$core/stack';
-import { encode, type TextFile } from '$core/text';
+import { type TextFile } from '$core/text';
 
 const GUIDE = `guide: 1
 words: { kind: text, main: en, languages: { en: English } }
@@ -55,8 +55,8 @@ const stackOf = (mine: Record<string, string>): Stack =>
 	);
 const filesOf = (stack: Stack) =>
 	new Map([...stack.mine!.files].flatMap(([path, { text }]) => (text ? [[path, text] as const] : [])));
-const textsOf = (files: ReadonlyMap<string, TextFile>) =>
-	Object.fromEntries([...files].map(([path, file]) => [path, new TextDecoder().decode(encode(file))]));
+const textsOf = (files: Files) =>
+	Object.fromEntries([...files].map(([path, file]) => [path, new TextDecoder().decode(bytesOf(file))]));
 const written = (stack: Stack, plan: Plan) => textsOf(applyPlan(filesOf(stack), plan));
 const after = (stack: Stack, plan: Plan) => stackOf(written(stack, plan));
 const plan = (stack: Stack, intention: Intention) => planFor(stack, intention, 'mod');
@@ -184,13 +184,12 @@ describe('one step taken back', () => {
 			stack = after(stack, made);
 		}
 		const { plan: step, before } = done[nth]!;
-		const back = reversePlan(stack, step, {
+		const reversing = {
+			step,
 			later: done.slice(nth + 1).map((one) => one.plan),
-			before: (path) => filesOf(before).get(path),
-			present: (path) => filesOf(stack).get(path),
-			mod: 'mod'
-		});
-		return after(stack, back);
+			before: (path: string) => filesOf(before).get(path)
+		};
+		return after(stack, planFor(stack, { do: 'reverse', step: nth + 1 }, 'mod', { reversing }));
 	}
 	const size = (id: string, to: string): Intention => ({
 		do: 'set',

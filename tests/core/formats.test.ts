@@ -5,7 +5,7 @@ import {
 	EditRefused,
 	fieldsOf,
 	findField,
-	FORMATS,
+	TEXT_FORMATS,
 	readDocument,
 	type Document,
 	type FieldNode,
@@ -34,10 +34,10 @@ function listsOf(record: RecordNode): Map<string, number> {
 const asData = (doc: Document) =>
 	doc.records.map((record) => [record.idSpan ? record.id : null, { ...fieldsOf(record) }]);
 
-describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, format) => {
+describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', (id, format) => {
 	test('is read without problems, and its fields stand where they say', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], (sample) => {
+			fc.property(SAMPLES[id]!, (sample) => {
 				const doc = reread(sample, sample.text);
 				expect(doc.problems).toEqual([]);
 				expect(doc.records.length).toBeGreaterThan(0);
@@ -55,7 +55,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 	test('reading and writing back is the identity on bytes, with or without mark, in any encoding that is told', () => {
 		fc.assert(
 			fc.property(
-				SAMPLES[id],
+				SAMPLES[id]!,
 				fc.constantFrom('utf-8', 'utf-16le', 'utf-16be'),
 				fc.boolean(),
 				({ text }, encoding, mark) => {
@@ -69,7 +69,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('setting a field changes only its own bytes, and reads back', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), fc.nat(), VALUES[id], (sample, r, f, value) => {
+			fc.property(SAMPLES[id]!, fc.nat(), fc.nat(), VALUES[id]!, (sample, r, f, value) => {
 				const doc = reread(sample, sample.text);
 				const record = doc.records[r % doc.records.length]!;
 				// The context of a message is part of its id.
@@ -109,7 +109,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 		let compared = 0;
 		fc.assert(
 			fc.property(
-				SAMPLES[id],
+				SAMPLES[id]!,
 				fc.constantFrom(
 					'utf-8',
 					'utf-16le',
@@ -166,7 +166,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('removing what was inserted is the identity', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+			fc.property(SAMPLES[id]!, fc.nat(), (sample, r) => {
 				const doc = reread(sample, sample.text);
 				const source = doc.records[r % doc.records.length]!;
 				const text = applySplices(sample.text, format.insert(doc, doc, source));
@@ -181,7 +181,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('removing a record leaves all others as they are', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+			fc.property(SAMPLES[id]!, fc.nat(), (sample, r) => {
 				const doc = reread(sample, sample.text);
 				fc.pre(doc.records.length > 1);
 				const at = r % doc.records.length;
@@ -194,7 +194,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('a renamed record is found under its new id, and nothing else changed', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+			fc.property(SAMPLES[id]!, fc.nat(), (sample, r) => {
 				const doc = reread(sample, sample.text);
 				const record = doc.records[r % doc.records.length]!;
 				if (!record.idSpan) {
@@ -211,12 +211,12 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('a blank file takes a record and holds just that', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), (sample, r) => {
+			fc.property(SAMPLES[id]!, fc.nat(), (sample, r) => {
 				const doc = reread(sample, sample.text);
 				const source = doc.records[r % doc.records.length]!;
 				const blank = reread(sample, format.blank(doc));
 				expect(blank.records).toEqual([]);
-				const text = applySplices(blank.text, format.insert(blank, doc, source));
+				const text = applySplices(blank.content, format.insert(blank, doc, source));
 				const next = reread(sample, text);
 				expect(next.problems).toEqual([]);
 				expect(asData(next)).toEqual([[source.idSpan ? source.id : null, { ...fieldsOf(source) }]]);
@@ -226,7 +226,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('a record that is moved and moved back leaves the same bytes, and in between only the order differs', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), fc.nat(), (sample, a, b) => {
+			fc.property(SAMPLES[id]!, fc.nat(), fc.nat(), (sample, a, b) => {
 				const doc = reread(sample, sample.text);
 				const movable = doc.records.filter((record) => record.idSpan !== null);
 				fc.pre(movable.length > 1);
@@ -244,7 +244,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('an item put into a list, taken out of it or moved in it: the rest stays, and the way back is the identity', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), fc.nat(), fc.nat(), fc.nat(), (sample, r, l, a, b) => {
+			fc.property(SAMPLES[id]!, fc.nat(), fc.nat(), fc.nat(), fc.nat(), (sample, r, l, a, b) => {
 				const doc = reread(sample, sample.text);
 				const record = doc.records[r % doc.records.length]!;
 				const lists = listsOf(record);
@@ -290,7 +290,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 
 	test('a field that gets another name keeps its value, and gets its name back', () => {
 		fc.assert(
-			fc.property(SAMPLES[id], fc.nat(), fc.nat(), (sample, r, f) => {
+			fc.property(SAMPLES[id]!, fc.nat(), fc.nat(), (sample, r, f) => {
 				const doc = reread(sample, sample.text);
 				const record = doc.records[r % doc.records.length]!;
 				const fields = record.fields.filter(({ path }) => path !== doc.key && !/[\]#]|\]$/.test(path));
@@ -321,7 +321,7 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, 
 		const noise = fc.oneof(
 			fc.string(),
 			fc.string({ unit: 'binary' }),
-			SAMPLES[id].chain(({ text }) =>
+			SAMPLES[id]!.chain(({ text }) =>
 				fc
 					.tuple(fc.nat(text.length), fc.string())
 					.map(([at, bit]) => text.slice(0, at) + bit + text.slice(at + 3))
@@ -364,11 +364,11 @@ test('problems are said in plain words at their place, and what stands before th
 
 test('a missing cell is written behind its row, and a missing value in its neighbours’ style', () => {
 	const tsv = readDocument('a.tsv', 'id\tx\ty\none\n')!;
-	const [format] = FORMATS;
-	expect(applySplices(tsv.text, format!.set(tsv, tsv.records[0]!, 'y', '5'))).toBe('id\tx\ty\none\t\t5\n');
+	const [format] = TEXT_FORMATS;
+	expect(applySplices(tsv.content, format!.set(tsv, tsv.records[0]!, 'y', '5'))).toBe('id\tx\ty\none\t\t5\n');
 	const ini = readDocument('a.ini', '[one]\nx: 1\n[two]\nx: 2\n')!;
-	const iniFormat = FORMATS.find((candidate) => candidate.id === 'ini')!;
-	expect(applySplices(ini.text, iniFormat.set(ini, ini.records[0]!, 'y', '5'))).toBe(
+	const iniFormat = TEXT_FORMATS.find((candidate) => candidate.id === 'ini')!;
+	expect(applySplices(ini.content, iniFormat.set(ini, ini.records[0]!, 'y', '5'))).toBe(
 		'[one]\nx: 1\ny: 5\n[two]\nx: 2\n'
 	);
 	expect(() => iniFormat.set(ini, ini.records[0]!, 'x', 'a ; b')).toThrow(EditRefused);

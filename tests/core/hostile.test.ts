@@ -1,6 +1,13 @@
 // Files that mean harm, or that nobody meant: bounded time and memory, a clear message, never an exception.
 import { describe, expect, test } from 'vitest';
-import { EditRefused, fieldsOf, FORMATS, readDocument, type FormatId, type ReadHints } from '$core/formats';
+import {
+	EditRefused,
+	fieldsOf,
+	TEXT_FORMATS,
+	readDocument,
+	type FormatId,
+	type ReadHints
+} from '$core/formats';
 import { decode, encode } from '$core/text';
 
 /** Reads a text and sees that every problem has a place and words. */
@@ -37,7 +44,7 @@ test.each(NESTED)('%s: nesting without end is told and stopped (%s)', (format, p
 	for (const record of doc.records) expect(record.fields.length).toBeLessThan(10_000);
 });
 
-describe.each(FORMATS.map(({ id }) => id))('%s', (id) => {
+describe.each(TEXT_FORMATS.map(({ id }) => id))('%s', (id) => {
 	const path = `a.${id === 'block' ? 'def' : id}`;
 	const hints: ReadHints = { format: id };
 
@@ -75,7 +82,7 @@ describe.each(FORMATS.map(({ id }) => id))('%s', (id) => {
 				`{"a": "${char}"}`,
 				`<a b="${char}"/>`
 			])
-				expect(read(path, text, hints).text).toBe(text);
+				expect(read(path, text, hints).content).toBe(text);
 		}
 	});
 });
@@ -148,6 +155,6 @@ test('a dotted name of a hundred thousand parts is read at once, and a name that
 	const doc = read('a.toml', `${'a.'.repeat(100_000)}b = 1\n`);
 	expect(doc.records[0]!.fields[0]!.path.length).toBe(200_001);
 	const sections = read('a.toml', '[one]\nx = 1\n[two]\nx = 2\n');
-	const toml = FORMATS.find(({ id }) => id === 'toml')!;
+	const toml = TEXT_FORMATS.find(({ id }) => id === 'toml')!;
 	expect(() => toml.rename(sections, sections.records[0]!, 'v1.2')).toThrow(EditRefused);
 });

@@ -1,23 +1,23 @@
 // After any change that what is told from what is known already is what is told from nothing: tables, links, snags.
 import fc from 'fast-check';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { applyPlan, invertPlan, type Plan } from '$core/change';
+import { bytesOf, applyPlan, invertPlan, type Plan, type Files } from '$core/change';
 import { checkStack } from '$core/checks';
-import { myTexts, NotPossible, planFor, stackAfter } from '$core/edits';
+import { myFiles, NotPossible, planFor, stackAfter } from '$core/edits';
 import type { Pool } from '$core/facts';
 import { EditRefused } from '$core/formats';
 import type { Guide } from '$core/guide';
 import { buildLinks, linksTo, recordAt, usesOf, type Links } from '$core/links';
 import { columnSpread } from '$core/numbers';
 import { buildStack, isChanged, type Layer, type Stack, type Table } from '$core/stack';
-import { digestOf, encode, type TextFile } from '$core/text';
+import { digestOf, type TextFile } from '$core/text';
 import { demoScene, madeScene, wish } from './scenes';
 
 let guide: Guide;
 let pool: Pool;
 
-const bytesIn = (files: ReadonlyMap<string, TextFile>): Record<string, string> =>
-	Object.fromEntries([...files].map(([path, file]) => [path, digestOf(encode(file))] as const).sort());
+const bytesIn = (files: Files): Record<string, string> =>
+	Object.fromEntries([...files].map(([path, file]) => [path, digestOf(bytesOf(file))] as const).sort());
 
 /** The same files as if nothing were known of them. */
 const anew = ({ layers: all }: Stack): Stack =>
@@ -134,18 +134,18 @@ describe.each([
 						({ kind, field, before }) => before !== null && field === (guide.kinds[kind]?.key ?? 'id')
 					);
 					if (!ids) expect(doubles(next)).toBeLessThanOrEqual(doubles(stack));
-					const before = myTexts(stack);
+					const before = myFiles(stack);
 					done.push({
 						plan,
 						back: invertPlan(before, plan),
 						before: bytesIn(before),
-						after: bytesIn(myTexts(next))
+						after: bytesIn(myFiles(next))
 					});
 					[stack, links] = [next, followed];
 					steps++;
 				}
 				// All taken back is what was; all done again is what came of it.
-				let files = myTexts(stack);
+				let files = myFiles(stack);
 				for (const { back, before } of [...done].reverse()) {
 					files = new Map(applyPlan(files, back));
 					expect(bytesIn(files)).toEqual(before);

@@ -9,16 +9,16 @@ import {
 	findRecord,
 	formatFor,
 	readDocument,
-	type Document,
-	type Format,
-	type ReadHints
+	type TextDocument,
+	type ReadHints,
+	type TextFormat
 } from '$core/formats';
 import { hintsFor, parseGuide } from '$core/guide';
 import { COAST, COAST_GUIDE } from '../fixtures/coast';
 import { NASTY } from '../fixtures/nasty';
 
-function open(path: string, text: string, hints: ReadHints = {}): { doc: Document; format: Format } {
-	return { doc: readDocument(path, text, hints)!, format: formatFor(path, hints)! };
+function open(path: string, text: string, hints: ReadHints = {}): { doc: TextDocument; format: TextFormat } {
+	return { doc: readDocument(path, text, hints)!, format: formatFor(path, hints) as TextFormat };
 }
 
 /** The text after one value is set. */
@@ -34,8 +34,8 @@ function set(
 	return applySplices(text, format.set(doc, findRecord(doc, record)!, field, value));
 }
 
-const ids = (doc: Document) => doc.records.map(({ id }) => id);
-const values = (doc: Document, record: string) => ({ ...fieldsOf(findRecord(doc, record)!) });
+const ids = (doc: TextDocument) => doc.records.map(({ id }) => id);
+const values = (doc: TextDocument, record: string) => ({ ...fieldsOf(findRecord(doc, record)!) });
 
 test('delimited text: separator, quotes, comments, types and ragged rows are found by themselves', () => {
 	const text =
@@ -280,7 +280,7 @@ test('new members, records and items look like their neighbours', () => {
 });
 
 /** Ids that are only positions change when a record before them does. */
-const asData = (doc: Document) =>
+const asData = (doc: TextDocument) =>
 	doc.records.map((record) => [record.idSpan ? record.id : null, { ...fieldsOf(record) }]);
 
 const guide = parseGuide(COAST_GUIDE);
@@ -292,7 +292,7 @@ describe.each<[string, string, ReadHints?]>([
 	const first = readDocument(path, text, hints)!;
 	const told = { ...(first.at === undefined ? {} : { at: first.at }), ...hints };
 	const reread = (now: string) => readDocument(path, now, told)!;
-	const format = formatFor(path, hints)!;
+	const format = formatFor(path, hints) as TextFormat;
 
 	test('is read whole', () => {
 		expect(first.problems).toEqual([]);

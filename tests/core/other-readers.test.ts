@@ -6,10 +6,10 @@ import { applySplices, type Splice } from '$core/change';
 import {
 	EditRefused,
 	fieldsOf,
-	FORMATS,
+	TEXT_FORMATS,
 	readDocument,
-	type Document,
-	type Format,
+	type TextDocument,
+	type TextFormat,
 	type FormatId
 } from '$core/formats';
 import { READERS } from './readers';
@@ -42,7 +42,13 @@ const lengthOf = (paths: string[], list: string) =>
 			.map((path) => parseInt(path.slice(list.length + 1), 10))
 	);
 
-function edit(format: Format, doc: Document, operation: Operation, pick: number, value: string): Splice[] {
+function edit(
+	format: TextFormat,
+	doc: TextDocument,
+	operation: Operation,
+	pick: number,
+	value: string
+): Splice[] {
 	const record = doc.records[pick % doc.records.length]!;
 	const paths = record.fields
 		.map(({ path }) => path)
@@ -88,7 +94,7 @@ function plain(value: string): string {
 const ordered = (seen: Record<string, string>[], id: FormatId) =>
 	id === 'po' ? [...seen].sort((a, b) => (`${a.id} ${a.context}` < `${b.id} ${b.context}` ? -1 : 1)) : seen;
 
-function ours(doc: Document, id: FormatId): Record<string, string>[] {
+function ours(doc: TextDocument, id: FormatId): Record<string, string>[] {
 	const seen = doc.records
 		.filter((record) => record.node >= 0 && (id !== 'positional' || record.idSpan !== null))
 		.map((record) => {
@@ -121,22 +127,22 @@ function foreign(id: FormatId, text: string): boolean {
 /** Samples whose names other readers keep in order: those that look like numbers would come first. */
 const orderly = (sample: Sample) => !/^\s*\[?["']?\d+["']?\]?\s*[:=]/m.test(sample.text);
 
-describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (id, format) => {
+describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', (id, format) => {
 	test('a reader by other hands sees what ours sees, before and after any edit', () => {
 		let compared = 0;
 		fc.assert(
 			fc.property(
-				SAMPLES[id],
+				SAMPLES[id]!,
 				fc.constantFrom(...OPERATIONS),
 				fc.nat(10_000),
-				VALUES[id],
+				VALUES[id]!,
 				(sample, operation, pick, value) => {
 					fc.pre(!foreign(id, sample.text) && orderly(sample));
 					const doc = readDocument(sample.path, sample.text, sample.hints)!;
 					const hints = { ...(doc.at === undefined ? {} : { at: doc.at }), ...sample.hints };
 					const see = (text: string) =>
 						ordered(
-							READERS[id](text, sample, doc.at).map((record) =>
+							READERS[id]!(text, sample, doc.at).map((record) =>
 								Object.fromEntries(Object.entries(record).map(([path, seen]) => [path, plain(String(seen))]))
 							),
 							id

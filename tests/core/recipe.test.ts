@@ -1,9 +1,9 @@
 // Recipes: recorded from steps, kept in the guide file, replayed as one plan.
 import fc from 'fast-check';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { applyPlan, invertPlan } from '$core/change';
+import { bytesOf, applyPlan, invertPlan, type Files } from '$core/change';
 import {
-	myTexts,
+	myFiles,
 	NotPossible,
 	planFor,
 	recipeFrom,
@@ -16,7 +16,7 @@ import {
 import { EditRefused } from '$core/formats';
 import { composeGuides, parseGuide, withStatement, type Recipe } from '$core/guide';
 import { buildStack, type Stack } from '$core/stack';
-import { digestOf, encode, type TextFile } from '$core/text';
+import { digestOf, type TextFile } from '$core/text';
 import { demoScene, wish } from './scenes';
 
 let demo: Stack;
@@ -29,8 +29,8 @@ const knowing = (recipe: Recipe): Stack => ({
 	...demo,
 	guide: { ...demo.guide, recipes: { ...demo.guide.recipes, one: recipe } }
 });
-const bytesIn = (files: ReadonlyMap<string, TextFile>): Record<string, string> =>
-	Object.fromEntries([...files].map(([path, file]) => [path, digestOf(encode(file))] as const).sort());
+const bytesIn = (files: Files): Record<string, string> =>
+	Object.fromEntries([...files].map(([path, file]) => [path, digestOf(bytesOf(file))] as const).sort());
 const value = (stack: Stack, kind: string, id: string, field: string) =>
 	stack.tables.get(kind)!.byId.get(id)!.value(field);
 
@@ -63,11 +63,11 @@ describe('a recipe recorded from steps just made', () => {
 					// As a file keeps it.
 					const yaml = withStatement(null, ['recipes', 'one'], recipe);
 					expect(parseGuide(yaml).recipes!.one).toEqual(recipe);
-					if (bytesIn(myTexts(after)) === bytesIn(myTexts(demo))) return;
+					if (bytesIn(myFiles(after)) === bytesIn(myFiles(demo))) return;
 					const plan = planFor(knowing(recipe), { do: 'recipe', recipe: 'one', fill: was }, 'longline');
-					const before = myTexts(demo);
+					const before = myFiles(demo);
 					const now = applyPlan(before, plan);
-					expect(bytesIn(now)).toEqual(bytesIn(myTexts(after)));
+					expect(bytesIn(now)).toEqual(bytesIn(myFiles(after)));
 					expect(bytesIn(applyPlan(now, invertPlan(before, plan)))).toEqual(bytesIn(before));
 					replayed++;
 				}

@@ -2,7 +2,7 @@
 // program changed.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyPlan, applySplices, invertPlan } from '$core/change';
+import { bytesOf, applyPlan, applySplices, invertPlan } from '$core/change';
 import { planFor, planToBring, spliceBetween } from '$core/edits';
 import { EMPTY_GUIDE, guideWithNotes, parseGuide, targetKey, targetOf, type Note } from '$core/guide';
 import {
@@ -19,8 +19,8 @@ import {
 } from '$core/links';
 import { valuesTaken } from '$core/numbers';
 import { mostLike } from '$core/search';
-import { asText, assembleStack, buildStack, valueOf, withFiles, type Stack } from '$core/stack';
-import { decode, encode } from '$core/text';
+import { fileContent, assembleStack, buildStack, valueOf, withFiles, type Stack } from '$core/stack';
+import { decode } from '$core/text';
 import { gameFiles, gameGuide, makeGame } from '../../bench/game';
 import { BASE, HEAD, stackOf } from './game';
 import './sample-parts';
@@ -246,11 +246,11 @@ describe('what another program changed', () => {
 						...(drop ? [['keep.json', null] as const] : [])
 					]);
 					const plan = planToBring(stack, outside);
-					const files = new Map([...stack.mine!.files].map(([path, file]) => [path, asText(file)]));
+					const files = new Map([...stack.mine!.files].map(([path, file]) => [path, fileContent(file)]));
 					const next = applyPlan(files, plan);
 					for (const [path, file] of outside) {
 						if (file === null) expect(next.has(path)).toBe(false);
-						else expect(encode(next.get(path)!)).toEqual(encode(file));
+						else expect(bytesOf(next.get(path)!)).toEqual(bytesOf(file));
 					}
 					expect(
 						plan.values
@@ -258,8 +258,8 @@ describe('what another program changed', () => {
 							.map(({ field, before, after }) => [field, before, after])
 					).toEqual(load === 21 ? [] : [['load', '21', String(load)]]);
 					const back = applyPlan(next, invertPlan(files, plan));
-					expect([...back].map(([path, file]) => [path, encode(file)]).sort()).toEqual(
-						[...files].map(([path, file]) => [path, encode(file)]).sort()
+					expect([...back].map(([path, file]) => [path, bytesOf(file)]).sort()).toEqual(
+						[...files].map(([path, file]) => [path, bytesOf(file)]).sort()
 					);
 				}
 			)

@@ -1,8 +1,8 @@
 // Values that stand once in a file and count for several records; what is no text in my mod.
 import { expect, test } from 'vitest';
 import { parseGuide } from '$core/guide';
-import { applyPlan, changeOf, leanPlan } from '$core/change';
-import { myTexts, planFor, reversePlan } from '$core/edits';
+import { applyPlan, becomesOf, changeOf, leanPlan } from '$core/change';
+import { myFiles, planFor } from '$core/edits';
 import { assembleStack } from '$core/stack';
 
 const bytes = (files: Record<string, string | Uint8Array>) =>
@@ -50,23 +50,19 @@ test('a file that is no text goes through a plan whole: copied, kept out of what
 	const stack = stackOf({ 'boats.yaml': BOATS, 'sound/skua.ogg': horn });
 	const plan = planFor(stack, { do: 'copy', kind: 'boat', id: 'skua', newId: 'gull', names: {} }, 'mod');
 	const sound = plan.changes.find(({ path }) => path === 'sound/gull.ogg')!;
-	expect(sound).toMatchObject({ whole: true, before: null });
+	expect(sound).toMatchObject({ of: 'bytes', before: null });
 	const lean = leanPlan(plan);
-	expect(lean.changes.find(({ path }) => path === 'sound/gull.ogg')!.splices).toEqual([]);
+	expect(lean.changes.find(({ path }) => path === 'sound/gull.ogg')!.splices).toBeNull();
 	expect(JSON.stringify(lean)).not.toContain('\\u0000');
-	const after = applyPlan(myTexts(stack), plan);
+	const after = applyPlan(myFiles(stack), plan);
 	const files = Object.fromEntries(
-		[...after].map(([path, file]) => [path, path.endsWith('.ogg') ? horn : file.text])
+		[...after].map(([path, file]) => [path, file instanceof Uint8Array ? file : file.text])
 	);
 	const now = stackOf({ 'boats.yaml': BOATS, 'sound/skua.ogg': horn }, files);
-	const back = reversePlan(now, lean, {
-		later: [],
-		before: () => undefined,
-		present: (path) => myTexts(now).get(path),
-		mod: 'mod'
-	});
-	expect(applyPlan(myTexts(now), back).size).toBe(0);
+	const reversing = { step: lean, later: [], before: () => undefined };
+	const back = planFor(now, { do: 'reverse', step: 1 }, 'mod', { reversing });
+	expect(applyPlan(myFiles(now), back).size).toBe(0);
 	// One that my mod has can be dropped and replaced.
-	const kept = myTexts(now).get('sound/gull.ogg')!;
-	expect(changeOf('sound/gull.ogg', kept, undefined, []).whole).toBe(true);
+	const kept = myFiles(now).get('sound/gull.ogg')!;
+	expect(becomesOf(changeOf('sound/gull.ogg', kept, undefined, null))).toBe('gone');
 });

@@ -1,9 +1,9 @@
 // Records that a layer takes out of those below it, by exact copies.
 import { describe, expect, test } from 'vitest';
-import { applyPlan, invertPlan } from '$core/change';
+import { applyPlan, invertPlan, contentOf } from '$core/change';
 import { checkStack } from '$core/checks';
 import { repairsFor } from '$core/checks';
-import { myTexts, planFor, stackAfter, type Intention } from '$core/edits';
+import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { parseGuide } from '$core/guide';
 import { assembleStack, type Stack } from '$core/stack';
 
@@ -81,11 +81,14 @@ describe('records that a layer takes out', () => {
 describe('my mod takes one out', () => {
 	const go = (stack: Stack, intention: Intention) => {
 		const plan = planFor(stack, intention, 'mine');
-		const before = myTexts(stack);
+		const before = myFiles(stack);
 		expect(applyPlan(applyPlan(before, plan), invertPlan(before, plan))).toEqual(before);
 		return { plan, after: stackAfter(stack, plan) };
 	};
-	const text = (stack: Stack, path: string) => myTexts(stack).get(path)?.text ?? null;
+	const text = (stack: Stack, path: string) => {
+		const file = myFiles(stack).get(path);
+		return file ? (contentOf(file) as string) : null;
+	};
 
 	test('with an exact copy, the counter and a word on it; and brings it back', () => {
 		const { plan, after } = go(stackOf({}), { do: 'remove', kind: 'cart', id: 'dog' });

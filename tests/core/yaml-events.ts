@@ -1,5 +1,5 @@
 // The events of a YAML document as its test suite writes them (without anchors, tags and styles), from our tape.
-import { readDocument, type Document } from '$core/formats';
+import { readDocument, type TextDocument } from '$core/formats';
 import { isHolder } from '$core/formats/tree';
 import { itemsOf, LIST } from '$core/formats/tape';
 import { scalarText } from '$core/formats/yaml-scalars';
@@ -15,8 +15,8 @@ const shown = (text: string) =>
 		.replaceAll('\r', '\\r');
 
 /** Events of a name, which may be a map or list itself. */
-function keyEvents(doc: Document, node: number): string[] {
-	const { tape, text } = doc;
+function keyEvents(doc: TextDocument, node: number): string[] {
+	const { tape, content: text } = doc;
 	const from = tape.keyFrom(node);
 	const raw = text.slice(from, tape.keyTo(node));
 	const column = from - (text.lastIndexOf('\n', from - 1) + 1);
@@ -33,8 +33,8 @@ function keyEvents(doc: Document, node: number): string[] {
 	return [`=VAL ${shown(scalarText(bare.replace(/^(?:[&!]\S*\s+)+/, '')))}`];
 }
 
-function nodeEvents(doc: Document, node: number): string[] {
-	const { tape, text } = doc;
+function nodeEvents(doc: TextDocument, node: number): string[] {
+	const { tape, content: text } = doc;
 	if (isHolder(tape, node)) {
 		const list = tape.kind(node) === LIST;
 		return [

@@ -15,7 +15,9 @@ const ids = () => grid().locator('[role=rowheader] code').allTextContents();
 
 /** A cell by the id of its row and the title of its column. */
 async function cell(id: string, title: string): Promise<string> {
-	const row = grid().locator('[role=row]', { has: page.locator('code', { hasText: new RegExp(`^${id}$`) }) });
+	const row = grid().locator('[role=row]', {
+		has: page.locator('code', { hasText: new RegExp(`^${id}$`) })
+	});
 	const head = grid().locator('[role=columnheader]', { hasText: title }).first();
 	const column = await head.getAttribute('aria-colindex');
 	return (await row.locator(`[aria-colindex="${column}"]`).textContent())!.trim();

@@ -9,6 +9,7 @@ import { FormulaFault } from '$core/numbers';
 import { UnsafeName } from '$core/pack';
 import { Unwritable } from '$core/text';
 import { SourceFault } from '../files';
+import { LedgerFault } from './db/ledger';
 import { isAway, isBusy } from './db/pool';
 import { NotThere } from './model';
 
@@ -20,6 +21,7 @@ function statusOf(fault: unknown): number | null {
 	if (fault instanceof NotThere) return 404;
 	if (fault instanceof ChangedUnderneath || fault instanceof StaleValue) return 409;
 	const mendable = [
+		LedgerFault,
 		FormulaFault,
 		NotPossible,
 		EditRefused,

@@ -3,7 +3,7 @@
 import { mkdir, realpath, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { watch, type FSWatcher } from 'chokidar';
-import type { Plan } from '$core/change';
+import type { KeptPlan } from '$core/change';
 import type { Intention } from '$core/edits';
 import {
 	failpoint,
@@ -136,7 +136,7 @@ export async function linkState(slug: string): Promise<LinkState | null> {
 }
 
 /** What a linked folder changed, as the intention that takes it in, and the plan of it; null where it changed nothing. */
-export async function outsidePlan(slug: string): Promise<{ intention: Intention; plan: Plan } | null> {
+export async function outsidePlan(slug: string): Promise<{ intention: Intention; plan: KeptPlan } | null> {
 	const state = await linkState(slug);
 	if (!state || state.outside.length === 0) return null;
 	const intention: Intention = {

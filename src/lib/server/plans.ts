@@ -1,16 +1,27 @@
 // Plans on a project: previewed, applied in one transaction, undone and redone from the ledger.
-import { applyPlan, ChangedUnderneath, leanPlan, type FileChange, type Plan } from '$core/change';
-import { checkStack, type Snag } from '$core/checks';
-import { decode, encode, looksBinary, type Encoding, type TextFile } from '$core/text';
 import {
-	myTexts,
+	applyPlan,
+	bytesOf,
+	ChangedUnderneath,
+	keptPlan,
+	leanPlan,
+	type FileChange,
+	type FileContent,
+	type KeptPlan,
+	type Plan
+} from '$core/change';
+import { checkStack, type Snag } from '$core/checks';
+import { decode, looksBinary, type Encoding } from '$core/text';
+import {
+	myFiles,
 	NotPossible,
 	planFor,
-	reversePlan,
 	saidByLayer,
 	stackAfter,
 	stepsOf,
+	type Besides,
 	type Intention,
+	type Reversing,
 	type SaidBy
 } from '$core/edits';
 import { spoiledBy, type Spoiled } from '$core/guide';
@@ -32,7 +43,7 @@ export function onStep(then: (slug: string) => void): void {
 
 /** A plan before it is applied, with what it would do to the snags. */
 export interface Preview {
-	plan: Plan;
+	plan: KeptPlan;
 	version: number;
 	added: Snag[];
 	removed: Snag[];
@@ -49,32 +60,30 @@ function snagsAfter(model: Model, plan: Plan): Snag[] {
 async function broughtBy(
 	q: Queries,
 	{ stack }: Model,
-	intention: Intention
-): Promise<Map<string, TextFile | null>> {
-	if (intention.do !== 'bring') return new Map();
-	const wanted = intention.files.flatMap(({ sha256 }) => (sha256 === null ? [] : [sha256]));
+	{ files }: Extract<Intention, { do: 'bring' }>
+): Promise<Map<string, FileContent | null>> {
+	const wanted = files.flatMap(({ sha256 }) => (sha256 === null ? [] : [sha256]));
 	const blobs = await readBlobs(q, wanted);
 	return new Map(
-		intention.files.map(({ path, sha256 }) => {
+		files.map(({ path, sha256 }): [string, FileContent | null] => {
 			if (sha256 === null) return [path, null];
 			const bytes = blobs.get(sha256);
 			if (!bytes)
 				throw new NotThere(`What ${path} was changed to is no longer known; look at the folder again.`);
+			if (looksBinary(bytes)) return [path, bytes];
 			// As the file was read so far, where its bytes still allow it.
-			const known = stack.mine?.files.get(path)?.facts?.letters.encoding;
-			return [path, decode(bytes, looksBinary(bytes) ? 'iso-8859-1' : known)];
+			return [path, decode(bytes, stack.mine?.files.get(path)?.facts?.letters?.encoding)];
 		})
 	);
 }
 
 /** The plan that carries an intention out on the state at hand. */
 async function planOn(q: Queries, model: Model, intention: Intention): Promise<Plan> {
-	if (intention.do === 'reverse') return reverseOn(q, model, intention.step);
-	return planFor(model.stack, intention, model.project.mod, {
-		brought: await broughtBy(q, model, intention),
-		links: model.links,
-		said: await saidBy(model, intention)
-	});
+	const besides: Besides = { links: model.links };
+	if (intention.do === 'bring') besides.brought = await broughtBy(q, model, intention);
+	else if (intention.do === 'reverse') besides.reversing = await reversingOn(q, model, intention.step);
+	else besides.said = await saidBy(model, intention);
+	return planFor(model.stack, intention, model.project.mod, besides);
 }
 
 /** What another layer or version says, where the intention asks for it. */
@@ -97,7 +106,8 @@ export async function saysOf(model: Model, layer: string): Promise<SaidBy> {
 	return (_, { kind, id }, field) => beside.stack.tables.get(kind)?.byId.get(id)?.value(field);
 }
 
-async function reverseOn(q: Queries, model: Model, id: number): Promise<Plan> {
+/** A step of the ledger with all that is needed to take it back. @throws NotThere */
+async function reversingOn(q: Queries, model: Model, id: number): Promise<Reversing> {
 	const rows = await stepsFrom(q, model.project.slug, id);
 	const [step, ...later] = rows;
 	if (step?.id !== id) throw new NotThere('There is no such step, or it is undone already.');
@@ -105,19 +115,19 @@ async function reverseOn(q: Queries, model: Model, id: number): Promise<Plan> {
 		q,
 		step.plan.changes.flatMap(({ before }) => (before === null ? [] : [before]))
 	);
-	const texts = new Map(
-		step.plan.changes.flatMap(({ path, before, encoding }) => {
-			const bytes = before === null ? undefined : blobs.get(before);
-			return bytes ? [[path, decode(bytes, encoding)] as const] : [];
+	const files = new Map(
+		step.plan.changes.flatMap((change) => {
+			const bytes = change.before === null ? undefined : blobs.get(change.before);
+			if (!bytes) return [];
+			const file = change.of === 'text' ? decode(bytes, change.encoding) : bytes;
+			return [[change.movedFrom ?? change.path, file] as const];
 		})
 	);
-	const now = myTexts(model.stack);
-	return reversePlan(model.stack, step.plan, {
+	return {
+		step: step.plan,
 		later: later.map(({ plan }) => plan),
-		before: (path) => texts.get(path),
-		present: (path) => now.get(path),
-		mod: model.project.mod
-	});
+		before: (path) => files.get(path)
+	};
 }
 
 /** What an intention would do. Nothing is written. */
@@ -128,7 +138,7 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
 	const before = new Set(model.snags.map((snag) => snag.id));
 	const left = new Set(after.map((snag) => snag.id));
 	return {
-		plan: leanPlan(plan),
+		plan: keptPlan(leanPlan(plan)),
 		version: model.project.version,
 		added: after.filter((snag) => !before.has(snag.id)),
 		removed: model.snags.filter((snag) => !left.has(snag.id)),
@@ -140,7 +150,8 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
 }
 
 /** The encoding that a change chooses for its file; null where it is told from the bytes. */
-const chosenBy = ({ encoding }: FileChange): Encoding | null => (encoding === 'utf-8' ? null : encoding);
+const chosenBy = (change: FileChange): Encoding | null =>
+	change.of === 'bytes' || change.encoding === 'utf-8' ? null : change.encoding;
 
 /**
  * Carries an intention out: new bytes, changed paths, ledger row and version in one transaction, one after another.
@@ -157,14 +168,16 @@ export async function apply(
 			throw new ChangedUnderneath('This project');
 		const mine = mineOf(model);
 		const plan = await planOn(client, model, intention);
-		const next = applyPlan(myTexts(model.stack), plan);
+		const next = applyPlan(myFiles(model.stack), plan);
 		const present = new Map(mine.files.map(({ path, sha256 }) => [path, sha256]));
 		const encodings: LedgerRow['encodings'] = {};
 		for (const change of plan.changes) {
 			// What is in memory must be what the database has.
-			if ((present.get(change.path) ?? null) !== change.before) throw new ChangedUnderneath(change.path);
-			if (change.after !== null) await keepBlob(client, change.after, encode(next.get(change.path)!));
+			const { movedFrom = change.path } = change;
+			if ((present.get(movedFrom) ?? null) !== change.before) throw new ChangedUnderneath(movedFrom);
+			if (change.after !== null) await keepBlob(client, change.after, bytesOf(next.get(change.path)!));
 			failpoint('after-blob');
+			if (movedFrom !== change.path) await putFile(client, mine.id, movedFrom, null);
 			await putFile(client, mine.id, change.path, change.after);
 			failpoint('after-file');
 			// What was written in an encoding is read in it again, whatever the new letters would make one guess.
@@ -188,7 +201,7 @@ export async function apply(
  * Takes steps back or does them again, in the order given. The bytes come back as they were, by digest.
  * @throws ChangedUnderneath where a file is not as the ledger says; the transaction is to be given up then
  */
-async function turn(
+async function applyLedgerSteps(
 	client: Queries,
 	mine: LayerRow,
 	rows: readonly LedgerRow[],
@@ -197,11 +210,20 @@ async function turn(
 	const present = new Map(mine.files.map((file): [string, string | null] => [file.path, file.sha256]));
 	for (const row of rows) {
 		for (const change of row.plan.changes) {
-			const [from, to] = direction === 'undo' ? [change.after, change.before] : [change.before, change.after];
-			if ((present.get(change.path) ?? null) !== from) throw new ChangedUnderneath(change.path);
-			if (to !== null && (await readBlobs(client, [to])).size === 0) throw new ChangedUnderneath(change.path);
-			await putFile(client, mine.id, change.path, to);
-			present.set(change.path, to);
+			const { path, movedFrom = path } = change;
+			const [from, to, left, reached] =
+				direction === 'undo'
+					? [change.after, change.before, path, movedFrom]
+					: [change.before, change.after, movedFrom, path];
+			if ((present.get(left) ?? null) !== from) throw new ChangedUnderneath(left);
+			if (left !== reached && present.get(reached)) throw new ChangedUnderneath(reached);
+			if (to !== null && (await readBlobs(client, [to])).size === 0) throw new ChangedUnderneath(path);
+			for (const [place, digest] of left === reached
+				? [[reached, to] as const]
+				: [[left, null] as const, [reached, to] as const]) {
+				await putFile(client, mine.id, place, digest);
+				present.set(place, digest);
+			}
 			const before = row.encodings[change.path];
 			if (before !== undefined) {
 				const chosen = direction === 'undo' ? before : chosenBy(change);
@@ -221,7 +243,7 @@ export async function step(
 		const model = await modelOf(slug, client, true);
 		const row = await stepFor(client, slug, direction);
 		if (!row) return null;
-		await turn(client, mineOf(model), [row], direction);
+		await applyLedgerSteps(client, mineOf(model), [row], direction);
 		return { row, version: await bumpProject(client, slug) };
 	});
 	if (done) afterStep(slug);
@@ -243,7 +265,7 @@ export async function backTo(slug: string, id: number, last: number): Promise<nu
 				'Another window changed something meanwhile. Nothing was taken back; look at the ledger again.'
 			);
 		if (later.length === 0) return 0;
-		await turn(client, mineOf(model), later.reverse(), 'undo');
+		await applyLedgerSteps(client, mineOf(model), later.reverse(), 'undo');
 		await bumpProject(client, slug);
 		return later.length;
 	});

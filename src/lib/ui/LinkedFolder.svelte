@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import type { Plan } from '$core/change';
+	import type { KeptPlan } from '$core/change';
 	import type { Intention } from '$core/edits';
 	import { post, say } from './client.svelte';
 	import PlanDialog from './PlanDialog.svelte';
@@ -19,7 +19,7 @@
 			outside: { path: string; both: boolean }[];
 			pending: { path: string }[];
 			fault: string | null;
-			plan: { intention: Intention; plan: Plan } | null;
+			plan: { intention: Intention; plan: KeptPlan } | null;
 		} | null;
 	} = $props();
 

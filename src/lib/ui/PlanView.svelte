@@ -1,14 +1,19 @@
 <script lang="ts">
 	import Nick from './Nick.svelte';
-	import type { Plan } from '$core/change';
+	import { becomesOf, type Becomes, type KeptPlan } from '$core/change';
 	import type { Snag } from '$core/checks';
 	import Sentence from './Sentence.svelte';
 	import SnagMark from './SnagMark.svelte';
 
-	let { plan, added = [], removed = [] }: { plan: Plan; added?: Snag[]; removed?: Snag[] } = $props();
+	let { plan, added = [], removed = [] }: { plan: KeptPlan; added?: Snag[]; removed?: Snag[] } = $props();
 
-	const what = (before: string | null, after: string | null) =>
-		before === null ? 'new file' : after === null ? 'file goes' : 'changed';
+	const WHAT: Record<Becomes, string> = {
+		new: 'new file',
+		gone: 'file goes',
+		moved: 'gets this path',
+		changed: 'changed',
+		replaced: 'replaced'
+	};
 	const shown = (value: string | null) => (value === null || value === '' ? '—' : value);
 </script>
 
@@ -47,7 +52,9 @@
 		<li>
 			<code>{change.path}</code>
 			<span class="text-steam"
-				>{what(change.before, change.after)}, {change.encoding}{change.bom ? ' with mark' : ''}</span
+				>{WHAT[becomesOf(change)]}{change.movedFrom ? `, was ${change.movedFrom}` : ''}, {change.of === 'text'
+					? `${change.encoding}${change.bom ? ' with mark' : ''}`
+					: 'no text'}</span
 			>
 		</li>
 	{/each}

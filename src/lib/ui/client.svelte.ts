@@ -1,13 +1,13 @@
 // Calls to the server that change something, and the messages that come of them.
 import { invalidateAll } from '$app/navigation';
-import type { Plan } from '$core/change';
+import type { KeptPlan } from '$core/change';
 import type { Intention } from '$core/edits';
 import type { Snag } from '$core/checks';
 import type { Spoiled } from '$core/guide';
 
 /** A plan as the server previews it. */
 export interface PlanPreview {
-	plan: Plan;
+	plan: KeptPlan;
 	version: number;
 	added: Snag[];
 	removed: Snag[];

@@ -1,16 +1,36 @@
 // change: the value type everything speaks. A change can be applied, inverted, composed and mapped over another.
-export { applySplices, invertSplices, composeSplices, mapSplices, type Splice } from './splice';
+export {
+	applySplices,
+	invertSplices,
+	composeSplices,
+	joinSplices,
+	mapPlace,
+	mapSplices,
+	placeMapper,
+	type Content,
+	type Side,
+	type Splice
+} from './splice';
 export {
 	applyPlan,
-	invertPlan,
+	becomesOf,
+	bytesOf,
 	changeOf,
+	contentOf,
+	invertPlan,
 	leanPlan,
 	ChangedUnderneath,
 	FOLLOW_SORTS,
+	type Becomes,
+	type BytesChange,
 	type FileChange,
+	type FileContent,
 	type FollowSort,
 	type Files,
 	type Plan,
+	type TextChange,
 	type ValueChange
 } from './plan';
+export { keptPlan, readPlan, PLAN_FORMAT, PlanFault, type KeptPlan } from './kept';
+export { besides, joined, type Clash } from './join';
 export { netChanges } from './between';

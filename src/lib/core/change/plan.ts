@@ -1,22 +1,39 @@
 import { digestOf, encode, textLike, type Encoding, type TextFile } from '../text';
-import { applySplices, invertSplices, type Splice } from './splice';
+import { applySplices, invertSplices, type Content, type Splice } from './splice';
 
-/** The files of the layer that is edited, by path from its root. */
-export type Files = ReadonlyMap<string, TextFile>;
+/** What a file of a layer holds: a text with all that is needed to write it again, or bytes that are no text. */
+export type FileContent = TextFile | Uint8Array;
 
-/** What happens to one file. A file that is absent counts as an empty text with no digest. */
-export interface FileChange {
+/** The files of a layer, by path from its root. */
+export type Files = ReadonlyMap<string, FileContent>;
+
+/** What happens to one file. A file that is absent counts as an empty one with no digest. */
+interface Changed {
 	path: string;
+	/** Where the file stood before, when it is moved. */
+	movedFrom?: string;
 	/** SHA-256 of the bytes before and after; null where the file is absent. */
 	before: string | null;
 	after: string | null;
+}
+
+/** A text that is changed. */
+export interface TextChange extends Changed {
+	of: 'text';
 	/** How the new bytes are written. */
 	encoding: Encoding;
 	bom: boolean;
 	splices: Splice[];
-	/** The file is no text: it is replaced as a whole, and known by its digests. */
-	whole?: true;
 }
+
+/** Bytes that are changed, or a text that becomes bytes and the other way round. */
+export interface BytesChange extends Changed {
+	of: 'bytes';
+	/** Null where the file is replaced as a whole and is known by its digests. */
+	splices: Splice<Uint8Array>[] | null;
+}
+
+export type FileChange = TextChange | BytesChange;
 
 /** What follows by itself from a change: each sort can be declined. */
 export const FOLLOW_SORTS = [
@@ -42,9 +59,9 @@ export interface ValueChange {
 	before: string | null;
 	after: string | null;
 	/** Why this one changes too, when it was not asked for itself. */
-	follows?: string;
+	follows?: string | undefined;
 	/** What sort of following that is. */
-	by?: FollowSort;
+	by?: FollowSort | undefined;
 }
 
 /** What one operation does. It can be shown, applied in one go, and taken back. */
@@ -55,7 +72,7 @@ export interface Plan {
 	/** Sentences on how it is written and what to know before. */
 	notes: string[];
 	/** What seems to follow, and was only detected: it is left alone unless it is asked for. */
-	detected?: { by: FollowSort; count: number }[];
+	detected?: { by: FollowSort; count: number }[] | undefined;
 }
 
 /** A file is not as the plan found it: nothing of the plan was done. */
@@ -65,44 +82,116 @@ export class ChangedUnderneath extends Error {
 	}
 }
 
-const fileDigest = (file: TextFile | undefined) => (file ? digestOf(encode(file)) : null);
+/** The bytes of a file. @throws Unwritable */
+export const bytesOf = (file: FileContent): Uint8Array => (file instanceof Uint8Array ? file : encode(file));
 
-/** The change from one state of a file to another; `splices` must lead from the first text to the second. */
+/** What splices of a file speak of: its text, or its bytes. */
+export const contentOf = (file: FileContent): Content => (file instanceof Uint8Array ? file : file.text);
+
+const fileDigest = (file: FileContent | undefined) => (file ? digestOf(bytesOf(file)) : null);
+
+const NONE = new Uint8Array(0);
+
+/** The one splice that puts all of a file in the place of all that was there. */
+const asWhole = (before: FileContent | undefined, after: FileContent | undefined): Splice<Uint8Array>[] => [
+	{ from: 0, to: before ? bytesOf(before).length : 0, insert: after ? bytesOf(after) : NONE }
+];
+
+/**
+ * The change from one state of a file to another.
+ * @param splices lead from the first content to the second; not needed where they are bytes or change into them: then
+ * the file is replaced as a whole
+ * @param movedFrom where the file stood before, if that is another path
+ */
 export function changeOf(
 	path: string,
-	before: TextFile | undefined,
-	after: TextFile | undefined,
-	splices: Splice[]
+	before: FileContent | undefined,
+	after: FileContent | undefined,
+	splices: readonly Splice<Content>[] | null,
+	movedFrom?: string
 ): FileChange {
-	const kept = after ?? before;
-	const noText = [before, after].some((file) => file?.text.includes('\0'));
-	return {
+	const about = {
 		path,
 		before: fileDigest(before),
 		after: fileDigest(after),
-		encoding: kept?.encoding ?? 'utf-8',
-		bom: kept?.bom ?? false,
-		splices,
-		...(noText ? { whole: true } : {})
+		...(movedFrom === undefined || movedFrom === path ? {} : { movedFrom })
+	};
+	const files = [before, after].filter((file) => file !== undefined);
+	const kept = files.at(-1);
+	if (kept && files.every((file): file is TextFile => !(file instanceof Uint8Array))) {
+		const { encoding, bom } = kept as TextFile;
+		return { ...about, of: 'text', encoding, bom, splices: splices as Splice[] };
+	}
+	const bytes = files.every((file) => file instanceof Uint8Array) && splices !== null;
+	return {
+		...about,
+		of: 'bytes',
+		splices: bytes ? (splices as Splice<Uint8Array>[]) : asWhole(before, after)
 	};
 }
 
-/** The plan without the contents of files that are no texts: enough to show it, and to take it back by digest. */
+/** What becomes of a file: there for the first time, gone, at another place, or another content under its name. */
+export type Becomes = 'new' | 'gone' | 'moved' | 'changed' | 'replaced';
+
+/** What a change does to its file. */
+export function becomesOf({
+	before,
+	after,
+	movedFrom,
+	of,
+	splices
+}: Pick<FileChange, 'before' | 'after' | 'of'> & {
+	movedFrom?: string | undefined;
+	splices: unknown[] | null;
+}): Becomes {
+	if (movedFrom !== undefined) return 'moved';
+	if (before === null) return 'new';
+	if (after === null) return 'gone';
+	return of === 'bytes' && splices === null ? 'replaced' : 'changed';
+}
+
+/** Bytes up to which splices of bytes are kept with a plan; what is larger is known by its digests. */
+const KEPT = 16 * 1024;
+
+/** The plan without large contents of files that are no texts: enough to show it, and to take it back by digest. */
 export const leanPlan = (plan: Plan): Plan => ({
 	...plan,
-	changes: plan.changes.map((change) => (change.whole ? { ...change, splices: [] } : change))
+	changes: plan.changes.map((change) =>
+		change.of === 'bytes' &&
+		(change.splices === null ||
+			change.before === null ||
+			change.after === null ||
+			change.splices.reduce((sum, { insert }) => sum + insert.length, 0) > KEPT)
+			? { ...change, splices: null }
+			: change
+	)
 });
 
-function applyOne(files: Map<string, TextFile>, change: FileChange): void {
-	const present = files.get(change.path);
-	if (fileDigest(present) !== change.before) throw new ChangedUnderneath(change.path);
-	if (change.after === null) {
-		files.delete(change.path);
+/** The content after a change of it. */
+function changed(present: FileContent | undefined, change: FileChange): FileContent {
+	if (change.of === 'text') {
+		const known = present instanceof Uint8Array ? undefined : present;
+		return textLike(applySplices(known?.text ?? '', change.splices), change, known);
+	}
+	if (change.splices === null) throw new ChangedUnderneath(change.path);
+	return applySplices(present ? bytesOf(present) : NONE, change.splices);
+}
+
+function applyOne(files: Map<string, FileContent>, change: FileChange): void {
+	const { path, movedFrom = path, before, after } = change;
+	const present = files.get(movedFrom);
+	if (fileDigest(present) !== before) throw new ChangedUnderneath(movedFrom);
+	if (movedFrom !== path) {
+		if (files.has(path)) throw new ChangedUnderneath(path);
+		files.delete(movedFrom);
+	}
+	if (after === null) {
+		files.delete(path);
 		return;
 	}
-	const next = textLike(applySplices(present?.text ?? '', change.splices), change, present);
-	if (fileDigest(next) !== change.after) throw new ChangedUnderneath(change.path);
-	files.set(change.path, next);
+	const next = changed(present, change);
+	if (fileDigest(next) !== after) throw new ChangedUnderneath(path);
+	files.set(path, next);
 }
 
 /**
@@ -115,20 +204,33 @@ export function applyPlan(files: Files, plan: Pick<Plan, 'changes'>): Files {
 	return next;
 }
 
+/** The change that takes one back. @param present the file before it */
+function invertChange(present: FileContent | undefined, change: FileChange): FileChange {
+	const { path, movedFrom, ...rest } = change;
+	const about = {
+		...(movedFrom === undefined ? { path } : { path: movedFrom, movedFrom: path }),
+		before: rest.after,
+		after: rest.before
+	};
+	if (rest.of === 'text') {
+		const known = present instanceof Uint8Array ? undefined : present;
+		return {
+			...about,
+			of: 'text',
+			encoding: known?.encoding ?? rest.encoding,
+			bom: known?.bom ?? rest.bom,
+			splices: invertSplices(known?.text ?? '', rest.splices)
+		};
+	}
+	const bytes = present ? bytesOf(present) : NONE;
+	return { ...about, of: 'bytes', splices: rest.splices && invertSplices(bytes, rest.splices) };
+}
+
 /** The plan that takes it back. `files` are those before the plan. Law: apply, then apply the inverse, is the identity on bytes. */
 export function invertPlan(files: Files, plan: Plan): Plan {
-	const changes = plan.changes.map((change): FileChange => {
-		const present = files.get(change.path);
-		return {
-			path: change.path,
-			before: change.after,
-			after: change.before,
-			encoding: present?.encoding ?? change.encoding,
-			bom: present?.bom ?? change.bom,
-			splices: invertSplices(present?.text ?? '', change.splices),
-			...(change.whole ? { whole: true } : {})
-		};
-	});
+	const changes = plan.changes.map((change) =>
+		invertChange(files.get(change.movedFrom ?? change.path), change)
+	);
 	const values = plan.values.map((value) => ({ ...value, before: value.after, after: value.before }));
 	return {
 		title: `Take back: ${plan.title}`,

@@ -1,17 +1,17 @@
 // What my mod, and the stack with it, are after a plan that is not done yet.
 import { applyPlan, type Files, type Plan } from '../change';
-import { asText, buildStack, withFiles, type Stack } from '../stack';
+import { buildStack, fileContent, withFiles, type Stack } from '../stack';
 
-/** The texts of my mod, by path; empty where there is none. */
-export const myTexts = (stack: Stack): Files =>
-	new Map([...(stack.mine?.files ?? [])].map(([path, file]) => [path, asText(file)]));
+/** The files of my mod, by path; empty where there is none. */
+export const myFiles = (stack: Stack): Files =>
+	new Map([...(stack.mine?.files ?? [])].map(([path, file]) => [path, fileContent(file)]));
 
 /**
  * The stack after a plan, made from what is known of the one before.
  * @throws ChangedUnderneath when the plan was made for other files
  */
 export function stackAfter(stack: Stack, plan: Pick<Plan, 'changes'>): Stack {
-	const next = applyPlan(myTexts(stack), plan);
+	const next = applyPlan(myFiles(stack), plan);
 	const changed = new Map(plan.changes.map(({ path }) => [path, next.get(path) ?? null]));
 	const { guide, layers, pool } = stack;
 	return buildStack(

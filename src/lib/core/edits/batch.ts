@@ -1,5 +1,5 @@
 // Many records and values at once: each file is spliced once for all of them, however many they are.
-import type { Splice } from '../change';
+import type { Content, Splice } from '../change';
 import { EditRefused, findField, type Document, type RecordNode } from '../formats';
 import { fieldOf } from '../guide';
 import { recordKey, type EffectiveRecord } from '../stack';
@@ -23,14 +23,14 @@ export function lowestField(record: EffectiveRecord, path: string): FieldAbout['
 }
 
 /** Splices that were each made for the same text, in one list; null where two of them touch. */
-function together(lists: readonly Splice[][]): Splice[] | null {
+function together(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
 	const all = lists.flat().sort((a, b) => a.from - b.from || a.to - b.to);
 	for (let at = 1; at < all.length; at++) if (all[at]!.from < all[at - 1]!.to) return null;
 	return all;
 }
 
 /** Splices that each put something at the same place, one behind the other; null where they are others. */
-function inARow(lists: readonly Splice[][]): Splice[] | null {
+function inARow(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
 	const [first] = lists;
 	if (!first) return [];
 	const rest = first.slice(0, -1);
@@ -40,7 +40,9 @@ function inARow(lists: readonly Splice[][]): Splice[] | null {
 		(list) =>
 			list.length === 1 && list[0]!.from === last.from && list[0]!.to === last.from && last.from === last.to
 	);
-	return alike ? [{ ...last, insert: lists.map((list) => list[0]!.insert).join('') }] : null;
+	return alike && lists.every((list) => typeof list[0]!.insert === 'string')
+		? [{ ...last, insert: lists.map((list) => list[0]!.insert).join('') }]
+		: null;
 }
 
 /** Records of a document by id; of two with one id the first. */
@@ -137,7 +139,7 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 		const doc = draft.doc(path)!;
 		const format = draft.format(path);
 		const nodes = recordsOf(doc);
-		const splices: Splice[][] = [];
+		const splices: Splice<Content>[][] = [];
 		const later: CellWrite[] = [];
 		const fields = new Map<RecordNode, Set<string>>();
 		for (const cell of list) {

@@ -11,7 +11,7 @@ import {
 	type ReferenceGuide
 } from '../guide';
 import { linksTo, type Link, type Links } from '../links';
-import { asText, textKeysOf, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
+import { fileContent, textKeysOf, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
 import { twinOf, twinsOfFile } from './follow';
 import { setField, take } from './steps';
 import { note, NotPossible, textBefore, wanted, write, type Following, type Work } from './work';
@@ -147,13 +147,12 @@ export function copyFile(work: Work, path: string, next: string): boolean {
 		work.say(`${path} is known by its name only, so its copy ${next} has to be made by hand.`);
 		return false;
 	}
-	const text = asText(file);
-	work.draft.create(next, text.text, text);
+	work.draft.put(next, fileContent(file));
 	return true;
 }
 
 /** The path of a file that is named after a record, under another id. */
-function pathUnder(stack: Stack, record: EffectiveRecord, newId: string): string {
+export function pathUnder(stack: Stack, record: EffectiveRecord, newId: string): string {
 	const { path } = record.presences.at(-1)!;
 	const { id, files } = stack.guide.kinds[record.kind]!;
 	if (id === 'file') return path.replace(/[^/]*?(\.[^./]*)?$/, `${newId}$1`);
@@ -195,8 +194,7 @@ export function copyRecord(
 	else {
 		const format = draft.format(path);
 		if (guide.merge === 'file') take(draft, record, work.say);
-		else if (!draft.doc(path))
-			draft.create(path, format.blank(source.doc), source.layer.files.get(path)!.text!);
+		else if (!draft.doc(path)) draft.create(path, format.blank(source.doc), source.file.text);
 		const end = draft.doc(path)!.records.length;
 		draft.edit(path, format.insert(draft.doc(path)!, source.doc, source.record));
 		draft.edit(path, format.rename(draft.doc(path)!, draft.doc(path)!.records[end]!, newId));

@@ -1,8 +1,15 @@
 // Changes that another program made to files of my mod, as a plan like any other: by value, not only by line.
-import { changeOf, type FileChange, type Plan, type Splice, type ValueChange } from '../change';
+import {
+	changeOf,
+	type Content,
+	type FileChange,
+	type FileContent,
+	type Plan,
+	type Splice,
+	type ValueChange
+} from '../change';
 import { claimOf, hintsFor } from '../guide';
-import { asText, displayName, openFileOf, type LayerFile, type Stack } from '../stack';
-import type { TextFile } from '../text';
+import { displayName, fileContent, openFileOf, type LayerFile, type Stack } from '../stack';
 
 /** The one splice that leads from a text to another: what they share at both ends stays. */
 export function spliceBetween(before: string, after: string): Splice[] {
@@ -13,6 +20,15 @@ export function spliceBetween(before: string, after: string): Splice[] {
 	let tail = 0;
 	while (tail < shorter - from && before[before.length - 1 - tail] === after[after.length - 1 - tail]) tail++;
 	return [{ from, to: before.length - tail, insert: after.slice(from, after.length - tail) }];
+}
+
+/** What leads from one state of a text to another; null where one of them is no text. */
+function splicesBetween(
+	before: FileContent | undefined,
+	after: FileContent | null
+): Splice<Content>[] | null {
+	if (before instanceof Uint8Array || after instanceof Uint8Array) return null;
+	return spliceBetween(before?.text ?? '', after?.text ?? '');
 }
 
 type Values = Map<string, Map<string, string>>;
@@ -64,19 +80,14 @@ export function valueChanges(
 }
 
 /** The plan that brings files of my mod to another state; null takes a file away. */
-export function planToBring(stack: Stack, files: ReadonlyMap<string, TextFile | null>): Plan {
+export function planToBring(stack: Stack, files: ReadonlyMap<string, FileContent | null>): Plan {
 	const changes: FileChange[] = [];
 	const values: ValueChange[] = [];
 	const notes: string[] = [];
 	for (const [path, next] of files) {
 		const file = stack.mine?.files.get(path);
-		const before = file && asText(file);
-		const change = changeOf(
-			path,
-			before,
-			next ?? undefined,
-			spliceBetween(before?.text ?? '', next?.text ?? '')
-		);
+		const before = file && fileContent(file);
+		const change = changeOf(path, before, next ?? undefined, splicesBetween(before, next));
 		if (change.before === change.after) continue;
 		changes.push(change);
 		const after = next ? openFileOf(path, next, hintsFor(stack.guide, path), stack.pool) : undefined;

@@ -1,17 +1,29 @@
-import { changeOf, applySplices, composeSplices, type FileChange, type Splice } from '../change';
+import {
+	applySplices,
+	changeOf,
+	composeSplices,
+	contentOf,
+	type Content,
+	type FileChange,
+	type FileContent,
+	type Splice
+} from '../change';
 import { textLike, type TextFile } from '../text';
 import { readDocument, formatFor, findRecord, type Document, type Format, type RecordNode } from '../formats';
 import { hintsFor } from '../guide';
-import { asText, type Stack } from '../stack';
+import { fileContent, type Stack } from '../stack';
 
 interface Draw {
-	before: TextFile | undefined;
-	now: TextFile | undefined;
-	splices: Splice[];
+	before: FileContent | undefined;
+	now: FileContent | undefined;
+	/** From `before` to `now`; null where one takes the place of the other. */
+	splices: Splice<Content>[] | null;
 	doc: Document | null;
+	/** Where the file stood before, when it was moved. */
+	movedFrom?: string;
 }
 
-/** My mod while a plan is being made: each step splices a text, the next step reads the result. */
+/** My mod while a plan is being made: each step splices a file, the next step reads the result. */
 export interface Draft {
 	stack: Stack;
 	/** The document as it stands; null where my mod has no such file. */
@@ -20,15 +32,23 @@ export interface Draft {
 	/** Whether my mod has such a file by now, and its text. */
 	has(path: string): boolean;
 	text(path: string): string | undefined;
-	/** Starts a file that my mod lacks, written as `like` is. */
-	create(path: string, text: string, like: Pick<TextFile, 'encoding' | 'bom'>): void;
-	edit(path: string, splices: Splice[]): void;
+	/** Starts a file that my mod lacks; a text is written as `like` is. */
+	create(path: string, content: Content, like: Pick<TextFile, 'encoding' | 'bom'> | null): void;
+	/** Puts a file as it is into my mod, whatever was there. */
+	put(path: string, file: FileContent): void;
+	edit(path: string, splices: readonly Splice<Content>[]): void;
 	drop(path: string): void;
+	/** Gives a file another path, where my mod has none. */
+	move(path: string, next: string): void;
 	/** Goes back to a document that was there before an edit. */
 	restore(path: string, doc: Document): void;
 	record(path: string, id: string, line?: number): RecordNode | undefined;
 	changes(): FileChange[];
 }
+
+/** Whether a content can be spliced into the other: both are texts, or both bytes. */
+const isAlike = (a: FileContent | undefined, b: FileContent | undefined): boolean =>
+	a === undefined || b === undefined || a instanceof Uint8Array === b instanceof Uint8Array;
 
 /** A draft over the layer that is edited. */
 export function startDraft(stack: Stack): Draft {
@@ -37,42 +57,60 @@ export function startDraft(stack: Stack): Draft {
 		let found = draws.get(path);
 		if (!found) {
 			const file = stack.mine?.files.get(path);
-			const text = file && asText(file);
-			found = {
-				before: text,
-				now: text,
-				splices: [],
-				doc: file?.doc ?? null
-			};
+			const before = file && fileContent(file);
+			found = { before, now: before, splices: [], doc: file?.doc ?? null };
 			draws.set(path, found);
 		}
 		return found;
 	};
-	const splice = (path: string, splices: Splice[], base: Pick<TextFile, 'encoding' | 'bom'>) => {
+	const read = (path: string, content: Content) => readDocument(path, content, hintsFor(stack.guide, path));
+	const splice = (
+		path: string,
+		splices: readonly Splice<Content>[],
+		base: Pick<TextFile, 'encoding' | 'bom'>
+	) => {
 		const open = draw(path);
-		const text = applySplices(open.now?.text ?? '', splices);
-		open.splices = composeSplices(open.splices, splices);
-		open.now = textLike(text, base, open.now);
-		open.doc = readDocument(path, text, hintsFor(stack.guide, path));
+		const { now } = open;
+		open.splices = open.splices && composeSplices(open.splices, splices);
+		if (now instanceof Uint8Array) open.now = applySplices(now, splices as Splice<Uint8Array>[]);
+		else open.now = textLike(applySplices(now?.text ?? '', splices as Splice[]), base, now);
+		open.doc = read(path, contentOf(open.now));
+	};
+	/** What stands in the place of a whole file. */
+	const replace = (path: string, next: FileContent | undefined) => {
+		const open = draw(path);
+		const alike = isAlike(open.before, next) && isAlike(open.now, next);
+		const to = open.now ? contentOf(open.now).length : 0;
+		const insert = next ? contentOf(next) : open.now instanceof Uint8Array ? new Uint8Array(0) : '';
+		open.splices = alike && open.splices ? composeSplices(open.splices, [{ from: 0, to, insert }]) : null;
+		open.now = next;
+		open.doc = next === undefined ? null : read(path, contentOf(next));
 	};
 	return {
 		stack,
 		doc: (path) => draw(path).doc,
 		format: (path) => formatFor(path, hintsFor(stack.guide, path))!,
 		has: (path) => draw(path).now !== undefined,
-		text: (path) => draw(path).now?.text,
-		create: (path, text, like) => splice(path, [{ from: 0, to: 0, insert: text }], like),
-		edit: (path, splices) => splice(path, splices, draw(path).now!),
-		drop(path) {
-			const open = draw(path);
-			open.splices = composeSplices(open.splices, [{ from: 0, to: open.now?.text.length ?? 0, insert: '' }]);
-			open.now = undefined;
-			open.doc = null;
+		text(path) {
+			const { now } = draw(path);
+			return now instanceof Uint8Array ? undefined : now?.text;
+		},
+		create(path, content, like) {
+			if (content instanceof Uint8Array) replace(path, content);
+			else splice(path, [{ from: 0, to: 0, insert: content }], like ?? { encoding: 'utf-8', bom: false });
+		},
+		put: replace,
+		edit: (path, splices) => splice(path, splices, draw(path).now as TextFile),
+		drop: (path) => replace(path, undefined),
+		move(path, next) {
+			const { movedFrom = path, ...file } = draw(path);
+			draws.set(next, file.before === undefined ? file : { ...file, movedFrom });
+			draws.set(path, { before: undefined, now: undefined, splices: [], doc: null });
 		},
 		restore(path, doc) {
 			const open = draw(path);
-			const text = open.now?.text ?? '';
-			splice(path, [{ from: 0, to: text.length, insert: doc.text }], open.now!);
+			const to = open.now ? contentOf(open.now).length : 0;
+			splice(path, [{ from: 0, to, insert: doc.content }], open.now as TextFile);
 		},
 		record(path, id, line) {
 			const doc = draw(path).doc;
@@ -80,11 +118,9 @@ export function startDraft(stack: Stack): Draft {
 		},
 		changes() {
 			return [...draws]
-				.filter(
-					([, { before, now }]) =>
-						before?.text !== now?.text || (before === undefined) !== (now === undefined)
-				)
-				.map(([path, { before, now, splices }]) => changeOf(path, before, now, splices));
+				.filter(([, { before, now, movedFrom }]) => before !== now || movedFrom !== undefined)
+				.map(([path, { before, now, splices, movedFrom }]) => changeOf(path, before, now, splices, movedFrom))
+				.filter(({ before, after, movedFrom }) => before !== after || movedFrom !== undefined);
 		}
 	};
 }

@@ -1,11 +1,18 @@
 // Recipes: steps that were done once, with blanks, done again as one plan on whatever the blanks are filled with.
-import { composeSplices, netChanges, type FileChange, type Plan } from '../change';
+import { joined, type Plan } from '../change';
 import { fieldOf, type BlankGuide, type Recipe } from '../guide';
-import { buildLinks, type Links } from '../links';
+import { buildLinks } from '../links';
 import type { Stack } from '../stack';
 import { stackAfter } from './after';
-import { intentionSchema, type Intention } from './intention';
-import { howInWords, howSchema } from './many';
+import {
+	intentionOf,
+	intentionSchema,
+	type Besides,
+	type Drafted,
+	type Intention,
+	type Opener
+} from './intentions';
+import { planFor } from './plan-for';
 import { NothingToDo, NotPossible, plural } from './work';
 
 /** Parts of a step that are words of its own, not of the game. */
@@ -58,7 +65,7 @@ export function stepsOf(recipe: Recipe, fill: Readonly<Record<string, string>>):
 				`Step ${at + 1} of the recipe “${recipe.title}” is not one that is known (${issue!.path.join('.') || 'do'}: ${issue!.message}). Mend it in the field guide.`
 			);
 		}
-		if (read.data.do === 'recipe' || read.data.do === 'reverse' || read.data.do === 'bring')
+		if ('bound' in intentionOf(read.data.do)!)
 			throw new NotPossible(
 				`Step ${at + 1} of the recipe “${recipe.title}” cannot be done again: it is bound to its moment.`
 			);
@@ -66,39 +73,14 @@ export function stepsOf(recipe: Recipe, fill: Readonly<Record<string, string>>):
 	});
 }
 
-/** One plan that does what several do one after the other. */
-export function joined(title: string, plans: readonly Plan[]): Plan {
-	const changes = new Map<string, FileChange>();
-	for (const change of plans.flatMap((plan) => plan.changes)) {
-		const known = changes.get(change.path);
-		changes.set(
-			change.path,
-			known
-				? { ...change, before: known.before, splices: composeSplices(known.splices, change.splices) }
-				: change
-		);
-	}
-	return {
-		title,
-		changes: [...changes.values()].filter(({ before, after }) => before !== after),
-		values: netChanges(plans),
-		notes: [...new Set(plans.flatMap((plan) => plan.notes))]
-	};
-}
-
-/** Makes the plan of one step on the state at hand. */
-export type PlanStep = (stack: Stack, step: Intention, links: Links | undefined) => Plan;
-
 /**
  * The plan that replays a recipe: each step on what the steps before it leave. Steps with nothing to do are left out, and
  * said.
  * @throws NotPossible naming the step that cannot be done
  */
 export function replay(
-	stack: Stack,
-	{ recipe: name, fill }: Extract<Intention, { do: 'recipe' }>,
-	links: Links | undefined,
-	plan: PlanStep
+	{ stack, mod, besides }: { stack: Stack; mod: string; besides: Besides },
+	{ recipe: name, fill }: { recipe: string; fill: Readonly<Record<string, string>> }
 ): Plan {
 	const recipes = stack.guide.recipes ?? {};
 	const recipe = Object.hasOwn(recipes, name) ? recipes[name]! : undefined;
@@ -107,10 +89,10 @@ export function replay(
 	const plans: Plan[] = [];
 	const idle: number[] = [];
 	let now = stack;
-	let known = links;
+	let known = besides.links;
 	steps.forEach((step, at) => {
 		try {
-			const made = plan(now, step, known);
+			const made = planFor(now, step, mod, { ...besides, links: known });
 			plans.push(made);
 			if (at === steps.length - 1) return;
 			now = stackAfter(now, made);
@@ -138,44 +120,15 @@ export function replay(
 
 /** A step in words, with the names that stand in it. */
 export function stepInWords(step: Recipe['steps'][number]): string {
-	const said = (name: string) => String(step[name] ?? '…');
-	const many = (name: string) => (Array.isArray(step[name]) ? (step[name] as unknown[]) : []);
-	switch (step.do) {
-		case 'set':
-			return `Set ${said('field')} of ${said('id')} to ${said('value') || 'nothing'}`;
-		case 'fill': {
-			const fields = many('values').map((one) => String((one as { field?: unknown }).field));
-			return `Set ${fields.join(', ')} of ${said('id')}`;
-		}
-		case 'cells':
-			return `Write ${plural(many('cells').length, 'value')} of ${said('kind')}`;
-		case 'change': {
-			const how = howSchema.safeParse(step.how);
-			return `Change ${said('field')} of ${many('ids').length} of ${said('kind')}${how.success ? `: ${howInWords(how.data)}` : ''}`;
-		}
-		case 'take':
-			return `Take ${said('id')} into my mod`;
-		case 'copy':
-			return `Copy ${said('id')} as new: ${said('newId')}`;
-		case 'rename':
-			return `Rename ${said('id')} to ${said('newId')}`;
-		case 'remove':
-			return `Remove ${said('id')}`;
-		case 'back':
-			return `Bring ${said('id')} back`;
-		case 'move':
-			return `Move ${said('id')} in its file`;
-		case 'put':
-			return `Put ${many('ids').join(', ')} into ${said('into')}`;
-		case 'item':
-			return `Change the items of ${said('list')} of ${said('id')}`;
-		case 'write':
-			return `Write ${many('texts')
-				.map((one) => String((one as { key?: unknown }).key))
-				.join(', ')}`;
-		default:
-			return String(step.do);
-	}
+	const many = (part: string) => (Array.isArray(step[part]) ? (step[part] as unknown[]) : []);
+	return (
+		intentionOf(String(step.do))?.words({
+			data: step,
+			said: (part) => String(step[part] ?? '…'),
+			many: (part) => many(part) as Record<string, unknown>[],
+			count: (part) => many(part).length
+		}) ?? String(step.do)
+	);
 }
 
 /** A recipe as it was recorded, and what its blanks were. */
@@ -209,7 +162,7 @@ export function recipeFrom(stack: Stack, title: string, steps: readonly Intentio
 	// What stands in braces already is somebody else's.
 	const taken = new Set([...JSON.stringify(steps).matchAll(/\{([^{}]+)\}/g)].map(([, name]) => name!));
 	const byId = new Map<string, string>();
-	const open = (wish: string, value: string, blank: BlankGuide): string => {
+	const blankFor = (wish: string, value: string, blank: BlankGuide): string => {
 		const name = nameFor(wish, taken);
 		taken.add(name);
 		blanks[name] = { ...blank, example: value };
@@ -222,23 +175,17 @@ export function recipeFrom(stack: Stack, title: string, steps: readonly Intentio
 		const titled = kindTitle(kind);
 		byId.set(
 			id,
-			open(fresh ? `new-${titled}` : titled, id, {
+			blankFor(fresh ? `new-${titled}` : titled, id, {
 				title: fresh ? `Id of the new ${titled.toLowerCase()}` : titled,
 				kind,
 				...(fresh ? { new: true } : {})
 			})
 		);
 	};
-	const BOUND = {
-		bring: 'brings files in',
-		reverse: 'reverses another',
-		recipe: 'replays a recipe'
-	} as const;
 	for (const step of steps) {
-		if (step.do in BOUND)
-			throw new NotPossible(
-				`A step that ${BOUND[step.do as keyof typeof BOUND]} cannot be part of a recipe; choose the others.`
-			);
+		const kind = intentionOf(step.do)!;
+		if ('bound' in kind)
+			throw new NotPossible(`A step that ${kind.bound} cannot be part of a recipe; choose the others.`);
 		if (!('kind' in step)) continue;
 		if ('id' in step) record(step.kind, step.id, false);
 		if ('newId' in step) record(step.kind, step.newId, true);
@@ -253,32 +200,19 @@ export function recipeFrom(stack: Stack, title: string, steps: readonly Intentio
 	/** A value that was typed: a blank of its own, unless it names one of the records. */
 	const valueOpen = (text: string, title: string): string => {
 		const named = idsOpen(text);
-		return named === text && text !== '' ? `{${open(title, text, { title })}}` : named;
+		return named === text && text !== '' ? `{${blankFor(title, text, { title })}}` : named;
 	};
-	const fieldTitle = (kind: string, field: string) => fieldOf(stack.guide.kinds[kind], field)?.title ?? field;
+	const open: Opener = {
+		value: valueOpen,
+		ids: idsOpen,
+		fieldTitle: (kind, field) => fieldOf(stack.guide.kinds[kind], field)?.title ?? field,
+		language: (code) => stack.guide.words?.languages[code] ?? code
+	};
 	const opened = steps.map((step) => {
 		const lasting = Object.entries(step).filter(([name]) => name !== 'expected' && name !== 'reason');
 		const out = eachText(Object.fromEntries(lasting), idsOpen, WORDS) as Record<string, unknown>;
-		if (step.do === 'set') out.value = valueOpen(step.value, fieldTitle(step.kind, step.field));
-		if (step.do === 'fill')
-			out.values = step.values.map(({ field, value }) => ({
-				field,
-				value: valueOpen(value, fieldTitle(step.kind, field))
-			}));
-		if (step.do === 'copy')
-			out.names = Object.fromEntries(
-				Object.entries(step.names).map(([language, value]) => [
-					language,
-					valueOpen(value, `Name, ${stack.guide.words?.languages[language] ?? language}`)
-				])
-			);
-		if (step.do === 'write')
-			out.texts = step.texts.map(({ key, language, text }) => ({
-				key: idsOpen(key),
-				language,
-				text: valueOpen(text, `Text, ${stack.guide.words?.languages[language] ?? language}`)
-			}));
-		return out;
+		const kind = intentionOf(step.do) as Drafted<Drafted<never>['schema']>;
+		return { ...out, ...kind.opens?.(step as never, open) };
 	});
 	return { recipe: { title, blanks, steps: opened }, was };
 }

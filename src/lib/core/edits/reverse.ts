@@ -1,66 +1,104 @@
 // One step of the ledger taken back, whatever came after it: by place where its places are untouched, else by value.
-import { applySplices, changeOf, invertSplices, mapSplices, type FileChange, type Plan } from '../change';
+import {
+	applySplices,
+	changeOf,
+	contentOf,
+	invertSplices,
+	mapSplices,
+	type Content,
+	type FileChange,
+	type FileContent,
+	type Plan,
+	type Splice
+} from '../change';
 import { isInBase, valueOf, type Stack } from '../stack';
 import { textLike, type TextFile } from '../text';
+import { myFiles } from './after';
 import { setValues } from './follow';
+import type { Reversing } from './intentions';
 import { removeRecord } from './steps';
 import { isText, NotPossible, startWork, textBefore, write } from './work';
 
-/** A later step of the ledger, as far as it touches files. */
-export type Later = Pick<Plan, 'title' | 'changes'>;
+type Later = Reversing['later'][number];
 
 /** A file as it was before the step; undefined where my mod did not have it. */
-export type Before = (path: string) => TextFile | undefined;
+type FileThen = (path: string) => FileContent | undefined;
 
-/** The later step that touched the same place; null where none did and the splices are those for the text of now. */
-function follow(
+/** The splices that take a change back, mapped over all that came since; the title of the step in the way otherwise. */
+function mappedBack(
 	change: FileChange,
-	text: string,
+	old: FileContent | undefined,
 	later: readonly Later[]
-): { splices: FileChange['splices'] } | string {
-	// What is no text is known by its digests only: it comes back as a whole, or not by place.
-	let splices: FileChange['splices'] = change.whole ? [] : invertSplices(text, change.splices);
+): { splices: Splice<Content>[] | null } | string {
+	// What is known by its digests only comes back as a whole, or not by place.
+	let splices: Splice<Content>[] | null =
+		change.splices && invertSplices<Content>(old ? contentOf(old) : '', change.splices as Splice<Content>[]);
 	for (const { title, changes } of later) {
-		const over = changes.find(({ path }) => path === change.path);
+		const over = changes.find(({ path, movedFrom }) => path === change.path || movedFrom === change.path);
 		if (!over) continue;
-		const apart = over.after === null || over.before === null || over.whole || change.whole;
-		const mapped = apart ? null : mapSplices(splices, over.splices);
+		const apart = over.after === null || over.before === null || over.movedFrom !== undefined;
+		const mapped =
+			apart || over.of !== change.of || !splices || !over.splices
+				? null
+				: mapSplices(splices, over.splices as Splice<Content>[]);
 		if (!mapped) return title;
 		splices = mapped;
 	}
 	return { splices };
 }
 
+/** A file as it is, spliced; null where there is nothing to splice. */
+function spliced(
+	now: FileContent | undefined,
+	old: FileContent | undefined,
+	splices: Splice<Content>[] | null
+): FileContent | undefined {
+	if (splices === null || (old ?? now) instanceof Uint8Array !== (now ?? old) instanceof Uint8Array)
+		return old;
+	const like = now ?? old;
+	if (like === undefined) return undefined;
+	if (like instanceof Uint8Array)
+		return applySplices(
+			(now as Uint8Array | undefined) ?? new Uint8Array(0),
+			splices as Splice<Uint8Array>[]
+		);
+	const text = applySplices((now as TextFile | undefined)?.text ?? '', splices as Splice[]);
+	return textLike(text, like, like);
+}
+
 /** By place; the title of the later step that is in the way where that cannot be done. */
 function byPlace(
 	step: Plan,
 	later: readonly Later[],
-	before: Before,
-	present: Before
+	before: FileThen,
+	present: FileThen
 ): FileChange[] | string {
 	const changes: FileChange[] = [];
 	for (const change of step.changes) {
-		const old = before(change.path);
-		const found = follow(change, old?.text ?? '', later);
+		const { path, movedFrom = path } = change;
+		const old = before(movedFrom);
+		const found = mappedBack(change, old, later);
 		if (typeof found === 'string') return found;
-		const now = present(change.path);
-		const untouched = !later.some((other) => other.changes.some(({ path }) => path === change.path));
-		// A file that the step made goes only when nobody put anything into it since.
-		if (change.before === null && untouched) {
-			changes.push(
-				changeOf(change.path, now, undefined, [{ from: 0, to: now?.text.length ?? 0, insert: '' }])
-			);
+		const now = present(path);
+		const since = later.find((other) =>
+			other.changes.some((one) => [path, movedFrom].includes(one.path) || one.movedFrom === path)
+		);
+		// A file that the step made or moved goes only when nobody put anything into it since.
+		if (since && (change.before === null || movedFrom !== path)) return since.title;
+		if (change.before === null) {
+			changes.push(changeOf(path, now, undefined, now ? emptied(now) : []));
 			continue;
 		}
-		if (change.before === null)
-			return later.find((other) => other.changes.some(({ path }) => path === change.path))!.title;
-		const back = [{ from: 0, to: now?.text.length ?? 0, insert: old?.text ?? '' }];
-		const splices = change.whole ? back : found.splices;
-		const next = textLike(applySplices(now?.text ?? '', splices), change, now ?? old);
-		changes.push(changeOf(change.path, now, next, splices));
+		const next = spliced(now, old, found.splices);
+		changes.push(changeOf(movedFrom, now, next, found.splices, path));
 	}
-	return changes.filter(({ before: was, after }) => was !== after);
+	return changes.filter(({ before: was, after, movedFrom }) => was !== after || movedFrom !== undefined);
 }
+
+/** What takes all of a file away. */
+const emptied = (file: FileContent): Splice<Content>[] => [
+	{ from: 0, to: contentOf(file).length, insert: file instanceof Uint8Array ? new Uint8Array(0) : '' }
+];
 
 /** By value: what still says what the step made it say says again what it said before. */
 function byValue(stack: Stack, step: Plan, mod: string, blocker: string): Plan {
@@ -115,18 +153,12 @@ function byValue(stack: Stack, step: Plan, mod: string, blocker: string): Plan {
 }
 
 /**
- * The plan that takes one step back.
- * @param later the steps since, the oldest first
- * @param before my mod's files right before the step
- * @param present my mod's files as they are now
+ * The plan that takes one step back, in the mod of a stack.
  * @throws NotPossible where a later step changed the same place; names it
  */
-export function reversePlan(
-	stack: Stack,
-	step: Plan,
-	{ later, before, present, mod }: { later: readonly Later[]; before: Before; present: Before; mod: string }
-): Plan {
-	const changes = byPlace(step, later, before, present);
+export function reversePlan(stack: Stack, { step, later, before }: Reversing, mod: string): Plan {
+	const files = myFiles(stack);
+	const changes = byPlace(step, later, before, (path) => files.get(path));
 	if (typeof changes === 'string') return byValue(stack, step, mod, changes);
 	if (changes.length === 0) throw new NotPossible('What this step did is undone already.');
 	const values = step.values

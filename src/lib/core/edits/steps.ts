@@ -1,4 +1,4 @@
-import { applySplices, type Splice } from '../change';
+import { applySplices, type Content, type Splice } from '../change';
 import {
 	EditRefused,
 	fieldsOf,
@@ -7,12 +7,17 @@ import {
 	type Document,
 	type FieldNode,
 	type Format,
-	type FormatId,
 	type RecordNode
 } from '../formats';
 import { hintsFor, textPath, type KindGuide } from '../guide';
-import type { EffectiveRecord, Presence, Table, TableFile } from '../stack';
-import type { TextFile } from '../text';
+import {
+	fileContent,
+	type EffectiveRecord,
+	type LayerFile,
+	type Presence,
+	type Table,
+	type TableFile
+} from '../stack';
 import type { Draft } from './draft';
 
 /** The identity of my mod as it is used in file names; from the folder-safe name the project gives it. */
@@ -33,9 +38,9 @@ export type Say = (note: string) => void;
 export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
 	const mine = record.presences.find((presence) => presence.layer.role === 'mine');
 	if (mine) return mine.path;
-	const { path, doc, record: source, layer } = winner(record);
+	const { path, doc, record: source, file } = winner(record);
 	const merge = draft.stack.guide.kinds[record.kind]!.merge;
-	begin(draft, { path, doc, text: layer.files.get(path)!.text! }, merge, say);
+	begin(draft, { path, doc, file }, merge, say);
 	if (merge === 'file' || draft.record(path, record.id)) return path;
 	draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
 	say(`The game merges ${path} record by record, so my mod gets this record only.`);
@@ -45,17 +50,17 @@ export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
 /** Begins a file of my mod that stands in for one of the game: with all of it, or with nothing where records merge. */
 function begin(
 	draft: Draft,
-	{ path, doc, text }: { path: string; doc: Document; text: TextFile },
+	{ path, doc, file }: { path: string; doc: Document; file: LayerFile },
 	merge: KindGuide['merge'],
 	say: Say
 ): void {
 	if (draft.doc(path)) return;
 	if (merge === 'file') {
-		draft.create(path, text.text, text);
+		draft.put(path, fileContent(file));
 		say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
 		return;
 	}
-	draft.create(path, draft.format(path).blank(doc), text);
+	draft.create(path, draft.format(path).blank(doc), file.text);
 	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
 }
 
@@ -86,7 +91,7 @@ export function spliceFor(
 	value: string,
 	about?: FieldAbout,
 	say?: Say
-): Splice[] {
+): Splice<Content>[] {
 	let text = value;
 	if (about?.like && styleCounts(about.type, about.like.field)) {
 		const styled = styledFor(about.like.doc, about.like.field, value);
@@ -113,15 +118,6 @@ export function setField(
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
 	draft.edit(path, spliceFor(draft.format(path), draft.doc(path)!, record, field, value, about, say));
 }
-
-/** Files with one empty text, in formats of texts: what a new text is made from. */
-const SEEDS: Partial<Record<FormatId, { text: string; blank: string }>> = {
-	properties: { text: 'x=', blank: '' },
-	po: {
-		text: 'msgid "x"\nmsgstr ""\n',
-		blank: 'msgid ""\nmsgstr ""\n"Content-Type: text/plain; charset=UTF-8\\n"\n'
-	}
-};
 
 /** How many letters two keys have in common from the first on. */
 function sharedStart(a: string, b: string): number {
@@ -157,7 +153,7 @@ function besideLike(draft: Draft, table: Table, key: string, language: string, s
 		);
 	const { path } = like.from.file;
 	const model = doc.records[like.nth]!;
-	begin(draft, { path, doc, text: like.from.file.text! }, table.guide.merge, say);
+	begin(draft, { path, doc, file: like.from.file }, table.guide.merge, say);
 	if (draft.record(path, key)) return path;
 	const format = draft.format(path);
 	const at = draft.doc(path)!.records.length;
@@ -169,13 +165,13 @@ function besideLike(draft: Draft, table: Table, key: string, language: string, s
 /** Puts a new text into a file of my mod's own. */
 function addText(draft: Draft, path: string, key: string, say: Say): void {
 	const format = formatFor(path, hintsFor(draft.stack.guide, path));
-	const made = format && SEEDS[format.id];
-	if (!draft.doc(path)) draft.create(path, made?.blank ?? '', { encoding: 'utf-8', bom: false });
+	const made = format?.traits.texts;
+	if (!draft.doc(path)) draft.create(path, made?.none ?? '', null);
 	if (draft.record(path, key)) return;
 	if (!format || !made)
 		throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
-	const seed = format.read(made.text, {});
-	const named = format.read(applySplices(made.text, format.rename(seed, seed.records[0]!, key)), {});
+	const seed = format.read(made.one, {});
+	const named = format.read(applySplices<Content>(made.one, format.rename(seed, seed.records[0]!, key)), {});
 	draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
 	say("New texts go into files of my mod's own, which add to the game's and override none of them.");
 }

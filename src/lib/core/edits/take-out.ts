@@ -8,7 +8,7 @@ export function takeOutCopies({ draft, say }: Work, record: EffectiveRecord, pat
 	for (const { doc, record: source, file } of record.presences) {
 		if (draft.format(path)?.id !== draft.format(file.path).id)
 			throw new NotPossible(`${path} is written in another format than ${file.path}.`);
-		if (!draft.doc(path)) draft.create(path, draft.format(path).blank(doc), file.text!);
+		if (!draft.doc(path)) draft.create(path, draft.format(path).blank(doc), file.text);
 		if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
 		draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
 	}

@@ -15,7 +15,8 @@ export interface Letters {
 interface Shape {
 	/** Null for texts that are no data: scripts and read-mes, of which only the lines are known. */
 	format: FormatId | null;
-	letters: Letters;
+	/** Null for files of bytes. */
+	letters: Letters | null;
 	/** Name of the field that holds the ids; null where it is none. */
 	key: string | null;
 	/** Where the records stand; see `Document.at`. */
@@ -62,7 +63,7 @@ export const kindOfScalar = (value: Scalar): number =>
 /** The facts of a document, or of a text that is no data. `prose` gives line and text of what else can be found in it. */
 export function factsOf(
 	doc: Document | null,
-	letters: Letters,
+	letters: Letters | null,
 	prose: Iterable<readonly [number, string]> = []
 ): LocalFacts {
 	const ids = new Map<string, number>([['', 0]]);

@@ -28,7 +28,7 @@ class Scanner {
 		readonly doc: OpenDocument,
 		readonly layout: BlockLayout
 	) {
-		this.text = doc.text;
+		this.text = doc.content;
 		const { open, close, assign, openAfter, end, listOpen, listClose, listSeparator } = layout;
 		this.stops = new Set(
 			[open, close, assign, openAfter, end, listOpen, listClose, listSeparator]
@@ -273,6 +273,6 @@ class Scanner {
 export function scanBlocks(doc: OpenDocument, layout: BlockLayout): number {
 	const root = doc.tape.open(MAP, -1, -1, 0);
 	new Scanner(doc, layout).body(0);
-	doc.tape.close(root, doc.text.length);
+	doc.tape.close(root, doc.content.length);
 	return root;
 }

@@ -1,14 +1,14 @@
 import { scanBlocks } from './block-scan';
-import { EditRefused, startDocument, type Document, type ReadHints } from './document';
+import { EditRefused, startDocument, type TextDocument, type ReadHints } from './document';
 import { blockLayout, type BlockLayout } from './layout';
 import { itemsOf, LIST, MAP, TEXT } from './tape';
-import { addTreeRecords, holderOf, isHolder, type Tongue } from './tree';
+import { addTreeRecords, holderOf, isHolder, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
 /** The punctuation that is meant when the guide says none. */
 const PLAIN = blockLayout.parse({ shape: 'block' });
 
-const layoutOf = (doc: Document): BlockLayout =>
+const layoutOf = (doc: TextDocument): BlockLayout =>
 	doc.hints.layout?.shape === 'block' ? doc.hints.layout : PLAIN;
 
 const isQuoted = (raw: string, quotes: string) =>
@@ -66,20 +66,20 @@ function written(value: string, old: string, layout: BlockLayout, word: boolean)
 	);
 }
 
-const tongue: Tongue = {
-	name({ tape, text, hints }, node) {
+const syntax: Syntax = {
+	name({ tape, content: text, hints }, node) {
 		if (tape.keyFrom(node) < 0) return 'id';
 		const layout = hints.layout?.shape === 'block' ? hints.layout : PLAIN;
 		return unquoted(text.slice(tape.keyFrom(node), tape.keyTo(node)), layout);
 	},
-	value: (doc, node) => unquoted(doc.text.slice(doc.tape.from(node), doc.tape.to(node)), layoutOf(doc)),
+	value: (doc, node) => unquoted(doc.content.slice(doc.tape.from(node), doc.tape.to(node)), layoutOf(doc)),
 	writeName(doc, name) {
 		const bare = written(name, '', layoutOf(doc), true);
 		if (bare !== name) throw new EditRefused(`“${name}” cannot be a name in this file.`);
 		return name;
 	},
 	writeValue(doc, node, value, container) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		const layout = layoutOf(doc);
 		if (node < 0) return written(value, '', layout, container < 0) + (container < 0 ? '' : layout.end);
 		const old = text.slice(tape.from(node), tape.to(node));
@@ -95,7 +95,7 @@ const tongue: Tongue = {
 	},
 	pair: ' ',
 	inside(doc, node) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		const layout = layoutOf(doc);
 		if (tape.kind(node) === LIST)
 			return {
@@ -119,14 +119,14 @@ const tongue: Tongue = {
 		if (own < tape.after(node) && tape.keyFrom(own) < 0 && tape.kind(own) === TEXT) return own;
 		if (doc.hints.key === undefined) return -1;
 		return (
-			itemsOf(tape, node).find((item) => !isHolder(tape, item) && tongue.name(doc, item) === doc.hints.key) ??
+			itemsOf(tape, node).find((item) => !isHolder(tape, item) && syntax.name(doc, item) === doc.hints.key) ??
 			-1
 		);
 	},
 	idText(doc, node) {
-		const leaf = tongue.idLeaf!(doc, node);
-		if (leaf >= 0) return String(tongue.value(doc, leaf) ?? '');
-		return doc.named ? tongue.name(doc, node) : '';
+		const leaf = syntax.idLeaf!(doc, node);
+		if (leaf >= 0) return String(syntax.value(doc, leaf) ?? '');
+		return doc.named ? syntax.name(doc, node) : '';
 	},
 	records(doc, root) {
 		const { tape } = doc;
@@ -147,7 +147,7 @@ const tongue: Tongue = {
 };
 
 /** Whether a word stands between a block's name and its opening: its own id. */
-function headed({ tape }: Document, node: number): boolean {
+function headed({ tape }: TextDocument, node: number): boolean {
 	const first = node + 1;
 	return (
 		first < tape.after(node) &&
@@ -157,34 +157,34 @@ function headed({ tape }: Document, node: number): boolean {
 	);
 }
 
-function isInList({ tape }: Pick<Document, 'tape'>, node: number): boolean {
+function isInList({ tape }: Pick<TextDocument, 'tape'>, node: number): boolean {
 	for (let parent = node - 1; parent >= 0; parent--)
 		if (tape.after(parent) > node) return tape.kind(parent) === LIST;
 	return false;
 }
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('block', text, hints);
 	const root = scanBlocks(doc, layoutOf(doc));
 	doc.tape.finish();
-	addTreeRecords(doc, root, tongue);
+	addTreeRecords(doc, root, syntax);
 	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no block.');
 	return doc;
 }
 
-const base = treeFormat('block', [], read, tongue);
+const base = treeFormat('block', [], read, syntax, { untyped: true });
 
 /** Block text: nested `name … { … }`, with the punctuation that the guide says. */
 export const block = {
 	...base,
 	rename(doc, record, id) {
-		const leaf = tongue.idLeaf!(doc, record.node);
+		const leaf = syntax.idLeaf!(doc, record.node);
 		const { tape } = doc;
 		if (leaf >= 0)
-			return [{ from: tape.from(leaf), to: tape.to(leaf), insert: tongue.writeValue(doc, leaf, id, -1) }];
+			return [{ from: tape.from(leaf), to: tape.to(leaf), insert: syntax.writeValue(doc, leaf, id, -1) }];
 		if (!doc.named) throw new EditRefused('This record has no written id.');
 		return [
-			{ from: tape.keyFrom(record.node), to: tape.keyTo(record.node), insert: tongue.writeName(doc, id, '') }
+			{ from: tape.keyFrom(record.node), to: tape.keyTo(record.node), insert: syntax.writeName(doc, id, '') }
 		];
 	}
 } satisfies typeof base as typeof base;

@@ -5,9 +5,9 @@ import {
 	EditRefused,
 	findField,
 	startDocument,
-	type Document,
+	type TextDocument,
 	type FieldNode,
-	type Format,
+	type TextFormat,
 	type OpenDocument,
 	type ReadHints,
 	type RecordNode
@@ -29,8 +29,8 @@ interface Sheet {
 	headTo: number;
 }
 
-const sheets = new WeakMap<Document, Sheet>();
-const sheetOf = (doc: Document): Sheet => sheets.get(doc)!;
+const sheets = new WeakMap<TextDocument, Sheet>();
+const sheetOf = (doc: TextDocument): Sheet => sheets.get(doc)!;
 
 class Growing {
 	at = 0;
@@ -113,13 +113,13 @@ function looseEnd(doc: OpenDocument, at: number, dialect: Dialect, end: number):
 				? 'The quote that opens this cell is never closed.'
 				: `The cell that starts with a quote here goes on after its closing quote; the quote inside must be doubled (${quote}${quote}).`
 		);
-	while (at < doc.text.length && doc.text[at] !== separator && !/[\r\n]/.test(doc.text[at]!)) at++;
+	while (at < doc.content.length && doc.content[at] !== separator && !/[\r\n]/.test(doc.content[at]!)) at++;
 	return at;
 }
 
 /** Cuts a text into rows and cells in one pass; rows that are blank or commentary are left out. */
 function cut(doc: OpenDocument, dialect: Dialect): Cut {
-	const { text } = doc;
+	const { content: text } = doc;
 	const length = text.length;
 	const codes = codesOf(text);
 	const separator = dialect.separator.charCodeAt(0);
@@ -191,7 +191,7 @@ function tellDoubles(doc: OpenDocument, cells: [number, number][]): void {
 }
 
 /** Cell `index` of the row at a node of the tape. */
-function cellAt(doc: Document, sheet: Sheet, node: number, index: number): [number, number] | null {
+function cellAt(doc: TextDocument, sheet: Sheet, node: number, index: number): [number, number] | null {
 	const first = sheet.firsts[node]!;
 	const cell = first + index;
 	if (cell >= sheet.firsts[node + 1]!) return null;
@@ -208,7 +208,7 @@ const shape: RecordShape = {
 	id(doc, node) {
 		const sheet = sheetOf(doc);
 		const cell = cellAt(doc, sheet, node, sheet.key);
-		return cell ? meant(doc.text.slice(...cell), sheet.dialect) : '';
+		return cell ? meant(doc.content.slice(...cell), sheet.dialect) : '';
 	},
 	fields(doc, node) {
 		const sheet = sheetOf(doc);
@@ -219,7 +219,7 @@ const shape: RecordShape = {
 			const [from, to] = cell;
 			fields.push({
 				path: doc.columns[index]!,
-				value: meant(doc.text.slice(from, to), sheet.dialect),
+				value: meant(doc.content.slice(from, to), sheet.dialect),
 				from,
 				to
 			});
@@ -237,7 +237,7 @@ function begin(
 	first: number,
 	width: number
 ): boolean {
-	const { text, hints } = doc;
+	const { content: text, hints } = doc;
 	const { dialect, ends } = sheet;
 	const cells = Array.from({ length: width }, (_, index): [number, number] => [
 		index === 0 ? from : ends[first + index - 1]! + 1,
@@ -260,7 +260,7 @@ function begin(
 	return true;
 }
 
-function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): Document {
+function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument(id, text, hints);
 	const dialect = dialectOf(id, text, hints);
 	const { ends, rows } = cut(doc, dialect);
@@ -302,7 +302,7 @@ function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): Document {
 }
 
 /** A cell as it is written: quoted when it was, or when it has to be. */
-function written(doc: Document, value: string, wasQuoted: boolean): string {
+function written(doc: TextDocument, value: string, wasQuoted: boolean): string {
 	const { separator, quote, escape } = sheetOf(doc).dialect;
 	const breaks = value.includes(separator) || /[\r\n]/.test(value);
 	const special = breaks || (quote !== '' && value.startsWith(quote));
@@ -322,11 +322,11 @@ function written(doc: Document, value: string, wasQuoted: boolean): string {
 const isQuoted = (raw: string, quote: string) =>
 	quote !== '' && raw.length >= 2 && raw.startsWith(quote) && raw.endsWith(quote);
 
-function set(doc: Document, record: RecordNode, path: string, value: string): Splice[] {
+function set(doc: TextDocument, record: RecordNode, path: string, value: string): Splice[] {
 	const sheet = sheetOf(doc);
 	const field = findField(record, path);
 	if (field) {
-		const quoted = isQuoted(doc.text.slice(field.from, field.to), sheet.dialect.quote);
+		const quoted = isQuoted(doc.content.slice(field.from, field.to), sheet.dialect.quote);
 		// A first cell that begins like a comment would take its row out of the table.
 		const hides =
 			field.from === record.from && sheet.dialect.comment !== '' && value.startsWith(sheet.dialect.comment);
@@ -341,7 +341,7 @@ function set(doc: Document, record: RecordNode, path: string, value: string): Sp
 	return [{ from: record.to, to: record.to, insert: missing + written(doc, value, false) }];
 }
 
-function insert(doc: Document, source: Document, record: RecordNode): Splice[] {
+function insert(doc: TextDocument, source: TextDocument, record: RecordNode): Splice[] {
 	const fields = new Map(record.fields.map((field) => [field.path, field]));
 	const columns = new Set(doc.columns);
 	for (const field of fields.values())
@@ -355,7 +355,7 @@ function insert(doc: Document, source: Document, record: RecordNode): Splice[] {
 	const cells = doc.columns.map((column) => {
 		const field = fields.get(column);
 		if (!field) return '';
-		const raw = source.text.slice(field.from, field.to);
+		const raw = source.content.slice(field.from, field.to);
 		return alike ? raw : written(doc, String(field.value), false);
 	});
 	// Rows with fewer cells than the header stay so.
@@ -364,25 +364,27 @@ function insert(doc: Document, source: Document, record: RecordNode): Splice[] {
 	return insertLines(doc, cells.join(mine.separator), 0, true);
 }
 
-function renameKey(doc: Document, _record: RecordNode, path: string, name: string): Splice[] {
+function renameKey(doc: TextDocument, _record: RecordNode, path: string, name: string): Splice[] {
 	const { header, dialect } = sheetOf(doc);
 	const cell = header?.cells[doc.columns.indexOf(path)];
 	if (!cell) throw new EditRefused(`There is no header in which “${path}” is written.`);
 	if (doc.columns.includes(name)) throw new EditRefused(`There is a column “${name}” already.`);
-	const quoted = isQuoted(doc.text.slice(...cell), dialect.quote);
+	const quoted = isQuoted(doc.content.slice(...cell), dialect.quote);
 	return [{ from: cell[0], to: cell[1], insert: written(doc, name, quoted) }];
 }
 
-function blank(doc: Document): string {
+function blank(doc: TextDocument): string {
 	const sheet = sheetOf(doc);
 	if (!sheet.header) return '';
-	return doc.text.slice(sheet.header.from, sheet.headTo) + toEol(doc.text);
+	return doc.content.slice(sheet.header.from, sheet.headTo) + toEol(doc.content);
 }
 
-function delimited(id: 'csv' | 'tsv', endings: string[]): Format {
+function delimited(id: 'csv' | 'tsv', endings: string[]): TextFormat {
 	return {
 		id,
+		of: 'text',
 		endings,
+		traits: { untyped: true },
 		read: (text, hints) => read(id, text, hints),
 		set,
 		unset: (doc, record, path) => set(doc, record, path, ''),

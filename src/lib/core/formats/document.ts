@@ -1,26 +1,10 @@
 import { excerptAt, lineIndex, placeOf, type LineIndex } from '../text';
-import type { Splice } from '../change';
+import type { Content, Splice } from '../change';
 import { startOf, startTape, type Tape, type TapeWriter } from './tape';
 import type { Layout } from './layout';
 
-/** All formats by their short names. */
-export const FORMAT_IDS = [
-	'tsv',
-	'csv',
-	'ini',
-	'xml',
-	'html',
-	'properties',
-	'po',
-	'json',
-	'yaml',
-	'toml',
-	'lua',
-	'block',
-	'positional',
-	'lines'
-] as const;
-export type FormatId = (typeof FORMAT_IDS)[number];
+/** A format by its short name, as the registry has it. */
+export type FormatId = string;
 
 /** A value as the file has it: text, unless the format itself has types. */
 export type Scalar = string | number | boolean | null;
@@ -48,7 +32,7 @@ export interface RecordNode {
 	/** Made anew whenever they are asked for: ask once and keep the list. */
 	readonly fields: FieldNode[];
 	readonly remark?: string | undefined;
-	/** Its place on the document's tape. */
+	/** Its place on the document's tape, or its number in a file of bytes. */
 	readonly node: number;
 }
 
@@ -61,10 +45,11 @@ export interface Problem {
 	excerpt: string;
 }
 
-/** A text read in one format. Never written out again: edits are splices on `text`. */
-export interface Document {
+/** A file read in one format: a text, or bytes. Never written out again: edits are splices on `content`. */
+export interface Document<C extends Content = Content> {
 	format: FormatId;
-	text: string;
+	content: C;
+	/** Where the lines begin; bytes count as one line. */
 	readonly lines: LineIndex;
 	records: RecordNode[];
 	problems: Problem[];
@@ -72,14 +57,18 @@ export interface Document {
 	columns: string[];
 	/** Name of the field that holds the id, where it is a field. */
 	key: string | null;
-	tape: Tape;
-	/** The node whose items are the records; -1 where the whole file is one. */
-	holder: number;
 	/** Path of what holds the records, empty for the root; null where the file is one record; undefined where it has none. */
 	at?: string | null | undefined;
 	/** Whether the records' ids are the names under which they stand. */
 	named: boolean;
 	hints: ReadHints;
+}
+
+/** A text that was scanned onto a tape. */
+export interface TextDocument extends Document<string> {
+	tape: Tape;
+	/** The node whose items are the records; -1 where the whole file is one. */
+	holder: number;
 }
 
 /** What the field guide knows about how to read a file. */
@@ -119,36 +108,55 @@ export interface ReadHints {
 /** A new item of a list: a value, or a copy of another item by its number. */
 export type NewItem = { value: string } | { copyOf: number };
 
-/** How one format is read and edited. Every edit is a list of splices on `doc.text`. */
-export interface Format {
+/** What else is worth knowing of a format. */
+export interface Traits {
+	/** Every value is text: that it is a number shows only by how it is written. */
+	untyped?: true;
+	/** Records may stand at any depth of nested lists and maps. */
+	nested?: true;
+	/** Made to hold texts: a file with one empty text, and one with none. */
+	texts?: { one: string; none: string };
+}
+
+/**
+ * How one format is read and edited. Every edit is a list of splices on `doc.content`. Whoever works with any format
+ * speaks of `Format`; what it is given comes from the same format, and so is of its kind.
+ */
+export interface Format<C extends Content = Content, D extends Document<C> = Document<C>> {
 	id: FormatId;
+	/** Whether files are read as texts or as bytes. */
+	of: 'text' | 'bytes';
 	/** File endings, without the dot, lower case. */
 	endings: string[];
-	/** Reads any text: what cannot be read is a problem, never an exception. */
-	read(text: string, hints: ReadHints): Document;
+	traits: Traits;
+	/** Reads any content: what cannot be read is a problem, never an exception. */
+	read(content: C, hints: ReadHints): D;
 	/** Sets a field; one that is absent is written where the format puts new fields. @throws EditRefused */
-	set(doc: Document, record: RecordNode, path: string, value: string): Splice[];
+	set(doc: D, record: RecordNode, path: string, value: string): Splice<C>[];
 	/** Takes a field out, or empties it where the format needs it to be there. @throws EditRefused */
-	unset(doc: Document, record: RecordNode, path: string): Splice[];
+	unset(doc: D, record: RecordNode, path: string): Splice<C>[];
 	/** Writes another id in the record itself. @throws EditRefused */
-	rename(doc: Document, record: RecordNode, id: string): Splice[];
+	rename(doc: D, record: RecordNode, id: string): Splice<C>[];
 	/** Writes another name for a field (the last part of its path), where the record itself names it. @throws EditRefused */
-	renameKey(doc: Document, record: RecordNode, path: string, name: string): Splice[];
+	renameKey(doc: D, record: RecordNode, path: string, name: string): Splice<C>[];
 	/** Puts a copy of `record` of `source` behind the last record of `doc`. @throws EditRefused */
-	insert(doc: Document, source: Document, record: RecordNode): Splice[];
+	insert(doc: D, source: D, record: RecordNode): Splice<C>[];
 	/** Takes the record out, with the commentary that belongs to it. @throws EditRefused */
-	remove(doc: Document, record: RecordNode): Splice[];
+	remove(doc: D, record: RecordNode): Splice<C>[];
 	/** Moves the record to another place (from 0) among the records. @throws EditRefused */
-	move(doc: Document, record: RecordNode, to: number): Splice[];
+	move(doc: D, record: RecordNode, to: number): Splice<C>[];
 	/** Puts an item into a list of the record, before the one with number `at`. @throws EditRefused */
-	insertItem(doc: Document, record: RecordNode, list: string, at: number, item: NewItem): Splice[];
+	insertItem(doc: D, record: RecordNode, list: string, at: number, item: NewItem): Splice<C>[];
 	/** Takes an item out of a list of the record. @throws EditRefused */
-	removeItem(doc: Document, record: RecordNode, list: string, at: number): Splice[];
+	removeItem(doc: D, record: RecordNode, list: string, at: number): Splice<C>[];
 	/** Moves an item of a list of the record. @throws EditRefused */
-	moveItem(doc: Document, record: RecordNode, list: string, at: number, to: number): Splice[];
+	moveItem(doc: D, record: RecordNode, list: string, at: number, to: number): Splice<C>[];
 	/** A new file like `doc` (header, root, declarations) that holds no record yet. */
-	blank(doc: Document): string;
+	blank(doc: D): C;
 }
+
+/** A format of texts. */
+export type TextFormat = Format<string, TextDocument>;
 
 /** An edit that the format cannot express; says why, and what would do. */
 export class EditRefused extends Error {}
@@ -157,7 +165,7 @@ export class EditRefused extends Error {}
 const MOST_PROBLEMS = 100;
 
 /** A document while it is read. */
-export interface OpenDocument extends Document {
+export interface OpenDocument extends TextDocument {
 	tape: TapeWriter;
 	/** Notes what is wrong at an offset. */
 	problem(at: number, message: string): void;
@@ -170,7 +178,7 @@ export function startDocument(format: FormatId, text: string, hints: ReadHints =
 	let untold = 0;
 	return {
 		format,
-		text,
+		content: text,
 		get lines() {
 			return (lines ??= lineIndex(text));
 		},
@@ -207,8 +215,11 @@ const FEW = 500;
 /** Places of an id in the text that are tried before all records are. */
 const MOST_PLACES = 2000;
 
+/** Whether a document was scanned onto a tape. */
+export const isText = (doc: Document): doc is TextDocument => typeof doc.content === 'string';
+
 /** The record that begins last at or before an offset. */
-function recordAt({ records, tape }: Document, offset: number): RecordNode | undefined {
+function recordAt({ records, tape }: TextDocument, offset: number): RecordNode | undefined {
 	let low = 0;
 	let high = records.length;
 	while (low < high) {
@@ -223,11 +234,12 @@ function recordAt({ records, tape }: Document, offset: number): RecordNode | und
 export function findRecord(doc: Document, id: string, line?: number): RecordNode | undefined {
 	const fits = (record: RecordNode | undefined) =>
 		record !== undefined && record.id === id && (line === undefined || record.line === line);
-	const { records, text } = doc;
-	if (records.length >= FEW && id !== '') {
+	const { records } = doc;
+	if (isText(doc) && records.length >= FEW && id !== '') {
 		// An id stands in the text of its record: a search there is much faster than reading every record's id.
 		const byPlace = /#\d+$/.test(id) ? records[Number(id.slice(id.lastIndexOf('#') + 1)) - 1] : undefined;
 		if (fits(byPlace)) return byPlace;
+		const text = doc.content;
 		let places = 0;
 		for (
 			let at = text.indexOf(id);

@@ -1,7 +1,7 @@
-import { startDocument, type Document, type OpenDocument, type ReadHints } from './document';
+import { startDocument, type TextDocument, type OpenDocument, type ReadHints } from './document';
 import { markup, RUN, unescape } from './markup';
 import { itemsOf, MAP, TEXT } from './tape';
-import { addTreeRecords, type Tongue } from './tree';
+import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
 const TAG = /^<\/?([A-Za-z][A-Za-z0-9-]*)/;
@@ -13,7 +13,7 @@ const LISTS = new Set(['select', 'datalist']);
 
 /** Attributes of the tag whose name ends at `at`, onto the tape when `keep`. Returns the place behind its `>`. */
 function attributes(doc: OpenDocument, at: number, keep: boolean): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	const length = text.length;
 	for (;;) {
 		while (at < length && (isSpace(text.charCodeAt(at)) || text[at] === '/')) at++;
@@ -66,7 +66,7 @@ interface Open {
 }
 
 function scan(doc: OpenDocument): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	const root = tape.open(MAP, -1, -1, 0);
 	let list: Open | null = null;
 	let option: Open | null = null;
@@ -146,11 +146,11 @@ function scan(doc: OpenDocument): number {
 
 const NAMES = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'", nbsp: '\u00a0' };
 
-const tongue: Tongue = {
+const syntax: Syntax = {
 	...markup,
 	name: (doc, node) => markup.name(doc, node).toLowerCase(),
 	value(doc, node) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		return unescape(text.slice(tape.from(node), tape.to(node)), NAMES);
 	},
 	content: () => -1,
@@ -160,39 +160,39 @@ const tongue: Tongue = {
 		const items = itemsOf(doc.tape, node);
 		const key = doc.hints.key ?? 'value';
 		return (
-			items.find((item) => doc.tape.kind(item) === TEXT && tongue.name(doc, item) === key) ??
+			items.find((item) => doc.tape.kind(item) === TEXT && syntax.name(doc, item) === key) ??
 			items.find((item) => doc.tape.kind(item) === RUN) ??
 			-1
 		);
 	},
 	idText(doc, node) {
-		const leaf = tongue.idLeaf!(doc, node);
-		return leaf < 0 ? '' : String(tongue.value(doc, leaf));
+		const leaf = syntax.idLeaf!(doc, node);
+		return leaf < 0 ? '' : String(syntax.value(doc, leaf));
 	},
 	inside(doc, node) {
 		// The page itself is no list: options stand in their select.
-		if (doc.tape.keyFrom(node) < 0) return { from: 0, to: doc.text.length, separators: '' };
+		if (doc.tape.keyFrom(node) < 0) return { from: 0, to: doc.content.length, separators: '' };
 		return markup.inside(doc, node);
 	},
 	records(doc, root) {
 		const { tape } = doc;
 		const items: number[] = [];
 		for (let node = root + 1; node < tape.after(root); node++)
-			if (tape.kind(node) === MAP && tongue.name(doc, node) === 'option') items.push(node);
-		const lists = itemsOf(tape, root).filter((item) => LISTS.has(tongue.name(doc, item)));
+			if (tape.kind(node) === MAP && syntax.name(doc, node) === 'option') items.push(node);
+		const lists = itemsOf(tape, root).filter((item) => LISTS.has(syntax.name(doc, item)));
 		return { holder: items.length === 0 && lists[0] !== undefined ? lists[0] : root, items, named: false };
 	}
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('html', text, hints);
 	const root = scan(doc);
 	doc.tape.finish();
-	addTreeRecords(doc, root, tongue);
+	addTreeRecords(doc, root, syntax);
 	doc.key = hints.key ?? 'value';
 	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no page.');
 	return doc;
 }
 
 /** HTML pages: the options of their lists (`select`, `datalist`) are records, named by their value. */
-export const html = treeFormat('html', ['html', 'htm'], read, tongue);
+export const html = treeFormat('html', ['html', 'htm'], read, syntax, { untyped: true });

@@ -1,14 +1,16 @@
 // formats: a text becomes a Document of records and fields with exact spans, and each format says which splices edit it.
-export { formatFor, readDocument, FORMATS } from './registry';
+export { formatFor, formatOf, readDocument, FORMATS, FORMAT_IDS, TEXT_FORMATS } from './registry';
 export {
 	EditRefused,
 	fieldsOf,
 	findField,
 	findRecord,
-	FORMAT_IDS,
 	type Document,
 	type FieldNode,
 	type Format,
+	type Traits,
+	type TextDocument,
+	type TextFormat,
 	type FormatId,
 	type NewItem,
 	type Problem,

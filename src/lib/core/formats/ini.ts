@@ -2,15 +2,15 @@ import { toEol } from '../text';
 import {
 	EditRefused,
 	startDocument,
-	type Document,
-	type Format,
+	type TextDocument,
+	type TextFormat,
 	type OpenDocument,
 	type ReadHints,
 	type RecordNode
 } from './document';
 import { lineEnd, nextLine } from './lines';
 import { MAP, TEXT } from './tape';
-import { addTreeRecords, type Tongue } from './tree';
+import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
 const isBlank = (code: number) => code === 32 || code === 9;
@@ -50,7 +50,7 @@ function marksOf(text: string): string {
 
 /** Reads `name = value`; `lineTo` is the line's end with its trailing space. Returns the end of what it is, or -1. */
 function pair(doc: OpenDocument, from: number, to: number, lineTo: number, marks: string): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	let mark = from;
 	while (mark < to && !marks.includes(text[mark]!)) mark++;
 	let keyTo = mark;
@@ -72,7 +72,7 @@ function pair(doc: OpenDocument, from: number, to: number, lineTo: number, marks
 }
 
 function scan(doc: OpenDocument): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	const marks = marksOf(text);
 	const root = tape.open(MAP, -1, -1, 0);
 	let section = -1;
@@ -125,9 +125,9 @@ function checked(value: string): string {
 	return value;
 }
 
-const tongue: Tongue = {
-	name: ({ tape, text }, node) => text.slice(tape.keyFrom(node), tape.keyTo(node)),
-	value({ tape, text }, node) {
+const syntax: Syntax = {
+	name: ({ tape, content: text }, node) => text.slice(tape.keyFrom(node), tape.keyTo(node)),
+	value({ tape, content: text }, node) {
 		const raw = text.slice(tape.from(node), tape.to(node));
 		return isQuoted(raw) ? raw.slice(1, -1) : raw;
 	},
@@ -136,7 +136,7 @@ const tongue: Tongue = {
 			throw new EditRefused(`“${name}” cannot be a name in this file.`);
 		return name;
 	},
-	writeValue({ tape, text }, node, value) {
+	writeValue({ tape, content: text }, node, value) {
 		if (node < 0) return checked(value);
 		const raw = text.slice(tape.from(node), tape.to(node));
 		const quote = isQuoted(raw) ? raw[0]! : '';
@@ -147,7 +147,7 @@ const tongue: Tongue = {
 		const gap = value !== '' && /[;#]/.test(text[tape.to(node)] ?? '') ? ' ' : '';
 		return lead + checked(value) + gap;
 	},
-	renameNode({ tape, text }, node, name) {
+	renameNode({ tape, content: text }, node, name) {
 		const section = tape.kind(node) === MAP;
 		if (section && (/[\]\r\n]/.test(name) || name !== name.trim() || name === ''))
 			throw new EditRefused(`“${name}” cannot be the name of a section.`);
@@ -158,7 +158,7 @@ const tongue: Tongue = {
 		return [{ from: from + lead, to: to - (raw.length - raw.trimEnd().length), insert: name }];
 	},
 	pair: ' = ',
-	inside({ tape, text }, node) {
+	inside({ tape, content: text }, node) {
 		const header = tape.keyFrom(node) < 0 ? tape.from(node) : lineEnd(text, tape.keyTo(node));
 		return { from: header, to: Math.max(header, tape.to(node)), separators: '', lead: toEol(text) };
 	},
@@ -171,22 +171,22 @@ const tongue: Tongue = {
 	}
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('ini', text, hints);
 	const root = scan(doc);
 	doc.tape.finish();
-	addTreeRecords(doc, root, tongue);
+	addTreeRecords(doc, root, syntax);
 	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no section.');
 	return doc;
 }
 
-const base = treeFormat('ini', ['ini', 'cfg', 'conf'], read, tongue);
+const base = treeFormat('ini', ['ini', 'cfg', 'conf'], read, syntax, { untyped: true });
 
-const isLoose = (doc: Document, record: RecordNode | undefined) =>
+const isLoose = (doc: TextDocument, record: RecordNode | undefined) =>
 	record !== undefined && doc.tape.keyFrom(record.node) < 0;
 
 /** Sections in brackets with `name = value` or `name: value` lines; names may repeat, sections may be missing. */
-export const ini: Format = {
+export const ini: TextFormat = {
 	...base,
 	insert(doc, source, record) {
 		if (isLoose(source, record))

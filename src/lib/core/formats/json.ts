@@ -2,14 +2,14 @@ import { lineAt } from '../text';
 import {
 	EditRefused,
 	startDocument,
-	type Document,
+	type TextDocument,
 	type OpenDocument,
 	type ReadHints,
 	type Scalar
 } from './document';
 import { contentLineEnd } from './lines';
 import { BARE, LIST, MAP, TEXT, type TapeWriter } from './tape';
-import { addTreeRecords, type Tongue } from './tree';
+import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
 /** Containers nested deeper than this are not read: no game's data are, and hostile files must cost nothing. */
@@ -306,7 +306,7 @@ function scan({ doc, tape, text, strict }: Reader): number {
 	return root;
 }
 
-const lineOf = (doc: Document, at: number) => lineAt(doc.lines, at);
+const lineOf = (doc: TextDocument, at: number) => lineAt(doc.lines, at);
 
 function unquoted(raw: string): string {
 	if (!raw.includes('\\')) return raw.slice(1, -1);
@@ -328,9 +328,9 @@ export function bareValue(raw: string): Scalar {
 
 const isBare = (value: string) => NUMBER.test(value) || /^(true|false|null)$/.test(value);
 
-const tongue: Tongue = {
-	name: ({ tape, text }, node) => unquoted(text.slice(tape.keyFrom(node), tape.keyTo(node))),
-	value({ tape, text }, node) {
+const syntax: Syntax = {
+	name: ({ tape, content: text }, node) => unquoted(text.slice(tape.keyFrom(node), tape.keyTo(node))),
+	value({ tape, content: text }, node) {
 		const raw = text.slice(tape.from(node), tape.to(node));
 		return tape.kind(node) === TEXT ? unquoted(raw) : bareValue(raw);
 	},
@@ -339,7 +339,7 @@ const tongue: Tongue = {
 		if (node < 0) return isBare(value) ? value : JSON.stringify(value);
 		if (doc.tape.kind(node) === TEXT) return JSON.stringify(value);
 		if (isBare(value)) return value;
-		const old = doc.text.slice(doc.tape.from(node), doc.tape.to(node));
+		const old = doc.content.slice(doc.tape.from(node), doc.tape.to(node));
 		if (old === 'null') return JSON.stringify(value);
 		throw new EditRefused(
 			`Here stands a ${/^[-\d]/.test(old) ? 'number' : 'switch (true or false)'}; “${value}” is none.`
@@ -350,7 +350,7 @@ const tongue: Tongue = {
 	comment: slashComment
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('json', text, hints);
 	if (text.trim() === '') {
 		doc.problem(0, 'The file is empty: there is no data.');
@@ -362,9 +362,9 @@ function read(text: string, hints: ReadHints): Document {
 		if (doc.problems.length === 0) doc.problem(0, 'There is no data in this file, only comments.');
 		return doc;
 	}
-	addTreeRecords(doc, root, tongue);
+	addTreeRecords(doc, root, syntax);
 	return doc;
 }
 
 /** JSON, with comments and trailing commas where they are there: a map or a list of objects, else one record. */
-export const json = treeFormat('json', ['json', 'jsonc'], read, tongue);
+export const json = treeFormat('json', ['json', 'jsonc'], read, syntax, { nested: true });

@@ -1,6 +1,6 @@
 import { toEol } from '../text';
 import type { Splice } from '../change';
-import { EditRefused, type Document, type Format, type RecordNode } from './document';
+import { EditRefused, type TextDocument, type TextFormat, type RecordNode } from './document';
 import { moveTo } from './siblings';
 
 const isBreak = (char: string | undefined) => char === '\n' || char === '\r';
@@ -40,12 +40,12 @@ export function contentEnd(text: string, before = text.length): number {
  * What follows stays, also the absence of a final line end. Line ends inside `body` become the file's, unless they are
  * part of its values (`verbatim`).
  */
-export function insertLines(doc: Document, body: string, gap: number, verbatim = false): Splice[] {
-	const eol = toEol(/[\r\n]/.test(doc.text) ? doc.text : body);
+export function insertLines(doc: TextDocument, body: string, gap: number, verbatim = false): Splice[] {
+	const eol = toEol(/[\r\n]/.test(doc.content) ? doc.content : body);
 	const last = doc.records.at(-1);
-	const at = last ? last.to : contentEnd(doc.text);
+	const at = last ? last.to : contentEnd(doc.content);
 	const lines = verbatim ? body : body.replace(/\r\n|\n|\r/g, eol);
-	if (at === 0) return [{ from: 0, to: 0, insert: doc.text.length > 0 ? lines : lines + eol }];
+	if (at === 0) return [{ from: 0, to: 0, insert: doc.content.length > 0 ? lines : lines + eol }];
 	return [{ from: at, to: at, insert: eol.repeat(1 + gap) + lines }];
 }
 
@@ -53,20 +53,20 @@ export function insertLines(doc: Document, body: string, gap: number, verbatim =
  * Takes a record's lines out, with the line ends and blank lines before it; those behind it when it is the first
  * thing in the file. Inverse of `insertLines`.
  */
-export function removeLines(doc: Document, record: RecordNode): Splice[] {
+export function removeLines(doc: TextDocument, record: RecordNode): Splice[] {
 	let from = record.from;
-	while (from > 0 && isBreak(doc.text[from - 1])) from--;
+	while (from > 0 && isBreak(doc.content[from - 1])) from--;
 	if (from > 0) return [{ from, to: record.to, insert: '' }];
 	let to = record.to;
-	while (to < doc.text.length && isBreak(doc.text[to])) to++;
+	while (to < doc.content.length && isBreak(doc.content[to])) to++;
 	return [{ from: 0, to, insert: '' }];
 }
 
 /** Moves a record among the others of a file of lines; what stands between them stays. @throws EditRefused */
-export function moveLines(doc: Document, record: RecordNode, to: number): Splice[] {
+export function moveLines(doc: TextDocument, record: RecordNode, to: number): Splice[] {
 	if (!doc.records[to]) throw new EditRefused(`There is no place ${to + 1} among the records.`);
 	const items = doc.records.map(({ from, to: end }) => ({ from, to: end }));
-	const row = { text: doc.text, items, inner: { from: 0, to: doc.text.length }, separators: '' };
+	const row = { text: doc.content, items, inner: { from: 0, to: doc.content.length }, separators: '' };
 	return moveTo(row, doc.records.indexOf(record), to);
 }
 
@@ -75,7 +75,7 @@ const noList = (): never => {
 };
 
 /** List edits of formats that have no lists. */
-export const NO_LISTS: Pick<Format, 'insertItem' | 'removeItem' | 'moveItem'> = {
+export const NO_LISTS: Pick<TextFormat, 'insertItem' | 'removeItem' | 'moveItem'> = {
 	insertItem: noList,
 	removeItem: noList,
 	moveItem: noList

@@ -47,7 +47,7 @@ class Scanner {
 	depth = 0;
 	readonly text: string;
 	constructor(readonly doc: OpenDocument) {
-		this.text = doc.text;
+		this.text = doc.content;
 	}
 
 	private code(at = this.at): number {

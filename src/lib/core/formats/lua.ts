@@ -1,7 +1,7 @@
-import { EditRefused, startDocument, type Document, type ReadHints, type Scalar } from './document';
+import { EditRefused, startDocument, type TextDocument, type ReadHints, type Scalar } from './document';
 import { CODE, commentEnd, match, NUMBER, scanLua, WORDS } from './lua-scan';
 import { BARE, itemsOf, MAP, TEXT } from './tape';
-import { addTreeRecords, isHolder, plainRecords, type Tongue } from './tree';
+import { addTreeRecords, isHolder, plainRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
 const ESCAPES: Record<string, string> = { n: '\n', t: '\t', r: '\r', a: '\x07', b: '\b', f: '\f', v: '\v' };
@@ -50,7 +50,8 @@ function writeString(value: string, old: string): string {
 	return `[${marks}[${lead}${value}]${marks}]`;
 }
 
-const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
+const raw = ({ tape, content: text }: TextDocument, node: number) =>
+	text.slice(tape.from(node), tape.to(node));
 
 function bareValue(raw: string): Scalar {
 	if (raw === 'true') return true;
@@ -67,9 +68,9 @@ const isNumber = (value: string) => {
 
 const isName = (name: string) => /^[A-Za-z_]\w*$/.test(name) && !WORDS.has(name);
 
-const tongue: Tongue = {
+const syntax: Syntax = {
 	name(doc, node) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		if (tape.keyFrom(node) < 0) {
 			return `#${places(doc).get(node) ?? 1}`;
 		}
@@ -111,7 +112,7 @@ const tongue: Tongue = {
 		);
 	},
 	pair: ' = ',
-	inside({ tape, text }, node) {
+	inside({ tape, content: text }, node) {
 		return node === 0
 			? { from: 0, to: text.length, separators: '' }
 			: { from: tape.from(node) + 1, to: tape.to(node) - 1, separators: ',;' };
@@ -126,7 +127,7 @@ const tongue: Tongue = {
 		if (table !== null) return plainRecords(tape, table);
 		const items = itemsOf(tape, root);
 		const tables = items.filter((item) => isHolder(tape, item));
-		const names = new Set(tables.map((item) => tongue.name(doc, item)));
+		const names = new Set(tables.map((item) => syntax.name(doc, item)));
 		if (
 			tables.length === items.length &&
 			tables.length > 1 &&
@@ -140,17 +141,17 @@ const tongue: Tongue = {
 };
 
 /** The one table that a file gives back or assigns, among functions and other code; null where there are more. */
-function onlyTable({ tape }: Document, root: number): number | null {
+function onlyTable({ tape }: TextDocument, root: number): number | null {
 	const items = itemsOf(tape, root);
 	const tables = items.filter((item) => isHolder(tape, item));
 	const alone = tables.length === 1 && items.every((item) => item === tables[0] || tape.kind(item) === CODE);
 	return alone ? tables[0]! : null;
 }
 
-const placesOf = new WeakMap<Document, Map<number, number>>();
+const placesOf = new WeakMap<TextDocument, Map<number, number>>();
 
 /** The number, from 1, of each item without a name in a table that has names too. */
-function places(doc: Document): Map<number, number> {
+function places(doc: TextDocument): Map<number, number> {
 	const known = placesOf.get(doc);
 	if (known) return known;
 	const found = new Map<number, number>();
@@ -164,15 +165,15 @@ function places(doc: Document): Map<number, number> {
 	return found;
 }
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('lua', text, hints);
 	const root = scanLua(doc);
 	doc.tape.finish();
 	// A script of nothing but code holds no data.
-	if (itemsOf(doc.tape, root).some((item) => doc.tape.kind(item) !== CODE)) addTreeRecords(doc, root, tongue);
+	if (itemsOf(doc.tape, root).some((item) => doc.tape.kind(item) !== CODE)) addTreeRecords(doc, root, syntax);
 	else if (text.trim() === '') doc.problem(0, 'The file is empty: there is no data.');
 	return doc;
 }
 
 /** Data in Lua: tables that are assigned, returned or given to a function. Code among them is stepped over. */
-export const lua = treeFormat('lua', ['lua'], read, tongue);
+export const lua = treeFormat('lua', ['lua'], read, syntax, { nested: true });

@@ -1,10 +1,10 @@
 // What XML and HTML share: an element is a map of attributes, child elements and runs of text.
 import type { Splice } from '../change';
 import { toEol } from '../text';
-import { EditRefused, type Document } from './document';
+import { EditRefused, type TextDocument } from './document';
 import { insertAt } from './siblings';
 import { itemsOf, MAP, OWN, TEXT } from './tape';
-import { type Tongue } from './tree';
+import { type Syntax } from './tree';
 import { rowOf } from './tree-edits';
 
 /** Text between tags. */
@@ -82,10 +82,11 @@ function writtenText(old: string, value: string): string {
 	return escape(value, false);
 }
 
-const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
+const raw = ({ tape, content: text }: TextDocument, node: number) =>
+	text.slice(tape.from(node), tape.to(node));
 
 /** End of the opening tag of an element, behind its `>`. */
-export function openEnd({ tape, text }: Document, node: number): number {
+export function openEnd({ tape, content: text }: TextDocument, node: number): number {
 	let at = tape.keyTo(node);
 	for (let item = node + 1; item < tape.after(node) && tape.kind(item) === TEXT; item = tape.after(item)) {
 		const to = Math.max(tape.to(item), tape.keyTo(item));
@@ -95,7 +96,7 @@ export function openEnd({ tape, text }: Document, node: number): number {
 	return end < 0 ? text.length : end + 1;
 }
 
-const closeFrom = ({ tape, text }: Document, node: number): number => {
+const closeFrom = ({ tape, content: text }: TextDocument, node: number): number => {
 	const from = text.lastIndexOf('</', tape.to(node) - 1);
 	return from > tape.from(node) &&
 		text
@@ -106,19 +107,19 @@ const closeFrom = ({ tape, text }: Document, node: number): number => {
 		: tape.to(node);
 };
 
-const nameOf = (text: string, tape: Document['tape'], node: number) =>
+const nameOf = (text: string, tape: TextDocument['tape'], node: number) =>
 	text.slice(tape.keyFrom(node), tape.keyTo(node));
 
-const isAttribute = ({ tape }: Document, node: number) => tape.kind(node) === TEXT;
+const isAttribute = ({ tape }: TextDocument, node: number) => tape.kind(node) === TEXT;
 
 /** The quotes that an attribute's value stands in; empty for none. */
-const quoteOf = ({ tape, text }: Document, node: number) => {
+const quoteOf = ({ tape, content: text }: TextDocument, node: number) => {
 	const before = text[tape.from(node) - 1] ?? '';
 	return /["']/.test(before) ? before : '';
 };
 
-function addAttribute(doc: Document, node: number, name: string, value: string): Splice[] {
-	const { tape, text } = doc;
+function addAttribute(doc: TextDocument, node: number, name: string, value: string): Splice[] {
+	const { tape, content: text } = doc;
 	const last = itemsOf(tape, node).findLast((item) => isAttribute(doc, item));
 	const end = last === undefined ? tape.keyTo(node) : Math.max(tape.to(last), tape.keyTo(last));
 	const at = last !== undefined && quoteOf(doc, last) && /["']/.test(text[end] ?? '') ? end + 1 : end;
@@ -126,8 +127,8 @@ function addAttribute(doc: Document, node: number, name: string, value: string):
 }
 
 /** The parts that reading and writing elements have in common; what is a record is said by each format. */
-export const markup: Omit<Tongue, 'records'> = {
-	name: ({ tape, text }, node) => (tape.keyFrom(node) < 0 ? TEXT_NAME : nameOf(text, tape, node)),
+export const markup: Omit<Syntax, 'records'> = {
+	name: ({ tape, content: text }, node) => (tape.keyFrom(node) < 0 ? TEXT_NAME : nameOf(text, tape, node)),
 	value(doc, node) {
 		const kind = doc.tape.kind(node);
 		if (kind === EMPTY) return '';
@@ -139,7 +140,7 @@ export const markup: Omit<Tongue, 'records'> = {
 		return name;
 	},
 	writeValue(doc, node, value) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		if (node < 0) return escape(value, false);
 		if (tape.kind(node) === EMPTY) return `>${escape(value, false)}</${nameOf(text, tape, node - 1)}>`;
 		if (tape.kind(node) !== TEXT) return writtenText(raw(doc, node), value);
@@ -177,7 +178,7 @@ export const markup: Omit<Tongue, 'records'> = {
 		return insertAt(rowOf(doc, node, markup), place, `<${name}>${escape(value, false)}</${name}>`);
 	},
 	dropNode(doc, node) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		if (tape.kind(node) === MAP) return null;
 		if (tape.kind(node) !== TEXT) return [{ from: tape.from(node), to: tape.to(node), insert: '' }];
 		let from = tape.keyFrom(node);
@@ -197,8 +198,8 @@ export const markup: Omit<Tongue, 'records'> = {
 };
 
 /** Puts the first child into a root that is written `<a/>`. */
-export function fillEmpty(doc: Document, node: number, body: string, indent: string): Splice[] {
-	const { tape, text } = doc;
+export function fillEmpty(doc: TextDocument, node: number, body: string, indent: string): Splice[] {
+	const { tape, content: text } = doc;
 	const eol = toEol(/[\r\n]/.test(text) ? text : body);
 	const from = text.lastIndexOf('/', tape.to(node));
 	const at = text.slice(0, from).trimEnd().length;

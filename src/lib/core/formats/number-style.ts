@@ -1,5 +1,6 @@
 // How a number is written, so that another one can be written alike.
-import type { Document, FieldNode, FormatId } from './document';
+import type { Document, FieldNode } from './document';
+import { formatOf } from './registry';
 
 const WHOLE = /^([+-]?)(\d+)$/;
 const NUMBER = /^([+-]?)(\d*)(?:\.(\d*))?$/;
@@ -90,13 +91,12 @@ export function inStyleOf(old: string, typed: string): Styled {
 	return number && /\d/.test(old) ? decimalLike(number, value) : { text: typed };
 }
 
-/** Formats in which every value is text, so that a number shows only by how it is written. */
-const UNTYPED: readonly FormatId[] = ['tsv', 'csv', 'ini', 'xml', 'html', 'block', 'positional', 'lines'];
-
 /** A typed value in the number style of the field that it goes into. Text in formats that tell text from numbers stays as typed. */
-export function styledFor(doc: Document, field: FieldNode, typed: string): Styled {
-	if (typeof field.value === 'number') return inStyleOf(doc.text.slice(field.from, field.to), typed);
-	return typeof field.value === 'string' && UNTYPED.includes(doc.format)
+export function styledFor({ content, format }: Document, field: FieldNode, typed: string): Styled {
+	// Bytes have no style of writing.
+	if (typeof content !== 'string') return { text: typed };
+	if (typeof field.value === 'number') return inStyleOf(content.slice(field.from, field.to), typed);
+	return typeof field.value === 'string' && formatOf(format)?.traits.untyped
 		? inStyleOf(field.value, typed)
 		: { text: typed };
 }

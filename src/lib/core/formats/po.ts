@@ -1,7 +1,7 @@
-import { EditRefused, startDocument, type Document, type OpenDocument, type ReadHints } from './document';
+import { EditRefused, startDocument, type TextDocument, type OpenDocument, type ReadHints } from './document';
 import { lineEnd, nextLine } from './lines';
 import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
-import { addTreeRecords, type Tongue } from './tree';
+import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
 // Parts of an entry; the message itself is the field `text`, as in the other formats of texts.
@@ -39,7 +39,7 @@ interface Open {
 }
 
 function scan(doc: OpenDocument): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	const root = tape.open(MAP, -1, -1, 0);
 	let entry: Open | null = null;
 	let leaf: { kind: number; keyFrom: number; keyTo: number; from: number; to: number } | null = null;
@@ -183,19 +183,20 @@ function laidOut(value: string, old: string): string {
 	return ['""', ...value.split(/(?<=\n)/).map(quoted)].join(eol + lead);
 }
 
-const leafOf = ({ tape }: Document, node: number, kind: number) =>
+const leafOf = ({ tape }: TextDocument, node: number, kind: number) =>
 	itemsOf(tape, node).find((item) => tape.kind(item) === kind) ?? -1;
 
-const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
+const raw = ({ tape, content: text }: TextDocument, node: number) =>
+	text.slice(tape.from(node), tape.to(node));
 
 /** Whether a part stands behind the mark of entries that are no longer used. */
-function isObsolete({ text, tape }: Document, node: number): boolean {
+function isObsolete({ content: text, tape }: TextDocument, node: number): boolean {
 	let at = tape.keyFrom(node);
 	while (text[at - 1] === ' ' || text[at - 1] === '\t') at--;
 	return text.slice(Math.max(0, at - OBSOLETE.length), at) === OBSOLETE;
 }
 
-const tongue: Tongue = {
+const syntax: Syntax = {
 	name({ tape }, node) {
 		const kind = tape.kind(node);
 		if (kind === LIST) return 'flags';
@@ -240,17 +241,22 @@ const tongue: Tongue = {
 	records: ({ tape }, root) => ({ holder: root, items: itemsOf(tape, root), named: false })
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('po', text, hints);
 	const root = scan(doc);
 	doc.tape.finish();
-	addTreeRecords(doc, root, tongue);
+	addTreeRecords(doc, root, syntax);
 	doc.key = null;
 	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no entry.');
 	return doc;
 }
 
-const base = treeFormat('po', ['po', 'pot'], read, tongue);
+const base = treeFormat('po', ['po', 'pot'], read, syntax, {
+	texts: {
+		one: 'msgid "x"\nmsgstr ""\n',
+		none: 'msgid ""\nmsgstr ""\n"Content-Type: text/plain; charset=UTF-8\\n"\n'
+	}
+});
 
 /** Messages of gettext: an entry is a record named by its msgid (`context|msgid`), with the field `text`. */
 export const po = {

@@ -2,8 +2,8 @@ import type { Splice } from '../change';
 import {
 	EditRefused,
 	startDocument,
-	type Document,
-	type Format,
+	type TextDocument,
+	type TextFormat,
 	type OpenDocument,
 	type ReadHints
 } from './document';
@@ -11,13 +11,13 @@ import { positionalLayout, type PositionalLayout } from './layout';
 import { lineEnd, nextLine } from './lines';
 import { inStyleOf } from './number-style';
 import { itemsOf, LIST, MAP, OWN } from './tape';
-import { addTreeRecords, type Tongue } from './tree';
+import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
 /** The layout that is meant when the guide says none: one value to a line. */
 const PLAIN = positionalLayout.parse({ shape: 'positional' });
 
-const layoutOf = (doc: Document): PositionalLayout =>
+const layoutOf = (doc: TextDocument): PositionalLayout =>
 	doc.hints.layout?.shape === 'positional' ? doc.hints.layout : PLAIN;
 
 /** Where commentary begins on a line; -1 for nowhere. */
@@ -35,7 +35,7 @@ const isBlank = (code: number) => code === 32 || code === 9 || code === 0x3000;
 
 /** Reads the values of one line as leaves; their kinds are their numbers. Returns how many there were. */
 function values(doc: OpenDocument, from: number, to: number, separator: string, first: number): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	let count = 0;
 	let at = from;
 	for (;;) {
@@ -55,7 +55,7 @@ function values(doc: OpenDocument, from: number, to: number, separator: string, 
 }
 
 function scan(doc: OpenDocument, layout: PositionalLayout): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	const root = tape.open(MAP, -1, -1, 0);
 	const headNames = layout.head.flat();
 	let head = layout.head.length > 0 ? 0 : -1;
@@ -132,7 +132,7 @@ function scan(doc: OpenDocument, layout: PositionalLayout): number {
 }
 
 /** The node that counts the records, and what it says. */
-function countNode(doc: Document): number {
+function countNode(doc: TextDocument): number {
 	const { count, head } = layoutOf(doc);
 	const at = count === null ? -1 : head.flat().indexOf(count);
 	if (at < 0) return -1;
@@ -146,20 +146,20 @@ function countNode(doc: Document): number {
 const names = new WeakMap<PositionalLayout, string[]>();
 
 /** The names of all values: those of the head, then those of a record. */
-function namesOf(doc: Document): string[] {
+function namesOf(doc: TextDocument): string[] {
 	const layout = layoutOf(doc);
 	const found = names.get(layout) ?? [...layout.head.flat(), ...layout.record.flat()];
 	names.set(layout, found);
 	return found;
 }
 
-const tongue: Tongue = {
+const syntax: Syntax = {
 	name(doc, node) {
 		const kind = doc.tape.kind(node);
 		if (kind < OWN) return kind === LIST ? 'records' : 'head';
 		return namesOf(doc)[kind - OWN] ?? `value ${kind - OWN + 1}`;
 	},
-	value: ({ tape, text }, node) => text.slice(tape.from(node), tape.to(node)),
+	value: ({ tape, content: text }, node) => text.slice(tape.from(node), tape.to(node)),
 	writeName() {
 		throw new EditRefused('Values of this file have no written names; the field guide names them.');
 	},
@@ -177,7 +177,7 @@ const tongue: Tongue = {
 		return value;
 	},
 	pair: '',
-	inside: ({ tape, text }, node) =>
+	inside: ({ tape, content: text }, node) =>
 		tape.kind(node) === LIST
 			? { from: tape.from(node), to: text.length, separators: '' }
 			: { from: tape.from(node), to: tape.to(node), separators: '' },
@@ -195,17 +195,17 @@ const tongue: Tongue = {
 	}
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('positional', text, hints);
 	const layout = layoutOf(doc);
 	const root = scan(doc, layout);
 	doc.tape.finish();
-	addTreeRecords(doc, root, tongue);
+	addTreeRecords(doc, root, syntax);
 	doc.key = hints.key ?? (layout.record.flat().includes('id') ? 'id' : null);
 	const counter = countNode(doc);
 	if (text.trim() === '') doc.problem(0, 'The file is empty: there is no line.');
 	else if (counter >= 0) {
-		const said = String(tongue.value(doc, counter));
+		const said = String(syntax.value(doc, counter));
 		const count = itemsOf(doc.tape, doc.holder).length;
 		if (Number(said) !== count)
 			doc.problem(
@@ -216,27 +216,27 @@ function read(text: string, hints: ReadHints): Document {
 	return doc;
 }
 
-const base = treeFormat('positional', [], read, tongue);
+const base = treeFormat('positional', [], read, syntax, { untyped: true });
 
 /** The count in the head after `change` more records. */
-function counted(doc: Document, change: number): Splice[] {
+function counted(doc: TextDocument, change: number): Splice[] {
 	const node = countNode(doc);
 	if (node < 0) return [];
-	const old = String(tongue.value(doc, node));
+	const old = String(syntax.value(doc, node));
 	if (!/^[+-]?\d+$/.test(old)) return [];
 	const insert = inStyleOf(old, String(Number(old) + change)).text;
 	return [{ from: doc.tape.from(node), to: doc.tape.to(node), insert }];
 }
 
 /** Lines whose values mean something by their position, as the guide names them; a count in the head follows. */
-export const positional: Format = {
+export const positional: TextFormat = {
 	...base,
 	insert: (doc, source, record) => [...counted(doc, 1), ...base.insert(doc, source, record)],
 	remove: (doc, record) => [...counted(doc, -1), ...base.remove(doc, record)],
 	blank(doc) {
 		const { tape } = doc;
-		const end = itemsOf(tape, doc.holder).length > 0 ? tape.from(doc.holder) : doc.text.length;
-		const head = doc.text.slice(0, doc.records[0]?.from ?? end);
+		const end = itemsOf(tape, doc.holder).length > 0 ? tape.from(doc.holder) : doc.content.length;
+		const head = doc.content.slice(0, doc.records[0]?.from ?? end);
 		const [count] = counted(doc, -itemsOf(tape, doc.holder).length);
 		return count ? head.slice(0, count.from) + count.insert + head.slice(count.to) : head;
 	}

@@ -1,4 +1,4 @@
-import { EditRefused, startDocument, type Document, type Format, type ReadHints } from './document';
+import { EditRefused, startDocument, type TextDocument, type TextFormat, type ReadHints } from './document';
 import { insertLines, lineEnd, moveLines, nextLine, NO_LISTS, removeLines } from './lines';
 import { addRecord, type RecordShape } from './records';
 import { remarkOf, TEXT as LEAF } from './tape';
@@ -44,15 +44,15 @@ function skip(text: string, at: number, end: number): number {
 const shape: RecordShape = {
 	trail: false,
 	idSpan: ({ tape }, node) => ({ from: tape.keyFrom(node), to: tape.keyTo(node) }),
-	id: ({ tape, text }, node) => unescape(text.slice(tape.keyFrom(node), tape.keyTo(node))),
-	fields({ tape, text }, node) {
+	id: ({ tape, content: text }, node) => unescape(text.slice(tape.keyFrom(node), tape.keyTo(node))),
+	fields({ tape, content: text }, node) {
 		const [from, to] = [tape.from(node), tape.to(node)];
 		const remark = remarkOf(tape, tape.keyFrom(node), to);
 		return [{ path: TEXT, value: unescape(text.slice(from, to)), from, to, ...(remark ? { remark } : {}) }];
 	}
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('properties', text, hints);
 	const { tape } = doc;
 	doc.named = true;
@@ -95,7 +95,7 @@ const unicode = (text: string) =>
 	text.replace(/[^\x20-\x7e]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
 
 /** Written as the file's other lines are: letters beyond ASCII as such, unless the file escapes all of them. */
-function escape(doc: Document, value: string): string {
+function escape(doc: TextDocument, value: string): string {
 	const escaped = value
 		.replaceAll('\\', '\\\\')
 		.replaceAll('\n', '\\n')
@@ -103,16 +103,18 @@ function escape(doc: Document, value: string): string {
 		.replaceAll('\t', '\\t')
 		.replaceAll('\f', '\\f')
 		.replace(/^ /, '\\ ');
-	const ascii = /\\u[0-9a-fA-F]{4}/.test(doc.text) && !/[^\x00-\x7f]/.test(doc.text);
+	const ascii = /\\u[0-9a-fA-F]{4}/.test(doc.content) && !/[^\x00-\x7f]/.test(doc.content);
 	return ascii ? unicode(escaped) : escaped;
 }
 
-const escapeKey = (doc: Document, key: string) => escape(doc, key).replace(/(?<!\\)[ =:]|^[#!]/g, '\\$&');
+const escapeKey = (doc: TextDocument, key: string) => escape(doc, key).replace(/(?<!\\)[ =:]|^[#!]/g, '\\$&');
 
 /** Java properties: one `key=text` a line. Each key is a record with the field `text`. */
-export const properties: Format = {
+export const properties: TextFormat = {
 	id: 'properties',
+	of: 'text',
 	endings: ['properties'],
+	traits: { texts: { one: 'x=', none: '' } },
 	read,
 	set(doc, record, path, value) {
 		if (path !== TEXT) throw new EditRefused(`A line of text has one field, “${TEXT}”.`);
@@ -129,11 +131,11 @@ export const properties: Format = {
 		throw new EditRefused('A line of text has one value, which has no name; rename the record itself.');
 	},
 	insert(doc, source, record) {
-		if (/(?<!\\)(?:\\\\)*\\$/.test(doc.text.slice(0, doc.records.at(-1)?.to ?? 0)))
+		if (/(?<!\\)(?:\\\\)*\\$/.test(doc.content.slice(0, doc.records.at(-1)?.to ?? 0)))
 			throw new EditRefused(
 				'The last line of this file ends in a backslash that continues nowhere; mend it first.'
 			);
-		return insertLines(doc, source.text.slice(record.from, record.to), 0);
+		return insertLines(doc, source.content.slice(record.from, record.to), 0);
 	},
 	remove: removeLines,
 	move: moveLines,

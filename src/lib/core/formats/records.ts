@@ -1,14 +1,14 @@
 import { lineAt } from '../text';
-import type { Document, FieldNode, RecordNode } from './document';
+import type { TextDocument, FieldNode, RecordNode } from './document';
 import { leadFrom, remarkOf, startOf, trailTo } from './tape';
 
 /** How a format makes a record out of a node of its tape. */
 export interface RecordShape {
 	/** Where the id is written; null where it is not. */
-	idSpan(doc: Document, node: number): { from: number; to: number } | null;
+	idSpan(doc: TextDocument, node: number): { from: number; to: number } | null;
 	/** The written id; empty for none. */
-	id(doc: Document, node: number): string;
-	fields(doc: Document, node: number): FieldNode[];
+	id(doc: TextDocument, node: number): string;
+	fields(doc: TextDocument, node: number): FieldNode[];
 	/** Whether commentary behind the record on its line is part of it; not where a separator stands between. */
 	trail: boolean;
 }
@@ -16,7 +16,7 @@ export interface RecordShape {
 /** A record that is a place on the tape until somebody asks for more. */
 class LazyRecord implements RecordNode {
 	constructor(
-		private readonly doc: Document,
+		private readonly doc: TextDocument,
 		readonly node: number,
 		private readonly nth: number,
 		private readonly shape: RecordShape
@@ -49,6 +49,6 @@ class LazyRecord implements RecordNode {
 }
 
 /** Adds the record at a node to the document; `nth` counts from 1. */
-export function addRecord(doc: Document, node: number, nth: number, shape: RecordShape): void {
+export function addRecord(doc: TextDocument, node: number, nth: number, shape: RecordShape): void {
 	doc.records.push(new LazyRecord(doc, node, nth, shape));
 }

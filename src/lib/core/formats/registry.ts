@@ -1,6 +1,7 @@
 import { block } from './block';
 import { csv, tsv } from './delimited';
-import type { Document, Format, ReadHints } from './document';
+import type { Content } from '../change';
+import type { Document, Format, FormatId, ReadHints, TextDocument, TextFormat } from './document';
 import { html } from './html';
 import { ini } from './ini';
 import { json } from './json';
@@ -13,8 +14,8 @@ import { toml } from './toml';
 import { xml } from './xml';
 import { yaml } from './yaml';
 
-/** Every format, in one place. */
-export const FORMATS: readonly Format[] = [
+/** Every format of texts, in one place. */
+export const TEXT_FORMATS: readonly TextFormat[] = [
 	tsv,
 	csv,
 	ini,
@@ -31,15 +32,31 @@ export const FORMATS: readonly Format[] = [
 	textLines
 ];
 
+/** Every format; those of bytes join here. */
+export const FORMATS: readonly Format[] = [...TEXT_FORMATS];
+
+/** All formats by their short names. */
+export const FORMAT_IDS: readonly string[] = FORMATS.map(({ id }) => id);
+
+/** The format of a short name; undefined for none that is known. */
+export const formatOf = (id: FormatId): Format | undefined => FORMATS.find((format) => format.id === id);
+
 /** The format of a path: what the guide says, else by its ending; null where it is none that is read as data. */
 export function formatFor(path: string, hints: ReadHints = {}): Format | null {
 	const said = hints.format ?? hints.layout?.shape;
-	if (said !== undefined) return FORMATS.find((format) => format.id === said) ?? null;
+	if (said !== undefined) return formatOf(said) ?? null;
 	const ending = path.slice(path.lastIndexOf('.') + 1).toLowerCase();
 	return FORMATS.find((format) => format.endings.includes(ending)) ?? null;
 }
 
-/** Reads a text by what the guide says of it or by the ending of its path; null where neither tells a format. */
-export function readDocument(path: string, text: string, hints: ReadHints = {}): Document | null {
-	return formatFor(path, hints)?.read(text, hints) ?? null;
+/**
+ * Reads a text, or bytes, by what the guide says of it or by the ending of its path; null where neither tells a format,
+ * or where that is one of the other sort.
+ */
+export function readDocument(path: string, content: string, hints?: ReadHints): TextDocument | null;
+export function readDocument(path: string, content: Content, hints?: ReadHints): Document | null;
+export function readDocument(path: string, content: Content, hints: ReadHints = {}): Document | null {
+	const format = formatFor(path, hints);
+	const sort = typeof content === 'string' ? 'text' : 'bytes';
+	return format?.of === sort ? format.read(content, hints) : null;
 }

@@ -2,9 +2,9 @@ import { compilePattern, type Pattern } from '../text';
 import {
 	EditRefused,
 	startDocument,
-	type Document,
+	type TextDocument,
 	type FieldNode,
-	type Format,
+	type TextFormat,
 	type ReadHints
 } from './document';
 import { linesLayout, type LinesLayout } from './layout';
@@ -16,12 +16,12 @@ const PLAIN = linesLayout.parse({ shape: 'lines' });
 /** Lines longer than this are not matched. */
 const LONGEST = 10_000;
 
-const layoutOf = (doc: Document): LinesLayout =>
+const layoutOf = (doc: TextDocument): LinesLayout =>
 	doc.hints.layout?.shape === 'lines' ? doc.hints.layout : PLAIN;
 
-const patterns = new WeakMap<Document, Pattern | null>();
+const patterns = new WeakMap<TextDocument, Pattern | null>();
 
-function patternOf(doc: Document): Pattern | null {
+function patternOf(doc: TextDocument): Pattern | null {
 	let pattern = patterns.get(doc);
 	if (pattern === undefined) {
 		const source = layoutOf(doc).pattern;
@@ -31,8 +31,8 @@ function patternOf(doc: Document): Pattern | null {
 	return pattern;
 }
 
-function fieldsOfLine(doc: Document, from: number, to: number): FieldNode[] {
-	const { text } = doc;
+function fieldsOfLine(doc: TextDocument, from: number, to: number): FieldNode[] {
+	const { content: text } = doc;
 	const line = text.slice(from, to);
 	const pattern = patternOf(doc);
 	const groups = pattern && line.length <= LONGEST ? pattern.groups(line) : null;
@@ -62,12 +62,12 @@ const shape: RecordShape = {
 	}
 };
 
-const idField = (doc: Document, node: number) =>
+const idField = (doc: TextDocument, node: number) =>
 	doc.key === null
 		? undefined
 		: fieldsOfLine(doc, doc.tape.from(node), doc.tape.to(node)).find((field) => field.path === doc.key);
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('lines', text, hints);
 	const { comments } = layoutOf(doc);
 	const { tape } = doc;
@@ -98,13 +98,13 @@ function read(text: string, hints: ReadHints): Document {
 }
 
 /** A value that leaves its line one record of the same shape. @throws EditRefused */
-function set(doc: Document, record: Parameters<Format['set']>[1], path: string, value: string) {
+function set(doc: TextDocument, record: Parameters<TextFormat['set']>[1], path: string, value: string) {
 	const field = record.fields.find((candidate) => candidate.path === path);
 	if (!field)
 		throw new EditRefused(`The lines of this file have no “${path}”; they have ${doc.columns.join(', ')}.`);
 	if (/[\r\n]/.test(value)) throw new EditRefused('A line of this file cannot hold a line end.');
 	const [from, to] = [doc.tape.from(record.node), doc.tape.to(record.node)];
-	const line = doc.text.slice(from, field.from) + value + doc.text.slice(field.to, to);
+	const line = doc.content.slice(from, field.from) + value + doc.content.slice(field.to, to);
 	const again = readDocumentLine(doc, line);
 	if (again?.find((candidate) => candidate.path === path)?.value !== value)
 		throw new EditRefused(
@@ -114,15 +114,17 @@ function set(doc: Document, record: Parameters<Format['set']>[1], path: string, 
 }
 
 /** The fields of a line if it stood alone; null where it would be no record. */
-function readDocumentLine(doc: Document, line: string): FieldNode[] | null {
+function readDocumentLine(doc: TextDocument, line: string): FieldNode[] | null {
 	const alone = read(line, doc.hints);
 	return alone.records.length === 1 && alone.problems.length === 0 ? alone.records[0]!.fields : null;
 }
 
 /** Plain text of which each line is a record, where the guide says so; a pattern of it may name their parts. */
-export const textLines: Format = {
+export const textLines: TextFormat = {
 	id: 'lines',
+	of: 'text',
 	endings: [],
+	traits: { untyped: true },
 	read,
 	set,
 	unset: (doc, record, path) => set(doc, record, path, ''),
@@ -133,7 +135,7 @@ export const textLines: Format = {
 	renameKey() {
 		throw new EditRefused('The parts of a line have no written names; the field guide names them.');
 	},
-	insert: (doc, source, record) => insertLines(doc, source.text.slice(record.from, record.to), 0),
+	insert: (doc, source, record) => insertLines(doc, source.content.slice(record.from, record.to), 0),
 	remove: removeLines,
 	move: moveLines,
 	...NO_LISTS,

@@ -43,7 +43,7 @@ class Scanner {
 	constructor(readonly doc: OpenDocument) {}
 
 	private code(at = this.at): number {
-		return this.doc.text.charCodeAt(at);
+		return this.doc.content.charCodeAt(at);
 	}
 
 	private fault(message: string, at = this.at): never {
@@ -56,17 +56,17 @@ class Scanner {
 
 	private comment(): void {
 		const from = this.at;
-		this.at = lineEnd(this.doc.text, from);
-		this.doc.tape.remark(from, contentLineEnd(this.doc.text, from));
+		this.at = lineEnd(this.doc.content, from);
+		this.doc.tape.remark(from, contentLineEnd(this.doc.content, from));
 	}
 
 	private isEnd(): boolean {
-		return this.at >= this.doc.text.length || this.code() === 10 || this.code() === 13;
+		return this.at >= this.doc.content.length || this.code() === 10 || this.code() === 13;
 	}
 
 	/** Space, line ends and comments inside brackets. */
 	private space(): void {
-		while (this.at < this.doc.text.length) {
+		while (this.at < this.doc.content.length) {
 			const code = this.code();
 			if (code === 32 || code === 9 || code === 10 || code === 13) this.at++;
 			else if (code === 35) this.comment();
@@ -80,14 +80,14 @@ class Scanner {
 		const code = this.code();
 		if (code === 34 || code === 39) {
 			this.string();
-			return stringText(this.doc.text.slice(from, this.at));
+			return stringText(this.doc.content.slice(from, this.at));
 		}
 		while (isBare(this.code())) this.at++;
 		if (this.at === from)
 			this.fault(
 				'A name is missing here; names with other characters than letters, digits, _ and - need quotes.'
 			);
-		return this.doc.text.slice(from, this.at);
+		return this.doc.content.slice(from, this.at);
 	}
 
 	/** A dotted name; returns its parts and stands behind it, before any space. */
@@ -107,7 +107,7 @@ class Scanner {
 	}
 
 	private string(): void {
-		const { text } = this.doc;
+		const { content: text } = this.doc;
 		const from = this.at;
 		const quote = this.code();
 		if (this.code(from + 1) === quote && this.code(from + 2) === quote) {
@@ -132,7 +132,7 @@ class Scanner {
 
 	/** A text between three quotes; up to two more may stand before those that close it. */
 	private longString(quote: number): void {
-		const { text } = this.doc;
+		const { content: text } = this.doc;
 		const from = this.at;
 		const mark = text.slice(from, from + 3);
 		for (let at = from + 3; at < text.length; at++) {
@@ -148,7 +148,7 @@ class Scanner {
 	}
 
 	value(keyFrom: number, keyTo: number): void {
-		const { text, tape } = this.doc;
+		const { content: text, tape } = this.doc;
 		const from = this.at;
 		const code = this.code();
 		if (code === 34 || code === 39) {
@@ -180,7 +180,7 @@ class Scanner {
 	}
 
 	private array(keyFrom: number, keyTo: number): void {
-		const { tape, text } = this.doc;
+		const { tape, content: text } = this.doc;
 		const open = this.at++;
 		this.enter();
 		const node = tape.open(LIST, keyFrom, keyTo, open);
@@ -202,7 +202,7 @@ class Scanner {
 	}
 
 	private inline(keyFrom: number, keyTo: number): void {
-		const { tape, text } = this.doc;
+		const { tape, content: text } = this.doc;
 		const open = this.at++;
 		this.enter();
 		const node = tape.open(MAP, keyFrom, keyTo, open);
@@ -246,7 +246,7 @@ class Scanner {
 
 	file(): number {
 		const { doc } = this;
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		const root = tape.open(MAP, -1, -1, 0);
 		const open: { parts: string[]; node: number }[] = [];
 		let end = 0;
@@ -298,7 +298,7 @@ class Scanner {
 
 	/** `[name]` or `[[name]]`. */
 	private header() {
-		const { text } = this.doc;
+		const { content: text } = this.doc;
 		const start = this.at;
 		const many = this.code(start + 1) === 91;
 		const close = many ? ']]' : ']';

@@ -1,14 +1,14 @@
 import { toEol } from '../text';
-import { EditRefused, startDocument, type Document, type ReadHints, type Scalar } from './document';
+import { EditRefused, startDocument, type TextDocument, type ReadHints, type Scalar } from './document';
 import { contentLineEnd, lineEnd } from './lines';
 import { insertAt } from './siblings';
 import { BARE, itemsOf, LIST, TEXT } from './tape';
 import { DATETIME, NUMBER, scanToml, stringText, type Section } from './toml-scan';
-import { addTreeRecords, isHolder, type Tongue } from './tree';
+import { addTreeRecords, isHolder, type Syntax } from './tree';
 import { rowOf, treeFormat } from './tree-edits';
 
-const sections = new WeakMap<Document, Map<number, Section>>();
-const sectionOf = (doc: Document, node: number) => sections.get(doc)?.get(node);
+const sections = new WeakMap<TextDocument, Map<number, Section>>();
+const sectionOf = (doc: TextDocument, node: number) => sections.get(doc)?.get(node);
 
 const PART = /"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+/g;
 
@@ -36,7 +36,8 @@ function writeString(value: string, old: string, eol: string): string {
 	return basic(value);
 }
 
-const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
+const raw = ({ tape, content: text }: TextDocument, node: number) =>
+	text.slice(tape.from(node), tape.to(node));
 
 function bareValue(raw: string): Scalar {
 	if (raw === 'true') return true;
@@ -52,11 +53,11 @@ function bareValue(raw: string): Scalar {
 const sort = (word: string) =>
 	word === 'true' || word === 'false' ? 'switch' : DATETIME.test(word) ? 'date' : 'number';
 
-const tongue: Tongue = {
+const syntax: Syntax = {
 	name(doc, node) {
 		const section = sectionOf(doc, node);
 		if (section) return section.name;
-		const raw = doc.text.slice(doc.tape.keyFrom(node), doc.tape.keyTo(node));
+		const raw = doc.content.slice(doc.tape.keyFrom(node), doc.tape.keyTo(node));
 		if (/^[\w-]+$/.test(raw)) return raw;
 		return [...raw.matchAll(PART)].map(([part]) => (/^["']/.test(part) ? stringText(part) : part)).join('.');
 	},
@@ -73,14 +74,14 @@ const tongue: Tongue = {
 		const bare = NUMBER.test(value) || DATETIME.test(value) || value === 'true' || value === 'false';
 		if (node < 0) return bare ? value : basic(value);
 		const old = raw(doc, node);
-		if (doc.tape.kind(node) === TEXT) return writeString(value, old, toEol(doc.text));
+		if (doc.tape.kind(node) === TEXT) return writeString(value, old, toEol(doc.content));
 		if (!bare || (sort(value) !== sort(old) && sort(old) !== 'number' && sort(value) !== 'number'))
 			throw new EditRefused(`Here stands a ${sort(old)}; “${value}” is none.`);
 		return value;
 	},
 	pair: ' = ',
 	inside(doc, node) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		if (text[tape.from(node)] === '{' || (tape.kind(node) === LIST && text[tape.from(node)] === '['))
 			return { from: tape.from(node) + 1, to: tape.to(node) - 1, separators: ',' };
 		if (node === 0) return { from: 0, to: text.length, separators: '' };
@@ -92,9 +93,9 @@ const tongue: Tongue = {
 	numbered: (doc, node) => sectionOf(doc, node)?.many ?? false,
 	trail: true,
 	renameNode(doc, node, name) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		const section = sectionOf(doc, node);
-		const insert = section ? lastPart(section, name) : tongue.writeName(doc, name, '');
+		const insert = section ? lastPart(section, name) : syntax.writeName(doc, name, '');
 		// A dotted name or header keeps its other parts; the headers of sections inside hold the name too.
 		const headers = section
 			? [...sections.get(doc)!.keys()].filter((other) => other >= node && other < tape.after(node))
@@ -107,9 +108,9 @@ const tongue: Tongue = {
 		});
 	},
 	addMember(doc, node, name, value) {
-		const { tape, text } = doc;
-		const row = rowOf(doc, node, tongue);
-		const raw = `${tongue.writeName(doc, name, '')}${row.separators ? ' = ' : pairOf(doc, node)}${tongue.writeValue(doc, -1, value, node)}`;
+		const { tape, content: text } = doc;
+		const row = rowOf(doc, node, syntax);
+		const raw = `${syntax.writeName(doc, name, '')}${row.separators ? ' = ' : pairOf(doc, node)}${syntax.writeValue(doc, -1, value, node)}`;
 		if (row.separators) return insertAt(row, row.items.length, raw);
 		// Behind the section's own values; sections inside come after them.
 		const own = itemsOf(tape, node).map((item) => !sectionOf(doc, item));
@@ -141,18 +142,18 @@ function lastPart(section: Section, name: string): string {
 }
 
 /** What stands between name and value in the section's last pair. */
-function pairOf({ tape, text }: Document, node: number): string {
+function pairOf({ tape, content: text }: TextDocument, node: number): string {
 	const last = itemsOf(tape, node).findLast((item) => !isHolder(tape, item));
 	const between = last === undefined ? '' : text.slice(tape.keyTo(last), tape.from(last));
 	return /^[ \t]*=[ \t]*$/.test(between) ? between : ' = ';
 }
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('toml', text, hints);
 	const { root, sections: found } = scanToml(doc);
 	sections.set(doc, found);
 	doc.tape.finish();
-	if (doc.tape.count > 1) addTreeRecords(doc, root, tongue);
+	if (doc.tape.count > 1) addTreeRecords(doc, root, syntax);
 	else {
 		doc.holder = root;
 		doc.named = true;
@@ -168,4 +169,4 @@ function read(text: string, hints: ReadHints): Document {
 }
 
 /** TOML: sections or tables of a list are records; a file with values of its own is one record. */
-export const toml = treeFormat('toml', ['toml'], read, tongue);
+export const toml = treeFormat('toml', ['toml'], read, syntax, { nested: true });

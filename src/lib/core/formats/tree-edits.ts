@@ -4,30 +4,31 @@ import { toEol } from '../text';
 import {
 	concretePath,
 	EditRefused,
-	type Document,
-	type Format,
+	type TextDocument,
+	type TextFormat,
 	type FormatId,
+	type Traits,
 	type NewItem,
 	type RecordNode
 } from './document';
 import { insertLines } from './lines';
 import { gapBefore, indentAt, insertAt, moveTo, reindent, removeAt, unitEnd, type Row } from './siblings';
 import { itemsOf, leadFrom, LIST, MAP, startOf, type Tape, trailTo } from './tape';
-import { containing, idNode, isHolder, nodeAt, valueNode, type Tongue } from './tree';
+import { containing, idNode, isHolder, nodeAt, valueNode, type Syntax } from './tree';
 
-const rowItems = (doc: Document, node: number, tongue: Tongue) =>
-	itemsOf(doc.tape, node).filter((item) => tongue.inRow?.(doc, item) ?? true);
+const rowItems = (doc: TextDocument, node: number, syntax: Syntax) =>
+	itemsOf(doc.tape, node).filter((item) => syntax.inRow?.(doc, item) ?? true);
 
 /** The items of a container as a row in which one can be put in, taken out or moved. */
-export function rowOf(doc: Document, node: number, tongue: Tongue): Row {
-	const { tape, text } = doc;
-	const { from, to, separators, lead } = tongue.inside(doc, node);
-	const items = rowItems(doc, node, tongue).map((item) => ({
+export function rowOf(doc: TextDocument, node: number, syntax: Syntax): Row {
+	const { tape, content: text } = doc;
+	const { from, to, separators, lead } = syntax.inside(doc, node);
+	const items = rowItems(doc, node, syntax).map((item) => ({
 		from: leadFrom(tape, startOf(tape, item)),
 		to: separators ? tape.to(item) : trailTo(tape, tape.to(item))
 	}));
 	const inner = separators ? { from, to } : { from, to: Math.max(to, items.at(-1)?.to ?? 0) };
-	const { comment, touch } = tongue;
+	const { comment, touch } = syntax;
 	return {
 		text,
 		items,
@@ -47,104 +48,120 @@ export function concrete(record: RecordNode, path: string): string {
 }
 
 /** The container and the name of the last part of a path. */
-function parentOf(doc: Document, record: RecordNode, path: string, tongue: Tongue): [number, string] {
+function parentOf(doc: TextDocument, record: RecordNode, path: string, syntax: Syntax): [number, string] {
 	const cut = Math.max(path.lastIndexOf('.'), path.endsWith(']') ? path.lastIndexOf('[') : -1);
-	const parent = cut < 0 ? record.node : nodeAt(doc, record.node, path.slice(0, cut), tongue);
+	const parent = cut < 0 ? record.node : nodeAt(doc, record.node, path.slice(0, cut), syntax);
 	return [parent, cut < 0 ? path : path.slice(path[cut] === '.' ? cut + 1 : cut)];
 }
 
-function insertMember(doc: Document, node: number, name: string, value: string, tongue: Tongue): Splice[] {
-	if (tongue.addMember) return tongue.addMember(doc, node, name, value);
-	const { tape, text } = doc;
-	const items = rowItems(doc, node, tongue);
+function insertMember(
+	doc: TextDocument,
+	node: number,
+	name: string,
+	value: string,
+	syntax: Syntax
+): Splice[] {
+	if (syntax.addMember) return syntax.addMember(doc, node, name, value);
+	const { tape, content: text } = doc;
+	const items = rowItems(doc, node, syntax);
 	const last = items.at(-1);
 	const like = last === undefined ? '' : text.slice(tape.keyFrom(last), tape.keyTo(last));
 	const between =
 		last === undefined || tape.keyFrom(last) < 0 ? '' : text.slice(tape.keyTo(last), tape.from(last));
-	const pair = between !== '' && !/[\r\n#]/.test(between) && isLeaf(tape, last!) ? between : tongue.pair;
-	const raw = tongue.writeName(doc, name, like) + pair + tongue.writeValue(doc, -1, value, node);
-	return insertAt(rowOf(doc, node, tongue), items.length, raw);
+	const pair = between !== '' && !/[\r\n#]/.test(between) && isLeaf(tape, last!) ? between : syntax.pair;
+	const raw = syntax.writeName(doc, name, like) + pair + syntax.writeValue(doc, -1, value, node);
+	return insertAt(rowOf(doc, node, syntax), items.length, raw);
 }
 
 const isLeaf = (tape: Tape, node: number) => !isHolder(tape, node);
 
 /** Sets a value below a record, or adds it to the map that its path names. @throws EditRefused */
 export function setBelow(
-	doc: Document,
+	doc: TextDocument,
 	record: RecordNode,
 	path: string,
 	value: string,
-	tongue: Tongue
+	syntax: Syntax
 ): Splice[] {
 	const at = concrete(record, path);
-	const node = nodeAt(doc, record.node, at, tongue);
+	const node = nodeAt(doc, record.node, at, syntax);
 	const { tape } = doc;
 	if (node >= 0) {
-		const leaf = valueNode(doc, node, tongue);
+		const leaf = valueNode(doc, node, syntax);
 		if (leaf < 0) throw new EditRefused(`“${path}” holds several values; name one of them.`);
-		return [{ from: tape.from(leaf), to: tape.to(leaf), insert: tongue.writeValue(doc, leaf, value, -1) }];
+		return [{ from: tape.from(leaf), to: tape.to(leaf), insert: syntax.writeValue(doc, leaf, value, -1) }];
 	}
-	const [parent, name] = parentOf(doc, record, at, tongue);
+	const [parent, name] = parentOf(doc, record, at, syntax);
 	if (parent < 0 || tape.kind(parent) !== MAP || name.startsWith('[') || name === '')
 		throw new EditRefused(`“${path}” does not exist here, and there is nothing that could take it.`);
-	return insertMember(doc, parent, name, value, tongue);
+	return insertMember(doc, parent, name, value, syntax);
 }
 
-function siblingOf(doc: Document, record: RecordNode, path: string, tongue: Tongue): [number, number] | null {
+function siblingOf(
+	doc: TextDocument,
+	record: RecordNode,
+	path: string,
+	syntax: Syntax
+): [number, number] | null {
 	const at = concretePath(record.fields, path);
-	const node = at === undefined ? -1 : nodeAt(doc, record.node, at, tongue);
+	const node = at === undefined ? -1 : nodeAt(doc, record.node, at, syntax);
 	if (node < 0 || node === record.node) return null;
 	return [containing(doc.tape, record.node, node), node];
 }
 
 /** Takes a value (or all that stands below the path) out. @throws EditRefused */
-export function unsetBelow(doc: Document, record: RecordNode, path: string, tongue: Tongue): Splice[] {
-	const place = siblingOf(doc, record, path, tongue);
+export function unsetBelow(doc: TextDocument, record: RecordNode, path: string, syntax: Syntax): Splice[] {
+	const place = siblingOf(doc, record, path, syntax);
 	if (!place) return [];
-	const own = tongue.dropNode?.(doc, place[1]);
+	const own = syntax.dropNode?.(doc, place[1]);
 	if (own) return own;
-	return removeAt(rowOf(doc, place[0], tongue), rowItems(doc, place[0], tongue).indexOf(place[1]));
+	return removeAt(rowOf(doc, place[0], syntax), rowItems(doc, place[0], syntax).indexOf(place[1]));
 }
 
 /** Writes another name for a value below a record. @throws EditRefused */
 export function renameBelow(
-	doc: Document,
+	doc: TextDocument,
 	record: RecordNode,
 	path: string,
 	name: string,
-	tongue: Tongue
+	syntax: Syntax
 ): Splice[] {
-	const node = nodeAt(doc, record.node, concrete(record, path), tongue);
+	const node = nodeAt(doc, record.node, concrete(record, path), syntax);
 	const { tape } = doc;
 	if (node < 0) throw new EditRefused(`There is no “${path}” in ${record.id}.`);
 	if (tape.keyFrom(node) < 0 || tape.kind(containing(tape, record.node, node)) === LIST)
 		throw new EditRefused(`“${path}” is an item of a list and has no name.`);
-	return renameNode(doc, node, name, tongue);
+	return renameNode(doc, node, name, syntax);
 }
 
-function renameNode(doc: Document, node: number, name: string, tongue: Tongue): Splice[] {
-	const { tape, text } = doc;
+function renameNode(doc: TextDocument, node: number, name: string, syntax: Syntax): Splice[] {
+	const { tape, content: text } = doc;
 	const [from, to] = [tape.keyFrom(node), tape.keyTo(node)];
 	return (
-		tongue.renameNode?.(doc, node, name) ?? [
-			{ from, to, insert: tongue.writeName(doc, name, text.slice(from, to)) }
+		syntax.renameNode?.(doc, node, name) ?? [
+			{ from, to, insert: syntax.writeName(doc, name, text.slice(from, to)) }
 		]
 	);
 }
 
 /** Writes another id for a record. @throws EditRefused where none is written */
-export function renameRecordBelow(doc: Document, record: RecordNode, id: string, tongue: Tongue): Splice[] {
-	const node = record.idSpan ? idNode(doc, record.node, tongue) : -1;
+export function renameRecordBelow(
+	doc: TextDocument,
+	record: RecordNode,
+	id: string,
+	syntax: Syntax
+): Splice[] {
+	const node = record.idSpan ? idNode(doc, record.node, syntax) : -1;
 	if (node < 0) throw new EditRefused('This record has no written id.');
-	if (doc.named && !tongue.idLeaf) return renameNode(doc, node, id, tongue);
+	if (doc.named && !syntax.idLeaf) return renameNode(doc, node, id, syntax);
 	const { tape } = doc;
-	return [{ from: tape.from(node), to: tape.to(node), insert: tongue.writeValue(doc, node, id, -1) }];
+	return [{ from: tape.from(node), to: tape.to(node), insert: syntax.writeValue(doc, node, id, -1) }];
 }
 
-function listAt(doc: Document, record: RecordNode, path: string, tongue: Tongue): number {
+function listAt(doc: TextDocument, record: RecordNode, path: string, syntax: Syntax): number {
 	const at = concrete(record, path);
-	const node = nodeAt(doc, record.node, at, tongue);
-	if (node < 0 || !isList(doc, node, tongue)) throw new EditRefused(`“${path}” is no list in ${record.id}.`);
+	const node = nodeAt(doc, record.node, at, syntax);
+	if (node < 0 || !isList(doc, node, syntax)) throw new EditRefused(`“${path}” is no list in ${record.id}.`);
 	return node;
 }
 
@@ -152,107 +169,112 @@ const outside = (path: string, count: number, at: number) =>
 	new EditRefused(`“${path}” has ${count} items; there is none with number ${at + 1}.`);
 
 /** Items of one name in a map that repeats names. */
-function repeated(doc: Document, record: RecordNode, path: string, tongue: Tongue): [Row, number[]] | null {
-	if (!tongue.repeats) return null;
-	const [parent, name] = parentOf(doc, record, concrete(record, path), tongue);
+function repeated(
+	doc: TextDocument,
+	record: RecordNode,
+	path: string,
+	syntax: Syntax
+): [Row, number[]] | null {
+	if (!syntax.repeats) return null;
+	const [parent, name] = parentOf(doc, record, concrete(record, path), syntax);
 	if (parent < 0 || doc.tape.kind(parent) !== MAP) return null;
-	const all = rowItems(doc, parent, tongue);
-	const same = all.filter((item) => !tongue.hidden?.(doc, item) && tongue.name(doc, item) === name);
+	const all = rowItems(doc, parent, syntax);
+	const same = all.filter((item) => !syntax.hidden?.(doc, item) && syntax.name(doc, item) === name);
 	if (same.length === 0) return null;
-	const row = rowOf(doc, parent, tongue);
+	const row = rowOf(doc, parent, syntax);
 	return [{ ...row, items: same.map((item) => row.items[all.indexOf(item)]!) }, same];
 }
 
-const isList = ({ tape }: Document, node: number, tongue: Tongue) =>
+const isList = ({ tape }: TextDocument, node: number, syntax: Syntax) =>
 	tape.kind(node) === LIST ||
-	(tongue.emptyIsList === true && isHolder(tape, node) && tape.after(node) === node + 1);
+	(syntax.emptyIsList === true && isHolder(tape, node) && tape.after(node) === node + 1);
 
 /** The items of a list of a record, as a row and as nodes. @throws EditRefused */
-function listRow(doc: Document, record: RecordNode, list: string, tongue: Tongue): [Row, number[]] {
-	const many = repeated(doc, record, list, tongue);
-	if (many && !(many[1].length === 1 && isList(doc, many[1][0]!, tongue))) return many;
-	const node = listAt(doc, record, list, tongue);
-	return [rowOf(doc, node, tongue), itemsOf(doc.tape, node)];
+function listRow(doc: TextDocument, record: RecordNode, list: string, syntax: Syntax): [Row, number[]] {
+	const many = repeated(doc, record, list, syntax);
+	if (many && !(many[1].length === 1 && isList(doc, many[1][0]!, syntax))) return many;
+	const node = listAt(doc, record, list, syntax);
+	return [rowOf(doc, node, syntax), itemsOf(doc.tape, node)];
 }
 
 /** Puts an item into a list. @throws EditRefused */
 export function insertItemBelow(
-	doc: Document,
+	doc: TextDocument,
 	record: RecordNode,
 	list: string,
 	at: number,
 	item: NewItem,
-	tongue: Tongue
+	syntax: Syntax
 ): Splice[] {
-	const [row, nodes] = listRow(doc, record, list, tongue);
+	const [row, nodes] = listRow(doc, record, list, syntax);
 	if (at < 0 || at > nodes.length) throw outside(list, nodes.length, at);
-	const { tape, text } = doc;
+	const { tape, content: text } = doc;
 	const like = nodes['copyOf' in item ? item.copyOf : Math.min(at, nodes.length - 1)];
 	if ('copyOf' in item) {
 		if (like === undefined) throw outside(list, nodes.length, item.copyOf);
 		return insertAt(row, at, text.slice(startOf(tape, like), tape.to(like)));
 	}
-	const leaf = like === undefined ? -1 : valueNode(doc, like, tongue);
+	const leaf = like === undefined ? -1 : valueNode(doc, like, syntax);
 	if (like !== undefined && leaf < 0)
 		throw new EditRefused(`The items of “${list}” hold several values; put a copy of one in and change it.`);
 	const head = like === undefined ? '' : text.slice(startOf(tape, like), tape.from(leaf));
 	const tail = like === undefined ? '' : text.slice(tape.to(leaf), tape.to(like));
-	return insertAt(row, at, head + tongue.writeValue(doc, leaf, item.value, -1) + tail);
+	return insertAt(row, at, head + syntax.writeValue(doc, leaf, item.value, -1) + tail);
 }
 
 /** Takes an item out of a list. @throws EditRefused */
 export function removeItemBelow(
-	doc: Document,
+	doc: TextDocument,
 	record: RecordNode,
 	list: string,
 	at: number,
-	tongue: Tongue
+	syntax: Syntax
 ): Splice[] {
-	const [row, nodes] = listRow(doc, record, list, tongue);
+	const [row, nodes] = listRow(doc, record, list, syntax);
 	if (at < 0 || at >= nodes.length) throw outside(list, nodes.length, at);
 	return removeAt(row, at);
 }
 
 /** Moves an item of a list. @throws EditRefused */
 export function moveItemBelow(
-	doc: Document,
+	doc: TextDocument,
 	record: RecordNode,
 	list: string,
 	at: number,
 	to: number,
-	tongue: Tongue
+	syntax: Syntax
 ): Splice[] {
-	const [row, nodes] = listRow(doc, record, list, tongue);
+	const [row, nodes] = listRow(doc, record, list, syntax);
 	for (const place of [at, to])
 		if (place < 0 || place >= nodes.length) throw outside(list, nodes.length, place);
 	return moveTo(row, at, to);
 }
 
 /** The row of the records, and the number of one in it. @throws EditRefused where the file is one record */
-function recordRow(doc: Document, record: RecordNode, tongue: Tongue): [Row, number] {
+function recordRow(doc: TextDocument, record: RecordNode, syntax: Syntax): [Row, number] {
 	if (doc.holder < 0) throw new EditRefused('The whole file is one record; it cannot be taken out or moved.');
 	const holder = containing(doc.tape, doc.holder, record.node);
-	return [rowOf(doc, holder, tongue), rowItems(doc, holder, tongue).indexOf(record.node)];
+	return [rowOf(doc, holder, syntax), rowItems(doc, holder, syntax).indexOf(record.node)];
 }
 
 /** Takes a record out of its map or list. @throws EditRefused */
-export function removeRecordBelow(doc: Document, record: RecordNode, tongue: Tongue): Splice[] {
-	return removeAt(...recordRow(doc, record, tongue));
+export function removeRecordBelow(doc: TextDocument, record: RecordNode, syntax: Syntax): Splice[] {
+	return removeAt(...recordRow(doc, record, syntax));
 }
 
 /** Moves a record among the others; `to` counts records. @throws EditRefused */
-export function moveRecordBelow(doc: Document, record: RecordNode, to: number, tongue: Tongue): Splice[] {
-	const [row, at] = recordRow(doc, record, tongue);
+export function moveRecordBelow(doc: TextDocument, record: RecordNode, to: number, syntax: Syntax): Splice[] {
+	const [row, at] = recordRow(doc, record, syntax);
 	const target = doc.records[to];
 	if (!target) throw new EditRefused(`There is no place ${to + 1} among the records.`);
 	const holder = containing(doc.tape, doc.holder, record.node);
-	const place = rowItems(doc, holder, tongue).indexOf(target.node);
+	const place = rowItems(doc, holder, syntax).indexOf(target.node);
 	if (place < 0) throw new EditRefused('That place belongs to another list of the file.');
 	return moveTo(row, at, place);
 }
 
 /** Whether an offset lies inside a value of a record. */
-function isInValue({ tape }: Document, { node }: RecordNode, at: number): boolean {
+function isInValue({ tape }: TextDocument, { node }: RecordNode, at: number): boolean {
 	for (let item = node; item < tape.after(node); item++)
 		if (!isHolder(tape, item) && tape.from(item) < at && at < tape.to(item)) return true;
 	return false;
@@ -260,64 +282,72 @@ function isInValue({ tape }: Document, { node }: RecordNode, at: number): boolea
 
 /** Puts a copy of a record behind the last one of another document. @throws EditRefused */
 export function insertRecordBelow(
-	doc: Document,
-	source: Document,
+	doc: TextDocument,
+	source: TextDocument,
 	record: RecordNode,
-	tongue: Tongue
+	syntax: Syntax
 ): Splice[] {
 	if (doc.holder < 0) throw new EditRefused('There is no place for a record in this file.');
 	const last = doc.records.at(-1);
 	if (last && doc.named !== source.named)
 		throw new EditRefused('One file holds a list and the other a map; the record does not fit.');
 	const holder = last ? containing(doc.tape, doc.holder, last.node) : doc.holder;
-	const row = rowOf(doc, holder, tongue);
-	const count = last ? rowItems(doc, holder, tongue).indexOf(last.node) + 1 : row.items.length;
-	const eol = toEol(/[\r\n]/.test(doc.text) ? doc.text : source.text);
-	const from = indentAt(source.text, record.from);
-	const to = row.items[0] ? indentAt(doc.text, row.items[0].from) : from;
+	const row = rowOf(doc, holder, syntax);
+	const count = last ? rowItems(doc, holder, syntax).indexOf(last.node) + 1 : row.items.length;
+	const eol = toEol(/[\r\n]/.test(doc.content) ? doc.content : source.content);
+	const from = indentAt(source.content, record.from);
+	const to = row.items[0] ? indentAt(doc.content, row.items[0].from) : from;
 	const raw = reindent(
-		source.text.slice(record.from, record.to),
+		source.content.slice(record.from, record.to),
 		from,
 		to,
 		eol,
-		tongue.indented ? undefined : (at) => isInValue(source, record, record.from + at)
+		syntax.indented ? undefined : (at) => isInValue(source, record, record.from + at)
 	);
 	if (row.items.length > 0) return insertAt(row, count, raw);
 	// A file of lines needs nothing around its first record.
 	if (doc.tape.keyFrom(holder) < 0 && row.separators === '') return insertLines(doc, raw, 0);
 	return insertAt(
-		{ ...row, lead: gapBefore(source.text, record.from).replace(/^(\r\n|\n|\r)/, eol) },
+		{ ...row, lead: gapBefore(source.content, record.from).replace(/^(\r\n|\n|\r)/, eol) },
 		0,
 		raw
 	);
 }
 
 /** The document without its records: everything before the first and behind the last. */
-export function blankBelow(doc: Document, tongue: Tongue): string {
+export function blankBelow(doc: TextDocument, syntax: Syntax): string {
 	const first = doc.records[0];
-	if (doc.holder < 0 || !first) return doc.text;
-	const row = rowOf(doc, containing(doc.tape, doc.holder, first.node), tongue);
-	const head = doc.text.slice(0, row.items[0]!.from).trimEnd();
-	const tail = doc.text.slice(unitEnd(row, row.items.length - 1));
+	if (doc.holder < 0 || !first) return doc.content;
+	const row = rowOf(doc, containing(doc.tape, doc.holder, first.node), syntax);
+	const head = doc.content.slice(0, row.items[0]!.from).trimEnd();
+	const tail = doc.content.slice(unitEnd(row, row.items.length - 1));
 	return head + (/\S/.test(tail) ? tail : '');
 }
 
-/** What every tree format does by the same means; the rest is its tongue. */
-export function treeFormat(id: FormatId, endings: string[], read: Format['read'], tongue: Tongue): Format {
+/** What every tree format does by the same means; the rest is its syntax. */
+export function treeFormat(
+	id: FormatId,
+	endings: string[],
+	read: TextFormat['read'],
+	syntax: Syntax,
+	traits: Traits = {}
+): TextFormat {
 	return {
 		id,
+		of: 'text',
 		endings,
+		traits,
 		read,
-		set: (doc, record, path, value) => setBelow(doc, record, path, value, tongue),
-		unset: (doc, record, path) => unsetBelow(doc, record, path, tongue),
-		rename: (doc, record, name) => renameRecordBelow(doc, record, name, tongue),
-		renameKey: (doc, record, path, name) => renameBelow(doc, record, path, name, tongue),
-		insert: (doc, source, record) => insertRecordBelow(doc, source, record, tongue),
-		remove: (doc, record) => removeRecordBelow(doc, record, tongue),
-		move: (doc, record, to) => moveRecordBelow(doc, record, to, tongue),
-		insertItem: (doc, record, list, at, item) => insertItemBelow(doc, record, list, at, item, tongue),
-		removeItem: (doc, record, list, at) => removeItemBelow(doc, record, list, at, tongue),
-		moveItem: (doc, record, list, at, to) => moveItemBelow(doc, record, list, at, to, tongue),
-		blank: (doc) => blankBelow(doc, tongue)
+		set: (doc, record, path, value) => setBelow(doc, record, path, value, syntax),
+		unset: (doc, record, path) => unsetBelow(doc, record, path, syntax),
+		rename: (doc, record, name) => renameRecordBelow(doc, record, name, syntax),
+		renameKey: (doc, record, path, name) => renameBelow(doc, record, path, name, syntax),
+		insert: (doc, source, record) => insertRecordBelow(doc, source, record, syntax),
+		remove: (doc, record) => removeRecordBelow(doc, record, syntax),
+		move: (doc, record, to) => moveRecordBelow(doc, record, to, syntax),
+		insertItem: (doc, record, list, at, item) => insertItemBelow(doc, record, list, at, item, syntax),
+		removeItem: (doc, record, list, at) => removeItemBelow(doc, record, list, at, syntax),
+		moveItem: (doc, record, list, at, to) => moveItemBelow(doc, record, list, at, to, syntax),
+		blank: (doc) => blankBelow(doc, syntax)
 	};
 }

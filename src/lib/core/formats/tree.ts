@@ -1,24 +1,24 @@
 // What all formats of nested maps and lists share: which of their nodes are records, and how fields are named by path.
 import type { Splice } from '../change';
-import type { Document, FieldNode, Scalar } from './document';
+import type { TextDocument, FieldNode, Scalar } from './document';
 import { addRecord, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
 /** How a format of nested maps and lists is read and written, in its smallest parts. */
-export interface Tongue {
+export interface Syntax {
 	/** A name as it is meant, from its text. */
-	name(doc: Document, node: number): string;
+	name(doc: TextDocument, node: number): string;
 	/** A value as it is meant. */
-	value(doc: Document, node: number): Scalar;
+	value(doc: TextDocument, node: number): Scalar;
 	/** A name as it is written. @throws EditRefused */
-	writeName(doc: Document, name: string, like: string): string;
+	writeName(doc: TextDocument, name: string, like: string): string;
 	/** A value as it is written in place of the node, or anew (-1) in a container. @throws EditRefused */
-	writeValue(doc: Document, node: number, value: string, container: number): string;
+	writeValue(doc: TextDocument, node: number, value: string, container: number): string;
 	/** What stands between a name and its value where there is no neighbour to look at. */
 	pair: string;
 	/** The inside of a container and the marks between its items; none where each has lines of its own. */
 	inside(
-		doc: Document,
+		doc: TextDocument,
 		node: number
 	): { from: number; to: number; separators: string; /** What a first item stands behind. */ lead?: string };
 	/** End of commentary that begins at an offset; -1 where none does. */
@@ -26,32 +26,32 @@ export interface Tongue {
 	/** Whether a name may be given several times in a map, each an item of a list. */
 	repeats?: boolean;
 	/** Whether a member is an item of a list even where it is the only one of its name. */
-	numbered?(doc: Document, node: number): boolean;
+	numbered?(doc: TextDocument, node: number): boolean;
 	/** The value that stands for a container which holds nothing else; -1 for none. */
-	content?(doc: Document, node: number): number;
+	content?(doc: TextDocument, node: number): number;
 	/** Whether a node is no value of its own (white space between tags, code). */
-	hidden?(doc: Document, node: number): boolean;
+	hidden?(doc: TextDocument, node: number): boolean;
 	/** Whether a node is one of the row that items are put into, taken out of and moved in. */
-	inRow?(doc: Document, node: number): boolean;
+	inRow?(doc: TextDocument, node: number): boolean;
 	/** Whether neighbours in a row may touch. */
 	touch?: boolean;
 	/** Whether a map that holds nothing may as well be a list. */
 	emptyIsList?: boolean;
 	/** Adds a member in the format's own way. @throws EditRefused */
-	addMember?(doc: Document, node: number, name: string, value: string): Splice[];
+	addMember?(doc: TextDocument, node: number, name: string, value: string): Splice[];
 	/** Takes a node out in the format's own way; null where it is taken out of its row. */
-	dropNode?(doc: Document, node: number): Splice[] | null;
+	dropNode?(doc: TextDocument, node: number): Splice[] | null;
 	/** Writes another name in the format's own way; null where it is one splice. @throws EditRefused */
-	renameNode?(doc: Document, node: number, name: string): Splice[] | null;
+	renameNode?(doc: TextDocument, node: number, name: string): Splice[] | null;
 	/** Which nodes are records, where it is not told from the shape alone. */
-	records?(doc: Document, root: number): { holder: number; items: number[]; named: boolean };
+	records?(doc: TextDocument, root: number): { holder: number; items: number[]; named: boolean };
 	/** The value that holds a record's id, and the id, where they are not told from a name or a key alone. */
-	idLeaf?(doc: Document, node: number): number;
-	idText?(doc: Document, node: number): string;
+	idLeaf?(doc: TextDocument, node: number): number;
+	idText?(doc: TextDocument, node: number): string;
 	/** Whether commentary behind a record on its line is part of it. */
 	trail?: boolean;
 	/** The node from which the guide's path to the records is counted; the root where it is not another. */
-	top?(doc: Document, root: number): number;
+	top?(doc: TextDocument, root: number): number;
 	/** Whether values of several lines are indented with what holds them. */
 	indented?: boolean;
 }
@@ -61,7 +61,7 @@ const KEYS = ['id', 'key', 'name'];
 export const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP || tape.kind(node) === LIST;
 
 /** Members with their names; those of one name are numbered where the format repeats names. */
-function* members(doc: Document, node: number, tongue: Tongue): Generator<[string, number]> {
+function* members(doc: TextDocument, node: number, syntax: Syntax): Generator<[string, number]> {
 	const { tape } = doc;
 	const end = tape.after(node);
 	if (tape.kind(node) === LIST) {
@@ -69,19 +69,19 @@ function* members(doc: Document, node: number, tongue: Tongue): Generator<[strin
 		return;
 	}
 	let counts: Map<string, number> | null = null;
-	if (tongue.repeats) {
+	if (syntax.repeats) {
 		counts = new Map();
 		for (let item = node + 1; item < end; item = tape.after(item)) {
-			if (tongue.hidden?.(doc, item)) continue;
-			const name = tongue.name(doc, item);
+			if (syntax.hidden?.(doc, item)) continue;
+			const name = syntax.name(doc, item);
 			counts.set(name, (counts.get(name) ?? 0) + 1);
 		}
 	}
 	const seen = new Map<string, number>();
 	for (let item = node + 1; item < end; item = tape.after(item)) {
-		if (tongue.hidden?.(doc, item)) continue;
-		const name = tongue.name(doc, item);
-		if (!counts || (counts.get(name) === 1 && !tongue.numbered?.(doc, item))) {
+		if (syntax.hidden?.(doc, item)) continue;
+		const name = syntax.name(doc, item);
+		if (!counts || (counts.get(name) === 1 && !syntax.numbered?.(doc, item))) {
 			yield [name, item];
 			continue;
 		}
@@ -95,24 +95,24 @@ const join = (prefix: string, name: string) =>
 	prefix === '' ? name : name.startsWith('[') ? prefix + name : `${prefix}.${name}`;
 
 /** The node that holds the value of a node: itself, or what stands for it; -1 where it holds several. */
-export function valueNode(doc: Document, node: number, tongue: Tongue): number {
+export function valueNode(doc: TextDocument, node: number, syntax: Syntax): number {
 	if (!isHolder(doc.tape, node)) return node;
-	return tongue.content?.(doc, node) ?? -1;
+	return syntax.content?.(doc, node) ?? -1;
 }
 
-function collect(doc: Document, node: number, path: string, tongue: Tongue, fields: FieldNode[]): void {
+function collect(doc: TextDocument, node: number, path: string, syntax: Syntax, fields: FieldNode[]): void {
 	const { tape } = doc;
-	for (const [name, item] of members(doc, node, tongue)) {
+	for (const [name, item] of members(doc, node, syntax)) {
 		const at = join(path, name);
-		const leaf = valueNode(doc, item, tongue);
+		const leaf = valueNode(doc, item, syntax);
 		if (leaf < 0) {
-			collect(doc, item, at, tongue, fields);
+			collect(doc, item, at, syntax, fields);
 			continue;
 		}
 		const remark = remarkOf(tape, startOf(tape, item), tape.to(item));
 		fields.push({
 			path: at,
-			value: tongue.value(doc, leaf),
+			value: syntax.value(doc, leaf),
 			from: tape.from(leaf),
 			to: tape.to(leaf),
 			...(remark ? { remark } : {})
@@ -121,22 +121,22 @@ function collect(doc: Document, node: number, path: string, tongue: Tongue, fiel
 }
 
 /** All values below a node, by path. */
-export function fieldsBelow(doc: Document, node: number, tongue: Tongue): FieldNode[] {
+export function fieldsBelow(doc: TextDocument, node: number, syntax: Syntax): FieldNode[] {
 	const fields: FieldNode[] = [];
-	if (isHolder(doc.tape, node)) collect(doc, node, '', tongue, fields);
+	if (isHolder(doc.tape, node)) collect(doc, node, '', syntax, fields);
 	return fields;
 }
 
 /** The node at a path below another, or -1. The empty path is the node itself. */
-export function nodeAt(doc: Document, node: number, path: string, tongue: Tongue): number {
+export function nodeAt(doc: TextDocument, node: number, path: string, syntax: Syntax): number {
 	if (path === '') return node;
 	let found = -1;
-	for (const [name, item] of members(doc, node, tongue)) {
+	for (const [name, item] of members(doc, node, syntax)) {
 		if (path === name) found = item;
 		else if (path.startsWith(name) && isHolder(doc.tape, item)) {
 			const rest = path.slice(name.length);
 			if (rest.startsWith('.') || rest.startsWith('[')) {
-				const below = nodeAt(doc, item, rest.startsWith('.') ? rest.slice(1) : rest, tongue);
+				const below = nodeAt(doc, item, rest.startsWith('.') ? rest.slice(1) : rest, syntax);
 				if (below >= 0) found = below;
 			}
 		}
@@ -165,23 +165,23 @@ export function holderOf(tape: Tape, root: number): number {
 }
 
 /** The node that holds a record's id: its own name, or a value of it; -1 for none. */
-export function idNode(doc: Document, node: number, tongue: Tongue): number {
+export function idNode(doc: TextDocument, node: number, syntax: Syntax): number {
 	if (doc.holder < 0) return -1;
-	if (tongue.idLeaf) return tongue.idLeaf(doc, node);
+	if (syntax.idLeaf) return syntax.idLeaf(doc, node);
 	if (doc.named) return doc.tape.keyFrom(node) < 0 ? -1 : node;
 	if (doc.key === null) return -1;
 	let found = -1;
 	for (let item = node + 1; item < doc.tape.after(node); item = doc.tape.after(item)) {
 		if (!mayBeNamed(doc, item, doc.key)) continue;
-		if (tongue.hidden?.(doc, item) || tongue.name(doc, item) !== doc.key) continue;
-		const leaf = valueNode(doc, item, tongue);
+		if (syntax.hidden?.(doc, item) || syntax.name(doc, item) !== doc.key) continue;
+		const leaf = valueNode(doc, item, syntax);
 		if (leaf >= 0) found = leaf;
 	}
 	return found;
 }
 
 /** Whether a node can have a name at all, by its length: plain words are written as they are. */
-function mayBeNamed({ tape, text }: Document, node: number, name: string): boolean {
+function mayBeNamed({ tape, content: text }: TextDocument, node: number, name: string): boolean {
 	const from = tape.keyFrom(node);
 	if (from < 0) return true;
 	const code = text.charCodeAt(from);
@@ -196,41 +196,41 @@ function mayBeNamed({ tape, text }: Document, node: number, name: string): boole
 }
 
 /** How the records of a tree are read. */
-export function treeShape(tongue: Tongue): RecordShape {
+export function treeShape(syntax: Syntax): RecordShape {
 	return {
-		trail: tongue.trail ?? false,
+		trail: syntax.trail ?? false,
 		idSpan(doc, node) {
-			const at = idNode(doc, node, tongue);
+			const at = idNode(doc, node, syntax);
 			if (at < 0) return null;
 			const { tape } = doc;
-			return doc.named && !tongue.idLeaf
+			return doc.named && !syntax.idLeaf
 				? { from: tape.keyFrom(at), to: tape.keyTo(at) }
 				: { from: tape.from(at), to: tape.to(at) };
 		},
 		id(doc, node) {
-			if (tongue.idText) return tongue.idText(doc, node);
-			const at = idNode(doc, node, tongue);
+			if (syntax.idText) return syntax.idText(doc, node);
+			const at = idNode(doc, node, syntax);
 			if (at < 0) return '';
-			return doc.named ? tongue.name(doc, at) : String(tongue.value(doc, at) ?? '');
+			return doc.named ? syntax.name(doc, at) : String(syntax.value(doc, at) ?? '');
 		},
-		fields: (doc, node) => fieldsBelow(doc, node, tongue)
+		fields: (doc, node) => fieldsBelow(doc, node, syntax)
 	};
 }
 
 function recordsBelow(
-	doc: Document,
+	doc: TextDocument,
 	root: number,
-	tongue: Tongue
+	syntax: Syntax
 ): { holder: number; items: number[]; named: boolean } {
 	const { tape, hints } = doc;
-	const top = tongue.top?.(doc, root) ?? root;
+	const top = syntax.top?.(doc, root) ?? root;
 	if (hints.at === null) return { holder: -1, items: [top], named: false };
-	const told = tongue.records ? tongue.records(doc, root) : plainRecords(tape, top);
-	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, tongue);
+	const told = syntax.records ? syntax.records(doc, root) : plainRecords(tape, top);
+	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, syntax);
 	// Where the shape tells the same place, it tells as well whether the records have names there.
 	if (said >= 0 && said !== told.holder && isHolder(tape, said)) {
 		const items = itemsOf(tape, said).filter((item) => isHolder(tape, item));
-		const listed = tongue.repeats && items.length > 0 && items.every((item) => tongue.numbered?.(doc, item));
+		const listed = syntax.repeats && items.length > 0 && items.every((item) => syntax.numbered?.(doc, item));
 		return { holder: said, items, named: tape.kind(said) === MAP && !listed };
 	}
 	return told;
@@ -247,21 +247,21 @@ export function plainRecords(tape: Tape, root: number): { holder: number; items:
 }
 
 /** The path of the records' holder, as the guide would say it; null where the whole file is one record. */
-function pathOfHolder(doc: Document, root: number, tongue: Tongue): string | null | undefined {
-	const top = tongue.top?.(doc, root) ?? root;
+function pathOfHolder(doc: TextDocument, root: number, syntax: Syntax): string | null | undefined {
+	const top = syntax.top?.(doc, root) ?? root;
 	if (doc.holder < 0) return null;
 	const first = doc.records[0];
 	if (first && containing(doc.tape, doc.holder, first.node) !== doc.holder) return undefined;
 	if (doc.holder === top) return '';
-	for (const [name, item] of members(doc, top, tongue)) if (item === doc.holder) return name;
+	for (const [name, item] of members(doc, top, syntax)) if (item === doc.holder) return name;
 	return undefined;
 }
 
 /** Adds the records below the root to the document. Those that were never closed are left out. */
-export function addTreeRecords(doc: Document, root: number, tongue: Tongue): void {
+export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax): void {
 	const { tape, hints } = doc;
-	const shape = treeShape(tongue);
-	const { holder, items, named } = recordsBelow(doc, root, tongue);
+	const shape = treeShape(syntax);
+	const { holder, items, named } = recordsBelow(doc, root, syntax);
 	doc.holder = holder;
 	doc.named = named;
 	if (!named && holder >= 0) {
@@ -269,15 +269,15 @@ export function addTreeRecords(doc: Document, root: number, tongue: Tongue): voi
 			items
 				.slice(0, 20)
 				.flatMap((item) => itemsOf(tape, item))
-				.filter((item) => !tongue.hidden?.(doc, item))
-				.map((item) => tongue.name(doc, item))
+				.filter((item) => !syntax.hidden?.(doc, item))
+				.map((item) => syntax.name(doc, item))
 		);
 		doc.key = hints.key ?? KEYS.find((name) => names.has(name)) ?? null;
 	}
 	items.forEach((item, nth) => {
 		if (!tape.broken.has(item)) addRecord(doc, item, nth + 1, shape);
 	});
-	doc.at = pathOfHolder(doc, root, tongue);
+	doc.at = pathOfHolder(doc, root, syntax);
 }
 
 /** The innermost container that holds a node. */

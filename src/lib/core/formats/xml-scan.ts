@@ -347,7 +347,7 @@ function openTag(scan: Scan): boolean {
 }
 
 function checkAttribute(doc: OpenDocument, node: number, from: number, to: number): void {
-	const { tape, text } = doc;
+	const { tape, content: text } = doc;
 	let plain = true;
 	for (let at = from; at < to && plain; at++) {
 		const code = text.charCodeAt(at);
@@ -424,7 +424,7 @@ function closeTag(scan: Scan): void {
 
 /** Reads a text onto its tape; returns the root element, or -1. */
 export function scanXml(doc: OpenDocument): number {
-	const { text, tape } = doc;
+	const { content: text, tape } = doc;
 	const scan: Scan = {
 		doc,
 		text,

@@ -1,14 +1,14 @@
-import { startDocument, type Document, type Format, type ReadHints } from './document';
+import { startDocument, type TextDocument, type TextFormat, type ReadHints } from './document';
 import { EMPTY, fillEmpty, markup } from './markup';
 import { indentAt } from './siblings';
 import { itemsOf, MAP } from './tape';
-import { addTreeRecords, type Tongue } from './tree';
+import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 import { scanXml } from './xml-scan';
 
 const KEYS = ['id', 'key', 'name'];
 
-const tongue: Tongue = {
+const syntax: Syntax = {
 	...markup,
 	records(doc, root) {
 		const { tape, hints } = doc;
@@ -33,7 +33,7 @@ const tongue: Tongue = {
 	}
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('xml', text, hints);
 	if (text.trim() === '') {
 		doc.problem(0, 'The file is empty: there is no root element.');
@@ -41,21 +41,21 @@ function read(text: string, hints: ReadHints): Document {
 	}
 	const root = scanXml(doc);
 	doc.tape.finish();
-	if (root >= 0) addTreeRecords(doc, root, tongue);
+	if (root >= 0) addTreeRecords(doc, root, syntax);
 	return doc;
 }
 
-const base = treeFormat('xml', ['xml'], read, tongue);
+const base = treeFormat('xml', ['xml'], read, syntax, { untyped: true });
 
 /** XML: the children of the root (or the elements that the guide names) are records. */
-export const xml: Format = {
+export const xml: TextFormat = {
 	...base,
 	insert(doc, source, record) {
 		const { tape } = doc;
 		const root = doc.holder;
 		const alone = root >= 0 && doc.records.length === 0 && tape.kind(tape.after(root) - 1) === EMPTY;
 		if (!alone) return base.insert(doc, source, record);
-		const indent = indentAt(source.text, record.from) || '\t';
-		return fillEmpty(doc, root, source.text.slice(record.from, record.to), indent);
+		const indent = indentAt(source.content, record.from) || '\t';
+		return fillEmpty(doc, root, source.content.slice(record.from, record.to), indent);
 	}
 };

@@ -60,8 +60,8 @@ export class YamlLines {
 
 	constructor(readonly doc: OpenDocument) {
 		this.tape = doc.tape;
-		this.text = doc.text;
-		this.length = doc.text.length;
+		this.text = doc.content;
+		this.length = doc.content.length;
 	}
 
 	protected code(at = this.at): number {

@@ -2,9 +2,11 @@ import type { Splice } from '../change';
 import { toEol } from '../text';
 import {
 	EditRefused,
+	isText,
 	startDocument,
 	type Document,
-	type Format,
+	type TextDocument,
+	type TextFormat,
 	type ReadHints,
 	type RecordNode,
 	type Scalar
@@ -12,23 +14,24 @@ import {
 import { contentLineEnd } from './lines';
 import { indentAt, reindent } from './siblings';
 import { itemsOf, MAP, TEXT, trailTo } from './tape';
-import { addTreeRecords, containing, isHolder, plainRecords, type Tongue } from './tree';
+import { addTreeRecords, containing, isHolder, plainRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 import { plainValue, scalarText, writeScalar } from './yaml-scalars';
 import type { YamlNotes } from './yaml-lines';
 import { ALIAS } from './yaml-pieces';
 import { scanYaml } from './yaml-scan';
 
-const notes = new WeakMap<Document, YamlNotes>();
+const notes = new WeakMap<TextDocument, YamlNotes>();
 
 /** What the tape does not say: what aliases stand for. Undefined for documents of other formats. */
-export const yamlNotes = (doc: Document): YamlNotes | undefined => notes.get(doc);
+export const yamlNotes = (doc: TextDocument): YamlNotes | undefined => notes.get(doc);
 
 /**
  * Where something stands for a list or map that is written elsewhere in the file, by its place in the text: that text.
  * Null where nothing in the file stands for anything else.
  */
 export function sharedTexts(doc: Document): Map<number, string> | null {
+	if (!isText(doc)) return null;
 	const targets = notes.get(doc)?.targets;
 	if (!targets || targets.size === 0) return null;
 	const found = new Map<number, string>();
@@ -37,9 +40,10 @@ export function sharedTexts(doc: Document): Map<number, string> | null {
 	return found;
 }
 
-const raw = ({ tape, text }: Document, node: number) => text.slice(tape.from(node), tape.to(node));
+const raw = ({ tape, content: text }: TextDocument, node: number) =>
+	text.slice(tape.from(node), tape.to(node));
 
-function valueOf(doc: Document, node: number): Scalar {
+function valueOf(doc: TextDocument, node: number): Scalar {
 	const kind = doc.tape.kind(node);
 	if (kind === ALIAS) {
 		const target = notes.get(doc)!.targets.get(node);
@@ -61,22 +65,22 @@ function keyText(raw: string): string {
 	return scalarText(/^["'|>]/.test(bare) ? bare : bare.trim());
 }
 
-const isFlowText = (doc: Document, node: number) => /[[{]/.test(doc.text[doc.tape.from(node)] ?? '');
+const isFlowText = (doc: TextDocument, node: number) => /[[{]/.test(doc.content[doc.tape.from(node)] ?? '');
 
 /** A block collection never begins with a bracket, unless its first name does. */
-function isFlowNode(doc: Document, node: number): boolean {
+function isFlowNode(doc: TextDocument, node: number): boolean {
 	if (!isFlowText(doc, node)) return false;
-	const { tape, text } = doc;
+	const { tape, content: text } = doc;
 	return /[\]}]/.test(text[tape.to(node) - 1] ?? '') && tape.keyFrom(node + 1) !== tape.from(node);
 }
 
-const tongue: Tongue = {
-	name: ({ tape, text }, node) => keyText(text.slice(tape.keyFrom(node), tape.keyTo(node))),
+const syntax: Syntax = {
+	name: ({ tape, content: text }, node) => keyText(text.slice(tape.keyFrom(node), tape.keyTo(node))),
 	value: valueOf,
 	writeName: (doc, name, like) =>
-		writeScalar(name, /^["']/.test(like) ? like[0]! : null, true, true, toEol(doc.text)),
+		writeScalar(name, /^["']/.test(like) ? like[0]! : null, true, true, toEol(doc.content)),
 	writeValue(doc, node, value, container) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		const eol = toEol(text);
 		if (node < 0) return writeScalar(value, null, false, container >= 0 && isFlowNode(doc, container), eol);
 		const flow = isFlowNode(doc, containing(tape, 0, node));
@@ -89,7 +93,7 @@ const tongue: Tongue = {
 	pair: ': ',
 	inside(doc, node) {
 		const { tape } = doc;
-		if (node === 0) return { from: 0, to: doc.text.length, separators: '' };
+		if (node === 0) return { from: 0, to: doc.content.length, separators: '' };
 		return isFlowNode(doc, node)
 			? { from: tape.from(node) + 1, to: tape.to(node) - 1, separators: ',' }
 			: { from: tape.from(node), to: tape.to(node), separators: '' };
@@ -107,20 +111,20 @@ const tongue: Tongue = {
 	}
 };
 
-function read(text: string, hints: ReadHints): Document {
+function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('yaml', text, hints);
 	notes.set(doc, scanYaml(doc));
 	doc.tape.finish();
-	if (doc.tape.count > 1) addTreeRecords(doc, 0, tongue);
+	if (doc.tape.count > 1) addTreeRecords(doc, 0, syntax);
 	else if (text.trim() === '') doc.problem(0, 'The file is empty: there is no data.');
 	return doc;
 }
 
-const base = treeFormat('yaml', ['yaml', 'yml'], read, tongue);
+const base = treeFormat('yaml', ['yaml', 'yml'], read, syntax, { nested: true });
 
 /** Where the last item of a block collection goes, an empty pair of brackets comes, so that the list is still one. */
-function emptied(doc: Document, holder: number): Splice[] {
-	const { tape, text } = doc;
+function emptied(doc: TextDocument, holder: number): Splice[] {
+	const { tape, content: text } = doc;
 	const brackets = tape.kind(holder) === MAP ? '{}' : '[]';
 	const keyed = hasName(doc, holder);
 	let from = tape.from(holder);
@@ -129,35 +133,35 @@ function emptied(doc: Document, holder: number): Splice[] {
 }
 
 /** Whether a collection stands behind a name; what stands in a document by itself may stand behind its `---`. */
-const hasName = ({ tape }: Document, node: number) =>
+const hasName = ({ tape }: TextDocument, node: number) =>
 	tape.keyFrom(node) >= 0 && containing(tape, 0, node) !== 0;
 
-const isLastOfBlock = (doc: Document, holder: number) =>
+const isLastOfBlock = (doc: TextDocument, holder: number) =>
 	holder > 0 && itemsOf(doc.tape, holder).length === 1 && !isFlowNode(doc, holder);
 
 /** A record in lines, put into a pair of brackets that holds nothing yet. */
-function fill(doc: Document, source: Document, record: RecordNode): Splice[] {
-	const { tape, text } = doc;
-	const eol = toEol(/[\r\n]/.test(text) ? text : source.text);
+function fill(doc: TextDocument, source: TextDocument, record: RecordNode): Splice[] {
+	const { tape, content: text } = doc;
+	const eol = toEol(/[\r\n]/.test(text) ? text : source.content);
 	const keyed = hasName(doc, doc.holder);
 	let from = tape.from(doc.holder);
 	if (keyed) while (from > 0 && text[from - 1] === ' ') from--;
-	const own = indentAt(source.text, record.from);
+	const own = indentAt(source.content, record.from);
 	const wanted = keyed ? own || indentAt(text, tape.keyFrom(doc.holder)) + '  ' : '';
-	const body = reindent(source.text.slice(record.from, record.to), own, wanted, eol);
+	const body = reindent(source.content.slice(record.from, record.to), own, wanted, eol);
 	return [{ from, to: tape.to(doc.holder), insert: (keyed ? eol + wanted : '') + body }];
 }
 
 /** YAML 1.2, of one or many documents: a map or a list of maps, else one record for each document. */
-export const yaml: Format = {
+export const yaml: TextFormat = {
 	...base,
 	insert(doc, source, record) {
-		const { tape, text } = doc;
+		const { tape, content: text } = doc;
 		const empty = doc.holder > 0 && tape.after(doc.holder) === doc.holder + 1;
 		if (empty && !isFlowNode(source, source.holder)) return fill(doc, source, record);
 		if (doc.holder === 0 && source.holder === 0) {
 			const eol = toEol(text);
-			const body = source.text.slice(record.from, record.to);
+			const body = source.content.slice(record.from, record.to);
 			const start = body.startsWith('---') || /(^|\n|\r)---/.test(body) ? '' : `---${eol}`;
 			const end = doc.records.at(-1)!.to;
 			return [{ from: end, to: end, insert: eol + start + body.replace(/\r\n|\n|\r/g, eol) }];
@@ -186,7 +190,7 @@ export const yaml: Format = {
 		return holder > 0 && isLastOfBlock(doc, holder) ? emptied(doc, holder) : splices;
 	},
 	blank(doc) {
-		const { text } = doc;
+		const { content: text } = doc;
 		if (doc.holder <= 0 || isFlowNode(doc, doc.holder)) return base.blank(doc);
 		const [splice] = emptied(doc, doc.holder);
 		return text.slice(0, splice!.from) + splice!.insert + text.slice(splice!.to);
@@ -194,7 +198,7 @@ export const yaml: Format = {
 };
 
 /** The innermost block collection of which all items lie behind an offset, below a node. */
-function listHolder(doc: Document, root: number, at: number): number {
+function listHolder(doc: TextDocument, root: number, at: number): number {
 	const { tape } = doc;
 	let found = -1;
 	for (let node = root; node < tape.after(root); node++)

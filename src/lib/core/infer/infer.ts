@@ -1,7 +1,7 @@
 import type { FieldGuide, Guide, KindGuide } from '../guide';
 import { claimOf, FOLDER, ID, folderIn, spokenPath } from '../guide';
 import type { Pool } from '../facts';
-import type { FormatId, PositionalLayout } from '../formats';
+import { formatOf, type PositionalLayout } from '../formats';
 import { countedBy } from './counters';
 import { coversOf } from './covers';
 import { assetsOf, derivedFrom, textsOf } from './derived';
@@ -27,12 +27,11 @@ export interface Asked {
 
 const titleOf = (name: string) => name.replace(/[_-]+/g, ' ').replace(/^./, (first) => first.toUpperCase());
 
-/** Formats in which one record alone may mean less than many do. */
-const NESTED: readonly FormatId[] = ['json', 'yaml', 'toml', 'lua'];
-
 /** Where the records of a kind stand that people described without saying so: as the files have it. */
 const placed = ({ said, at, files }: Group): KindGuide =>
-	said!.at === undefined && at !== undefined && files.every(({ facts }) => NESTED.includes(facts.format!))
+	said!.at === undefined &&
+	at !== undefined &&
+	files.every(({ facts }) => formatOf(facts.format!)?.traits.nested)
 		? { ...said!, at }
 		: said!;
 

@@ -1,12 +1,9 @@
 // Which files form a kind: by what people said, by language, by folder and shape, by the same name in sibling folders.
-import type { FormatId } from '../formats';
+import { formatOf } from '../formats';
 import { claimOf, type Guide, type KindGuide } from '../guide';
 import { languagesIn, type Languages } from './languages';
 import { addSketches, sketchOf } from './sketch';
 import type { DataFile, Group } from './group';
-
-/** Formats in which a file can be one record as a whole. */
-const NESTED: readonly FormatId[] = ['json', 'yaml', 'toml', 'lua'];
 
 const folderOf = (path: string) => path.slice(0, Math.max(0, path.lastIndexOf('/')));
 const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1);
@@ -58,7 +55,7 @@ const isSingle = ({ facts }: DataFile) => facts.count === 1 && facts.at === null
 const unwritten = (files: readonly DataFile[]) => files.every(({ facts }) => !facts.written.includes(1));
 /** Whether a file may be one record as a whole, although one alone does not show it. */
 const maySingle = (files: readonly DataFile[]) =>
-	files.every(({ facts }) => NESTED.includes(facts.format!)) && unwritten(files);
+	files.every(({ facts }) => formatOf(facts.format!)?.traits.nested) && unwritten(files);
 
 function grouped<T>(list: readonly T[], key: (item: T) => string): Map<string, T[]> {
 	const map = new Map<string, T[]>();

@@ -1,4 +1,5 @@
 // Texts in several languages: files that are alike but for a language in their path.
+import { formatOf } from '../formats';
 import type { DataFile } from './group';
 
 const CODE = /^[a-z]{2}(?:[-_][A-Za-z]{2,4})?$/;
@@ -26,9 +27,6 @@ export interface Languages {
 	main: string;
 	files: DataFile[];
 }
-
-/** Formats that are made for texts: one language of them is enough. */
-const FOR_TEXTS = ['properties', 'po'];
 
 interface Place {
 	file: DataFile;
@@ -80,7 +78,7 @@ export function languagesIn(files: readonly DataFile[]): Languages | null {
 	const taken: Place[] = [];
 	for (const places of byGlob.values()) {
 		const [first, ...others] = places;
-		const made = FOR_TEXTS.includes(first!.file.facts.format!);
+		const made = formatOf(first!.file.facts.format!)?.traits.texts !== undefined;
 		const several = others.length > 0 && others.every((other) => common(first!.file, other.file) >= 0.5);
 		if (made || (several && new Set(places.map(({ code }) => code)).size > 1)) taken.push(...places);
 	}

@@ -10,7 +10,8 @@ import {
 	type Pool
 } from '../facts';
 import { formatFor, readDocument, type Document, type ReadHints } from '../formats';
-import { decode, encode, looksBinary, type Encoding, type TextFile } from '../text';
+import { bytesOf, contentOf, type FileContent } from '../change';
+import { decode, looksBinary, type Encoding, type TextFile } from '../text';
 
 /** One file of a layer; without facts where it is no text, without a document where it is not read as data. */
 export interface LayerFile {
@@ -23,9 +24,9 @@ export interface LayerFile {
 	bytes(): Uint8Array;
 }
 
-/** A file as a text whatever it is: bytes that are no text stand for one letter each, so that plans can carry them. */
-export const asText = (file: Pick<LayerFile, 'text' | 'bytes'>): TextFile =>
-	file.text ?? decode(file.bytes(), 'iso-8859-1');
+/** What a file holds, as plans carry it: its text where it is read as one, else its bytes. */
+export const fileContent = (file: Pick<LayerFile, 'text' | 'bytes'>): FileContent =>
+	file.text ?? file.bytes();
 
 /** All that the reading of a file depends on besides its path and bytes. */
 export interface How {
@@ -47,18 +48,19 @@ const lettersOf = ({ encoding, bom, eol, told, confidence }: TextFile): Letters 
 });
 
 /** Whether a file is read at all: as data, or as a text that is no data. */
-const isRead = (path: string, bytes: Uint8Array, hints: ReadHints): boolean =>
-	bytes.length <= LARGEST &&
-	(formatFor(path, hints) !== null || isProse(path, bytes.length)) &&
-	!looksBinary(bytes);
+function isRead(path: string, bytes: Uint8Array, hints: ReadHints): boolean {
+	if (bytes.length > LARGEST) return false;
+	const format = formatFor(path, hints);
+	if (format?.of === 'bytes') return true;
+	return (format !== null || isProse(path, bytes.length)) && !looksBinary(bytes);
+}
 
-function openText(
-	path: string,
-	bytes: Uint8Array,
-	{ hints, chosen, like }: How
-): [TextFile, Document | null] {
-	const text = decode(bytes, chosen, like);
-	return [text, readDocument(path, text.text, hints)];
+/** A file that is open: as a text or as bytes, and as data where it is read as such. */
+type Opened = [file: FileContent, doc: Document | null];
+
+function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How): Opened {
+	const file = formatFor(path, hints)?.of === 'bytes' ? bytes : decode(bytes, chosen, like);
+	return [file, readDocument(path, contentOf(file), hints)];
 }
 
 /** Whether a Lua file holds more than tables: a call, a condition, a loop, a function. What stands in comments and texts counts too. */
@@ -66,7 +68,8 @@ const doesSomething = (text: string): boolean =>
 	/\b(?:function|if|for|while|repeat)\b|[\w\])]\s*\(/.test(text);
 
 /** The facts of a text and its document. Scripts and texts that are no data are also known line by line. */
-function factsFrom(path: string, text: TextFile, doc: Document | null): LocalFacts {
+function factsFrom(path: string, text: FileContent, doc: Document | null): LocalFacts {
+	if (text instanceof Uint8Array) return factsOf(doc, null);
 	const isScript = doc?.format === 'lua' && doesSomething(text.text);
 	const byLine = (doc === null || isScript) && isProse(path, text.text.length);
 	return factsOf(doc, lettersOf(text), byLine ? proseOf(text.text) : []);
@@ -75,21 +78,21 @@ function factsFrom(path: string, text: TextFile, doc: Document | null): LocalFac
 /** Reads a file's facts; null where it is no text. Needs nothing but its arguments: the work of a worker. */
 export function readFacts(path: string, bytes: Uint8Array, how: How): LocalFacts | null {
 	if (!isRead(path, bytes, how.hints)) return null;
-	return factsFrom(path, ...openText(path, bytes, how));
+	return factsFrom(path, ...openBytes(path, bytes, how));
 }
 
 /** Bytes that open texts and their documents may take at a time, by what they take about for each file and character. */
 const MOST_OPEN = 128 * 2 ** 20;
-const costOf = ({ text }: TextFile): number => 16_384 + 10 * text.length;
+const costOf = (file: FileContent): number => 16_384 + 10 * contentOf(file).length;
 
-const opened = new Map<LayerFile, [TextFile, Document | null]>();
+const opened = new Map<LayerFile, Opened>();
 let held = 0;
 
-function openFile(file: LayerFile, bytes: () => Uint8Array, how: How): [TextFile, Document | null] {
+function openFile(file: LayerFile, bytes: () => Uint8Array, how: How): Opened {
 	let found = opened.get(file);
 	if (found) opened.delete(file);
 	else {
-		found = openText(file.path, bytes(), how);
+		found = openBytes(file.path, bytes(), how);
 		held += costOf(found[0]);
 	}
 	opened.set(file, found);
@@ -122,7 +125,8 @@ export function fileOf(
 		facts,
 		bytes,
 		get text() {
-			return facts && openFile(file, bytes, how)[0];
+			// Facts without letters are those of bytes.
+			return facts?.letters ? (openFile(file, bytes, how)[0] as TextFile) : null;
 		},
 		get doc() {
 			return facts && facts.format !== null ? openFile(file, bytes, how)[1] : null;
@@ -132,8 +136,12 @@ export function fileOf(
 }
 
 /** A file that is open anyway: one that a plan changes. */
-export function openFileOf(path: string, text: TextFile, hints: ReadHints, pool: Pool): LayerFile {
-	const doc = readDocument(path, text.text, hints);
-	const facts = settleFacts(factsFrom(path, text, doc), pool);
-	return { path, size: text.text.length, text, doc, facts, bytes: () => encode(text) };
+export function openFileOf(path: string, file: FileContent, hints: ReadHints, pool: Pool): LayerFile {
+	const text = file instanceof Uint8Array ? null : file;
+	const size = contentOf(file).length;
+	if (!text && !isRead(path, bytesOf(file), hints))
+		return { path, size, text, doc: null, facts: null, bytes: () => bytesOf(file) };
+	const doc = readDocument(path, contentOf(file), hints);
+	const facts = settleFacts(factsFrom(path, file, doc), pool);
+	return { path, size, text, doc, facts, bytes: () => bytesOf(file) };
 }

@@ -12,7 +12,7 @@ export {
 	type TableFile
 } from './table';
 export type { EffectiveRecord, EffectiveValue, Presence } from './record';
-export { asText, closeFile, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
+export { closeFile, fileContent, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
 export { howFor, loadLayer, withFiles, type LayerRole } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
 export { assembleStack, guideSteps, guideWith, readOtherwise, type LayerBytes } from './assemble';

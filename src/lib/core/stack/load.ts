@@ -1,6 +1,7 @@
 import { settleFacts, type Facts, type LocalFacts, type Pool } from '../facts';
 import { encodingFor, hintsFor, type Guide } from '../guide';
-import type { Encoding, TextFile } from '../text';
+import type { Encoding } from '../text';
+import type { FileContent } from '../change';
 import { fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
 import type { Layer } from './stack';
 
@@ -17,7 +18,8 @@ export interface Reading {
 
 /** The encoding that a file of the same path has in the layers below; undefined where that says nothing. */
 function encodingBelow(path: string, below: readonly Layer[] = []): Encoding | undefined {
-	const under = below.findLast((layer) => layer.files.get(path)?.facts)?.files.get(path)?.facts?.letters;
+	const under =
+		below.findLast((layer) => layer.files.get(path)?.facts)?.files.get(path)?.facts?.letters ?? undefined;
 	return under?.encoding === 'utf-8' ? undefined : under?.encoding;
 }
 
@@ -55,7 +57,7 @@ export function loadLayer(
 /** The layer with some of its files changed; null takes a file away. The others are not read again. */
 export function withFiles(
 	layer: Layer,
-	changed: ReadonlyMap<string, TextFile | null>,
+	changed: ReadonlyMap<string, FileContent | null>,
 	guide: Guide,
 	pool: Pool
 ): Layer {

@@ -1,11 +1,12 @@
-import { leanPlan, type Plan } from '$core/change';
-import type { Intention } from '$core/edits';
+import { keptPlan, leanPlan, PlanFault, readPlan, type Plan } from '$core/change';
+import { intentionSchema, type Intention } from '$core/edits';
 import type { Queries } from './pool';
 
 export interface LedgerRow {
 	id: number;
 	title: string;
-	intention: Intention;
+	/** Null where it was written by a version that wanted it otherwise: the step can be taken back, not repeated. */
+	intention: Intention | null;
 	plan: Plan;
 	state: 'applied' | 'undone' | 'dropped';
 	at: string;
@@ -17,11 +18,26 @@ export interface LedgerRow {
 
 const COLUMNS = 'id, title, intention, plan, state, applied_at, mark, encodings';
 
+/** A step of the ledger that cannot be read. */
+export class LedgerFault extends Error {}
+
+function planOf(id: number, text: string): Plan {
+	try {
+		return readPlan(JSON.parse(text));
+	} catch (fault) {
+		if (!(fault instanceof PlanFault || fault instanceof SyntaxError)) throw fault;
+		throw new LedgerFault(
+			`Step ${id} of the ledger cannot be read (${fault.message}). Restore a copy of the project that was kept before, or start the version that wrote the step.`
+		);
+	}
+}
+
+/** A row as it was written. @throws LedgerFault */
 const entry = (row: Record<string, unknown>): LedgerRow => ({
 	...(row as unknown as LedgerRow),
 	id: Number(row.id),
-	intention: JSON.parse(row.intention as string) as Intention,
-	plan: JSON.parse(row.plan as string) as Plan,
+	intention: intentionSchema.safeParse(JSON.parse(row.intention as string)).data ?? null,
+	plan: planOf(Number(row.id), row.plan as string),
 	at: (row.applied_at as Date).toISOString()
 });
 
@@ -45,7 +61,7 @@ export async function appendPlan(
 			slug,
 			plan.title,
 			JSON.stringify(intention),
-			JSON.stringify(leanPlan(plan)),
+			JSON.stringify(keptPlan(leanPlan(plan))),
 			digestsIn(plan),
 			JSON.stringify(encodings)
 		]

@@ -1,5 +1,5 @@
 // Recipes of the field guide, and those that are being made of steps of the ledger.
-import { recipeFrom, stepInWords } from '$core/edits';
+import { NotPossible, recipeFrom, stepInWords } from '$core/edits';
 import { originOf } from '$core/guide';
 import type { RecipeView, RecordingView } from '$core/views';
 import { stepsNamed } from '../db/ledger';
@@ -24,7 +24,12 @@ export async function recordingOf(model: Model, ids: readonly number[]): Promise
 	const { recipe, was } = recipeFrom(
 		model.stack,
 		rows.at(-1)!.title.slice(0, 200),
-		rows.map(({ intention }) => intention)
+		rows.map(({ id, intention }) => {
+			if (intention) return intention;
+			throw new NotPossible(
+				`Step ${id} was written by another version and cannot be repeated; choose the others.`
+			);
+		})
 	);
 	return {
 		steps: rows.map(({ id, title }) => ({ id, title })),

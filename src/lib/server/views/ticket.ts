@@ -212,17 +212,19 @@ function textsOf(stack: Stack, record: EffectiveRecord): TextRow[] {
 const AROUND = 3;
 const MOST_LINES = 60;
 
-function sourceOf({ layer, path, doc, record }: Presence): SourceView {
-	const text = layer.files.get(path)!.text!;
+/** The lines of a record in its file; null for a file of bytes, which has none. */
+function sourceOf({ layer, path, file: { text }, doc, record }: Presence): SourceView | null {
+	const { content } = doc;
+	if (!text || typeof content !== 'string') return null;
 	const from = lineAt(doc.lines, record.from);
 	const to = Math.min(lineAt(doc.lines, Math.max(record.from, record.to - 1)), from + MOST_LINES);
 	const lines: SourceView['lines'] = [];
 	for (let number = Math.max(1, from - AROUND); number <= Math.min(doc.lines.length, to + AROUND); number++) {
 		const start = doc.lines[number - 1]!;
-		const end = doc.lines[number] ?? doc.text.length;
+		const end = doc.lines[number] ?? content.length;
 		lines.push({
 			number,
-			text: doc.text.slice(start, Math.min(end, start + 2000)).replace(/[\r\n]+$/, ''),
+			text: content.slice(start, Math.min(end, start + 2000)).replace(/[\r\n]+$/, ''),
 			inside: number >= from && number <= to
 		});
 	}
@@ -287,7 +289,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		usedBy,
 		users: usesOf(links, record, true),
 		mentions: mentionsOf(stack, id),
-		sources: record.presences.map(sourceOf).reverse(),
+		sources: record.presences.flatMap((one) => sourceOf(one) ?? []).reverse(),
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		budget: budgetIn(stack, record),
 		merge: stack.guide.kinds[kind]!.merge,

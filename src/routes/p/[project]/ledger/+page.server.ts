@@ -1,4 +1,4 @@
-import { netChanges } from '$core/change';
+import { keptPlan, netChanges } from '$core/change';
 import { spoiledBy } from '$core/guide';
 import { modelOf } from '$lib/server/model';
 import { readLedger } from '$lib/server/db/ledger';
@@ -29,8 +29,8 @@ export const load = ({ params, url }) =>
 			entries: entries.map((entry) => ({
 				...entry,
 				// What was asked for may be long, and the page does not show it.
-				intention: entry.intention.do,
-				plan: { ...entry.plan, values: entry.plan.values.slice(0, MOST_VALUES) },
+				intention: entry.intention?.do ?? null,
+				plan: { ...keptPlan(entry.plan), values: entry.plan.values.slice(0, MOST_VALUES) },
 				count: entry.plan.values.length,
 				spoiled: spoiledBy(
 					stack.guide,

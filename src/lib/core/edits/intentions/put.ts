@@ -1,23 +1,33 @@
 // The files that the game reads together: records of one go into another, into a new one, or all of them, and the file
 // with them.
-import { EditRefused } from '../formats';
-import { claimOf, hintsFor, type KindGuide } from '../guide';
-import { displayName } from '../stack';
-import type { Draft } from './draft';
-import type { Intention } from './intention';
-import type { Say } from './steps';
-import { find, note, NotPossible, plural, type Work } from './work';
+import { z } from 'zod';
+import { EditRefused } from '../../formats';
+import { claimOf, hintsFor, type KindGuide } from '../../guide';
+import { displayName, fileContent } from '../../stack';
+import type { Draft } from '../draft';
+import type { Say } from '../steps';
+import { find, note, NotPossible, plural, type Work } from '../work';
+import { name, type Drafted } from './intention';
+
+const schema = z.object({
+	do: z.literal('put'),
+	kind: name,
+	ids: z.array(name).min(1).max(100_000),
+	/** Where they are taken from one file only. */
+	from: name.optional(),
+	into: name
+});
 
 /** The file of a layer below my mod, the latest that has it. */
 const below = ({ stack }: Draft, path: string) =>
-	stack.layers.findLast(({ role, files }) => role !== 'mine' && files.get(path)?.text)?.files.get(path);
+	stack.layers.findLast(({ role, files }) => role !== 'mine' && files.get(path)?.facts)?.files.get(path);
 
 /** My mod has a file by now, if need be the whole of what is below. False where nobody has it. */
 function takeFile(draft: Draft, path: string, merge: KindGuide['merge'], say: Say): boolean {
 	if (draft.has(path)) return true;
 	const under = merge === 'file' ? below(draft, path) : undefined;
-	if (!under?.text) return false;
-	draft.create(path, under.text.text, under.text);
+	if (!under?.facts) return false;
+	draft.put(path, fileContent(under));
 	say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
 	return true;
 }
@@ -31,7 +41,7 @@ function start(work: Work, path: string, like: string): void {
 			`${path} would be written in another format than ${like}; records are moved between files of one format.`
 		);
 	const written = draft.stack.mine?.files.get(like)?.text ?? below(draft, like)?.text;
-	draft.create(path, format.blank(draft.doc(like)!), written ?? { encoding: 'utf-8', bom: false });
+	draft.create(path, format.blank(draft.doc(like)!), written ?? null);
 	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
 	say(
 		below(draft, path)
@@ -106,23 +116,27 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 	return whole;
 }
 
-/** Moves records into another file of their kind. */
-export function put(work: Work, { kind, ids, from, into }: Extract<Intention, { do: 'put' }>): string {
-	const { stack } = work;
-	const about = stack.guide.kinds[kind];
-	if (!about) throw new NotPossible(`There is no kind “${kind}” in this project.`);
-	const target = claimOf(stack.guide, into);
-	if (!isInside(into)) throw new NotPossible(`“${into}” is no path inside of a mod.`);
-	if (target?.kind !== kind)
-		throw new NotPossible(
-			`${into} would not be read as ${about.title.toLowerCase()}: files of this kind are ${about.files.join(', ')}.`
-		);
-	const files = sources(work, kind, ids, from, target.language);
-	const whole = [...files].filter(([path, some]) => putFrom(work, kind, path, some, into));
-	if (whole.length === files.size) return `Merge ${[...files.keys()].join(', ')} into ${into}`;
-	const what =
-		ids.length === 1
-			? displayName(stack, find(stack, kind, ids[0]!))
-			: plural(ids.length, about.title.toLowerCase(), (about.plural ?? about.title).toLowerCase());
-	return `Put ${what} into ${into}`;
-}
+/** Records into another file of their kind, which may be a new one; a file that is left empty goes. */
+export const put: Drafted<typeof schema> = {
+	schema,
+	draft(work, { kind, ids, from, into }) {
+		const { stack } = work;
+		const about = stack.guide.kinds[kind];
+		if (!about) throw new NotPossible(`There is no kind “${kind}” in this project.`);
+		const target = claimOf(stack.guide, into);
+		if (!isInside(into)) throw new NotPossible(`“${into}” is no path inside of a mod.`);
+		if (target?.kind !== kind)
+			throw new NotPossible(
+				`${into} would not be read as ${about.title.toLowerCase()}: files of this kind are ${about.files.join(', ')}.`
+			);
+		const files = sources(work, kind, ids, from, target.language);
+		const whole = [...files].filter(([path, some]) => putFrom(work, kind, path, some, into));
+		if (whole.length === files.size) return `Merge ${[...files.keys()].join(', ')} into ${into}`;
+		const what =
+			ids.length === 1
+				? displayName(stack, find(stack, kind, ids[0]!))
+				: plural(ids.length, about.title.toLowerCase(), (about.plural ?? about.title).toLowerCase());
+		return `Put ${what} into ${into}`;
+	},
+	words: ({ said, data }) => `Put ${Array.isArray(data.ids) ? data.ids.join(', ') : ''} into ${said('into')}`
+};

@@ -1,14 +1,34 @@
 // A record out of my mod, with what was only there for it, and what becomes of those who name it.
-import { mentionsIn, removesPath } from '../guide';
-import { buildLinks, linksTo, type Link, type Links } from '../links';
-import { displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../stack';
-import { itemOf, othersOf, ruleAt } from './belongings';
-import { recount, recountItems, setValues } from './follow';
-import type { Intention } from './intention';
-import { repoint } from './rename';
-import { removeRecord, take } from './steps';
-import { takeOutCopies } from './take-out';
-import { find, note, NotPossible, plural, wanted, type Following, type Work } from './work';
+import { z } from 'zod';
+import { mentionsIn, removesPath } from '../../guide';
+import { buildLinks, linksTo, type Link, type Links } from '../../links';
+import { displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../../stack';
+import { itemOf, othersOf, ruleAt } from '../belongings';
+import { recount, recountItems, setValues } from '../follow';
+import { repoint } from '../repoint';
+import { removeRecord, take } from '../steps';
+import { takeOutCopies } from '../take-out';
+import { find, note, NotPossible, plural, wanted, type Following, type Work } from '../work';
+import { declining, name, type Drafted } from './intention';
+
+const schema = z.object({
+	do: z.literal('remove'),
+	kind: name,
+	id: name,
+	/** Chooses among several with the same id. */
+	line: z.int().positive().optional(),
+	/** What becomes of fields that name it: they stay, are emptied, or name another. */
+	settle: z
+		.discriminatedUnion('how', [
+			z.object({ how: z.literal('leave') }),
+			z.object({ how: z.literal('empty') }),
+			z.object({ how: z.literal('point'), to: name })
+		])
+		.optional(),
+	...declining
+});
+
+type Settle = z.infer<typeof schema>['settle'];
 
 /** A list in one cell without the entries that name a record. */
 function without(link: Link, value: string, links: Links): string {
@@ -104,12 +124,7 @@ function dropFolder({ draft, stack, say }: Work, path: string): void {
 }
 
 /** What becomes of fields that name a record which goes. */
-function settleUsers(
-	work: Work,
-	links: Links,
-	record: EffectiveRecord,
-	settle: Extract<Intention, { do: 'remove' }>['settle']
-): void {
+function settleUsers(work: Work, links: Links, record: EffectiveRecord, settle: Settle): void {
 	if (!settle || settle.how === 'leave') return;
 	if (settle.how === 'empty') return unname(work, links, record);
 	find(work.stack, record.kind, settle.to);
@@ -117,25 +132,14 @@ function settleUsers(
 }
 
 /** Says how many fields would name nothing. */
-function sayOrphans(
-	work: Work,
-	links: Links,
-	record: EffectiveRecord,
-	settle: Extract<Intention, { do: 'remove' }>['settle']
-): void {
+function sayOrphans(work: Work, links: Links, record: EffectiveRecord, settle: Settle): void {
 	const left = linksTo(links, record).filter(({ text, field }) => !text && !field.startsWith('#')).length;
 	if (left > 0 && (!settle || settle.how === 'leave'))
 		work.say(`${plural(left, 'field names', 'fields name')} it and would name nothing.`);
 }
 
 /** Takes a record of the layers below out of what the game reads, by exact copies in a file of my mod. */
-function takeOut(
-	work: Work,
-	record: EffectiveRecord,
-	path: string,
-	settle: Extract<Intention, { do: 'remove' }>['settle'],
-	known?: Links
-): string {
+function takeOut(work: Work, record: EffectiveRecord, path: string, settle: Settle, known?: Links): string {
 	const { stack, draft } = work;
 	const links = known ?? buildLinks(stack);
 	settleUsers(work, links, record, settle);
@@ -149,62 +153,48 @@ function takeOut(
 	return `Take ${displayName(stack, record)} out of the game`;
 }
 
-/** Brings a record back that my mod takes out. */
-export function back(work: Work, { kind, id }: Extract<Intention, { do: 'back' }>): string {
-	const { stack, draft } = work;
-	const table = stack.tables.get(kind);
-	const own = (table?.removals ?? []).filter(
-		({ from, nth }) => from.layer.role === 'mine' && from.facts.pool.at(from.facts.ids[nth]!) === id
-	);
-	if (!table || own.length === 0) throw new NotPossible(`My mod does not take ${id} out.`);
-	for (const { from } of own) removeRecord(draft, from.file.path, id, undefined, work.say);
-	note(work, { kind, id }, table.guide.key ?? 'id', null, id);
-	if (own.some(({ hits }) => hits > 0)) recount(work, kind, 1);
-	return `Bring ${id} back`;
-}
-
-/** Removes my version of a record. */
-export function remove(
-	work: Work,
-	{ kind, id, line, settle }: Extract<Intention, { do: 'remove' }>,
-	known?: Links
-): string {
-	const { stack } = work;
-	const record = find(stack, kind, id);
-	const mine = record.presences.find((presence) => presence.layer.role === 'mine');
-	if (!mine) {
-		const path = removesPath(stack.guide.kinds[kind]!, work.name.mod);
-		if (path === null)
-			throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
-		return takeOut(work, record, path, settle, known);
-	}
-	const below = record.presences.filter((presence) => presence.layer.role !== 'mine');
-	const copies = mine.doc.records.filter((other) => other.id === id).length;
-	const goes = copies === 1 && !isInBase(record);
-	const links = known ?? (goes ? buildLinks(stack) : null);
-	if (goes && links) settleUsers(work, links, record, settle);
-	removeRecord(work.draft, mine.path, id, copies > 1 ? (line ?? mine.line) : undefined, work.say);
-	if (goes && stack.guide.kinds[kind]!.id === 'folder') dropFolder(work, mine.path);
-	if (copies > 1) {
-		work.say(`Of the ${copies} records with this id, the other stays.`);
-		note(work, record, stack.guide.kinds[kind]!.key ?? 'id', id, null);
-		return `Remove the second ${id}`;
-	}
-	for (const [field, value] of record.values) {
-		if (value.presence.layer.role !== 'mine') continue;
-		const under = below.at(-1)?.fields.find((candidate) => candidate.path === field);
-		const after = under ? under.value : null;
-		if (value.value !== after) note(work, record, field, value.value, after);
-	}
-	if (below.length > 0) {
-		work.say('The record goes back to what the base says.');
-		return `Give ${displayName(stack, record)} back to the base`;
-	}
-	if (goes && links) {
-		removeTexts(work, record);
-		removeOthers(work, record);
-		recount(work, kind, -1);
-		sayOrphans(work, links, record, settle);
-	}
-	return `Remove ${displayName(stack, record)}`;
-}
+/** My version of a record out of my mod; a record of the layers below out of what the game reads. */
+export const remove: Drafted<typeof schema> = {
+	schema,
+	draft(work, { kind, id, line, settle }, { links: known }) {
+		const { stack } = work;
+		const record = find(stack, kind, id);
+		const mine = record.presences.find((presence) => presence.layer.role === 'mine');
+		if (!mine) {
+			const path = removesPath(stack.guide.kinds[kind]!, work.name.mod);
+			if (path === null)
+				throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
+			return takeOut(work, record, path, settle, known);
+		}
+		const below = record.presences.filter((presence) => presence.layer.role !== 'mine');
+		const copies = mine.doc.records.filter((other) => other.id === id).length;
+		const goes = copies === 1 && !isInBase(record);
+		const links = known ?? (goes ? buildLinks(stack) : null);
+		if (goes && links) settleUsers(work, links, record, settle);
+		removeRecord(work.draft, mine.path, id, copies > 1 ? (line ?? mine.line) : undefined, work.say);
+		if (goes && stack.guide.kinds[kind]!.id === 'folder') dropFolder(work, mine.path);
+		if (copies > 1) {
+			work.say(`Of the ${copies} records with this id, the other stays.`);
+			note(work, record, stack.guide.kinds[kind]!.key ?? 'id', id, null);
+			return `Remove the second ${id}`;
+		}
+		for (const [field, value] of record.values) {
+			if (value.presence.layer.role !== 'mine') continue;
+			const under = below.at(-1)?.fields.find((candidate) => candidate.path === field);
+			const after = under ? under.value : null;
+			if (value.value !== after) note(work, record, field, value.value, after);
+		}
+		if (below.length > 0) {
+			work.say('The record goes back to what the base says.');
+			return `Give ${displayName(stack, record)} back to the base`;
+		}
+		if (goes && links) {
+			removeTexts(work, record);
+			removeOthers(work, record);
+			recount(work, kind, -1);
+			sayOrphans(work, links, record, settle);
+		}
+		return `Remove ${displayName(stack, record)}`;
+	},
+	words: ({ said }) => `Remove ${said('id')}`
+};

@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { recount } from '../follow';
+import { removeRecord } from '../steps';
+import { note, NotPossible } from '../work';
+import { name, type Drafted } from './intention';
+
+const schema = z.object({ do: z.literal('back'), kind: name, id: name });
+
+/** A record that my mod takes out of the layers below, back among them. */
+export const back: Drafted<typeof schema> = {
+	schema,
+	draft(work, { kind, id }) {
+		const { stack, draft } = work;
+		const table = stack.tables.get(kind);
+		const own = (table?.removals ?? []).filter(
+			({ from, nth }) => from.layer.role === 'mine' && from.facts.pool.at(from.facts.ids[nth]!) === id
+		);
+		if (!table || own.length === 0) throw new NotPossible(`My mod does not take ${id} out.`);
+		for (const { from } of own) removeRecord(draft, from.file.path, id, undefined, work.say);
+		note(work, { kind, id }, table.guide.key ?? 'id', null, id);
+		if (own.some(({ hits }) => hits > 0)) recount(work, kind, 1);
+		return `Bring ${id} back`;
+	},
+	words: ({ said }) => `Bring ${said('id')} back`
+};

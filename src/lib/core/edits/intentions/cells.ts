@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { valueOf } from '../../stack';
+import type { CellWrite } from '../batch';
+import { setValues } from '../follow';
+import { find, isText, plural, StaleValue, textBefore, write } from '../work';
+import { declining, expected, name, value, type Drafted } from './intention';
+
+const schema = z.object({
+	do: z.literal('cells'),
+	kind: name,
+	cells: z
+		.array(z.object({ id: name, field: name, value, expected }))
+		.min(1)
+		.max(200_000),
+	...declining
+});
+
+/** A block of values of one kind: what was pasted into a table. */
+export const cells: Drafted<typeof schema> = {
+	schema,
+	draft(work, { kind, cells: asked }) {
+		const { stack } = work;
+		const writes: CellWrite[] = [];
+		let count = 0;
+		const ids = new Set<string>();
+		for (const { id, field, value, expected } of asked) {
+			if (isText(stack, kind)) {
+				const before = textBefore(stack, id, field);
+				if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
+				if (before === value) continue;
+				write(work, id, field, value);
+			} else {
+				const record = find(stack, kind, id);
+				const before = valueOf(record, field) ?? null;
+				if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
+				if ((before ?? '') === value) continue;
+				writes.push({ record, field, value });
+			}
+			count++;
+			ids.add(id);
+		}
+		setValues(work, writes);
+		const guide = stack.guide.kinds[kind]!;
+		const what = ids.size === 1 ? guide.title : (guide.plural ?? guide.title);
+		return `Set ${plural(count, 'value')} of ${ids.size} ${what.toLowerCase()}`;
+	},
+	words: ({ said, count }) => `Write ${plural(count('cells'), 'value')} of ${said('kind')}`
+};

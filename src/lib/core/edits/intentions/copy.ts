@@ -1,0 +1,93 @@
+import { z } from 'zod';
+import { fieldOf, valueFor } from '../../guide';
+import { buildLinks, type Links } from '../../links';
+import { displayName, valueOf, type EffectiveRecord } from '../../stack';
+import {
+	copyAssets,
+	copyOthers,
+	copyRecord,
+	copyTexts,
+	itemOf,
+	listLinks,
+	ruleAt,
+	withAlike
+} from '../belongings';
+import { recount, recountItems, setValues } from '../follow';
+import { checkNewId } from '../new-id';
+import { take } from '../steps';
+import { find, note, NotPossible, wanted, type Work } from '../work';
+import { declining, name, type Drafted } from './intention';
+
+const schema = z.object({
+	do: z.literal('copy'),
+	kind: name,
+	id: name,
+	newId: name,
+	/** The shown name by language. */
+	names: z.record(z.string(), z.string()).default({}),
+	/** A field that is to name the new record. */
+	into: z.object({ kind: name, id: name, field: name }).optional(),
+	...declining
+});
+
+/** Puts the new record behind the old one in every list that names that. */
+function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: string): void {
+	const { stack, draft } = work;
+	const following = { follows: `stands where ${record.id} stands`, by: 'list' } as const;
+	for (const link of listLinks(links, record)) {
+		const { from, field } = link;
+		if (!wanted(work, 'list', ruleAt(stack, link).found)) continue;
+		const item = itemOf(field);
+		if (!item) {
+			const value = withAlike(ruleAt(stack, link), valueOf(from, field) ?? '', record.id, newId);
+			setValues(work, [{ record: from, field, value }], following);
+			continue;
+		}
+		const path = take(draft, from, work.say);
+		const node = draft.record(path, from.id);
+		if (!node) continue;
+		draft.edit(
+			path,
+			draft.format(path).insertItem(draft.doc(path)!, node, item.list, item.at + 1, { value: newId })
+		);
+		note(work, from, `${item.list}[${item.at + 1}]`, null, newId, following);
+		recountItems(work, from, path, item.list);
+	}
+}
+
+/** A new record from a similar one, with all that makes it whole. */
+export const copy: Drafted<typeof schema> = {
+	schema,
+	draft(work, { kind, id, newId, names, into }, { links: known }) {
+		const { stack } = work;
+		const record = find(stack, kind, id);
+		checkNewId(stack, kind, newId);
+		const { derived } = copyRecord(work, record, newId);
+		copyTexts(work, record, newId, derived, names);
+		copyAssets(work, record, newId);
+		copyOthers(work, record, newId, derived);
+		joinLists(work, known ?? buildLinks(stack), record, newId);
+		recount(work, kind, 1);
+		if (into) {
+			const user = find(stack, into.kind, into.id);
+			const reference = fieldOf(stack.guide.kinds[into.kind], into.field)?.reference;
+			if (!reference?.kinds.includes(kind))
+				throw new NotPossible(
+					`${into.field} of ${displayName(stack, user)} does not name a record of this kind.`
+				);
+			setValues(work, [
+				{ record: user, field: into.field, value: valueFor(reference, newId, kind) ?? newId }
+			]);
+		}
+		return `Copy ${displayName(stack, record)} as new ${stack.guide.kinds[kind]!.title.toLowerCase()} ${newId}`;
+	},
+	words: ({ said }) => `Copy ${said('id')} as new: ${said('newId')}`,
+	opens: ({ names }, open) => ({
+		names: Object.fromEntries(
+			Object.entries(names).map(([language, text]) => [
+				language,
+				open.value(text, `Name, ${open.language(language)}`)
+			])
+		)
+	})
+};

@@ -1,0 +1,62 @@
+// Everything somebody can want changed, in terms of records: the same for a cell, a ticket, a repair and the command.
+// An intention is one file; this is the list of them.
+import { z } from 'zod';
+import { back } from './back';
+import { bring } from './bring';
+import { cells } from './cells';
+import { change } from './change';
+import { copy } from './copy';
+import { fill } from './fill';
+import type { Bound, Drafted, IntentionSchema } from './intention';
+import { item } from './item';
+import { move } from './move';
+import { put } from './put';
+import { recipe } from './recipe';
+import { remove } from './remove';
+import { rename } from './rename';
+import { reverse } from './reverse';
+import { set } from './set';
+import { take } from './take';
+import { write } from './write';
+
+const INTENTIONS = [
+	set,
+	fill,
+	cells,
+	change,
+	take,
+	copy,
+	rename,
+	remove,
+	back,
+	move,
+	put,
+	item,
+	write,
+	recipe,
+	bring,
+	reverse
+] as const;
+
+type SchemasOf<All extends readonly { schema: unknown }[]> = {
+	-readonly [Nth in keyof All]: All[Nth]['schema'];
+};
+
+/** Any intention, as data. */
+export const intentionSchema = z.discriminatedUnion(
+	'do',
+	INTENTIONS.map(({ schema }) => schema) as unknown as SchemasOf<typeof INTENTIONS>
+);
+
+export type Intention = z.infer<typeof intentionSchema>;
+
+type Registered = Drafted<IntentionSchema> | Bound<IntentionSchema>;
+
+const byName = new Map(
+	INTENTIONS.map((one): [string, Registered] => [one.schema.shape.do.value, one as unknown as Registered])
+);
+
+/** How an intention is carried out and said; undefined for none that is known. */
+export const intentionOf = (name: string): Registered | undefined => byName.get(name);
+
+export type { Besides, Bound, Drafted, Opener, Reversing, Step } from './intention';
