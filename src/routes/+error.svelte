@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import PlainBand from '$ui/PlainBand.svelte';
+	import PlainBand from '$ui/frame/PlainBand.svelte';
 </script>
 
 <svelte:head><title>Not there · Kettle Dial</title></svelte:head>

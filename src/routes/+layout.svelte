@@ -1,6 +1,6 @@
 <script lang="ts">
-	import '$ui/app.css';
-	import Messages from '$ui/Messages.svelte';
+	import '$ui/frame/app.css';
+	import Messages from '$ui/frame/Messages.svelte';
 	import { page } from '$app/state';
 
 	let { children } = $props();

@@ -1,8 +1,8 @@
 <script lang="ts">
-	import ProjectFiles from '$ui/ProjectFiles.svelte';
-	import ImportForm from '$ui/ImportForm.svelte';
-	import PlainBand from '$ui/PlainBand.svelte';
-	import RemoveProject from '$ui/RemoveProject.svelte';
+	import ProjectFiles from '$ui/project/ProjectFiles.svelte';
+	import ImportForm from '$ui/project/ImportForm.svelte';
+	import PlainBand from '$ui/frame/PlainBand.svelte';
+	import RemoveProject from '$ui/project/RemoveProject.svelte';
 
 	let { data } = $props();
 	let removed = $state<(typeof data.projects)[number] | null>(null);

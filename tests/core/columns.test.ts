@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Column } from '$core/views';
-import { asLines, linesOf, overCells, sizeOf } from '../../src/lib/ui/cells';
-import { arrange, inSight, leftsOf, widthOf } from '../../src/lib/ui/columns';
+import { asLines, linesOf, overCells, sizeOf } from '../../src/lib/ui/table/cells';
+import { arrange, inSight, leftsOf, widthOf } from '../../src/lib/ui/table/columns';
 
 const column = (path: string, group: string | null = null): Column => ({
 	path,

@@ -2,17 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { claimOf, EMPTY_GUIDE, GuideFault, meaningOf, parseGuide } from '$core/guide';
 import { buildLinks, distance, linksTo, nearest } from '$core/links';
+import { formulaFor, rankOf, spreadOf } from '$core/numbers';
 import {
 	arrange,
 	conditionFault,
 	conditionFrom,
 	conditionsFrom,
-	formulaFor,
 	inConditionWords,
-	rankOf,
-	spreadOf,
 	type Condition
-} from '$core/numbers';
+} from '$core/query';
 import { gameVersionOf, identityOf, packOf, zipOf } from '$core/pack';
 import { buildIndex, fold, inRoll, rollOf, search } from '$core/search';
 import { assembleStack } from '$core/stack';

@@ -24,7 +24,8 @@ import {
 	type Guide,
 	type ReferenceGuide
 } from '$core/guide';
-import { infer, readRemark, recalled, spokenIn } from '$core/infer';
+import { infer, readRemark, recalled } from '$core/infer';
+import { spokenIn } from '$core/scripts';
 import { buildLinks, columnsFor, linksFrom, linksTo, looseLinks } from '$core/links';
 import { checkStack } from '$core/checks';
 import { assembleStack, guideWith, loadLayer } from '$core/stack';

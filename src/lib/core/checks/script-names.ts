@@ -1,6 +1,6 @@
 import type { Facts } from '../facts';
 import type { ScriptGuide } from '../guide';
-import { spokenBy } from '../infer';
+import { spokenBy } from '../scripts';
 import { nearest } from '../links';
 import type { Naming, Stack, Table } from '../stack';
 import { filesWith } from './paths';

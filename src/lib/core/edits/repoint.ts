@@ -1,7 +1,7 @@
 // What names an id has to name another: fields of records, and scripts.
 import { lineIndex } from '../text';
 import { mentionsIn, withMention } from '../guide';
-import { spokenBy } from '../infer';
+import { spokenBy } from '../scripts';
 import { linksTo, type Link, type Links } from '../links';
 import { fileContent, valueOf, type EffectiveRecord } from '../stack';
 import type { CellWrite } from './batch';

@@ -3,6 +3,5 @@
 export { infer, inferSteps, recalled, type Asked } from './infer';
 export { languageName } from './languages';
 export { readRemark } from './remarks';
-export { codeOf, spokenBy, spokenIn, type Spoken } from './scripts';
 export { sketchOf, type Column, type Sketch } from './sketch';
 export type { DataFile } from './group';

@@ -3,15 +3,6 @@ export { spreadOf, rankIn, rankOf, type Spread } from './spread';
 export { coverage, type Band, type Cell } from './coverage';
 export { columnSpread, sortedColumn, spreadSteps, type Sorted } from './column';
 export { valuesTaken, type Taken } from './taken';
-export { arrange, isNumeric, nameColumn, type Around } from './arrange';
-export {
-	conditionFault,
-	conditionFrom,
-	conditionsFrom,
-	inConditionWords,
-	type Condition,
-	type Named
-} from './conditions';
 export { asWritten, degreesOf, hexOf, inWords, rgbOf, switched, windOf, withColour } from './convert';
 export { sharesOf, withoutPart, withPart, withWeight, type Part, type WeightRule } from './weights';
 export { FormulaFault, formulaFor, numberIn, type Fields } from './formula';

@@ -1,6 +1,7 @@
 // A kind as a table: one row a record, values as the game will see them.
 import { baseValueOf, changedRows, derived, isChanged, type Table } from '$core/stack';
 import { fieldOf } from '$core/guide';
+import { sortedColumn } from '$core/numbers';
 import {
 	arrange,
 	conditionFault,
@@ -8,9 +9,8 @@ import {
 	inConditionWords,
 	isNumeric,
 	nameColumn,
-	sortedColumn,
 	type Named
-} from '$core/numbers';
+} from '$core/query';
 import type { Severity } from '$core/checks';
 import type { Column, TableRow, TableView } from '$core/views';
 import { NotThere, type Model } from '../model';

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import type { OpeningState } from '$core/views';
-	import PlainBand from '$ui/PlainBand.svelte';
-	import ProjectFiles from '$ui/ProjectFiles.svelte';
+	import PlainBand from '$ui/frame/PlainBand.svelte';
+	import ProjectFiles from '$ui/project/ProjectFiles.svelte';
 
 	let { data } = $props();
 

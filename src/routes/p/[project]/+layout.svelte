@@ -1,18 +1,18 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { withParameters, withTicket } from '$ui/address';
-	import { asked } from '$ui/asked';
-	import Band from '$ui/Band.svelte';
-	import MakeNew from '$ui/MakeNew.svelte';
-	import Help from '$ui/Help.svelte';
-	import PocketDrawer from '$ui/PocketDrawer.svelte';
-	import { keep, pocket } from '$ui/pocket.svelte';
-	import { atRest, say, step } from '$ui/client.svelte';
-	import { catchKey, handleKey, onAction, STAGES } from '$ui/keys';
-	import SnagMark from '$ui/SnagMark.svelte';
-	import Split from '$ui/Split.svelte';
-	import Ticket from '$ui/Ticket.svelte';
+	import { withParameters, withTicket } from '$ui/frame/address';
+	import { asked } from '$ui/frame/asked';
+	import Band from '$ui/frame/Band.svelte';
+	import MakeNew from '$ui/pickers/MakeNew.svelte';
+	import Help from '$ui/frame/Help.svelte';
+	import PocketDrawer from '$ui/frame/PocketDrawer.svelte';
+	import { keep, pocket } from '$ui/frame/pocket.svelte';
+	import { atRest, say, step } from '$ui/frame/client.svelte';
+	import { catchKey, handleKey, onAction, STAGES } from '$ui/frame/keys';
+	import SnagMark from '$ui/frame/SnagMark.svelte';
+	import Split from '$ui/frame/Split.svelte';
+	import Ticket from '$ui/ticket/Ticket.svelte';
 
 	let { data, children } = $props();
 	let help = $state(false);

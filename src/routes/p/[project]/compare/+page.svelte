@@ -1,12 +1,12 @@
 <script lang="ts">
-	import Nick from '$ui/Nick.svelte';
+	import Nick from '$ui/frame/Nick.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
-	import { withTicket } from '$ui/address';
-	import { X } from '$ui/icons';
-	import PlanDialog from '$ui/PlanDialog.svelte';
-	import RecordBox from '$ui/RecordBox.svelte';
+	import { withTicket } from '$ui/frame/address';
+	import { X } from '$ui/frame/icons';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import RecordBox from '$ui/pickers/RecordBox.svelte';
 
 	let { data } = $props();
 	const { columns, rows, missing } = $derived(data.comparison);

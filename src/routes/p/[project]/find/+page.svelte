@@ -1,18 +1,18 @@
 <script lang="ts">
-	import { makePause } from '$ui/pause';
-	import Nick from '$ui/Nick.svelte';
+	import { makePause } from '$ui/frame/pause';
+	import Nick from '$ui/frame/Nick.svelte';
 	import { goto } from '$app/navigation';
-	import { follows } from '$ui/follows.svelte';
+	import { follows } from '$ui/frame/follows.svelte';
 	import { tick } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { navigating, page } from '$app/state';
 	import type { Hit } from '$core/search';
-	import { asked } from '$ui/asked';
-	import { fileAddress, withParameters } from '$ui/address';
-	import { onAction } from '$ui/keys';
-	import Marked from '$ui/Marked.svelte';
-	import { arrowKeys } from '$ui/move';
-	import { keepSearch, recentSearches } from '$ui/recent.svelte';
+	import { asked } from '$ui/frame/asked';
+	import { fileAddress, withParameters } from '$ui/frame/address';
+	import { onAction } from '$ui/frame/keys';
+	import Marked from '$ui/find/Marked.svelte';
+	import { arrowKeys } from '$ui/frame/move';
+	import { keepSearch, recentSearches } from '$ui/find/recent.svelte';
 
 	let { data } = $props();
 	let box = $state<HTMLInputElement>();

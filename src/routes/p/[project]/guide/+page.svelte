@@ -2,10 +2,10 @@
 	import { Dialog } from 'bits-ui';
 	import { page } from '$app/state';
 	import { goto } from '$app/navigation';
-	import { changeGuide } from '$ui/guide';
-	import KindArcs from '$ui/KindArcs.svelte';
-	import { arrowKeys } from '$ui/move';
-	import SureMark from '$ui/SureMark.svelte';
+	import { changeGuide } from '$ui/guide/change';
+	import KindArcs from '$ui/charts/KindArcs.svelte';
+	import { arrowKeys } from '$ui/frame/move';
+	import SureMark from '$ui/frame/SureMark.svelte';
 
 	let { data } = $props();
 	const slug = $derived(data.project.slug);

@@ -2,12 +2,12 @@
 	import { invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
-	import { withParameters } from '$ui/address';
-	import { post, Refused, say } from '$ui/client.svelte';
-	import PlanDialog from '$ui/PlanDialog.svelte';
-	import SpoilMarks from '$ui/SpoilMarks.svelte';
-	import PlanView from '$ui/PlanView.svelte';
-	import ValueEditor from '$ui/ValueEditor.svelte';
+	import { withParameters } from '$ui/frame/address';
+	import { post, Refused, say } from '$ui/frame/client.svelte';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import SpoilMarks from '$ui/frame/SpoilMarks.svelte';
+	import PlanView from '$ui/plan/PlanView.svelte';
+	import ValueEditor from '$ui/editors/ValueEditor.svelte';
 
 	let { data } = $props();
 	const slug = $derived(data.project.slug);

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { fileAddress } from '$ui/address';
-	import SpoilMarks from '$ui/SpoilMarks.svelte';
+	import { fileAddress } from '$ui/frame/address';
+	import SpoilMarks from '$ui/frame/SpoilMarks.svelte';
 
 	let { data } = $props();
 	const whys: Record<string, string> = {

@@ -3,11 +3,11 @@
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
 	import type { RecipeView } from '$core/views';
-	import { changeGuide } from '$ui/guide';
-	import PlanDialog from '$ui/PlanDialog.svelte';
-	import RecordBox from '$ui/RecordBox.svelte';
-	import SureMark from '$ui/SureMark.svelte';
-	import StepList from '$ui/StepList.svelte';
+	import { changeGuide } from '$ui/guide/change';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import RecordBox from '$ui/pickers/RecordBox.svelte';
+	import SureMark from '$ui/frame/SureMark.svelte';
+	import StepList from '$ui/plan/StepList.svelte';
 
 	/** All recipes; one is open, its blanks are filled in and its plan is shown. */
 	let { data } = $props();

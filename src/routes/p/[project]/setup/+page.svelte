@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import type { ImportState } from '$core/views';
-	import { makePause } from '$ui/pause';
-	import { fileAddress, withParameters } from '$ui/address';
-	import { asked } from '$ui/asked';
-	import { post, say } from '$ui/client.svelte';
-	import ImportProgress from '$ui/ImportProgress.svelte';
-	import LinkedFolder from '$ui/LinkedFolder.svelte';
-	import NoteOn from '$ui/NoteOn.svelte';
-	import SnagMark from '$ui/SnagMark.svelte';
+	import { makePause } from '$ui/frame/pause';
+	import { fileAddress, withParameters } from '$ui/frame/address';
+	import { asked } from '$ui/frame/asked';
+	import { post, say } from '$ui/frame/client.svelte';
+	import ImportProgress from '$ui/project/ImportProgress.svelte';
+	import LinkedFolder from '$ui/project/LinkedFolder.svelte';
+	import NoteOn from '$ui/frame/NoteOn.svelte';
+	import SnagMark from '$ui/frame/SnagMark.svelte';
 
 	let { data } = $props();
 	const slug = $derived(data.project.slug);

@@ -1,13 +1,13 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import { fileAddress, withTicket } from '$ui/address';
+	import { fileAddress, withTicket } from '$ui/frame/address';
 	import type { Intention } from '$core/edits';
 	import type { Severity, Vouched } from '$core/checks';
-	import { onAction } from '$ui/keys';
-	import { arrowKeys } from '$ui/move';
-	import PlanDialog from '$ui/PlanDialog.svelte';
-	import Sentence from '$ui/Sentence.svelte';
-	import SnagMark from '$ui/SnagMark.svelte';
+	import { onAction } from '$ui/frame/keys';
+	import { arrowKeys } from '$ui/frame/move';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import Sentence from '$ui/frame/Sentence.svelte';
+	import SnagMark from '$ui/frame/SnagMark.svelte';
 
 	let { data } = $props();
 	let plan = $state<Intention | null>(null);

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import Nick from '$ui/Nick.svelte';
-	import { arrowKeys } from '$ui/move';
+	import Nick from '$ui/frame/Nick.svelte';
+	import { arrowKeys } from '$ui/frame/move';
 	let { data } = $props();
 </script>
 

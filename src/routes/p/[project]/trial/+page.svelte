@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { fileAddress, withTicket } from '$ui/address';
-	import SnagMark from '$ui/SnagMark.svelte';
-	import { post, say } from '$ui/client.svelte';
+	import { fileAddress, withTicket } from '$ui/frame/address';
+	import SnagMark from '$ui/frame/SnagMark.svelte';
+	import { post, say } from '$ui/frame/client.svelte';
 
 	let { data } = $props();
 	let running = $state<AbortController | null>(null);

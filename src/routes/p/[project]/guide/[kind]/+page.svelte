@@ -2,12 +2,12 @@
 	import { tick } from 'svelte';
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
-	import { changeGuide, TYPES } from '$ui/guide';
-	import FieldStatements from '$ui/FieldStatements.svelte';
-	import { onAction } from '$ui/keys';
-	import { arrowKeys } from '$ui/move';
-	import NoteOn from '$ui/NoteOn.svelte';
-	import SureMark from '$ui/SureMark.svelte';
+	import { changeGuide, TYPES } from '$ui/guide/change';
+	import FieldStatements from '$ui/guide/FieldStatements.svelte';
+	import { onAction } from '$ui/frame/keys';
+	import { arrowKeys } from '$ui/frame/move';
+	import NoteOn from '$ui/frame/NoteOn.svelte';
+	import SureMark from '$ui/frame/SureMark.svelte';
 	import type { GuidePartView } from '$core/views';
 
 	let { data } = $props();

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { withFilled } from '$core/edits';
-	import { changeGuide } from '$ui/guide';
-	import StepList from '$ui/StepList.svelte';
+	import { changeGuide } from '$ui/guide/change';
+	import StepList from '$ui/plan/StepList.svelte';
 
 	/** A recipe is made of steps of the ledger: named, explained, and what of it is left open. */
 	let { data } = $props();

@@ -2,10 +2,10 @@
 	import { tick } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { withTicket } from '$ui/address';
-	import CellEditor from '$ui/CellEditor.svelte';
-	import { applyIntention } from '$ui/client.svelte';
-	import { onAction } from '$ui/keys';
+	import { withTicket } from '$ui/frame/address';
+	import CellEditor from '$ui/table/CellEditor.svelte';
+	import { applyIntention } from '$ui/frame/client.svelte';
+	import { onAction } from '$ui/frame/keys';
 
 	let { data } = $props();
 	const chains = $derived(data.chains);

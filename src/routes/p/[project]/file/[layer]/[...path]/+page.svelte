@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import type { Intention } from '$core/edits';
-	import IntoFile from '$ui/IntoFile.svelte';
-	import PlanDialog from '$ui/PlanDialog.svelte';
-	import NoteOn from '$ui/NoteOn.svelte';
-	import EncodingChoice from '$ui/EncodingChoice.svelte';
+	import IntoFile from '$ui/ticket/IntoFile.svelte';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import NoteOn from '$ui/frame/NoteOn.svelte';
+	import EncodingChoice from '$ui/project/EncodingChoice.svelte';
 
 	let { data } = $props();
 	let plan = $state<Intention | null>(null);

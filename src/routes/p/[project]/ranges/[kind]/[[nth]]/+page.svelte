@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
-	import { withTicket } from '$ui/address';
-	import { arrowKeys } from '$ui/move';
-	import PlanDialog from '$ui/PlanDialog.svelte';
-	import RangeField from '$ui/RangeField.svelte';
+	import { withTicket } from '$ui/frame/address';
+	import { arrowKeys } from '$ui/frame/move';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import RangeField from '$ui/charts/RangeField.svelte';
 
 	let { data } = $props();
 	const ranges = $derived(data.ranges);

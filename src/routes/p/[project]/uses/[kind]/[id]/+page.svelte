@@ -1,10 +1,10 @@
 <script lang="ts">
-	import MentionList from '$ui/MentionList.svelte';
-	import Nick from '$ui/Nick.svelte';
+	import MentionList from '$ui/ticket/MentionList.svelte';
+	import Nick from '$ui/frame/Nick.svelte';
 	import { page } from '$app/state';
-	import { withParameters, withTicket } from '$ui/address';
-	import AroundGraph from '$ui/AroundGraph.svelte';
-	import { arrowKeys } from '$ui/move';
+	import { withParameters, withTicket } from '$ui/frame/address';
+	import AroundGraph from '$ui/ticket/AroundGraph.svelte';
+	import { arrowKeys } from '$ui/frame/move';
 
 	let { data } = $props();
 	const around = $derived(data.around);

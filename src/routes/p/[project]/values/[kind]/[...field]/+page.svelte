@@ -2,12 +2,12 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { scaleLinear } from 'd3-scale';
-	import { makePause } from '$ui/pause';
-	import { withParameters, withTicket } from '$ui/address';
-	import { asked } from '$ui/asked';
-	import { arrowKeys } from '$ui/move';
-	import CodeMeaning from '$ui/CodeMeaning.svelte';
-	import NoteOn from '$ui/NoteOn.svelte';
+	import { makePause } from '$ui/frame/pause';
+	import { withParameters, withTicket } from '$ui/frame/address';
+	import { asked } from '$ui/frame/asked';
+	import { arrowKeys } from '$ui/frame/move';
+	import CodeMeaning from '$ui/editors/CodeMeaning.svelte';
+	import NoteOn from '$ui/frame/NoteOn.svelte';
 
 	let { data } = $props();
 	const taken = $derived(data.taken);

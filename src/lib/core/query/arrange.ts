@@ -1,0 +1,212 @@
+// The rows of a table that pass conditions, in an order: worked out in numbers, so that a hundred thousand rows take no time.
+import { derived, isChanged, type Stack, type Table } from '../stack';
+import type { Links } from '../links';
+import { sortedColumn } from '../numbers';
+import type { Condition } from './conditions';
+
+/** All that conditions may ask of. */
+export interface Around {
+	stack: Stack;
+	links: Links;
+	/** The gravest snag of each record of the kind, by id. */
+	snags: ReadonlyMap<string, 'blocks' | 'warns' | 'note'>;
+}
+
+const names = new WeakMap<Int32Array, { main: Int32Array; texts: Int32Array }>();
+const NONE = new Int32Array(0);
+
+/** The text of the shown name of each row, in the main language or else any other; -1 where there is none. */
+export function nameColumn({ stack, links }: Pick<Around, 'stack' | 'links'>, table: Table): Int32Array {
+	const strand = links.strands.find((one) => one.table === table && one.text && one.name);
+	const words = stack.guide.words;
+	const texts = words && stack.tables.get(words.kind);
+	if (!strand || !texts) return NONE;
+	const codes = [words.main, ...Object.keys(words.languages).filter((code) => code !== words.main)];
+	const columns = codes.map((code) => texts.column(code));
+	const known = names.get(strand.to);
+	if (known && known.main === columns[0]) return known.texts;
+	const start = links.starts.get(words.kind)!;
+	const found = strand.to.map((place) => {
+		if (place < 0) return -1;
+		for (const column of columns) if (column[place - start]! > 0) return column[place - start]!;
+		return -1;
+	});
+	names.set(strand.to, { main: columns[0]!, texts: found });
+	return found;
+}
+
+/** A test of texts by their numbers; each text is looked at once. */
+function byText(table: Table, column: Int32Array, test: (text: string) => boolean): (row: number) => boolean {
+	const seen = new Map<number, boolean>();
+	return (row) => {
+		const text = column[row] ?? -1;
+		let passes = seen.get(text);
+		if (passes === undefined) seen.set(text, (passes = test(text < 0 ? '' : table.pool.at(text))));
+		return passes;
+	};
+}
+
+const columnOf = (around: Around, table: Table, path: string): Int32Array =>
+	path === 'name' && !table.columns.includes('name')
+		? nameColumn(around, table)
+		: path === 'id' && !table.columns.includes('id')
+			? table.rows.ids
+			: table.column(path);
+
+function numberTest(table: Table, column: Int32Array, passes: (value: number) => boolean) {
+	return (row: number) => {
+		const value = column[row]! > 0 ? table.pool.number(column[row]!) : NaN;
+		return Number.isFinite(value) && passes(value);
+	};
+}
+
+/** Rows of which some cell, the id or the shown name holds a text. */
+function anywhere(around: Around, table: Table, text: string): (row: number) => boolean {
+	const wanted = text.toLowerCase();
+	const columns = [
+		table.rows.ids,
+		nameColumn(around, table),
+		...table.columns.map((path) => table.column(path))
+	];
+	// 0 for a text that nobody looked at yet, 1 for one that holds it, 2 for one that does not.
+	const seen = new Uint8Array(table.pool.size);
+	return (row) => {
+		for (const column of columns) {
+			const value = column[row] ?? -1;
+			if (value <= 0) continue;
+			if (seen[value] === 0) seen[value] = table.pool.at(value).toLowerCase().includes(wanted) ? 1 : 2;
+			if (seen[value] === 1) return true;
+		}
+		return false;
+	};
+}
+
+function testOf(around: Around, table: Table, condition: Condition): (row: number) => boolean {
+	switch (condition.is) {
+		case 'compare': {
+			const { by, value } = condition;
+			const tests = {
+				'<': (own: number) => own < value,
+				'<=': (own: number) => own <= value,
+				'>': (own: number) => own > value,
+				'>=': (own: number) => own >= value,
+				'=': (own: number) => own === value
+			};
+			return numberTest(table, columnOf(around, table, condition.field), tests[by]);
+		}
+		case 'between': {
+			const { low, high } = condition;
+			return numberTest(table, columnOf(around, table, condition.field), (own) => own >= low && own <= high);
+		}
+		case 'one': {
+			const wanted = new Set(condition.values.map((value) => value.toLowerCase()));
+			const is = byText(table, columnOf(around, table, condition.field), (text) =>
+				wanted.has(text.toLowerCase())
+			);
+			return condition.not ? (row) => !is(row) : is;
+		}
+		case 'has': {
+			const wanted = condition.text.toLowerCase();
+			return byText(table, columnOf(around, table, condition.field), (text) =>
+				text.toLowerCase().includes(wanted)
+			);
+		}
+		case 'filled': {
+			const column = columnOf(around, table, condition.field);
+			return condition.not ? (row) => (column[row] ?? -1) <= 0 : (row) => (column[row] ?? -1) > 0;
+		}
+		case 'mine':
+			return (row) => isChanged(table, row);
+		case 'snags': {
+			const { severity } = condition;
+			return (row) => {
+				const gravest = around.snags.get(table.pool.at(table.rows.ids[row]!));
+				return gravest !== undefined && (severity === null || gravest === severity);
+			};
+		}
+		case 'names': {
+			const wanted = table.pool.find(condition.id);
+			const rows = new Set<number>();
+			for (const strand of around.links.strands)
+				if (strand.table === table && !strand.text)
+					strand.values.forEach((value, entry) => {
+						if (value === wanted) rows.add(strand.rows?.[entry] ?? entry);
+					});
+			return (row) => rows.has(row);
+		}
+		case 'unknown':
+			return () => false;
+		case 'text':
+			return anywhere(around, table, condition.text);
+	}
+}
+
+/** A text so that texts with numbers in them sort by these: `st_2` before `st_10`. */
+const sortable = (text: string): string =>
+	text.toLowerCase().replace(/\d+/g, (digits) => digits.padStart(12, '0'));
+
+/** The place of each row's text among all of the column, in order; -1 for those that are empty. */
+function ranksOf(table: Table, column: Int32Array): Int32Array {
+	const distinct = [...new Set(column)].filter((text) => text > 0);
+	const keys = distinct.map((text): [number, string] => [text, sortable(table.pool.at(text))]);
+	keys.sort(([, a], [, b]) => (a < b ? -1 : a > b ? 1 : 0));
+	const rank = new Map(keys.map(([text], nth) => [text, nth]));
+	return column.map((text) => rank.get(text) ?? -1);
+}
+
+/** Whether a column holds numbers and nothing else. */
+export const isNumeric = (table: Table, path: string): boolean => {
+	const { numbers, filled } = sortedColumn(table, path);
+	return filled > 0 && numbers.length === filled;
+};
+
+type Compare = (a: number, b: number) => number;
+
+function compareBy(around: Around, table: Table, sort: string): Compare | null {
+	const down = sort.startsWith('-');
+	const path = down ? sort.slice(1) : sort;
+	const own = table.columns.includes(path);
+	if (!own && path !== 'name' && path !== 'id') return null;
+	const column = columnOf(around, table, path);
+	let keys: Float64Array | Int32Array;
+	if (own && isNumeric(table, path))
+		keys = Float64Array.from(column, (text) => (text > 0 ? table.pool.number(text) : NaN));
+	else keys = own ? derived(table, `ranks ${path}`, () => ranksOf(table, column)) : ranksOf(table, column);
+	const empty = (row: number) => (keys instanceof Int32Array ? keys[row]! < 0 : Number.isNaN(keys[row]));
+	return (a, b) => {
+		const [x, y] = [empty(a), empty(b)];
+		if (x || y) return Number(x) - Number(y);
+		return down ? keys[b]! - keys[a]! : keys[a]! - keys[b]!;
+	};
+}
+
+/**
+ * The rows of a table that pass all conditions, sorted by several columns one after the other: by path, downwards with
+ * `-` before it, `name` and `id` too; numbers by value, texts with numbers in them by these, what is empty last.
+ */
+export function arrange(
+	around: Around,
+	table: Table,
+	conditions: readonly Condition[],
+	sorts: readonly string[]
+): Int32Array {
+	const tests = conditions.map((condition) => testOf(around, table, condition));
+	const rows = new Int32Array(table.count);
+	let count = 0;
+	rows: for (let row = 0; row < table.count; row++) {
+		for (const test of tests) if (!test(row)) continue rows;
+		rows[count++] = row;
+	}
+	const found = rows.subarray(0, count);
+	const compares = sorts.flatMap((sort) => compareBy(around, table, sort) ?? []);
+	const [first, ...others] = compares;
+	if (!first) return found;
+	return found.sort((a, b) => {
+		let order = first(a, b);
+		for (const other of others) {
+			if (order !== 0) break;
+			order = other(a, b);
+		}
+		return order || a - b;
+	});
+}

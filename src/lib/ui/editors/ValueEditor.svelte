@@ -1,0 +1,114 @@
+<script lang="ts">
+	import { tick } from 'svelte';
+	import { pocket } from '../frame/pocket.svelte';
+
+	/** A value that is edited in place: Enter or leaving writes it, Esc leaves it as it was. */
+	let {
+		value,
+		label,
+		mine = false,
+		wide = false,
+		numeric = false,
+		fault = () => null,
+		save
+	}: {
+		value: string;
+		label: string;
+		mine?: boolean;
+		wide?: boolean;
+		numeric?: boolean;
+		/** What is wrong with what is typed, in words. */
+		fault?: (text: string) => string | null;
+		save: (value: string) => Promise<boolean>;
+	} = $props();
+
+	let editing = $state(false);
+	let typed = $state('');
+	let input = $state<HTMLInputElement | HTMLTextAreaElement>();
+	/** A one-line field would drop the line ends of the text without a word. */
+	const lines = $derived(value.includes('\n'));
+	let button = $state<HTMLButtonElement>();
+	const wrong = $derived(editing && typed !== value ? fault(typed) : null);
+
+	async function begin() {
+		typed = value;
+		editing = true;
+		await tick();
+		input?.focus();
+		input?.select();
+	}
+
+	async function end(write: boolean, refocus: boolean) {
+		if (!editing) return;
+		editing = false;
+		if (write && typed !== value) await save(typed);
+		if (refocus) {
+			await tick();
+			button?.focus();
+		}
+	}
+
+	function onkeydown(event: KeyboardEvent) {
+		if (event.key === 'Enter' && !event.isComposing && !event.shiftKey) {
+			event.preventDefault();
+			void end(true, true);
+		} else if (event.key === 'Escape') {
+			event.preventDefault();
+			void end(false, true);
+		}
+	}
+</script>
+
+{#if editing}
+	<span class="block {wide ? 'w-full' : ''}">
+		{#if lines}
+			<textarea
+				bind:this={input}
+				bind:value={typed}
+				{onkeydown}
+				onblur={() => void end(true, false)}
+				aria-label={label}
+				aria-invalid={wrong !== null}
+				rows="4"
+				title="Shift Enter begins a new line"
+				class="box h-24 w-full px-2 font-mono {numeric ? 'text-right' : ''}"></textarea>
+		{:else}
+			<input
+				bind:this={input}
+				bind:value={typed}
+				{onkeydown}
+				onblur={() => void end(true, false)}
+				aria-label={label}
+				aria-invalid={wrong !== null}
+				class="box h-6.5 w-full px-2 font-mono {numeric ? 'text-right' : ''}"
+			/>
+		{/if}
+		{#if wrong}<span class="block text-[12px] text-scald" role="alert">{wrong}</span>{/if}
+	</span>
+{:else}
+	<button
+		bind:this={button}
+		data-edit
+		class="min-h-6.5 w-full rounded border border-transparent px-2 py-0.5 hover:border-steam {wide
+			? 'text-left break-words'
+			: 'truncate'} {numeric ? 'text-right font-mono' : 'text-left'} {wide ? '' : 'font-mono'} {mine
+			? 'text-copper'
+			: ''}"
+		onclick={begin}
+		onkeydown={(event) => {
+			if (event.key !== 'p' || event.ctrlKey || event.metaKey || event.altKey || !pocket.inHand) return;
+			event.preventDefault();
+			event.stopPropagation();
+			void save(pocket.inHand.value);
+		}}
+		ondragover={(event) => event.preventDefault()}
+		ondrop={(event) => {
+			event.preventDefault();
+			const text = event.dataTransfer?.getData('text/plain');
+			if (text !== undefined) void save(text);
+		}}
+		data-value={value}
+		data-label={label}
+		aria-label="{label}: {value || 'nothing'}. Edit">{value || '—'}</button
+	>
+{/if}

@@ -1,0 +1,47 @@
+// Changes of the field guide, as the pages ask for them.
+import { invalidateAll } from '$app/navigation';
+import type { GuideAnswer, GuideChange } from '$core/views';
+import { post, Refused, say } from '../frame/client.svelte';
+
+/** Sorts of values as people call them. */
+export const TYPES: Readonly<Record<string, string>> = {
+	text: 'text',
+	whole: 'whole number',
+	decimal: 'number',
+	chance: 'chance, 0 to 1',
+	switch: 'switch',
+	code: 'code with a meaning',
+	flags: 'flags in one number',
+	reference: 'reference',
+	textKey: 'key of a text',
+	file: 'file',
+	list: 'list',
+	weights: 'weighted list',
+	colour: 'colour',
+	date: 'date',
+	duration: 'duration',
+	angle: 'angle',
+	position: 'position',
+	expression: 'expression'
+};
+
+/** Changes the guide, says what came of it, and fetches the page anew. True when it was done. */
+export async function changeGuide(slug: string, change: GuideChange): Promise<boolean> {
+	try {
+		const { said, left } = await post<GuideAnswer>(`/p/${slug}/api/guide`, change);
+		await invalidateAll();
+		say(
+			[`${said}.`, ...left.slice(0, 3), left.length > 3 ? `${left.length - 3} more.` : '']
+				.filter(Boolean)
+				.join(' '),
+			{
+				bad: left.length > 0
+			}
+		);
+		return true;
+	} catch (fault) {
+		if (!(fault instanceof Refused)) throw fault;
+		say(fault.message, { bad: true });
+		return false;
+	}
+}

@@ -1,0 +1,74 @@
+<script lang="ts">
+	import Nick from '../frame/Nick.svelte';
+	import { becomesOf, type Becomes, type KeptPlan } from '$core/change';
+	import type { Snag } from '$core/checks';
+	import Sentence from '../frame/Sentence.svelte';
+	import SnagMark from '../frame/SnagMark.svelte';
+
+	let { plan, added = [], removed = [] }: { plan: KeptPlan; added?: Snag[]; removed?: Snag[] } = $props();
+
+	const WHAT: Record<Becomes, string> = {
+		new: 'new file',
+		gone: 'file goes',
+		moved: 'gets this path',
+		changed: 'changed',
+		replaced: 'replaced'
+	};
+	const shown = (value: string | null) => (value === null || value === '' ? '—' : value);
+</script>
+
+{#if plan.values.length > 0}
+	<table class="w-full border-collapse text-left">
+		<thead class="text-[12px] text-steam">
+			<tr
+				><th class="py-1 font-normal">Record</th><th class="font-normal">Field</th><th class="font-normal"
+					>Before</th
+				><th class="font-normal">After</th></tr
+			>
+		</thead>
+		<tbody>
+			{#each plan.values.slice(0, 200) as value, at (at)}
+				<tr class="border-t border-line align-top">
+					<td class="max-w-52 py-1 pr-3 break-words"
+						>{value.name}<Nick
+							on={{ kind: value.kind, record: value.id }}
+						/>{#if value.name !== value.id}&nbsp;<code class="text-[12px] text-steam">{value.id}</code
+							>{/if}</td
+					>
+					<td class="py-1 pr-3"
+						>{value.field}{#if value.follows}<span class="block text-[12px] text-steam">{value.follows}</span
+							>{/if}</td
+					>
+					<td class="max-w-40 py-1 pr-3 font-mono break-words text-steam">{shown(value.before)}</td>
+					<td class="max-w-40 py-1 font-mono break-words text-copper">{shown(value.after)}</td>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+{/if}
+<h3 class="mt-3 mb-1 font-semibold">Files of my mod</h3>
+<ul>
+	{#each plan.changes as change (change.path)}
+		<li>
+			<code>{change.path}</code>
+			<span class="text-steam"
+				>{WHAT[becomesOf(change)]}{change.movedFrom ? `, was ${change.movedFrom}` : ''}, {change.of === 'text'
+					? `${change.encoding}${change.bom ? ' with mark' : ''}`
+					: 'no text'}</span
+			>
+		</li>
+	{/each}
+</ul>
+{#each plan.notes as note (note)}<p class="mt-2 text-steam">{note}</p>{/each}
+{#if removed.length > 0}
+	<h3 class="mt-3 mb-1 font-semibold text-verdigris">Settles</h3>
+	{#each removed as snag (snag.id)}<p class="flex gap-2 py-0.5">
+			<SnagMark severity={snag.severity} /><span><Sentence text={snag.message} /></span>
+		</p>{/each}
+{/if}
+{#if added.length > 0}
+	<h3 class="mt-3 mb-1 font-semibold text-scald">Brings about</h3>
+	{#each added as snag (snag.id)}<p class="flex gap-2 py-0.5">
+			<SnagMark severity={snag.severity} /><span><Sentence text={snag.message} /></span>
+		</p>{/each}
+{/if}

@@ -1,0 +1,67 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import type { EncodingView } from '$core/views';
+	import { post, say } from '../frame/client.svelte';
+	import SnagMark from '../frame/SnagMark.svelte';
+
+	/** How a file's letters are read, how sure that is, and the choice of another reading. */
+	let { slug, layer, path, view }: { slug: string; layer: string; path: string; view: EncodingView } =
+		$props();
+
+	const percent = (confidence: number) => `${Math.round(confidence * 100)} %`;
+	const how = $derived(
+		{
+			chosen: 'chosen by hand, or as the layer below has it',
+			mark: 'told by the mark at its start',
+			declared: 'as the file says of itself',
+			valid: 'every byte is valid in it',
+			guess: `guessed from its letters, ${percent(view.confidence)} sure`
+		}[view.told]
+	);
+	let waiting = $state(false);
+
+	async function choose(encoding: string) {
+		waiting = true;
+		try {
+			const wanted = encoding === '' ? null : encoding;
+			const done = await post<{ encoding: string }>(`/p/${slug}/api/encoding`, {
+				layer,
+				path,
+				encoding: wanted
+			});
+			await invalidateAll();
+			if (wanted !== null && done.encoding !== wanted)
+				say(`The bytes of this file are not valid ${wanted}; it is read as ${done.encoding}.`, { bad: true });
+			else say(wanted === null ? `Told from its bytes: ${done.encoding}` : `Read as ${done.encoding}`);
+		} catch (error) {
+			say((error as Error).message, { bad: true });
+		}
+		waiting = false;
+	}
+</script>
+
+<div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
+	<label class="flex items-center gap-2"
+		>Letters read as
+		<select
+			class="box h-7 px-2"
+			value={view.told === 'chosen' ? view.encoding : ''}
+			disabled={waiting || view.told === 'mark'}
+			onchange={(event) => void choose(event.currentTarget.value)}
+		>
+			<option value="">as told: {view.told === 'chosen' ? 'from its bytes' : view.encoding}</option>
+			{#each view.choices as choice (choice.encoding)}
+				<option value={choice.encoding}
+					>{choice.encoding}{choice.confidence === null ? '' : `, ${percent(choice.confidence)}`}</option
+				>
+			{/each}
+		</select></label
+	>
+	<span class="text-steam">{how}</span>
+	{#if view.unsure}
+		<p class="flex w-full items-center gap-2 text-saffron" role="note">
+			<SnagMark severity="warns" /> It is not sure that this is {view.encoding}. If letters below look wrong,
+			choose another; the bytes stay as they are.
+		</p>
+	{/if}
+</div>

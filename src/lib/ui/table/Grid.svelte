@@ -1,0 +1,414 @@
+<script lang="ts">
+	import { createVirtualizer } from '@tanstack/svelte-virtual';
+	import { tick, untrack } from 'svelte';
+	import { get } from 'svelte/store';
+	import type { Intention } from '$core/edits';
+	import type { TableView } from '$core/views';
+	import { asLines, linesOf, overCells, sizeOf } from './cells';
+	import CellEditor from './CellEditor.svelte';
+	import { applyIntention, say } from '../frame/client.svelte';
+	import GridHead from './GridHead.svelte';
+	import Nick from '../frame/Nick.svelte';
+	import { onAction } from '../frame/keys';
+	import { inSight, leftsOf, widthOf, type Arranged } from './columns';
+	import { Rows } from './rows.svelte';
+	import SnagMark from '../frame/SnagMark.svelte';
+
+	/**
+	 * A kind as rows of 28 px, only those in sight drawn. A cell at a time has the focus and is edited in place; with
+	 * Shift a block is chosen, copied, and pasted over.
+	 */
+	let {
+		slug,
+		table,
+		arranged,
+		onfold,
+		query,
+		sort,
+		onsort,
+		selected,
+		start,
+		open,
+		plan,
+		picked = $bindable({ from: 0, to: 0, column: 0 })
+	}: {
+		slug: string;
+		table: TableView;
+		/** The columns that are shown, in order, and under which titles. */
+		arranged: Arranged;
+		/** Folds a group away, or out again. */
+		onfold: (title: string) => void;
+		/** What the address asks of the table, for the rows that come later. */
+		query: string;
+		sort: string[];
+		onsort: (path: string, more: boolean) => void;
+		selected: string | null;
+		/** Place of the record that the address names; -1 for none. */
+		start: number;
+		open: (id: string) => void;
+		/** Shows a plan before it is applied. */
+		plan: (intention: Intention) => void;
+		/** The rows and the column that are chosen. */
+		picked?: { from: number; to: number; column: number };
+	} = $props();
+
+	const ROW = 28;
+	const rows = new Rows();
+	const begin = () => rows.start(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}`, query, table);
+	// The first rows come with the page itself, before any script of it runs.
+	untrack(begin);
+	$effect.pre(() => {
+		void [slug, query, table];
+		untrack(begin);
+	});
+
+	let view = $state<HTMLDivElement>();
+	let at = $state({ row: 0, column: -1 });
+	let anchor = $state({ row: 0, column: -1 });
+	let editing = $state(false);
+	let left = $state(0);
+	let wide = $state(1200);
+	let dragging = false;
+
+	const virtual = createVirtualizer<HTMLDivElement, HTMLDivElement>({
+		count: untrack(() => table.matching),
+		getScrollElement: () => view ?? null,
+		estimateSize: () => ROW,
+		initialRect: { width: 1200, height: 640 },
+		overscan: 8
+	});
+	$effect(() => {
+		const count = table.matching;
+		if (view) get(virtual).setOptions({ count, getScrollElement: () => view ?? null });
+	});
+	// The record that the address names is brought into sight when the page comes with it.
+	let shown = -1;
+	$effect(() => {
+		if (!view || start < 0 || start === shown) return;
+		shown = start;
+		const place = start;
+		untrack(() => {
+			if (at.row === place) return;
+			at = { row: place, column: at.column };
+			anchor = at;
+			get(virtual).scrollToIndex(place, { align: 'auto' });
+		});
+	});
+	$effect(() => {
+		if (at.row < table.matching) return;
+		at = { row: Math.max(0, table.matching - 1), column: at.column };
+		anchor = at;
+	});
+
+	const byPath = $derived(new Map(table.columns.map((column, index) => [column.path, { column, index }])));
+	const shownColumns = $derived(
+		arranged.paths.flatMap((path, nth) => {
+			const known = byPath.get(path);
+			return known ? [{ ...known, nth }] : [];
+		})
+	);
+	const widths = $derived(shownColumns.map(({ column }) => widthOf(column)));
+	const head = $derived(table.named ? 232 : 200);
+	const lefts = $derived(leftsOf(widths, head));
+	const total = $derived(head + widths.reduce((sum, next) => sum + next, 0));
+	/** What stays in sight at the left: the name and the pinned columns. */
+	const pins = $derived(shownColumns.slice(0, arranged.pinned));
+	const fixed = $derived(lefts[arranged.pinned] ?? total);
+	const seen = $derived.by(() => {
+		const [from, to] = inSight(lefts, widths, arranged.pinned, [left + fixed, left + wide]);
+		return shownColumns.slice(from, to + 1);
+	});
+
+	const block = $derived({
+		top: Math.min(at.row, anchor.row),
+		bottom: Math.max(at.row, anchor.row),
+		first: Math.min(at.column, anchor.column),
+		last: Math.max(at.column, anchor.column)
+	});
+	$effect(() => {
+		picked = { from: block.top, to: block.bottom, column: at.column };
+	});
+	const several = $derived(block.bottom > block.top || block.last > block.first);
+	const inBlock = (row: number, column: number) =>
+		row >= block.top && row <= block.bottom && column >= block.first && column <= block.last;
+
+	const pad = (cell: string, most: number) => {
+		if (most === 0 || cell === '') return '';
+		const digits = cell.split('.')[1]?.length ?? -1;
+		return '\u2007'.repeat(Math.max(0, most - Math.max(0, digits))) + (digits < 0 ? '\u2008' : '');
+	};
+	function bring(column: number) {
+		if (!view || column < arranged.pinned) return;
+		const from = lefts[column]! - fixed;
+		if (from < view.scrollLeft) view.scrollLeft = from;
+		else if (lefts[column]! + widths[column]! > view.scrollLeft + view.clientWidth)
+			view.scrollLeft = lefts[column]! + widths[column]! - view.clientWidth;
+	}
+
+	function go(row: number, column: number, extend: boolean) {
+		at = {
+			row: Math.max(0, Math.min(table.matching - 1, row)),
+			column: Math.max(-1, Math.min(shownColumns.length - 1, column))
+		};
+		if (!extend) anchor = at;
+		get(virtual).scrollToIndex(at.row);
+		bring(at.column);
+	}
+
+	async function edit() {
+		if (at.column < 0 || !rows.at(at.row)) return;
+		get(virtual).scrollToIndex(at.row);
+		bring(at.column);
+		await tick();
+		editing = true;
+	}
+
+	async function endEdit() {
+		editing = false;
+		await tick();
+		view?.focus({ preventScroll: true });
+	}
+
+	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
+		const row = rows.at(at.row);
+		if (!row) return false;
+		const takeBack = rows.put(at.row, byPath.get(field)!.index, value);
+		const intention = { do: 'set' as const, kind: table.kind, id: row.id, field, value, expected };
+		const done = await applyIntention(slug, intention);
+		if (!done) takeBack();
+		return done;
+	}
+
+	/** The chosen block as lines of cells; with nothing chosen but a row, its id. */
+	async function chosen(): Promise<string> {
+		const list = await rows.between(block.top, block.bottom);
+		const order = shownColumns.slice(Math.max(0, block.first), block.last + 1);
+		return asLines(
+			list,
+			order.map(({ index }) => index),
+			block.first < 0
+		);
+	}
+
+	async function copyOut() {
+		const text = await chosen();
+		try {
+			await navigator.clipboard.writeText(text);
+			const count = (block.bottom - block.top + 1) * (block.last - Math.max(0, block.first) + 1);
+			say(count > 1 ? `Copied ${count} values.` : 'Copied the value.');
+		} catch {
+			say('The browser does not let this page write to the clipboard.', { bad: true });
+		}
+	}
+
+	/** Values from the clipboard over the cells from the chosen one on; one value alone fills the whole block. */
+	async function pasteOver(text: string) {
+		if (at.column < 0 || text === '') return;
+		const lines = linesOf(text);
+		const [height, across] = sizeOf(lines, block.bottom - block.top + 1, block.last - block.first + 1);
+		const list = await rows.between(block.top, Math.min(table.matching - 1, block.top + height - 1));
+		const into = shownColumns.slice(block.first, block.first + across);
+		const cells = overCells(
+			list,
+			into.map(({ column, index }) => ({ path: column.path, index })),
+			lines
+		);
+		if (cells.length === 0) say('These values stand there already.');
+		else plan({ do: 'cells', kind: table.kind, cells });
+	}
+
+	function onkeydown(event: KeyboardEvent) {
+		if (event.target !== view || event.altKey) return;
+		const control = event.ctrlKey || event.metaKey;
+		const page = Math.max(1, Math.floor((view?.clientHeight ?? 300) / ROW) - 2);
+		const steps: Record<string, [number, number]> = {
+			ArrowDown: [control ? Infinity : 1, 0],
+			ArrowUp: [control ? -Infinity : -1, 0],
+			ArrowRight: [0, control ? Infinity : 1],
+			ArrowLeft: [0, control ? -Infinity : -1],
+			PageDown: [page, 0],
+			PageUp: [-page, 0],
+			Home: control ? [-Infinity, -Infinity] : [-Infinity, 0],
+			End: control ? [Infinity, Infinity] : [Infinity, 0]
+		};
+		const step = steps[event.key];
+		const row = rows.at(at.row);
+		if (event.key === 'Enter' && row && !control) open(row.id);
+		else if (step && table.matching > 0) go(at.row + step[0], at.column + step[1], event.shiftKey);
+		else if (event.key === 'Escape' && several) anchor = at;
+		else return;
+		event.preventDefault();
+		event.stopPropagation();
+	}
+
+	function press(event: PointerEvent, row: number, column: number) {
+		if (event.button !== 0) return;
+		at = { row, column };
+		if (!event.shiftKey) anchor = at;
+		dragging = true;
+		view?.focus({ preventScroll: true });
+	}
+
+	$effect(() =>
+		onAction('edit', () => {
+			if (document.activeElement === view) void edit();
+		})
+	);
+	// An open ticket has the key first and passes it on while the focus is here.
+	$effect(() => {
+		const grid = view;
+		const begin = () => void edit();
+		grid?.addEventListener('editcell', begin);
+		return () => grid?.removeEventListener('editcell', begin);
+	});
+	const editor = $derived(shownColumns[at.column]);
+	const editorPlace = $derived(
+		editing && editor
+			? `left: ${lefts[at.column]! + (at.column < arranged.pinned ? left : 0)}px; top: ${at.row * ROW}px; max-width: 340px; width: ${Math.max(224, widths[at.column]!)}px`
+			: ''
+	);
+</script>
+
+<svelte:window onpointerup={() => (dragging = false)} />
+<div
+	bind:this={view}
+	bind:clientWidth={wide}
+	class="plate relative mt-3 min-h-0 flex-1 overflow-auto select-none"
+	role="grid"
+	aria-label={table.plural}
+	aria-rowcount={table.matching + 1}
+	aria-colcount={shownColumns.length + 1}
+	aria-multiselectable="true"
+	aria-activedescendant={table.matching > 0 ? `cell-${at.row}-${at.column}` : undefined}
+	tabindex="0"
+	{onkeydown}
+	onscroll={(event) => (left = event.currentTarget.scrollLeft)}
+	oncopy={(event) => {
+		if (event.target !== view) return;
+		event.preventDefault();
+		void copyOut();
+	}}
+	onpaste={(event) => {
+		if (event.target !== view) return;
+		event.preventDefault();
+		void pasteOver(event.clipboardData?.getData('text/plain') ?? '');
+	}}
+>
+	{#snippet cellOf(
+		row: NonNullable<ReturnType<Rows['at']>>,
+		place: number,
+		{ column, index, nth }: (typeof shownColumns)[number]
+	)}
+		{@const cell = row.cells[index] ?? ''}
+		{@const mine = row.changed.includes(index)}
+		<!-- svelte-ignore a11y_interactive_supports_focus (the grid has the focus and handles the keys) -->
+		<div
+			role="gridcell"
+			id="cell-{place}-{nth}"
+			aria-colindex={nth + 2}
+			aria-selected={inBlock(place, nth)}
+			class="absolute top-0 flex h-full items-center px-2 group-hover:bg-wash {column.numeric
+				? 'justify-end font-mono'
+				: ''} {mine ? 'mine-bar text-copper' : ''} {place === at.row && nth === at.column
+				? 'outline-2 -outline-offset-2 outline-brass'
+				: several && inBlock(place, nth)
+					? 'chosen'
+					: ''}"
+			style="left: {lefts[nth]}px; width: {widths[nth]}px"
+			onpointerdown={(event) => press(event, place, nth)}
+			onpointerenter={() => {
+				if (dragging) at = { row: place, column: nth };
+			}}
+			ondblclick={() => void edit()}
+		>
+			<span class="truncate {column.reference ? 'font-mono' : ''}"
+				>{cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
+			>
+		</div>
+	{/snippet}
+	<GridHead
+		{table}
+		{arranged}
+		{shownColumns}
+		{seen}
+		{widths}
+		{lefts}
+		{head}
+		{fixed}
+		{total}
+		{sort}
+		{onsort}
+		{onfold}
+	/>
+	<div class="relative" style="height: {$virtual.getTotalSize()}px; width: {total}px">
+		<!-- The rows in sight take over from those that leave: nothing is made anew while one scrolls. -->
+		<!-- eslint-disable-next-line svelte/require-each-key -->
+		{#each $virtual.getVirtualItems() as item}
+			{@const row = rows.at(item.index)}
+			<div
+				role="row"
+				id="row-{item.index}"
+				aria-rowindex={item.index + 2}
+				aria-selected={row !== undefined && selected === `${table.kind}/${row.id}`}
+				class="group absolute left-0 {row !== undefined && selected === `${table.kind}/${row.id}`
+					? 'bg-wash'
+					: ''}"
+				style="transform: translateY({item.start}px); height: {ROW}px; width: {total}px"
+			>
+				{#if row}
+					<div
+						class="sticky left-0 z-10 h-full border-r border-line {selected === `${table.kind}/${row.id}`
+							? 'bg-wash'
+							: 'bg-porcelain'}"
+						style="width: {fixed}px"
+						role="presentation"
+					>
+						<!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus (as above) -->
+						<div
+							role="rowheader"
+							id="cell-{item.index}--1"
+							class="absolute left-0 flex h-full cursor-pointer items-center gap-2 px-3 group-hover:bg-wash {row.mine
+								? 'mine-bar'
+								: ''} {item.index === at.row && at.column < 0
+								? 'outline-2 -outline-offset-2 outline-brass'
+								: inBlock(item.index, -1) && several
+									? 'chosen'
+									: ''}"
+							style="width: {head}px"
+							onclick={() => {
+								at = { row: item.index, column: -1 };
+								anchor = at;
+								open(row.id);
+							}}
+						>
+							{#if table.named}<span class="truncate {row.mine ? 'text-copper' : ''}"
+									>{row.name ?? '—'}<Nick on={{ kind: table.kind, record: row.id }} /></span
+								>{/if}
+							<code class="truncate text-[12px] {table.named ? 'ml-auto text-steam' : 'flex-1'}"
+								>{row.id}</code
+							>
+							{#if row.snag}<SnagMark severity={row.snag} />{/if}
+						</div>
+						{#each pins as entry (entry.column.path)}{@render cellOf(row, item.index, entry)}{/each}
+					</div>
+					{#each seen as entry (entry.column.path)}{@render cellOf(row, item.index, entry)}{/each}
+				{:else}
+					<div class="sticky left-0 flex h-full items-center px-3 text-steam" style="width: {head}px">…</div>
+				{/if}
+			</div>
+		{/each}
+		{#if editing && editor && rows.at(at.row)}
+			{#key `${at.row} ${at.column}`}
+				<CellEditor
+					{slug}
+					kind={table.kind}
+					id={rows.at(at.row)!.id}
+					path={editor.column.path}
+					style={editorPlace}
+					{set}
+					close={() => void endEdit()}
+				/>
+			{/key}
+		{/if}
+	</div>
+</div>

@@ -1,0 +1,108 @@
+<script lang="ts">
+	import type { FieldRow } from '$core/views';
+	import CodeMeaning from '../editors/CodeMeaning.svelte';
+	import FieldEditor from '../editors/FieldEditor.svelte';
+	import ItemButtons from './ItemButtons.svelte';
+	import Nick from '../frame/Nick.svelte';
+	import NoteOn from '../frame/NoteOn.svelte';
+	import Peek from './Peek.svelte';
+	import Scale from '../charts/Scale.svelte';
+
+	/** One field of the ticket: what the base says, what I say, where that stands, what it means. */
+	let {
+		slug,
+		kind,
+		id,
+		row,
+		last = false,
+		set,
+		linkTo
+	}: {
+		slug: string;
+		kind: string;
+		id: string;
+		row: FieldRow;
+		/** Whether it is the last item of its list. */
+		last?: boolean;
+		set: (field: string, value: string, expected: string | null) => Promise<boolean>;
+		linkTo: (kind: string, id: string) => string;
+	} = $props();
+
+	const number = (value: string | null) =>
+		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
+	/** Whether one value stands there, and not several bits or parts. */
+	const alone = $derived(row.flags.length === 0 && !row.weights && !row.reference?.several);
+	/** What the base says stands in words below where its column is too narrow for it. */
+	const inColumn = $derived(
+		!row.reference && (row.numeric || !['text', 'textKey', 'file'].includes(row.type))
+	);
+	const baseInWords = $derived(
+		row.changed && !inColumn ? `${row.below ?? 'The base'} says ${row.base || 'nothing'}.` : ''
+	);
+</script>
+
+<div
+	class="group grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] items-center gap-x-3 border-b border-line/60 py-0.5"
+	data-field={row.path}
+>
+	<span class="min-w-0 leading-tight">
+		<a
+			class="decoration-steam underline-offset-2 hover:underline"
+			href="/p/{slug}/values/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
+			title="{row.path}: all values that it takes">{row.title}</a
+		>
+		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
+		{#if /\[\d+\]$/.test(row.path)}<ItemButtons {slug} {kind} {id} path={row.path} {last} />{/if}
+		<NoteOn on={{ kind, field: row.path }} quiet />
+		<Nick on={{ kind, field: row.path, value: row.value }} />
+	</span>
+	<span
+		class="truncate text-right font-mono text-steam {row.weights ? 'hidden' : ''}"
+		title={row.below ? `${row.below} says ${row.base}` : (row.base ?? '')}
+		>{inColumn ? (row.base ?? '—') : ''}</span
+	>
+	<span
+		class="{row.weights
+			? 'col-span-3'
+			: row.spread && alone
+				? ''
+				: 'col-span-2'} flex min-w-0 items-center gap-2 pl-1 {row.changed ? 'mine-bar' : ''}"
+		{...row.reference && alone ? { 'data-value': row.value, 'data-label': row.title } : {}}
+	>
+		<span class={row.reference && alone ? 'shrink-0' : 'min-w-0 flex-1'}
+			><FieldEditor {slug} {kind} {id} {row} {set} /></span
+		>
+		{#if row.reference?.target && alone}<Peek
+				{slug}
+				target={row.reference.target}
+				href={linkTo(row.reference.target.kind, row.reference.target.id)}
+			/>{/if}
+	</span>
+	{#if row.spread && alone}
+		<Scale
+			spread={row.spread}
+			base={number(row.base)}
+			mine={row.mine ? number(row.value) : null}
+			title={row.title}
+			unit={row.unit}
+		/>
+	{/if}
+	{#if baseInWords || row.shown || row.ignored || row.reference?.chain || row.costs || row.meaning || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
+		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
+			{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
+					>The game shows it as number {row.shown[0]} of {row.shown[1]}.</span
+				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span
+				>{/if}{#if row.choices.length > 0}<span class="mr-1"
+					>Means <CodeMeaning {slug} {kind} field={row.path} code={row.value} means={row.means} />.</span
+				>{:else if row.means && alone}<span class="mr-1">Means {row.means}.</span>{/if}{row.meaning ??
+				row.remark ??
+				''}{#if row.costs}<span class="ml-1">Costs {row.costs}.</span>{/if}
+			{#if row.reference?.chain}<a
+					class="follow"
+					href="/p/{slug}/chains/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
+					>where it leads, as a tree</a
+				>{/if}
+			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
+		</p>
+	{/if}
+</div>

@@ -1,0 +1,326 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import Nick from '../frame/Nick.svelte';
+	import { X } from '../frame/icons';
+	import { faultOf, textSchema } from '$core/checks';
+	import type { Intention } from '$core/edits';
+	import { onAction } from '../frame/keys';
+	import { applyIntention } from '../frame/client.svelte';
+	import CopyForm from './CopyForm.svelte';
+	import RemoveForm from './RemoveForm.svelte';
+	import RenameForm from './RenameForm.svelte';
+	import AlikeList from './AlikeList.svelte';
+	import MentionList from './MentionList.svelte';
+	import FieldLine from './FieldLine.svelte';
+	import PlaceInFile from './PlaceInFile.svelte';
+	import NoteOn from '../frame/NoteOn.svelte';
+	import PlanDialog from '../plan/PlanDialog.svelte';
+	import Sentence from '../frame/Sentence.svelte';
+	import SnagMark from '../frame/SnagMark.svelte';
+	import Source from './Source.svelte';
+	import ValueEditor from '../editors/ValueEditor.svelte';
+	import type { Ticket } from '$core/views';
+
+	/** One record on one page: fields, words, used by, source. */
+	let {
+		slug,
+		ticket,
+		wordsKind,
+		close,
+		linkTo
+	}: {
+		slug: string;
+		ticket: Ticket;
+		wordsKind: string | null;
+		close: string;
+		linkTo: (kind: string, id: string) => string;
+	} = $props();
+
+	let plan = $state<Intention | null>(null);
+	let asking = $state<'copy' | 'rename' | 'remove' | null>(null);
+	let used = $state<HTMLElement>();
+	let root = $state<HTMLElement>();
+
+	/** Whether no item of the same list comes after a field. */
+	function isLast(rows: { path: string }[], path: string): boolean {
+		const item = /^(.*)\[(\d+)\]$/.exec(path);
+		return !item || !rows.some((row) => row.path === `${item[1]}[${Number(item[2]) + 1}]`);
+	}
+
+	/** A form was filled in, or left. */
+	function asked(made: Intention | null) {
+		asking = null;
+		if (made) plan = made;
+	}
+
+	const standing = $derived(
+		!ticket.inMine
+			? 'as in the base'
+			: !ticket.inBase
+				? 'new in my mod'
+				: ticket.changed
+					? 'changed in my mod'
+					: 'in my mod, as in the base'
+	);
+
+	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
+		return applyIntention(slug, { do: 'set', kind: ticket.kind, id: ticket.id, field, value, expected });
+	}
+	const setText = (key: string, language: string, value: string, expected: string | null) =>
+		applyIntention(slug, { do: 'set', kind: wordsKind ?? '', id: key, field: language, value, expected });
+
+	/** The field that the way here was about. */
+	$effect(() => {
+		const field = page.url.searchParams.get('field');
+		if (!field || !root) return;
+		const row = root.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`);
+		row?.scrollIntoView({ block: 'center' });
+		row?.classList.add('asked');
+		return () => row?.classList.remove('asked');
+	});
+
+	$effect(() => {
+		const offs = [
+			onAction('edit', () => {
+				const grid = document.activeElement?.closest<HTMLElement>('[role=grid]');
+				if (grid) grid.dispatchEvent(new CustomEvent('editcell'));
+				else root?.querySelector<HTMLElement>('[data-edit]')?.click();
+			}),
+			onAction('copy', () => (asking = 'copy')),
+			onAction('rename', () => (asking = 'rename')),
+			onAction('used', () => used?.focus())
+		];
+		return () => offs.forEach((off) => off());
+	});
+</script>
+
+<section
+	class="flex h-full min-w-0 flex-col"
+	aria-label="Ticket of {ticket.name}"
+	bind:this={root}
+	data-testid="ticket"
+>
+	<header class="border-b border-line px-4 pt-3 pb-2">
+		<div class="flex items-start gap-3">
+			<div class="min-w-0 flex-1">
+				<p class="text-[12px] text-steam">
+					{ticket.kindTitle} · <code>{ticket.id}</code> ·
+					<span class={ticket.changed ? 'text-copper' : ''}>{standing}</span>
+				</p>
+				<h2 class="flex items-center gap-2 font-title text-[22px] leading-8 font-medium">
+					<span class="truncate">{ticket.name}</span><NoteOn on={{ kind: ticket.kind, record: ticket.id }} />
+				</h2>
+				{#if ticket.names.length > 1}
+					<p class="truncate text-steam">
+						{ticket.names
+							.slice(1)
+							.map((entry) => `${entry.name} (${entry.language})`)
+							.join(' · ')}
+					</p>
+				{/if}
+				{#if ticket.remark}<p class="mt-1 line-clamp-3 whitespace-pre-line text-steam" data-testid="remark">
+						“{ticket.remark}”
+					</p>{/if}
+			</div>
+			<a href={close} class="rounded-full p-1.5 hover:bg-wash" aria-label="Close the ticket"
+				><X size={18} /></a
+			>
+		</div>
+		<div class="mt-2 flex flex-wrap gap-2">
+			<button class="press" onclick={() => (asking = 'copy')}>Copy as new</button>
+			<button class="press" onclick={() => (asking = 'rename')}>Rename</button>
+			<a class="press" href="/p/{slug}/compare?with={encodeURIComponent(`${ticket.kind}/${ticket.id}`)}"
+				>Side by side</a
+			>
+			{#if ticket.inMine}
+				<button
+					class="press"
+					onclick={() => {
+						if (!ticket.inBase && ticket.usedBy.length > 0) asking = 'remove';
+						else plan = { do: 'remove', kind: ticket.kind, id: ticket.id };
+					}}>{ticket.inBase ? 'Give back to the base' : 'Remove from my mod'}</button
+				>
+			{:else}
+				<button class="press" onclick={() => (plan = { do: 'take', kind: ticket.kind, id: ticket.id })}
+					>Take into my mod</button
+				>
+				{#if ticket.outable}<button
+						class="press"
+						onclick={() => {
+							if (ticket.usedBy.length > 0) asking = 'remove';
+							else plan = { do: 'remove', kind: ticket.kind, id: ticket.id };
+						}}>Take out of the game</button
+					>{/if}
+			{/if}
+			{#each ticket.recipes as recipe (recipe.name)}
+				<a
+					class="follow self-center text-steam"
+					href="/p/{slug}/recipes?recipe={encodeURIComponent(recipe.name)}&fill.{encodeURIComponent(
+						recipe.blank
+					)}={encodeURIComponent(ticket.id)}">{recipe.title}…</a
+				>
+			{/each}
+		</div>
+	</header>
+
+	<div class="min-h-0 flex-1 overflow-auto px-4 pb-8">
+		{#each ticket.snags as snag (snag.id)}
+			<p class="mt-3 flex gap-2 rounded-lg border border-line bg-enamel px-3 py-2">
+				<SnagMark severity={snag.severity} /><span
+					><Sentence text={snag.message} />
+					<a class="follow" href="/p/{slug}/snags?at={encodeURIComponent(snag.id)}">How to mend it</a></span
+				>
+			</p>
+		{/each}
+
+		{#if ticket.budget}
+			{@const { budget } = ticket}
+			<details class="mt-3 rounded-lg border border-line px-3 py-1.5" data-testid="budget">
+				<summary class="flex cursor-pointer items-center gap-3"
+					><span class="font-semibold">{budget.title}</span>
+					<span class="font-mono {budget.most !== null && budget.spent > budget.most ? 'text-scald' : ''}"
+						>{budget.spent}{budget.most === null ? '' : ` of ${budget.most}`}</span
+					>
+					{#if budget.most !== null}<meter
+							class="min-w-16 flex-1"
+							min="0"
+							max={budget.most}
+							high={budget.most * 0.95}
+							value={Math.max(0, Math.min(budget.spent, budget.most))}
+							aria-label="{budget.title} spent"
+						></meter>{/if}
+					{#if budget.base !== null && budget.base !== budget.spent}<span class="text-[12px] text-copper"
+							>{budget.spent > budget.base ? '+' : '−'}{Number(
+								Math.abs(budget.spent - budget.base).toFixed(3)
+							)} to the base</span
+						>{/if}
+				</summary>
+				<p class="mt-1 flex flex-wrap gap-x-3 text-[12px] text-steam">
+					{#each budget.parts as part (part.field)}<span
+							>{part.field} <b class="font-mono font-normal text-rim">{part.points}</b></span
+						>{/each}
+				</p>
+			</details>
+		{/if}
+		<div
+			class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] gap-x-3 text-[12px] text-steam"
+			aria-hidden="true"
+		>
+			<span>Field</span><span class="text-right">Base says</span><span class="pl-2">I say</span><span
+				>Among all {ticket.kindPlural.toLowerCase()}</span
+			>
+		</div>
+		{#each ticket.groups as group (group.title)}
+			{#if group.title}<h3 class="mt-4 border-b border-line pb-0.5 text-[12px] font-semibold text-steam">
+					{group.title}
+				</h3>{/if}
+			{#each group.rows as row (row.path)}
+				<FieldLine
+					{slug}
+					kind={ticket.kind}
+					id={ticket.id}
+					{row}
+					last={isLast(group.rows, row.path)}
+					{set}
+					{linkTo}
+				/>
+			{/each}
+		{/each}
+
+		{#if ticket.texts.length > 0}
+			<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Words</h3>
+			{#each ticket.texts as text (text.key)}
+				<div class="mt-2">
+					<p class="text-[12px] text-steam">
+						{text.label} ·
+						<a class="follow" href={linkTo(wordsKind ?? '', text.key)}><code>{text.key}</code></a
+						>{text.required ? ' · needed' : ''}{text.oneLine ? ' · one line' : ''}{text.longest
+							? ` · room for ${text.longest} letters`
+							: ''}
+					</p>
+					{#each text.languages as language (language.code)}
+						<div
+							class="grid grid-cols-[76px_1fr] items-start gap-2 py-0.5 {language.mine
+								? 'mine-bar pl-2'
+								: 'pl-2'}"
+						>
+							<span class="text-steam">{language.title}</span>
+							<ValueEditor
+								value={language.value}
+								label="{text.label}, {language.title}"
+								mine={language.mine}
+								wide
+								fault={(typed) => {
+									const said = faultOf(textSchema(text), typed);
+									return said && `${text.label} ${said}.`;
+								}}
+								save={(value) =>
+									setText(text.key, language.code, value, language.value === '' ? null : language.value)}
+							/>
+						</div>
+					{/each}
+				</div>
+			{/each}
+		{/if}
+
+		<h3
+			class="mt-6 flex items-baseline gap-3 border-b border-line pb-0.5 font-semibold"
+			tabindex="-1"
+			bind:this={used}
+		>
+			Used by {ticket.users + ticket.mentions.count}
+			<a
+				class="follow ml-auto text-[12px] font-normal text-steam"
+				href="/p/{slug}/uses/{encodeURIComponent(ticket.kind)}/{encodeURIComponent(ticket.id)}"
+				>Show connections</a
+			>
+		</h3>
+		{#if ticket.usedBy.length === 0}
+			<p class="mt-1 text-steam">
+				{ticket.mentions.count === 0
+					? 'Nothing that could be read refers to this record.'
+					: 'No other record refers to this one.'}
+			</p>
+		{:else}
+			<ul class="mt-1 columns-2 gap-4">
+				{#each ticket.usedBy as user, at (at)}
+					<li class="truncate py-0.5">
+						<a class="follow" href={linkTo(user.kind, user.id)}
+							>{user.name}<Nick on={{ kind: user.kind, record: user.id }} /></a
+						>
+						<span class="text-steam">{user.field.toLowerCase()}</span>
+					</li>
+				{/each}
+			</ul>
+			{#if ticket.users > ticket.usedBy.length}<p class="mt-1 text-steam">
+					The first {ticket.usedBy.length} are listed.
+				</p>{/if}
+		{/if}
+
+		{#if ticket.mentions.count > 0}
+			<h4 class="mt-3 text-[13px] text-steam">In scripts and texts: {ticket.mentions.count}</h4>
+			<MentionList {slug} mentions={ticket.mentions} />
+		{/if}
+
+		<AlikeList {slug} kind={ticket.kind} id={ticket.id} {linkTo} />
+
+		<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Source</h3>
+		{#each ticket.places as place (place.path)}
+			<PlaceInFile
+				{slug}
+				kind={ticket.kind}
+				id={ticket.id}
+				{place}
+				plan={(intention) => (plan = intention)}
+			/>
+		{/each}
+		{#each ticket.sources as source (source.layer + source.path)}
+			<Source {source} />
+		{/each}
+	</div>
+</section>
+
+<PlanDialog {slug} bind:intention={plan} />
+{#if asking === 'copy'}<CopyForm {slug} {ticket} done={asked} />
+{:else if asking === 'rename'}<RenameForm {slug} {ticket} done={asked} />
+{:else if asking === 'remove'}<RemoveForm {ticket} done={asked} />{/if}
