@@ -8,7 +8,8 @@ import { createPool } from '$core/facts';
 import { parseGuide } from '$core/guide';
 import { buildLinks, linksTo, usesOf } from '$core/links';
 import { spreadSteps } from '$core/numbers';
-import { fileContent, buildStack, guideWith, loadLayer, withFiles, type Stack } from '$core/stack';
+import { fileContent, buildStack, withFiles, type Stack } from '$core/stack';
+import { guideWith, loadLayer } from '$core/model';
 import { inBrowser } from './edit.browser';
 import { gameFiles, gameGuide, makeGame } from './game';
 import { hubGame } from './hub';
@@ -23,9 +24,9 @@ function inCore(): void {
 	const files = new Map([...gameFiles(game)].map(({ path, text }) => [path, new TextEncoder().encode(text)]));
 	const pool = createPool();
 	const written = parseGuide(gameGuide());
-	const base = loadLayer({ id: 'base', title: 'Base', role: 'base' }, files, { guide: written, pool });
+	const base = loadLayer({ id: 'base', title: 'Base', owner: 'game' }, files, { guide: written, pool });
 	const guide = guideWith(written, base);
-	const mine = loadLayer({ id: 'mine', title: 'Mine', role: 'mine' }, new Map(), { guide, pool });
+	const mine = loadLayer({ id: 'mine', title: 'Mine', owner: 'me' }, new Map(), { guide, pool });
 	console.log(`A made-up game of ${RECORDS} records in ${files.size} files`);
 
 	const fresh = () =>
@@ -58,7 +59,7 @@ function inCore(): void {
 		return {
 			plan,
 			layers: before.layers.map((layer) =>
-				layer.role === 'mine' ? withFiles(layer, changed, guide, pool) : layer
+				layer.owner === 'me' ? withFiles(layer, changed, guide, pool) : layer
 			)
 		};
 	};
@@ -127,8 +128,8 @@ function renameHub(): void {
 	const guide = parseGuide(yaml);
 	const pool = createPool();
 	const bytes = new Map([...files].map(([path, text]) => [path, new TextEncoder().encode(text)]));
-	const base = loadLayer({ id: 'base', title: 'Base', role: 'base' }, bytes, { guide, pool });
-	const mine = loadLayer({ id: 'mine', title: 'Mine', role: 'mine' }, new Map(), { guide, pool });
+	const base = loadLayer({ id: 'base', title: 'Base', owner: 'game' }, bytes, { guide, pool });
+	const mine = loadLayer({ id: 'mine', title: 'Mine', owner: 'me' }, new Map(), { guide, pool });
 	const stack = buildStack([base, mine], guide, pool);
 	const links = buildLinks(stack);
 	const times: number[] = [];

@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { createPool, type Facts } from '$core/facts';
 import { EMPTY_GUIDE, parseGuide, REFERENCE_RULES, type RuleName } from '$core/guide';
 import { infer, sketchOf, type DataFile } from '$core/infer';
-import { assembleStack, loadLayer } from '$core/stack';
+import { assembleStack, loadLayer } from '$core/model';
 import { openFolder, readAll } from '../src/lib/files';
 import { gameFiles, makeGame } from './game';
 import { makeGuided } from './guided';
@@ -20,7 +20,7 @@ const bytes = (files: Iterable<{ path: string; text: string }>) =>
 const baseOf = (files: ReadonlyMap<string, Uint8Array>) => ({
 	id: 'base',
 	title: 'Base',
-	role: 'base' as const,
+	owner: 'game' as const,
 	files
 });
 const share = (part: number) => part.toFixed(2);

@@ -1,6 +1,7 @@
 import { basename } from 'node:path';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
-import { assembleStack, type LayerBytes, type Stack } from '$core/stack';
+import { type Stack } from '$core/stack';
+import { assembleStack, type LayerBytes } from '$core/model';
 import { guideBeside, LIMITS, MOD_LIMITS, openSource, readAll, readGuide } from '../src/lib/files';
 import { WrongCall } from './arguments';
 
@@ -16,14 +17,14 @@ export async function openGuide(named: string | null | undefined, game?: string)
 	return beside === null ? EMPTY_GUIDE : parseGuide(beside);
 }
 
-async function layer(path: string, role: LayerBytes['role'], id: string): Promise<LayerBytes> {
-	const mine = role === 'mine';
+async function layer(path: string, owner: LayerBytes['owner'], id: string): Promise<LayerBytes> {
+	const mine = owner === 'me';
 	const source = await openSource(path, mine ? MOD_LIMITS : LIMITS);
 	for (const left of source.left) process.stderr.write(`Left out: ${left}.\n`);
 	return {
 		id,
 		title: basename(path.replace(/\/+$/, '')),
-		role,
+		owner,
 		paths: new Set(source.entries.map((entry) => entry.path)),
 		files: await readAll(source, mine)
 	};
@@ -44,9 +45,9 @@ export async function openStack(
 ): Promise<Opened> {
 	const guide = await openGuide(guidePath, game);
 	const layers = [
-		await layer(game, 'base', 'base'),
-		...(await Promise.all(others.map((path, at) => layer(path, 'mod', `layer-${at + 1}`)))),
-		...(mod === undefined ? [] : [await layer(mod, 'mine', 'mine')])
+		await layer(game, 'game', 'base'),
+		...(await Promise.all(others.map((path, at) => layer(path, 'others', `layer-${at + 1}`)))),
+		...(mod === undefined ? [] : [await layer(mod, 'me', 'mine')])
 	];
 	return { stack: assembleStack(layers, guide), layers, guide };
 }

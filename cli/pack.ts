@@ -81,10 +81,10 @@ export async function pack(args: string[]): Promise<number> {
 	for (const other of [game, mod, ...(values.layer ?? [])]) await mustBeApart(out, other);
 	const below = new Set(
 		layers
-			.filter((layer) => layer.role !== 'mine')
+			.filter((layer) => layer.owner !== 'me')
 			.flatMap((layer) => [...(layer.paths ?? layer.files.keys())])
 	);
-	const mine = layers.find((layer) => layer.role === 'mine')!;
+	const mine = layers.find((layer) => layer.owner === 'me')!;
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title));
 	if (out.toLowerCase().endsWith('.zip')) await writeAtomic(out, zipOf(made));
 	else {

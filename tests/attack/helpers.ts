@@ -41,7 +41,7 @@ export { query as ask } from '../interface/query';
 export async function mineOf(url: string, slug: string): Promise<Record<string, string>> {
 	const rows = await ask<{ path: string; sha256: string }>(
 		url,
-		"select path, sha256 from layer_files f join layers l on l.id = f.layer where l.project = $1 and l.role = 'mine' and l.beside_of is null order by path",
+		"select path, sha256 from layer_files f join layers l on l.id = f.layer where l.project = $1 and l.owner = 'me' and l.beside_of is null order by path",
 		[slug]
 	);
 	return Object.fromEntries(rows.map(({ path, sha256 }) => [path, sha256]));

@@ -70,7 +70,7 @@ async function allIsWell(): Promise<void> {
 		expect(mine[path] ?? null).toBe(after);
 	const lost = await ask(
 		server.url,
-		"select f.path from layer_files f join layers l on l.id = f.layer where l.role = 'mine' and not exists (select from blobs b where b.sha256 = f.sha256)"
+		"select f.path from layer_files f join layers l on l.id = f.layer where l.owner = 'me' and not exists (select from blobs b where b.sha256 = f.sha256)"
 	);
 	expect(lost).toEqual([]);
 }

@@ -33,7 +33,7 @@ const LEDGER =
 const files = (server: Server, slug: string) =>
 	ask(
 		server.url,
-		'select l.role, l.position, f.path, f.sha256, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by l.position, f.path',
+		'select l.owner, l.position, f.path, f.sha256, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by l.position, f.path',
 		[slug]
 	);
 
@@ -141,7 +141,7 @@ test('after another version is used, a value that only came along with a copy is
 	writeFileSync(join(game, 'carts.tsv'), rows(31));
 	const [base] = await ask<{ id: string }>(
 		here.url,
-		"select id from layers where project = 'mill' and role = 'base'"
+		"select id from layers where project = 'mill' and owner = 'game'"
 	);
 	const next = (await (await mill('layers', { do: 'version', layer: base!.id, folder: '' })).json()) as {
 		id: string;

@@ -8,7 +8,8 @@ import { bytesOf, applyPlan } from '$core/change';
 import { myFiles, NotPossible, planFor } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { EMPTY_GUIDE, fieldOf } from '$core/guide';
-import { assembleStack, type Stack } from '$core/stack';
+import { type Stack } from '$core/stack';
+import { assembleStack } from '$core/model';
 import {} from '$core/text';
 import { randomFrom, times } from './helpers';
 
@@ -24,8 +25,8 @@ function filesBelow(folder: string): Files {
 const stackOf = (base: Files, mine: Files): Stack =>
 	assembleStack(
 		[
-			{ id: 'base', title: 'Base', role: 'base', files: base },
-			{ id: 'mine', title: 'Mine', role: 'mine', files: mine }
+			{ id: 'base', title: 'Base', owner: 'game', files: base },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: mine }
 		],
 		EMPTY_GUIDE
 	);

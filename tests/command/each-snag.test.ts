@@ -8,7 +8,8 @@ import { checkStack, type Severity } from '$core/checks';
 import { recordLine } from './places';
 import { createPool } from '$core/facts';
 import { parseGuide, type Guide } from '$core/guide';
-import { buildStack, guideWith, loadLayer, type Layer } from '$core/stack';
+import { buildStack, type Layer } from '$core/stack';
+import { guideWith, loadLayer } from '$core/model';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
 
@@ -24,7 +25,7 @@ beforeAll(async () => {
 	cpSync(join(demo, 'base'), game, { recursive: true });
 	writeFileSync(join(game, 'load-order.json'), '{"mods":["one"]}');
 	base = await readAll(await openFolder(join(demo, 'base')));
-	below = loadLayer({ id: 'base', title: 'Base', role: 'base' }, base, { guide, pool });
+	below = loadLayer({ id: 'base', title: 'Base', owner: 'game' }, base, { guide, pool });
 	shipped = guideWith(guide, below);
 });
 afterAll(() => rmSync(game, { recursive: true }));
@@ -54,7 +55,7 @@ function tryOut(
 		writeFileSync(join(game, 'mods/one', name), written);
 	}
 	const bytes = new Map([...files].map(([name, written]) => [name, new TextEncoder().encode(written)]));
-	const mine = loadLayer({ id: 'mine', title: 'Mine', role: 'mine' }, bytes, {
+	const mine = loadLayer({ id: 'mine', title: 'Mine', owner: 'me' }, bytes, {
 		guide: told,
 		below: [below],
 		pool

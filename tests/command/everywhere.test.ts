@@ -10,7 +10,8 @@ import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { createPool } from '$core/facts';
 import { parseGuide, type Guide } from '$core/guide';
 import { buildLinks, linksTo } from '$core/links';
-import { buildStack, guideWith, loadLayer, type Layer, type Stack } from '$core/stack';
+import { buildStack, type Layer, type Stack } from '$core/stack';
+import { guideWith, loadLayer } from '$core/model';
 import {} from '$core/text';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
@@ -27,7 +28,7 @@ beforeAll(async () => {
 	writeFileSync(join(game, 'load-order.json'), '{"mods":["one"]}');
 	const shipped = parseGuide(readFileSync(join(demo, 'base.guide.yaml'), 'utf8'));
 	base = loadLayer(
-		{ id: 'base', title: 'Base', role: 'base' },
+		{ id: 'base', title: 'Base', owner: 'game' },
 		await readAll(await openFolder(join(demo, 'base'))),
 		{
 			guide: shipped,
@@ -36,7 +37,7 @@ beforeAll(async () => {
 	);
 	guide = guideWith(shipped, base);
 	const identity = new TextEncoder().encode('{"name":"one","title":"One","version":"1","gameVersion":"1.4"}');
-	const mine = loadLayer({ id: 'mine', title: 'Mine', role: 'mine' }, new Map([['mod.json', identity]]), {
+	const mine = loadLayer({ id: 'mine', title: 'Mine', owner: 'me' }, new Map([['mod.json', identity]]), {
 		guide,
 		pool
 	});
@@ -125,13 +126,15 @@ function busiest(stack: Stack, kind: string): string {
 
 /** Lines of my mod's files in which an id stands as a word. */
 const placesOf = (stack: Stack, id: string): string[] =>
-	[...myFiles(stack)].flatMap(([path, file]) =>
-		[...(contentOf(file) as string).split('\n').entries()].flatMap(([at, line]) =>
+	[...myFiles(stack)].flatMap(([path, file]) => {
+		const content = contentOf(file);
+		if (typeof content !== 'string') return [];
+		return [...content.split('\n').entries()].flatMap(([at, line]) =>
 			new RegExp(`(?<![\\p{L}\\p{N}_])${id}(?![\\p{L}\\p{N}_])`, 'u').test(line)
 				? [`${path}:${at + 1} ${line.trim()}`]
 				: []
-		)
-	);
+		);
+	});
 
 describe.each(KINDS)('%s', (kind) => {
 	test('renamed everywhere', () => {

@@ -13,7 +13,8 @@ import { EditRefused, formatFor, readDocument, type TextFormat } from '$core/for
 import { hintsFor, parseGuide, type Guide } from '$core/guide';
 import { applyPlan } from '$core/change';
 import { createPool } from '$core/facts';
-import { buildStack, guideWith, loadLayer, type Layer } from '$core/stack';
+import { buildStack, type Layer } from '$core/stack';
+import { guideWith, loadLayer } from '$core/model';
 import { type TextFile } from '$core/text';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
@@ -51,7 +52,7 @@ beforeAll(async () => {
 				? new TextDecoder('shift_jis').decode(base.get(path)).replace(/ #.*$/gm, '')
 				: new TextDecoder().decode(base.get(path))
 		);
-	const bottom = loadLayer({ id: 'base', title: 'Base', role: 'base' }, base, { guide, pool });
+	const bottom = loadLayer({ id: 'base', title: 'Base', owner: 'game' }, base, { guide, pool });
 	told = guideWith(guide, bottom);
 	below = bottom;
 	// More records to break, of every kind that merges by record.
@@ -65,7 +66,7 @@ afterAll(() => rmSync(game, { recursive: true }));
 /** The stack of a mod over the base, which is read once for all of them. */
 function stackOf(mod: ReadonlyMap<string, string>) {
 	const files = new Map([...mod].map(([path, text]) => [path, new TextEncoder().encode(text)]));
-	const mine = loadLayer({ id: 'mine', title: 'Mine', role: 'mine' }, files, {
+	const mine = loadLayer({ id: 'mine', title: 'Mine', owner: 'me' }, files, {
 		guide: told,
 		below: [below],
 		pool

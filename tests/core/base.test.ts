@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { checkStack } from '$core/checks';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
-import { assembleStack } from '$core/stack';
+import { assembleStack } from '$core/model';
 
 const bytes = (files: Record<string, string>) =>
 	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
@@ -14,8 +14,8 @@ const gameOf = (
 ) =>
 	assembleStack(
 		[
-			{ id: 'base', title: 'Base', role: 'base', files: bytes(base) },
-			{ id: 'mine', title: 'Mine', role: 'mine', files: bytes(mine) }
+			{ id: 'base', title: 'Base', owner: 'game', files: bytes(base) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
 		],
 		guide
 	);

@@ -3,7 +3,7 @@ import { bytesOf, applyPlan } from '$core/change';
 import { checkStack, countSnags, limitFault, repairsFor, typeFault } from '$core/checks';
 import { planFor } from '$core/edits';
 import { type TextFile } from '$core/text';
-import { buildStack, type Stack } from '$core/stack';
+import { isEditable, buildStack, type Stack } from '$core/stack';
 import { GUIDE, HEAD, stackOf } from './game';
 
 const found = (stack: Stack) =>
@@ -181,8 +181,8 @@ test('a snag is at the line of its field, in my mod and in somebody else’s', (
 		'brake: { title: Brake, files: [brakes.xml], key: id, merge: record, fields: { grip: { title: Grip, type: whole, max: 9 } } }'
 	);
 	const stack = stackOf({ 'brakes.xml': brakes }, {}, guide);
-	for (const role of ['mine', 'mod'] as const) {
-		const layers = stack.layers.map((layer) => (layer.role === 'mine' ? { ...layer, role } : layer));
+	for (const owner of ['me', 'others'] as const) {
+		const layers = stack.layers.map((layer) => (isEditable(layer) ? { ...layer, owner } : layer));
 		const [snag] = checkStack(buildStack(layers, stack.guide, stack.pool));
 		expect([snag?.rule, snag?.file, snag?.line]).toEqual(['hard-limit', 'brakes.xml', 3]);
 	}

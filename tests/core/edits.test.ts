@@ -6,7 +6,8 @@ import { newValues, NotPossible, planFor, saidByLayer, StaleValue, type Intentio
 import { EditRefused } from '$core/formats';
 import { decode, type TextFile } from '$core/text';
 import { EMPTY_GUIDE, parseGuide } from '$core/guide';
-import { assembleStack, baseValueOf, nameOf, valueOf, type Stack } from '$core/stack';
+import { baseValueOf, nameOf, valueOf, type Stack } from '$core/stack';
+import { assembleStack } from '$core/model';
 import { GUIDE, HEAD, stackOf } from './game';
 
 const files = (stack: Stack) => {
@@ -79,7 +80,7 @@ describe('set', () => {
 				{
 					id: 'base',
 					title: 'Base',
-					role: 'base',
+					owner: 'game',
 					files: new Map([
 						['a.ini', new Uint8Array(iconv.encode('[one]\nx = 灯台の島に船が入る\n', 'shift_jis'))]
 					])
@@ -87,7 +88,7 @@ describe('set', () => {
 				{
 					id: 'mine',
 					title: 'My mod',
-					role: 'mine',
+					owner: 'me',
 					files: new Map([['a.ini', new Uint8Array(iconv.encode('[one]\nx = abc\n', 'shift_jis'))]])
 				}
 			],
@@ -288,17 +289,17 @@ test('any plan followed by its inverse is the identity, and undoing many in orde
 });
 
 test('one record in a mod is read as the many in the base are, whatever its shape alone would say', () => {
-	const layer = (id: string, role: 'base' | 'mine', files: Record<string, string>) => ({
+	const layer = (id: string, owner: 'game' | 'me', files: Record<string, string>) => ({
 		id,
 		title: id,
-		role,
+		owner,
 		files: new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]))
 	});
-	const base = layer('base', 'base', {
+	const base = layer('base', 'game', {
 		'crew.json': '{ "mate": { "pay": { "day": 1 } }, "cook": { "pay": { "day": 2 }, "tea": true } }',
 		'about.json': '{ "title": "x", "list": [{ "a": 1 }] }'
 	});
-	const mine = layer('mine', 'mine', {
+	const mine = layer('mine', 'me', {
 		'crew.json': '{ "mate": { "pay": { "day": 9 } } }',
 		'about.json': '{ "title": "y" }'
 	});
@@ -310,7 +311,7 @@ test('one record in a mod is read as the many in the base are, whatever its shap
 	]) {
 		const stack = assembleStack([base, mine], guide);
 		const mate = stack.tables.get('crew')!.byId.get('mate')!;
-		expect(mate.presences.map(({ layer: { role } }) => role)).toContain('mine');
+		expect(mate.presences.map(({ layer: { owner } }) => owner)).toContain('me');
 		expect(valueOf(mate, 'pay.day')).toBe('9');
 		expect(stack.tables.get('about')!.records).toHaveLength(1);
 		expect(valueOf(stack.tables.get('about')!.records[0]!, 'title')).toBe('y');

@@ -12,7 +12,7 @@ import {
 	type Given,
 	type SearchIndex
 } from '$core/search';
-import { buildStack, withFiles } from '$core/stack';
+import { isEditable, buildStack, withFiles } from '$core/stack';
 import { decode } from '$core/text';
 import { answers, buildLexicon, textsOfNumber } from '../../src/lib/core/search/lexicon';
 import { fits } from '../../src/lib/core/search/clues';
@@ -205,7 +205,7 @@ describe('laws', () => {
 						rows.set(id, `${id}\t${load}\toak_2\t\t\t0\t${key}`);
 						const text = decode(new TextEncoder().encode(`${HEAD}${[...rows.values()].join('\n')}\n`));
 						const layers = now.layers.map((layer) =>
-							layer.role === 'mine'
+							isEditable(layer)
 								? withFiles(layer, new Map([['carts.tsv', text]]), now.guide, now.pool)
 								: layer
 						);

@@ -5,7 +5,8 @@ import { checkStack } from '$core/checks';
 import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { createPool } from '$core/facts';
 import { parseGuide } from '$core/guide';
-import { buildStack, loadLayer, type Stack } from '$core/stack';
+import { buildStack, type Stack } from '$core/stack';
+import { loadLayer } from '$core/model';
 import { placesIn } from '../../src/lib/server/views/places';
 
 const GUIDE = (merge: 'record' | 'file') => `guide: 1
@@ -38,8 +39,8 @@ function game(merge: 'record' | 'file', base: Record<string, string>, own: Recor
 	const pool = createPool();
 	const bytes = (files: Record<string, string>) =>
 		new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
-	const below = loadLayer({ id: 'base', title: 'base', role: 'base' }, bytes(base), { guide, pool });
-	const mine = loadLayer({ id: 'mine', title: 'mine', role: 'mine' }, bytes(own), {
+	const below = loadLayer({ id: 'base', title: 'base', owner: 'game' }, bytes(base), { guide, pool });
+	const mine = loadLayer({ id: 'mine', title: 'mine', owner: 'me' }, bytes(own), {
 		guide,
 		below: [below],
 		pool

@@ -13,7 +13,7 @@ import {
 } from '$core/query';
 import { gameVersionOf, identityOf, packOf, zipOf } from '$core/pack';
 import { buildIndex, fold, inRoll, rollOf, search } from '$core/search';
-import { assembleStack } from '$core/stack';
+import { assembleStack } from '$core/model';
 import { BASE, GUIDE, HEAD, stackOf } from './game';
 
 describe('search', () => {
@@ -120,7 +120,7 @@ describe('guide', () => {
 	});
 	test('is told from the files where nobody wrote one', () => {
 		const files = new Map(Object.entries(BASE).map(([path, text]) => [path, new TextEncoder().encode(text)]));
-		const stack = assembleStack([{ id: 'base', title: 'Base', role: 'base', files }], EMPTY_GUIDE);
+		const stack = assembleStack([{ id: 'base', title: 'Base', owner: 'game', files }], EMPTY_GUIDE);
 		expect(stack.tables.get('carts')?.guide).toMatchObject({ inferred: true, key: 'id', merge: 'file' });
 		expect(stack.tables.get('carts')?.guide.fields.load?.type).toBe('whole');
 		expect(stack.tables.get('wheels')?.records).toHaveLength(2);

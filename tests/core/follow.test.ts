@@ -4,7 +4,8 @@ import { bytesOf, applyPlan, netChanges, type Plan, type Files } from '$core/cha
 import { NotPossible, planFor, type Intention } from '$core/edits';
 import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { budgetOf, costInWords } from '$core/numbers';
-import { assembleStack, valueOf, type Stack } from '$core/stack';
+import { valueOf, type Stack } from '$core/stack';
+import { assembleStack } from '$core/model';
 import { type TextFile } from '$core/text';
 
 const GUIDE = `guide: 1
@@ -48,8 +49,8 @@ const bytes = (files: Record<string, string>) =>
 const stackOf = (mine: Record<string, string>): Stack =>
 	assembleStack(
 		[
-			{ id: 'base', title: 'Base', role: 'base', files: bytes(BASE) },
-			{ id: 'mine', title: 'Mine', role: 'mine', files: bytes(mine) }
+			{ id: 'base', title: 'Base', owner: 'game', files: bytes(BASE) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
 		],
 		parseGuide(GUIDE)
 	);
@@ -253,7 +254,7 @@ describe('texts of a game of which nobody said where new ones go', () => {
 				{
 					id: 'base',
 					title: 'Base',
-					role: 'base',
+					owner: 'game',
 					files: bytes({
 						'wheels.tsv': 'id\tsize\noak\t4\nelm\t6\nash\t5\nfir\t7\n',
 						[`words/en/carts.${ending}`]: texts('en')
@@ -263,7 +264,7 @@ describe('texts of a game of which nobody said where new ones go', () => {
 						[`words/de/wheels.${ending}`]: texts('de')
 					})
 				},
-				{ id: 'mine', title: 'My mod', role: 'mine', files: new Map() }
+				{ id: 'mine', title: 'My mod', owner: 'me', files: new Map() }
 			],
 			EMPTY_GUIDE
 		);

@@ -1,6 +1,7 @@
 // A small made-up game in memory, with one of everything that the rules look at.
 import { parseGuide } from '$core/guide';
-import { assembleStack, type LayerBytes, type Stack } from '$core/stack';
+import { type Stack } from '$core/stack';
+import { assembleStack, type LayerBytes } from '$core/model';
 
 export const GUIDE = `
 guide: 1
@@ -57,8 +58,8 @@ export function stackOf(
 	guide = GUIDE
 ): Stack {
 	const layers: LayerBytes[] = [
-		{ id: 'base', title: 'Base', role: 'base', files: bytes({ ...BASE, ...base }) },
-		{ id: 'mine', title: 'My mod', role: 'mine', files: bytes(mine) }
+		{ id: 'base', title: 'Base', owner: 'game', files: bytes({ ...BASE, ...base }) },
+		{ id: 'mine', title: 'My mod', owner: 'me', files: bytes(mine) }
 	];
 	return assembleStack(layers, parseGuide(guide));
 }

@@ -28,7 +28,7 @@ import { infer, readRemark, recalled } from '$core/infer';
 import { spokenIn } from '$core/scripts';
 import { buildLinks, columnsFor, linksFrom, linksTo, looseLinks } from '$core/links';
 import { checkStack } from '$core/checks';
-import { assembleStack, guideWith, loadLayer } from '$core/stack';
+import { assembleStack, guideWith, loadLayer } from '$core/model';
 import { makeGuided } from '../../bench/guided';
 import { judge, namer, precision, recall, truthsOf } from '../../bench/judge-guide';
 import { GUIDE } from './game';
@@ -36,8 +36,8 @@ import './sample-parts';
 
 const bytes = (files: Iterable<readonly [string, string]>) =>
 	new Map([...files].map(([path, text]) => [path, new TextEncoder().encode(text)]));
-const stackOf = (files: Record<string, string>, guide: Guide = EMPTY_GUIDE, role: 'base' | 'mine' = 'base') =>
-	assembleStack([{ id: role, title: role, role, files: bytes(Object.entries(files)) }], guide);
+const stackOf = (files: Record<string, string>, guide: Guide = EMPTY_GUIDE, owner: 'game' | 'me' = 'game') =>
+	assembleStack([{ id: owner, title: owner, owner, files: bytes(Object.entries(files)) }], guide);
 
 describe('what hangs together is told from files alone', () => {
 	test('in a record of thousands of fields and lists, each number finds the list that it counts', () => {
@@ -80,7 +80,7 @@ describe('what hangs together is told from files alone', () => {
 		const { files } = makeGuided(3);
 		const pool = createPool();
 		const layer = loadLayer(
-			{ id: 'base', title: 'Base', role: 'base' },
+			{ id: 'base', title: 'Base', owner: 'game' },
 			bytes(files.map(({ path, text }) => [path, text] as const)),
 			{ guide: EMPTY_GUIDE, pool }
 		);
@@ -153,7 +153,7 @@ describe('what hangs together is told from files alone', () => {
 				(seed, edits) => {
 					const texts = new Map(makeGuided(seed).files.map(({ path, text }) => [path, text]));
 					const layerOf = (pool: Pool) =>
-						loadLayer({ id: 'base', title: 'Base', role: 'base' }, bytes(texts), {
+						loadLayer({ id: 'base', title: 'Base', owner: 'game' }, bytes(texts), {
 							guide: EMPTY_GUIDE,
 							pool
 						});
@@ -276,7 +276,7 @@ kinds:
 		]);
 		// What the game itself ships is right by definition; the same in a mod is not.
 		expect(checkStack(stack)).toEqual([]);
-		const mod = stackOf(files, guide, 'mine');
+		const mod = stackOf(files, guide, 'me');
 		expect(checkStack(mod).filter(({ severity }) => severity === 'blocks')).toMatchObject([
 			{ rule: 'missing-reference', record: 'pony', value: 'fir' },
 			{ rule: 'wrong-kind', record: 'ox', value: 'oak' }

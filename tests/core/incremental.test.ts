@@ -9,7 +9,7 @@ import { EditRefused } from '$core/formats';
 import type { Guide } from '$core/guide';
 import { buildLinks, linksTo, recordAt, usesOf, type Links } from '$core/links';
 import { columnSpread } from '$core/numbers';
-import { buildStack, isChanged, type Layer, type Stack, type Table } from '$core/stack';
+import { isEditable, buildStack, isChanged, type Layer, type Stack, type Table } from '$core/stack';
 import { digestOf, type TextFile } from '$core/text';
 import { demoScene, madeScene, wish } from './scenes';
 
@@ -39,7 +39,7 @@ const toldOf = (links: Links) =>
 /** My mod changes a record just where it is another one, or is not there, without my mod. */
 function expectChanged(stack: Stack): void {
 	const below = buildStack(
-		stack.layers.filter(({ role }) => role !== 'mine'),
+		stack.layers.filter((layer) => !isEditable(layer)),
 		guide,
 		pool
 	);

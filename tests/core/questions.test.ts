@@ -7,7 +7,7 @@ import { describe, expect, test } from 'vitest';
 import { parseGuide } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { buildIndex, search, type SearchIndex } from '$core/search';
-import { assembleStack } from '$core/stack';
+import { assembleStack } from '$core/model';
 import { gameFiles, gameGuide, makeGame, type Thing } from '../../bench/game';
 
 /** What is asked, and the record or other thing that is meant; the field where it is about one. */
@@ -26,7 +26,7 @@ function demoIndex(): SearchIndex {
 	);
 	const bytes = new Map(files.map((path) => [path, new Uint8Array(readFileSync(join(base, path)))]));
 	const guide = parseGuide(readFileSync(join(demo, 'base.guide.yaml'), 'utf8'));
-	const stack = assembleStack([{ id: 'base', title: 'Base', role: 'base', files: bytes }], guide);
+	const stack = assembleStack([{ id: 'base', title: 'Base', owner: 'game', files: bytes }], guide);
 	return buildIndex(stack, buildLinks(stack));
 }
 
@@ -35,7 +35,7 @@ const game = makeGame({ records: 6000, files: 90, seed: 5 });
 function madeIndex(): SearchIndex {
 	const bytes = new Map([...gameFiles(game)].map(({ path, text }) => [path, new TextEncoder().encode(text)]));
 	const stack = assembleStack(
-		[{ id: 'base', title: 'Base', role: 'base', files: bytes }],
+		[{ id: 'base', title: 'Base', owner: 'game', files: bytes }],
 		parseGuide(gameGuide())
 	);
 	return buildIndex(stack, buildLinks(stack));

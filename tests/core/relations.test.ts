@@ -19,7 +19,8 @@ import {
 } from '$core/links';
 import { valuesTaken } from '$core/numbers';
 import { mostLike } from '$core/search';
-import { fileContent, assembleStack, buildStack, valueOf, withFiles, type Stack } from '$core/stack';
+import { isEditable, fileContent, buildStack, valueOf, withFiles, type Stack } from '$core/stack';
+import { assembleStack } from '$core/model';
 import { decode } from '$core/text';
 import { gameFiles, gameGuide, makeGame } from '../../bench/game';
 import { BASE, HEAD, stackOf } from './game';
@@ -31,7 +32,7 @@ const made = assembleStack(
 		{
 			id: 'base',
 			title: 'Base',
-			role: 'base',
+			owner: 'game',
 			files: new Map([...gameFiles(game)].map(({ path, text }) => [path, new TextEncoder().encode(text)]))
 		}
 	],
@@ -137,17 +138,17 @@ kinds:
 	const base = {
 		id: 'base',
 		title: 'Base',
-		role: 'base' as const,
+		owner: 'game' as const,
 		files: files({ 'a.tsv': 'id\nx\n', 'b.tsv': 'id\ny\n', 'c.tsv': 'id\tto\none\ty\n' })
 	};
 	const stack = assembleStack(
-		[base, { id: 'mine', title: 'Mine', role: 'mine', files: new Map() }],
+		[base, { id: 'mine', title: 'Mine', owner: 'me', files: new Map() }],
 		parseGuide(guide)
 	);
 	const links = buildLinks(stack);
 	const next = buildStack(
 		stack.layers.map((layer) =>
-			layer.role === 'mine'
+			isEditable(layer)
 				? withFiles(
 						layer,
 						new Map([['a.tsv', decode(new TextEncoder().encode('id\ny\n'))]]),

@@ -4,7 +4,8 @@ import { fileURLToPath } from 'node:url';
 import type { How, Intention } from '$core/edits';
 import { createPool, type Pool } from '$core/facts';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
-import { guideWith, loadLayer, type Layer, type Stack } from '$core/stack';
+import { isEditable, type Layer, type Stack } from '$core/stack';
+import { guideWith, loadLayer } from '$core/model';
 import { openFolder, readAll } from '../../src/lib/files';
 import { makeGuided } from '../../bench/guided';
 
@@ -21,16 +22,16 @@ export interface Scene {
 export async function demoScene(): Promise<Scene> {
 	const pool = createPool();
 	const shipped = parseGuide(readFileSync(`${demo}base.guide.yaml`, 'utf8'));
-	const read = async (id: string, role: Layer['role'], folder: string, told: Guide, below: Layer[]) =>
-		loadLayer({ id, title: id, role }, await readAll(await openFolder(demo + folder)), {
+	const read = async (id: string, owner: Layer['owner'], folder: string, told: Guide, below: Layer[]) =>
+		loadLayer({ id, title: id, owner }, await readAll(await openFolder(demo + folder)), {
 			guide: told,
 			below,
 			pool
 		});
-	const base = await read('base', 'base', 'base', shipped, []);
+	const base = await read('base', 'game', 'base', shipped, []);
 	const guide = guideWith(shipped, base);
-	const mod = await read('mod', 'mod', 'quiet-harbours', guide, [base]);
-	return { guide, pool, layers: [base, mod, await read('mine', 'mine', 'longline', guide, [base, mod])] };
+	const mod = await read('mod', 'others', 'quiet-harbours', guide, [base]);
+	return { guide, pool, layers: [base, mod, await read('mine', 'me', 'longline', guide, [base, mod])] };
 }
 
 /** A made-up game that nobody described: all that is known of it was found. */
@@ -39,9 +40,9 @@ export function madeScene(seed: number): Scene {
 	const bytes = new Map(
 		makeGuided(seed).files.map(({ path, text }) => [path, new TextEncoder().encode(text)])
 	);
-	const base = loadLayer({ id: 'base', title: 'base', role: 'base' }, bytes, { guide: EMPTY_GUIDE, pool });
+	const base = loadLayer({ id: 'base', title: 'base', owner: 'game' }, bytes, { guide: EMPTY_GUIDE, pool });
 	const guide = guideWith(EMPTY_GUIDE, base);
-	const mine = loadLayer({ id: 'mine', title: 'mine', role: 'mine' }, new Map(), {
+	const mine = loadLayer({ id: 'mine', title: 'mine', owner: 'me' }, new Map(), {
 		guide,
 		below: [base],
 		pool
@@ -101,9 +102,7 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 		case 8:
 			return { do: 'rename', kind, id, newId: `r${b}_${c}` };
 		case 9: {
-			const mine = table.records.filter(({ presences }) =>
-				presences.every(({ layer }) => layer.role === 'mine')
-			);
+			const mine = table.records.filter(({ presences }) => presences.every(({ layer }) => isEditable(layer)));
 			const own = mine[b % Math.max(1, mine.length)] ?? record;
 			const settle = [{ how: 'empty' as const }, { how: 'point' as const, to: other.id }, undefined][c % 3];
 			return { do: 'remove', kind, id: own.id, ...(settle ? { settle } : {}) };
@@ -140,7 +139,7 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 			// Out of the layers below, and back among them, where a kind has such files.
 			const [out = table] = [...stack.tables.values()].filter(({ guide }) => guide.removes);
 			const some = out.record(b % Math.max(1, out.count)).id;
-			const [gone] = out.removals.filter(({ from }) => from.layer.role === 'mine');
+			const [gone] = out.removals.filter(({ from }) => isEditable(from.layer));
 			return gone && c % 2 === 0
 				? { do: 'back', kind: out.kind, id: gone.from.facts.pool.at(gone.from.facts.ids[gone.nth]!) }
 				: { do: 'remove', kind: out.kind, id: some };

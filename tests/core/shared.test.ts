@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { parseGuide } from '$core/guide';
 import { applyPlan, becomesOf, changeOf, leanPlan } from '$core/change';
 import { myFiles, planFor } from '$core/edits';
-import { assembleStack } from '$core/stack';
+import { assembleStack } from '$core/model';
 
 const bytes = (files: Record<string, string | Uint8Array>) =>
 	new Map(
@@ -21,8 +21,8 @@ const BOATS =
 const stackOf = (base: Record<string, string | Uint8Array>, mine: Record<string, string | Uint8Array> = {}) =>
 	assembleStack(
 		[
-			{ id: 'base', title: 'Base', role: 'base', files: bytes(base) },
-			{ id: 'mine', title: 'Mine', role: 'mine', files: bytes(mine) }
+			{ id: 'base', title: 'Base', owner: 'game', files: bytes(base) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
 		],
 		GUIDE
 	);

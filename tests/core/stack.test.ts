@@ -5,16 +5,8 @@ import { parseGuide } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { columnSpread, spreadOf } from '$core/numbers';
 import { buildIndex, fold, search, wordsOf } from '$core/search';
-import {
-	assembleStack,
-	baseValueOf,
-	buildStack,
-	derived,
-	valueOf,
-	withFiles,
-	type LayerBytes,
-	type Stack
-} from '$core/stack';
+import { isEditable, baseValueOf, buildStack, derived, valueOf, withFiles, type Stack } from '$core/stack';
+import { assembleStack, type LayerBytes } from '$core/model';
 import { decode } from '$core/text';
 import { gameFiles, gameGuide, makeGame } from '../../bench/game';
 import './sample-parts';
@@ -58,8 +50,8 @@ function bytesOf([tables, languages]: Layers[number], nth: number, count: number
 	const put = (path: string, text: string) => files.set(path, new TextEncoder().encode(text));
 	for (const [path, rows] of Object.entries(tables)) if (rows.length > 0) put(path, csv(rows));
 	for (const [path, rows] of Object.entries(languages)) if (rows.length > 0) put(path, properties(rows));
-	const role = nth === 0 ? 'base' : nth === count - 1 ? 'mine' : 'mod';
-	return { id: `${nth}`, title: `${nth}`, role, files };
+	const owner = nth === 0 ? 'game' : nth === count - 1 ? 'me' : 'others';
+	return { id: `${nth}`, title: `${nth}`, owner, files };
 }
 
 type Merged = Map<string, Map<string, Record<string, string>>>;
@@ -158,7 +150,7 @@ describe('the stack', () => {
 				const text = decode(new TextEncoder().encode(csv(rows)));
 				const next = buildStack(
 					before.layers.map((one) =>
-						one.role === 'mine'
+						isEditable(one)
 							? withFiles(one, new Map([['parts/1.csv', text]]), before.guide, before.pool)
 							: one
 					),
@@ -183,7 +175,7 @@ describe('Find over a made-up game', () => {
 			{
 				id: 'base',
 				title: 'Base',
-				role: 'base',
+				owner: 'game',
 				files: new Map([...gameFiles(game)].map(({ path, text }) => [path, new TextEncoder().encode(text)]))
 			}
 		],

@@ -5,7 +5,8 @@ import { checkStack } from '$core/checks';
 import { repairsFor } from '$core/checks';
 import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { parseGuide } from '$core/guide';
-import { assembleStack, type Stack } from '$core/stack';
+import { type Stack } from '$core/stack';
+import { assembleStack } from '$core/model';
 
 const GUIDE = `guide: 1
 kinds:
@@ -37,9 +38,9 @@ const bytes = (files: Record<string, string>) =>
 const stackOf = (mod: Record<string, string>, mine: Record<string, string> = {}): Stack =>
 	assembleStack(
 		[
-			{ id: 'base', title: 'Base', role: 'base', files: bytes(BASE) },
-			{ id: 'mod', title: 'Winter', role: 'mod', files: bytes(mod) },
-			{ id: 'mine', title: 'Mine', role: 'mine', files: bytes(mine) }
+			{ id: 'base', title: 'Base', owner: 'game', files: bytes(BASE) },
+			{ id: 'mod', title: 'Winter', owner: 'others', files: bytes(mod) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
 		],
 		parseGuide(GUIDE)
 	);

@@ -37,7 +37,7 @@ async function mine(path: string): Promise<Uint8Array | null> {
 	await client.connect();
 	const { rows } = await client.query(
 		`select b.bytes from layer_files f join layers l on l.id = f.layer join blobs b on b.sha256 = f.sha256
-		 where l.role = 'mine' and f.path = $1`,
+		 where l.owner = 'me' and f.path = $1`,
 		[path]
 	);
 	await client.end();

@@ -79,7 +79,7 @@ async function query<T extends pg.QueryResultRow>(server: Server, text: string, 
 async function all(server: Server, slug: string) {
 	const files = await query(
 		server,
-		'select l.role, l.title, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by 1, 3',
+		'select l.owner, l.title, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by 1, 3',
 		[slug]
 	);
 	const tables: string[] = [];
@@ -189,7 +189,7 @@ test('an import that is cancelled leaves nothing', async () => {
 });
 
 test('another version comes in beside, only what changed is read, and it can take the place of the first', async () => {
-	const [layer] = await query<{ id: string }>(calm, "select id from layers where role = 'base'");
+	const [layer] = await query<{ id: string }>(calm, "select id from layers where owner = 'game'");
 	const facts = () =>
 		Number(execFileSync('sh', ['-c', `find ${calm.home}/cache -type f | wc -l`], { encoding: 'utf8' }));
 	const before = facts();

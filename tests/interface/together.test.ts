@@ -23,7 +23,7 @@ async function myFiles(): Promise<Record<string, string>> {
 	const client = new pg.Client({ connectionString: use.server.url });
 	await client.connect();
 	const { rows } = await client.query(
-		"select f.path, f.sha256 from layer_files f join layers l on l.id = f.layer where l.role = 'mine' order by 1"
+		"select f.path, f.sha256 from layer_files f join layers l on l.id = f.layer where l.owner = 'me' order by 1"
 	);
 	await client.end();
 	return Object.fromEntries(rows.map((row) => [row.path, row.sha256]));
@@ -178,14 +178,14 @@ test('what another process changes in the database is seen, and what it did not 
 	};
 	const revisions = async () =>
 		Object.fromEntries(
-			(await client.query<{ role: string; revision: string }>('select role, revision from layers')).rows.map(
-				({ role, revision }) => [role, Number(revision)]
-			)
+			(
+				await client.query<{ owner: string; revision: string }>('select owner, revision from layers')
+			).rows.map(({ owner, revision }) => [owner, Number(revision)])
 		);
 	expect(await isMine()).toBe(true);
 	const before = await revisions();
 	const { rows } = await client.query(
-		"delete from layer_files f using layers l where l.id = f.layer and l.role = 'mine' and f.path = 'data/vessels.tsv' returning f.*"
+		"delete from layer_files f using layers l where l.id = f.layer and l.owner = 'me' and f.path = 'data/vessels.tsv' returning f.*"
 	);
 	const tell = async () => {
 		await client.query("update projects set version = version + 1 where slug = 'gannet-sound'");

@@ -11,7 +11,7 @@ import { Unwritable } from '$core/text';
 import { SourceFault } from '../files';
 import { LedgerFault } from './db/ledger';
 import { isAway, isBusy } from './db/pool';
-import { NotThere } from './model';
+import { NotThere } from './faults';
 
 /** What a call sent cannot be used at all. */
 export class BadCall extends Error {}

@@ -12,7 +12,7 @@ import { keepBlob, knownBlobs, readBlobs } from './db/blobs';
 import { listProjects } from './db/projects';
 import { db, transaction } from './db/pool';
 import { freeSlug } from './imports';
-import { NotThere } from './model';
+import { NotThere } from './faults';
 import { homeFolder } from './settings';
 
 const HEAD = 'project.json';

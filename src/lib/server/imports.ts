@@ -16,7 +16,7 @@ import {
 	type SourceFile
 } from '../files';
 import { failpoint } from '../files/failpoint';
-import { hasBytes, isEmpty, isMade, keepBytes, keepMade } from './cache';
+import { hasBytes, keepBytes } from './cache';
 import { knownBlobs } from './db/blobs';
 import { copyNew, type Cell } from './db/copy';
 import {
@@ -43,7 +43,7 @@ import {
 } from './db/projects';
 import { db, isAway, transaction } from './db/pool';
 import { send } from './jobs';
-import { factsKey, readInWorker } from './readers';
+import { keepFacts } from './model';
 import { homeFolder } from './settings';
 import { verifyLayer } from './verify';
 
@@ -101,35 +101,27 @@ function* batchesOf(source: Source, done: ReadonlyMap<string, ReadFile>): Genera
 
 /** Makes sure that what each file says is kept, and tells which are texts. */
 async function readFacts(files: SourceFile[], guide: Guide): Promise<Set<SourceFile>> {
-	const keyed = files
-		.filter((file) => file.bytes !== null)
-		.map((file) => {
-			const how = howFor(file.path, { guide });
-			return { file, how, key: factsKey(file.sha256, file.path, how) };
-		});
-	const open = keyed.filter(({ key }) => !isMade(key));
-	const packed =
-		open.length === 0
-			? []
-			: await readInWorker(open.map(({ file, how }) => ({ path: file.path, bytes: file.bytes!, how })));
-	open.forEach(({ key, file }, at) => keepMade(key, file.sha256, packed[at] ?? new Uint8Array(0)));
-	return new Set(keyed.filter(({ key }) => !isEmpty(key)).map(({ file }) => file));
+	const wanted = files.flatMap((file) => {
+		const { path, sha256, bytes } = file;
+		return bytes === null ? [] : [{ file, path, sha256, bytes, how: howFor(path, { guide }) }];
+	});
+	return new Set((await keepFacts(wanted)).map(({ file }) => file));
 }
 
 /** Reads some files of a source; `keep` writes down that they are done, with the bytes that are new. */
 async function readBatch(
 	source: Source,
 	entries: Source['entries'],
-	role: WishedLayer['role'],
+	owner: WishedLayer['owner'],
 	guide: Guide,
 	keep: (files: ReadFile[], blobs: Cell[][]) => Promise<void>
 ): Promise<ReadFile[]> {
 	const files = await Promise.all(entries.map((entry) => source.read(entry)));
-	const large = role === 'mine' ? files.find(({ bytes }) => bytes === null) : undefined;
+	const large = owner === 'me' ? files.find(({ bytes }) => bytes === null) : undefined;
 	if (large) throw tooLarge(large);
 	const texts = await readFacts(files, guide);
 	const read = files.map((file): ReadFile => {
-		const kept = file.bytes !== null && (role === 'mine' || texts.has(file) || file.size <= KEPT);
+		const kept = file.bytes !== null && (owner === 'me' || texts.has(file) || file.size <= KEPT);
 		return { path: file.path, sha256: file.sha256, size: file.size, kept };
 	});
 	const there = await knownBlobs(
@@ -152,7 +144,7 @@ async function readBatch(
 
 async function readLayer(
 	source: Source,
-	{ role }: WishedLayer,
+	{ owner }: WishedLayer,
 	guide: Guide,
 	progress: Progress,
 	job: { id: string; layer: number } | null
@@ -169,7 +161,7 @@ async function readLayer(
 	const batches = batchesOf(source, before);
 	const lane = async () => {
 		for (const batch of batches) {
-			const read = await readBatch(source, batch, role, guide, (done, blobs) =>
+			const read = await readBatch(source, batch, owner, guide, (done, blobs) =>
 				transaction(async (client) => {
 					failpoint('batch-read');
 					// The last transaction, which puts all of it in place, is synced, and all before it with it.
@@ -215,8 +207,8 @@ const folderSafe = (source: string) =>
 async function openAll(layers: WishedLayer[]): Promise<(Source | null)[]> {
 	const opened: (Source | null)[] = [];
 	try {
-		for (const { source, role } of layers)
-			opened.push(source === '' ? null : await openSource(source, role === 'mine' ? MOD_LIMITS : LIMITS));
+		for (const { source, owner } of layers)
+			opened.push(source === '' ? null : await openSource(source, owner === 'me' ? MOD_LIMITS : LIMITS));
 		return opened;
 	} catch (fault) {
 		for (const source of opened) source?.close();
@@ -258,7 +250,7 @@ export async function bringIn(
 		const slug = wish.target ?? options.slug ?? (await freeSlug(wish.title));
 		await transaction(async (client) => {
 			if (wish.target === null) {
-				const mine = wish.layers.find(({ role }) => role === 'mine');
+				const mine = wish.layers.find(({ owner }) => owner === 'me');
 				await insertProject(client, {
 					slug,
 					title: wish.title,
@@ -271,12 +263,12 @@ export async function bringIn(
 			}
 			for (const [at, layer] of wish.layers.entries()) {
 				await insertLayer(client, slug, {
-					role: layer.role,
+					owner: layer.owner,
 					title: layer.title,
 					source: layer.source,
 					files: read[at]!,
 					besideOf: layer.standsFor ?? null,
-					position: layer.role === 'base' ? 0 : layer.role === 'mine' ? 100 : await nextPosition(client, slug)
+					position: layer.owner === 'game' ? 0 : layer.owner === 'me' ? 100 : await nextPosition(client, slug)
 				});
 			}
 			if (wish.target !== null) await bumpProject(client, slug);

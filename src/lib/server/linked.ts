@@ -27,7 +27,8 @@ import {
 } from './db/linked';
 import { db } from './db/pool';
 import { tellOutside } from './events';
-import { mineOf, modelOf, NotThere } from './model';
+import { NotThere } from './faults';
+import { mineOf, modelOf } from './model';
 import { preview } from './plans';
 import { allowedPath } from './settings';
 import { inTurn } from './turns';

@@ -32,7 +32,8 @@ import { bumpProject, chooseEncoding, putFile, type LayerRow } from './db/projec
 import { changing } from './changing';
 import { db, type Queries } from './db/pool';
 import { failpoint } from '../files';
-import { besideStack, mineOf, modelOf, NotThere, type Model } from './model';
+import { NotThere } from './faults';
+import { besideStack, mineOf, modelOf, type Model } from './model';
 
 let afterStep: (slug: string) => void = () => undefined;
 

@@ -5,7 +5,8 @@ import { knownBlobs, sweepBlobs } from './db/blobs';
 import { deleteProject, digestsOf, readProject } from './db/projects';
 import { db, transaction } from './db/pool';
 import { linkWith, lookAnew } from './linked';
-import { letGo, NotThere } from './model';
+import { NotThere } from './faults';
+import { letGo } from './model';
 import { installedNow } from './trial';
 
 /** How often it is tried to take bytes out while others are at work on them, and the milliseconds between. */

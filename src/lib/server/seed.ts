@@ -38,13 +38,13 @@ export async function seedDemo(): Promise<void> {
 			guide,
 			target: null,
 			layers: [
-				{ role: 'base', title: 'Base', source: join(folder, demo.base) },
+				{ owner: 'game', title: 'Base', source: join(folder, demo.base) },
 				...demo.mods.map(({ title, folder: own }) => ({
-					role: 'mod' as const,
+					owner: 'others' as const,
 					title,
 					source: join(folder, own)
 				})),
-				{ role: 'mine', title: 'My mod', source: join(folder, demo.mine) }
+				{ owner: 'me', title: 'My mod', source: join(folder, demo.mine) }
 			]
 		},
 		NO_PROGRESS,

@@ -20,7 +20,8 @@ import { readBlobs } from './db/blobs';
 import type { Launcher } from './db/projects';
 import { db } from './db/pool';
 import { insertTrial } from './db/trials';
-import { mineOf, NotThere, type Model } from './model';
+import { NotThere } from './faults';
+import { mineOf, type Model } from './model';
 import { homeFolder } from './settings';
 import { inTurn } from './turns';
 
@@ -36,7 +37,7 @@ export async function packFor(model: Model): Promise<Pack> {
 	const contents = new Map(mine.files.map((file) => [file.path, blobs.get(file.sha256)!]));
 	const below = new Set(
 		model.layers
-			.filter((layer) => layer.role !== 'mine')
+			.filter((layer) => layer.owner !== 'me')
 			.flatMap((layer) => layer.files.map((file) => file.path))
 	);
 	return packOf(contents, below, model.guide, identityOf(model.stack, model.project.mod));
@@ -73,7 +74,7 @@ function gameOf(model: Model): Game {
 /** The paths of all files that the game itself has. */
 const shippedBy = (model: Model): Set<string> =>
 	new Set(
-		model.layers.filter(({ role }) => role === 'base').flatMap(({ files }) => files.map(({ path }) => path))
+		model.layers.filter(({ owner }) => owner === 'game').flatMap(({ files }) => files.map(({ path }) => path))
 	);
 
 /** The project that has a mod in the same place of the same game; null where none has. */
@@ -237,7 +238,7 @@ export function readLog(model: Model, log: string): LogLine[] {
 			const inMine = folder !== null && found.file.startsWith(`${folder}/`);
 			const path = inMine ? found.file.slice(folder!.length + 1) : found.file;
 			const layer = model.stack.layers.find((candidate) =>
-				inMine ? candidate.role === 'mine' : candidate.role === 'base'
+				inMine ? candidate.owner === 'me' : candidate.owner === 'game'
 			);
 			const line = Number(found.line);
 			const file = layer?.files.get(path);

@@ -2,7 +2,7 @@
 // rule that the game itself breaks is held less firmly.
 import { fieldOf, patternOf } from '../guide';
 import { buildLinks, type Links } from '../links';
-import { buildStack, type Layer, type Stack } from '../stack';
+import { isGame, buildStack, type Layer, type Stack } from '../stack';
 import type { Rule, Snag } from './snag';
 
 /** Rules that speak of a value by itself: what the game has in one record, another may have too. */
@@ -57,7 +57,7 @@ const alone = new WeakMap<Layer['files'], { stack: Stack; links: Links }>();
 
 /** The base by itself, as the guide of a stack understands it; of the last time it was asked for what did not change is kept. */
 function baseOf({ layers, guide, pool }: Stack): { stack: Stack; links: Links } | null {
-	const base = layers.find(({ role }) => role === 'base');
+	const base = layers.find(isGame);
 	if (!base) return null;
 	const older = alone.get(base.files);
 	if (older?.stack.guide === guide && older.stack.pool === pool) return older;

@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import { claimOf } from '../guide';
 import { filesWith } from './paths';
 import { quoted, snagAt, type Rule } from './snag';
@@ -26,7 +27,7 @@ export const duplicateId: Rule = {
 						severity: 'blocks',
 						line: again,
 						message: `${quoted(path)} has ${quoted(id)} twice, on lines ${line} and ${again}. The game would take the first and refuse the second.`,
-						repairable: layer.role === 'mine'
+						repairable: isEditable(layer)
 					});
 				}
 			}

@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import type { FieldGuide } from '../guide';
 import { faultyValues } from './fields';
 import { limitFault, typeFault } from './values';
@@ -18,7 +19,7 @@ export const hardLimit: Rule = {
 				field: path,
 				message: `${field.title ?? path} ${quoted(value.value)} ${fault.said}, ${field.found ? 'the limit that the file itself tells' : 'the limit of the game'}. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				candidates: [String(fault.clamped)],
-				repairable: value.presence.layer.role === 'mine'
+				repairable: isEditable(value.presence.layer)
 			});
 		}
 	}

@@ -1,5 +1,5 @@
 import { valueIn } from '../facts';
-import { baseValueOf, changedRows, type Table } from '../stack';
+import { isEditable, baseValueOf, changedRows, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -12,7 +12,7 @@ const SINGLE = /(?:^|[._\]])(?:key|bit|slot|button|code|index)$/i;
 /** The values of a field below my mod, as numbers of their texts; -1 where a record has none. */
 const valuesBelow = ({ files, hidden, pool }: Table, path: string): number[] =>
 	[...files, ...hidden]
-		.filter(({ layer }) => layer.role !== 'mine')
+		.filter(({ layer }) => !isEditable(layer))
 		.flatMap(({ facts }) =>
 			Array.from({ length: facts.count }, (_, nth) => valueIn(facts, nth, pool.find(path)))
 		);

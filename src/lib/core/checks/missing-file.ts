@@ -1,5 +1,5 @@
 import { nearest } from '../links';
-import { rowsWhere, type Table } from '../stack';
+import { isEditable, rowsWhere, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { pathsOf, type Paths } from './paths';
 import { quoted, snagAt, type Rule } from './snag';
@@ -41,7 +41,7 @@ export const missingFile: Rule = {
 						field: path,
 						message: `${field.title ?? path} ${quoted(value)} is in no layer. The game would go without it in ${quoted(record.id)} (line ${presence.line}).${meant}`,
 						candidates,
-						repairable: presence.layer.role === 'mine'
+						repairable: isEditable(presence.layer)
 					});
 				}
 			}

@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import { fieldOf, patternOf } from '../guide';
 import type { Facts } from '../facts';
 import type { Table, TableFile } from '../stack';
@@ -25,7 +26,7 @@ function blocksIn(facts: Facts, shape: Int32Array): Map<string, Set<string>> {
 	return found;
 }
 
-const isBelow = ({ layer }: TableFile) => layer.role !== 'mine';
+const isBelow = ({ layer }: TableFile) => !isEditable(layer);
 
 /** The parts that all blocks of a sort have below my mod. */
 function alwaysThere({ files, hidden }: Table): Map<string, Set<string>> {
@@ -67,7 +68,7 @@ export const missingPart: Rule = {
 						const missing = [...(always.get(patternOf(block)) ?? [])].filter((part) => !has.has(part));
 						const record = missing.length === 0 ? undefined : table.byId.get(facts.pool.at(facts.ids[nth]!));
 						const presence = record?.presences.find(
-							({ layer, path }) => layer.role === 'mine' && path === file.path
+							({ layer, path }) => isEditable(layer) && path === file.path
 						);
 						if (!record || !presence) continue;
 						for (const part of missing) {

@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import { looseLinks, nearest } from '../links';
 import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
 
@@ -25,7 +26,7 @@ export const missingReference: Rule = {
 				message: `${quoted(file)} has no ${what} ${link.value === '' ? 'with an empty id' : quoted(link.value)}. ${consequence(stack, link.from)} (line ${presence.line}).${meant}`,
 				candidates,
 				value: link.value,
-				repairable: presence.layer.role === 'mine' && link.from.values.has(link.field)
+				repairable: isEditable(presence.layer) && link.from.values.has(link.field)
 			});
 		}
 	}

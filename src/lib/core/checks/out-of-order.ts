@@ -1,5 +1,5 @@
 import { beside } from '../guide';
-import { rowsWhere } from '../stack';
+import { isEditable, rowsWhere } from '../stack';
 import { fieldsIn } from './fields';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
@@ -34,7 +34,7 @@ export const outOfOrder: Rule = {
 						severity: gravity(field.found),
 						field: path,
 						message: `${field.title ?? path} ${quoted(end)} lies before ${table.guide.fields[field.notBefore]?.title ?? other} ${quoted(start)}. ${consequence(stack, record)} (line ${presence.line}).`,
-						repairable: presence.layer.role === 'mine'
+						repairable: isEditable(presence.layer)
 					});
 				}
 			}

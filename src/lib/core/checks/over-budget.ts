@@ -1,5 +1,5 @@
 import { budgetOf } from '../numbers';
-import { rowsWhere } from '../stack';
+import { isEditable, rowsWhere } from '../stack';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** A record of mine that spends more points than its kind has by the cost table of the guide. */
@@ -13,7 +13,7 @@ export const overBudget: Rule = {
 			if (!budget) continue;
 			const over = (row: number) => {
 				const record = table.record(row);
-				if (record.presences.at(-1)!.layer.role !== 'mine') return null;
+				if (!isEditable(record.presences.at(-1)!.layer)) return null;
 				const spent = budgetOf(budget, (field) => record.value(field));
 				return spent.most !== null && spent.spent > spent.most ? spent : null;
 			};

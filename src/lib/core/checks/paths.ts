@@ -1,5 +1,6 @@
 // All paths that some layer has, files that are no data too: asked for by their name, in any case of its letters. And
 // those few files of a layer of which there is something to say.
+import { isGame } from '../stack';
 import type { Facts } from '../facts';
 import type { Layer, LayerFile, Stack } from '../stack';
 
@@ -31,7 +32,7 @@ function knownOf(layer: Layer): Known {
 	if (!found) {
 		const all = [...paths.keys()];
 		// The few files of a mod are told by their names: each change makes a new list of them.
-		const token = layer.role === 'base' ? String(++nth) : all.sort().join('|');
+		const token = isGame(layer) ? String(++nth) : all.sort().join('|');
 		found = { folded: new Map(all.map((path) => [path.toLowerCase(), path])), token };
 		known.set(paths, found);
 	}

@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import type { Removal, Table } from '../stack';
 import { quoted, type Rule } from './snag';
 
@@ -30,7 +31,7 @@ export const removesNothing: Rule = {
 				yield {
 					id: ['removes-nothing', from.layer.id, from.file.path, id, nth].join('|'),
 					rule: 'removes-nothing',
-					severity: from.layer.role === 'mine' ? 'warns' : 'note',
+					severity: isEditable(from.layer) ? 'warns' : 'note',
 					layer: from.layer.id,
 					file: from.file.path,
 					line: from.facts.lines[nth]!,
@@ -40,7 +41,7 @@ export const removesNothing: Rule = {
 					field: null,
 					message: `${quoted(from.file.path)} is to take ${table.guide.title.toLowerCase()} ${id} out, but no layer below says exactly the same: ${difference(table, removal)}. The game would take nothing out.`,
 					candidates: [],
-					repairable: from.layer.role === 'mine'
+					repairable: isEditable(from.layer)
 				};
 			}
 	}

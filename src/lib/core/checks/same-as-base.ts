@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import { snagAt, type Rule } from './snag';
 
 /** A record of my mod that says exactly what the layers below say. */
@@ -9,13 +10,13 @@ export const sameAsBase: Rule = {
 		for (const table of stack.tables.values()) {
 			if (table.guide.merge !== 'record') continue;
 			for (const row of new Set(
-				table.files.flatMap(({ layer }, at) => (layer.role === 'mine' ? [...table.rows.rowsOf[at]!] : []))
+				table.files.flatMap(({ layer }, at) => (isEditable(layer) ? [...table.rows.rowsOf[at]!] : []))
 			)) {
 				if (row < 0) continue;
 				const record = table.record(row);
 				const mine = record.presences.at(-1)!;
 				const below = record.presences.at(-2);
-				if (mine.layer.role !== 'mine' || !below) continue;
+				if (!isEditable(mine.layer) || !below) continue;
 				const values = new Map(below.fields.map((field) => [field.path, field]));
 				const same =
 					mine.fields.length === values.size &&

@@ -1,7 +1,7 @@
 import type { Found } from '../guide';
 import { lineAt } from '../text';
 import type { Links } from '../links';
-import { displayName, recordKey, type EffectiveRecord, type Presence, type Stack } from '../stack';
+import { isGame, displayName, recordKey, type EffectiveRecord, type Presence, type Stack } from '../stack';
 
 export type Severity = 'blocks' | 'warns' | 'note';
 
@@ -60,7 +60,7 @@ export function consequence(stack: Stack, record: EffectiveRecord): string {
  * files are too many to be opened for what is no fault of theirs.
  */
 function lineOf(presence: Presence, field: string | null): number {
-	if (field === null || presence.layer.role === 'base') return presence.line;
+	if (field === null || isGame(presence.layer)) return presence.line;
 	const from = presence.record.fields.find(({ path }) => path === field)?.from;
 	return from === undefined ? presence.line : lineAt(presence.doc.lines, from);
 }

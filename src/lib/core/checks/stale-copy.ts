@@ -1,5 +1,5 @@
 import { fieldOf } from '../guide';
-import { baseValueOf, isInBase, type Stack } from '../stack';
+import { isEditable, baseValueOf, isInBase, type Stack } from '../stack';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** A value of my mod that is what the layers below say too: nobody changed it, it came along with a copy. */
@@ -15,14 +15,14 @@ export function copiedValues({ tables }: Stack): CopiedValue[] {
 	const copied: CopiedValue[] = [];
 	for (const table of tables.values()) {
 		const rows = new Set(
-			table.files.flatMap(({ layer }, nth) => (layer.role === 'mine' ? [...table.rows.rowsOf[nth]!] : []))
+			table.files.flatMap(({ layer }, nth) => (isEditable(layer) ? [...table.rows.rowsOf[nth]!] : []))
 		);
 		for (const row of rows) {
 			if (row < 0) continue;
 			const record = table.record(row);
 			if (!isInBase(record)) continue;
 			for (const [field, { value, presence }] of record.values)
-				if (presence.layer.role === 'mine' && baseValueOf(record, field) === value)
+				if (isEditable(presence.layer) && baseValueOf(record, field) === value)
 					copied.push({ kind: table.kind, record: record.id, field, value });
 		}
 	}
@@ -38,7 +38,7 @@ export const staleCopy: Rule = {
 		for (const { kind, record: id, field, value } of stack.mine?.copied ?? []) {
 			const record = stack.tables.get(kind)?.byId.get(id);
 			const now = record?.values.get(field);
-			if (!record || now?.presence.layer.role !== 'mine' || now.value !== value) continue;
+			if (!record || !now || !isEditable(now.presence.layer) || now.value !== value) continue;
 			const base = baseValueOf(record, field);
 			if (base === undefined || base === value) continue;
 			yield snagAt(stack, record, now.presence, {

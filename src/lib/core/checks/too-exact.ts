@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import type { FieldGuide } from '../guide';
 import { faultyValues, isSaid } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
@@ -23,7 +24,7 @@ export const tooExact: Rule = {
 				field: path,
 				message: `${field.title ?? path} ${quoted(value.value)} has more than ${field.decimals} decimals. The game would take it as ${fault} (line ${value.presence.line}).`,
 				candidates: [fault],
-				repairable: value.presence.layer.role === 'mine'
+				repairable: isEditable(value.presence.layer)
 			});
 	}
 };

@@ -1,10 +1,10 @@
 import { claimOf, patternOf } from '../guide';
-import { baseValueOf, isInBase, type EffectiveRecord } from '../stack';
+import { isGame, baseValueOf, isInBase, type EffectiveRecord } from '../stack';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** The record of two that lies in the higher layer: the one that somebody changed. */
 function changed(a: EffectiveRecord, b: EffectiveRecord): [EffectiveRecord, EffectiveRecord] {
-	const mine = (record: EffectiveRecord) => record.presences.at(-1)!.layer.role !== 'base';
+	const mine = (record: EffectiveRecord) => !isGame(record.presences.at(-1)!.layer);
 	return mine(b) && !mine(a) ? [b, a] : [a, b];
 }
 
@@ -47,7 +47,7 @@ export const twinsApart: Rule = {
 						other === undefined ? [one.record(row), null] : changed(one.record(row), two.record(other));
 					const presence = here.presences.at(-1)!;
 					// What the game itself ships apart was meant so.
-					if (presence.layer.role === 'base') continue;
+					if (isGame(presence.layer)) continue;
 					const where = presence.path === of ? file : of;
 					const said = apart
 						.slice(0, 3)

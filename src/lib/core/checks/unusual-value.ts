@@ -1,5 +1,5 @@
 import { rankIn, sortedColumn, type Sorted } from '../numbers';
-import { baseValueOf } from '../stack';
+import { isEditable, baseValueOf } from '../stack';
 import { fieldsIn } from './fields';
 import { limitFault, typeFault } from './values';
 import { quoted, snagAt, type Rule } from './snag';
@@ -26,11 +26,11 @@ export const unusualValue: Rule = {
 	*find({ stack }) {
 		if (!stack.mine) return;
 		for (const table of stack.tables.values()) {
-			const mine = table.files.some(({ layer }) => layer.role === 'mine');
+			const mine = table.files.some(({ layer }) => isEditable(layer));
 			if (!mine || table.count < ENOUGH) continue;
 			const rows = new Set<number>();
 			table.files.forEach(({ layer }, nth) => {
-				if (layer.role === 'mine') for (const row of table.rows.rowsOf[nth]!) if (row >= 0) rows.add(row);
+				if (isEditable(layer)) for (const row of table.rows.rowsOf[nth]!) if (row >= 0) rows.add(row);
 			});
 			for (const [path, field] of fieldsIn(table)) {
 				if (field.reference || field.unused || field.type === 'flags' || field.type === 'code') continue;
@@ -41,7 +41,7 @@ export const unusualValue: Rule = {
 				for (const row of rows) {
 					const record = table.record(row);
 					const value = record.values.get(path);
-					if (!value || value.presence.layer.role !== 'mine' || value.value === '') continue;
+					if (!value || !isEditable(value.presence.layer) || value.value === '') continue;
 					if (typeFault(field, value.value) || limitFault(field, value.value)) continue;
 					const number = Number(value.value);
 					const far = number < low - width || number > high + width;

@@ -1,4 +1,5 @@
 // How much of my mod the checks can speak for: what nobody described, or could not be read, is not vouched for.
+import { isEditable } from '../stack';
 import { fieldOf } from '../guide';
 import type { Links } from '../links';
 import type { Stack } from '../stack';
@@ -39,7 +40,7 @@ export function vouchedFor({ guide, mine, tables }: Stack, links: Links): Vouche
 	let [records, values, known] = [0, 0, 0];
 	for (const { files, guide: kind } of tables.values())
 		for (const { layer, facts } of files) {
-			if (layer.role !== 'mine') continue;
+			if (!isEditable(layer)) continue;
 			records += facts.count;
 			const speaks = new Map<number, boolean>();
 			for (const number of facts.shape)

@@ -1,4 +1,4 @@
-import { baseValueOf, rowsWhere } from '../stack';
+import { isEditable, baseValueOf, rowsWhere } from '../stack';
 import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -20,7 +20,7 @@ export const withoutEffect: Rule = {
 				const idle = (row: number) =>
 					column[row]! > 0 && (unused || !onlyIf!.is.includes(decided(row))) ? true : null;
 				const isMine = (row: number) =>
-					table.record(row).values.get(path)!.presence.layer.role === 'mine' || null;
+					isEditable(table.record(row).values.get(path)!.presence.layer) || null;
 				for (const [row] of rowsWhere(table, `idle ${path}`, (at) => idle(at) && isMine(at))) {
 					const record = table.record(row);
 					const value = record.values.get(path)!;

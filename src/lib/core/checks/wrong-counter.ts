@@ -1,4 +1,4 @@
-import { derived, rowsWhere, type Table } from '../stack';
+import { isEditable, derived, rowsWhere, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
@@ -48,7 +48,7 @@ export const wrongCounter: Rule = {
 						field: path,
 						message: `${field.title ?? path} ${quoted(value)} counts ${kind ? (kind.guide.plural ?? kind.guide.title).toLowerCase() : `the items of ${counts}`}, of which there are ${right}. ${consequence(stack, record)} (line ${presence.line}).`,
 						candidates: [String(right)],
-						repairable: presence.layer.role === 'mine'
+						repairable: isEditable(presence.layer)
 					});
 				}
 			}

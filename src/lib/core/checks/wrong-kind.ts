@@ -1,5 +1,5 @@
 import { fieldOf } from '../guide';
-import { displayName } from '../stack';
+import { isEditable, displayName } from '../stack';
 import { looseLinks, nearest } from '../links';
 import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
 
@@ -26,7 +26,7 @@ export const wrongKind: Rule = {
 				message: `${title} takes ${wanted}, and ${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}. ${consequence(stack, link.from)} (line ${presence.line}).`,
 				candidates,
 				value: link.value,
-				repairable: presence.layer.role === 'mine' && link.from.values.has(link.field)
+				repairable: isEditable(presence.layer) && link.from.values.has(link.field)
 			});
 		}
 	}

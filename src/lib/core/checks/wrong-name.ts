@@ -1,5 +1,5 @@
 import { FOLDER, fillPattern } from '../guide';
-import { rowsWhere } from '../stack';
+import { isEditable, rowsWhere } from '../stack';
 import { fieldsIn } from './fields';
 import { consequence, gravity, quoted, snagAt, SURE_ENOUGH, type Rule } from './snag';
 
@@ -32,7 +32,7 @@ export const wrongName: Rule = {
 						field: path,
 						message: `${field.title ?? path} is ${quoted(value)}, and ${derive === '{id}' ? 'the record' : 'its folder'} is called ${quoted(wanted)}. ${consequence(stack, record)} (line ${presence.line}).`,
 						candidates: [wanted],
-						repairable: presence.layer.role === 'mine'
+						repairable: isEditable(presence.layer)
 					});
 				}
 			}

@@ -1,3 +1,4 @@
+import { isEditable } from '../stack';
 import type { FieldGuide } from '../guide';
 import { faultyValues } from './fields';
 import { typeFault } from './values';
@@ -29,7 +30,7 @@ export const wrongType: Rule = {
 				severity: gravity(field.found),
 				field: path,
 				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${quoted(value.value)} ${fault}`}. ${consequence(stack, record)} (line ${value.presence.line}).`,
-				repairable: value.presence.layer.role === 'mine' && value.overrode.length > 0
+				repairable: isEditable(value.presence.layer) && value.overrode.length > 0
 			});
 		}
 	}

@@ -2,7 +2,7 @@
 import type { Content, Splice } from '../change';
 import { EditRefused, findField, type Document, type RecordNode } from '../formats';
 import { fieldOf } from '../guide';
-import { recordKey, type EffectiveRecord } from '../stack';
+import { isEditable, recordKey, type EffectiveRecord } from '../stack';
 import type { Draft } from './draft';
 import { setField, spliceFor, take, type FieldAbout, type Say } from './steps';
 
@@ -91,7 +91,7 @@ export function takeMany(
 	// One record may be asked for several times, as another object each time.
 	const asked = new Set<string>();
 	for (const record of records) {
-		const mine = record.presences.find(({ layer }) => layer.role === 'mine');
+		const mine = record.presences.find(({ layer }) => isEditable(layer));
 		const { path } = mine ?? record.presences.at(-1)!;
 		paths.set(record, path);
 		const name = recordKey(record.kind, record.id);

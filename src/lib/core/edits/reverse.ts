@@ -11,7 +11,7 @@ import {
 	type Plan,
 	type Splice
 } from '../change';
-import { isInBase, valueOf, type Stack } from '../stack';
+import { isEditable, isInBase, valueOf, type Stack } from '../stack';
 import { textLike, type TextFile } from '../text';
 import { myFiles } from './after';
 import { setValues } from './follow';
@@ -128,12 +128,13 @@ function byValue(stack: Stack, step: Plan, mod: string, blocker: string): Plan {
 		const mine = record?.presences.at(-1);
 		if (
 			!record ||
-			mine?.layer.role !== 'mine' ||
+			!mine ||
+			!isEditable(mine.layer) ||
 			stack.guide.kinds[kind]!.merge !== 'record' ||
 			!isInBase(record)
 		)
 			continue;
-		const below = record.presences.findLast(({ layer }) => layer.role !== 'mine');
+		const below = record.presences.findLast(({ layer }) => !isEditable(layer));
 		const node = draft.record(mine.path, id);
 		const same =
 			node &&

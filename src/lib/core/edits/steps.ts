@@ -11,6 +11,7 @@ import {
 } from '../formats';
 import { hintsFor, textPath, type KindGuide } from '../guide';
 import {
+	isEditable,
 	fileContent,
 	type EffectiveRecord,
 	type LayerFile,
@@ -36,7 +37,7 @@ export type Say = (note: string) => void;
  * merges by record, the whole file where it does not.
  */
 export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
-	const mine = record.presences.find((presence) => presence.layer.role === 'mine');
+	const mine = record.presences.find((presence) => isEditable(presence.layer));
 	if (mine) return mine.path;
 	const { path, doc, record: source, file } = winner(record);
 	const merge = draft.stack.guide.kinds[record.kind]!.merge;
@@ -193,7 +194,7 @@ export function writeText(
 	if (!table) throw new EditRefused('The field guide names no texts, so there is no place to write one.');
 	const mine = table.byId
 		.get(key)
-		?.presences.find((presence) => presence.layer.role === 'mine' && presence.language === language);
+		?.presences.find((presence) => isEditable(presence.layer) && presence.language === language);
 	const own = mine?.path ?? textPath(guide, language, mod);
 	const path = own ?? besideLike(draft, table, key, language, say);
 	if (own) addText(draft, own, key, say);

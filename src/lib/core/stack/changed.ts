@@ -1,5 +1,6 @@
 // Which records my mod changes. That a record stands in one of its files says little: a copy of a whole file holds all.
 import type { Facts } from '../facts';
+import { isEditable } from './layer';
 import type { Table, TableFile } from './table';
 
 const numbers = new WeakMap<Facts, Map<number, number>>();
@@ -13,7 +14,7 @@ export function numberOf(facts: Facts, id: number): number | undefined {
 
 /** The file of a lower layer that a file of my mod stands in for. */
 export const fileUnder = ({ hidden }: Table, path: string): TableFile | undefined =>
-	hidden.findLast(({ file, layer }) => file.path === path && layer.role !== 'mine');
+	hidden.findLast(({ file, layer }) => file.path === path && !isEditable(layer));
 
 /** Calls `each` with path and value of every cell of a record, as numbers of their texts, until it answers true. */
 function someCell(
@@ -29,7 +30,7 @@ function someCell(
 /** Whether a row stands in a file of my mod. */
 function isMine({ rows, files }: Table, row: number): boolean {
 	for (let at = rows.firsts[row]!; at < rows.firsts[row + 1]!; at++)
-		if (files[rows.file[at]!]!.layer.role === 'mine') return true;
+		if (isEditable(files[rows.file[at]!]!.layer)) return true;
 	return false;
 }
 
@@ -49,7 +50,7 @@ function differs(table: Table, row: number): boolean {
 	};
 	for (let at = rows.firsts[row]!; at < rows.firsts[row + 1]!; at++) {
 		const file = files[rows.file[at]!]!;
-		if (file.layer.role === 'mine') mine.push([file, rows.nth[at]!]);
+		if (isEditable(file.layer)) mine.push([file, rows.nth[at]!]);
 		else hear(file, rows.nth[at]!);
 	}
 	for (const [{ file, facts, language = '' }, nth] of mine) {
@@ -88,7 +89,7 @@ export function isChanged(table: Table, row: number): boolean {
 export function changedRows(table: Table): number[] {
 	const found = new Set<number>();
 	table.files.forEach(({ layer }, at) => {
-		if (layer.role !== 'mine') return;
+		if (!isEditable(layer)) return;
 		for (const row of table.rows.rowsOf[at]!) if (row >= 0 && isChanged(table, row)) found.add(row);
 	});
 	return [...found];

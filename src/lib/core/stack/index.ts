@@ -1,6 +1,8 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
 export { changedRows, isChanged } from './changed';
-export { buildStack, valueOf, baseValueOf, isInBase, type Layer, type Stack } from './stack';
+export { isEditable, isGame, isOn, type Layer, type LayerOwner } from './layer';
+export { filesThatCount, valuesThatCount, type FollowedRule, type MergeRule } from './merge';
+export { buildStack, valueOf, baseValueOf, isInBase, type Stack } from './stack';
 export {
 	derived,
 	numberRows,
@@ -13,6 +15,5 @@ export {
 } from './table';
 export type { EffectiveRecord, EffectiveValue, Presence } from './record';
 export { closeFile, fileContent, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
-export { howFor, loadLayer, withFiles, type LayerRole } from './load';
+export { howFor, withFiles, type Reading } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
-export { assembleStack, guideSteps, guideWith, readOtherwise, type LayerBytes } from './assemble';

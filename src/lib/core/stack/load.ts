@@ -1,11 +1,9 @@
-import { settleFacts, type Facts, type LocalFacts, type Pool } from '../facts';
+import type { Pool } from '../facts';
 import { encodingFor, hintsFor, type Guide } from '../guide';
 import type { Encoding } from '../text';
 import type { FileContent } from '../change';
-import { fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
-import type { Layer } from './stack';
-
-export type LayerRole = 'base' | 'mod' | 'mine';
+import { openFileOf, type How } from './files';
+import type { Layer } from './layer';
 
 /** What the reading of a layer's files depends on. */
 export interface Reading {
@@ -29,30 +27,6 @@ export const howFor = (path: string, { guide, chosen, below }: Reading): How => 
 	chosen: chosen?.get(path) ?? encodingFor(guide, path),
 	like: encodingBelow(path, below)
 });
-
-/** Facts read before from the same bytes in the same way; undefined where there are none. */
-export type Known = (path: string, bytes: Uint8Array, how: How) => LocalFacts | null | undefined;
-
-/** A layer from its files' bytes. A file that cannot be read keeps its place, with its problems. */
-export function loadLayer(
-	layer: Pick<Layer, 'id' | 'title' | 'role'>,
-	files: ReadonlyMap<string, Uint8Array>,
-	reading: Reading & { pool: Pool; known?: Known }
-): Layer {
-	const loaded = new Map<string, LayerFile>();
-	for (const path of [...files.keys()].sort()) {
-		const bytes = files.get(path)!;
-		const how = howFor(path, reading);
-		const known = reading.known?.(path, bytes, how);
-		const local = known === undefined ? readFacts(path, bytes, how) : known;
-		const facts: Facts | null = local && settleFacts(local, reading.pool);
-		loaded.set(
-			path,
-			fileOf(path, bytes.length, () => bytes, how, facts)
-		);
-	}
-	return { ...layer, files: loaded };
-}
 
 /** The layer with some of its files changed; null takes a file away. The others are not read again. */
 export function withFiles(

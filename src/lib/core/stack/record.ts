@@ -1,6 +1,7 @@
 import { fieldsAt, remarkAt, valueAt, type FactField } from '../facts';
 import type { Document, RecordNode } from '../formats';
-import type { Layer } from './stack';
+import type { Layer } from './layer';
+import { valuesThatCount } from './merge';
 import type { LayerFile } from './files';
 import type { Table, TableFile } from './table';
 
@@ -84,25 +85,6 @@ class Standing implements Presence {
 	}
 }
 
-/** The field a value is kept under: the language for texts, else the field's own path. */
-const slotOf = (presence: Presence, path: string) => presence.language ?? path;
-
-function merge(below: Map<string, EffectiveValue>, presence: Presence): Map<string, EffectiveValue> {
-	const values = presence.language ? below : new Map<string, EffectiveValue>();
-	for (const field of presence.fields) {
-		const slot = slotOf(presence, field.path);
-		const under = below.get(slot);
-		const remark = field.remark ?? under?.remark;
-		values.set(slot, {
-			value: field.value,
-			presence,
-			overrode: under ? [{ layer: under.presence.layer, value: under.value }, ...under.overrode] : [],
-			...(remark ? { remark } : {})
-		});
-	}
-	return values;
-}
-
 /** A record that is a row of its table until somebody asks for more. */
 export class Row implements EffectiveRecord {
 	private known: { presences?: Presence[]; values?: Map<string, EffectiveValue> } = {};
@@ -126,14 +108,8 @@ export class Row implements EffectiveRecord {
 			list.push(new Standing(this.table.files[file[at]!]!, nth[at]!));
 		return list;
 	}
-	/**
-	 * A record of a later layer replaces the whole record below it; texts merge language by language.
-	 */
 	get values() {
-		return (this.known.values ??= this.presences.reduce(
-			(below, presence) => merge(below, presence),
-			new Map<string, EffectiveValue>()
-		));
+		return (this.known.values ??= valuesThatCount(this.table.guide.merge, this.presences));
 	}
 	value(field: string) {
 		const { firsts, file, nth } = this.table.rows;

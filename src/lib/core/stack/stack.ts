@@ -1,21 +1,10 @@
 import { valueAt, type Facts, type Pool } from '../facts';
 import { claimOf, type Guide } from '../guide';
 import { fileUnder, numberOf } from './changed';
-import type { LayerFile } from './files';
+import { isEditable, isOn, type Layer } from './layer';
+import { filesThatCount } from './merge';
 import type { EffectiveRecord } from './record';
 import { sameRecord, tableOver, type Removal, type Table, type TableFile } from './table';
-
-/** One tree of files in the stack. */
-export interface Layer {
-	id: string;
-	title: string;
-	role: 'base' | 'mod' | 'mine';
-	files: ReadonlyMap<string, LayerFile>;
-	/** All paths of the layer, where some files are known by their digest alone. */
-	paths?: ReadonlySet<string> | undefined;
-	/** Of my mod: values that came along with copies from a version of the base that is no longer the one in use. */
-	copied?: readonly { kind: string; record: string; field: string; value: string }[] | undefined;
-}
 
 /** The layers merged as the guide says. */
 export interface Stack {
@@ -34,7 +23,7 @@ const claimed = new WeakMap<Layer['files'], { guide: Guide; layer: Layer; byKind
 
 function claimedOf(layer: Layer, guide: Guide): Claimed {
 	const known = claimed.get(layer.files);
-	const same = known?.guide === guide && known.layer.id === layer.id && known.layer.role === layer.role;
+	const same = known?.guide === guide && known.layer.id === layer.id && known.layer.owner === layer.owner;
 	if (same && known.layer.title === layer.title) return known.byKind;
 	const byKind: Claimed = new Map();
 	for (const file of layer.files.values()) {
@@ -80,31 +69,19 @@ function takeOut(
 	return { counting, removals };
 }
 
-/** Files of a kind that count, and those that do not: for kinds merged by file a later layer's file hides the same path below it. */
+/** Files of a kind that count, those that do not, and what is taken out of them. */
 function filesOf(
 	kind: string,
 	layers: readonly Layer[],
 	guide: Guide
 ): { counting: TableFile[]; hidden: TableFile[]; removals: Removal[] } {
 	const { merge, removes } = guide.kinds[kind]!;
-	const all = layers.map((layer) => claimedOf(layer, guide).get(kind) ?? NONE);
+	const all = layers.map((layer) => (isOn(layer) ? (claimedOf(layer, guide).get(kind) ?? NONE) : NONE));
 	const lists = removes ? all.map((list) => list.filter((file) => !file.removes)) : all;
-	const taken = (counting: TableFile[]) =>
-		removes
-			? takeOut(
-					counting,
-					all.flat().filter((file) => file.removes),
-					layers
-				)
-			: { counting, removals: NOTHING };
-	if (merge !== 'file') return { ...taken(lists.flat()), hidden: NONE };
-	const [counting, hidden]: [TableFile[], TableFile[]] = [[], []];
-	lists.forEach((list, nth) => {
-		const over = layers.slice(nth + 1).filter(({ files }) => files.size > 0);
-		for (const file of list)
-			(over.some(({ files }) => files.has(file.file.path)) ? hidden : counting).push(file);
-	});
-	return { ...taken(counting), hidden };
+	const { counting, hidden } = filesThatCount(merge, lists, layers);
+	if (!removes) return { counting, hidden, removals: NOTHING };
+	const removers = all.flat().filter((file) => file.removes);
+	return { ...takeOut(counting, removers, layers), hidden };
 }
 
 /** Takes from the maps of a guide what every object has by itself: no kind is called `constructor` unless somebody calls it so. */
@@ -122,7 +99,7 @@ export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: St
 	const tables = new Map<string, Table>();
 	for (const [kind, kindGuide] of Object.entries(guide.kinds))
 		tables.set(kind, tableOver(kind, kindGuide, filesOf(kind, layers, guide), pool, older?.tables.get(kind)));
-	return { guide, layers, pool, tables, mine: layers.find((layer) => layer.role === 'mine') ?? null };
+	return { guide, layers, pool, tables, mine: layers.find(isEditable) ?? null };
 }
 
 /** The value the game will see, or undefined where the record has none. */
@@ -139,15 +116,15 @@ function hiddenOf({ table, row, presences }: EffectiveRecord): { facts: Facts; n
 
 /** Whether some layer below my mod has a record, be it in a file that mine stands in for. */
 export const isInBase = (record: EffectiveRecord): boolean =>
-	record.presences.some(({ layer }) => layer.role !== 'mine') || hiddenOf(record) !== null;
+	record.presences.some(({ layer }) => !isEditable(layer)) || hiddenOf(record) !== null;
 
 /** What the layers below my mod say; undefined where they have no such record or field. */
 export function baseValueOf(record: EffectiveRecord, field: string): string | undefined {
 	const value = record.values.get(field);
-	if (value && value.presence.layer.role !== 'mine') return value.value;
-	const over = value?.overrode.find((entry) => entry.layer.role !== 'mine');
+	if (value && !isEditable(value.presence.layer)) return value.value;
+	const over = value?.overrode.find((entry) => !isEditable(entry.layer));
 	if (over) return over.value;
-	const below = record.presences.findLast((presence) => presence.layer.role !== 'mine' && !presence.language);
+	const below = record.presences.findLast((presence) => !isEditable(presence.layer) && !presence.language);
 	if (below) return below.fields.find((candidate) => candidate.path === field)?.value;
 	const under = hiddenOf(record);
 	return under ? valueAt(under.facts, under.nth, field) : undefined;

@@ -3,7 +3,7 @@ import { placesOf, type Facts, type Pool } from '../facts';
 import { FOLDER, folderIn, ID, type KindGuide } from '../guide';
 import { Row, type EffectiveRecord } from './record';
 import type { LayerFile } from './files';
-import type { Layer } from './stack';
+import { isEditable, type Layer } from './layer';
 
 /** A file that holds records of the kind and counts. */
 export interface TableFile {
@@ -46,7 +46,7 @@ export interface Rows {
 	columns: Map<string, Int32Array>;
 	/** Whatever was computed from the rows and their values. */
 	derived: Map<string, unknown>;
-	/** The rows of the files below my mod, which stay when mine change. */
+	/** The rows of the files below the first layer that is edited, which stay when that changes. */
 	below: Rows;
 	/** The rows in which this differs from an older state, and that state; null where all is new. */
 	changed: { since: Rows; rows: Int32Array } | null;
@@ -222,10 +222,10 @@ function rowsChanged(before: Table, files: readonly TableFile[], rows: Rows): In
 	const touched = new Set<number>();
 	const old = before.files.slice(first);
 	const own = files.slice(first);
+	const isSame = (a: TableFile, b: TableFile) =>
+		a.file.path === b.file.path && a.language === b.language && a.layer.id === b.layer.id;
 	old.forEach((file, at) => {
-		const now = own.findIndex(
-			(other) => other.file.path === file.file.path && other.language === file.language
-		);
+		const now = own.findIndex((other) => isSame(other, file));
 		if (now >= 0 && own[now]!.facts === file.facts) return;
 		const list = before.rows.rowsOf[first + at]!;
 		const fresh = now < 0 ? undefined : rows.rowsOf[first + now];
@@ -237,9 +237,7 @@ function rowsChanged(before: Table, files: readonly TableFile[], rows: Rows): In
 				touched.add(list[nth]!);
 	});
 	own.forEach((file, at) => {
-		const then = old.findIndex(
-			(other) => other.file.path === file.file.path && other.language === file.language
-		);
+		const then = old.findIndex((other) => isSame(other, file));
 		if (then >= 0 && old[then]!.facts === file.facts) return;
 		const list = rows.rowsOf[first + at]!;
 		const stale = then < 0 ? undefined : before.rows.rowsOf[first + then];
@@ -255,13 +253,14 @@ function rowsChanged(before: Table, files: readonly TableFile[], rows: Rows): In
 	return Int32Array.from([...touched].filter((row) => row < rows.count)).sort();
 }
 
-/** The rows of some files; where an older table has the same files below, only what my mod has of them is gone through. */
+/**
+ * The rows of some files; where an older table has the same files below the first layer that is edited, only those from
+ * there on are gone through.
+ */
 function rowsFor(files: readonly TableFile[], older: Table | undefined): Rows {
-	const first = files.findIndex(({ layer }) => layer.role === 'mine');
+	const first = files.findIndex(({ layer }) => isEditable(layer));
 	const cut = first < 0 ? files.length : first;
 	const [under, own] = [files.slice(0, cut), files.slice(cut)];
-	// Another layer over mine is rare, and simply read with the others.
-	if (own.some(({ layer }) => layer.role !== 'mine')) return rowsOf(files);
 	const known = older && sameFiles(older.files.slice(0, older.rows.below.rowsOf.length), under);
 	const below = known ? older.rows.below : rowsOf(under);
 	if (own.length === 0) return { ...below, derived: new Map<string, unknown>(), changed: null };

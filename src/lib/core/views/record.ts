@@ -58,7 +58,7 @@ export interface TextRow {
 
 export interface SourceView {
 	layer: string;
-	role: string;
+	owner: string;
 	path: string;
 	encoding: string;
 	eol: string;

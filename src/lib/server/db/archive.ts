@@ -1,16 +1,40 @@
 // All that a project is, as plain rows: read for its file, and written from one.
 import { z } from 'zod';
+import { PlanFault, readPlan } from '$core/change';
 import type { Queries } from './pool';
 
 const digest = z.string().regex(/^[0-9a-f]{64}$/);
 const path = z.string().min(1).max(1000);
 const time = z.iso.datetime({ offset: true });
 
+/** Of what is written; 1 said whose a layer is in other words, and knew only plans of texts. */
+const VERSION = 2;
+
+/** Whose a layer was in files of version 1. */
+const ROLES: Record<string, string> = { base: 'game', mod: 'others', mine: 'me' };
+
+/** A layer as it is written today. */
+function upgraded(layer: unknown): unknown {
+	if (typeof layer !== 'object' || layer === null || !('role' in layer)) return layer;
+	const { role, ...rest } = layer;
+	return { ...rest, owner: ROLES[String(role)] };
+}
+
+function isPlan(text: string): boolean {
+	try {
+		readPlan(JSON.parse(text));
+		return true;
+	} catch (fault) {
+		if (fault instanceof PlanFault || fault instanceof SyntaxError) return false;
+		throw fault;
+	}
+}
+
 /** What stands in the file of a project beside the bytes. */
 export const projectFile = z.object({
 	format: z.literal('kettle-dial-project'),
 	/** Goes up where older programs could not read it. */
-	version: z.literal(1),
+	version: z.literal([1, VERSION]),
 	at: time,
 	project: z.object({
 		title: z.string().max(200),
@@ -24,18 +48,23 @@ export const projectFile = z.object({
 	whole: z.boolean(),
 	layers: z
 		.array(
-			z.object({
-				role: z.enum(['base', 'mod', 'mine']),
-				title: z.string(),
-				position: z.number(),
-				source: z.string(),
-				version: z.string(),
-				importedAt: time,
-				/** Number of the layer in this list that it is another version of. */
-				besideOf: z.int().nullable(),
-				encodings: z.record(path, z.string()),
-				files: z.array(z.object({ path, sha256: digest, size: z.number(), kept: z.boolean() }))
-			})
+			z.preprocess(
+				upgraded,
+				z.object({
+					owner: z.enum(['game', 'others', 'me']),
+					on: z.boolean().default(true),
+					option: z.string().nullable().default(null),
+					title: z.string(),
+					position: z.number(),
+					source: z.string(),
+					version: z.string(),
+					importedAt: time,
+					/** Number of the layer in this list that it is another version of. */
+					besideOf: z.int().nullable(),
+					encodings: z.record(path, z.string()),
+					files: z.array(z.object({ path, sha256: digest, size: z.number(), kept: z.boolean() }))
+				})
+			)
 		)
 		.max(500),
 	ledger: z.array(
@@ -43,7 +72,7 @@ export const projectFile = z.object({
 			id: z.int(),
 			title: z.string(),
 			intention: z.string(),
-			plan: z.string(),
+			plan: z.string().refine(isPlan, 'no plan that is known here'),
 			digests: z.array(digest),
 			encodings: z.record(z.string(), z.string().nullable()),
 			state: z.enum(['applied', 'undone', 'dropped']),
@@ -78,7 +107,7 @@ export async function readProjectRows(q: Queries, slug: string, whole: boolean):
 	if (!found[0]) return null;
 	const all = async (text: string) => (await q.query(text, [slug])).rows;
 	const layers = await all(
-		'select id, role, title, position, source, version, imported_at, beside_of from layers where project = $1 order by id'
+		'select id, owner, is_on, option, title, position, source, version, imported_at, beside_of from layers where project = $1 order by id'
 	);
 	const files = await all(
 		'select f.layer, f.path, f.sha256, f.size, f.kept from layer_files f join layers l on l.id = f.layer where l.project = $1 order by f.path'
@@ -89,12 +118,14 @@ export async function readProjectRows(q: Queries, slug: string, whole: boolean):
 	const at = new Map(layers.map(({ id }, nth) => [id, nth]));
 	return {
 		format: 'kettle-dial-project',
-		version: 1,
+		version: VERSION,
 		at: new Date().toISOString(),
 		project: { ...(found[0] as ProjectFile['project']), version: Number(found[0].version) },
 		whole,
 		layers: layers.map((layer) => ({
-			role: layer.role,
+			owner: layer.owner,
+			on: layer.is_on,
+			option: layer.option,
 			title: layer.title,
 			position: layer.position,
 			source: layer.source,
@@ -138,8 +169,8 @@ export async function readProjectRows(q: Queries, slug: string, whole: boolean):
 /** The digests of the bytes that go into the file of a project. */
 export function digestsIn({ layers, ledger, whole }: ProjectFile): string[] {
 	const named = new Set(ledger.flatMap(({ digests }) => digests));
-	for (const { role, files } of layers)
-		if (whole || role === 'mine') for (const file of files) if (file.kept) named.add(file.sha256);
+	for (const { owner, files } of layers)
+		if (whole || owner === 'me') for (const file of files) if (file.kept) named.add(file.sha256);
 	return [...named];
 }
 
@@ -168,10 +199,11 @@ export async function writeProjectRows(q: Queries, slug: string, file: ProjectFi
 	);
 	for (const { layer, nth } of order) {
 		const { rows } = await q.query<{ id: string }>(
-			'insert into layers (project, role, title, position, source, version, imported_at, beside_of) values ($1, $2, $3, $4, $5, $6, $7, $8) returning id',
+			'insert into layers (project, owner, title, position, source, version, imported_at, beside_of, is_on, option) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id',
 			[
-				...[slug, layer.role, layer.title, layer.position, layer.source, layer.version, layer.importedAt],
-				layer.besideOf === null ? null : (ids.get(layer.besideOf) ?? null)
+				...[slug, layer.owner, layer.title, layer.position, layer.source, layer.version, layer.importedAt],
+				layer.besideOf === null ? null : (ids.get(layer.besideOf) ?? null),
+				...[layer.on, layer.option]
 			]
 		);
 		const { id } = rows[0]!;

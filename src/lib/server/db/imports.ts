@@ -1,9 +1,10 @@
+import type { LayerOwner } from '$core/stack';
 import type { ImportState } from '$core/views';
 import type { Queries } from './pool';
 
 /** One layer of an import. */
 export interface WishedLayer {
-	role: 'base' | 'mod' | 'mine';
+	owner: LayerOwner;
 	title: string;
 	/** Path of a folder or an archive; empty for a mod of mine that does not exist yet. */
 	source: string;

@@ -1,3 +1,4 @@
+import type { LayerOwner } from '$core/stack';
 import type { Queries } from './pool';
 
 export interface Launcher {
@@ -29,7 +30,11 @@ export interface ProjectRow {
 
 export interface LayerRow {
 	id: string;
-	role: 'base' | 'mod' | 'mine';
+	owner: LayerOwner;
+	/** Whether it counts. */
+	on: boolean;
+	/** The option of its mod that it is; null where it is always there. */
+	option: string | null;
 	title: string;
 	source: string;
 	/** What people call this version of it; empty for nothing. */
@@ -144,7 +149,7 @@ export async function readLayers(
 	const { rows: read } = await q.query<
 		Omit<LayerRow, 'files' | 'encodings' | 'importedAt' | 'revision'> & { importedAt: Date; revision: string }
 	>(
-		`select id, role, title, source, version, beside_of as "besideOf", imported_at as "importedAt", revision from layers where project = $1 and ${beside ? 'beside_of is not null' : 'beside_of is null'} order by position, id`,
+		`select id, owner, is_on as "on", option, title, source, version, beside_of as "besideOf", imported_at as "importedAt", revision from layers where project = $1 and ${beside ? 'beside_of is not null' : 'beside_of is null'} order by position, id`,
 		[slug]
 	);
 	const rows = read.map((row) => ({
@@ -186,11 +191,11 @@ export async function readLayers(
 export async function insertLayer(
 	q: Queries,
 	slug: string,
-	layer: Pick<LayerRow, 'role' | 'title' | 'source' | 'files' | 'besideOf'> & { position: number }
+	layer: Pick<LayerRow, 'owner' | 'title' | 'source' | 'files' | 'besideOf'> & { position: number }
 ): Promise<string> {
 	const { rows } = await q.query<{ id: string }>(
-		'insert into layers (project, role, title, position, source, beside_of) values ($1, $2, $3, $4, $5, $6) returning id',
-		[slug, layer.role, layer.title, layer.position, layer.source, layer.besideOf]
+		'insert into layers (project, owner, title, position, source, beside_of) values ($1, $2, $3, $4, $5, $6) returning id',
+		[slug, layer.owner, layer.title, layer.position, layer.source, layer.besideOf]
 	);
 	const { files } = layer;
 	await q.query(
@@ -209,7 +214,7 @@ export async function insertLayer(
 /** The place in the load order behind all layers but my mod. */
 export async function nextPosition(q: Queries, slug: string): Promise<number> {
 	const { rows } = await q.query<{ next: number }>(
-		"select coalesce(max(position), 0) + 1 as next from layers where project = $1 and role <> 'mine'",
+		"select coalesce(max(position), 0) + 1 as next from layers where project = $1 and owner <> 'me'",
 		[slug]
 	);
 	return rows[0]!.next;
@@ -237,7 +242,7 @@ export async function standFor(q: Queries, id: string): Promise<boolean> {
 /** Swaps a layer of the stack with its neighbour in the load order; the base stays first and my mod last. */
 export async function moveLayer(q: Queries, slug: string, id: string, by: 1 | -1): Promise<void> {
 	const { rows } = await q.query<{ id: string; position: number }>(
-		"select id, position from layers where project = $1 and beside_of is null and role = 'mod' order by position",
+		"select id, position from layers where project = $1 and beside_of is null and owner = 'others' order by position",
 		[slug]
 	);
 	const at = rows.findIndex((row) => row.id === id);

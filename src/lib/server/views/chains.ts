@@ -1,9 +1,10 @@
 // Upgrades and other chains of records of one kind.
 import { fieldOf, type Guide } from '$core/guide';
 import { chainsIn } from '$core/links';
-import { baseValueOf, displayName } from '$core/stack';
+import { isEditable, baseValueOf, displayName } from '$core/stack';
 import type { ChainsView } from '$core/views';
-import { NotThere, type Model } from '../model';
+import { NotThere } from '../faults';
+import type { Model } from '../model';
 
 /** Fields that name records of their own kind, one each. */
 function fieldsWith({ kinds }: Guide): ChainsView['others'] {
@@ -32,7 +33,7 @@ export function chainsOf(model: Model, kind: string, field: string): ChainsView 
 		others: fieldsWith(stack.guide),
 		steps: steps.map(({ row, to, loose, circle, left, place }) => {
 			const record = table.record(row);
-			const mine = record.presences.at(-1)!.layer.role === 'mine';
+			const mine = isEditable(record.presences.at(-1)!.layer);
 			return {
 				id: record.id,
 				name: displayName(stack, record),

@@ -1,6 +1,13 @@
 // Two to six records side by side, from any layer or version.
 import { unitless, fieldOf } from '$core/guide';
-import { buildStack, displayName, type EffectiveRecord, type Layer, type Stack } from '$core/stack';
+import {
+	isEditable,
+	buildStack,
+	displayName,
+	type EffectiveRecord,
+	type Layer,
+	type Stack
+} from '$core/stack';
 import type { CompareColumn, CompareRow, CompareView } from '$core/views';
 import { besideRows, besideStack, type Model } from '../model';
 
@@ -56,7 +63,7 @@ async function have(model: Model, { kind, id, source }: Asked): Promise<Had | nu
 		stack,
 		values: new Map([...record.values].map(([path, { value }]) => [path, value])),
 		title: beside?.title ?? layer?.title ?? 'as the game sees it',
-		mine: layer?.role === 'mine'
+		mine: isEditable(layer)
 	};
 }
 

@@ -88,7 +88,7 @@ export async function findIn(model: Model, query: FindQuery): Promise<FoundView>
 	return {
 		hits: found.hits.map((hit) => ({
 			...hit,
-			mine: layers.get(hit.layer)?.role === 'mine',
+			mine: layers.get(hit.layer)?.owner === 'me',
 			layerTitle: layers.get(hit.layer)?.title ?? ''
 		})),
 		total: found.total,

@@ -15,7 +15,8 @@ import { columnSpread, valuesTaken } from '$core/numbers';
 import type { GuideFieldView, GuideIndexView, GuideKindView, GuidePartView } from '$core/views';
 import { lastGuideStep } from '../db/guides';
 import { db } from '../db/pool';
-import { NotThere, type Model } from '../model';
+import { NotThere } from '../faults';
+import type { Model } from '../model';
 
 const written = ({ project }: Model) => ({ shared: project.guide, mine: project.ownGuide });
 

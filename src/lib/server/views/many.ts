@@ -6,7 +6,8 @@ import { fieldOf, type FieldGuide } from '$core/guide';
 import { numberIn } from '$core/numbers';
 import { nameColumn } from '$core/query';
 import type { ManyView } from '$core/views';
-import { NotThere, type Model } from '../model';
+import { NotThere } from '../faults';
+import type { Model } from '../model';
 import { saysOf } from '../plans';
 import { rowsFor } from './table';
 

@@ -2,9 +2,10 @@
 import { bandsOf } from '$core/checks';
 import { fieldOf } from '$core/guide';
 import { coverage } from '$core/numbers';
-import { displayName } from '$core/stack';
+import { isEditable, displayName } from '$core/stack';
 import type { RangesView } from '$core/views';
-import { NotThere, type Model } from '../model';
+import { NotThere } from '../faults';
+import type { Model } from '../model';
 
 /** The n-th set of ranges of a kind. @throws NotThere */
 export function rangesOf(model: Model, kind: string, nth: number): RangesView {
@@ -41,7 +42,7 @@ export function rangesOf(model: Model, kind: string, nth: number): RangesView {
 				id,
 				name: displayName(model.stack, record),
 				ranges,
-				mine: record.presences.some(({ layer }) => layer.role === 'mine')
+				mine: record.presences.some(({ layer }) => isEditable(layer))
 			};
 		}),
 		open: cells.filter(({ over }) => over.length === 0).map(({ ranges }) => ranges),

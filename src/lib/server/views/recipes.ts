@@ -4,7 +4,8 @@ import { originOf } from '$core/guide';
 import type { RecipeView, RecordingView } from '$core/views';
 import { stepsNamed } from '../db/ledger';
 import { db } from '../db/pool';
-import { NotThere, type Model } from '../model';
+import { NotThere } from '../faults';
+import type { Model } from '../model';
 
 /** All recipes, in the order of the guide. */
 export function recipesOf({ stack, project }: Model): RecipeView[] {

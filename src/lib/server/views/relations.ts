@@ -3,9 +3,10 @@ import { linksAround, mentionsOf, notLookedInto, usesOf } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
 import { meaningOf, fieldOf } from '$core/guide';
 import { mostLike } from '$core/search';
-import { buildStack, displayName, valueOf, type EffectiveRecord, type Stack } from '$core/stack';
+import { isEditable, buildStack, displayName, valueOf, type EffectiveRecord, type Stack } from '$core/stack';
 import type { AlikeView, AroundView, TakenView } from '$core/views';
-import { NotThere, type Model } from '../model';
+import { NotThere } from '../faults';
+import type { Model } from '../model';
 
 /** A record by kind and id. @throws NotThere */
 export function recordIn({ stack }: Model, kind: string, id: string): EffectiveRecord {
@@ -81,7 +82,7 @@ const below = new WeakMap<Model, Stack>();
 function stackBelow(model: Model): Stack {
 	let stack = below.get(model);
 	if (!stack) {
-		const layers = model.stack.layers.filter(({ role }) => role !== 'mine');
+		const layers = model.stack.layers.filter((layer) => !isEditable(layer));
 		below.set(model, (stack = buildStack(layers, model.stack.guide, model.stack.pool)));
 	}
 	return stack;
@@ -94,7 +95,7 @@ export function takenOf(
 	path: string,
 	{ filter, withMine }: { filter: string; withMine: boolean }
 ): TakenView {
-	const isMine = model.stack.tables.get(kind)?.files.some(({ layer }) => layer.role === 'mine') ?? false;
+	const isMine = model.stack.tables.get(kind)?.files.some(({ layer }) => isEditable(layer)) ?? false;
 	const table = (withMine || !isMine ? model.stack : stackBelow(model)).tables.get(kind);
 	if (!table) throw new NotThere(`There is no kind “${kind}” in this project.`);
 	if (!table.columns.includes(path)) throw new NotThere(`${table.guide.title} has no field “${path}”.`);

@@ -26,7 +26,7 @@ export interface FileLine {
 export interface LayerView {
 	id: string;
 	title: string;
-	role: string;
+	owner: string;
 	source: string;
 	version: string;
 	importedAt: string;
@@ -103,7 +103,7 @@ export async function setupOf(model: Model, filter: string) {
 			return {
 				id: row.id,
 				title: row.title,
-				role: row.role,
+				owner: row.owner,
 				source: row.source,
 				version: row.version,
 				importedAt: row.importedAt,

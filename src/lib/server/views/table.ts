@@ -1,5 +1,5 @@
 // A kind as a table: one row a record, values as the game will see them.
-import { baseValueOf, changedRows, derived, isChanged, type Table } from '$core/stack';
+import { isEditable, baseValueOf, changedRows, derived, isChanged, type Table } from '$core/stack';
 import { fieldOf } from '$core/guide';
 import { sortedColumn } from '$core/numbers';
 import {
@@ -13,7 +13,8 @@ import {
 } from '$core/query';
 import type { Severity } from '$core/checks';
 import type { Column, TableRow, TableView } from '$core/views';
-import { NotThere, type Model } from '../model';
+import { NotThere } from '../faults';
+import type { Model } from '../model';
 import { filesBeside } from './places';
 
 /** The kinds that have records, for the way in. */
@@ -122,7 +123,7 @@ function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 			changed: record
 				? order.flatMap((path, at) => {
 						const value = record.values.get(path);
-						return value?.presence.layer.role === 'mine' && baseValueOf(record, path) !== value.value
+						return value && isEditable(value.presence.layer) && baseValueOf(record, path) !== value.value
 							? [at]
 							: [];
 					})

@@ -16,6 +16,7 @@ import { budgetOf, columnSpread, costInWords, inWords, valuesTaken } from '$core
 import { fold, mostLike } from '$core/search';
 import { lineAt } from '$core/text';
 import {
+	isEditable,
 	baseValueOf,
 	isChanged,
 	displayName,
@@ -132,13 +133,13 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		meaning: guide?.meaning ?? null,
 		base,
 		below:
-			layer?.role === 'mine' && value?.overrode[0]?.layer.role === 'mod'
+			isEditable(layer) && value?.overrode[0]?.layer.owner === 'others'
 				? value.overrode[0].layer.title
 				: null,
 		value: written,
-		mine: layer?.role === 'mine',
-		changed: layer?.role === 'mine' && base !== written,
-		from: layer?.role === 'mod' ? layer.title : null,
+		mine: isEditable(layer),
+		changed: isEditable(layer) && base !== written,
+		from: layer?.owner === 'others' ? layer.title : null,
 		min: guide?.min ?? null,
 		max: guide?.max ?? null,
 		required: guide?.required ?? false,
@@ -201,8 +202,8 @@ function textsOf(stack: Stack, record: EffectiveRecord): TextRow[] {
 		const text = table.byId.get(key);
 		const languages = Object.entries(words.languages).map(([code, title]) => {
 			const value = text?.values.get(code);
-			const mine = value?.presence.layer.role === 'mine';
-			const base = mine ? (value.overrode[0]?.value ?? null) : (value?.value ?? null);
+			const mine = isEditable(value?.presence.layer);
+			const base = mine ? (value!.overrode[0]?.value ?? null) : (value?.value ?? null);
 			return { code, title, value: value?.value ?? '', base, mine };
 		});
 		return [{ label, key, required, longest, oneLine, languages }];
@@ -230,7 +231,7 @@ function sourceOf({ layer, path, file: { text }, doc, record }: Presence): Sourc
 	}
 	return {
 		layer: layer.title,
-		role: layer.role,
+		owner: layer.owner,
 		path,
 		encoding: text.encoding,
 		eol: text.eol,
@@ -282,7 +283,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		})),
 		remark: record.presences.map((presence) => presence.remark).findLast(Boolean) ?? null,
 		changed: isChanged(record.table, record.row),
-		inMine: record.presences.some((presence) => presence.layer.role === 'mine'),
+		inMine: record.presences.some((presence) => isEditable(presence.layer)),
 		inBase: isInBase(record),
 		groups: groupsOf(stack, record),
 		texts: textsOf(stack, record),

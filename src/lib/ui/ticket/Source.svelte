@@ -10,7 +10,7 @@
 		mixed: 'mixed line ends',
 		none: 'one line'
 	};
-	const tone = $derived(source.role === 'mine' ? 'text-copper' : source.role === 'mod' ? 'text-plum' : '');
+	const tone = $derived(source.owner === 'me' ? 'text-copper' : source.owner === 'others' ? 'text-plum' : '');
 </script>
 
 <figure class="mt-2">

@@ -28,9 +28,9 @@ const gameWish = (
 	guide,
 	target: null,
 	layers: [
-		{ role: 'base', title: 'Base', source },
-		...others.map((path) => ({ role: 'mod' as const, title: nameOf(path), source: path })),
-		{ role: 'mine', title: 'My mod', source: mine }
+		{ owner: 'game', title: 'Base', source },
+		...others.map((path) => ({ owner: 'others' as const, title: nameOf(path), source: path })),
+		{ owner: 'me', title: 'My mod', source: mine }
 	]
 });
 

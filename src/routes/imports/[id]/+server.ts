@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { answer } from '$lib/server/answers';
 import { readImport, touchImport } from '$lib/server/db/imports';
 import { db } from '$lib/server/db/pool';
-import { NotThere } from '$lib/server/model';
+import { NotThere } from '$lib/server/faults';
 
 const STATE = [
 	'id',

@@ -1,6 +1,7 @@
 import { show } from '$lib/server/answers';
 import { linkState } from '$lib/server/linked';
-import { isOpen, modelOf, NotThere, openedSoon } from '$lib/server/model';
+import { NotThere } from '$lib/server/faults';
+import { isOpen, modelOf, openedSoon } from '$lib/server/model';
 import { readNotes } from '$lib/server/db/notes';
 import { db } from '$lib/server/db/pool';
 import { nextSteps } from '$lib/server/plans';

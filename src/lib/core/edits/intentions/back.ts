@@ -1,3 +1,4 @@
+import { isEditable } from '../../stack';
 import { z } from 'zod';
 import { recount } from '../follow';
 import { removeRecord } from '../steps';
@@ -13,7 +14,7 @@ export const back: Drafted<typeof schema> = {
 		const { stack, draft } = work;
 		const table = stack.tables.get(kind);
 		const own = (table?.removals ?? []).filter(
-			({ from, nth }) => from.layer.role === 'mine' && from.facts.pool.at(from.facts.ids[nth]!) === id
+			({ from, nth }) => isEditable(from.layer) && from.facts.pool.at(from.facts.ids[nth]!) === id
 		);
 		if (!table || own.length === 0) throw new NotPossible(`My mod does not take ${id} out.`);
 		for (const { from } of own) removeRecord(draft, from.file.path, id, undefined, work.say);

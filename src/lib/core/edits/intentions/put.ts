@@ -3,7 +3,7 @@
 import { z } from 'zod';
 import { EditRefused } from '../../formats';
 import { claimOf, hintsFor, type KindGuide } from '../../guide';
-import { displayName, fileContent } from '../../stack';
+import { isEditable, displayName, fileContent } from '../../stack';
 import type { Draft } from '../draft';
 import type { Say } from '../steps';
 import { find, note, NotPossible, plural, type Work } from '../work';
@@ -20,7 +20,7 @@ const schema = z.object({
 
 /** The file of a layer below my mod, the latest that has it. */
 const below = ({ stack }: Draft, path: string) =>
-	stack.layers.findLast(({ role, files }) => role !== 'mine' && files.get(path)?.facts)?.files.get(path);
+	stack.layers.findLast(({ owner, files }) => owner !== 'me' && files.get(path)?.facts)?.files.get(path);
 
 /** My mod has a file by now, if need be the whole of what is below. False where nobody has it. */
 function takeFile(draft: Draft, path: string, merge: KindGuide['merge'], say: Say): boolean {
@@ -68,7 +68,7 @@ function sources(
 		const here = record.presences.filter(
 			(one) => (from === undefined || one.path === from) && one.language === language
 		);
-		const there = here.find(({ layer }) => layer.role === 'mine') ?? here.at(-1);
+		const there = here.find(({ layer }) => isEditable(layer)) ?? here.at(-1);
 		if (!there)
 			throw new NotPossible(
 				`${id} is not in ${from ?? 'a file'} that would be read with the other${language ? `, which is for ${language}` : ''}.`

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { mentionsIn, removesPath } from '../../guide';
 import { buildLinks, linksTo, type Link, type Links } from '../../links';
-import { displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../../stack';
+import { isEditable, displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../../stack';
 import { itemOf, othersOf, ruleAt } from '../belongings';
 import { recount, recountItems, setValues } from '../follow';
 import { repoint } from '../repoint';
@@ -159,14 +159,14 @@ export const remove: Drafted<typeof schema> = {
 	draft(work, { kind, id, line, settle }, { links: known }) {
 		const { stack } = work;
 		const record = find(stack, kind, id);
-		const mine = record.presences.find((presence) => presence.layer.role === 'mine');
+		const mine = record.presences.find((presence) => isEditable(presence.layer));
 		if (!mine) {
 			const path = removesPath(stack.guide.kinds[kind]!, work.name.mod);
 			if (path === null)
 				throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
 			return takeOut(work, record, path, settle, known);
 		}
-		const below = record.presences.filter((presence) => presence.layer.role !== 'mine');
+		const below = record.presences.filter((presence) => !isEditable(presence.layer));
 		const copies = mine.doc.records.filter((other) => other.id === id).length;
 		const goes = copies === 1 && !isInBase(record);
 		const links = known ?? (goes ? buildLinks(stack) : null);
@@ -179,7 +179,7 @@ export const remove: Drafted<typeof schema> = {
 			return `Remove the second ${id}`;
 		}
 		for (const [field, value] of record.values) {
-			if (value.presence.layer.role !== 'mine') continue;
+			if (!isEditable(value.presence.layer)) continue;
 			const under = below.at(-1)?.fields.find((candidate) => candidate.path === field);
 			const after = under ? under.value : null;
 			if (value.value !== after) note(work, record, field, value.value, after);

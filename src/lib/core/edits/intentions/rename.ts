@@ -3,7 +3,7 @@
 import { z } from 'zod';
 import { removesPath } from '../../guide';
 import { buildLinks, linksTo, type Links } from '../../links';
-import { displayName, valueOf, type EffectiveRecord, type Stack } from '../../stack';
+import { isEditable, displayName, valueOf, type EffectiveRecord, type Stack } from '../../stack';
 import {
 	alike,
 	assetsFor,
@@ -38,7 +38,7 @@ const schema = z.object({ do: z.literal('rename'), kind: name, id: name, newId: 
 
 /** Whether a record can get another id where it stands: it is mine alone, or my mod's copy of its whole file counts. */
 function isOwn({ guide }: Stack, { kind, presences }: EffectiveRecord): boolean {
-	if (presences.every(({ layer }) => layer.role === 'mine')) return true;
+	if (presences.every(({ layer }) => isEditable(layer))) return true;
 	return (
 		guide.kinds[kind]!.merge === 'file' && presences.length === 1 && presences[0]!.record.idSpan !== null
 	);
@@ -100,7 +100,7 @@ function renameTexts(
 		for (const language of Object.keys(words.languages)) {
 			const before = textBefore(stack, key, language);
 			if (before === null) continue;
-			const mine = text?.presences.find((one) => one.layer.role === 'mine' && one.language === language);
+			const mine = text?.presences.find((one) => isEditable(one.layer) && one.language === language);
 			const node = mine && draft.record(mine.path, key);
 			if (mine && node) {
 				draft.edit(mine.path, draft.format(mine.path).rename(draft.doc(mine.path)!, node, next));
@@ -182,7 +182,7 @@ export const rename: Drafted<typeof schema> = {
 			for (const text of textsFor(stack, record, newId, derived))
 				repointScripts(work, [stack.guide.words!.kind], text.key, text.next);
 		const out = removesPath(stack.guide.kinds[kind]!, work.name.mod);
-		if (out !== null && record.presences.every(({ layer }) => layer.role !== 'mine')) {
+		if (out !== null && record.presences.every(({ layer }) => !isEditable(layer))) {
 			takeOutCopies(work, record, out);
 			// What is one thing with it goes too, where my mod has the whole of its file by now.
 			for (const [other] of [...othersOf(work, record)])

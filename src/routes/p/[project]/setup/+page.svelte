@@ -20,10 +20,10 @@
 				: `${(bytes / 2 ** 20).toFixed(1)} MB`;
 	const day = (time: string) =>
 		new Date(time).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
-	const roles: Record<string, string> = {
-		base: 'read-only; never edited',
-		mod: 'somebody’s; read-only',
-		mine: 'all changes go here'
+	const owners: Record<string, string> = {
+		game: 'read-only; never edited',
+		others: 'somebody’s; read-only',
+		me: 'all changes go here'
 	};
 	const WHAT = { changed: 'changed', missing: 'is missing', new: 'is new' } as const;
 
@@ -103,15 +103,15 @@
 	{#each data.layers as layer, at (layer.id)}
 		<section class="mt-6" aria-label={layer.title}>
 			<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-				<h2 class={layer.role === 'mine' ? 'text-copper' : layer.role === 'mod' ? 'text-plum' : ''}>
+				<h2 class={layer.owner === 'me' ? 'text-copper' : layer.owner === 'others' ? 'text-plum' : ''}>
 					{at + 1}. {layer.title}
 				</h2>
 				<span class="text-[13px] text-steam"
-					>{roles[layer.role]} · {layer.total} files, {size(layer.bytes)}{#if layer.source}&#32;· from
+					>{owners[layer.owner]} · {layer.total} files, {size(layer.bytes)}{#if layer.source}&#32;· from
 						<code>{layer.source}</code>{/if}</span
 				>
 				<span class="ml-auto flex items-center gap-1">
-					{#if layer.role === 'mod'}
+					{#if layer.owner === 'others'}
 						<button
 							class="press slight"
 							aria-label="Load {layer.title} earlier"
@@ -128,7 +128,7 @@
 							>Take out</button
 						>
 					{/if}
-					{#if layer.source && layer.role !== 'mine'}
+					{#if layer.source && layer.owner !== 'me'}
 						<button
 							class="press slight"
 							onclick={() => (
@@ -222,7 +222,7 @@
 					>
 				</p>
 			{/each}
-			{#if layer.role === 'mine'}
+			{#if layer.owner === 'me'}
 				<LinkedFolder {slug} link={data.link} root={data.roots[0] ?? ''} />
 			{/if}
 			{#if layer.total === 0}

@@ -3,7 +3,8 @@ import { isEncoding } from '$core/text';
 import { answer, bodyOf } from '$lib/server/answers';
 import { bumpProject, chooseEncoding } from '$lib/server/db/projects';
 import { transaction } from '$lib/server/db/pool';
-import { modelOf, NotThere } from '$lib/server/model';
+import { NotThere } from '$lib/server/faults';
+import { modelOf } from '$lib/server/model';
 
 const bodySchema = z.object({
 	layer: z.string(),

@@ -6,7 +6,8 @@ import { answer, bodyOf } from '$lib/server/answers';
 import { bumpProject, moveLayer, nameVersion, removeLayer, standFor } from '$lib/server/db/projects';
 import { transaction } from '$lib/server/db/pool';
 import { startImport } from '$lib/server/imports';
-import { besideRows, modelOf, NotThere } from '$lib/server/model';
+import { NotThere } from '$lib/server/faults';
+import { besideRows, modelOf } from '$lib/server/model';
 import { sweepLater } from '$lib/server/projects';
 import { allowedPath } from '$lib/server/settings';
 
@@ -54,7 +55,7 @@ export const POST = ({ params, request }) =>
 		const { slug, title, guide } = model.project;
 		if (ask.do === 'add') {
 			const source = await allowedPath(ask.folder);
-			const added = { role: 'mod' as const, title: ask.title || nameOf(source), source };
+			const added = { owner: 'others' as const, title: ask.title || nameOf(source), source };
 			return { id: await startImport({ title, guide, target: slug, layers: [added] }, 'layer') };
 		}
 		const beside = await besideRows(model);
@@ -63,7 +64,7 @@ export const POST = ({ params, request }) =>
 		if (ask.do === 'verify' || ask.do === 'version') {
 			const folder = ask.do === 'version' && ask.folder !== '' ? await allowedPath(ask.folder) : row.source;
 			if (folder === '') throw new SourceFault('This layer was not brought in from a folder or an archive.');
-			const asked = { role: row.role, title: row.title, source: folder, standsFor: row.besideOf ?? row.id };
+			const asked = { owner: row.owner, title: row.title, source: folder, standsFor: row.besideOf ?? row.id };
 			const wish = {
 				title,
 				guide,
@@ -82,7 +83,7 @@ export const POST = ({ params, request }) =>
 			}
 			if (ask.do === 'move') await moveLayer(client, slug, row.id, ask.by);
 			if (ask.do === 'remove') {
-				if (row.besideOf === null && row.role !== 'mod')
+				if (row.besideOf === null && row.owner !== 'others')
 					throw new SourceFault(
 						'The base and my mod stay; only other layers and versions beside them can be taken out.'
 					);

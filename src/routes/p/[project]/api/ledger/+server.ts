@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
 import { nameMoment } from '$lib/server/db/ledger';
-import { NotThere } from '$lib/server/model';
+import { NotThere } from '$lib/server/faults';
 import { backTo } from '$lib/server/plans';
 
 const schema = z.discriminatedUnion('do', [

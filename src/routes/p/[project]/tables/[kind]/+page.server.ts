@@ -16,7 +16,7 @@ export const load = ({ params, url }) =>
 			kinds: kindsOf(model),
 			views: await readViews(db(), params.project, params.kind),
 			layers: [
-				...model.layers.filter(({ role }) => role !== 'mine').map(({ id, title }) => ({ id, title })),
+				...model.layers.filter(({ owner }) => owner !== 'me').map(({ id, title }) => ({ id, title })),
 				...(await besideRows(model)).map(({ id, title, version }) => ({
 					id,
 					title: `${title}, ${version || 'kept beside'}`

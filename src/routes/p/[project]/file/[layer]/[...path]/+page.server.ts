@@ -1,8 +1,12 @@
+import type { LayerOwner } from '$core/stack';
 import { error } from '@sveltejs/kit';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { mergeOf } from '$lib/server/views/places';
 import { encodingOf } from '$lib/server/views/file';
+
+/** The two that every project has once can be named by what they are, in addresses that are shared. */
+const ONCE: Record<string, LayerOwner> = { base: 'game', mine: 'me' };
 
 const MOST_LINES = 400;
 
@@ -11,8 +15,7 @@ export const load = ({ params, url }) =>
 		const model = await modelOf(params.project);
 		const layer =
 			model.stack.layers.find(({ id }) => id === params.layer) ??
-			// The two that every project has once can be named by their role, in addresses that are shared.
-			model.stack.layers.find(({ role }) => role !== 'mod' && role === params.layer);
+			model.stack.layers.find(({ owner }) => owner === ONCE[params.layer]);
 		const file = layer?.files.get(params.path);
 		if (!layer || !file) error(404, `There is no file ${params.path} in this layer.`);
 		const line = Math.max(1, Number(url.searchParams.get('line') ?? 1) || 1);
@@ -22,7 +25,7 @@ export const load = ({ params, url }) =>
 			slug: params.project,
 			layer: layer.title,
 			layerId: layer.id,
-			role: layer.role,
+			owner: layer.owner,
 			path: file.path,
 			size: file.size,
 			encoding: file.text ? encodingOf(file.text) : null,

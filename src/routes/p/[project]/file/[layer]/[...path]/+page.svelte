@@ -48,7 +48,7 @@
 		{/each}
 	</h1>
 	<p class="text-steam">
-		<span class={data.role === 'mine' ? 'text-copper' : ''}>{data.layer}</span>
+		<span class={data.owner === 'me' ? 'text-copper' : ''}>{data.layer}</span>
 		{facts.map((fact) => `· ${fact}`).join(' ')}
 	</p>
 	{#if data.encoding}

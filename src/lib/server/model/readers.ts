@@ -5,8 +5,8 @@ import { join } from 'node:path';
 import { Piscina } from 'piscina';
 import { FACTS_VERSION } from '$core/facts';
 import type { How } from '$core/stack';
-import { codeFolder } from './settings';
-import type { ToRead } from './worker/reader';
+import { codeFolder } from '../settings';
+import type { ToRead } from '../worker/reader';
 
 let pool: Piscina | null = null;
 const readers = () =>

@@ -4,8 +4,9 @@ import { createHash } from 'node:crypto';
 import { version } from '$app/environment';
 import type { Guide } from '$core/guide';
 import { recalled } from '$core/infer';
-import { guideSteps, type Layer } from '$core/stack';
-import { keepMade, madeOf } from './cache';
+import { type Layer } from '$core/stack';
+import { guideSteps } from '$core/model';
+import { keepMade, madeOf } from '../cache';
 
 /** Files from which on it is worth keeping. */
 const WORTH = 12;
@@ -13,7 +14,7 @@ const WORTH = 12;
 /** All that the finding depends on: the program, what people said, the paths, and each file as it was read. */
 function keyOf(guide: Guide, layer: Layer, read: readonly string[]): string {
 	const hash = createHash('sha256');
-	for (const part of [version, layer.role, JSON.stringify(guide), ...read]) hash.update(part).update('\n');
+	for (const part of [version, layer.owner, JSON.stringify(guide), ...read]) hash.update(part).update('\n');
 	for (const path of [...(layer.paths ?? [])].sort()) hash.update(path).update('\n');
 	return hash.digest('hex');
 }
@@ -44,7 +45,7 @@ async function findNow(
 	read: readonly string[],
 	inSteps: <T>(steps: Generator<unknown, T>) => Promise<T>
 ): Promise<Guide> {
-	if (layer.role === 'mine' || layer.files.size < WORTH) return inSteps(guideSteps(guide, layer));
+	if (layer.owner === 'me' || layer.files.size < WORTH) return inSteps(guideSteps(guide, layer));
 	const key = keyOf(guide, layer, read);
 	const kept = madeOf(key);
 	if (kept) return recalled(guide, JSON.parse(Buffer.from(kept).toString('utf8')) as Guide);

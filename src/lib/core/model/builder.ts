@@ -1,0 +1,245 @@
+// The one way from layers to a stack, in steps: it asks for what others keep (facts of files, findings), says where it
+// can be left for a while, and reads only what it does not know from before.
+import { createPool, settleFacts, type LocalFacts, type Pool } from '../facts';
+import type { Guide } from '../guide';
+import {
+	buildStack,
+	closeFile,
+	fileOf,
+	howFor,
+	type How,
+	type Layer,
+	type LayerFile,
+	type Stack
+} from '../stack';
+import type { Encoding } from '../text';
+import { readOtherwise } from './finding';
+
+/** A file of a layer before it is read. */
+export interface UnreadFile {
+	path: string;
+	/** In bytes. */
+	size: number;
+	/** What its bytes are known by: the same for the same bytes, as far as whoever gives it says. */
+	id: string;
+	bytes(): Uint8Array;
+}
+
+/** A layer before it is read. */
+export interface LayerSource extends Omit<Layer, 'files'> {
+	files: readonly UnreadFile[];
+	/** Encodings that people chose, by path. */
+	chosen?: ReadonlyMap<string, Encoding> | undefined;
+	/** The same as long as neither its files nor what was chosen about them change; without one it is always read. */
+	revision?: number | undefined;
+}
+
+/** A file that is to be read, and how. */
+export interface ToRead {
+	file: UnreadFile;
+	how: How;
+	/** All that its facts depend on. */
+	key: string;
+}
+
+/** What the builder asks for. Each is answered by what stands behind it. */
+export type Wish =
+	/** Others may go first: nothing. */
+	| { for: 'breath' }
+	/** The facts of files, in their order: null where a file is no text, undefined where its bytes are gone. */
+	| { for: 'facts'; files: readonly ToRead[] }
+	/** What the files of a layer tell: the guide with it. `keys` are those of its files, in their order. */
+	| { for: 'finding'; guide: Guide; layer: Layer; keys: readonly string[] };
+
+/** What a building does at the moment. */
+export interface Building {
+	step: 'files' | 'meaning' | 'links';
+	/** Files that are read, and how many there are. */
+	done: number;
+	total: number;
+}
+
+/** A layer with all that its loading depended on, and what came of it. */
+interface Loaded {
+	source: LayerSource;
+	guide: Guide;
+	below: readonly Layer[];
+	layer: Layer;
+	/** The guide with what the layer tells. */
+	inferredGuide: Guide;
+	/** Its files by their keys. */
+	files: Map<string, LayerFile>;
+}
+
+/** What is known from one building to the next. */
+export interface Memory {
+	pool: Pool;
+	/** How many texts were in the pool when all files had been read into it; 0 before. */
+	fresh: number;
+	/** Files by their keys. */
+	files: Map<string, LayerFile>;
+	/** The layers as they were loaded last, by id. */
+	loaded: Map<string, Loaded>;
+	stack: Stack | null;
+	progress: Building;
+}
+
+export const startMemory = (): Memory => ({
+	pool: createPool(),
+	fresh: 0,
+	files: new Map(),
+	loaded: new Map(),
+	stack: null,
+	progress: { step: 'files', done: 0, total: 0 }
+});
+
+/** Texts that a pool may hold more than when it was made: it only grows, and is made anew when most of it is old. */
+const SLACK = { least: 100_000, share: 2 };
+
+/** Whether so much of a memory is old that all is better read anew. */
+export const isWorn = ({ fresh, pool }: Memory): boolean => pool.size > fresh * SLACK.share + SLACK.least;
+
+/** What is built, with what the building may lean on. */
+export interface Plans {
+	/** In load order. */
+	layers: readonly LayerSource[];
+	/** The guide as people wrote it. */
+	guide: Guide;
+	memory: Memory;
+	/** The key of a file's facts. */
+	keyOf(file: UnreadFile, how: How, layer: LayerSource): string;
+}
+
+type Steps<T> = Generator<Wish, T, unknown>;
+
+/** Files that are asked for at a time. */
+const AT_ONCE = 100;
+
+/** Whether two states of a layer have the same files: what is known of the one then holds for the other. */
+function isSameLayer(a: Layer, b: Layer): boolean {
+	if (a.title !== b.title || a.owner !== b.owner || a.on !== b.on || a.option !== b.option) return false;
+	if (a.patch !== b.patch || a.files.size !== b.files.size || a.paths?.size !== b.paths?.size) return false;
+	for (const [path, file] of b.files) if (a.files.get(path) !== file) return false;
+	for (const path of b.paths ?? []) if (!a.paths?.has(path)) return false;
+	return true;
+}
+
+/** Reads the files of a layer, as a guide says; what is known by its key is not read again. */
+function* readFiles(
+	source: LayerSource,
+	guide: Guide,
+	below: readonly Layer[],
+	{ memory, keyOf }: Plans,
+	files: Map<string, LayerFile>
+): Steps<Layer> {
+	const { progress, pool } = memory;
+	const found = new Map<string, LayerFile>();
+	const wanted = source.files.map((file): ToRead => {
+		const how = howFor(file.path, { guide, chosen: source.chosen, below });
+		return { file, how, key: keyOf(file, how, source) };
+	});
+	const open = wanted.filter(({ key, file }) => {
+		const known = files.get(key) ?? memory.files.get(key);
+		if (known) found.set(file.path, known);
+		return !known;
+	});
+	progress.done += found.size;
+	for (let at = 0; at < open.length; at += AT_ONCE) {
+		const part = open.slice(at, at + AT_ONCE);
+		const read = (yield { for: 'facts', files: part }) as (LocalFacts | null | undefined)[];
+		for (const [nth, { file, how }] of part.entries()) {
+			const local = read[nth];
+			if (local === undefined) continue;
+			const { path, size } = file;
+			found.set(path, fileOf(path, size, file.bytes, how, local && settleFacts(local, pool)));
+			progress.done++;
+			yield { for: 'breath' };
+		}
+	}
+	for (const { key, file } of wanted) if (found.has(file.path)) files.set(key, found.get(file.path)!);
+	const { files: _, chosen: __, revision: ___, copied: ____, ...about } = source;
+	// The order of paths is the order in which files count.
+	const sorted = new Map([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
+	const layer: Layer = { ...about, files: sorted };
+	const before = memory.loaded.get(source.id)?.layer;
+	return before && isSameLayer(before, layer) ? before : layer;
+}
+
+/** Under what each of a layer's files was read, in their order. */
+function keysOf({ files }: Layer, read: ReadonlyMap<string, LayerFile>): string[] {
+	const keys = new Map([...read].map(([key, file]) => [file, key]));
+	return [...files.values()].map((file) => keys.get(file) ?? file.path);
+}
+
+/** Reads a layer, finds out what it tells, and reads in another way what that says is to be read so. */
+export function* layerSteps(
+	source: LayerSource,
+	guide: Guide,
+	below: readonly Layer[],
+	plans: Plans
+): Steps<Loaded> {
+	const files = new Map<string, LayerFile>();
+	const { progress } = plans.memory;
+	progress.step = 'files';
+	const layer = yield* readFiles(source, guide, below, plans, files);
+	progress.step = 'meaning';
+	const inferredGuide = (yield {
+		for: 'finding',
+		guide,
+		layer,
+		keys: keysOf(layer, files)
+	}) as Guide;
+	const otherwise = readOtherwise(layer, inferredGuide).length > 0;
+	const whole = otherwise ? yield* readFiles(source, inferredGuide, below, plans, files) : layer;
+	return { source, guide, below, layer: whole, inferredGuide, files };
+}
+
+/** Whether a layer is as it was loaded: the same revision, the same guide, the same layers below. */
+const isLoaded = (before: Loaded, now: LayerSource, guide: Guide, below: readonly Layer[]): boolean =>
+	now.revision !== undefined &&
+	before.source.revision === now.revision &&
+	before.source.title === now.title &&
+	before.source.owner === now.owner &&
+	before.source.on === now.on &&
+	before.source.option === now.option &&
+	before.guide === guide &&
+	before.below.length === below.length &&
+	before.below.every((layer, at) => layer === below[at]);
+
+/**
+ * The stack of layers. Kinds that the guide does not name are inferred, from the lowest layer that has a file: what a
+ * few records in a mod mean is told by the many in the base. What is built is remembered.
+ */
+export function* stackSteps(plans: Plans): Steps<Stack> {
+	const { layers, guide, memory } = plans;
+	if (memory.loaded.size > 0 && isWorn(memory)) Object.assign(memory, startMemory());
+	const total = layers.reduce((sum, { files }) => sum + files.length, 0);
+	memory.progress = { step: 'files', done: 0, total };
+	const files = new Map<string, LayerFile>();
+	const loaded = new Map<string, Loaded>();
+	const below: Layer[] = [];
+	let inferredGuide = guide;
+	for (const source of layers) {
+		const before = memory.loaded.get(source.id);
+		const own =
+			before && isLoaded(before, source, inferredGuide, below)
+				? before
+				: yield* layerSteps(source, inferredGuide, [...below], plans);
+		loaded.set(source.id, own);
+		for (const [key, file] of own.files) files.set(key, file);
+		inferredGuide = own.inferredGuide;
+		below.push(own.layer);
+	}
+	for (const [key, file] of memory.files) if (files.get(key) !== file) closeFile(file);
+	memory.files = files;
+	memory.loaded = loaded;
+	if (memory.fresh === 0) memory.fresh = memory.pool.size;
+	memory.progress.step = 'links';
+	const counting = below.map((layer, at) => {
+		const { copied } = layers[at]!;
+		return copied && copied.length > 0 ? { ...layer, copied } : layer;
+	});
+	memory.stack = buildStack(counting, inferredGuide, memory.pool, memory.stack ?? undefined);
+	yield { for: 'breath' };
+	return memory.stack;
+}

@@ -1,0 +1,75 @@
+// How what several layers say of one thing comes together: a function of the rule that the game follows.
+import type { EffectiveValue, Presence } from './record';
+import type { Layer } from './layer';
+import { isOn } from './layer';
+import type { TableFile } from './table';
+
+/**
+ * What of a later layer stands in for what of those below it: the whole file of a path, the whole record of an id, each
+ * field, or each item of a list.
+ */
+export type MergeRule = 'file' | 'record' | 'field' | 'list';
+
+/** The rules that can be followed so far. */
+export type FollowedRule = Extract<MergeRule, 'file' | 'record'>;
+
+/** Files of a kind that count, and those that the file of a later layer stands in for. */
+export interface Counting {
+	counting: TableFile[];
+	hidden: TableFile[];
+}
+
+const NONE: TableFile[] = [];
+
+const FILES: Record<FollowedRule, (lists: readonly TableFile[][], layers: readonly Layer[]) => Counting> = {
+	record: (lists) => ({ counting: lists.flat(), hidden: NONE }),
+	file(lists, layers) {
+		const [counting, hidden]: [TableFile[], TableFile[]] = [[], []];
+		lists.forEach((list, nth) => {
+			const over = layers.slice(nth + 1).filter((layer) => isOn(layer) && layer.files.size > 0);
+			for (const file of list)
+				(over.some(({ files }) => files.has(file.file.path)) ? hidden : counting).push(file);
+		});
+		return { counting, hidden };
+	}
+};
+
+/** Which files of a kind count. @param lists the files of each layer, in load order */
+export const filesThatCount = (
+	rule: FollowedRule,
+	lists: readonly TableFile[][],
+	layers: readonly Layer[]
+): Counting => FILES[rule](lists, layers);
+
+/** The field a value is kept under: the language for texts, else the field's own path. */
+const slotOf = (presence: Presence, path: string) => presence.language ?? path;
+
+type Values = Map<string, EffectiveValue>;
+
+/** A later version of a record over what is below: each of its values, also each item of a list, with its origin. */
+function over(below: Values, presence: Presence): Values {
+	// Of texts, each file says one language.
+	const values = presence.language ? below : new Map<string, EffectiveValue>();
+	for (const field of presence.fields) {
+		const slot = slotOf(presence, field.path);
+		const under = below.get(slot);
+		const remark = field.remark ?? under?.remark;
+		values.set(slot, {
+			value: field.value,
+			presence,
+			overrode: under ? [{ layer: under.presence.layer, value: under.value }, ...under.overrode] : [],
+			...(remark ? { remark } : {})
+		});
+	}
+	return values;
+}
+
+const VALUES: Record<FollowedRule, (presences: readonly Presence[]) => Values> = {
+	// Of the files that count, no two of one path have a record: as where whole records stand in for each other.
+	file: (presences) => presences.reduce<Values>(over, new Map()),
+	record: (presences) => presences.reduce<Values>(over, new Map())
+};
+
+/** The values of a record from all that count, in load order: of each its origin, and what it overrode. */
+export const valuesThatCount = (rule: FollowedRule, presences: readonly Presence[]): Values =>
+	VALUES[rule](presences);

@@ -1,0 +1,2 @@
+/** What is asked for is not there. */
+export class NotThere extends Error {}
