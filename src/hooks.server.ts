@@ -3,7 +3,7 @@ import { clearExports, keepEveryDay } from '$lib/server/archive';
 import { migrate } from '$lib/server/db/migrate';
 import { closeDatabase } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
-import { onSend, startJobs, stopJobs } from '$lib/server/jobs';
+import { onSend } from '$lib/server/jobs';
 import { afterStep, startLinks, stopLinks } from '$lib/server/linked';
 import { boundMemory } from '$lib/server/memory';
 import { onStep } from '$lib/server/plans';
@@ -18,7 +18,6 @@ import { startWorker, stopWorker, wakeWorker } from '$lib/server/worker/keeper';
 export const init: ServerInit = async () => {
 	await migrate();
 	await startEvents();
-	await startJobs();
 	await settleGames();
 	await clearExports();
 	if (process.env.KETTLE_DEMO) await seedDemo();
@@ -30,14 +29,9 @@ export const init: ServerInit = async () => {
 	keepEveryDay();
 	boundMemory();
 	process.once('sveltekit:shutdown' as 'exit', () => {
-		void Promise.allSettled([
-			stopLinks(),
-			stopWorker(),
-			stopJobs(),
-			stopEvents(),
-			stopReaders(),
-			closeDatabase()
-		]).then(() => process.exit(0));
+		void Promise.allSettled([stopLinks(), stopWorker(), stopEvents(), stopReaders(), closeDatabase()]).then(
+			() => process.exit(0)
+		);
 	});
 };
 

@@ -151,8 +151,11 @@ export async function importProject(path: string): Promise<{ slug: string; missi
 			if (!there) continue;
 			await keepFrom(there, all, (name) => open.get(name)).finally(() => there.close());
 		}
-		const slug = await freeSlug(head.project.title);
-		await transaction((client) => writeProjectRows(client, slug, head));
+		const slug = await transaction(async (client) => {
+			const slug = await freeSlug(client, head.project.title);
+			await writeProjectRows(client, slug, head);
+			return slug;
+		});
 		return { slug, missing: all.size };
 	} finally {
 		source.close();

@@ -1,4 +1,4 @@
-// Bringing layers in: a job in PostgreSQL that reads sources batch by batch, writes down what is done, and puts all of
+// Bringing layers in: a row of the queue, whose worker reads sources batch by batch, writes down what is done, and puts all of
 // it in place in one transaction. Whoever takes an unfinished job up goes on behind what is done.
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
@@ -24,7 +24,6 @@ import {
 	doneFiles,
 	insertImport,
 	markDone,
-	orphanedImports,
 	readImport,
 	touchImport,
 	type ImportRow,
@@ -41,8 +40,8 @@ import {
 	type Launcher,
 	type Try
 } from './db/projects';
-import { db, isAway, transaction } from './db/pool';
-import { send } from './jobs';
+import { db, isAway, transaction, type Queries } from './db/pool';
+import { tellWorker } from './jobs';
 import { keepFacts } from './model';
 import { homeFolder } from './settings';
 import { verifyLayer } from './verify';
@@ -65,7 +64,7 @@ export async function startImport(wish: Wish, what: ImportRow['what'] = 'game'):
 	for (const { source } of wish.layers) if (source !== '') await checkSource(source);
 	const id = randomUUID();
 	await insertImport(db(), { id, what, ...wish });
-	await send('import', id);
+	tellWorker();
 	return id;
 }
 
@@ -183,8 +182,12 @@ async function readLayer(
 	return files.sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 
-/** A short name for a project that no other has. */
-export async function freeSlug(title: string): Promise<string> {
+/**
+ * A short name for a project that no other has, and that nobody else is given before the transaction ends: of two that
+ * ask at once, the second waits.
+ */
+export async function freeSlug(q: Queries, title: string): Promise<string> {
+	await q.query('select pg_advisory_xact_lock(727302)');
 	const stem =
 		title
 			.normalize('NFKD')
@@ -192,7 +195,7 @@ export async function freeSlug(title: string): Promise<string> {
 			.replace(/[^a-z0-9]+/g, '-')
 			.replace(/^-+|-+$/g, '')
 			.slice(0, 40) || 'game';
-	const taken = new Set((await listProjects(db())).map((project) => project.slug));
+	const taken = new Set((await listProjects(q)).map((project) => project.slug));
 	let slug = stem;
 	for (let nth = 2; taken.has(slug); nth++) slug = `${stem}-${nth}`;
 	return slug;
@@ -223,7 +226,7 @@ async function openAll(layers: WishedLayer[]): Promise<(Source | null)[]> {
 export async function bringIn(
 	wish: Wish,
 	progress: Progress,
-	options: { slug?: string; launcher?: Launcher; tries?: Try[]; job?: string } = {}
+	options: { slug?: string; launcher?: Launcher; tries?: Try[]; job?: { id: string; worker: string } } = {}
 ): Promise<string> {
 	const guide = wish.guide === null ? EMPTY_GUIDE : parseGuide(wish.guide);
 	const sources = await openAll(wish.layers);
@@ -243,12 +246,12 @@ export async function bringIn(
 							wish.layers[layer]!,
 							guide,
 							progress,
-							options.job ? { id: options.job, layer } : null
+							options.job ? { id: options.job.id, layer } : null
 						)
 					: []
 			);
-		const slug = wish.target ?? options.slug ?? (await freeSlug(wish.title));
-		await transaction(async (client) => {
+		const slug = await transaction(async (client) => {
+			const slug = wish.target ?? options.slug ?? (await freeSlug(client, wish.title));
 			if (wish.target === null) {
 				const mine = wish.layers.find(({ owner }) => owner === 'me');
 				await insertProject(client, {
@@ -276,11 +279,12 @@ export async function bringIn(
 				const left = sources.flatMap((source) => source?.left ?? []);
 				const message = left.length === 0 ? null : `Left out: ${left.slice(0, 20).join('; ')}.`;
 				const done = { state: 'done' as const, project: slug, reading: null, message };
-				const open = await touchImport(client, options.job, done);
+				const open = await touchImport(client, options.job.id, done, options.job.worker);
 				if (!open) throw new Cancelled();
-				await clearDone(client, options.job);
+				await clearDone(client, options.job.id);
 			}
 			failpoint('before-import-commit');
+			return slug;
 		});
 		failpoint('import-committed');
 		return slug;
@@ -289,46 +293,41 @@ export async function bringIn(
 	}
 }
 
-/** Puts imports that a worker which is gone left unfinished back into the queue. */
-export async function takeUpOrphans(): Promise<void> {
-	for (const id of await orphanedImports(db())) await send('import', id);
-}
-
-function progressOf(id: string): Progress {
+function progressOf(id: string, worker: string): Progress {
 	const now = { files_done: 0, bytes_done: 0 };
 	let told = 0;
 	return {
 		async total(files_total, bytes_total) {
-			await touchImport(db(), id, { files_total, bytes_total, files_done: 0, bytes_done: 0 });
+			const start = { files_total, bytes_total, files_done: 0, bytes_done: 0 };
+			if (!(await touchImport(db(), id, start, worker))) throw new Cancelled();
 		},
 		async done(reading, files, bytes) {
 			now.files_done += files;
 			now.bytes_done += bytes;
 			if (Date.now() - told < 100 && reading !== '') return;
 			told = Date.now();
-			if (!(await touchImport(db(), id, { ...now, reading }))) throw new Cancelled();
+			if (!(await touchImport(db(), id, { ...now, reading }, worker))) throw new Cancelled();
 		}
 	};
 }
 
-async function carryOut(wish: ImportRow): Promise<void> {
+async function carryOut(wish: ImportRow, worker: string): Promise<void> {
 	if (wish.what !== 'verify') {
-		await bringIn(wish, progressOf(wish.id), { job: wish.id });
+		await bringIn(wish, progressOf(wish.id, worker), { job: { id: wish.id, worker } });
 		return;
 	}
-	await verifyLayer(wish.layers[0]!.standsFor!, progressOf(wish.id));
-	await touchImport(db(), wish.id, { state: 'done', project: wish.target, reading: null });
+	await verifyLayer(wish.layers[0]!.standsFor!, progressOf(wish.id, worker));
+	await touchImport(db(), wish.id, { state: 'done', project: wish.target, reading: null }, worker);
 }
 
-/** One import job. A fault is written down for people; nothing is half there. */
-export async function runImport(id: string): Promise<void> {
+/** Carries out an import that a worker claimed. A fault is written down for people; nothing is half there. */
+export async function runImport(id: string, worker: string): Promise<void> {
 	const wish = await readImport(db(), id);
-	if (!wish || !['waiting', 'working'].includes(wish.state)) return;
+	if (wish?.state !== 'working') return;
 	// One large file may take long: that the import is alive is told all the same.
-	const beat = setInterval(() => void touchImport(db(), id, {}).catch(() => undefined), 1000);
+	const beat = setInterval(() => void touchImport(db(), id, {}, worker).catch(() => undefined), 1000);
 	try {
-		if (!(await touchImport(db(), id, { state: 'working' }))) return;
-		await carryOut(wish);
+		await carryOut(wish, worker);
 	} catch (error) {
 		// Whoever takes it up when the database is back goes on behind what is done.
 		if (error instanceof Cancelled || isAway(error)) return;
@@ -337,7 +336,7 @@ export async function runImport(id: string): Promise<void> {
 		const message = known
 			? error.message
 			: 'The import stopped for a reason that is in the server’s output. Nothing was brought in; try again.';
-		await touchImport(db(), id, { state: 'failed', message });
+		await touchImport(db(), id, { state: 'failed', message }, worker);
 	} finally {
 		clearInterval(beat);
 		const after = await readImport(db(), id).catch(() => null);

@@ -1,42 +1,45 @@
-// Long work as jobs in PostgreSQL, so that what a killed worker began is taken up again.
-import PgBoss from 'pg-boss';
+// Long work, of which the rows of `imports` are the queue: any worker of any server takes the next one, writes down that
+// it is alive, and loses it to another when it falls silent.
+import { randomUUID } from 'node:crypto';
+import { claimImport } from './db/imports';
+import { db, isAway } from './db/pool';
 
-let boss: PgBoss | null = null;
-let worker: string | null = null;
 let afterSending: () => void = () => undefined;
 
-/** Opens the queue, for sending. With `run` it is worked on, too. */
-export async function startJobs(run?: (id: string) => Promise<void>): Promise<void> {
-	boss = new PgBoss({ connectionString: process.env.DATABASE_URL!, schema: 'jobs', max: 4 });
-	boss.on('error', (error) => console.error(`jobs: ${error.message}`));
-	await boss.start();
-	await boss.createQueue('import');
-	if (!run) return;
-	worker = await boss.work<{ id: string }>('import', { pollingIntervalSeconds: 0.5 }, async (jobs) => {
-		for (const job of jobs) await run(job.data.id);
-	});
-}
-
-/** Puts a job into the queue. */
-export async function send(queue: 'import', id: string): Promise<void> {
-	if (!boss) throw new Error('the job queue is not started');
-	await boss.send(queue, { id });
-	afterSending();
-}
+/** Tells the worker of this server that something was put into the queue. */
+export const tellWorker = (): void => afterSending();
 
 /** Has `then` called whenever something was put into the queue. */
 export function onSend(then: () => void): void {
 	afterSending = then;
 }
 
-/** Looks into the queue at once. */
-export function lookNow(): void {
-	if (worker) boss?.notifyWorker(worker);
-}
+/** Milliseconds between two looks into the queue: what other servers put there is found by looking. */
+const LOOK = 500;
 
-export async function stopJobs(): Promise<void> {
-	const last = boss;
-	boss = null;
-	worker = null;
-	await last?.stop({ graceful: false }).catch(() => undefined);
+let lookNow: () => void = () => undefined;
+
+/** Looks into the queue at once. */
+export const look = (): void => lookNow();
+
+/** Takes work from the queue, one after the other, as long as the process lives. */
+export async function workOn(run: (id: string, worker: string) => Promise<void>): Promise<never> {
+	const worker = randomUUID();
+	for (;;) {
+		const woken = new Promise<void>((done) => {
+			lookNow = done;
+			setTimeout(done, LOOK);
+		});
+		try {
+			const id = await claimImport(db(), worker);
+			if (id !== null) {
+				await run(id, worker);
+				continue;
+			}
+		} catch (fault) {
+			// A database that is away comes back; any other fault must not end the work of others.
+			if (!isAway(fault)) console.error(`imports: ${fault instanceof Error ? fault.message : fault}`);
+		}
+		await woken;
+	}
 }

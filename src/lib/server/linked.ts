@@ -53,6 +53,8 @@ export interface LinkState {
 }
 
 const states = new Map<string, { version: number; state: Promise<LinkState> }>();
+/** How each folder was seen last, which may have changed since. */
+const seen = new Map<string, LinkState>();
 
 /** Why the last writing into a folder did not work, by project. */
 const faults = new Map<string, string>();
@@ -132,8 +134,31 @@ export async function linkState(slug: string): Promise<LinkState | null> {
 	let known = states.get(slug);
 	if (known?.version !== version) states.set(slug, (known = { version, state: compare(slug, linked) }));
 	const failed = () => states.delete(slug);
-	known.state.catch(failed);
+	known.state.then((state) => seen.set(slug, state), failed);
 	return known.state;
+}
+
+/**
+ * How the linked folder was seen last; null where none is linked. Looks into it only where nobody has yet: what changes
+ * is noticed, and told, by itself.
+ */
+export async function linkSeen(slug: string): Promise<LinkState | null> {
+	if (!(await readLinked(db(), slug))) {
+		seen.delete(slug);
+		return null;
+	}
+	const last = seen.get(slug);
+	if (!last) return linkState(slug);
+	const { version } = (await modelOf(slug)).project;
+	if (states.get(slug)?.version !== version)
+		// Whoever looks on is told where it stands otherwise by now.
+		void linkState(slug).then(
+			(now) => {
+				if (now?.outside.length !== last.outside.length || now.fault !== last.fault) tellOutside(slug);
+			},
+			() => undefined
+		);
+	return last;
 }
 
 /** What a linked folder changed, as the intention that takes it in, and the plan of it; null where it changed nothing. */
@@ -196,6 +221,7 @@ export const leaveOutside = (slug: string): Promise<number> =>
 		if (!state) return 0;
 		await agreeOn(db(), slug, new Map(state.outside.map(({ path, outside }) => [path, outside])));
 		states.delete(slug);
+		seen.delete(slug);
 		tellOutside(slug);
 		return state.outside.length;
 	});
@@ -224,6 +250,7 @@ export async function linkWith(slug: string, linked: Linked | null): Promise<voi
 		});
 	await putLinked(db(), slug, linked);
 	states.delete(slug);
+	seen.delete(slug);
 	faults.delete(slug);
 	await watchers.get(slug)?.close();
 	watchers.delete(slug);

@@ -7,6 +7,7 @@ import {
 	leanPlan,
 	type FileChange,
 	type FileContent,
+	type Files,
 	type KeptPlan,
 	type Plan
 } from '$core/change';
@@ -28,12 +29,13 @@ import { spoiledBy, type Spoiled } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
-import { bumpProject, chooseEncoding, putFile, type LayerRow } from './db/projects';
+import { keepBytes } from './cache';
+import { bumpProject, chooseEncoding, putFile, revisionOf, type LayerRow } from './db/projects';
 import { changing } from './changing';
 import { db, type Queries } from './db/pool';
 import { failpoint } from '../files';
 import { NotThere } from './faults';
-import { besideStack, mineOf, modelOf, type Model } from './model';
+import { besideStack, handOn, mineOf, modelOf, type Model } from './model';
 
 let afterStep: (slug: string) => void = () => undefined;
 
@@ -150,6 +152,23 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
 	};
 }
 
+/** A layer as a plan leaves it. @param files its files after the plan */
+function rowAfter(mine: LayerRow, { changes }: Plan, files: Files): Omit<LayerRow, 'revision'> {
+	const left = new Map(mine.files.map((file) => [file.path, file]));
+	const encodings = { ...mine.encodings };
+	for (const change of changes) {
+		const { path, movedFrom, after } = change;
+		if (movedFrom !== undefined) left.delete(movedFrom);
+		const file = files.get(path);
+		if (after === null || !file) left.delete(path);
+		else left.set(path, { path, sha256: after, size: bytesOf(file).length, kept: true });
+		const chosen = chosenBy(change);
+		if (chosen !== null) encodings[path] = chosen;
+	}
+	const sorted = [...left.values()].sort((a, b) => (a.path < b.path ? -1 : 1));
+	return { ...mine, files: sorted, encodings };
+}
+
 /** The encoding that a change chooses for its file; null where it is told from the bytes. */
 const chosenBy = (change: FileChange): Encoding | null =>
 	change.of === 'bytes' || change.encoding === 'utf-8' ? null : change.encoding;
@@ -190,12 +209,17 @@ export async function apply(
 		await appendPlan(client, slug, intention, plan, encodings);
 		failpoint('after-ledger');
 		const now = await bumpProject(client, slug);
+		const revision = await revisionOf(client, mine.id);
 		failpoint('before-commit');
-		return { plan, version: now };
+		return { plan, version: now, row: { ...rowAfter(mine, plan, next), revision }, next };
 	});
 	failpoint('after-commit');
+	// What was changed is in hand: nobody need fetch it from the database or the disk.
+	for (const { path, after } of done.plan.changes)
+		if (after !== null) keepBytes(after, bytesOf(done.next.get(path)!), true);
+	handOn(slug, done.row);
 	afterStep(slug);
-	return done;
+	return { plan: done.plan, version: done.version };
 }
 
 /**

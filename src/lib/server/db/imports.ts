@@ -41,26 +41,42 @@ export async function readImport(q: Queries, id: string): Promise<ImportRow | nu
 	return rows[0] ? row(rows[0]) : null;
 }
 
-/** Writes progress down; false when the import has ended meanwhile: cancelled, or finished by another worker. */
+/** Seconds of silence after which somebody else carries an import out. */
+const SILENT = 4;
+
+/**
+ * Takes the next import from the queue: one that waits, or one whose worker fell silent. Several workers that ask at
+ * once get different ones. @returns its id; null where there is none
+ */
+export async function claimImport(q: Queries, worker: string): Promise<string | null> {
+	const { rows } = await q.query<{ id: string }>(
+		`update imports set state = 'working', worker = $1, touched_at = now() where id = (
+			select id from imports
+			where state = 'waiting' or (state = 'working' and touched_at < now() - make_interval(secs => $2))
+			order by touched_at limit 1 for update skip locked
+		) returning id`,
+		[worker, SILENT]
+	);
+	return rows[0]?.id ?? null;
+}
+
+/**
+ * Writes progress down; false when it is no longer the import of whoever asks: it was cancelled, or another worker
+ * carries it out.
+ * @param worker who carries it out; null for anybody, as for who cancels it
+ */
 export async function touchImport(
 	q: Queries,
 	id: string,
-	now: Partial<Omit<ImportRow, 'id' | 'layers'>>
+	now: Partial<Omit<ImportRow, 'id' | 'layers'>>,
+	worker: string | null = null
 ): Promise<boolean> {
 	const names = Object.keys(now);
 	const { rowCount } = await q.query(
-		`update imports set touched_at = now()${names.map((name, at) => `, ${name} = $${at + 2}`).join('')} where id = $1 and state in ('waiting', 'working')`,
-		[id, ...Object.values(now)]
+		`update imports set touched_at = now()${names.map((name, at) => `, ${name} = $${at + 3}`).join('')} where id = $1 and state in ('waiting', 'working') and ($2::text is null or worker = $2)`,
+		[id, worker, ...Object.values(now)]
 	);
 	return rowCount === 1;
-}
-
-/** Imports that a worker which is gone left unfinished. */
-export async function orphanedImports(q: Queries): Promise<string[]> {
-	const { rows } = await q.query<{ id: string }>(
-		"update imports set state = 'waiting', touched_at = now() where (state = 'working' and touched_at < now() - interval '4 seconds') or (state = 'waiting' and touched_at < now() - interval '30 seconds') returning id"
-	);
-	return rows.map(({ id }) => id);
 }
 
 /** A file of an import that was read. */

@@ -268,6 +268,12 @@ export async function nameVersion(q: Queries, id: string, version: string): Prom
 	await q.query('update layers set version = $2 where id = $1', [id, version]);
 }
 
+/** How often the files of a layer, or what was chosen about them, were changed. */
+export async function revisionOf(q: Queries, layer: string): Promise<number> {
+	const { rows } = await q.query<{ revision: string }>('select revision from layers where id = $1', [layer]);
+	return Number(rows[0]!.revision);
+}
+
 /** Points a path of a layer at other bytes; null takes the path away. */
 export async function putFile(q: Queries, layer: string, path: string, sha256: string | null): Promise<void> {
 	if (sha256 === null) {

@@ -261,6 +261,14 @@ const recipesFor = (stack: Stack, kind: string): Ticket['recipes'] =>
 /** Records that name this one, as many as are listed at first. */
 const MOST_USERS = 200;
 
+/** One field of a record, as its ticket shows it; null where the record has no such field. @throws NotThere */
+export function fieldIn(model: Model, kind: string, id: string, path: string): FieldRow | null {
+	const record = recordIn(model, kind, id);
+	const guide = model.stack.guide.kinds[kind]!;
+	if (path === guide.key || !(record.values.has(path) || path in guide.fields)) return null;
+	return rowOf(model.stack, record, path, fieldOf(guide, path));
+}
+
 /** The ticket of a record. @throws NotThere */
 export function ticketOf(model: Model, kind: string, id: string): Ticket {
 	const { stack, links, snags } = model;

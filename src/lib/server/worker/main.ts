@@ -1,7 +1,6 @@
 // The process that carries out long work. The server starts it, and starts another when it ends; it ends with the server.
-import { runImport, takeUpOrphans } from '../imports';
-import { isAway } from '../db/pool';
-import { lookNow, startJobs, stopJobs } from '../jobs';
+import { runImport } from '../imports';
+import { look, workOn } from '../jobs';
 
 /**
  * Ends at once, in the middle of whatever it does: what is done is written down, and the rest is taken up by the next.
@@ -9,7 +8,7 @@ import { lookNow, startJobs, stopJobs } from '../jobs';
  */
 const stop = () => process.exit(0);
 
-process.on('message', lookNow);
+process.on('message', look);
 process.once('disconnect', stop);
 process.once('SIGTERM', stop);
 // Ctrl-C goes to the whole group; the server says when to end.
@@ -17,20 +16,4 @@ process.on('SIGINT', () => undefined);
 // A channel that closed before anybody listened.
 if (!process.connected) stop();
 
-/** Milliseconds between two tries to reach a database that is away. */
-const AGAIN = 500;
-for (;;) {
-	try {
-		await startJobs(runImport);
-		await takeUpOrphans();
-		break;
-	} catch (fault) {
-		if (!isAway(fault)) throw fault;
-		await stopJobs();
-		await new Promise((done) => setTimeout(done, AGAIN));
-	}
-}
-setInterval(
-	() => void takeUpOrphans().catch((error: Error) => console.error(`imports: ${error.message}`)),
-	2000
-);
+await workOn(runImport);

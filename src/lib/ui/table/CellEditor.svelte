@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { onMount, tick } from 'svelte';
-	import type { FieldRow, Ticket } from '$core/views';
+	import type { FieldRow } from '$core/views';
 	import FieldEditor from '../editors/FieldEditor.svelte';
 
 	/** The editor of a ticket over a cell of a table: what fits the value, with its meaning and limits. */
@@ -28,13 +28,13 @@
 	let root = $state<HTMLDivElement>();
 
 	onMount(async () => {
-		const answer = await fetch(`/p/${slug}/api/ticket/${encodeURIComponent(kind)}/${encodeURIComponent(id)}`);
+		const place = [kind, id, path].map(encodeURIComponent).join('/');
+		const answer = await fetch(`/p/${slug}/api/field/${place}`);
 		if (!answer.ok) {
 			fault = 'The record could not be fetched; try again.';
 			return;
 		}
-		const ticket = (await answer.json()) as Ticket;
-		row = ticket.groups.flatMap(({ rows }) => rows).find((one) => one.path === path) ?? null;
+		row = (await answer.json()) as FieldRow | null;
 		if (!row) fault = 'This record has no such field; open its ticket to give it one.';
 		await tick();
 		const first = root?.querySelector<HTMLElement>('[data-edit], input, select, button');

@@ -1,5 +1,5 @@
 import { show } from '$lib/server/answers';
-import { linkState } from '$lib/server/linked';
+import { linkSeen } from '$lib/server/linked';
 import { NotThere } from '$lib/server/faults';
 import { isOpen, modelOf, openedSoon } from '$lib/server/model';
 import { readNotes } from '$lib/server/db/notes';
@@ -29,7 +29,7 @@ export const load = ({ params, url }) =>
 				ticketFault = fault.message;
 			}
 		}
-		const link = await linkState(params.project);
+		const link = await linkSeen(params.project);
 		return {
 			project: {
 				slug: model.project.slug,
