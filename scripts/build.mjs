@@ -1,4 +1,5 @@
-// Builds what is stale: the command and the worker (fast), and with --app the application.
+// Builds what is stale: the command (fast), and with --app the application and its workers. With --package it builds
+// the command as one file with all that it needs, for `npm pack ./cli`.
 import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
@@ -31,34 +32,47 @@ async function unlessFresh(target, sources, make) {
 	utimesSync(target, started, started);
 }
 
-/** @param {string} name @param {string} entry */
-async function bundle(name, entry) {
+/** @param {string} outfile @param {string} entry @param {import('esbuild').BuildOptions} [more] */
+async function bundle(outfile, entry, more) {
 	const esbuild = await import('esbuild');
 	await esbuild.build({
 		entryPoints: [join(root, entry)],
-		outfile: join(out, name),
+		outfile,
 		bundle: true,
 		platform: 'node',
 		format: 'esm',
 		target: 'node20',
 		packages: 'external',
 		alias: { $core: join(root, 'src/lib/core') },
-		logLevel: 'warning'
+		logLevel: 'warning',
+		...more
 	});
 }
 
+if (process.argv.includes('--package')) {
+	await bundle(join(root, 'cli/kettle.mjs'), 'cli/main.ts', {
+		packages: 'bundle',
+		minify: true,
+		// Packages of the older kind ask for what Node.js has by `require`.
+		banner: {
+			js: "#!/usr/bin/env node\nimport { createRequire } from 'node:module'; const require = createRequire(import.meta.url);"
+		}
+	});
+	process.exit(0);
+}
+
 const shared = ['src/lib/core', 'src/lib/files', 'package-lock.json', 'scripts/build.mjs'];
-await unlessFresh(join(out, 'cli.js'), ['cli', ...shared], () => bundle('cli.js', 'cli/main.ts'));
+await unlessFresh(join(out, 'cli.js'), ['cli', ...shared], () => bundle(join(out, 'cli.js'), 'cli/main.ts'));
 if (process.argv.includes('--app')) {
 	const server = ['src/lib/server', ...shared];
 	await unlessFresh(join(out, 'reader.js'), server, () =>
-		bundle('reader.js', 'src/lib/server/worker/reader.ts')
+		bundle(join(out, 'reader.js'), 'src/lib/server/worker/reader.ts')
 	);
 	await unlessFresh(join(out, 'fetcher.js'), server, () =>
-		bundle('fetcher.js', 'src/lib/server/worker/fetcher.ts')
+		bundle(join(out, 'fetcher.js'), 'src/lib/server/worker/fetcher.ts')
 	);
 	await unlessFresh(join(out, 'worker.js'), server, () =>
-		bundle('worker.js', 'src/lib/server/worker/main.ts')
+		bundle(join(out, 'worker.js'), 'src/lib/server/worker/main.ts')
 	);
 	await unlessFresh(
 		join(out, 'app/.built'),

@@ -1,6 +1,6 @@
 import type { HandleServerError, ServerInit } from '@sveltejs/kit';
 import { clearExports, keepEveryDay } from '$lib/server/archive';
-import { migrate } from '$lib/server/db/migrate';
+import { migrate, MigrationFault } from '$lib/server/db/migrate';
 import { closeDatabase } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
 import { onSend } from '$lib/server/jobs';
@@ -16,7 +16,11 @@ import { startWorker, stopWorker, wakeWorker } from '$lib/server/worker/keeper';
 
 /** Brings the database up to date, seeds the demo when asked to, and starts the process for long work. */
 export const init: ServerInit = async () => {
-	await migrate();
+	await migrate().catch((fault: unknown) => {
+		if (!(fault instanceof MigrationFault)) throw fault;
+		console.error(fault.message);
+		process.exit(1);
+	});
 	await startEvents();
 	await settleGames();
 	await clearExports();

@@ -62,7 +62,7 @@ const over = (id: string) =>
 const brought = () =>
 	ask<{ path: string; sha256: string; whole: boolean }>(
 		server.url,
-		'select path, f.sha256, octet_length(b.bytes) = f.size as whole from layer_files f join layers l on l.id = f.layer left join blobs b on b.sha256 = f.sha256 where l.owner = \'base\' order by path collate "C"'
+		'select path, f.sha256, octet_length(b.bytes) = f.size as whole from layer_files f join layers l on l.id = f.layer left join blobs b on b.sha256 = f.sha256 where l.owner = \'game\' order by path collate "C"'
 	);
 /** The worker process of the server; empty between one that died and the next. */
 const worker = () =>

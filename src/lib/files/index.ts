@@ -13,7 +13,7 @@ export {
 	type SourceEntry,
 	type SourceFile
 } from './source';
-export { removeTree, settleTree, writeAllAtomic, writeAtomic, writeTree } from './write';
+export { writeAllAtomic, writeAtomic, writeTree } from './write';
 export { openInside, pathInside } from './inside';
 export { install, installedOn, recover, remove, type Installed, type Place } from './install';
 export { readOrder, type Order } from './order';

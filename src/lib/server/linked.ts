@@ -158,7 +158,7 @@ export async function linkSeen(slug: string): Promise<LinkState | null> {
 			},
 			() => undefined
 		);
-	return last;
+	return { ...last, fault: faults.get(slug) ?? last.fault };
 }
 
 /** What a linked folder changed, as the intention that takes it in, and the plan of it; null where it changed nothing. */

@@ -6,7 +6,6 @@ export {
 	joinSplices,
 	mapPlace,
 	mapSplices,
-	placeMapper,
 	type Content,
 	type Side,
 	type Splice

@@ -122,7 +122,7 @@ export function readPlan(data: unknown): Plan {
 		const [issue] = read.error.issues;
 		throw new PlanFault(`${issue!.path.join('.') || 'the plan'}: ${issue!.message}`);
 	}
-	const { format: _, changes, ...rest } = read.data;
+	const { format, changes, ...rest } = read.data;
 	return {
 		...rest,
 		changes: changes.map((one): FileChange => {

@@ -3,7 +3,7 @@ export { intentionSchema, type Besides, type Intention, type Reversing } from '.
 export { planFor } from './plan-for';
 export { NotPossible, StaleValue } from './work';
 export { idFault, partsOf } from './new-id';
-export { howInWords, howSchema, newValues, saidByLayer, type How, type NewValue, type SaidBy } from './many';
-export { planToBring, spliceBetween, valueChanges } from './bring';
+export { howSchema, newValues, saidByLayer, type How, type NewValue, type SaidBy } from './many';
+export { planToBring, spliceBetween } from './bring';
 export { myFiles, stackAfter } from './after';
 export { recipeFrom, stepInWords, stepsOf, withFilled, type Recorded } from './recipe';

@@ -38,14 +38,13 @@ export {
 	claimOf,
 	encodingFor,
 	hintsFor,
-	matchPath,
 	nameFromPath,
 	fillPattern,
 	removesPath,
 	textPath,
 	type Claim
 } from './claims';
-export { beside, fieldOf, folderIn, FOLDER, ID, openPattern, patternOf, spokenPath } from './fields';
+export { beside, fieldOf, folderIn, FOLDER, ID, patternOf, spokenPath } from './fields';
 export {
 	columnsInWords,
 	edgesOf,

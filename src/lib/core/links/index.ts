@@ -13,5 +13,5 @@ export {
 export { columnsFor } from './strands';
 export { chainsIn, type Step } from './chains';
 export { linksAround, type Around, type Neighbour } from './around';
-export { mentionsOf, names, notLookedInto, type Mention } from './mentions';
+export { mentionsOf, notLookedInto, type Mention } from './mentions';
 export { distance, nearest } from './nearest';

@@ -157,7 +157,7 @@ function* readFiles(
 		}
 	}
 	for (const { key, file } of wanted) if (found.has(file.path)) files.set(key, found.get(file.path)!);
-	const { files: _, chosen: __, revision: ___, copied: ____, ...about } = source;
+	const { files: unread, chosen, revision, copied, ...about } = source;
 	// The order of paths is the order in which files count.
 	const sorted = new Map([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
 	const layer: Layer = { ...about, files: sorted };

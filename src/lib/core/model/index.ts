@@ -13,4 +13,4 @@ export {
 	type Wish
 } from './builder';
 export { assembleStack, loadLayer, type Known, type LayerBytes } from './assemble';
-export { guideSteps, guideWith, readOtherwise } from './finding';
+export { guideSteps, guideWith } from './finding';

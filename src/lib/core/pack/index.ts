@@ -4,7 +4,6 @@ export {
 	identityOf,
 	packOf,
 	zipOf,
-	zipPieces,
 	safeName,
 	UnsafeName,
 	type Identity,

@@ -1,2 +1,2 @@
 // scripts: what scripts say, line by line: the calls in them and the texts that they are given.
-export { codeOf, spokenBy, spokenIn, type Spoken } from './spoken';
+export { spokenBy, spokenIn, type Spoken } from './spoken';

@@ -1,7 +1,7 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
 export { changedRows, isChanged } from './changed';
-export { isEditable, isGame, isOn, type Layer, type LayerOwner } from './layer';
-export { filesThatCount, valuesThatCount, type FollowedRule, type MergeRule } from './merge';
+export { isEditable, isGame, type Layer, type LayerOwner } from './layer';
+export { type FollowedRule, type MergeRule } from './merge';
 export { buildStack, valueOf, baseValueOf, isInBase, type Stack } from './stack';
 export {
 	derived,
