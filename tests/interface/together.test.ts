@@ -193,7 +193,7 @@ test('what another process changes in the database is seen, and what it did not 
 	};
 	await tell();
 	expect(await isMine()).toBe(false);
-	expect(await revisions()).toEqual({ ...before, mine: before.mine! + 1 });
+	expect(await revisions()).toEqual({ ...before, me: before.me! + 1 });
 	const [row] = rows as Record<string, unknown>[];
 	await client.query(
 		`insert into layer_files (${Object.keys(row!).join(', ')}) values (${Object.keys(row!)

@@ -5,20 +5,6 @@ import { buildLinks, type Links } from '../links';
 import { isGame, buildStack, type Layer, type Stack } from '../stack';
 import type { Rule, Snag } from './snag';
 
-/** Rules that speak of a value by itself: what the game has in one record, another may have too. */
-const LOCAL = new Set([
-	'missing-reference',
-	'wrong-kind',
-	'missing-text',
-	'missing-field',
-	'wrong-type',
-	'hard-limit',
-	'too-exact',
-	'missing-asset',
-	'long-text',
-	'script-names'
-]);
-
 /** Share of a kind's records that may break a rule in the base for it still to be held as it was found. */
 const FEW = 0.02;
 
@@ -73,7 +59,7 @@ function exceptionsOf(scene: { stack: Stack; links: Links }, rules: readonly Rul
 	for (const rule of rules)
 		for (const snag of rule.find(scene)) {
 			found.same.add(sameKey(scene.stack, snag));
-			if (LOCAL.has(rule.id)) found.values.add(valueKey(scene.stack, snag));
+			if (rule.local) found.values.add(valueKey(scene.stack, snag));
 			const at = key(...spoken(snag));
 			found.counts.set(at, (found.counts.get(at) ?? 0) + 1);
 		}
@@ -103,6 +89,7 @@ export function withoutBase(stack: Stack, snags: readonly Snag[], rules: readonl
 		base,
 		rules.filter(({ id }) => grave.has(id))
 	);
+	const local = new Set(rules.flatMap(({ id, local }) => (local ? [id] : [])));
 	const isBase = new Set(base.stack.layers.map(({ id }) => id));
 	return snags.flatMap((snag) => {
 		if (!grave.has(snag.rule)) return [snag];
@@ -111,7 +98,7 @@ export function withoutBase(stack: Stack, snags: readonly Snag[], rules: readonl
 			return snag.rule === 'unreadable-file' && isBase.has(snag.layer)
 				? [{ ...snag, severity: 'note' as const }]
 				: [];
-		if (LOCAL.has(snag.rule) && values.has(valueKey(stack, snag))) return [];
+		if (local.has(snag.rule) && values.has(valueKey(stack, snag))) return [];
 		return [held(stack, snag, counts.get(key(...spoken(snag))) ?? 0)];
 	});
 }

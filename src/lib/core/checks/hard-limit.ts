@@ -9,6 +9,7 @@ export const hardLimit: Rule = {
 	id: 'hard-limit',
 	title: 'Beyond a hard limit',
 	reads: ['records'],
+	local: true,
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
 			field.unused || typeFault(field, text) ? null : limitFault(field, text);

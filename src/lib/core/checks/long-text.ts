@@ -7,6 +7,7 @@ export const longText: Rule = {
 	id: 'long-text',
 	title: 'Text has no room',
 	reads: ['records', 'links'],
+	local: true,
 	*find({ stack, links }) {
 		const texts = stack.tables.get(stack.guide.words?.kind ?? '');
 		if (!texts) return;

@@ -8,6 +8,7 @@ export const missingAsset: Rule = {
 	id: 'missing-asset',
 	title: 'File of a record is not there',
 	reads: ['files', 'records'],
+	local: true,
 	*find({ stack }) {
 		if (Object.values(stack.guide.kinds).every(({ assets }) => !assets)) return;
 		const paths = pathsOf(stack);

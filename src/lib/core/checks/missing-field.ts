@@ -7,6 +7,7 @@ export const missingField: Rule = {
 	id: 'missing-field',
 	title: 'Needed field is absent',
 	reads: ['records'],
+	local: true,
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
 			if (table.count === 0) continue;

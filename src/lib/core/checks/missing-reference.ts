@@ -7,6 +7,7 @@ export const missingReference: Rule = {
 	id: 'missing-reference',
 	title: 'Names something that is not there',
 	reads: ['records', 'links'],
+	local: true,
 	*find({ stack, links }) {
 		for (const link of looseLinks(links)) {
 			if (link.misfit || link.text || link.sure < SURE_ENOUGH) continue;

@@ -32,6 +32,7 @@ export const missingText: Rule = {
 	id: 'missing-text',
 	title: 'Text is missing',
 	reads: ['records', 'links'],
+	local: true,
 	*find({ stack, links }) {
 		const languages = Object.entries(stack.guide.words?.languages ?? {});
 		const texts = stack.tables.get(stack.guide.words?.kind ?? '');

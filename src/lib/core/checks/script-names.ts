@@ -44,6 +44,7 @@ export const scriptNames: Rule = {
 	id: 'script-names',
 	title: 'A script names something that is not there',
 	reads: ['files', 'records'],
+	local: true,
 	*find({ stack }) {
 		const scripts = stack.guide.scripts ?? [];
 		if (scripts.length === 0) return;

@@ -43,6 +43,8 @@ export interface Rule {
 	/** What it looks for, in a few words. */
 	title: string;
 	reads: ('files' | 'records' | 'links')[];
+	/** It speaks of a value by itself: what the game has in one record, another may have too. */
+	local?: true;
 	find(scene: Scene): Iterable<Snag>;
 }
 

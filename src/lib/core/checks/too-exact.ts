@@ -16,6 +16,7 @@ export const tooExact: Rule = {
 	id: 'too-exact',
 	title: 'More decimals than the game keeps',
 	reads: ['records'],
+	local: true,
 	*find({ stack }) {
 		for (const { record, path, field, value, fault } of faultyValues(stack, 'too-exact', roundedOf))
 			yield snagAt(stack, record, value.presence, {

@@ -8,6 +8,7 @@ export const wrongKind: Rule = {
 	id: 'wrong-kind',
 	title: 'Names something of the wrong kind',
 	reads: ['records', 'links'],
+	local: true,
 	*find({ stack, links }) {
 		for (const link of looseLinks(links)) {
 			if (!link.misfit || link.text || link.sure < SURE_ENOUGH) continue;

@@ -16,6 +16,7 @@ export const wrongType: Rule = {
 	id: 'wrong-type',
 	title: 'Not a value of this field',
 	reads: ['records'],
+	local: true,
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
 			field.type === undefined ||

@@ -9,7 +9,7 @@ import { note, wanted, type Work } from './work';
 const braces = (pattern: string) => [...pattern.matchAll(/\{([^}]+)\}/g)].map((match) => match[1]!);
 
 /** Fields of a record that are made from others of it which changed, with what they become. */
-function derivedFrom(
+function derivedAfter(
 	kind: KindGuide,
 	record: EffectiveRecord,
 	changed: ReadonlyMap<string, string>
@@ -99,7 +99,7 @@ export function setValues(
 		});
 		const derived: CellWrite[] = [];
 		for (const [record, changed] of byRecord)
-			for (const [field, value, found] of derivedFrom(stack.guide.kinds[record.kind]!, record, changed))
+			for (const [field, value, found] of derivedAfter(stack.guide.kinds[record.kind]!, record, changed))
 				if (wanted(work, 'derived', found)) derived.push({ record, field, value });
 		setValues(work, derived, { follows: 'is made from it', by: 'derived' });
 	}

@@ -102,12 +102,12 @@ const closeFrom = ({ tape, content: text }: TextDocument, node: number): number 
 		text
 			.slice(from + 2, tape.to(node))
 			.trimStart()
-			.startsWith(nameOf(text, tape, node))
+			.startsWith(elementName(text, tape, node))
 		? from
 		: tape.to(node);
 };
 
-const nameOf = (text: string, tape: TextDocument['tape'], node: number) =>
+const elementName = (text: string, tape: TextDocument['tape'], node: number) =>
 	text.slice(tape.keyFrom(node), tape.keyTo(node));
 
 const isAttribute = ({ tape }: TextDocument, node: number) => tape.kind(node) === TEXT;
@@ -128,7 +128,8 @@ function addAttribute(doc: TextDocument, node: number, name: string, value: stri
 
 /** The parts that reading and writing elements have in common; what is a record is said by each format. */
 export const markup: Omit<Syntax, 'records'> = {
-	name: ({ tape, content: text }, node) => (tape.keyFrom(node) < 0 ? TEXT_NAME : nameOf(text, tape, node)),
+	name: ({ tape, content: text }, node) =>
+		tape.keyFrom(node) < 0 ? TEXT_NAME : elementName(text, tape, node),
 	value(doc, node) {
 		const kind = doc.tape.kind(node);
 		if (kind === EMPTY) return '';
@@ -142,7 +143,7 @@ export const markup: Omit<Syntax, 'records'> = {
 	writeValue(doc, node, value) {
 		const { tape, content: text } = doc;
 		if (node < 0) return escape(value, false);
-		if (tape.kind(node) === EMPTY) return `>${escape(value, false)}</${nameOf(text, tape, node - 1)}>`;
+		if (tape.kind(node) === EMPTY) return `>${escape(value, false)}</${elementName(text, tape, node - 1)}>`;
 		if (tape.kind(node) !== TEXT) return writtenText(raw(doc, node), value);
 		if (quoteOf(doc, node)) return escape(value, true);
 		const bare = tape.from(node) > tape.keyTo(node);
@@ -204,6 +205,10 @@ export function fillEmpty(doc: TextDocument, node: number, body: string, indent:
 	const from = text.lastIndexOf('/', tape.to(node));
 	const at = text.slice(0, from).trimEnd().length;
 	return [
-		{ from: at, to: tape.to(node), insert: `>${eol}${indent}${body}${eol}</${nameOf(text, tape, node)}>` }
+		{
+			from: at,
+			to: tape.to(node),
+			insert: `>${eol}${indent}${body}${eol}</${elementName(text, tape, node)}>`
+		}
 	];
 }

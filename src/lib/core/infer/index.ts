@@ -1,6 +1,6 @@
 // infer: what files alone tell of a game: kinds, types, references and what else hangs together, each with how sure it
 // is and what for. Reads facts, gives a guide.
-export { infer, inferSteps, recalled, type Asked } from './infer';
+export { infer, inferSteps, recalled, type Scope } from './infer';
 export { readRemark } from './remarks';
 export { sketchOf, type Column, type Sketch } from './sketch';
 export type { DataFile } from './group';

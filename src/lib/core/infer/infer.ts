@@ -18,7 +18,7 @@ import { typeOf } from './types';
 import { letPlacesGo, sketchOf, type Column } from './sketch';
 
 /** What a finding needs to know besides the files. */
-export interface Asked {
+export interface Scope {
 	/** All paths of the game, files that are no data too. */
 	paths: ReadonlySet<string>;
 	/** Whether only files that nobody claims are looked at: what a mod adds tells nothing of the game's own kinds. */
@@ -135,7 +135,7 @@ function fieldOnce(
 	column: Column,
 	owners: Owners,
 	groups: readonly Group[],
-	asked: Asked
+	asked: Scope
 ): FieldGuide {
 	const old = told.get(column);
 	if (old?.epoch === owners.epoch && old.group === group.sketch) return { ...old.field };
@@ -150,7 +150,7 @@ function fieldFrom(
 	column: Column,
 	owners: Owners,
 	groups: readonly Group[],
-	asked: Asked
+	asked: Scope
 ): FieldGuide {
 	const { pool } = owners;
 	const told = typeOf(column, group.sketch.count, pool, asked.paths);
@@ -248,7 +248,7 @@ function* fieldsOf(
 	group: Group,
 	owners: Owners,
 	groups: readonly Group[],
-	asked: Asked
+	asked: Scope
 ): Generator<void, Record<string, FieldGuide>> {
 	const fields: Record<string, FieldGuide> = {};
 	if (group.texts) return fields;
@@ -353,7 +353,7 @@ export function recalled(guide: Guide, found: Guide): Guide {
  * counters, ranges, names in scripts. Each statement that was found says how sure it is and why. Yields now and then,
  * so that others get their turn.
  */
-export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Asked): Generator<void, Guide> {
+export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Scope): Generator<void, Guide> {
 	const [first] = files;
 	if (!first) return guide;
 	const { pool } = first.facts;
@@ -432,7 +432,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Ask
 }
 
 /** The same, in one go. */
-export function infer(guide: Guide, files: readonly DataFile[], asked: Asked): Guide {
+export function infer(guide: Guide, files: readonly DataFile[], asked: Scope): Guide {
 	const steps = inferSteps(guide, files, asked);
 	for (;;) {
 		const step = steps.next();

@@ -4,11 +4,7 @@ import { claimOf, type Guide, type KindGuide } from '../guide';
 import { languagesIn, type Languages } from './languages';
 import { addSketches, sketchOf } from './sketch';
 import type { DataFile, Group } from './group';
-
-const folderOf = (path: string) => path.slice(0, Math.max(0, path.lastIndexOf('/')));
-const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1);
-const stemOf = (path: string) => nameOf(path).replace(/\.[^.]*$/, '');
-const endingOf = (path: string) => nameOf(path).slice(stemOf(path).length);
+import { endingOf, fileNameOf, folderOf, stemOf } from './paths';
 
 /**
  * How alike the columns of two files are, from 0 to 1: of files that are one record each, which may leave much out, how
@@ -89,12 +85,12 @@ function fromFolder(files: DataFile[], only: boolean): Draft[] {
 	if (files.length === 1 || (!single && !loose && shared(files) > 0.2))
 		return files.map((file) => ({
 			name: stemOf(file.path),
-			names: [stemOf(file.path), nameOf(folderOf(file.path))],
+			names: [stemOf(file.path), fileNameOf(folderOf(file.path))],
 			globs: [file.path],
 			files: [file],
 			because: 'no other file is like it'
 		}));
-	const name = nameOf(folder) || stemOf(files[0]!.path);
+	const name = fileNameOf(folder) || stemOf(files[0]!.path);
 	const glob = folder === '' ? `*${ending}` : `${folder}/*${ending}`;
 	return [
 		{
@@ -115,7 +111,7 @@ function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: Data
 	const within = (file: DataFile) => folderOf(file.path).split('/');
 	for (const [key, list] of grouped(
 		files,
-		(file) => `${folderOf(folderOf(file.path))}|${nameOf(file.path)}`
+		(file) => `${folderOf(folderOf(file.path))}|${fileNameOf(file.path)}`
 	)) {
 		const folders = new Set(list.map(({ path }) => folderOf(path)));
 		if (folders.size < 3 || within(list[0]!).length < 2) continue;
@@ -125,7 +121,7 @@ function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: Data
 		const written = !unwritten(list);
 		drafts.push({
 			name: stemOf(name),
-			names: [stemOf(name), nameOf(above)],
+			names: [stemOf(name), fileNameOf(above)],
 			globs: [`${above}/*/${name}`],
 			files: list,
 			because: `${list.length} folders beside each other have a file of this name with the same columns`,

@@ -60,7 +60,7 @@ function valuesOf(
 	return { values, none, cells, numeric: numbers > cells / 2 };
 }
 
-const nameOf = ({ group }: Ids) => group.kind;
+const kindOf = ({ group }: Ids) => group.kind;
 
 function matches(
 	group: Group,
@@ -136,11 +136,11 @@ function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 		.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
 		.map(({ text }) => text);
 	return {
-		kinds: [nameOf(match.ids)],
+		kinds: [kindOf(match.ids)],
 		none: none.filter((text) => text !== '-'),
 		found: finding(
 			surely(match, cells),
-			because(owners, `ids of ${nameOf(match.ids)}`, match.cells, cells, others)
+			because(owners, `ids of ${kindOf(match.ids)}`, match.cells, cells, others)
 		)
 	};
 }
@@ -172,12 +172,12 @@ function anyCase(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 		.filter(({ text }) => owners.of(text).includes(match.ids.nth))
 		.reduce((sum, { count }) => sum + count, 0);
 	return {
-		kinds: [nameOf(match.ids)],
+		kinds: [kindOf(match.ids)],
 		none: none.filter((text) => text !== '-'),
 		anyCase: true,
 		found: finding(
 			surely(match, cells),
-			`${because(owners, `ids of ${nameOf(match.ids)} in some case of their letters`, match.cells, cells, [])} ${said(same)} of them in the same case.`
+			`${because(owners, `ids of ${kindOf(match.ids)} in some case of their letters`, match.cells, cells, [])} ${said(same)} of them in the same case.`
 		)
 	};
 }
@@ -217,7 +217,7 @@ function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 	}
 	if (match.cells < needed(cells, enough) || !tells(match)) return null;
 	return {
-		kinds: [nameOf(ids)],
+		kinds: [kindOf(ids)],
 		none: none.filter((text) => text !== '-'),
 		...(before ? { before } : {}),
 		...(after ? { after } : {}),
@@ -225,7 +225,7 @@ function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 			surely(match, cells),
 			because(
 				owners,
-				`“${before}” + an id of ${nameOf(ids)}${after ? ` + “${after}”` : ''}`,
+				`“${before}” + an id of ${kindOf(ids)}${after ? ` + “${after}”` : ''}`,
 				match.cells,
 				cells,
 				others
@@ -273,7 +273,7 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 			.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
 			.map(({ text }) => text);
 		return {
-			kinds: [nameOf(match.ids)],
+			kinds: [kindOf(match.ids)],
 			none: none.filter((text) => text !== '-'),
 			...(list === null ? {} : { list }),
 			...(weight === undefined ? {} : { weight }),
@@ -281,7 +281,7 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 				surely(match, all),
 				because(
 					owners,
-					`ids of ${nameOf(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight behind “${weight}”` : ''}`,
+					`ids of ${kindOf(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight behind “${weight}”` : ''}`,
 					match.cells,
 					all,
 					others
@@ -332,7 +332,7 @@ function decided(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 			all += tally.all;
 			if (!first || first[1] < tally.all * 0.6) continue;
 			hits += first[1];
-			kinds[word] = nameOf(owners.list[first[0]]!);
+			kinds[word] = kindOf(owners.list[first[0]]!);
 		}
 		if (hits < all * 0.85 || new Set(Object.values(kinds)).size < 2) continue;
 		const pairs = Object.entries(kinds).map(([word, kind]) => `“${word}” means ${kind}`);
@@ -373,13 +373,13 @@ function union(
 	const hits = cells - left.reduce((sum, { count }) => sum + count, 0);
 	if (kinds.length < 2 || hits < cells * (enough + 0.05)) return null;
 	return {
-		kinds: kinds.map(({ ids }) => nameOf(ids)),
+		kinds: kinds.map(({ ids }) => kindOf(ids)),
 		none: none.filter((text) => text !== '-'),
 		found: finding(
 			surely({ distinct: values.length, cells: hits, like: 0 }, cells),
 			because(
 				owners,
-				`ids of ${kinds.map(({ ids }) => nameOf(ids)).join(' or ')}`,
+				`ids of ${kinds.map(({ ids }) => kindOf(ids)).join(' or ')}`,
 				hits,
 				cells,
 				left.map(({ text }) => text)
@@ -450,13 +450,13 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 	const covers = only!.hits >= only!.ids.ids.length * 0.5 && only!.hits >= 8 && only!.like > 0;
 	if (chosen.length < 2 && only!.like < ALIKE && !covers) return null;
 	return {
-		kinds: chosen.map(({ ids }) => nameOf(ids)),
+		kinds: chosen.map(({ ids }) => kindOf(ids)),
 		none: [],
-		plus: Object.fromEntries(chosen.map(({ ids, plus }) => [nameOf(ids), plus])),
+		plus: Object.fromEntries(chosen.map(({ ids, plus }) => [kindOf(ids), plus])),
 		found: finding(
 			surely({ distinct: numbers.length, cells: hits, like: only!.like }, cells) -
 				(chosen.length < 2 ? 0.15 : 0),
-			`${said(hits)} of ${said(cells)} numbers are ${chosen.map(({ ids, plus }) => `that of a record of ${nameOf(ids)} plus ${plus}`).join(', or ')}.`
+			`${said(hits)} of ${said(cells)} numbers are ${chosen.map(({ ids, plus }) => `that of a record of ${kindOf(ids)} plus ${plus}`).join(', or ')}.`
 		)
 	};
 }
@@ -493,12 +493,12 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 			.map(({ path }) => path.slice(map.length + 1))
 			.filter((name) => !owners.of(Math.max(0, owners.pool.find(name))).includes(match.ids.nth));
 		found.set(`${map}.*`, {
-			kinds: [nameOf(match.ids)],
+			kinds: [kindOf(match.ids)],
 			none: [],
 			names: true,
 			found: finding(
 				surely(match, cells),
-				`${said(match.distinct)} of ${said(columns.length)} names in ${map} are ids of ${nameOf(match.ids)}${others.length > 0 ? `; the others: ${listed(others)}` : ''}.`
+				`${said(match.distinct)} of ${said(columns.length)} names in ${map} are ids of ${kindOf(match.ids)}${others.length > 0 ? `; the others: ${listed(others)}` : ''}.`
 			)
 		});
 	}

@@ -1,10 +1,9 @@
 // Files that are alike but for a few values, and so seem to have to stay alike.
+import { fileNameOf } from './paths';
 import type { TwinGuide } from '../guide';
 import { placesOf } from '../facts';
 import { atLeast, finding, said } from './sure';
 import type { DataFile } from './group';
-
-const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1);
 
 interface Compared {
 	records: number;
@@ -46,7 +45,7 @@ export function twinsIn(files: readonly DataFile[]): Map<string, TwinGuide> {
 	const byName = new Map<string, DataFile[]>();
 	for (const file of files) {
 		if (file.facts.format === null || file.facts.count === 0) continue;
-		byName.set(nameOf(file.path), [...(byName.get(nameOf(file.path)) ?? []), file]);
+		byName.set(fileNameOf(file.path), [...(byName.get(fileNameOf(file.path)) ?? []), file]);
 	}
 	const twins = new Map<string, TwinGuide>();
 	const depth = (path: string) => path.split('/').length;

@@ -1,20 +1,20 @@
 // What the files of a layer tell of the game, and which of them are to be read in another way because of it.
 import { claimOf, hintsFor, type Guide } from '../guide';
-import { infer, inferSteps, type Asked, type DataFile } from '../infer';
+import { infer, inferSteps, type Scope, type DataFile } from '../infer';
 import { isGame, type Layer } from '../stack';
 
 /** What is asked of a layer's files: the lowest layer tells of the game, the others of what they add. */
-const askedOf = (layer: Layer): [DataFile[], Asked] => [
+const scopeOf = (layer: Layer): [DataFile[], Scope] => [
 	[...layer.files.values()].flatMap(({ path, facts }) => (facts ? [{ path, facts }] : [])),
 	{ paths: new Set(layer.paths ?? layer.files.keys()), freeOnly: !isGame(layer) }
 ];
 
 /** The guide with everything that the files of a layer tell and nobody has said, in steps; see `inferSteps`. */
 export const guideSteps = (guide: Guide, layer: Layer): Generator<void, Guide> =>
-	inferSteps(guide, ...askedOf(layer));
+	inferSteps(guide, ...scopeOf(layer));
 
 /** The same, in one go. */
-export const guideWith = (guide: Guide, layer: Layer): Guide => infer(guide, ...askedOf(layer));
+export const guideWith = (guide: Guide, layer: Layer): Guide => infer(guide, ...scopeOf(layer));
 
 /** Files of a layer that are read otherwise by what the guide says now: their records have other ids or other places. */
 export function readOtherwise(layer: Layer, guide: Guide): string[] {

@@ -13,7 +13,7 @@ import { besideRows, besideStack, type Model } from '../model';
 
 export const MOST_COMPARED = 6;
 
-interface Asked {
+interface Wanted {
 	key: string;
 	kind: string;
 	id: string;
@@ -22,7 +22,7 @@ interface Asked {
 }
 
 /** `kind/id` or `kind/id@source`. */
-export function askedOf(key: string): Asked {
+export function wantedBy(key: string): Wanted {
 	const slash = key.indexOf('/');
 	const at = /@(\d+)$/.exec(key);
 	return {
@@ -52,7 +52,7 @@ function layerAlone(model: Model, layer: Layer): Stack {
 	return stack;
 }
 
-async function have(model: Model, { kind, id, source }: Asked): Promise<Had | null> {
+async function have(model: Model, { kind, id, source }: Wanted): Promise<Had | null> {
 	const layer = model.stack.layers.find((candidate) => candidate.id === source);
 	const beside = source === '' || layer ? null : await besideStack(model, source);
 	const stack = beside?.stack ?? (layer ? layerAlone(model, layer) : source === '' ? model.stack : null);
@@ -69,7 +69,7 @@ async function have(model: Model, { kind, id, source }: Asked): Promise<Had | nu
 
 /** The comparison that an address asks for: fields that differ first. */
 export async function compareOf(model: Model, keys: string[]): Promise<CompareView> {
-	const asked = [...new Set(keys)].slice(0, MOST_COMPARED).map(askedOf);
+	const asked = [...new Set(keys)].slice(0, MOST_COMPARED).map(wantedBy);
 	const found = await Promise.all(asked.map((one) => have(model, one)));
 	const beside = await besideRows(model);
 	const columns: CompareColumn[] = [];

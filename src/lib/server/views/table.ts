@@ -70,7 +70,7 @@ const around = (model: Model, kind: string) => ({
 });
 
 /** What is asked of a table. */
-export interface Asked {
+export interface TableQuery {
 	/** Conditions, each in words; those of the box that is being typed in last. */
 	where: readonly string[];
 	filter: string;
@@ -86,7 +86,7 @@ const namedOf = (table: Table): Named[] =>
 	orderOf(table).map((path) => ({ path, title: fieldOf(table.guide, path)?.title ?? path }));
 
 /** The rows of a kind that pass, in order. @throws NotThere */
-export function rowsFor(model: Model, kind: string, { where, filter, sort }: Asked): Int32Array {
+export function rowsFor(model: Model, kind: string, { where, filter, sort }: TableQuery): Int32Array {
 	const table = tableIn(model, kind);
 	const known = arranged.get(model) ?? new Map<string, Int32Array>();
 	arranged.set(model, known);
@@ -188,7 +188,7 @@ function columnView(table: Table, path: string): Column {
 }
 
 /** What of an address cannot be followed, in sentences. */
-function faultsOf(table: Table, { where, filter, sort }: Asked, columns: Named[]): string[] {
+function faultsOf(table: Table, { where, filter, sort }: TableQuery, columns: Named[]): string[] {
 	const conditions = [
 		...where.flatMap((typed) => conditionsFrom(typed, columns, true)),
 		...conditionsFrom(filter, columns)
@@ -207,7 +207,7 @@ function faultsOf(table: Table, { where, filter, sort }: Asked, columns: Named[]
 export const A_WINDOW = 60;
 
 /** One kind as a table, with the first rows that pass. @throws NotThere */
-export function tableOf(model: Model, kind: string, asked: Asked): TableView {
+export function tableOf(model: Model, kind: string, asked: TableQuery): TableView {
 	const table = tableIn(model, kind);
 	const { guide } = table;
 	const rows = rowsFor(model, kind, asked);
@@ -241,24 +241,30 @@ export function tableOf(model: Model, kind: string, asked: Asked): TableView {
 }
 
 /** More rows of the same table, from a place in the order on. @throws NotThere */
-export function moreRows(model: Model, kind: string, asked: Asked, from: number, count: number): TableRow[] {
+export function moreRows(
+	model: Model,
+	kind: string,
+	asked: TableQuery,
+	from: number,
+	count: number
+): TableRow[] {
 	const rows = rowsFor(model, kind, asked);
 	return shown(model, tableIn(model, kind), rows.subarray(from, from + Math.min(count, 5000)));
 }
 
 /** The ids of all rows that pass, in order. @throws NotThere */
-export function idsFor(model: Model, kind: string, asked: Asked): string[] {
+export function idsFor(model: Model, kind: string, asked: TableQuery): string[] {
 	const table = tableIn(model, kind);
 	return Array.from(rowsFor(model, kind, asked), (row) => table.pool.at(table.rows.ids[row]!));
 }
 
 /** The place of a record in the order, and its row; -1 where it does not pass. @throws NotThere */
-export function placeIn(model: Model, kind: string, asked: Asked, id: string): number {
+export function placeIn(model: Model, kind: string, asked: TableQuery, id: string): number {
 	return rowsFor(model, kind, asked).indexOf(tableIn(model, kind).rowOf(id));
 }
 
 /** What an address asks of a table. */
-export const askedIn = ({ searchParams }: URL): Asked => ({
+export const queryIn = ({ searchParams }: URL): TableQuery => ({
 	where: searchParams.getAll('where'),
 	filter: searchParams.get('filter') ?? '',
 	sort: (searchParams.get('sort') ?? '').split(',').filter((path) => path !== '')

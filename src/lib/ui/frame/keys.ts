@@ -66,7 +66,7 @@ const typing = (target: EventTarget | null) =>
 	target instanceof HTMLElement &&
 	(target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 
-function nameOf(event: KeyboardEvent): string {
+function pressedKey(event: KeyboardEvent): string {
 	const key =
 		event.key === 'Escape'
 			? 'Esc'
@@ -81,7 +81,7 @@ let leadTimer: ReturnType<typeof setTimeout> | undefined;
 
 /** Keys that count everywhere are taken before any control sees them: a focused button would take Ctrl Enter for Enter. */
 export function catchKey(event: KeyboardEvent): void {
-	const key = KEYS.find((candidate) => candidate.always && candidate.keys === nameOf(event));
+	const key = KEYS.find((candidate) => candidate.always && candidate.keys === pressedKey(event));
 	if (!key || !runAction(key.action)) return;
 	event.preventDefault();
 	event.stopPropagation();
@@ -92,7 +92,7 @@ export function handleKey(event: KeyboardEvent): void {
 	if (event.defaultPrevented || event.altKey) return;
 	// Esc leaves a field first, so that the other keys count again.
 	if (event.key === 'Escape' && typing(event.target)) return (event.target as HTMLElement).blur();
-	const name = nameOf(event);
+	const name = pressedKey(event);
 	const pressed = lead ? `${lead} ${name}` : name;
 	clearTimeout(leadTimer);
 	lead = '';

@@ -15,7 +15,7 @@ const wishSchema = z.object({
 	guide: z.string().trim().default('')
 });
 
-const nameOf = (path: string) => path.split('/').at(-1)!;
+const titleFrom = (path: string) => path.split('/').at(-1)!;
 
 const gameWish = (
 	title: string,
@@ -29,7 +29,7 @@ const gameWish = (
 	target: null,
 	layers: [
 		{ owner: 'game', title: 'Base', source },
-		...others.map((path) => ({ owner: 'others' as const, title: nameOf(path), source: path })),
+		...others.map((path) => ({ owner: 'others' as const, title: titleFrom(path), source: path })),
 		{ owner: 'me', title: 'My mod', source: mine }
 	]
 });
@@ -42,7 +42,7 @@ async function fromFolder(request: Request): Promise<string> {
 		wish.layers.filter((path) => path !== '').map((path) => allowedPath(path))
 	);
 	const guide = wish.guide !== '' ? wish.guide : await guideBeside(source);
-	return startImport(gameWish(wish.title || nameOf(source), source, guide, others, mine));
+	return startImport(gameWish(wish.title || titleFrom(source), source, guide, others, mine));
 }
 
 async function fromZip(request: Request, title: string): Promise<string> {

@@ -28,7 +28,7 @@ const askSchema = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('verify'), layer })
 ]);
 
-const nameOf = (path: string) =>
+const titleFrom = (path: string) =>
 	path
 		.split('/')
 		.at(-1)!
@@ -55,7 +55,7 @@ export const POST = ({ params, request }) =>
 		const { slug, title, guide } = model.project;
 		if (ask.do === 'add') {
 			const source = await allowedPath(ask.folder);
-			const added = { owner: 'others' as const, title: ask.title || nameOf(source), source };
+			const added = { owner: 'others' as const, title: ask.title || titleFrom(source), source };
 			return { id: await startImport({ title, guide, target: slug, layers: [added] }, 'layer') };
 		}
 		const beside = await besideRows(model);

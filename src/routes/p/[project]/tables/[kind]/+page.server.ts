@@ -2,12 +2,12 @@ import { show } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
 import { readViews } from '$lib/server/db/views';
 import { besideRows, modelOf } from '$lib/server/model';
-import { askedIn, kindsOf, placeIn, tableOf } from '$lib/server/views/table';
+import { queryIn, kindsOf, placeIn, tableOf } from '$lib/server/views/table';
 
 export const load = ({ params, url }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
-		const asked = askedIn(url);
+		const asked = queryIn(url);
 		const [kind, id] = (url.searchParams.get('ticket') ?? '').split(/\/(.*)/);
 		return {
 			table: tableOf(model, params.kind, asked),

@@ -1,6 +1,6 @@
 import { answer } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
-import { askedIn, idsFor, moreRows } from '$lib/server/views/table';
+import { queryIn, idsFor, moreRows } from '$lib/server/views/table';
 
 const whole = (text: string | null, otherwise: number): number => {
 	const number = Number(text ?? otherwise);
@@ -11,7 +11,7 @@ const whole = (text: string | null, otherwise: number): number => {
 export const GET = ({ params, url }) =>
 	answer(async () => {
 		const model = await modelOf(params.project);
-		const asked = askedIn(url);
+		const asked = queryIn(url);
 		if (url.searchParams.has('ids')) return { ids: idsFor(model, params.kind, asked) };
 		const from = whole(url.searchParams.get('from'), 0);
 		const count = whole(url.searchParams.get('count'), 120);

@@ -1,0 +1,20 @@
+/** The rooms of the core, each of which knows only those before it: linted, and drawn in docs/house.svg. */
+export const ROOMS = [
+	'text',
+	'change',
+	'formats',
+	'facts',
+	'guide',
+	'scripts',
+	'infer',
+	'stack',
+	'model',
+	'links',
+	'numbers',
+	'query',
+	'search',
+	'edits',
+	'checks',
+	'pack',
+	'views'
+];
