@@ -58,7 +58,7 @@ const room = (name, at) => ({
 });
 
 export default ts.config(
-	{ ignores: ['build/', '.svelte-kit/', '.kettle/', 'node_modules/', 'demo/'] },
+	{ ignores: ['build/', '.svelte-kit/', '.kettle/', 'node_modules/', 'demo/', 'cli/kettle.mjs'] },
 	js.configs.recommended,
 	...ts.configs.strict,
 	...svelte.configs.recommended,

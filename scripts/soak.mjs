@@ -14,7 +14,7 @@ for (let round = 1; round === 1 || Date.now() < until; round++) {
 	const child = spawn(
 		join(root, 'node_modules/.bin/vitest'),
 		['run', '--project', 'core', '--project', 'command', '--reporter=dot', ...wanted],
-		{ cwd: root, stdio: 'inherit', env: { ...process.env, SEED: String(seed) } }
+		{ cwd: root, stdio: 'inherit', env: { ...process.env, SOAK: '1', SEED: String(seed) } }
 	);
 	const status = await new Promise((done) => child.once('exit', done));
 	if (status === 0) continue;

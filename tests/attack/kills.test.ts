@@ -1,5 +1,5 @@
 // The server is killed at marked places and at any moment: nothing that was acknowledged is lost, nothing is half there.
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
@@ -23,6 +23,7 @@ const edit = (id: string, value: string) =>
 
 beforeAll(async () => {
 	mkdirSync(linked);
+	process.env.KETTLE_FAIL_FILE = wish;
 	server = await startServer({ roots: work });
 	post = caller(server.address);
 	start = await mineOf(server.url, SLUG);
@@ -33,21 +34,20 @@ beforeAll(async () => {
 });
 afterAll(async () => {
 	await server.stop();
+	delete process.env.KETTLE_FAIL_FILE;
 	rmSync(work, { recursive: true });
 });
 
-/** Starts the server so that it dies at a place, the nth time it comes there. */
-async function dieAt(place: string, nth = 1): Promise<void> {
-	await server.end();
-	process.env.KETTLE_FAIL = `${place}:${nth}`;
-	try {
-		await server.start();
-	} finally {
-		delete process.env.KETTLE_FAIL;
-	}
-}
+const wish = join(work, 'die-at');
 
-const died = () => server.kill();
+/** Has the server die at a place when it comes there next. */
+const dieAt = (place: string): void => writeFileSync(wish, place);
+
+/** The server is dead by now; the next one is to live. */
+async function died(): Promise<void> {
+	await server.kill();
+	rmSync(wish);
+}
 
 /** What is true after any kill: what was acknowledged is there, and each step's bytes are those of its files. */
 async function allIsWell(): Promise<void> {
@@ -93,7 +93,7 @@ const EDITS = ['after-blob', 'after-file', 'after-ledger', 'before-commit', 'aft
 test(`killed at each place of an edit, ${times(1, 20)} times: it is done or it is not, and nothing else changes`, async () => {
 	for (let round = 0; round < times(1, 20); round++)
 		for (const place of EDITS) {
-			await dieAt(place);
+			dieAt(place);
 			const id = `cutter_0${1 + Math.floor(random() * 6)}`;
 			const other = (...not: (string | undefined)[]) => {
 				for (;;) {
@@ -125,7 +125,7 @@ const REMOVALS = ['removal-written', 'between-trees', 'tree-removed', 'order-bac
 test(`killed at each place of a trial and of a removal, ${times(1, 6)} times: the next start finishes it or goes back`, async () => {
 	for (let round = 0; round < times(1, 6); round++) {
 		for (const place of INSTALLS) {
-			await dieAt(place);
+			dieAt(place);
 			await post(`/p/${SLUG}/api/trial`, {}).catch(() => null);
 			await died();
 			await server.start();
@@ -136,7 +136,7 @@ test(`killed at each place of a trial and of a removal, ${times(1, 6)} times: th
 			const trial = await post(`/p/${SLUG}/api/trial`, {});
 			expect(trial.status, await trial.clone().text()).toBe(200);
 			gameIsWhole();
-			await dieAt(place);
+			dieAt(place);
 			await post(`/p/${SLUG}/api/restore`, {}).catch(() => null);
 			await died();
 			await server.start();
@@ -155,7 +155,7 @@ test(`killed while the linked folder is written, ${times(1, 6)} times: what is t
 			const value = String(1 + ((Number(acknowledged.get('cutter_06') ?? 5) + 3) % 30));
 			expect((await edit('cutter_06', value)).status).toBe(200);
 			acknowledged.set('cutter_06', value);
-			await dieAt(place);
+			dieAt(place);
 			await post(`/p/${SLUG}/api/linked`, { do: 'write' }).catch(() => null);
 			await died();
 			await server.start();

@@ -1,4 +1,5 @@
 // What is predicted and what the game refuses, over many mods broken at random: both ways, place by place.
+import { runs } from '../runs';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -212,10 +213,10 @@ test('over 300 mods broken at random, predicted and refused places are the same'
 			if (seen.size > 0) faulty++;
 			expect([...predicted(mod)].sort()).toEqual([...seen].sort());
 		}),
-		{ numRuns: 300 }
+		{ numRuns: runs(300) }
 	);
 	// The test would say nothing if hardly any of them were broken.
-	expect(faulty).toBeGreaterThan(100);
+	expect(faulty).toBeGreaterThan(runs(100));
 });
 
 test('repairing what can be repaired, first repair first, leaves nothing that the game refuses there', () => {
@@ -236,6 +237,6 @@ test('repairing what can be repaired, first repair first, leaves nothing that th
 			const left = predicted(mod);
 			expect([...refused(mod)].sort()).toEqual([...left].sort());
 		}),
-		{ numRuns: 60 }
+		{ numRuns: runs(60) }
 	);
 });

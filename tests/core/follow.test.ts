@@ -6,7 +6,6 @@ import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { budgetOf, costInWords } from '$core/numbers';
 import { valueOf, type Stack } from '$core/stack';
 import { assembleStack } from '$core/model';
-import { type TextFile } from '$core/text';
 
 const GUIDE = `guide: 1
 words: { kind: text, main: en, languages: { en: English } }

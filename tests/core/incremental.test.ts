@@ -1,4 +1,5 @@
 // After any change that what is told from what is known already is what is told from nothing: tables, links, snags.
+import { runs } from '../runs';
 import fc from 'fast-check';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { bytesOf, applyPlan, invertPlan, type Plan, type Files } from '$core/change';
@@ -10,7 +11,7 @@ import type { Guide } from '$core/guide';
 import { buildLinks, linksTo, recordAt, usesOf, type Links } from '$core/links';
 import { columnSpread } from '$core/numbers';
 import { isEditable, buildStack, isChanged, type Layer, type Stack, type Table } from '$core/stack';
-import { digestOf, type TextFile } from '$core/text';
+import { digestOf } from '$core/text';
 import { demoScene, madeScene, wish } from './scenes';
 
 let guide: Guide;
@@ -89,9 +90,9 @@ function expectSame(stack: Stack, links: Links): void {
 }
 
 describe.each([
-	['of the demo', demoScene, 40],
-	['of a made-up game', () => madeScene(2), 12],
-	['of another', () => madeScene(7), 12]
+	['of the demo', demoScene, runs(40)],
+	['of a made-up game', () => madeScene(2), runs(12)],
+	['of another', () => madeScene(7), runs(12)]
 ] as const)('a state told from the one before, %s', (_, scene, numRuns) => {
 	let layers: Layer[];
 	beforeAll(async () => {

@@ -16,7 +16,7 @@ import {
 import { EditRefused } from '$core/formats';
 import { composeGuides, parseGuide, withStatement, type Recipe } from '$core/guide';
 import { buildStack, type Stack } from '$core/stack';
-import { digestOf, type TextFile } from '$core/text';
+import { digestOf } from '$core/text';
 import { demoScene, wish } from './scenes';
 
 let demo: Stack;

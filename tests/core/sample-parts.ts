@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import type { FormatId, ReadHints } from '$core/formats';
 
 // Streams do not shrink faithfully: the first counterexample is the one to look at.
-fc.configureGlobal({ endOnFailure: true, numRuns: Number(process.env.SOAK ?? 100) });
+fc.configureGlobal({ ...fc.readConfigureGlobal(), endOnFailure: true });
 
 export interface Sample {
 	format: FormatId;

@@ -12,7 +12,7 @@ import { startServer, type Server } from './helpers';
 
 const work = mkdtempSync(join(tmpdir(), 'kettle-scale-'));
 const folder = join(work, 'skerry');
-const game = makeGame({ records: 24_000, files: 500, seed: 3 });
+const game = makeGame({ records: 8000, files: 500, seed: 3 });
 let disturbed: Server;
 let calm: Server;
 

@@ -1,11 +1,29 @@
-// Marked places at which a test lets the process die as in a power cut: `KETTLE_FAIL=after-blob:3` ends it the third time.
-const wish = process.env.KETTLE_FAIL ?? '';
-const [place = '', nth = '1'] = wish.split(':');
-let passed = 0;
+// Marked places at which a test lets the process die as in a power cut. `KETTLE_FAIL=after-blob:3` ends it the third time;
+// `KETTLE_FAIL_FILE` names a file that says so while the process runs: it is looked at whenever a mark is passed.
+import { readFileSync } from 'node:fs';
+
+const file = process.env.KETTLE_FAIL_FILE ?? '';
+const passed = new Map<string, number>();
+
+/** Where to die, and the how manieth time there; null for nowhere. */
+function wish(): string | null {
+	if (file === '') return process.env.KETTLE_FAIL ?? null;
+	try {
+		return readFileSync(file, 'utf8');
+	} catch {
+		return null;
+	}
+}
 
 /** Ends the process at once where a test asked for it; else nothing. */
 export function failpoint(name: string): void {
-	if (place === '' || name !== place || ++passed < Number(nth)) return;
+	const said = wish();
+	if (said === null) return;
+	const [place, nth = '1'] = said.split(':');
+	if (place !== name) return;
+	const times = (passed.get(said) ?? 0) + 1;
+	passed.set(said, times);
+	if (times < Number(nth)) return;
 	process.kill(process.pid, 'SIGKILL');
 	// The signal is on its way: nothing more is done.
 	Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 60_000);
