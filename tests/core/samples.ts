@@ -131,6 +131,30 @@ const json: fc.Arbitrary<Sample> = fc
 		};
 	});
 
+const stanzas: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(value),
+		fc.infiniteStream(fc.nat(3)),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, fields, values, shapes, eol, final]) => {
+		const rows = keys.flatMap((key, at) => [
+			...(at > 0 ? Array.from({ length: 1 + (shapes.next().value! === 0 ? 1 : 0) }, () => '') : []),
+			...(shapes.next().value! === 0 ? ['# about the next one'] : []),
+			`id: ${key}`,
+			...fields
+				.next()
+				.value!.filter((field: string) => field !== 'id')
+				.map(
+					(field: string) => `${field}:${[' ', '', '  '][shapes.next().value! % 3]}${values.next().value!}`
+				)
+		]);
+		return { format: 'stanzas' as const, path: 'data/list.stanzas', text: lines(rows, eol, final) };
+	});
+
 /** A file of each format, by its name. */
 export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	tsv: table('tsv', '\t'),
@@ -146,7 +170,8 @@ export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	lua,
 	block: blockText,
 	positional,
-	lines: textLines
+	lines: textLines,
+	stanzas
 };
 
 /** A value that a field of the format can hold. */
@@ -187,5 +212,6 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	),
 	block: blockValue,
 	positional: fc.stringMatching(/^[a-z0-9.äツ-]{1,6}$/),
-	lines: fc.stringMatching(/^[a-z0-9äツ]{1,6}$/)
+	lines: fc.stringMatching(/^[a-z0-9äツ]{1,6}$/),
+	stanzas: value
 };

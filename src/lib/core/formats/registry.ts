@@ -9,6 +9,7 @@ import { lua } from './lua';
 import { po } from './po';
 import { positional } from './positional';
 import { properties } from './properties';
+import { stanzas } from './stanzas';
 import { textLines } from './text-lines';
 import { toml } from './toml';
 import { xml } from './xml';
@@ -29,7 +30,8 @@ export const TEXT_FORMATS: readonly TextFormat[] = [
 	lua,
 	block,
 	positional,
-	textLines
+	textLines,
+	stanzas
 ];
 
 /** Every format; those of bytes join here. */
