@@ -62,7 +62,8 @@ function tryOut(
 	});
 	const stack = buildStack([below, mine], told, pool);
 	const snags = checkStack(stack)
-		.filter(({ rule }) => rule !== 'same-as-base')
+		// Notes that the game has no word for.
+		.filter(({ rule }) => rule !== 'same-as-base' && rule !== 'same-name')
 		.map((snag) => ({ ...snag, recordLine: recordLine(stack, snag) }));
 	return { snags, log: loadGame(game).log.filter(({ level }) => level !== 'INFO') };
 }
@@ -333,4 +334,31 @@ test('upgrades that lead back to where they began are said', () => {
 	expect(log.map(({ level, place }) => [level, place])).toEqual([
 		['WARN', `mods/one/data/vessels.tsv:${snags[0]!.recordLine}`]
 	]);
+});
+
+test('a copy that kept its name is noted, one with a name of its own is not', () => {
+	const row = textOf('data/vessels.tsv').split('\n');
+	const own = row.find((line) => line.startsWith('cutter_04\t'))!.replaceAll('cutter_04', 'cutter_99');
+	const named = (name: string) => {
+		const files = new Map([
+			['data/vessels.tsv', `${row[0]}\n${own}\n`],
+			...['en', 'de', 'ja'].map((language): [string, string] => [
+				`words/${language}/new.properties`,
+				`vessel.cutter_99.name=${name}\n`
+			])
+		]);
+		const bytes = new Map([...files].map(([path, text]) => [path, new TextEncoder().encode(text)]));
+		const mine = loadLayer({ id: 'mine', title: 'Mine', owner: 'me' }, bytes, {
+			guide: shipped,
+			below: [below],
+			pool
+		});
+		return checkStack(buildStack([below, mine], shipped, pool)).filter(({ rule }) => rule === 'same-name');
+	};
+	const twin = /^vessel\.cutter_04\.name=(.*)$/m.exec(textOf('words/en/vessels.properties'))![1]!;
+	const [snag, ...others] = named(twin);
+	expect(others).toEqual([]);
+	expect(snag).toMatchObject({ severity: 'note', kind: 'vessel', record: 'cutter_99', repairable: false });
+	expect(snag!.message).toContain('`cutter_04`');
+	expect(named('Quite another')).toEqual([]);
 });

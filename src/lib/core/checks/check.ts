@@ -25,6 +25,7 @@ import { wrongName } from './wrong-name';
 import { missingText } from './missing-text';
 import { removesNothing } from './removes-nothing';
 import { sameAsBase } from './same-as-base';
+import { sameName } from './same-name';
 import { staleCopy } from './stale-copy';
 import type { Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
@@ -62,6 +63,7 @@ export const RULES: readonly Rule[] = [
 	withoutEffect,
 	removesNothing,
 	staleCopy,
+	sameName,
 	sameAsBase
 ];
 
