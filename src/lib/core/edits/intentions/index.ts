@@ -16,6 +16,7 @@ import { remove } from './remove';
 import { rename } from './rename';
 import { reverse } from './reverse';
 import { set } from './set';
+import { swap } from './swap';
 import { take } from './take';
 import { write } from './write';
 
@@ -24,6 +25,7 @@ const INTENTIONS = [
 	fill,
 	cells,
 	change,
+	swap,
 	take,
 	copy,
 	rename,
