@@ -97,6 +97,7 @@ await Promise.all([
 	})(),
 	(async () => {
 		await check('lint and storeys', bin('eslint'), ['.', '--max-warnings', '0', ...cache('eslint')]);
+		await check('dead code', bin('knip'), ['--no-progress']);
 		await check('format', bin('prettier'), ['--check', '.', '--log-level', 'warn', ...cache('prettier')]);
 	})()
 ]);

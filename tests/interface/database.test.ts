@@ -5,6 +5,7 @@ import pg from 'pg';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import { knownBlobs, readBlobs } from '../../src/lib/server/db/blobs';
 import { copyNew, copyRows, readRows } from '../../src/lib/server/db/copy';
+import { MigrationFault, openMigrations } from '../../src/lib/server/db/migrate';
 
 let client: pg.Client;
 let other: pg.Client;
@@ -91,4 +92,17 @@ test('two that put the same bytes there at once both get through, and the bytes 
 	await other.query('begin');
 	await expect(copyNew(other, 'no_such_table', columns, [same])).rejects.toThrow(/no_such_table/);
 	await other.query('rollback');
+});
+
+test('migrations are done once, held to what they were, and those of a newer version are refused', () => {
+	const known = ['001_a.sql', '002_b.sql'].map((name) => ({ name, sql: '', sum: `sum of ${name}` }));
+	const open = (done: [string, string | null][]) =>
+		openMigrations(known, new Map(done)).map(({ name }) => name);
+	expect(open([])).toEqual(['001_a.sql', '002_b.sql']);
+	expect(open([['001_a.sql', 'sum of 001_a.sql']])).toEqual(['002_b.sql']);
+	// Done before sums were kept.
+	expect(open([['001_a.sql', null]])).toEqual(['002_b.sql']);
+	expect(() => open([['001_a.sql', 'another']])).toThrow(MigrationFault);
+	expect(() => open([['001_a.sql', 'another']])).toThrow(/001_a\.sql is not the one/);
+	expect(() => open([['003_c.sql', 'new']])).toThrow(/newer version of Kettle Dial \(003_c\.sql\)/);
 });

@@ -43,227 +43,261 @@ function stringFault(text: string, from: number, to: number): number {
 	return -1;
 }
 
-interface Reader {
-	doc: OpenDocument;
-	tape: TapeWriter;
-	text: string;
-	strict: boolean;
-}
+const isSpace = (code: number) => code === 32 || code === 10 || code === 13 || code === 9;
 
 /**
  * One pass without recursion. Faults are told where they are and stepped over, so that all records before and after
  * one are still read.
  */
-function scan({ doc, tape, text, strict }: Reader): number {
-	const stack: number[] = [];
-	let inMap = false;
-	let root = -1;
-	let at = 0;
-	let keyFrom = -1;
-	let keyTo = -1;
+class Scanner {
+	private readonly tape: TapeWriter;
+	private readonly text: string;
+	/** Containers that are open, the innermost last. */
+	private readonly stack: number[] = [];
+	private inMap = false;
+	private root = -1;
+	/** The name that was read last, whose value is still to come. */
+	private keyFrom = -1;
+	private keyTo = -1;
+	private named = false;
 	/** Whether a value or name may stand here; after one, a separator must come first. */
-	let ready = true;
-	/** Whether a name was read whose value is still to come. */
-	let named = false;
-	let comma = -1;
-	let tooDeep = 0;
-	const length = text.length;
+	private ready = true;
+	/** The separator that was read last, while nothing stands behind it. */
+	private comma = -1;
+	/** Brackets that are open below what is read. */
+	private tooDeep = 0;
 
-	const done = () => {
-		ready = false;
-		named = false;
-		keyFrom = keyTo = -1;
-		comma = -1;
-	};
-	const begin = (here: number): boolean => {
-		if (stack.length === 0 && root >= 0) {
-			doc.problem(here, 'Something stands behind the end of the data.');
+	constructor(
+		private readonly doc: OpenDocument,
+		private readonly strict: boolean
+	) {
+		this.tape = doc.tape;
+		this.text = doc.content;
+	}
+
+	/** Reads all of it; gives the node of the root, -1 for none. */
+	scan(): number {
+		const { text } = this;
+		const { length } = text;
+		for (let at = 0; at < length;) {
+			const code = text.charCodeAt(at);
+			if (isSpace(code)) at++;
+			else if (code === 34) at = this.quoted(at);
+			else if (code === 123 || code === 91) at = this.opening(at, code);
+			else if (code === 125 || code === 93) at = this.closing(at, code);
+			else if (code === 44) at = this.separator(at);
+			else {
+				const behind = code === 47 ? this.comment(at) : -1;
+				at = behind >= 0 ? behind : this.word(at, code);
+			}
+		}
+		this.closeAll();
+		return this.root;
+	}
+
+	/** A value was read. */
+	private done(): void {
+		this.ready = false;
+		this.named = false;
+		this.keyFrom = this.keyTo = -1;
+		this.comma = -1;
+	}
+
+	/** Whether a value may begin here. */
+	private begin(here: number): boolean {
+		if (this.stack.length === 0 && this.root >= 0) {
+			this.doc.problem(here, 'Something stands behind the end of the data.');
 			return false;
 		}
-		if (!ready) {
-			doc.problem(here, 'A comma is missing before this.');
-			ready = true;
-		}
-		if (inMap && !named) {
-			doc.problem(here, 'A name in double quotes with a colon is missing before this value.');
+		this.separated(here);
+		if (this.inMap && !this.named) {
+			this.doc.problem(here, 'A name in double quotes with a colon is missing before this value.');
 			return false;
 		}
-		if (root < 0) root = tape.count;
+		if (this.root < 0) this.root = this.tape.count;
 		return true;
-	};
+	}
 
-	while (at < length) {
-		const code = text.charCodeAt(at);
-		if (code === 32 || code === 10 || code === 13 || code === 9) {
-			at++;
-			continue;
-		}
-		if (tooDeep > 0 && (code === 123 || code === 91 || code === 125 || code === 93)) {
-			tooDeep += code === 123 || code === 91 ? 1 : -1;
-			at++;
-			if (tooDeep === 0) done();
-			continue;
-		}
-		if (code === 34) {
-			let end = at + 1;
-			let fault = false;
-			for (;;) {
-				const inside = text.charCodeAt(end);
-				if (inside === 34) break;
-				if (inside === 92) {
-					fault ||= !'"\\/bfnrtu'.includes(text[end + 1] ?? '\0') || text[end + 1] === 'u';
-					end += 2;
-				} else if (inside >= 32) end++;
-				else if (inside === 10 || inside === 13 || end >= length) break;
-				else {
-					fault = true;
-					end++;
-				}
-			}
-			if (end >= length || text.charCodeAt(end) !== 34) {
-				doc.problem(at, 'This text is never closed by a double quote.');
-				end = Math.min(end, length);
-				if (tooDeep === 0 && !(inMap && !named)) done();
-				at = end;
-				continue;
-			}
-			if (fault) {
-				const wrong = stringFault(text, at + 1, end);
-				if (wrong >= 0)
-					doc.problem(
-						wrong,
-						text[wrong] === '\\'
-							? 'After the backslash stands something that JSON does not know.'
-							: 'A tab or control character must be written with a backslash inside a text.'
-					);
-			}
-			const from = at;
-			at = end + 1;
-			if (tooDeep > 0) continue;
-			if (inMap && !named) {
-				if (!ready) {
-					doc.problem(from, 'A comma is missing before this.');
-					ready = true;
-				}
-				keyFrom = from;
-				keyTo = at;
-				let next = at;
-				while (next < length) {
-					const space = text.charCodeAt(next);
-					if (space === 32 || space === 10 || space === 13 || space === 9) next++;
-					else if (space === 47 && !strict) {
-						const behind = slashComment(text, next);
-						if (behind < 0) break;
-						tape.remark(next, behind);
-						next = behind;
-					} else break;
-				}
-				named = true;
-				comma = -1;
-				if (text.charCodeAt(next) === 58) at = next + 1;
-				else doc.problem(at, 'A colon is missing between the name and its value.');
-				continue;
-			}
-			if (begin(from)) tape.leaf(TEXT, keyFrom, keyTo, from, at);
-			done();
-			continue;
-		}
-		if (code === 123 || code === 91) {
-			if (stack.length >= DEEPEST) {
-				doc.problem(at, `Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
-				tooDeep = 1;
-				at++;
-				continue;
-			}
-			if (!begin(at)) {
-				// What cannot be placed is still stepped into, so that its brackets do not close others.
-				keyFrom = keyTo = -1;
-			}
-			if (root < 0) root = tape.count;
-			stack.push(tape.open(code === 123 ? MAP : LIST, keyFrom, keyTo, at));
-			inMap = code === 123;
-			ready = true;
-			named = false;
-			keyFrom = keyTo = -1;
-			comma = -1;
-			at++;
-			continue;
-		}
-		if (code === 125 || code === 93) {
-			const kind = code === 125 ? MAP : LIST;
-			const top = stack.at(-1);
-			if (top === undefined) {
-				doc.problem(at, `This “${text[at]}” closes nothing.`);
-				at++;
-				continue;
-			}
-			if (named) doc.problem(at, 'A value is missing here.');
-			else if (comma >= 0 && strict)
-				doc.problem(comma, 'The comma here has nothing after it; the game’s reader takes no such comma.');
-			if (tape.kind(top) !== kind) {
-				const wanted = tape.kind(top) === MAP ? '}' : ']';
-				doc.problem(
-					at,
-					`This “${text[at]}” does not close the “${text[tape.from(top)]}” of line ${lineOf(doc, tape.from(top))}; “${wanted}” is missing before it.`
-				);
-				const match = stack.findLastIndex((node) => tape.kind(node) === kind);
-				if (match < 0) {
-					at++;
-					continue;
-				}
-				while (stack.length > match + 1) {
-					const node = stack.pop()!;
-					tape.close(node, at);
-					tape.breakOff(node);
-				}
-			}
-			tape.close(stack.pop()!, at + 1);
-			inMap = stack.length > 0 && tape.kind(stack.at(-1)!) === MAP;
-			done();
-			at++;
-			continue;
-		}
-		if (code === 44) {
-			if (tooDeep > 0) {
-				at++;
-				continue;
-			}
-			if (named) doc.problem(at, 'A value is missing before this comma.');
-			else if (ready)
-				doc.problem(at, comma >= 0 ? 'Two commas stand together here.' : 'This comma has nothing before it.');
-			if (stack.length === 0 && !ready) doc.problem(at, 'Something stands behind the end of the data.');
-			ready = stack.length > 0;
-			named = false;
-			keyFrom = keyTo = -1;
-			comma = at++;
-			continue;
-		}
-		if (code === 47) {
-			const end = slashComment(text, at);
-			if (end >= 0) {
-				if (strict) doc.problem(at, 'Strict JSON has no comments.');
-				if (text[at + 1] === '*' && text.slice(end - 2, end) !== '*/')
-					doc.problem(at, 'This comment is never closed by “*/”.');
-				tape.remark(at, end);
-				at = end;
-				continue;
+	private separated(here: number): void {
+		if (this.ready) return;
+		this.doc.problem(here, 'A comma is missing before this.');
+		this.ready = true;
+	}
+
+	/** End of the text that begins at a quote, at its closing quote; whether something in it may be wrong. */
+	private textEnd(at: number): { end: number; fault: boolean } {
+		const { text } = this;
+		const { length } = text;
+		let end = at + 1;
+		let fault = false;
+		for (;;) {
+			const inside = text.charCodeAt(end);
+			if (inside === 34) break;
+			if (inside === 92) {
+				fault ||= !'"\\/bfnrtu'.includes(text[end + 1] ?? '\0') || text[end + 1] === 'u';
+				end += 2;
+			} else if (inside >= 32) end++;
+			else if (inside === 10 || inside === 13 || end >= length) break;
+			else {
+				fault = true;
+				end++;
 			}
 		}
+		return { end, fault };
+	}
+
+	/** A text in quotes: a name, or a value. */
+	private quoted(at: number): number {
+		const { text, doc } = this;
+		const { end, fault } = this.textEnd(at);
+		if (end >= text.length || text.charCodeAt(end) !== 34) {
+			doc.problem(at, 'This text is never closed by a double quote.');
+			if (this.tooDeep === 0 && !(this.inMap && !this.named)) this.done();
+			return Math.min(end, text.length);
+		}
+		const wrong = fault ? stringFault(text, at + 1, end) : -1;
+		if (wrong >= 0)
+			doc.problem(
+				wrong,
+				text[wrong] === '\\'
+					? 'After the backslash stands something that JSON does not know.'
+					: 'A tab or control character must be written with a backslash inside a text.'
+			);
+		if (this.tooDeep > 0) return end + 1;
+		if (this.inMap && !this.named) return this.name(at, end + 1);
+		if (this.begin(at)) this.tape.leaf(TEXT, this.keyFrom, this.keyTo, at, end + 1);
+		this.done();
+		return end + 1;
+	}
+
+	/** A name, up to behind its colon. */
+	private name(from: number, to: number): number {
+		this.separated(from);
+		this.keyFrom = from;
+		this.keyTo = to;
+		this.named = true;
+		this.comma = -1;
+		const { text } = this;
+		let next = to;
+		for (;;) {
+			const code = text.charCodeAt(next);
+			if (isSpace(code)) next++;
+			else if (code === 58) return next + 1;
+			else {
+				const behind = code === 47 && !this.strict ? slashComment(text, next) : -1;
+				if (behind < 0) break;
+				this.tape.remark(next, behind);
+				next = behind;
+			}
+		}
+		this.doc.problem(to, 'A colon is missing between the name and its value.');
+		return to;
+	}
+
+	private opening(at: number, code: number): number {
+		if (this.tooDeep > 0) {
+			this.tooDeep++;
+			return at + 1;
+		}
+		if (this.stack.length >= DEEPEST) {
+			this.doc.problem(at, `Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+			this.tooDeep = 1;
+			return at + 1;
+		}
+		// What cannot be placed is still stepped into, so that its brackets do not close others.
+		if (!this.begin(at)) this.keyFrom = this.keyTo = -1;
+		if (this.root < 0) this.root = this.tape.count;
+		this.stack.push(this.tape.open(code === 123 ? MAP : LIST, this.keyFrom, this.keyTo, at));
+		this.inMap = code === 123;
+		this.done();
+		this.ready = true;
+		return at + 1;
+	}
+
+	private closing(at: number, code: number): number {
+		const { doc, tape, text, stack } = this;
+		if (this.tooDeep > 0) {
+			if (--this.tooDeep === 0) this.done();
+			return at + 1;
+		}
+		const kind = code === 125 ? MAP : LIST;
+		const top = stack.at(-1);
+		if (top === undefined) {
+			doc.problem(at, `This “${text[at]}” closes nothing.`);
+			return at + 1;
+		}
+		if (this.named) doc.problem(at, 'A value is missing here.');
+		else if (this.comma >= 0 && this.strict)
+			doc.problem(this.comma, 'The comma here has nothing after it; the game’s reader takes no such comma.');
+		if (tape.kind(top) !== kind && !this.breakTo(at, kind, top)) return at + 1;
+		tape.close(stack.pop()!, at + 1);
+		this.inMap = stack.length > 0 && tape.kind(stack.at(-1)!) === MAP;
+		this.done();
+		return at + 1;
+	}
+
+	/** Breaks containers off down to the one that a bracket closes; false where it closes none. */
+	private breakTo(at: number, kind: number, top: number): boolean {
+		const { doc, tape, text, stack } = this;
+		const wanted = tape.kind(top) === MAP ? '}' : ']';
+		doc.problem(
+			at,
+			`This “${text[at]}” does not close the “${text[tape.from(top)]}” of line ${lineOf(doc, tape.from(top))}; “${wanted}” is missing before it.`
+		);
+		const match = stack.findLastIndex((node) => tape.kind(node) === kind);
+		if (match < 0) return false;
+		while (stack.length > match + 1) {
+			const node = stack.pop()!;
+			tape.close(node, at);
+			tape.breakOff(node);
+		}
+		return true;
+	}
+
+	private separator(at: number): number {
+		if (this.tooDeep > 0) return at + 1;
+		const { doc } = this;
+		if (this.named) doc.problem(at, 'A value is missing before this comma.');
+		else if (this.ready)
+			doc.problem(
+				at,
+				this.comma >= 0 ? 'Two commas stand together here.' : 'This comma has nothing before it.'
+			);
+		if (this.stack.length === 0 && !this.ready)
+			doc.problem(at, 'Something stands behind the end of the data.');
+		this.ready = this.stack.length > 0;
+		this.named = false;
+		this.keyFrom = this.keyTo = -1;
+		this.comma = at;
+		return at + 1;
+	}
+
+	/** End of a comment; -1 where none begins. */
+	private comment(at: number): number {
+		const { text, doc } = this;
+		const end = slashComment(text, at);
+		if (end < 0) return -1;
+		if (this.strict) doc.problem(at, 'Strict JSON has no comments.');
+		if (text[at + 1] === '*' && text.slice(end - 2, end) !== '*/')
+			doc.problem(at, 'This comment is never closed by “*/”.');
+		this.tape.remark(at, end);
+		return end;
+	}
+
+	/** A bare word or number, or what is none. */
+	private word(at: number, code: number): number {
+		const { text, doc } = this;
+		const { length } = text;
 		let end = at + 1;
 		while (end < length && !isWordEnd(text.charCodeAt(end)) && text.charCodeAt(end) !== 34) end++;
-		if (tooDeep > 0) {
-			at = end;
-			continue;
-		}
+		if (this.tooDeep > 0) return end;
 		if (code === 58) {
 			doc.problem(at, 'This colon has no name before it.');
-			at++;
-			continue;
+			return at + 1;
 		}
 		const word = text.slice(at, end);
-		const first = word.charCodeAt(0);
 		const good =
-			first === 45 || (first >= 48 && first <= 57)
+			code === 45 || (code >= 48 && code <= 57)
 				? NUMBER.test(word)
 				: word === 'true' || word === 'false' || word === 'null';
 		if (!good)
@@ -273,37 +307,34 @@ function scan({ doc, tape, text, strict }: Reader): number {
 					? 'This number is not written as JSON wants it.'
 					: 'This word is none that JSON knows; text needs double quotes.'
 			);
-		if (begin(at) && good) tape.leaf(BARE, keyFrom, keyTo, at, end);
-		if (inMap && !named && !good) {
+		if (this.begin(at) && good) this.tape.leaf(BARE, this.keyFrom, this.keyTo, at, end);
+		if (this.inMap && !this.named && !good) {
 			// Perhaps a name without quotes: its colon is not a second fault.
 			while (end < length && text.charCodeAt(end) === 32) end++;
 			if (text.charCodeAt(end) === 58) {
-				named = true;
-				at = end + 1;
-				continue;
+				this.named = true;
+				return end + 1;
 			}
 		}
-		done();
-		at = end;
+		this.done();
+		return end;
 	}
-	while (stack.length > 0) {
-		const node = stack.pop()!;
+
+	/** Closes what was never closed, at the end of the file. */
+	private closeAll(): void {
+		const { doc, tape, text, stack } = this;
+		const node = stack.pop();
+		if (node === undefined) return;
 		const from = tape.from(node);
 		doc.problem(
 			from,
 			`The “${text[from]}” of line ${lineOf(doc, from)} is never closed${stack.length === 0 ? '' : ' (nor what holds it)'}.`
 		);
-		tape.close(node, length);
-		tape.breakOff(node);
-		if (stack.length > 0) {
-			for (const outer of stack) {
-				tape.close(outer, length);
-				tape.breakOff(outer);
-			}
-			break;
+		for (const open of [node, ...stack]) {
+			tape.close(open, text.length);
+			tape.breakOff(open);
 		}
 	}
-	return root;
 }
 
 const lineOf = (doc: TextDocument, at: number) => lineAt(doc.lines, at);
@@ -356,7 +387,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 		doc.problem(0, 'The file is empty: there is no data.');
 		return doc;
 	}
-	const root = scan({ doc, tape: doc.tape, text, strict: hints.strict ?? false });
+	const root = new Scanner(doc, hints.strict ?? false).scan();
 	doc.tape.finish();
 	if (root < 0) {
 		if (doc.problems.length === 0) doc.problem(0, 'There is no data in this file, only comments.');

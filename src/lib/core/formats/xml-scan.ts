@@ -231,21 +231,97 @@ function characters(scan: Scan): void {
 
 const INVALID_ATTRIBUTE = 'An attribute is not well written here: it is name="value".';
 
-/** Reads an opening tag with its attributes. False where it cannot be made out. */
-function openTag(scan: Scan): boolean {
-	const { text, doc, stack, runs, parents } = scan;
-	const { tape } = doc;
-	const from = scan.at;
-	const length = text.length;
-	let at = from + 1;
+/** End of a tag's name; the place of its first letter where what stands there is no name. */
+function tagNameEnd(text: string, from: number): number {
+	let at = from;
 	let plain = true;
-	while (at < length) {
+	while (at < text.length) {
 		const code = text.charCodeAt(at);
 		if (code <= 32 || code === 62 || code === 47 || code === 60 || code === 61) break;
 		if (!((code >= 97 && code <= 122) || (code >= 65 && code <= 90) || code === 95)) plain = false;
 		at++;
 	}
-	if (at === from + 1 || (!plain && !NAME.test(text.slice(from + 1, at)))) {
+	return plain || NAME.test(text.slice(from, at)) ? at : from;
+}
+
+/** End of an attribute's name. */
+function attributeNameEnd(text: string, from: number): number {
+	let at = from;
+	for (; at < text.length; at++) {
+		const code = text.charCodeAt(at);
+		if (code <= 32 || code === 61 || code === 62 || code === 47 || code === 60) break;
+		if (code === 34 || code === 39) break;
+	}
+	return at;
+}
+
+function spaceEnd(text: string, from: number): number {
+	let at = from;
+	while (at < text.length && isSpace(text.charCodeAt(at))) at++;
+	return at;
+}
+
+/** Reads the value behind the `=` of an attribute, from its quote on. Gives where reading goes on. */
+function attributeValue(scan: Scan, node: number, keyFrom: number, keyTo: number, at: number): number {
+	const { text, doc } = scan;
+	const quote = text[at];
+	if (quote !== '"' && quote !== "'") {
+		doc.problem(at, 'The value of an attribute needs quotes.');
+		return at;
+	}
+	const end = text.indexOf(quote, at + 1);
+	let odd = false;
+	let stop = at + 1;
+	for (const limit = end < 0 ? text.length : end; stop < limit; stop++) {
+		const inside = text.charCodeAt(stop);
+		if (inside === 60 || inside === 38 || inside < 32 || inside >= 0xd800) {
+			odd = true;
+			if (inside === 60) break;
+		}
+	}
+	if (end < 0 || stop < end) {
+		doc.problem(
+			end < 0 ? at : stop,
+			end < 0
+				? 'The quote that opens this value is never closed.'
+				: 'A “<” cannot stand in an attribute; it is written “&lt;”, unless a quote is missing before it.'
+		);
+		if (end < 0 || /[\r\n]/.test(text.slice(at, stop))) return stop;
+	}
+	if (odd) {
+		checkEntities(scan, at + 1, end);
+		const wrong = illegalChar(text, at + 1, end);
+		if (wrong >= 0) doc.problem(wrong, 'XML does not allow this control character.');
+	}
+	checkAttribute(doc, node, keyFrom, keyTo);
+	doc.tape.leaf(TEXT, keyFrom, keyTo, at + 1, end);
+	return end + 1;
+}
+
+/** Reads one attribute; `before` is the end of what stands before it. Gives where reading goes on. */
+function attribute(scan: Scan, node: number, before: number, keyFrom: number): number {
+	const { text, doc } = scan;
+	const keyTo = attributeNameEnd(text, keyFrom);
+	if (keyTo === keyFrom) {
+		doc.problem(keyFrom, INVALID_ATTRIBUTE);
+		return keyFrom + 1;
+	}
+	if (before === keyFrom) doc.problem(keyFrom, 'A space is missing before this attribute.');
+	const mark = spaceEnd(text, keyTo);
+	if (text.charCodeAt(mark) !== 61) {
+		doc.problem(keyFrom, INVALID_ATTRIBUTE);
+		return mark;
+	}
+	return attributeValue(scan, node, keyFrom, keyTo, spaceEnd(text, mark + 1));
+}
+
+/** Reads an opening tag with its attributes. False where it cannot be made out. */
+function openTag(scan: Scan): boolean {
+	const { text, doc, stack, runs, parents } = scan;
+	const { tape } = doc;
+	const from = scan.at;
+	let at = tagNameEnd(text, from + 1);
+	if (at === from + 1) {
 		doc.problem(from, 'A “<” begins a tag whose name is not one; a plain “<” is written “&lt;”.');
 		scan.at = from + 1;
 		return false;
@@ -257,7 +333,7 @@ function openTag(scan: Scan): boolean {
 	else if (scan.root < 0) scan.root = node;
 	for (;;) {
 		const before = at;
-		while (at < length && isSpace(text.charCodeAt(at))) at++;
+		at = spaceEnd(text, at);
 		const code = text.charCodeAt(at);
 		if (code === 62) {
 			stack.push(node);
@@ -272,77 +348,14 @@ function openTag(scan: Scan): boolean {
 			scan.at = at + 2;
 			return true;
 		}
-		if (at >= length || code === 60) {
+		if (at >= text.length || code === 60) {
 			doc.problem(from, 'This tag is never closed by “>”.');
 			tape.close(node, at);
 			tape.breakOff(node);
 			scan.at = at;
 			return true;
 		}
-		const keyFrom = at;
-		while (at < length) {
-			const inside = text.charCodeAt(at);
-			if (
-				inside <= 32 ||
-				inside === 61 ||
-				inside === 62 ||
-				inside === 47 ||
-				inside === 60 ||
-				inside === 34 ||
-				inside === 39
-			)
-				break;
-			at++;
-		}
-		const keyTo = at;
-		if (keyTo === keyFrom) {
-			doc.problem(at, INVALID_ATTRIBUTE);
-			at++;
-			continue;
-		}
-		if (before === keyFrom) doc.problem(keyFrom, 'A space is missing before this attribute.');
-		while (at < length && isSpace(text.charCodeAt(at))) at++;
-		if (text.charCodeAt(at) !== 61) {
-			doc.problem(keyFrom, INVALID_ATTRIBUTE);
-			continue;
-		}
-		at++;
-		while (at < length && isSpace(text.charCodeAt(at))) at++;
-		const quote = text[at];
-		if (quote !== '"' && quote !== "'") {
-			doc.problem(at, 'The value of an attribute needs quotes.');
-			continue;
-		}
-		const end = text.indexOf(quote, at + 1);
-		let odd = false;
-		let stop = at + 1;
-		for (const limit = end < 0 ? length : end; stop < limit; stop++) {
-			const inside = text.charCodeAt(stop);
-			if (inside === 60 || inside === 38 || inside < 32 || inside >= 0xd800) {
-				odd = true;
-				if (inside === 60) break;
-			}
-		}
-		if (end < 0 || stop < end) {
-			doc.problem(
-				end < 0 ? at : stop,
-				end < 0
-					? 'The quote that opens this value is never closed.'
-					: 'A “<” cannot stand in an attribute; it is written “&lt;”, unless a quote is missing before it.'
-			);
-			if (end < 0 || /[\r\n]/.test(text.slice(at, stop))) {
-				at = stop;
-				continue;
-			}
-		}
-		if (odd) {
-			checkEntities(scan, at + 1, end);
-			const wrong = illegalChar(text, at + 1, end);
-			if (wrong >= 0) doc.problem(wrong, 'XML does not allow this control character.');
-		}
-		checkAttribute(doc, node, keyFrom, keyTo);
-		tape.leaf(TEXT, keyFrom, keyTo, at + 1, end);
-		at = end + 1;
+		at = attribute(scan, node, before, at);
 	}
 }
 

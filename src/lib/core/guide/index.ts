@@ -1,6 +1,6 @@
 // guide: what is known of a game's data (kinds, keys, references, meanings, limits, merge rules); written down or inferred.
 export {
-	guideSchema,
+	guideJsonSchema,
 	noteSchema,
 	recipeSchema,
 	type AssetGuide,

@@ -341,3 +341,9 @@ export type Recipe = z.infer<typeof recipeSchema>;
 export type BlankGuide = z.infer<typeof blank>;
 export type ScriptGuide = z.infer<typeof script>;
 export type Found = z.infer<typeof found>;
+
+/** The JSON Schema of the file of a guide. */
+export const guideJsonSchema = (): object => ({
+	title: 'Field guide',
+	...z.toJSONSchema(guideSchema, { io: 'input', unrepresentable: 'any' })
+});

@@ -89,124 +89,234 @@ export function typeOf(column: Column, records: number, pool: Pool, paths: Reado
 
 const known = new WeakMap<Column, { records: number; paths: number; told: Told }>();
 
-function readType(column: Column, records: number, pool: Pool, paths: ReadonlySet<string>): Told {
-	const { path, values, counts, filled } = column;
-	const required = column.records >= records && filled >= column.cells;
-	const tell = (type: FieldGuide['type'], sure: number, because: string, more: Partial<Told> = {}): Told => ({
-		type,
-		required,
-		...more,
-		found: finding(sure, because)
-	});
-	const all: { text: string; count: number; number: number }[] = [];
-	let cells = 0;
-	// Of very many texts some are looked at; numbers all, for their limits.
-	const some = Array.from({ length: 200 }, (_, nth) => values[Math.floor((nth * values.length) / 200)]!);
+/** A value of a column, how many cells have it, and what it is as a number. */
+interface Value {
+	text: string;
+	count: number;
+	number: number;
+}
+
+/** What the rules look at. */
+interface Seen {
+	/** Different values; of very many texts some. */
+	all: readonly Value[];
+	/** As many of them as are looked at where looking is dear. */
+	some: readonly Value[];
+	/** Cells with a value, and those of them that are numbers. */
+	cells: number;
+	numbers: number;
+	/** The type that the column's name speaks of. */
+	named: string | undefined;
+	paths: ReadonlySet<string>;
+	/** Cells whose value passes a test. */
+	share(test: (value: Value) => boolean): number;
+	/** The part of the values that fits a pattern, from 0 to 1. */
+	fits(pattern: RegExp): number;
+	/** “n of m values are …”. */
+	said(hits: number, what: string): string;
+	tell(type: FieldGuide['type'], sure: number, because: string, more?: Partial<Told>): Told;
+	/** As the part of the values that are something: as sure as it is large. */
+	by(type: FieldGuide['type'], part: number, what: string, sure: number): Told;
+}
+
+/** What a column of numbers is about besides. */
+interface Numbers {
+	low: number;
+	high: number;
+	range: string;
+	/** Nearly all lie between. */
+	usual: [number, number];
+}
+
+/** Tells a type, or that it is not its own. The first that tells one has it. */
+type Rule = (seen: Seen) => Told | null;
+type NumberRule = (seen: Seen, numbers: Numbers) => Told | null;
+
+/** Of very many texts some are looked at; numbers all, for their limits. */
+function valuesOf({ values, counts }: Column, pool: Pool): Value[] {
+	const sample = Array.from({ length: 200 }, (_, nth) => values[Math.floor((nth * values.length) / 200)]!);
 	const words =
-		values.length > MOST * 2 && some.filter((value) => Number.isNaN(pool.number(value))).length > 100;
+		values.length > MOST * 2 && sample.filter((value) => Number.isNaN(pool.number(value))).length > 100;
 	const step = words ? values.length / MOST : 1;
+	const all: Value[] = [];
 	for (let place = 0; place < values.length; place += step) {
 		const at = Math.floor(place);
 		const text = pool.at(values[at]!);
 		if (text.length < 5 && meansNothing(text)) continue;
 		all.push({ text, count: counts[at]!, number: pool.number(values[at]!) });
-		cells += counts[at]!;
 	}
-	if (cells === 0) return tell('text', 0.2, 'No record has a value there.');
-	const share = (test: (value: { text: string; number: number }) => boolean) =>
-		all.reduce((sum, value) => sum + (test(value) ? value.count : 0), 0);
-	const seen = (hits: number, what: string) => `${said(hits)} of ${said(cells)} values are ${what}.`;
-	const named = namedAs(path);
-	const truths = TRUTHS.find((pair) => all.every(({ text }) => pair.includes(text.toLowerCase())));
-	if (truths)
-		return tell('switch', all.length > 1 ? 0.98 : 0.85, seen(cells, listed(truths).replace(', ', ' or ')));
-	const numbers = share(({ number }) => !Number.isNaN(number));
-	if (numbers === cells) {
-		const sorted = all.toSorted((a, b) => a.number - b.number);
-		const [low, high] = [sorted[0]!.number, sorted.at(-1)!.number];
-		const usual: [number, number] = [quantile(sorted, cells, 0.02), quantile(sorted, cells, 0.98)];
-		const whole = share(({ text }) => WHOLE.test(text)) === cells;
-		const range = `${low} to ${high}`;
-		if (whole) {
-			if (low >= 0 && named === 'flags')
-				return tell('flags', 0.9, `Its name says so, and all values are whole, ${range}.`);
-			if (low === 0 && high === 1 && cells >= 4) return tell('switch', 0.7, seen(cells, '0 or 1'), { usual });
-			if (named === 'angle' && low >= -360 && high <= 360 && high > 12)
-				return tell('angle', 0.85, `Its name says so, and the values lie from ${range}.`, { usual });
-			if (named === 'duration')
-				return tell('duration', 0.75, `Its name says so; the values lie from ${range}.`, { usual });
-			return tell('whole', atLeast(cells, cells), seen(cells, `whole numbers, ${range}`), { usual });
-		}
-		const most = Math.max(...all.slice(0, MOST).map(({ text }) => places(text)));
-		const even = share(({ text }) => places(text) === most) === cells;
-		const decimals = even && most > 0 && most <= 9 ? { decimals: most } : {};
-		if (low >= 0 && high <= 1 && (named === 'chance' || all.length >= 4))
-			return tell(
-				'chance',
-				named === 'chance' ? 0.95 : 0.75,
-				seen(cells, `between 0 and 1${named === 'chance' ? ', and its name says so' : ''}`),
-				{ usual, ...decimals }
-			);
-		if (named === 'angle' && low >= -360 && high <= 360)
-			return tell('angle', 0.85, `Its name says so, and the values lie from ${range}.`, {
-				usual,
-				...decimals
-			});
-		if (named === 'position')
-			return tell('position', 0.75, `Its name says so; the values lie from ${range}.`, {
-				usual,
-				...decimals
-			});
-		return tell(
-			'decimal',
-			atLeast(cells, cells),
-			seen(cells, `numbers, ${range}${even ? `, with ${most} decimals each` : ''}`),
-			{ usual, ...decimals }
-		);
+	return all;
+}
+
+function look(column: Column, records: number, pool: Pool, paths: ReadonlySet<string>): Seen {
+	const all = valuesOf(column, pool);
+	const some = all.slice(0, MOST);
+	const cells = all.reduce((sum, { count }) => sum + count, 0);
+	const required = column.records >= records && column.filled >= column.cells;
+	const share: Seen['share'] = (test) => all.reduce((sum, value) => sum + (test(value) ? value.count : 0), 0);
+	const tell: Seen['tell'] = (type, sure, because, more = {}) => ({
+		type,
+		required,
+		...more,
+		found: finding(sure, because)
+	});
+	return {
+		all,
+		some,
+		cells,
+		numbers: share(({ number }) => !Number.isNaN(number)),
+		named: namedAs(column.path),
+		paths,
+		share,
+		fits: (pattern) => some.filter(({ text }) => pattern.test(text)).length / some.length,
+		said: (hits, what) => `${said(hits)} of ${said(cells)} values are ${what}.`,
+		tell,
+		by: (type, part, what, sure) =>
+			tell(type, sure * part, `${said(Math.round(part * 100))} % of the values are ${what}.`)
+	};
+}
+
+/** Columns of whole numbers. */
+const WHOLES: readonly NumberRule[] = [
+	({ named, tell }, { low, range }) =>
+		low >= 0 && named === 'flags'
+			? tell('flags', 0.9, `Its name says so, and all values are whole, ${range}.`)
+			: null,
+	({ cells, tell, said }, { low, high, usual }) =>
+		low === 0 && high === 1 && cells >= 4 ? tell('switch', 0.7, said(cells, '0 or 1'), { usual }) : null,
+	({ named, tell }, { low, high, range, usual }) =>
+		named === 'angle' && low >= -360 && high <= 360 && high > 12
+			? tell('angle', 0.85, `Its name says so, and the values lie from ${range}.`, { usual })
+			: null,
+	({ named, tell }, { range, usual }) =>
+		named === 'duration'
+			? tell('duration', 0.75, `Its name says so; the values lie from ${range}.`, { usual })
+			: null,
+	({ cells, tell, said }, { range, usual }) =>
+		tell('whole', atLeast(cells, cells), said(cells, `whole numbers, ${range}`), { usual })
+];
+
+/** How many decimals the values have, where all have as many. */
+function decimalsOf({ some, share, cells }: Seen): { even: boolean; most: number; more: Partial<Told> } {
+	const most = Math.max(...some.map(({ text }) => places(text)));
+	const even = share(({ text }) => places(text) === most) === cells;
+	return { even, most, more: even && most > 0 && most <= 9 ? { decimals: most } : {} };
+}
+
+/** Columns of numbers of which some have decimals. */
+const DECIMALS: readonly NumberRule[] = [
+	(seen, { low, high, usual }) => {
+		const named = seen.named === 'chance';
+		if (low < 0 || high > 1 || !(named || seen.all.length >= 4)) return null;
+		const because = seen.said(seen.cells, `between 0 and 1${named ? ', and its name says so' : ''}`);
+		return seen.tell('chance', named ? 0.95 : 0.75, because, { usual, ...decimalsOf(seen).more });
+	},
+	(seen, { low, high, range, usual }) =>
+		seen.named === 'angle' && low >= -360 && high <= 360
+			? seen.tell('angle', 0.85, `Its name says so, and the values lie from ${range}.`, {
+					usual,
+					...decimalsOf(seen).more
+				})
+			: null,
+	(seen, { range, usual }) =>
+		seen.named === 'position'
+			? seen.tell('position', 0.75, `Its name says so; the values lie from ${range}.`, {
+					usual,
+					...decimalsOf(seen).more
+				})
+			: null,
+	(seen, { range, usual }) => {
+		const { even, most, more } = decimalsOf(seen);
+		const because = seen.said(seen.cells, `numbers, ${range}${even ? `, with ${most} decimals each` : ''}`);
+		return seen.tell('decimal', atLeast(seen.cells, seen.cells), because, { usual, ...more });
 	}
-	const seenOf = all.slice(0, MOST);
-	const fits = (pattern: RegExp) => seenOf.filter(({ text }) => pattern.test(text)).length / seenOf.length;
-	const by = (type: FieldGuide['type'], part: number, what: string, sure: number, more: Partial<Told> = {}) =>
-		tell(type, sure * part, `${said(Math.round(part * 100))} % of the values are ${what}.`, more);
-	if (fits(DATE) >= 0.9) return by('date', fits(DATE), 'dates', 0.97);
-	if (fits(COLOUR) >= 0.95 && (named === 'colour' || seenOf.every(({ text }) => /^#|^0x/.test(text))))
-		return by('colour', fits(COLOUR), 'colours', 0.95);
-	if (named === 'colour' && fits(TRIPLE) >= 0.9) return by('colour', fits(TRIPLE), 'three numbers each', 0.9);
-	if (fits(DURATION) >= 0.9) return by('duration', fits(DURATION), 'spans of time', 0.9);
-	if (fits(PLACE) >= 0.9)
-		return by('position', fits(PLACE), 'two or three numbers each', named === 'position' ? 0.92 : 0.7);
-	const there = seenOf.filter(({ text }) => paths.has(text)).length / seenOf.length;
-	if (there >= 0.5 || (fits(FILE) >= 0.9 && seenOf.some(({ text }) => /[/\\]/.test(text))))
-		return by(
-			'file',
-			Math.max(there, fits(FILE)),
-			there > 0 ? 'paths of files that are there' : 'written like paths of files',
-			there >= 0.5 ? 0.97 : 0.8
-		);
-	const list = listOf(seenOf.map(({ text }) => text));
-	if (list)
-		return tell(
-			'list',
-			0.85,
-			`Values are lists with “${list.separator}” between; ${said(list.parts)} different parts come again and again.`,
-			{ separator: list.separator }
-		);
-	if (fits(EXPRESSION) >= 0.5 && fits(CODE) < 0.5)
-		return by('expression', fits(EXPRESSION), 'conditions or formulas', 0.8);
-	if (all.length >= 2 && all.length <= 16 && cells >= all.length * 3 && fits(CODE) === 1)
-		return tell(
-			'code',
-			atLeast(cells, cells) * 0.95,
-			`${said(all.length)} different words in ${said(cells)} values: ${listed(
-				all.map(({ text }) => text),
-				6
-			)}.`
-		);
-	if (numbers > cells * 0.8)
-		return tell(
-			'text',
-			0.5,
-			`${said(numbers)} of ${said(cells)} values are numbers; the others: ${listed(all.filter(({ number }) => Number.isNaN(number)).map(({ text }) => text))}.`
-		);
-	return tell('text', 0.9, seen(cells, 'texts'));
+];
+
+function ofNumbers(seen: Seen): Told | null {
+	const { all, cells, numbers, share } = seen;
+	if (numbers !== cells) return null;
+	const sorted = all.toSorted((a, b) => a.number - b.number);
+	const [low, high] = [sorted[0]!.number, sorted.at(-1)!.number];
+	const usual: [number, number] = [quantile(sorted, cells, 0.02), quantile(sorted, cells, 0.98)];
+	const about: Numbers = { low, high, range: `${low} to ${high}`, usual };
+	const rules = share(({ text }) => WHOLE.test(text)) === cells ? WHOLES : DECIMALS;
+	return first(rules, (rule) => rule(seen, about));
+}
+
+/** Whether the values are paths of files, by what is there or by how they look. */
+function ofFiles({ some, paths, fits, by }: Seen): Told | null {
+	const there = some.filter(({ text }) => paths.has(text)).length / some.length;
+	if (there < 0.5 && (fits(FILE) < 0.9 || !some.some(({ text }) => /[/\\]/.test(text)))) return null;
+	const what = there > 0 ? 'paths of files that are there' : 'written like paths of files';
+	return by('file', Math.max(there, fits(FILE)), what, there >= 0.5 ? 0.97 : 0.8);
+}
+
+function ofLists({ some, tell }: Seen): Told | null {
+	const list = listOf(some.map(({ text }) => text));
+	if (!list) return null;
+	const because = `Values are lists with “${list.separator}” between; ${said(list.parts)} different parts come again and again.`;
+	return tell('list', 0.85, because, { separator: list.separator });
+}
+
+/** A few words that come again and again. */
+function ofCodes({ all, cells, fits, tell }: Seen): Told | null {
+	if (all.length < 2 || all.length > 16 || cells < all.length * 3 || fits(CODE) < 1) return null;
+	const words = listed(
+		all.map(({ text }) => text),
+		6
+	);
+	const because = `${said(all.length)} different words in ${said(cells)} values: ${words}.`;
+	return tell('code', atLeast(cells, cells) * 0.95, because);
+}
+
+/** Mostly numbers, and words between. */
+function ofMixed({ all, cells, numbers, tell }: Seen): Told | null {
+	if (numbers <= cells * 0.8) return null;
+	const others = listed(all.filter(({ number }) => Number.isNaN(number)).map(({ text }) => text));
+	return tell('text', 0.5, `${said(numbers)} of ${said(cells)} values are numbers; the others: ${others}.`);
+}
+
+/** Types in the order in which they are tried. */
+const TYPES: readonly Rule[] = [
+	({ all, cells, tell, said }) => {
+		const truths = TRUTHS.find((pair) => all.every(({ text }) => pair.includes(text.toLowerCase())));
+		const because = truths && said(cells, listed(truths).replace(', ', ' or '));
+		return because ? tell('switch', all.length > 1 ? 0.98 : 0.85, because) : null;
+	},
+	ofNumbers,
+	({ fits, by }) => (fits(DATE) >= 0.9 ? by('date', fits(DATE), 'dates', 0.97) : null),
+	({ fits, by, named, some }) =>
+		fits(COLOUR) >= 0.95 && (named === 'colour' || some.every(({ text }) => /^#|^0x/.test(text)))
+			? by('colour', fits(COLOUR), 'colours', 0.95)
+			: null,
+	({ fits, by, named }) =>
+		named === 'colour' && fits(TRIPLE) >= 0.9 ? by('colour', fits(TRIPLE), 'three numbers each', 0.9) : null,
+	({ fits, by }) => (fits(DURATION) >= 0.9 ? by('duration', fits(DURATION), 'spans of time', 0.9) : null),
+	({ fits, by, named }) =>
+		fits(PLACE) >= 0.9
+			? by('position', fits(PLACE), 'two or three numbers each', named === 'position' ? 0.92 : 0.7)
+			: null,
+	ofFiles,
+	ofLists,
+	({ fits, by }) =>
+		fits(EXPRESSION) >= 0.5 && fits(CODE) < 0.5
+			? by('expression', fits(EXPRESSION), 'conditions or formulas', 0.8)
+			: null,
+	ofCodes,
+	ofMixed
+];
+
+/** The first answer that is one. */
+function first<T, A>(list: readonly T[], ask: (one: T) => A | null): A | null {
+	for (const one of list) {
+		const answer = ask(one);
+		if (answer !== null) return answer;
+	}
+	return null;
+}
+
+function readType(column: Column, records: number, pool: Pool, paths: ReadonlySet<string>): Told {
+	const seen = look(column, records, pool, paths);
+	if (seen.cells === 0) return seen.tell('text', 0.2, 'No record has a value there.');
+	return first(TYPES, (rule) => rule(seen)) ?? seen.tell('text', 0.9, seen.said(seen.cells, 'texts'));
 }

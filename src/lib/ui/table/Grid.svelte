@@ -4,13 +4,14 @@
 	import { get } from 'svelte/store';
 	import type { Intention } from '$core/edits';
 	import type { TableView } from '$core/views';
-	import { asLines, linesOf, overCells, sizeOf } from './cells';
 	import CellEditor from './CellEditor.svelte';
 	import { applyIntention, say } from '../frame/client.svelte';
 	import GridHead from './GridHead.svelte';
 	import Nick from '../frame/Nick.svelte';
 	import { onAction } from '../frame/keys';
+	import { chosenText, pastedCells, valuesIn } from './clipboard';
 	import { inSight, leftsOf, widthOf, type Arranged } from './columns';
+	import { Focus, stepOf } from './focus.svelte';
 	import { Rows } from './rows.svelte';
 	import SnagMark from '../frame/SnagMark.svelte';
 
@@ -63,8 +64,10 @@
 	});
 
 	let view = $state<HTMLDivElement>();
-	let at = $state({ row: 0, column: -1 });
-	let anchor = $state({ row: 0, column: -1 });
+	const focus = new Focus();
+	const at = $derived(focus.at);
+	const block = $derived(focus.block);
+	const several = $derived(focus.several);
 	let editing = $state(false);
 	let left = $state(0);
 	let wide = $state(1200);
@@ -89,15 +92,13 @@
 		const place = start;
 		untrack(() => {
 			if (at.row === place) return;
-			at = { row: place, column: at.column };
-			anchor = at;
+			focus.put(place, at.column);
 			get(virtual).scrollToIndex(place, { align: 'auto' });
 		});
 	});
 	$effect(() => {
 		if (at.row < table.matching) return;
-		at = { row: Math.max(0, table.matching - 1), column: at.column };
-		anchor = at;
+		focus.put(Math.max(0, table.matching - 1), at.column);
 	});
 
 	const byPath = $derived(new Map(table.columns.map((column, index) => [column.path, { column, index }])));
@@ -119,19 +120,9 @@
 		return shownColumns.slice(from, to + 1);
 	});
 
-	const block = $derived({
-		top: Math.min(at.row, anchor.row),
-		bottom: Math.max(at.row, anchor.row),
-		first: Math.min(at.column, anchor.column),
-		last: Math.max(at.column, anchor.column)
-	});
 	$effect(() => {
 		picked = { from: block.top, to: block.bottom, column: at.column };
 	});
-	const several = $derived(block.bottom > block.top || block.last > block.first);
-	const inBlock = (row: number, column: number) =>
-		row >= block.top && row <= block.bottom && column >= block.first && column <= block.last;
-
 	const pad = (cell: string, most: number) => {
 		if (most === 0 || cell === '') return '';
 		const digits = cell.split('.')[1]?.length ?? -1;
@@ -146,13 +137,9 @@
 	}
 
 	function go(row: number, column: number, extend: boolean) {
-		at = {
-			row: Math.max(0, Math.min(table.matching - 1, row)),
-			column: Math.max(-1, Math.min(shownColumns.length - 1, column))
-		};
-		if (!extend) anchor = at;
-		get(virtual).scrollToIndex(at.row);
-		bring(at.column);
+		focus.go(row, column, { rows: table.matching, columns: shownColumns.length }, extend);
+		get(virtual).scrollToIndex(focus.at.row);
+		bring(focus.at.column);
 	}
 
 	async function edit() {
@@ -179,63 +166,32 @@
 		return done;
 	}
 
-	/** The chosen block as lines of cells; with nothing chosen but a row, its id. */
-	async function chosen(): Promise<string> {
-		const list = await rows.between(block.top, block.bottom);
-		const order = shownColumns.slice(Math.max(0, block.first), block.last + 1);
-		return asLines(
-			list,
-			order.map(({ index }) => index),
-			block.first < 0
-		);
-	}
-
 	async function copyOut() {
-		const text = await chosen();
+		const text = await chosenText(rows, block, shownColumns);
 		try {
 			await navigator.clipboard.writeText(text);
-			const count = (block.bottom - block.top + 1) * (block.last - Math.max(0, block.first) + 1);
+			const count = valuesIn(block);
 			say(count > 1 ? `Copied ${count} values.` : 'Copied the value.');
 		} catch {
 			say('The browser does not let this page write to the clipboard.', { bad: true });
 		}
 	}
 
-	/** Values from the clipboard over the cells from the chosen one on; one value alone fills the whole block. */
 	async function pasteOver(text: string) {
 		if (at.column < 0 || text === '') return;
-		const lines = linesOf(text);
-		const [height, across] = sizeOf(lines, block.bottom - block.top + 1, block.last - block.first + 1);
-		const list = await rows.between(block.top, Math.min(table.matching - 1, block.top + height - 1));
-		const into = shownColumns.slice(block.first, block.first + across);
-		const cells = overCells(
-			list,
-			into.map(({ column, index }) => ({ path: column.path, index })),
-			lines
-		);
+		const cells = await pastedCells(rows, block, shownColumns, table.matching, text);
 		if (cells.length === 0) say('These values stand there already.');
 		else plan({ do: 'cells', kind: table.kind, cells });
 	}
 
 	function onkeydown(event: KeyboardEvent) {
 		if (event.target !== view || event.altKey) return;
-		const control = event.ctrlKey || event.metaKey;
 		const page = Math.max(1, Math.floor((view?.clientHeight ?? 300) / ROW) - 2);
-		const steps: Record<string, [number, number]> = {
-			ArrowDown: [control ? Infinity : 1, 0],
-			ArrowUp: [control ? -Infinity : -1, 0],
-			ArrowRight: [0, control ? Infinity : 1],
-			ArrowLeft: [0, control ? -Infinity : -1],
-			PageDown: [page, 0],
-			PageUp: [-page, 0],
-			Home: control ? [-Infinity, -Infinity] : [-Infinity, 0],
-			End: control ? [Infinity, Infinity] : [Infinity, 0]
-		};
-		const step = steps[event.key];
+		const step = stepOf(event, page);
 		const row = rows.at(at.row);
-		if (event.key === 'Enter' && row && !control) open(row.id);
+		if (event.key === 'Enter' && row && !event.ctrlKey && !event.metaKey) open(row.id);
 		else if (step && table.matching > 0) go(at.row + step[0], at.column + step[1], event.shiftKey);
-		else if (event.key === 'Escape' && several) anchor = at;
+		else if (event.key === 'Escape' && several) focus.letGo();
 		else return;
 		event.preventDefault();
 		event.stopPropagation();
@@ -243,8 +199,7 @@
 
 	function press(event: PointerEvent, row: number, column: number) {
 		if (event.button !== 0) return;
-		at = { row, column };
-		if (!event.shiftKey) anchor = at;
+		focus.put(row, column, event.shiftKey);
 		dragging = true;
 		view?.focus({ preventScroll: true });
 	}
@@ -306,18 +261,18 @@
 			role="gridcell"
 			id="cell-{place}-{nth}"
 			aria-colindex={nth + 2}
-			aria-selected={inBlock(place, nth)}
+			aria-selected={focus.has(place, nth)}
 			class="absolute top-0 flex h-full items-center px-2 group-hover:bg-wash {column.numeric
 				? 'justify-end font-mono'
 				: ''} {mine ? 'mine-bar text-copper' : ''} {place === at.row && nth === at.column
 				? 'outline-2 -outline-offset-2 outline-brass'
-				: several && inBlock(place, nth)
+				: several && focus.has(place, nth)
 					? 'chosen'
 					: ''}"
 			style="left: {lefts[nth]}px; width: {widths[nth]}px"
 			onpointerdown={(event) => press(event, place, nth)}
 			onpointerenter={() => {
-				if (dragging) at = { row: place, column: nth };
+				if (dragging) focus.put(place, nth, true);
 			}}
 			ondblclick={() => void edit()}
 		>
@@ -371,13 +326,12 @@
 								? 'mine-bar'
 								: ''} {item.index === at.row && at.column < 0
 								? 'outline-2 -outline-offset-2 outline-brass'
-								: inBlock(item.index, -1) && several
+								: focus.has(item.index, -1) && several
 									? 'chosen'
 									: ''}"
 							style="width: {head}px"
 							onclick={() => {
-								at = { row: item.index, column: -1 };
-								anchor = at;
+								focus.put(item.index, -1);
 								open(row.id);
 							}}
 						>
