@@ -2,7 +2,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parseDocument } from 'yaml';
-import { z } from 'zod';
 import { createPool, type Pool } from '$core/facts';
 import {
 	composeGuides,
