@@ -133,7 +133,8 @@ async function main(): Promise<void> {
 	const app = startApp({ url: database.url, home, port, demo: false, roots: work });
 	const base = `http://127.0.0.1:${port}`;
 	const get = async (path: string) => {
-		const answer = await fetch(base + path);
+		// A connection that the server closes just then is no answer: asked once more.
+		const answer = await fetch(base + path).catch(() => fetch(base + path));
 		const said = await answer.text();
 		if (!answer.ok) throw new Error(`${path}: ${answer.status} ${said.slice(0, 200)}`);
 		return said;

@@ -4,7 +4,7 @@ import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } f
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'vitest';
-import type { Plan } from '$core/change';
+import { readPlan } from '$core/change';
 import { freePort, startPostgres } from '../../scripts/postgres.mjs';
 import { startApp, untilReady } from '../../scripts/serve.mjs';
 import { query as ask } from '../interface/query';
@@ -95,9 +95,10 @@ export async function ledgerAgrees(url: string, slug: string): Promise<void> {
 	);
 	const last: Record<string, string | null> = {};
 	for (const { plan } of rows)
-		for (const change of (JSON.parse(plan) as Plan).changes) {
-			if (change.path in last) expect(change.before).toBe(last[change.path]);
-			last[change.path] = change.after;
+		for (const { path, movedFrom = path, before, after } of readPlan(JSON.parse(plan)).changes) {
+			if (movedFrom in last) expect(before).toBe(last[movedFrom]);
+			if (movedFrom !== path) last[movedFrom] = null;
+			last[path] = after;
 		}
 	const now = await mineOf(url, slug);
 	for (const [path, digest] of Object.entries(last)) expect(now[path] ?? null).toBe(digest);

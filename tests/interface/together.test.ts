@@ -1,5 +1,5 @@
 // Undo across restarts, two windows on one value, many edits at once.
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import pg from 'pg';
 import type { Page } from 'playwright-core';
 import { expect, test } from 'vitest';
@@ -165,6 +165,43 @@ test('going back to a step takes back all since or nothing, and nothing that was
 	expect(await myFiles()).toEqual(there);
 	for (let nth = 0; nth < 4; nth++) await post('redo', {});
 	expect(await myFiles()).toEqual(all);
+});
+
+test('a file that a record is named by moves with its name; undo, redo and a reversal bring it there and back', async () => {
+	const before = await myFiles();
+	const [first] = readdirSync('demo/base/data/stations').sort();
+	const id = first!.replace('.toml', '');
+	const copied = await post('apply', {
+		intention: { do: 'copy', kind: 'station', id, newId: 'far_skerry', names: {} }
+	});
+	expect(copied.status, await copied.clone().text()).toBe(200);
+	const there = await myFiles();
+	expect(there).toHaveProperty('data/stations/far_skerry.toml');
+	const renamed = await post('apply', {
+		intention: { do: 'rename', kind: 'station', id: 'far_skerry', newId: 'far_holm' }
+	});
+	expect(renamed.status, await renamed.clone().text()).toBe(200);
+	const moved = await myFiles();
+	expect(moved).toHaveProperty('data/stations/far_holm.toml');
+	expect(moved).not.toHaveProperty('data/stations/far_skerry.toml');
+	const [step] = await query<{ id: string; plan: string }>(
+		use.server.url,
+		"select id, plan from ledger where state = 'applied' order by id desc limit 1"
+	);
+	const { changes } = JSON.parse(step!.plan) as { changes: { path: string; movedFrom?: string }[] };
+	expect(changes.find(({ path }) => path === 'data/stations/far_holm.toml')?.movedFrom).toBe(
+		'data/stations/far_skerry.toml'
+	);
+	await ledgerAgrees(use.server.url, 'gannet-sound');
+	expect((await post('undo', {})).status).toBe(200);
+	expect(await myFiles()).toEqual(there);
+	expect((await post('redo', {})).status).toBe(200);
+	expect(await myFiles()).toEqual(moved);
+	const reversed = await post('apply', { intention: { do: 'reverse', step: Number(step!.id) } });
+	expect(reversed.status, await reversed.clone().text()).toBe(200);
+	expect(await myFiles()).toEqual(there);
+	for (let nth = 0; nth < 3; nth++) expect((await post('undo', {})).status).toBe(200);
+	expect(await myFiles()).toEqual(before);
 });
 
 test('what another process changes in the database is seen, and what it did not change is still known', async () => {

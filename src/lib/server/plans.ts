@@ -169,6 +169,20 @@ function rowAfter(mine: LayerRow, { changes }: Plan, files: Files): Omit<LayerRo
 	return { ...mine, files: sorted, encodings };
 }
 
+/**
+ * Hands on what an applied plan left, so that nobody need fetch it from the database or the disk. The plan is applied
+ * whether or not the cache takes it.
+ */
+function inHand(slug: string, { plan, next, row }: { plan: Plan; next: Files; row: LayerRow }): void {
+	handOn(slug, row);
+	try {
+		for (const { path, after } of plan.changes)
+			if (after !== null) keepBytes(after, bytesOf(next.get(path)!), true);
+	} catch (fault) {
+		console.error(`cache: ${(fault as Error).message}`);
+	}
+}
+
 /** The encoding that a change chooses for its file; null where it is told from the bytes. */
 const chosenBy = (change: FileChange): Encoding | null =>
 	change.of === 'bytes' || change.encoding === 'utf-8' ? null : change.encoding;
@@ -214,10 +228,7 @@ export async function apply(
 		return { plan, version: now, row: { ...rowAfter(mine, plan, next), revision }, next };
 	});
 	failpoint('after-commit');
-	// What was changed is in hand: nobody need fetch it from the database or the disk.
-	for (const { path, after } of done.plan.changes)
-		if (after !== null) keepBytes(after, bytesOf(done.next.get(path)!), true);
-	handOn(slug, done.row);
+	inHand(slug, done);
 	afterStep(slug);
 	return { plan: done.plan, version: done.version };
 }
@@ -234,7 +245,9 @@ async function applyLedgerSteps(
 ): Promise<void> {
 	const present = new Map(mine.files.map((file): [string, string | null] => [file.path, file.sha256]));
 	for (const row of rows) {
-		for (const change of row.plan.changes) {
+		const { changes } = row.plan;
+		// The other way round also in their order: a path that one left may be the one that another came to.
+		for (const change of direction === 'undo' ? [...changes].reverse() : changes) {
 			const { path, movedFrom = path } = change;
 			const [from, to, left, reached] =
 				direction === 'undo'
