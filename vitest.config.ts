@@ -22,8 +22,8 @@ class LongestFirst extends BaseSequencer {
 
 export default defineConfig({
 	test: {
-		// On two cores: files of the application wait now and then, and a third uses that time.
-		maxWorkers: 3,
+		// Each file of the application's tests starts servers of its own: more at a time would only wait for each other.
+		maxWorkers: 2,
 		sequence: { sequencer: LongestFirst },
 		projects: [
 			{

@@ -27,7 +27,7 @@ import {
 } from '$core/edits';
 import { spoiledBy, type Spoiled } from '$core/guide';
 import { buildLinks } from '$core/links';
-import { appendPlan, markStep, stepFor, stepsFrom, type LedgerRow } from './db/ledger';
+import { appendPlan, markStep, stepFor, stepsFrom, titleFor, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
 import { keepBytes } from './cache';
 import { bumpProject, chooseEncoding, putFile, revisionOf, type LayerRow } from './db/projects';
@@ -313,6 +313,6 @@ export async function backTo(slug: string, id: number, last: number): Promise<nu
 
 /** What undo and redo would do next, for their labels. */
 export async function nextSteps(slug: string): Promise<{ undo: string | null; redo: string | null }> {
-	const [undo, redo] = await Promise.all([stepFor(db(), slug, 'undo'), stepFor(db(), slug, 'redo')]);
-	return { undo: undo?.title ?? null, redo: redo?.title ?? null };
+	const [undo, redo] = await Promise.all([titleFor(db(), slug, 'undo'), titleFor(db(), slug, 'redo')]);
+	return { undo, redo };
 }

@@ -54,15 +54,21 @@ function baseOf({ layers, guide, pool }: Stack): { stack: Stack; links: Links } 
 	return next;
 }
 
-function exceptionsOf(scene: { stack: Stack; links: Links }, rules: readonly Rule[]): Exceptions {
-	const found: Exceptions = { same: new Set(), values: new Set(), counts: new Map() };
-	for (const rule of rules)
-		for (const snag of rule.find(scene)) {
-			found.same.add(sameKey(scene.stack, snag));
-			if (rule.local) found.values.add(valueKey(scene.stack, snag));
-			const at = key(...spoken(snag));
-			found.counts.set(at, (found.counts.get(at) ?? 0) + 1);
-		}
+/** What the base breaks of one rule; worked out once for a state of the base. */
+const broken = new WeakMap<Stack, Map<string, Exceptions>>();
+
+function brokenBy(scene: { stack: Stack; links: Links }, rule: Rule): Exceptions {
+	const known = broken.get(scene.stack) ?? new Map<string, Exceptions>();
+	broken.set(scene.stack, known);
+	let found = known.get(rule.id);
+	if (found) return found;
+	known.set(rule.id, (found = { same: new Set(), values: new Set(), counts: new Map() }));
+	for (const snag of rule.find(scene)) {
+		found.same.add(sameKey(scene.stack, snag));
+		if (rule.local) found.values.add(valueKey(scene.stack, snag));
+		const at = key(...spoken(snag));
+		found.counts.set(at, (found.counts.get(at) ?? 0) + 1);
+	}
 	return found;
 }
 
@@ -85,14 +91,15 @@ export function withoutBase(stack: Stack, snags: readonly Snag[], rules: readonl
 	// The base is looked at only where somebody would be told something.
 	const base = grave.size === 0 ? null : baseOf(stack);
 	if (!base) return [...snags];
-	const { same, values, counts } = exceptionsOf(
-		base,
-		rules.filter(({ id }) => grave.has(id))
+	const exceptions = new Map(
+		rules.filter(({ id }) => grave.has(id)).map((rule) => [rule.id, brokenBy(base, rule)])
 	);
 	const local = new Set(rules.flatMap(({ id, local }) => (local ? [id] : [])));
 	const isBase = new Set(base.stack.layers.map(({ id }) => id));
 	return snags.flatMap((snag) => {
-		if (!grave.has(snag.rule)) return [snag];
+		const own = exceptions.get(snag.rule);
+		if (!own) return [snag];
+		const { same, values, counts } = own;
 		if (same.has(sameKey(stack, snag)))
 			// That a file of the game is not read whole is worth knowing.
 			return snag.rule === 'unreadable-file' && isBase.has(snag.layer)

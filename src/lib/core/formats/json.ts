@@ -66,6 +66,7 @@ class Scanner {
 	private comma = -1;
 	/** Brackets that are open below what is read. */
 	private tooDeep = 0;
+	private odd = false;
 
 	constructor(
 		private readonly doc: OpenDocument,
@@ -124,8 +125,8 @@ class Scanner {
 		this.ready = true;
 	}
 
-	/** End of the text that begins at a quote, at its closing quote; whether something in it may be wrong. */
-	private textEnd(at: number): { end: number; fault: boolean } {
+	/** The closing quote of the text that begins at a quote; `odd` says whether something in it may be wrong. */
+	private textEnd(at: number): number {
 		const { text } = this;
 		const { length } = text;
 		let end = at + 1;
@@ -143,19 +144,20 @@ class Scanner {
 				end++;
 			}
 		}
-		return { end, fault };
+		this.odd = fault;
+		return end;
 	}
 
 	/** A text in quotes: a name, or a value. */
 	private quoted(at: number): number {
 		const { text, doc } = this;
-		const { end, fault } = this.textEnd(at);
+		const end = this.textEnd(at);
 		if (end >= text.length || text.charCodeAt(end) !== 34) {
 			doc.problem(at, 'This text is never closed by a double quote.');
 			if (this.tooDeep === 0 && !(this.inMap && !this.named)) this.done();
 			return Math.min(end, text.length);
 		}
-		const wrong = fault ? stringFault(text, at + 1, end) : -1;
+		const wrong = this.odd ? stringFault(text, at + 1, end) : -1;
 		if (wrong >= 0)
 			doc.problem(
 				wrong,

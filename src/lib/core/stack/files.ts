@@ -85,15 +85,26 @@ export function readFacts(path: string, bytes: Uint8Array, how: How): LocalFacts
 const MOST_OPEN = 128 * 2 ** 20;
 const costOf = (file: FileContent): number => 16_384 + 10 * contentOf(file).length;
 
+/** Files that take more than this are held by themselves, one at a time: they would drive out all others. */
+const LARGE = MOST_OPEN / 4;
+
 const opened = new Map<LayerFile, Opened>();
 let held = 0;
+/** The large file that was asked for last: who edits its records asks for it again and again. */
+let large: { file: LayerFile; opened: Opened } | null = null;
 
 function openFile(file: LayerFile, bytes: () => Uint8Array, how: How): Opened {
+	if (large?.file === file) return large.opened;
 	let found = opened.get(file);
 	if (found) opened.delete(file);
 	else {
 		found = openBytes(file.path, bytes(), how);
-		held += costOf(found[0]);
+		const cost = costOf(found[0]);
+		if (cost > LARGE) {
+			large = { file, opened: found };
+			return found;
+		}
+		held += cost;
 	}
 	opened.set(file, found);
 	for (const [old, [text]] of opened) {
@@ -106,6 +117,7 @@ function openFile(file: LayerFile, bytes: () => Uint8Array, how: How): Opened {
 
 /** Closes a file that another version took the place of: whoever still asks for its text opens it again. */
 export function closeFile(file: LayerFile): void {
+	if (large?.file === file) large = null;
 	const known = opened.get(file);
 	if (!known || !opened.delete(file)) return;
 	held -= costOf(known[0]);

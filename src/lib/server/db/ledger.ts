@@ -69,18 +69,24 @@ export async function appendPlan(
 	return Number(rows[0].id);
 }
 
+const NEXT = {
+	undo: "from ledger where project = $1 and state = 'applied' order by id desc limit 1",
+	redo: "from ledger where project = $1 and state = 'undone' order by id limit 1"
+};
+
+/** The title of the step that undo would take back, or that redo would do again; null where there is none. */
+export async function titleFor(q: Queries, slug: string, direction: 'undo' | 'redo'): Promise<string | null> {
+	const { rows } = await q.query<{ title: string }>(`select title ${NEXT[direction]}`, [slug]);
+	return rows[0]?.title ?? null;
+}
+
 /** The step that undo would take back, or that redo would do again. */
 export async function stepFor(
 	q: Queries,
 	slug: string,
 	direction: 'undo' | 'redo'
 ): Promise<LedgerRow | null> {
-	const { rows } = await q.query(
-		direction === 'undo'
-			? `select ${COLUMNS} from ledger where project = $1 and state = 'applied' order by id desc limit 1`
-			: `select ${COLUMNS} from ledger where project = $1 and state = 'undone' order by id limit 1`,
-		[slug]
-	);
+	const { rows } = await q.query(`select ${COLUMNS} ${NEXT[direction]}`, [slug]);
 	return rows[0] ? entry(rows[0]) : null;
 }
 
