@@ -149,15 +149,13 @@ export async function linkSeen(slug: string): Promise<LinkState | null> {
 	}
 	const last = seen.get(slug);
 	if (!last) return linkState(slug);
-	const { version } = (await modelOf(slug)).project;
-	if (states.get(slug)?.version !== version)
-		// Whoever looks on is told where it stands otherwise by now.
-		void linkState(slug).then(
-			(now) => {
-				if (now?.outside.length !== last.outside.length || now.fault !== last.fault) tellOutside(slug);
-			},
-			() => undefined
-		);
+	// Whoever looks on is told where it stands otherwise by now, whoever began to look.
+	void linkState(slug).then(
+		(now) => {
+			if (now?.outside.length !== last.outside.length || now.fault !== last.fault) tellOutside(slug);
+		},
+		() => undefined
+	);
 	return { ...last, fault: faults.get(slug) ?? last.fault };
 }
 
