@@ -5,7 +5,7 @@ import { readFileSync } from 'node:fs';
 const file = process.env.KETTLE_FAIL_FILE ?? '';
 const passed = new Map<string, number>();
 
-/** Where to die, and the how manieth time there; null for nowhere. */
+/** Where to die, and on which pass; null for nowhere. */
 function wish(): string | null {
 	if (file === '') return process.env.KETTLE_FAIL ?? null;
 	try {

@@ -100,7 +100,7 @@ const SLACK = { least: 100_000, share: 2 };
 export const isWorn = ({ fresh, pool }: Memory): boolean => pool.size > fresh * SLACK.share + SLACK.least;
 
 /** What is built, with what the building may lean on. */
-export interface Plans {
+export interface BuildOptions {
 	/** In load order. */
 	layers: readonly LayerSource[];
 	/** The guide as people wrote it. */
@@ -129,7 +129,7 @@ function* readFiles(
 	source: LayerSource,
 	guide: Guide,
 	below: readonly Layer[],
-	{ memory, keyOf }: Plans,
+	{ memory, keyOf }: BuildOptions,
 	files: Map<string, LayerFile>
 ): Steps<Layer> {
 	const { progress, pool } = memory;
@@ -176,12 +176,12 @@ export function* layerSteps(
 	source: LayerSource,
 	guide: Guide,
 	below: readonly Layer[],
-	plans: Plans
+	options: BuildOptions
 ): Steps<Loaded> {
 	const files = new Map<string, LayerFile>();
-	const { progress } = plans.memory;
+	const { progress } = options.memory;
 	progress.step = 'files';
-	const layer = yield* readFiles(source, guide, below, plans, files);
+	const layer = yield* readFiles(source, guide, below, options, files);
 	progress.step = 'meaning';
 	const inferredGuide = (yield {
 		for: 'finding',
@@ -190,7 +190,7 @@ export function* layerSteps(
 		keys: keysOf(layer, files)
 	}) as Guide;
 	const otherwise = readOtherwise(layer, inferredGuide).length > 0;
-	const whole = otherwise ? yield* readFiles(source, inferredGuide, below, plans, files) : layer;
+	const whole = otherwise ? yield* readFiles(source, inferredGuide, below, options, files) : layer;
 	return { source, guide, below, layer: whole, inferredGuide, files };
 }
 
@@ -210,8 +210,8 @@ const isLoaded = (before: Loaded, now: LayerSource, guide: Guide, below: readonl
  * The stack of layers. Kinds that the guide does not name are inferred, from the lowest layer that has a file: what a
  * few records in a mod mean is told by the many in the base. What is built is remembered.
  */
-export function* stackSteps(plans: Plans): Steps<Stack> {
-	const { layers, guide, memory } = plans;
+export function* stackSteps(options: BuildOptions): Steps<Stack> {
+	const { layers, guide, memory } = options;
 	if (memory.loaded.size > 0 && isWorn(memory)) Object.assign(memory, startMemory());
 	const total = layers.reduce((sum, { files }) => sum + files.length, 0);
 	memory.progress = { step: 'files', done: 0, total };
@@ -224,7 +224,7 @@ export function* stackSteps(plans: Plans): Steps<Stack> {
 		const own =
 			before && isLoaded(before, source, inferredGuide, below)
 				? before
-				: yield* layerSteps(source, inferredGuide, [...below], plans);
+				: yield* layerSteps(source, inferredGuide, [...below], options);
 		loaded.set(source.id, own);
 		for (const [key, file] of own.files) files.set(key, file);
 		inferredGuide = own.inferredGuide;

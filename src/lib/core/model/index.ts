@@ -7,7 +7,7 @@ export {
 	type Building,
 	type LayerSource,
 	type Memory,
-	type Plans,
+	type BuildOptions,
 	type ToRead,
 	type UnreadFile,
 	type Wish

@@ -1,5 +1,5 @@
 // Versions of layers that are kept beside the stack: each can be looked at as a stack of its own.
-import { layerSteps, type Plans } from '$core/model';
+import { layerSteps, type BuildOptions } from '$core/model';
 import { buildStack, type Stack } from '$core/stack';
 import { db } from '../db/pool';
 import { readLayers, type LayerRow } from '../db/projects';
@@ -25,14 +25,14 @@ async function read(model: Model, id: string): Promise<Beside | null> {
 	if (!row || !own) return null;
 	const { pool, files } = own.memory;
 	// Its files are looked for among those that are known, and are not remembered themselves.
-	const memory: Plans['memory'] = {
+	const memory: BuildOptions['memory'] = {
 		...own.memory,
 		files,
 		loaded: new Map(),
 		progress: { step: 'files', done: 0, total: 0 }
 	};
-	const plans: Plans = { layers: [], guide: model.guide, memory, keyOf: factsKeyOf };
-	const { layer, inferredGuide } = await build(db(), layerSteps(sourceOf(row), model.guide, [], plans));
+	const options: BuildOptions = { layers: [], guide: model.guide, memory, keyOf: factsKeyOf };
+	const { layer, inferredGuide } = await build(db(), layerSteps(sourceOf(row), model.guide, [], options));
 	const title = `${row.title}, ${row.version || `brought in ${row.importedAt.slice(0, 10)}`}`;
 	return { stack: buildStack([layer], inferredGuide, pool), title };
 }

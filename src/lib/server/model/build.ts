@@ -4,7 +4,7 @@ import { breather, inSteps } from '../breath';
 import { readBlobs } from '../db/blobs';
 import type { LayerRow } from '../db/projects';
 import type { Queries } from '../db/pool';
-import type { LayerSource, Plans, ToRead, Wish } from '$core/model';
+import type { LayerSource, BuildOptions, ToRead, Wish } from '$core/model';
 import { factsOf, keyOf, type Wanted } from './facts';
 import { findOnce } from './found';
 
@@ -30,7 +30,7 @@ export const sourceOf = (row: LayerRow): LayerSource => ({
 });
 
 /** The key of a file's facts, for the builder. */
-export const factsKeyOf: Plans['keyOf'] = ({ id, path }, how) => keyOf({ sha256: id, path, how });
+export const factsKeyOf: BuildOptions['keyOf'] = ({ id, path }, how) => keyOf({ sha256: id, path, how });
 
 /** The facts of files, of which the bytes are fetched where they are not at hand; undefined for bytes that are gone. */
 async function factsFor(q: Queries, files: readonly ToRead[]) {
