@@ -31,6 +31,8 @@ export default defineConfig({
 				test: {
 					name: 'core',
 					include: ['tests/core/**/*.test.ts'],
+					// The core has no state but caches: its tests share what was loaded once.
+					isolate: false,
 					setupFiles: ['tests/seed.ts'],
 					testTimeout: 180_000
 				}

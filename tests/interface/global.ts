@@ -11,7 +11,30 @@ import { freePort, startPostgres } from '../../scripts/postgres.mjs';
 import { startApp, untilReady } from '../../scripts/serve.mjs';
 import { query } from './query';
 
+interface Ground {
+	database: string;
+	seed: { name: string; home: string };
+	chromium: { path: string; env: Record<string, string> };
+}
+
+/** What several projects of tests stand on is made once, and taken down by the last of them. */
+const shared = globalThis as {
+	kettleGround?: { users: number; made: Promise<[Ground, () => Promise<void>]> };
+};
+
 export default async function setup({ provide: give }: TestProject) {
+	const own = (shared.kettleGround ??= { users: 0, made: make() });
+	own.users++;
+	const [ground, takeDown] = await own.made;
+	give('database', ground.database);
+	give('seed', ground.seed);
+	give('chromium', ground.chromium);
+	return async () => {
+		if (--own.users === 0) await takeDown();
+	};
+}
+
+async function make(): Promise<[Ground, () => Promise<void>]> {
 	const built = spawnSync(process.execPath, ['scripts/build.mjs', '--app'], { stdio: 'inherit' });
 	if (built.status !== 0) throw new Error('The application could not be built.');
 	const kept = process.env.KETTLE_HOME ?? join(process.cwd(), '.kettle');
@@ -21,13 +44,13 @@ export default async function setup({ provide: give }: TestProject) {
 	chmodSync(home, 0o755);
 	delete process.env.DATABASE_URL;
 	const database = await startPostgres(home, { throwaway: true });
-	give('database', database.url);
-	give('seed', await seed(database.url, home));
-	give('chromium', chromium);
-	return async () => {
-		await database.stop();
-		rmSync(home, { recursive: true, force: true });
-	};
+	return [
+		{ database: database.url, seed: await seed(database.url, home), chromium },
+		async () => {
+			await database.stop();
+			rmSync(home, { recursive: true, force: true });
+		}
+	];
 }
 
 /** Brings the demo in, into a database and a folder that are copied from then on. */
