@@ -102,7 +102,7 @@ describe('links', () => {
 describe('guide', () => {
 	test('says which files are of a kind, and what codes mean', () => {
 		const guide = parseGuide(GUIDE);
-		expect(claimOf(guide, 'words/fr/any.properties')).toEqual({ kind: 'text', language: 'fr' });
+		expect(claimOf(guide, 'words/fr/any.properties')).toEqual({ kind: 'text', spec: 0, language: 'fr' });
 		expect(claimOf(guide, 'words/xx/any.properties')).toBeNull();
 		expect(meaningOf(guide.kinds.cart!.fields.mark, '5')).toBe('old, loud');
 		expect(meaningOf(guide.kinds.cart!.fields.mark, '0')).toBe('none set');

@@ -4,7 +4,7 @@ import { EditRefused, findField, type Document, type RecordNode } from '../forma
 import { fieldOf } from '../guide';
 import { isEditable, recordKey, type EffectiveRecord } from '../stack';
 import type { Draft } from './draft';
-import { setField, spliceFor, take, type FieldAbout, type Say } from './steps';
+import { setField, spliceFor, take, type FieldAbout, type Say, type Writing } from './steps';
 
 /** One value that is to be written. */
 export interface CellWrite {
@@ -56,27 +56,30 @@ function recordsOf({ records }: Document): Map<string, RecordNode> {
 }
 
 /** Puts copies of records behind those of a file of my mod, all in one splice where the format lets them. */
-function insertMany(draft: Draft, path: string, sources: readonly EffectiveRecord[]): void {
+function insertMany(draft: Draft, path: string, kind: string, sources: readonly EffectiveRecord[]): void {
 	const format = draft.format(path);
 	const one = ({ presences }: EffectiveRecord) => {
 		const { doc, record } = presences.at(-1)!;
-		return format.insert(draft.doc(path)!, doc, record);
+		return format.insert(draft.doc(path, kind)!, doc, record);
 	};
 	// The first shows how a list begins, the second how it goes on.
 	let at = 0;
 	for (; at < Math.min(2, sources.length); at++) draft.edit(path, one(sources[at]!));
-	const before = draft.doc(path)!.records.length;
+	const before = draft.doc(path, kind)!.records.length;
 	const rest = sources.slice(at);
 	if (rest.length === 0) return;
 	const splices = inARow(rest.map(one));
 	const kept = draft.doc(path)!;
 	if (splices) {
 		draft.edit(path, splices);
-		if (draft.doc(path)!.records.length === before + rest.length) return;
+		if (draft.doc(path, kind)!.records.length === before + rest.length) return;
 		draft.restore(path, kept);
 	}
 	for (const source of rest) draft.edit(path, one(source));
 }
+
+/** A file and a kind: records of several kinds may stand in one. */
+const fileKey = ({ kind }: EffectiveRecord, path: string) => JSON.stringify([kind, path]);
 
 /**
  * Makes sure that my mod has all of the records and gives the path of the file that each is in; as `take` does for one.
@@ -87,7 +90,7 @@ export function takeMany(
 	say: Say
 ): Map<EffectiveRecord, string> {
 	const paths = new Map<EffectiveRecord, string>();
-	const missing = new Map<string, EffectiveRecord[]>();
+	const missing = new Map<string, [path: string, records: EffectiveRecord[]]>();
 	// One record may be asked for several times, as another object each time.
 	const asked = new Set<string>();
 	for (const record of records) {
@@ -97,19 +100,21 @@ export function takeMany(
 		const name = recordKey(record.kind, record.id);
 		if (mine || asked.has(name)) continue;
 		asked.add(name);
-		const list = missing.get(path);
-		if (list) list.push(record);
-		else missing.set(path, [record]);
+		const list = missing.get(fileKey(record, path));
+		if (list) list[1].push(record);
+		else missing.set(fileKey(record, path), [path, [record]]);
 	}
-	for (const [path, list] of missing) {
+	for (const [path, list] of missing.values()) {
 		const [first, ...rest] = list;
 		take(draft, first!, say);
-		const merge = draft.stack.guide.kinds[first!.kind]!.merge;
+		const { kind } = first!;
+		const { merge } = draft.stack.guide.kinds[kind]!;
 		if (merge === 'file' || rest.length === 0) continue;
-		const there = recordsOf(draft.doc(path)!);
+		const there = recordsOf(draft.doc(path, kind)!);
 		insertMany(
 			draft,
 			path,
+			kind,
 			rest.filter(({ id }) => !there.has(id))
 		);
 	}
@@ -123,20 +128,26 @@ export function takeMany(
  */
 export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): string[] {
 	const paths = takeMany(draft, [...new Set(cells.map(({ record }) => record))], say);
-	const byPath = new Map<string, CellWrite[]>();
+	const byFile = new Map<string, [path: string, list: CellWrite[]]>();
 	for (const cell of cells) {
 		const path = paths.get(cell.record)!;
-		const list = byPath.get(path);
-		if (list) list.push(cell);
-		else byPath.set(path, [cell]);
+		const list = byFile.get(fileKey(cell.record, path));
+		if (list) list[1].push(cell);
+		else byFile.set(fileKey(cell.record, path), [path, [cell]]);
 	}
-	const about = ({ record, field }: CellWrite): FieldAbout => ({
-		type: fieldOf(draft.stack.guide.kinds[record.kind], field)?.type,
-		like: lowestField(record, field)
+	const writing = ({ record, field, value }: CellWrite): Writing => ({
+		field,
+		value,
+		about: {
+			type: fieldOf(draft.stack.guide.kinds[record.kind], field)?.type,
+			like: lowestField(record, field)
+		},
+		say
 	});
 	const written = new Map<CellWrite, string>();
-	for (const [path, list] of byPath) {
-		const doc = draft.doc(path)!;
+	for (const [path, list] of byFile.values()) {
+		const { kind } = list[0]!.record;
+		const doc = draft.doc(path, kind)!;
 		const format = draft.format(path);
 		const nodes = recordsOf(doc);
 		const splices: Splice<Content>[][] = [];
@@ -148,15 +159,14 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 			let known = fields.get(node);
 			if (!known) fields.set(node, (known = new Set(node.fields.map((field) => field.path))));
 			// A field that is absent is put in by itself: where, depends on what else was.
-			if (known.has(cell.field))
-				splices.push(spliceFor(format, doc, node, cell.field, cell.value, about(cell), say));
+			if (known.has(cell.field)) splices.push(spliceFor(format, doc, node, writing(cell)));
 			else later.push(cell);
 		}
 		const all = together(splices);
 		if (all) draft.edit(path, all);
 		else later.unshift(...list.filter((cell) => !later.includes(cell)));
-		for (const cell of later) setField(draft, path, cell.record.id, cell.field, cell.value, about(cell), say);
-		const now = recordsOf(draft.doc(path)!);
+		for (const cell of later) setField(draft, { path, kind, id: cell.record.id }, writing(cell));
+		const now = recordsOf(draft.doc(path, kind)!);
 		const values = new Map<string, Map<string, string>>();
 		for (const cell of list) {
 			const { id } = cell.record;

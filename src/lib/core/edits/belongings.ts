@@ -12,6 +12,7 @@ import {
 } from '../guide';
 import { linksTo, type Link, type Links } from '../links';
 import { fileContent, textKeysOf, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
+import type { Place } from './draft';
 import { twinOf, twinsOfFile } from './follow';
 import { setField, take } from './steps';
 import { note, NotPossible, textBefore, wanted, write, type Following, type Work } from './work';
@@ -195,15 +196,17 @@ export function copyRecord(
 		const format = draft.format(path);
 		if (guide.merge === 'file') take(draft, record, work.say);
 		else if (!draft.doc(path)) draft.create(path, format.blank(source.doc), source.file.text);
-		const end = draft.doc(path)!.records.length;
-		draft.edit(path, format.insert(draft.doc(path)!, source.doc, source.record));
-		draft.edit(path, format.rename(draft.doc(path)!, draft.doc(path)!.records[end]!, newId));
+		const { kind } = record;
+		const end = draft.doc(path, kind)!.records.length;
+		draft.edit(path, format.insert(draft.doc(path, kind)!, source.doc, source.record));
+		const now = draft.doc(path, kind)!;
+		draft.edit(path, format.rename(now, now.records[end]!, newId));
 	}
 	const made = { kind: record.kind, id: newId };
 	note(work, made, guide.key ?? 'id', null, newId, following);
 	const derived = derivedFor(stack, record, newId);
 	for (const [field, next] of derived) {
-		setField(draft, path, newId, field, next);
+		setField(draft, { path, kind: record.kind, id: newId }, { field, value: next });
 		note(
 			work,
 			made,
@@ -245,10 +248,10 @@ export function copyAssets(work: Work, record: EffectiveRecord, newId: string): 
 }
 
 /** Has a twin say of fields that follow from the id what the record itself says. */
-export function alike(work: Work, path: string, id: string, derived: ReadonlyMap<string, string>): void {
+export function alike({ draft }: Work, place: Place, derived: ReadonlyMap<string, string>): void {
 	for (const [field, next] of derived)
-		if (work.draft.record(path, id)?.fields.some((one) => one.path === field))
-			setField(work.draft, path, id, field, next);
+		if (draft.record(place)?.fields.some((one) => one.path === field))
+			setField(draft, place, { field, value: next });
 }
 
 /** Copies what is one thing with a record: its twins and its pair. */
@@ -263,7 +266,7 @@ export function copyOthers(
 		if (stack.tables.get(other.kind)!.byId.has(newId)) continue;
 		try {
 			const { path } = copyRecord(work, other, newId, following);
-			if (following.by === 'twin') alike(work, path, newId, derived);
+			if (following.by === 'twin') alike(work, { path, kind: other.kind, id: newId }, derived);
 		} catch (fault) {
 			if (!(fault instanceof EditRefused || fault instanceof NotPossible)) throw fault;
 			work.say(`${other.id} in ${other.presences.at(-1)!.path} was not copied: ${fault.message}`);

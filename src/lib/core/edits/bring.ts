@@ -8,7 +8,8 @@ import {
 	type Splice,
 	type ValueChange
 } from '../change';
-import { claimOf, hintsFor } from '../guide';
+import { partFacts } from '../facts';
+import { claimsOf, hintsFor, type Claim } from '../guide';
 import { displayName, fileContent, openFileOf, type LayerFile, type Stack } from '../stack';
 
 /** The one splice that leads from a text to another: what they share at both ends stays. */
@@ -34,9 +35,11 @@ function splicesBetween(
 type Values = Map<string, Map<string, string>>;
 
 /** The values of a file by record and field; the first of two records with one id counts. */
-function valuesOf(file: LayerFile | undefined, language: string | undefined): Values {
+function valuesOf(file: LayerFile | undefined, { spec, language }: Claim): Values {
 	const values: Values = new Map();
-	const facts = file?.facts;
+	if (!file?.facts) return values;
+	const { parts } = file.facts;
+	const facts = partFacts(file.facts)[parts ? parts.findIndex((part) => part.spec === spec) : 0];
 	if (!facts) return values;
 	for (let nth = 0; nth < facts.count; nth++) {
 		const id = facts.pool.at(facts.ids[nth]!);
@@ -60,12 +63,20 @@ export function valueChanges(
 	before: LayerFile | undefined,
 	after: LayerFile | undefined
 ): ValueChange[] {
-	const claim = claimOf(stack.guide, path);
-	if (!claim) return [];
-	const { kind, language } = claim;
+	return claimsOf(stack.guide, path).flatMap((claim) => changesOf(stack, claim, before, after));
+}
+
+/** The same for the records of one kind. */
+function changesOf(
+	stack: Stack,
+	claim: Claim,
+	before: LayerFile | undefined,
+	after: LayerFile | undefined
+): ValueChange[] {
+	const { kind } = claim;
 	// What stands in a file that takes records out is gone, and back when it leaves the file.
 	const [was, is] = claim.removes ? [after, before] : [before, after];
-	const [old, fresh] = [valuesOf(was, language), valuesOf(is, language)];
+	const [old, fresh] = [valuesOf(was, claim), valuesOf(is, claim)];
 	const changes: ValueChange[] = [];
 	for (const id of new Set([...old.keys(), ...fresh.keys()])) {
 		const [had, has] = [old.get(id), fresh.get(id)];

@@ -9,8 +9,16 @@ import {
 	type Splice
 } from '../change';
 import { textLike, type TextFile } from '../text';
-import { readDocument, formatFor, findRecord, type Document, type Format, type RecordNode } from '../formats';
-import { hintsFor } from '../guide';
+import {
+	readDocument,
+	formatFor,
+	findRecord,
+	partOf,
+	type Document,
+	type Format,
+	type RecordNode
+} from '../formats';
+import { claimBy, hintsFor } from '../guide';
 import { fileContent, type Stack } from '../stack';
 
 interface Draw {
@@ -23,11 +31,18 @@ interface Draw {
 	movedFrom?: string;
 }
 
+/** A record in a file of my mod. */
+export interface Place {
+	path: string;
+	kind: string;
+	id: string;
+}
+
 /** My mod while a plan is being made: each step splices a file, the next step reads the result. */
 export interface Draft {
 	stack: Stack;
-	/** The document as it stands; null where my mod has no such file. */
-	doc(path: string): Document | null;
+	/** The document as it stands, or of a file with records of several kinds the part of one; null where my mod has no such file. */
+	doc(path: string, kind?: string): Document | null;
 	format(path: string): Format;
 	/** Whether my mod has such a file by now, and its text. */
 	has(path: string): boolean;
@@ -42,7 +57,7 @@ export interface Draft {
 	move(path: string, next: string): void;
 	/** Goes back to a document that was there before an edit. */
 	restore(path: string, doc: Document): void;
-	record(path: string, id: string, line?: number): RecordNode | undefined;
+	record(place: Place, line?: number): RecordNode | undefined;
 	changes(): FileChange[];
 }
 
@@ -86,9 +101,14 @@ export function startDraft(stack: Stack): Draft {
 		open.now = next;
 		open.doc = next === undefined ? null : read(path, contentOf(next));
 	};
+	const docOf = (path: string, kind?: string): Document | null => {
+		const { doc } = draw(path);
+		if (!doc?.parts || kind === undefined) return doc;
+		return partOf(doc, claimBy(stack.guide, path, kind)?.spec ?? -1);
+	};
 	return {
 		stack,
-		doc: (path) => draw(path).doc,
+		doc: docOf,
 		format: (path) => formatFor(path, hintsFor(stack.guide, path))!,
 		has: (path) => draw(path).now !== undefined,
 		text(path) {
@@ -112,8 +132,8 @@ export function startDraft(stack: Stack): Draft {
 			const to = open.now ? contentOf(open.now).length : 0;
 			splice(path, [{ from: 0, to, insert: doc.content }], open.now as TextFile);
 		},
-		record(path, id, line) {
-			const doc = draw(path).doc;
+		record({ path, kind, id }, line) {
+			const doc = docOf(path, kind);
 			return doc ? findRecord(doc, id, line) : undefined;
 		},
 		changes() {

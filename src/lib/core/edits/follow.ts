@@ -137,7 +137,8 @@ export function recount(work: Work, kind: string, more: number): void {
 export function recountItems(work: Work, record: EffectiveRecord, path: string, list: string): void {
 	if (!wanted(work, 'counter')) return;
 	const { draft, stack } = work;
-	const node = draft.record(path, record.id);
+	const place = { path, kind: record.kind, id: record.id };
+	const node = draft.record(place);
 	if (!node) return;
 	const items = new Set<string>();
 	for (const field of node.fields)
@@ -147,10 +148,8 @@ export function recountItems(work: Work, record: EffectiveRecord, path: string, 
 		if (counts !== list) continue;
 		const now = findField(node, field);
 		if (!now || String(now.value) === String(items.size) || !wanted(work, 'counter', found)) continue;
-		setField(draft, path, record.id, field, String(items.size), {
-			type: fieldOf(stack.guide.kinds[record.kind], field)?.type,
-			like: undefined
-		});
+		const { type } = fieldOf(stack.guide.kinds[record.kind], field) ?? {};
+		setField(draft, place, { field, value: String(items.size), about: { type, like: undefined } });
 		note(work, record, field, String(now.value), String(items.size), {
 			follows: `counts the items of ${list}`,
 			by: 'counter'

@@ -52,7 +52,7 @@ export function repoint(
 	setValues(work, cells, following);
 	for (const { from, field } of keys) {
 		const path = take(draft, from, work.say);
-		const node = draft.record(path, from.id);
+		const node = draft.record({ path, kind: from.kind, id: from.id });
 		if (!node) continue;
 		draft.edit(path, draft.format(path).renameKey(draft.doc(path)!, node, field, newId));
 		note(work, from, field, record.id, newId, following);

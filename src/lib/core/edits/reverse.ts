@@ -135,7 +135,7 @@ function byValue(stack: Stack, step: Plan, mod: string, blocker: string): Plan {
 		)
 			continue;
 		const below = record.presences.findLast(({ layer }) => !isEditable(layer));
-		const node = draft.record(mine.path, id);
+		const node = draft.record({ path: mine.path, kind, id });
 		const same =
 			node &&
 			below &&
@@ -143,7 +143,7 @@ function byValue(stack: Stack, step: Plan, mod: string, blocker: string): Plan {
 			below.fields.every(({ path, value }) =>
 				node.fields.some((one) => one.path === path && String(one.value ?? '') === value)
 			);
-		if (same) removeRecord(draft, mine.path, id, undefined, work.say);
+		if (same) removeRecord(draft, { path: mine.path, kind, id }, work.say);
 	}
 	return {
 		title: `Reverse: ${step.title}`,

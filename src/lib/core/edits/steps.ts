@@ -3,6 +3,7 @@ import {
 	EditRefused,
 	fieldsOf,
 	formatFor,
+	partOf,
 	styledFor,
 	type Document,
 	type FieldNode,
@@ -19,7 +20,7 @@ import {
 	type Table,
 	type TableFile
 } from '../stack';
-import type { Draft } from './draft';
+import type { Draft, Place } from './draft';
 
 /** The identity of my mod as it is used in file names; from the folder-safe name the project gives it. */
 export interface ModName {
@@ -42,7 +43,7 @@ export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
 	const { path, doc, record: source, file } = winner(record);
 	const merge = draft.stack.guide.kinds[record.kind]!.merge;
 	begin(draft, { path, doc, file }, merge, say);
-	if (merge === 'file' || draft.record(path, record.id)) return path;
+	if (merge === 'file' || draft.record({ path, kind: record.kind, id: record.id })) return path;
 	draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
 	say(`The game merges ${path} record by record, so my mod gets this record only.`);
 	return path;
@@ -83,15 +84,20 @@ function styleCounts(type: string | undefined, { value }: FieldNode): boolean {
 	return typeof value === 'number' || /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)$/.test(String(value));
 }
 
+/** A value as it is to be written: what is known of its field, and who hears how. */
+export interface Writing {
+	field: string;
+	value: string;
+	about?: FieldAbout;
+	say?: Say;
+}
+
 /** What replaces a field's value; a number is written as the base writes it. */
 export function spliceFor(
 	format: Format,
 	doc: Document,
 	record: RecordNode,
-	field: string,
-	value: string,
-	about?: FieldAbout,
-	say?: Say
+	{ field, value, about, say }: Writing
 ): Splice<Content>[] {
 	let text = value;
 	if (about?.like && styleCounts(about.type, about.like.field)) {
@@ -106,18 +112,11 @@ export function spliceFor(
 }
 
 /** Sets one field in a file of my mod; a number is written as the base writes it. */
-export function setField(
-	draft: Draft,
-	path: string,
-	id: string,
-	field: string,
-	value: string,
-	about?: FieldAbout,
-	say?: Say
-): void {
-	const record = draft.record(path, id);
+export function setField(draft: Draft, place: Place, writing: Writing): void {
+	const { path, kind, id } = place;
+	const record = draft.record(place);
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
-	draft.edit(path, spliceFor(draft.format(path), draft.doc(path)!, record, field, value, about, say));
+	draft.edit(path, spliceFor(draft.format(path), draft.doc(path, kind)!, record, writing));
 }
 
 /** How many letters two keys have in common from the first on. */
@@ -147,33 +146,37 @@ function mostLike(table: Table, key: string, language: string): { from: TableFil
 /** Makes room for a text beside those like it, in my mod's version of their file. Gives the file. */
 function besideLike(draft: Draft, table: Table, key: string, language: string, say: Say): string {
 	const like = mostLike(table, key, language);
-	const doc = like?.from.file.doc;
-	if (!like || !doc)
+	const whole = like?.from.file.doc;
+	if (!like || !whole)
 		throw new EditRefused(
 			`No file holds texts in ${draft.stack.guide.words!.languages[language] ?? language}, so there is no place for a new one.`
 		);
 	const { path } = like.from.file;
+	const doc = partOf(whole, like.from.spec);
 	const model = doc.records[like.nth]!;
+	const { kind } = table;
 	begin(draft, { path, doc, file: like.from.file }, table.guide.merge, say);
-	if (draft.record(path, key)) return path;
+	if (draft.record({ path, kind, id: key })) return path;
 	const format = draft.format(path);
-	const at = draft.doc(path)!.records.length;
-	draft.edit(path, format.insert(draft.doc(path)!, doc, model));
-	if (model.id !== key) draft.edit(path, format.rename(draft.doc(path)!, draft.doc(path)!.records[at]!, key));
+	const at = draft.doc(path, kind)!.records.length;
+	draft.edit(path, format.insert(draft.doc(path, kind)!, doc, model));
+	const now = draft.doc(path, kind)!;
+	if (model.id !== key) draft.edit(path, format.rename(now, now.records[at]!, key));
 	return path;
 }
 
 /** Puts a new text into a file of my mod's own. */
-function addText(draft: Draft, path: string, key: string, say: Say): void {
+function addText(draft: Draft, place: Place, say: Say): void {
+	const { path, kind, id: key } = place;
 	const format = formatFor(path, hintsFor(draft.stack.guide, path));
 	const made = format?.traits.texts;
 	if (!draft.doc(path)) draft.create(path, made?.none ?? '', null);
-	if (draft.record(path, key)) return;
+	if (draft.record(place)) return;
 	if (!format || !made)
 		throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
 	const seed = format.read(made.one, {});
 	const named = format.read(applySplices<Content>(made.one, format.rename(seed, seed.records[0]!, key)), {});
-	draft.edit(path, format.insert(draft.doc(path)!, named, named.records[0]!));
+	draft.edit(path, format.insert(draft.doc(path, kind)!, named, named.records[0]!));
 	say("New texts go into files of my mod's own, which add to the game's and override none of them.");
 }
 
@@ -197,21 +200,17 @@ export function writeText(
 		?.presences.find((presence) => isEditable(presence.layer) && presence.language === language);
 	const own = mine?.path ?? textPath(guide, language, mod);
 	const path = own ?? besideLike(draft, table, key, language, say);
-	if (own) addText(draft, own, key, say);
-	const names = Object.keys(fieldsOf(draft.record(path, key)!));
+	const place: Place = { path, kind: table.kind, id: key };
+	if (own) addText(draft, place, say);
+	const names = Object.keys(fieldsOf(draft.record(place)!));
 	const field = names.includes('text') ? 'text' : names[0]!;
-	setField(draft, path, key, field, text);
+	setField(draft, place, { field, value: text });
 }
 
 /** Takes a record out of a file of my mod, and the file with it when nothing is left. */
-export function removeRecord(
-	draft: Draft,
-	path: string,
-	id: string,
-	line: number | undefined,
-	say: Say
-): void {
-	const record = draft.record(path, id, line);
+export function removeRecord(draft: Draft, place: Place, say: Say, line?: number): void {
+	const { path, id } = place;
+	const record = draft.record(place, line);
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
 	const doc = draft.doc(path)!;
 	if (doc.records.length === 1) {

@@ -10,7 +10,7 @@ export function takeOutCopies({ draft, say }: Work, record: EffectiveRecord, pat
 			throw new NotPossible(`${path} is written in another format than ${file.path}.`);
 		if (!draft.doc(path)) draft.create(path, draft.format(path).blank(doc), file.text);
 		if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
-		draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
+		draft.edit(path, draft.format(path).insert(draft.doc(path, record.kind)!, doc, source));
 	}
 	say(`${path} takes it out of what the game reads, by an exact copy; a version that differs would stay.`);
 }

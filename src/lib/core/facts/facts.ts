@@ -1,6 +1,7 @@
-import type { Document, FormatId, Problem, Scalar } from '../formats';
+import type { Document, DocumentPart, FormatId, Problem, Scalar } from '../formats';
 import type { Eol } from '../text';
 import type { Pool } from './pool';
+import { firstOf } from './read';
 
 /** How the letters of a file are read, as it is shown beside it. */
 export interface Letters {
@@ -9,6 +10,17 @@ export interface Letters {
 	eol: Eol;
 	told: string;
 	confidence: number;
+}
+
+/** The records of one kind in a file of several: from `first` up to the next part's. */
+export interface FactsPart {
+	/** Its number among the parts that were asked for. */
+	spec: number;
+	first: number;
+	key: string | null;
+	at: string | null | undefined;
+	/** The word that its records stand under. */
+	element?: string;
 }
 
 /** What all facts of a file have, whatever its texts are numbers of. */
@@ -23,6 +35,8 @@ interface Shape {
 	at: string | null | undefined;
 	columns: string[];
 	problems: Problem[];
+	/** Where it holds records of several kinds: each part, in their order. */
+	parts?: FactsPart[];
 	/** Records in the file; the n-th of them is meant by n from 0 below. */
 	count: number;
 	/** Text of the id of each, whether it is written, and its line from 1. */
@@ -78,6 +92,8 @@ export function factsOf(
 	};
 	const records = doc?.records ?? [];
 	const count = records.length;
+	const parts = doc?.parts && partsOf(doc.parts);
+	const begins = new Set(parts?.map(({ first }) => first));
 	const facts: LocalFacts = {
 		format: doc?.format ?? null,
 		letters,
@@ -85,6 +101,7 @@ export function factsOf(
 		at: doc?.at,
 		columns: doc?.columns ?? [],
 		problems: doc?.problems ?? [],
+		...(parts ? { parts } : {}),
 		count,
 		ids: new Int32Array(count),
 		written: new Uint8Array(count),
@@ -111,6 +128,8 @@ export function factsOf(
 	let last = -1;
 	for (let nth = 0; nth < count; nth++) {
 		const record = records[nth]!;
+		// Ids are unique among the records of one kind.
+		if (begins.has(nth)) seen.clear();
 		const id = textOf(record.id);
 		facts.ids[nth] = id;
 		facts.written[nth] = record.idSpan === null ? 0 : 1;
@@ -149,6 +168,55 @@ export function factsOf(
 	facts.doubles = Int32Array.from(doubles);
 	facts.prose = Int32Array.from(lines);
 	return facts;
+}
+
+function partsOf(parts: readonly DocumentPart[]): FactsPart[] {
+	let first = 0;
+	return parts.map(({ spec, doc }) => {
+		const { element } = doc.hints;
+		const part = { spec, first, key: doc.key, at: doc.at, ...(element === undefined ? {} : { element }) };
+		first += doc.records.length;
+		return part;
+	});
+}
+
+const views = new WeakMap<Facts, Facts[]>();
+
+/** Groups of `step` numbers, sorted by the first, which counts records: those of `[from, to)`, counted from 0. */
+function within(list: Int32Array, step: number, from: number, to: number): Int32Array {
+	const found = list.slice(firstOf(list, step, from), firstOf(list, step, to));
+	for (let at = 0; at < found.length; at += step) found[at]! -= from;
+	return found;
+}
+
+/** The facts of each part of a file, in their order; those of the file where it has none. Made once for the same facts. */
+export function partFacts(facts: Facts): readonly Facts[] {
+	const { parts } = facts;
+	if (!parts) return [facts];
+	let known = views.get(facts);
+	if (known) return known;
+	known = parts.map(({ first: from, key, at }, nth) => {
+		const to = parts[nth + 1]?.first ?? facts.count;
+		const doubles = within(facts.doubles, 2, from, to);
+		for (let place = 1; place < doubles.length; place += 2) doubles[place]! -= from;
+		const { parts: _, ...whole } = facts;
+		return {
+			...whole,
+			key,
+			at,
+			count: to - from,
+			ids: facts.ids.subarray(from, to),
+			written: facts.written.subarray(from, to),
+			lines: facts.lines.subarray(from, to),
+			shape: facts.shape.subarray(from, to),
+			firsts: facts.firsts.subarray(from, to + 1),
+			remarks: within(facts.remarks, 2, from, to),
+			fieldRemarks: within(facts.fieldRemarks, 3, from, to),
+			doubles
+		};
+	});
+	views.set(facts, known);
+	return known;
 }
 
 /** The facts over a pool. The arrays of `local` are taken over and changed. */

@@ -43,7 +43,7 @@ export function valueAt(facts: Facts, nth: number, path: string): string | undef
 }
 
 /** First entry of `list` (groups of `step` numbers, sorted by the first of each) for `nth`. */
-function firstOf(list: Int32Array, step: number, nth: number): number {
+export function firstOf(list: Int32Array, step: number, nth: number): number {
 	let low = 0;
 	let high = list.length / step;
 	while (low < high) {

@@ -4,7 +4,7 @@ import type { LocalFacts } from './facts';
 export class FactsFault extends Error {}
 
 /** Changes whenever readers or facts do, so that what was kept before is read anew. */
-export const VERSION = 2;
+export const VERSION = 3;
 
 const NUMBERS = [
 	'ids',
@@ -40,6 +40,7 @@ export function packFacts(facts: LocalFacts): Uint8Array {
 			key: facts.key,
 			at: facts.at,
 			columns: facts.columns,
+			parts: facts.parts,
 			problems: facts.problems,
 			count: facts.count
 		})
@@ -104,7 +105,7 @@ export function unpackFacts(bytes: Uint8Array): LocalFacts {
 	const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 	const about = JSON.parse(decoder.decode(take(head[1]!))) as Pick<
 		LocalFacts,
-		'format' | 'letters' | 'key' | 'at' | 'columns' | 'problems' | 'count'
+		'format' | 'letters' | 'key' | 'at' | 'columns' | 'parts' | 'problems' | 'count'
 	>;
 	const body = decoder.decode(take(head[2]!));
 	const numbers = Object.fromEntries(NUMBERS.map((name, index) => [name, arrays[index]!])) as Pick<

@@ -14,7 +14,8 @@ import {
 } from './document';
 import { insertLines, lineEnd, moveLines, NO_LISTS, removeLines } from './lines';
 import { addRecord, type RecordShape } from './records';
-import { MAP } from './tape';
+import { homeOf } from './parts';
+import { MAP, type Tape } from './tape';
 
 /** What reading a file of delimited text found besides its rows. Cells are kept as their ends: four bytes each. */
 interface Sheet {
@@ -29,8 +30,17 @@ interface Sheet {
 	headTo: number;
 }
 
-const sheets = new WeakMap<TextDocument, Sheet>();
-const sheetOf = (doc: TextDocument): Sheet => sheets.get(doc)!;
+const sheets = new WeakMap<Tape, Sheet>();
+const sheetOf = (doc: TextDocument): Sheet => sheets.get(doc.tape)!;
+
+const keyColumns = new WeakMap<TextDocument, number>();
+
+/** The column of the ids: a part of a table may have another than the rest. */
+function keyColumn(doc: TextDocument): number {
+	let found = keyColumns.get(doc);
+	if (found === undefined) keyColumns.set(doc, (found = doc.columns.indexOf(doc.key ?? '')));
+	return found;
+}
 
 class Growing {
 	at = 0;
@@ -202,12 +212,12 @@ const shape: RecordShape = {
 	trail: false,
 	idSpan(doc, node) {
 		const sheet = sheetOf(doc);
-		const cell = cellAt(doc, sheet, node, sheet.key);
+		const cell = cellAt(doc, sheet, node, keyColumn(doc));
 		return cell && { from: cell[0], to: cell[1] };
 	},
 	id(doc, node) {
 		const sheet = sheetOf(doc);
-		const cell = cellAt(doc, sheet, node, sheet.key);
+		const cell = cellAt(doc, sheet, node, keyColumn(doc));
 		return cell ? meant(doc.content.slice(...cell), sheet.dialect) : '';
 	},
 	fields(doc, node) {
@@ -265,6 +275,7 @@ function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): TextDocument {
 	const dialect = dialectOf(id, text, hints);
 	const { ends, rows } = cut(doc, dialect);
 	const count = rows.at / ROW;
+	const { tape } = doc;
 	const sheet: Sheet = {
 		dialect,
 		ends: ends.done,
@@ -273,8 +284,7 @@ function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): TextDocument {
 		header: null,
 		headTo: 0
 	};
-	sheets.set(doc, sheet);
-	const { tape } = doc;
+	sheets.set(tape, sheet);
 	let typesSeen = !dialect.types;
 	for (let row = 0; row < count; row++) {
 		const [from, to, first] = [rows.list[row * ROW]!, rows.list[row * ROW + 1]!, rows.list[row * ROW + 2]!];
@@ -388,7 +398,7 @@ function delimited(id: 'csv' | 'tsv', endings: string[]): TextFormat {
 		read: (text, hints) => read(id, text, hints),
 		set,
 		unset: (doc, record, path) => set(doc, record, path, ''),
-		rename: (doc, record, name) => set(doc, record, doc.key ?? '', name),
+		rename: (doc, record, name) => set(doc, record, homeOf(doc, record).key ?? '', name),
 		renameKey,
 		insert,
 		remove: removeLines,

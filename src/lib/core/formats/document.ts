@@ -34,6 +34,12 @@ export interface RecordNode {
 	readonly remark?: string | undefined;
 	/** Its place on the document's tape, or its number in a file of bytes. */
 	readonly node: number;
+	/** The document that it belongs to, which may be a part of the one that it was asked from. */
+	readonly home?: Document;
+	/** One of its values, without making all of them; undefined where it has none. */
+	valueAt?(path: string): Scalar | undefined;
+	/** The same record in a part of its document, as the `nth` there, from 1. */
+	within?(part: Document, nth: number): RecordNode;
 }
 
 /** Something that keeps (a part of) a file from being read, in plain words, with its place. */
@@ -62,17 +68,41 @@ export interface Document<C extends Content = Content> {
 	/** Whether the records' ids are the names under which they stand. */
 	named: boolean;
 	hints: ReadHints;
+	/** Where its records are of several kinds: those of each, one kind behind the other, as in `records`. */
+	parts?: readonly DocumentPart[];
+}
+
+/** The records of one kind in a file of several. */
+export interface DocumentPart {
+	/** Its number among the parts that were asked for; what belongs to none of them has the number behind the last. */
+	spec: number;
+	doc: Document;
 }
 
 /** A text that was scanned onto a tape. */
 export interface TextDocument extends Document<string> {
 	tape: Tape;
+	/** The node of all that the file holds; -1 where it holds nothing. */
+	root: number;
 	/** The node whose items are the records; -1 where the whole file is one. */
 	holder: number;
 }
 
+/** What tells records of a kind from others beside them: a field has one of some values. */
+export interface Where {
+	field: string;
+	is: readonly string[];
+}
+
+/** Which records of a file are of one kind. */
+export interface PartHints extends Pick<ReadHints, 'at' | 'element' | 'key' | 'id' | 'prefix'> {
+	where?: Where | undefined;
+}
+
 /** What the field guide knows about how to read a file. */
 export interface ReadHints {
+	/** Its records are of several kinds. What is said of the whole file is not said of them. */
+	parts?: readonly PartHints[];
 	/** Column, attribute or property that holds the id. */
 	key?: string;
 	/** The id of the file's one record, where its name says it. */
@@ -95,7 +125,7 @@ export interface ReadHints {
 	comment?: string;
 	/** Path of the list or map that holds the records, empty for the root; null where the whole file is one record. */
 	at?: string | null;
-	/** Name of the elements that are records, when not all children of the root are. */
+	/** The word under which the records stand, when not all in the file are: an element, a section, a call. */
 	element?: string;
 	/** Whether comments and trailing commas, which many readers take, are faults here. */
 	strict?: boolean;
@@ -131,6 +161,10 @@ export interface Format<C extends Content = Content, D extends Document<C> = Doc
 	traits: Traits;
 	/** Reads any content: what cannot be read is a problem, never an exception. */
 	read(content: C, hints: ReadHints): D;
+	/** The same content read by other hints on where its records stand, without reading all of it anew. */
+	again?(doc: D, hints: ReadHints): D;
+	/** The parts that a document shows by itself; fewer than two where it has none. */
+	partsIn?(doc: D): PartHints[];
 	/** Sets a field; one that is absent is written where the format puts new fields. @throws EditRefused */
 	set(doc: D, record: RecordNode, path: string, value: string): Splice<C>[];
 	/** Takes a field out, or empties it where the format needs it to be there. @throws EditRefused */
@@ -187,6 +221,7 @@ export function startDocument(format: FormatId, text: string, hints: ReadHints =
 		columns: [],
 		key: null,
 		tape: startTape(text),
+		root: -1,
 		holder: -1,
 		named: false,
 		hints,
@@ -230,8 +265,24 @@ function recordAt({ records, tape }: TextDocument, offset: number): RecordNode |
 	return records[low - 1];
 }
 
+/** The part of a document that was asked for as the `spec`-th; the document itself where it has no parts. */
+export const partOf = (doc: Document, spec: number): Document =>
+	doc.parts ? (doc.parts.find((part) => part.spec === spec)?.doc ?? emptyPart(doc)) : doc;
+
+function emptyPart(doc: Document): Document {
+	const part = Object.create(doc) as Document;
+	return Object.assign(part, { records: [], parts: undefined });
+}
+
 /** The record with an id; `line` chooses among several that share it. */
 export function findRecord(doc: Document, id: string, line?: number): RecordNode | undefined {
+	if (doc.parts) {
+		for (const { doc: part } of doc.parts) {
+			const found = findRecord(part, id, line);
+			if (found) return found;
+		}
+		return undefined;
+	}
 	const fits = (record: RecordNode | undefined) =>
 		record !== undefined && record.id === id && (line === undefined || record.line === line);
 	const { records } = doc;

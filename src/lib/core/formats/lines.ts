@@ -1,6 +1,7 @@
 import { toEol } from '../text';
 import type { Splice } from '../change';
 import { EditRefused, type TextDocument, type TextFormat, type RecordNode } from './document';
+import { homeOf } from './parts';
 import { moveTo } from './siblings';
 
 const isBreak = (char: string | undefined) => char === '\n' || char === '\r';
@@ -63,7 +64,8 @@ export function removeLines(doc: TextDocument, record: RecordNode): Splice[] {
 }
 
 /** Moves a record among the others of a file of lines; what stands between them stays. @throws EditRefused */
-export function moveLines(doc: TextDocument, record: RecordNode, to: number): Splice[] {
+export function moveLines(whole: TextDocument, record: RecordNode, to: number): Splice[] {
+	const doc = homeOf(whole, record);
 	if (!doc.records[to]) throw new EditRefused(`There is no place ${to + 1} among the records.`);
 	const items = doc.records.map(({ from, to: end }) => ({ from, to: end }));
 	const row = { text: doc.content, items, inner: { from: 0, to: doc.content.length }, separators: '' };

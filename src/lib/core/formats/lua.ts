@@ -1,6 +1,6 @@
 import { EditRefused, startDocument, type TextDocument, type ReadHints, type Scalar } from './document';
 import { CODE, commentEnd, match, NUMBER, scanLua, WORDS } from './lua-scan';
-import { BARE, itemsOf, MAP, TEXT } from './tape';
+import { BARE, itemsOf, MAP, TEXT, type Tape } from './tape';
 import { addTreeRecords, isHolder, plainRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
@@ -148,11 +148,11 @@ function onlyTable({ tape }: TextDocument, root: number): number | null {
 	return alone ? tables[0]! : null;
 }
 
-const placesOf = new WeakMap<TextDocument, Map<number, number>>();
+const placesOf = new WeakMap<Tape, Map<number, number>>();
 
 /** The number, from 1, of each item without a name in a table that has names too. */
 function places(doc: TextDocument): Map<number, number> {
-	const known = placesOf.get(doc);
+	const known = placesOf.get(doc.tape);
 	if (known) return known;
 	const found = new Map<number, number>();
 	const { tape } = doc;
@@ -161,7 +161,7 @@ function places(doc: TextDocument): Map<number, number> {
 		let nth = 0;
 		for (const item of itemsOf(tape, node)) if (tape.keyFrom(item) < 0) found.set(item, ++nth);
 	}
-	placesOf.set(doc, found);
+	placesOf.set(tape, found);
 	return found;
 }
 

@@ -1,5 +1,5 @@
 import { lineAt } from '../text';
-import type { TextDocument, FieldNode, RecordNode } from './document';
+import type { TextDocument, FieldNode, RecordNode, Scalar } from './document';
 import { leadFrom, remarkOf, startOf, trailTo } from './tape';
 
 /** How a format makes a record out of a node of its tape. */
@@ -9,6 +9,8 @@ export interface RecordShape {
 	/** The written id; empty for none. */
 	id(doc: TextDocument, node: number): string;
 	fields(doc: TextDocument, node: number): FieldNode[];
+	/** One value, without making all of them; undefined where there is none. */
+	valueAt?(doc: TextDocument, node: number, path: string): Scalar | undefined;
 	/** Whether commentary behind the record on its line is part of it; not where a separator stands between. */
 	trail: boolean;
 }
@@ -18,6 +20,7 @@ class LazyRecord implements RecordNode {
 	constructor(
 		private readonly doc: TextDocument,
 		readonly node: number,
+		/** Its number among the records without an id, from 1. */
 		private readonly nth: number,
 		private readonly shape: RecordShape
 	) {}
@@ -42,6 +45,16 @@ class LazyRecord implements RecordNode {
 	}
 	get fields() {
 		return this.shape.fields(this.doc, this.node);
+	}
+	get home() {
+		return this.doc;
+	}
+	valueAt(path: string) {
+		if (this.shape.valueAt) return this.shape.valueAt(this.doc, this.node, path);
+		return this.fields.findLast((field) => field.path === path)?.value;
+	}
+	within(part: TextDocument, nth: number) {
+		return new LazyRecord(part, this.node, nth, this.shape);
 	}
 	get remark() {
 		return remarkOf(this.doc.tape, startOf(this.doc.tape, this.node), this.doc.tape.to(this.node));

@@ -6,6 +6,7 @@ import { html } from './html';
 import { ini } from './ini';
 import { json } from './json';
 import { lua } from './lua';
+import { readParts } from './parts';
 import { po } from './po';
 import { positional } from './positional';
 import { properties } from './properties';
@@ -60,5 +61,10 @@ export function readDocument(path: string, content: Content, hints?: ReadHints):
 export function readDocument(path: string, content: Content, hints: ReadHints = {}): Document | null {
 	const format = formatFor(path, hints);
 	const sort = typeof content === 'string' ? 'text' : 'bytes';
-	return format?.of === sort ? format.read(content, hints) : null;
+	if (format?.of !== sort) return null;
+	if (hints.parts) return readParts(format, content, hints);
+	const doc = format.read(content, hints);
+	if (hints.at !== undefined || hints.element !== undefined || !format.partsIn) return doc;
+	const parts = format.partsIn(doc);
+	return parts.length < 2 ? doc : readParts(format, content, { ...hints, parts }, doc);
 }

@@ -2,13 +2,13 @@ import { toEol } from '../text';
 import { EditRefused, startDocument, type TextDocument, type ReadHints, type Scalar } from './document';
 import { contentLineEnd, lineEnd } from './lines';
 import { insertAt } from './siblings';
-import { BARE, itemsOf, LIST, TEXT } from './tape';
+import { BARE, itemsOf, LIST, TEXT, type Tape } from './tape';
 import { DATETIME, NUMBER, scanToml, stringText, type Section } from './toml-scan';
 import { addTreeRecords, isHolder, type Syntax } from './tree';
 import { rowOf, treeFormat } from './tree-edits';
 
-const sections = new WeakMap<TextDocument, Map<number, Section>>();
-const sectionOf = (doc: TextDocument, node: number) => sections.get(doc)?.get(node);
+const sections = new WeakMap<Tape, Map<number, Section>>();
+const sectionOf = (doc: TextDocument, node: number) => sections.get(doc.tape)?.get(node);
 
 const PART = /"(?:[^"\\]|\\.)*"|'[^']*'|[\w-]+/g;
 
@@ -98,7 +98,7 @@ const syntax: Syntax = {
 		const insert = section ? lastPart(section, name) : syntax.writeName(doc, name, '');
 		// A dotted name or header keeps its other parts; the headers of sections inside hold the name too.
 		const headers = section
-			? [...sections.get(doc)!.keys()].filter((other) => other >= node && other < tape.after(node))
+			? [...sections.get(doc.tape)!.keys()].filter((other) => other >= node && other < tape.after(node))
 			: [node];
 		return headers.map((header) => {
 			const parts = [...text.slice(tape.keyFrom(header), tape.keyTo(header)).matchAll(PART)];
@@ -151,7 +151,7 @@ function pairOf({ tape, content: text }: TextDocument, node: number): string {
 function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('toml', text, hints);
 	const { root, sections: found } = scanToml(doc);
-	sections.set(doc, found);
+	sections.set(doc.tape, found);
 	doc.tape.finish();
 	if (doc.tape.count > 1) addTreeRecords(doc, root, syntax);
 	else {

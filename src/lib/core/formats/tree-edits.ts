@@ -1,5 +1,5 @@
 // Where in a text of nested maps and lists a member, an item or a record goes, and how it is taken out, moved, renamed.
-import type { Splice } from '../change';
+import { applySplices, type Splice } from '../change';
 import { toEol } from '../text';
 import {
 	concretePath,
@@ -12,9 +12,10 @@ import {
 	type RecordNode
 } from './document';
 import { insertLines } from './lines';
+import { homeOf, partLike } from './parts';
 import { gapBefore, indentAt, insertAt, moveTo, reindent, removeAt, unitEnd, type Row } from './siblings';
 import { itemsOf, leadFrom, LIST, MAP, startOf, type Tape, trailTo } from './tape';
-import { containing, idNode, isHolder, nodeAt, valueNode, type Syntax } from './tree';
+import { containing, idNode, isHolder, nodeAt, partsByWord, treeAgain, valueNode, type Syntax } from './tree';
 
 const rowItems = (doc: TextDocument, node: number, syntax: Syntax) =>
 	itemsOf(doc.tape, node).filter((item) => syntax.inRow?.(doc, item) ?? true);
@@ -146,11 +147,12 @@ function renameNode(doc: TextDocument, node: number, name: string, syntax: Synta
 
 /** Writes another id for a record. @throws EditRefused where none is written */
 export function renameRecordBelow(
-	doc: TextDocument,
+	whole: TextDocument,
 	record: RecordNode,
 	id: string,
 	syntax: Syntax
 ): Splice[] {
+	const doc = homeOf(whole, record);
 	const node = record.idSpan ? idNode(doc, record.node, syntax) : -1;
 	if (node < 0) throw new EditRefused('This record has no written id.');
 	if (doc.named && !syntax.idLeaf) return renameNode(doc, node, id, syntax);
@@ -251,7 +253,8 @@ export function moveItemBelow(
 }
 
 /** The row of the records, and the number of one in it. @throws EditRefused where the file is one record */
-function recordRow(doc: TextDocument, record: RecordNode, syntax: Syntax): [Row, number] {
+function recordRow(whole: TextDocument, record: RecordNode, syntax: Syntax): [Row, number] {
+	const doc = homeOf(whole, record);
 	if (doc.holder < 0) throw new EditRefused('The whole file is one record; it cannot be taken out or moved.');
 	const holder = containing(doc.tape, doc.holder, record.node);
 	return [rowOf(doc, holder, syntax), rowItems(doc, holder, syntax).indexOf(record.node)];
@@ -263,7 +266,13 @@ export function removeRecordBelow(doc: TextDocument, record: RecordNode, syntax:
 }
 
 /** Moves a record among the others; `to` counts records. @throws EditRefused */
-export function moveRecordBelow(doc: TextDocument, record: RecordNode, to: number, syntax: Syntax): Splice[] {
+export function moveRecordBelow(
+	whole: TextDocument,
+	record: RecordNode,
+	to: number,
+	syntax: Syntax
+): Splice[] {
+	const doc = homeOf(whole, record);
 	const [row, at] = recordRow(doc, record, syntax);
 	const target = doc.records[to];
 	if (!target) throw new EditRefused(`There is no place ${to + 1} among the records.`);
@@ -282,11 +291,13 @@ function isInValue({ tape }: TextDocument, { node }: RecordNode, at: number): bo
 
 /** Puts a copy of a record behind the last one of another document. @throws EditRefused */
 export function insertRecordBelow(
-	doc: TextDocument,
-	source: TextDocument,
+	whole: TextDocument,
+	from: TextDocument,
 	record: RecordNode,
 	syntax: Syntax
 ): Splice[] {
+	const source = homeOf(from, record);
+	const doc = partLike(whole, source);
 	if (doc.holder < 0) throw new EditRefused('There is no place for a record in this file.');
 	const last = doc.records.at(-1);
 	if (last && doc.named !== source.named)
@@ -295,11 +306,11 @@ export function insertRecordBelow(
 	const row = rowOf(doc, holder, syntax);
 	const count = last ? rowItems(doc, holder, syntax).indexOf(last.node) + 1 : row.items.length;
 	const eol = toEol(/[\r\n]/.test(doc.content) ? doc.content : source.content);
-	const from = indentAt(source.content, record.from);
-	const to = row.items[0] ? indentAt(doc.content, row.items[0].from) : from;
+	const indent = indentAt(source.content, record.from);
+	const to = row.items[0] ? indentAt(doc.content, row.items[0].from) : indent;
 	const raw = reindent(
 		source.content.slice(record.from, record.to),
-		from,
+		indent,
 		to,
 		eol,
 		syntax.indented ? undefined : (at) => isInValue(source, record, record.from + at)
@@ -316,12 +327,31 @@ export function insertRecordBelow(
 
 /** The document without its records: everything before the first and behind the last. */
 export function blankBelow(doc: TextDocument, syntax: Syntax): string {
+	if (doc.parts) return blankParts(doc, syntax);
 	const first = doc.records[0];
 	if (doc.holder < 0 || !first) return doc.content;
 	const row = rowOf(doc, containing(doc.tape, doc.holder, first.node), syntax);
 	const head = doc.content.slice(0, row.items[0]!.from).trimEnd();
 	const tail = doc.content.slice(unitEnd(row, row.items.length - 1));
 	return head + (/\S/.test(tail) ? tail : '');
+}
+
+/** The same of a document whose records stand at several places. */
+function blankParts({ content, parts = [] }: TextDocument, syntax: Syntax): string {
+	const gone = new Map<number, Splice>();
+	for (const part of parts) {
+		const doc = part.doc as TextDocument;
+		const first = doc.records[0];
+		if (doc.holder < 0 || !first) continue;
+		const holder = containing(doc.tape, doc.holder, first.node);
+		const row = rowOf(doc, holder, syntax);
+		const from = content.slice(0, row.items[0]!.from).trimEnd().length;
+		gone.set(holder, { from, to: unitEnd(row, row.items.length - 1), insert: '' });
+	}
+	return applySplices(
+		content,
+		[...gone.values()].sort((a, b) => a.from - b.from)
+	);
 }
 
 /** What every tree format does by the same means; the rest is its syntax. */
@@ -338,6 +368,8 @@ export function treeFormat(
 		endings,
 		traits,
 		read,
+		again: (doc, hints) => treeAgain(doc, hints, syntax),
+		partsIn: (doc) => partsByWord(doc, syntax),
 		set: (doc, record, path, value) => setBelow(doc, record, path, value, syntax),
 		unset: (doc, record, path) => unsetBelow(doc, record, path, syntax),
 		rename: (doc, record, name) => renameRecordBelow(doc, record, name, syntax),

@@ -1,6 +1,6 @@
 // What all formats of nested maps and lists share: which of their nodes are records, and how fields are named by path.
 import type { Splice } from '../change';
-import type { TextDocument, FieldNode, Scalar } from './document';
+import type { FieldNode, PartHints, ReadHints, Scalar, TextDocument } from './document';
 import { addRecord, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
@@ -43,6 +43,8 @@ export interface Syntax {
 	dropNode?(doc: TextDocument, node: number): Splice[] | null;
 	/** Writes another name in the format's own way; null where it is one splice. @throws EditRefused */
 	renameNode?(doc: TextDocument, node: number, name: string): Splice[] | null;
+	/** The word that a record stands under, where others stand beside it under other words: it says of which kind it is. */
+	word?(doc: TextDocument, node: number): string;
 	/** Which nodes are records, where it is not told from the shape alone. */
 	records?(doc: TextDocument, root: number): { holder: number; items: number[]; named: boolean };
 	/** The value that holds a record's id, and the id, where they are not told from a name or a key alone. */
@@ -213,7 +215,12 @@ export function treeShape(syntax: Syntax): RecordShape {
 			if (at < 0) return '';
 			return doc.named ? syntax.name(doc, at) : String(syntax.value(doc, at) ?? '');
 		},
-		fields: (doc, node) => fieldsBelow(doc, node, syntax)
+		fields: (doc, node) => fieldsBelow(doc, node, syntax),
+		valueAt(doc, node, path) {
+			const found = nodeAt(doc, node, path, syntax);
+			const leaf = found < 0 ? -1 : valueNode(doc, found, syntax);
+			return leaf < 0 ? undefined : syntax.value(doc, leaf);
+		}
 	};
 }
 
@@ -226,6 +233,12 @@ function recordsBelow(
 	const top = syntax.top?.(doc, root) ?? root;
 	if (hints.at === null) return { holder: -1, items: [top], named: false };
 	const told = syntax.records ? syntax.records(doc, root) : plainRecords(tape, top);
+	if (syntax.word && hints.element !== undefined)
+		return {
+			holder: told.holder,
+			items: told.items.filter((item) => syntax.word!(doc, item) === hints.element),
+			named: false
+		};
 	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, syntax);
 	// Where the shape tells the same place, it tells as well whether the records have names there.
 	if (said >= 0 && said !== told.holder && isHolder(tape, said)) {
@@ -260,6 +273,7 @@ function pathOfHolder(doc: TextDocument, root: number, syntax: Syntax): string |
 /** Adds the records below the root to the document. Those that were never closed are left out. */
 export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax): void {
 	const { tape, hints } = doc;
+	doc.root = root;
 	const shape = treeShape(syntax);
 	const { holder, items, named } = recordsBelow(doc, root, syntax);
 	doc.holder = holder;
@@ -278,6 +292,27 @@ export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax):
 		if (!tape.broken.has(item)) addRecord(doc, item, nth + 1, shape);
 	});
 	doc.at = pathOfHolder(doc, root, syntax);
+}
+
+/** The records of a document that was read already, by other hints. */
+export function treeAgain(known: TextDocument, hints: ReadHints, syntax: Syntax): TextDocument {
+	const doc = Object.create(known) as TextDocument;
+	Object.assign(doc, { hints, records: [], key: null, holder: -1, named: false, at: undefined });
+	if (known.root >= 0) addTreeRecords(doc, known.root, syntax);
+	return doc;
+}
+
+/** Words that records stand under, where several of them stand under the same: each is a part. */
+export function partsByWord(doc: TextDocument, syntax: Syntax): PartHints[] {
+	if (!syntax.word || doc.records.length < 2) return [];
+	const counts = new Map<string, number>();
+	for (const { node } of doc.records) {
+		const word = syntax.word(doc, node);
+		counts.set(word, (counts.get(word) ?? 0) + 1);
+	}
+	// Words that never come twice are names.
+	if (counts.size === doc.records.length) return [];
+	return [...counts.keys()].map((element) => ({ element }));
 }
 
 /** The innermost container that holds a node. */

@@ -13,7 +13,7 @@ import {
 } from './document';
 import { contentLineEnd } from './lines';
 import { indentAt, reindent } from './siblings';
-import { itemsOf, MAP, TEXT, trailTo } from './tape';
+import { itemsOf, MAP, TEXT, trailTo, type Tape } from './tape';
 import { addTreeRecords, containing, isHolder, plainRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 import { plainValue, scalarText, writeScalar } from './yaml-scalars';
@@ -21,10 +21,10 @@ import type { YamlNotes } from './yaml-lines';
 import { ALIAS } from './yaml-pieces';
 import { scanYaml } from './yaml-scan';
 
-const notes = new WeakMap<TextDocument, YamlNotes>();
+const notes = new WeakMap<Tape, YamlNotes>();
 
 /** What the tape does not say: what aliases stand for. Undefined for documents of other formats. */
-export const yamlNotes = (doc: TextDocument): YamlNotes | undefined => notes.get(doc);
+export const yamlNotes = (doc: TextDocument): YamlNotes | undefined => notes.get(doc.tape);
 
 /**
  * Where something stands for a list or map that is written elsewhere in the file, by its place in the text: that text.
@@ -32,7 +32,7 @@ export const yamlNotes = (doc: TextDocument): YamlNotes | undefined => notes.get
  */
 export function sharedTexts(doc: Document): Map<number, string> | null {
 	if (!isText(doc)) return null;
-	const targets = notes.get(doc)?.targets;
+	const targets = notes.get(doc.tape)?.targets;
 	if (!targets || targets.size === 0) return null;
 	const found = new Map<number, string>();
 	for (const [node, target] of targets)
@@ -46,12 +46,12 @@ const raw = ({ tape, content: text }: TextDocument, node: number) =>
 function valueOf(doc: TextDocument, node: number): Scalar {
 	const kind = doc.tape.kind(node);
 	if (kind === ALIAS) {
-		const target = notes.get(doc)!.targets.get(node);
+		const target = notes.get(doc.tape)!.targets.get(node);
 		// What an alias stands for is never copied out: a map or list is named, not repeated.
 		if (target === undefined || target < 0 || isHolder(doc.tape, target)) return raw(doc, node);
 		return valueOf(doc, target);
 	}
-	const text = scalarText(raw(doc, node), notes.get(doc)!.indents.get(node));
+	const text = scalarText(raw(doc, node), notes.get(doc.tape)!.indents.get(node));
 	return kind === TEXT ? text : plainValue(text);
 }
 
@@ -113,7 +113,7 @@ const syntax: Syntax = {
 
 function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('yaml', text, hints);
-	notes.set(doc, scanYaml(doc));
+	notes.set(doc.tape, scanYaml(doc));
 	doc.tape.finish();
 	if (doc.tape.count > 1) addTreeRecords(doc, 0, syntax);
 	else if (text.trim() === '') doc.problem(0, 'The file is empty: there is no data.');

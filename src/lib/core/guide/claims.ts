@@ -1,12 +1,14 @@
-import type { ReadHints } from '../formats';
+import type { PartHints, ReadHints } from '../formats';
 import type { Encoding } from '../text';
 import { folderIn } from './fields';
 import { globMatcher, isGlob } from './glob';
 import type { Guide, KindGuide } from './schema';
 
-/** The kind that a file's records are of, and the language it is in where the kind has languages. */
+/** A kind that records of a file are of, and the language it is in where the kind has languages. */
 export interface Claim {
 	kind: string;
+	/** Its number among the kinds that claim the file. */
+	spec: number;
 	language?: string;
 	/** Its records are not there but taken out of the layers below. */
 	removes?: true;
@@ -21,11 +23,17 @@ export function matchPath(glob: string, path: string): boolean {
 	return matcher(path);
 }
 
+/** What claims files, and its number among all that do. */
+interface Ranked {
+	at: number;
+	claim: Omit<Claim, 'spec'>;
+}
+
 /** The globs of a guide, with the kind of each: those that are plain paths by path, the others in order. */
 interface Globs {
-	plain: Map<string, { at: number; claim: Claim }>;
-	patterns: { at: number; glob: string; claim: Claim }[];
-	known: Map<string, Claim | null>;
+	plain: Map<string, Ranked[]>;
+	patterns: (Ranked & { glob: string })[];
+	known: Map<string, readonly Claim[]>;
 }
 
 const globs = new WeakMap<Guide, Globs>();
@@ -33,10 +41,10 @@ const globs = new WeakMap<Guide, Globs>();
 function globsOf(guide: Guide): Globs {
 	const found: Globs = { plain: new Map(), patterns: [], known: new Map() };
 	let at = 0;
-	const add = (glob: string, claim: Claim) => {
+	const add = (glob: string, claim: Ranked['claim']) => {
 		at++;
 		if (isGlob(glob)) found.patterns.push({ at, glob, claim });
-		else if (!found.plain.has(glob)) found.plain.set(glob, { at, claim });
+		else found.plain.set(glob, [...(found.plain.get(glob) ?? []), { at, claim }]);
 	};
 	for (const [kind, { files, removes = [] }] of Object.entries(guide.kinds)) {
 		for (const glob of removes) add(glob.replaceAll('{mod}', '*'), { kind, removes: true });
@@ -50,19 +58,47 @@ function globsOf(guide: Guide): Globs {
 	return found;
 }
 
-/** Which kind claims a file; the first that does, in the order of the guide. */
-export function claimOf(guide: Guide, path: string): Claim | null {
+/** Whether records of one kind could be taken for those of the other: both stand at one place, and neither says which. */
+function clash(a: KindGuide, b: KindGuide): boolean {
+	const place = ({ at, element }: KindGuide) => JSON.stringify([at ?? null, element]);
+	const anywhere = (kind: KindGuide) => kind.at === undefined && kind.element === undefined;
+	if (!a.where && !b.where && (anywhere(a) || anywhere(b))) return true;
+	if (place(a) !== place(b)) return false;
+	return !a.where && !b.where;
+}
+
+/**
+ * The kinds that claim a file, in the order of the guide: several where each says which of the records are its own, by
+ * their place, the word they stand under or a field.
+ */
+export function claimsOf(guide: Guide, path: string): readonly Claim[] {
 	let all = globs.get(guide);
 	if (!all) globs.set(guide, (all = globsOf(guide)));
-	let claim = all.known.get(path);
-	if (claim === undefined) {
-		const plain = all.plain.get(path);
-		const pattern = all.patterns.find(({ at, glob }) => (!plain || at < plain.at) && matchPath(glob, path));
-		claim = pattern?.claim ?? plain?.claim ?? null;
-		all.known.set(path, claim);
+	let claims = all.known.get(path);
+	if (!claims) {
+		const ranked = [
+			...(all.plain.get(path) ?? []),
+			...all.patterns.filter(({ glob }) => matchPath(glob, path))
+		].sort((a, b) => a.at - b.at);
+		const found: Claim[] = [];
+		for (const { claim } of ranked) {
+			const about = guide.kinds[claim.kind]!;
+			if (claim.removes || found[0]?.removes) {
+				if (found.length === 0) found.push({ ...claim, spec: 0 });
+			} else if (!found.some(({ kind }) => kind === claim.kind || clash(guide.kinds[kind]!, about)))
+				found.push({ ...claim, spec: found.length });
+		}
+		all.known.set(path, (claims = found));
 	}
-	return claim;
+	return claims;
 }
+
+/** Which kind claims a file; the first that does, in the order of the guide. */
+export const claimOf = (guide: Guide, path: string): Claim | null => claimsOf(guide, path)[0] ?? null;
+
+/** How a kind claims a file; null where it does not. */
+export const claimBy = (guide: Guide, path: string, kind: string): Claim | null =>
+	claimsOf(guide, path).find((claim) => claim.kind === kind) ?? null;
 
 /** What the path of a file says of the record in it: the name of the file, of the folder by which files differ, or both. */
 export function nameFromPath(
@@ -78,25 +114,34 @@ export function nameFromPath(
 	return which === 'file' ? stem : which === 'folder' ? folder : `${folder}/${stem}`;
 }
 
-/** What the guide says on how to read a file. */
-export function hintsFor(guide: Guide, path: string): ReadHints {
-	const claim = claimOf(guide, path);
-	const kind = claim && guide.kinds[claim.kind];
-	if (!kind) return {};
-	const { key, element, separator, at, written } = kind;
+const defined = <T extends object>(said: T): T =>
+	Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as T;
+
+/** What the guide says on how to read the records of a kind in a file. */
+function partHints(kind: KindGuide, path: string): PartHints {
+	const { key, element, at, where } = kind;
 	const named = nameFromPath(path, kind.id, kind.files);
-	const said = {
+	return defined({
 		key,
 		element,
-		separator,
 		at,
-		...written,
-		encoding: undefined,
+		where,
 		// A file that is one record is named by its own name, where people described it.
 		id: kind.id ? named : key === undefined && !kind.inferred ? nameFromPath(path, 'file') : undefined,
 		prefix: kind.id && named
-	};
-	return Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as ReadHints;
+	}) as PartHints;
+}
+
+/** What the guide says on how to read a file. */
+export function hintsFor(guide: Guide, path: string): ReadHints {
+	const claims = claimsOf(guide, path);
+	const kind = claims[0] && guide.kinds[claims[0].kind];
+	if (!kind) return {};
+	const { separator, written } = kind;
+	const whole = defined({ separator, ...written, encoding: undefined }) as ReadHints;
+	const parts = claims.map((claim) => partHints(guide.kinds[claim.kind]!, path));
+	const { where, ...only } = parts[0]!;
+	return parts.length === 1 && !where ? { ...whole, ...only } : { ...whole, parts };
 }
 
 /** The encoding that the guide says for a file; undefined where it is told from the bytes. */

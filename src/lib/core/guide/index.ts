@@ -35,7 +35,9 @@ export {
 	type Origin
 } from './layers';
 export {
+	claimBy,
 	claimOf,
+	claimsOf,
 	encodingFor,
 	hintsFor,
 	nameFromPath,

@@ -208,7 +208,10 @@ const kind = z.strictObject({
 	key: z.string().optional(),
 	/** What names the records that have no id written: the name of their file, of its folder, or both. */
 	id: z.enum(['file', 'folder', 'both']).optional(),
+	/** The word under which its records stand in files that hold others too: an element, a section, a call. */
 	element: z.string().optional(),
+	/** Which of the records there are of this kind: those in which a field has one of some values. */
+	where: z.strictObject({ field: z.string(), is: z.array(z.string()).min(1) }).optional(),
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
 	at: z.string().nullable().optional(),

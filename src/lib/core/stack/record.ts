@@ -1,5 +1,5 @@
 import { fieldsAt, remarkAt, valueAt, type FactField } from '../facts';
-import type { Document, RecordNode } from '../formats';
+import { partOf, type Document, type RecordNode } from '../formats';
 import type { Layer } from './layer';
 import { valuesThatCount } from './merge';
 import type { LayerFile } from './files';
@@ -20,7 +20,7 @@ export interface Presence {
 	readonly written: boolean;
 	readonly remark: string | undefined;
 	readonly fields: FactField[];
-	/** The document and the record in it, opened when first asked for. */
+	/** The document (of a file with records of several kinds that part of it) and the record in it, opened when first asked for. */
 	readonly doc: Document;
 	readonly record: RecordNode;
 }
@@ -78,7 +78,7 @@ class Standing implements Presence {
 		return fieldsAt(this.from.facts, this.nth);
 	}
 	get doc() {
-		return (this.opened ??= this.from.file.doc!);
+		return (this.opened ??= partOf(this.from.file.doc!, this.from.spec));
 	}
 	get record() {
 		return this.doc.records[this.nth]!;

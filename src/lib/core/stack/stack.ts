@@ -1,5 +1,5 @@
-import { valueAt, type Facts, type Pool } from '../facts';
-import { claimOf, type Guide } from '../guide';
+import { partFacts, valueAt, type Facts, type Pool } from '../facts';
+import { claimsOf, type Guide } from '../guide';
 import { fileUnder, numberOf } from './changed';
 import { isEditable, isOn, type Layer } from './layer';
 import { filesThatCount } from './merge';
@@ -27,12 +27,17 @@ function claimedOf(layer: Layer, guide: Guide): Claimed {
 	if (same && known.layer.title === layer.title) return known.byKind;
 	const byKind: Claimed = new Map();
 	for (const file of layer.files.values()) {
-		const { path, facts } = file;
-		const claim = facts?.format && claimOf(guide, path);
-		if (!facts || !claim) continue;
-		const list = byKind.get(claim.kind) ?? [];
-		byKind.set(claim.kind, list);
-		list.push({ layer, file, facts, language: claim.language, removes: claim.removes });
+		if (!file.facts?.format) continue;
+		const claims = claimsOf(guide, file.path);
+		const { parts } = file.facts;
+		partFacts(file.facts).forEach((facts, nth) => {
+			const spec = parts?.[nth]!.spec ?? 0;
+			const claim = claims[spec];
+			if (!claim) return;
+			const list = byKind.get(claim.kind) ?? [];
+			byKind.set(claim.kind, list);
+			list.push({ layer, file, spec, facts, language: claim.language, removes: claim.removes });
+		});
 	}
 	claimed.set(layer.files, { guide, layer, byKind });
 	return byKind;

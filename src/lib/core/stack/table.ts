@@ -9,6 +9,9 @@ import { isEditable, type Layer } from './layer';
 export interface TableFile {
 	layer: Layer;
 	file: LayerFile;
+	/** Which part of the file holds them, where it holds records of several kinds; see `DocumentPart`. */
+	spec: number;
+	/** Those of its part. */
 	facts: Facts;
 	/** Language of the file, where the kind has languages. */
 	language?: string | undefined;

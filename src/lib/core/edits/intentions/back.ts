@@ -17,7 +17,7 @@ export const back: Drafted<typeof schema> = {
 			({ from, nth }) => isEditable(from.layer) && from.facts.pool.at(from.facts.ids[nth]!) === id
 		);
 		if (!table || own.length === 0) throw new NotPossible(`My mod does not take ${id} out.`);
-		for (const { from } of own) removeRecord(draft, from.file.path, id, undefined, work.say);
+		for (const { from } of own) removeRecord(draft, { path: from.file.path, kind, id }, work.say);
 		note(work, { kind, id }, table.guide.key ?? 'id', null, id);
 		if (own.some(({ hits }) => hits > 0)) recount(work, kind, 1);
 		return `Bring ${id} back`;

@@ -44,7 +44,7 @@ function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: str
 			continue;
 		}
 		const path = take(draft, from, work.say);
-		const node = draft.record(path, from.id);
+		const node = draft.record({ path, kind: from.kind, id: from.id });
 		if (!node) continue;
 		draft.edit(
 			path,

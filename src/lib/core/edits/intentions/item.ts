@@ -27,7 +27,7 @@ export const item: Drafted<typeof schema> = {
 		const { stack, draft } = work;
 		const record = find(stack, kind, id);
 		const path = take(draft, record, work.say);
-		const node = draft.record(path, id);
+		const node = draft.record({ path, kind, id });
 		if (!node) throw new NotPossible(`${path} has no record ${id}.`);
 		const doc = draft.doc(path)!;
 		const format = draft.format(path);

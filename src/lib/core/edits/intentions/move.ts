@@ -19,8 +19,8 @@ export const move: Drafted<typeof schema> = {
 		const { stack, draft } = work;
 		const record = find(stack, kind, id);
 		const path = file !== undefined && draft.has(file) ? file : take(draft, record, work.say);
-		const doc = draft.doc(path)!;
-		const node = draft.record(path, id);
+		const doc = draft.doc(path, kind)!;
+		const node = draft.record({ path, kind, id });
 		if (!node) throw new NotPossible(`${path} has no record ${id}.`);
 		const from = doc.records.indexOf(node);
 		const place = Math.min(to, doc.records.length - 1);

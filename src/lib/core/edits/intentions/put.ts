@@ -2,7 +2,7 @@
 // with them.
 import { z } from 'zod';
 import { EditRefused } from '../../formats';
-import { claimOf, hintsFor, type KindGuide } from '../../guide';
+import { claimBy, type KindGuide } from '../../guide';
 import { isEditable, displayName, fileContent } from '../../stack';
 import type { Draft } from '../draft';
 import type { Say } from '../steps';
@@ -86,9 +86,9 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 	if (from === into) throw new NotPossible(`${[...ids].join(', ')} is in this file already.`);
 	if (!takeFile(draft, from, about.merge, say))
 		throw new NotPossible(`My mod has no ${from}; take its records into my mod first.`);
-	const doc = draft.doc(from)!;
+	const doc = draft.doc(from, kind)!;
 	// A file that is one record: its name is the id, and where it lies is who it is.
-	if (about.id || (doc.records.length === 1 && doc.records[0]!.id === hintsFor(stack.guide, from).id))
+	if (about.id || (doc.records.length === 1 && doc.records[0]!.id === doc.hints.id))
 		throw new NotPossible(`In ${from} the file names its record; rename the record instead.`);
 	const chosen = doc.records.filter(({ id }) => ids.has(id));
 	const missing = [...ids].find((id) => !chosen.some((record) => record.id === id));
@@ -98,17 +98,19 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 	if (format.id !== draft.format(from).id)
 		throw new NotPossible(`${into} is written in another format than ${from}.`);
 	for (const record of chosen) {
-		if (draft.record(into, record.id)) throw new NotPossible(`${into} has a record ${record.id} already.`);
-		draft.edit(into, format.insert(draft.doc(into)!, doc, record));
+		if (draft.record({ path: into, kind, id: record.id }))
+			throw new NotPossible(`${into} has a record ${record.id} already.`);
+		draft.edit(into, format.insert(draft.doc(into, kind)!, doc, record));
 		note(work, find(stack, kind, record.id), 'file', from, into);
 	}
-	const whole = chosen.length === doc.records.length;
+	const whole = chosen.length === draft.doc(from)!.records.length;
 	const under = below(draft, from);
 	if (whole && !(about.merge === 'file' && under)) {
 		draft.drop(from);
 		say(`${from} holds nothing more, so my mod loses the file.`);
 	} else {
-		for (const { id } of chosen) draft.edit(from, format.remove(draft.doc(from)!, draft.record(from, id)!));
+		for (const { id } of chosen)
+			draft.edit(from, format.remove(draft.doc(from, kind)!, draft.record({ path: from, kind, id })!));
 		if (whole) say(`${from} stays, empty: without it the game would read its own again.`);
 	}
 	if (about.merge === 'record' && under?.doc?.records.some(({ id }) => ids.has(id)))
@@ -123,9 +125,9 @@ export const put: Drafted<typeof schema> = {
 		const { stack } = work;
 		const about = stack.guide.kinds[kind];
 		if (!about) throw new NotPossible(`There is no kind “${kind}” in this project.`);
-		const target = claimOf(stack.guide, into);
+		const target = claimBy(stack.guide, into, kind);
 		if (!isInside(into)) throw new NotPossible(`“${into}” is no path inside of a mod.`);
-		if (target?.kind !== kind)
+		if (!target)
 			throw new NotPossible(
 				`${into} would not be read as ${about.title.toLowerCase()}: files of this kind are ${about.files.join(', ')}.`
 			);

@@ -60,7 +60,7 @@ function unname(work: Work, links: Links, record: EffectiveRecord): void {
 	for (const { from, field } of items.sort((a, b) => itemOf(b.field)!.at - itemOf(a.field)!.at)) {
 		const { list, at } = itemOf(field)!;
 		const path = take(draft, from, work.say);
-		const node = draft.record(path, from.id);
+		const node = draft.record({ path, kind: from.kind, id: from.id });
 		if (!node) continue;
 		draft.edit(path, draft.format(path).removeItem(draft.doc(path)!, node, list, at));
 		note(work, from, field, record.id, null, following);
@@ -91,8 +91,9 @@ function removeTexts(work: Work, record: EffectiveRecord): void {
 		const text = key === null || worn.has(key) ? undefined : words.byId.get(key);
 		if (!text || isInBase(text)) continue;
 		for (const { path, language } of text.presences) {
-			if (!draft.record(path, key!)) continue;
-			removeRecord(draft, path, key!, undefined, work.say);
+			const place = { path, kind: words.kind, id: key! };
+			if (!draft.record(place)) continue;
+			removeRecord(draft, place, work.say);
 			note(work, text, language ?? 'text', (language && valueOf(text, language)) ?? null, null, {
 				follows: `text of ${record.id}`,
 				by: 'text'
@@ -106,8 +107,10 @@ function removeOthers(work: Work, record: EffectiveRecord): void {
 	const { stack, draft } = work;
 	for (const [other, following] of [...othersOf(work, record)]) {
 		if (isInBase(other)) continue;
-		for (const { path } of other.presences)
-			if (draft.record(path, other.id)) removeRecord(draft, path, other.id, undefined, work.say);
+		for (const { path } of other.presences) {
+			const place = { path, kind: other.kind, id: other.id };
+			if (draft.record(place)) removeRecord(draft, place, work.say);
+		}
 		note(work, other, stack.guide.kinds[other.kind]!.key ?? 'id', other.id, null, following);
 	}
 }
@@ -145,8 +148,10 @@ function takeOut(work: Work, record: EffectiveRecord, path: string, settle: Sett
 	settleUsers(work, links, record, settle);
 	takeOutCopies(work, record, path);
 	// One that names itself was taken into my mod to be settled.
-	for (const { path: place } of record.presences)
-		if (draft.record(place, record.id)) removeRecord(draft, place, record.id, undefined, work.say);
+	for (const { path: from } of record.presences) {
+		const place = { path: from, kind: record.kind, id: record.id };
+		if (draft.record(place)) removeRecord(draft, place, work.say);
+	}
 	note(work, record, stack.guide.kinds[record.kind]!.key ?? 'id', record.id, null);
 	recount(work, record.kind, -1);
 	sayOrphans(work, links, record, settle);
@@ -171,7 +176,12 @@ export const remove: Drafted<typeof schema> = {
 		const goes = copies === 1 && !isInBase(record);
 		const links = known ?? (goes ? buildLinks(stack) : null);
 		if (goes && links) settleUsers(work, links, record, settle);
-		removeRecord(work.draft, mine.path, id, copies > 1 ? (line ?? mine.line) : undefined, work.say);
+		removeRecord(
+			work.draft,
+			{ path: mine.path, kind, id },
+			work.say,
+			copies > 1 ? (line ?? mine.line) : undefined
+		);
 		if (goes && stack.guide.kinds[kind]!.id === 'folder') dropFolder(work, mine.path);
 		if (copies > 1) {
 			work.say(`Of the ${copies} records with this id, the other stays.`);

@@ -17,6 +17,7 @@ import {
 	pathUnder,
 	textsFor
 } from '../belongings';
+import type { Place } from '../draft';
 import { checkNewId } from '../new-id';
 import { repoint, repointed, repointScripts } from '../repoint';
 import { removeRecord, setField, take } from '../steps';
@@ -56,7 +57,7 @@ function renameInPlace(
 	take(draft, record, work.say);
 	for (const { path } of record.presences) {
 		let now = path;
-		const node = draft.record(path, record.id);
+		const node = draft.record({ path, kind: record.kind, id: record.id });
 		if (!node) continue;
 		if (node.idSpan) draft.edit(path, draft.format(path).rename(draft.doc(path)!, node, newId));
 		else if (stack.guide.kinds[record.kind]!.id === 'file' && stack.mine!.files.has(path)) {
@@ -67,9 +68,10 @@ function renameInPlace(
 			now = copyRecord({ ...work, values: [] }, record, newId).path;
 			draft.drop(path);
 		}
+		const place: Place = { path: now, kind: record.kind, id: newId };
 		for (const [field, next] of derived)
-			if (draft.record(now, newId)?.fields.some((one) => one.path === field))
-				setField(draft, now, newId, field, next);
+			if (draft.record(place)?.fields.some((one) => one.path === field))
+				setField(draft, place, { field, value: next });
 	}
 	note(work, record, stack.guide.kinds[record.kind]!.key ?? 'id', record.id, newId, following);
 	for (const [field, next] of derived)
@@ -101,7 +103,7 @@ function renameTexts(
 			const before = textBefore(stack, key, language);
 			if (before === null) continue;
 			const mine = text?.presences.find((one) => isEditable(one.layer) && one.language === language);
-			const node = mine && draft.record(mine.path, key);
+			const node = mine && draft.record({ path: mine.path, kind: words.kind, id: key });
 			if (mine && node) {
 				draft.edit(mine.path, draft.format(mine.path).rename(draft.doc(mine.path)!, node, next));
 				work.values.push({
@@ -134,8 +136,8 @@ function renameOwn(work: Work, links: Links, record: EffectiveRecord, newId: str
 	for (const [other, following] of [...othersOf(work, record)]) {
 		if (isOwn(stack, other)) renameInPlace(work, other, newId, following);
 		else copyRecord(work, other, newId, following);
-		const path = other.presences.at(-1)!.path;
-		if (following.by === 'twin') alike(work, path, newId, derived);
+		const place: Place = { path: other.presences.at(-1)!.path, kind: other.kind, id: newId };
+		if (following.by === 'twin') alike(work, place, derived);
 	}
 	return count;
 }
@@ -171,10 +173,11 @@ export const rename: Drafted<typeof schema> = {
 			if (link.text || link.field.startsWith('#') || link.from.kind !== kind || link.from.id !== id) continue;
 			setField(
 				work.draft,
-				path,
-				newId,
-				link.field,
-				repointed(link, valueOf(record, link.field) ?? '', id, newId, links)
+				{ path, kind, id: newId },
+				{
+					field: link.field,
+					value: repointed(link, valueOf(record, link.field) ?? '', id, newId, links)
+				}
 			);
 		}
 		repointScripts(work, [kind], id, newId);
@@ -186,8 +189,10 @@ export const rename: Drafted<typeof schema> = {
 			takeOutCopies(work, record, out);
 			// What is one thing with it goes too, where my mod has the whole of its file by now.
 			for (const [other] of [...othersOf(work, record)])
-				for (const { path: place } of other.presences)
-					if (work.draft.record(place, id)) removeRecord(work.draft, place, id, undefined, work.say);
+				for (const { path } of other.presences) {
+					const place: Place = { path, kind: other.kind, id };
+					if (work.draft.record(place)) removeRecord(work.draft, place, work.say);
+				}
 			return `Rename ${shown}: ${id} to ${newId}${withUsers(count)}`;
 		}
 		work.say(

@@ -1,0 +1,103 @@
+// One file, several kinds: its records sorted into parts, each a document of its own over the same content.
+import type { Content } from '../change';
+import type { Document, DocumentPart, Format, PartHints, ReadHints, RecordNode } from './document';
+
+type Sorted = Map<number, RecordNode[]>;
+
+/** The parts of one place, and how a record is told to be of one of them. */
+function sorterOf(specs: readonly [number, PartHints][], none: number): (record: RecordNode) => number {
+	const plain = specs.find(([, { where }]) => where === undefined)?.[0] ?? none;
+	const byField = new Map<string, Map<string, number>>();
+	for (const [nth, { where }] of specs) {
+		if (!where) continue;
+		const values = byField.get(where.field) ?? new Map<string, number>();
+		byField.set(where.field, values);
+		for (const value of where.is) if (!values.has(value)) values.set(value, nth);
+	}
+	return (record) => {
+		for (const [field, values] of byField) {
+			const value = record.valueAt ? record.valueAt(field) : undefined;
+			const found = value === undefined ? undefined : values.get(String(value ?? ''));
+			if (found !== undefined) return found;
+		}
+		return plain;
+	};
+}
+
+function partDocument<D extends Document>(whole: D, records: readonly RecordNode[], spec: PartHints): D {
+	const part = Object.create(whole) as D;
+	part.hints = { ...whole.hints, ...spec } as ReadHints;
+	if (spec.key !== undefined && !whole.named) part.key = spec.key;
+	part.records = records.map((record, at) => record.within?.(part, at + 1) ?? record);
+	return part;
+}
+
+/** All parts behind each other, as one document. */
+function joined<D extends Document>(first: D, parts: DocumentPart[], hints: ReadHints): D {
+	const whole = Object.create(first) as D;
+	whole.hints = hints;
+	whole.parts = parts;
+	whole.records = parts.flatMap(({ doc }) => doc.records);
+	return whole;
+}
+
+/**
+ * Reads a file whose records are of several kinds. Records that belong to none of the parts are a part of their own,
+ * behind the others.
+ * @param known the same content read before, by whatever hints
+ */
+export function readParts<C extends Content, D extends Document<C>>(
+	format: Format<C, D>,
+	content: C,
+	hints: ReadHints,
+	known?: D
+): D {
+	const { parts: specs = [], ...common } = hints;
+	const byPlace = new Map<string, [number, PartHints][]>();
+	specs.forEach((spec, nth) => {
+		const place = JSON.stringify([spec.at, spec.element]);
+		byPlace.set(place, [...(byPlace.get(place) ?? []), [nth, spec]]);
+	});
+	let first = known;
+	const parts: DocumentPart[] = [];
+	const rest: DocumentPart[] = [];
+	for (const here of byPlace.values()) {
+		const { at, element, key, id, prefix } = here[0]![1];
+		const own: ReadHints = { ...common };
+		for (const [name, value] of Object.entries({ at, element, key, id, prefix }))
+			if (value !== undefined) Object.assign(own, { [name]: value });
+		const whole = first && format.again ? format.again(first, own) : format.read(content, own);
+		first ??= whole;
+		const sort = sorterOf(here, specs.length);
+		const sorted: Sorted = new Map();
+		for (const record of whole.records) {
+			const spec = sort(record);
+			const list = sorted.get(spec);
+			if (list) list.push(record);
+			else sorted.set(spec, [record]);
+		}
+		for (const [nth, spec] of here) {
+			const records = sorted.get(nth);
+			// An empty file of one kind is still of that kind.
+			if (records || here.length === 1)
+				parts.push({ spec: nth, doc: partDocument(whole, records ?? [], spec) });
+		}
+		const others = sorted.get(specs.length);
+		if (others) rest.push({ spec: specs.length, doc: partDocument(whole, others, {}) });
+	}
+	parts.sort((a, b) => a.spec - b.spec);
+	return joined(first!, [...parts, ...rest], hints);
+}
+
+/** The part in which a record stands. */
+export const homeOf = <D extends Document>(doc: D, record: RecordNode): D =>
+	doc.parts && record.home ? (record.home as D) : doc;
+
+/** The part of a document that holds records like those of a part of another; the first where none does. */
+export function partLike<D extends Document>(doc: D, other: Document): D {
+	if (!doc.parts) return doc;
+	const name = ({ at, element, where }: PartHints) => JSON.stringify([at, element, where]);
+	const wanted = name(other.hints);
+	const found = doc.parts.find(({ doc: part }) => name(part.hints) === wanted) ?? doc.parts[0];
+	return (found?.doc as D | undefined) ?? doc;
+}
