@@ -79,6 +79,7 @@ test(`the worker killed at ${PLACES.length} places of an import, ${times(1, 10)}
 			rmSync(join(server.home, 'cache'), { recursive: true, force: true });
 			process.env.KETTLE_FAIL = `${place}:${1 + (round % 3) * (place.startsWith('batch') ? 1 : 0)}`;
 			await server.start().finally(() => delete process.env.KETTLE_FAIL);
+			await until(async () => worker() !== '');
 			const first = worker();
 			const id = await begin();
 			await until(async () => worker() !== first && worker() !== '');
