@@ -88,10 +88,11 @@ export interface TextDocument extends Document<string> {
 	holder: number;
 }
 
-/** What tells records of a kind from others beside them: a field has one of some values. */
+/** What tells records of a kind from others beside them: a field has one of some values, or begins with one. */
 export interface Where {
 	field: string;
 	is: readonly string[];
+	begins?: boolean | undefined;
 }
 
 /** Which records of a file are of one kind. */
@@ -144,6 +145,8 @@ export interface Traits {
 	untyped?: true;
 	/** Records may stand at any depth of nested lists and maps. */
 	nested?: true;
+	/** What names a record is part of the format: no other field can. */
+	fixedIds?: true;
 	/** Made to hold texts: a file with one empty text, and one with none. */
 	texts?: { one: string; none: string };
 }

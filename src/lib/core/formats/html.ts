@@ -195,4 +195,4 @@ function read(text: string, hints: ReadHints): TextDocument {
 }
 
 /** HTML pages: the options of their lists (`select`, `datalist`) are records, named by their value. */
-export const html = treeFormat('html', ['html', 'htm'], read, syntax, { untyped: true });
+export const html = treeFormat('html', ['html', 'htm'], read, syntax, { untyped: true, fixedIds: true });

@@ -164,6 +164,7 @@ const syntax: Syntax = {
 	},
 	repeats: true,
 	trail: true,
+	word: (doc, node) => (doc.tape.keyFrom(node) < 0 ? '' : syntax.name(doc, node)),
 	records: ({ tape }, root) => {
 		const items: number[] = [];
 		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);

@@ -120,12 +120,15 @@ const syntax: Syntax = {
 	comment: commentEnd,
 	repeats: true,
 	emptyIsList: true,
+	word: (doc, node) => (isCall(doc, node) ? syntax.name(doc, node) : ''),
 	top: (doc, root) => onlyTable(doc, root) ?? root,
 	records(doc, root) {
 		const { tape } = doc;
+		const items = itemsOf(tape, root);
+		const calls = items.filter((item) => isCall(doc, item));
+		if (calls.length > 0) return { holder: root, items: calls, named: false };
 		const table = onlyTable(doc, root);
 		if (table !== null) return plainRecords(tape, table);
-		const items = itemsOf(tape, root);
 		const tables = items.filter((item) => isHolder(tape, item));
 		const names = new Set(tables.map((item) => syntax.name(doc, item)));
 		if (
@@ -139,6 +142,17 @@ const syntax: Syntax = {
 		return { holder: -1, items: [root], named: false };
 	}
 };
+
+/** Whether a table of names is given to a function, whose name then says what it is. */
+function isCall({ tape, content: text }: TextDocument, node: number): boolean {
+	if (tape.kind(node) !== MAP || tape.keyFrom(node) < 0) return false;
+	const name = text.slice(tape.keyFrom(node), tape.keyTo(node));
+	return (
+		!name.startsWith('[') &&
+		name !== 'return' &&
+		/^\s*\(?\s*$/.test(text.slice(tape.keyTo(node), tape.from(node)))
+	);
+}
 
 /** The one table that a file gives back or assigns, among functions and other code; null where there are more. */
 function onlyTable({ tape }: TextDocument, root: number): number | null {

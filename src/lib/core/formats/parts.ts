@@ -2,22 +2,33 @@
 import type { Content } from '../change';
 import type { Document, DocumentPart, Format, PartHints, ReadHints, RecordNode } from './document';
 
+/** Values of a field, and beginnings of values, with the part that each tells. */
+interface Words {
+	whole: Map<string, number>;
+	begins: [string, number][];
+}
+
 type Sorted = Map<number, RecordNode[]>;
 
 /** The parts of one place, and how a record is told to be of one of them. */
 function sorterOf(specs: readonly [number, PartHints][], none: number): (record: RecordNode) => number {
 	const plain = specs.find(([, { where }]) => where === undefined)?.[0] ?? none;
-	const byField = new Map<string, Map<string, number>>();
+	const byField = new Map<string, Words>();
 	for (const [nth, { where }] of specs) {
 		if (!where) continue;
-		const values = byField.get(where.field) ?? new Map<string, number>();
-		byField.set(where.field, values);
-		for (const value of where.is) if (!values.has(value)) values.set(value, nth);
+		const words: Words = byField.get(where.field) ?? { whole: new Map<string, number>(), begins: [] };
+		byField.set(where.field, words);
+		for (const value of where.is) {
+			if (where.begins) words.begins.push([value, nth]);
+			else if (!words.whole.has(value)) words.whole.set(value, nth);
+		}
 	}
 	return (record) => {
-		for (const [field, values] of byField) {
-			const value = record.valueAt ? record.valueAt(field) : undefined;
-			const found = value === undefined ? undefined : values.get(String(value ?? ''));
+		for (const [field, { whole, begins }] of byField) {
+			const value = record.valueAt?.(field);
+			if (value === undefined) continue;
+			const text = String(value ?? '');
+			const found = whole.get(text) ?? begins.find(([start]) => text.startsWith(start))?.[1];
 			if (found !== undefined) return found;
 		}
 		return plain;

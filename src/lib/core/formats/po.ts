@@ -252,6 +252,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 }
 
 const base = treeFormat('po', ['po', 'pot'], read, syntax, {
+	fixedIds: true,
 	texts: {
 		one: 'msgid "x"\nmsgstr ""\n',
 		none: 'msgid ""\nmsgstr ""\n"Content-Type: text/plain; charset=UTF-8\\n"\n'

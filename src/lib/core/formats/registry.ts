@@ -66,5 +66,8 @@ export function readDocument(path: string, content: Content, hints: ReadHints = 
 	const doc = format.read(content, hints);
 	if (hints.at !== undefined || hints.element !== undefined || !format.partsIn) return doc;
 	const parts = format.partsIn(doc);
-	return parts.length < 2 ? doc : readParts(format, content, { ...hints, parts }, doc);
+	// What stands under one word says by that word what it is.
+	return parts.length === 0 || (parts.length === 1 && parts[0]!.element === undefined)
+		? doc
+		: readParts(format, content, { ...hints, parts }, doc);
 }

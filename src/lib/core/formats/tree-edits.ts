@@ -15,7 +15,17 @@ import { insertLines } from './lines';
 import { homeOf, partLike } from './parts';
 import { gapBefore, indentAt, insertAt, moveTo, reindent, removeAt, unitEnd, type Row } from './siblings';
 import { itemsOf, leadFrom, LIST, MAP, startOf, type Tape, trailTo } from './tape';
-import { containing, idNode, isHolder, nodeAt, partsByWord, treeAgain, valueNode, type Syntax } from './tree';
+import {
+	containing,
+	idNode,
+	isHolder,
+	nodeAt,
+	partsByPlace,
+	partsByWord,
+	treeAgain,
+	valueNode,
+	type Syntax
+} from './tree';
 
 const rowItems = (doc: TextDocument, node: number, syntax: Syntax) =>
 	itemsOf(doc.tape, node).filter((item) => syntax.inRow?.(doc, item) ?? true);
@@ -369,7 +379,10 @@ export function treeFormat(
 		traits,
 		read,
 		again: (doc, hints) => treeAgain(doc, hints, syntax),
-		partsIn: (doc) => partsByWord(doc, syntax),
+		partsIn(doc) {
+			const words = partsByWord(doc, syntax);
+			return words.length > 0 ? words : partsByPlace(doc, syntax);
+		},
 		set: (doc, record, path, value) => setBelow(doc, record, path, value, syntax),
 		unset: (doc, record, path) => unsetBelow(doc, record, path, syntax),
 		rename: (doc, record, name) => renameRecordBelow(doc, record, name, syntax),

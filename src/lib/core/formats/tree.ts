@@ -1,6 +1,7 @@
 // What all formats of nested maps and lists share: which of their nodes are records, and how fields are named by path.
 import type { Splice } from '../change';
 import type { FieldNode, PartHints, ReadHints, Scalar, TextDocument } from './document';
+import { collectionsIn } from './collections';
 import { addRecord, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
@@ -59,6 +60,9 @@ export interface Syntax {
 }
 
 const KEYS = ['id', 'key', 'name'];
+
+/** The one field of a record that is a single value under a name. */
+export const VALUE = 'value';
 
 export const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP || tape.kind(node) === LIST;
 
@@ -125,13 +129,23 @@ function collect(doc: TextDocument, node: number, path: string, syntax: Syntax, 
 /** All values below a node, by path. */
 export function fieldsBelow(doc: TextDocument, node: number, syntax: Syntax): FieldNode[] {
 	const fields: FieldNode[] = [];
-	if (isHolder(doc.tape, node)) collect(doc, node, '', syntax, fields);
+	const { tape } = doc;
+	if (isHolder(tape, node)) collect(doc, node, '', syntax, fields);
+	// An item of a map of values.
+	else if (node !== doc.root)
+		fields.push({
+			path: VALUE,
+			value: syntax.value(doc, node),
+			from: tape.from(node),
+			to: tape.to(node)
+		});
 	return fields;
 }
 
 /** The node at a path below another, or -1. The empty path is the node itself. */
 export function nodeAt(doc: TextDocument, node: number, path: string, syntax: Syntax): number {
 	if (path === '') return node;
+	if (!isHolder(doc.tape, node)) return path === VALUE ? node : -1;
 	let found = -1;
 	for (const [name, item] of members(doc, node, syntax)) {
 		if (path === name) found = item;
@@ -146,29 +160,15 @@ export function nodeAt(doc: TextDocument, node: number, path: string, syntax: Sy
 	return found;
 }
 
-/** The node whose items are the records: the root, or the one list or map that the root wraps; -1 for none. */
+/** The node whose items are the records: the root, or the first list or map of alike items in it; -1 for none. */
 export function holderOf(tape: Tape, root: number): number {
-	if (!isHolder(tape, root)) return -1;
-	const all = (node: number, kind: number) => {
-		for (let item = node + 1; item < tape.after(node); item = tape.after(item))
-			if (tape.kind(item) !== kind) return false;
-		return true;
-	};
-	const isMap = (node: number) => tape.kind(node) === MAP && all(node, MAP);
-	const isList = (node: number) => tape.kind(node) === LIST && all(node, MAP);
-	if (isList(root)) return root;
-	const only = root + 1;
-	if (tape.kind(root) === MAP && only < tape.after(root) && tape.after(only) === tape.after(root)) {
-		if (isList(only) && tape.after(only) > only + 1) return only;
-		if (isList(only) || (isMap(only) && !isMap(root))) return only;
-		if (isMap(only) && tape.after(only) > only + 1) return only;
-	}
-	return isMap(root) ? root : -1;
+	if (isHolder(tape, root) && tape.after(root) === root + 1) return root;
+	return collectionsIn(tape, root)[0] ?? -1;
 }
 
 /** The node that holds a record's id: its own name, or a value of it; -1 for none. */
 export function idNode(doc: TextDocument, node: number, syntax: Syntax): number {
-	if (doc.holder < 0) return -1;
+	if (doc.holder < 0 && doc.key === null) return -1;
 	if (syntax.idLeaf) return syntax.idLeaf(doc, node);
 	if (doc.named) return doc.tape.keyFrom(node) < 0 ? -1 : node;
 	if (doc.key === null) return -1;
@@ -233,7 +233,12 @@ function recordsBelow(
 	const top = syntax.top?.(doc, root) ?? root;
 	if (hints.at === null) return { holder: -1, items: [top], named: false };
 	const told = syntax.records ? syntax.records(doc, root) : plainRecords(tape, top);
-	if (syntax.word && hints.element !== undefined)
+	if (
+		syntax.word &&
+		hints.element !== undefined &&
+		told.items.length > 0 &&
+		!told.items.every((item) => syntax.word!(doc, item) === hints.element)
+	)
 		return {
 			holder: told.holder,
 			items: told.items.filter((item) => syntax.word!(doc, item) === hints.element),
@@ -242,7 +247,9 @@ function recordsBelow(
 	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, syntax);
 	// Where the shape tells the same place, it tells as well whether the records have names there.
 	if (said >= 0 && said !== told.holder && isHolder(tape, said)) {
-		const items = itemsOf(tape, said).filter((item) => isHolder(tape, item));
+		const all = itemsOf(tape, said);
+		const maps = all.filter((item) => isHolder(tape, item));
+		const items = maps.length > 0 ? maps : all;
 		const listed = syntax.repeats && items.length > 0 && items.every((item) => syntax.numbered?.(doc, item));
 		return { holder: said, items, named: tape.kind(said) === MAP && !listed };
 	}
@@ -265,9 +272,33 @@ function pathOfHolder(doc: TextDocument, root: number, syntax: Syntax): string |
 	if (doc.holder < 0) return null;
 	const first = doc.records[0];
 	if (first && containing(doc.tape, doc.holder, first.node) !== doc.holder) return undefined;
-	if (doc.holder === top) return '';
-	for (const [name, item] of members(doc, top, syntax)) if (item === doc.holder) return name;
-	return undefined;
+	return pathTo(doc, top, doc.holder, syntax);
+}
+
+/** The path of a node below another, as the guide would say it. */
+function pathTo(doc: TextDocument, from: number, node: number, syntax: Syntax): string | undefined {
+	let path = '';
+	for (let at = from; at !== node;) {
+		let next = -1;
+		for (const [name, item] of members(doc, at, syntax))
+			if (item <= node && node < doc.tape.after(item)) {
+				path = join(path, name);
+				next = item;
+			}
+		if (next < 0) return undefined;
+		at = next;
+	}
+	return path;
+}
+
+/** The collections that a document holds, where there are several: each is a part. */
+export function partsByPlace(doc: TextDocument, syntax: Syntax): PartHints[] {
+	if (doc.root < 0) return [];
+	const top = syntax.top?.(doc, doc.root) ?? doc.root;
+	const found = collectionsIn(doc.tape, top);
+	if (found.length < 2 || found[0] !== doc.holder) return [];
+	const paths = found.map((node) => pathTo(doc, top, node, syntax));
+	return paths.includes(undefined) ? [] : paths.map((at) => ({ at: at! }));
 }
 
 /** Adds the records below the root to the document. Those that were never closed are left out. */
@@ -287,7 +318,7 @@ export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax):
 				.map((item) => syntax.name(doc, item))
 		);
 		doc.key = hints.key ?? KEYS.find((name) => names.has(name)) ?? null;
-	}
+	} else if (holder < 0) doc.key = hints.key ?? null;
 	items.forEach((item, nth) => {
 		if (!tape.broken.has(item)) addRecord(doc, item, nth + 1, shape);
 	});
@@ -310,8 +341,8 @@ export function partsByWord(doc: TextDocument, syntax: Syntax): PartHints[] {
 		const word = syntax.word(doc, node);
 		counts.set(word, (counts.get(word) ?? 0) + 1);
 	}
-	// Words that never come twice are names.
-	if (counts.size === doc.records.length) return [];
+	// Words that seldom come twice are names, and one that does is a mistake.
+	if (counts.size * 2 > doc.records.length) return [];
 	return [...counts.keys()].map((element) => ({ element }));
 }
 

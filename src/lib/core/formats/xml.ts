@@ -10,6 +10,7 @@ const KEYS = ['id', 'key', 'name'];
 
 const syntax: Syntax = {
 	...markup,
+	word: (doc, node) => markup.name(doc, node),
 	records(doc, root) {
 		const { tape, hints } = doc;
 		const elements = itemsOf(tape, root).filter((item) => tape.kind(item) === MAP);

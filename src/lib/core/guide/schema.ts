@@ -211,7 +211,14 @@ const kind = z.strictObject({
 	/** The word under which its records stand in files that hold others too: an element, a section, a call. */
 	element: z.string().optional(),
 	/** Which of the records there are of this kind: those in which a field has one of some values. */
-	where: z.strictObject({ field: z.string(), is: z.array(z.string()).min(1) }).optional(),
+	where: z
+		.strictObject({
+			field: z.string(),
+			is: z.array(z.string()).min(1),
+			/** Or begins with one of them. */
+			begins: z.boolean().optional()
+		})
+		.optional(),
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
 	at: z.string().nullable().optional(),

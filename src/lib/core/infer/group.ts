@@ -1,11 +1,17 @@
 import type { Facts } from '../facts';
+import type { Where } from '../formats';
 import { nameFromPath, type KindGuide } from '../guide';
 import type { Sketch } from './sketch';
 
 /** A file that reads as data, or a script of which the lines are known. */
 export interface DataFile {
 	path: string;
+	/** Of a file with records of several kinds, those of one of its parts. */
 	facts: Facts;
+	/** Which part, where the guide said which there are; see `DocumentPart`. */
+	spec?: number;
+	/** The word that its records stand under. */
+	element?: string;
 }
 
 /** Files that form a kind, with what their columns hold. */
@@ -22,6 +28,10 @@ export interface Group {
 	id?: KindGuide['id'];
 	key: string | null;
 	at: string | null | undefined;
+	element?: string;
+	where?: Where;
+	/** Other fields that could name its records. */
+	otherKeys?: readonly string[];
 	sketch: Sketch;
 	/** Why these files belong together. */
 	because: string;

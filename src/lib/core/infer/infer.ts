@@ -45,6 +45,8 @@ const bare = (group: Group): KindGuide =>
 				...(group.key === null ? {} : { key: group.key }),
 				...(group.id ? { id: group.id } : {}),
 				...(group.at === undefined ? {} : { at: group.at }),
+				...(group.element === undefined ? {} : { element: group.element }),
+				...(group.where === undefined ? {} : { where: { ...group.where, is: [...group.where.is] } }),
 				merge: 'file',
 				fault: 'refuses',
 				limits: {},

@@ -1,8 +1,14 @@
 // Which files form a kind: by what people said, by language, by folder and shape, by the same name in sibling folders.
 import { formatOf } from '../formats';
-import { claimOf, type Guide, type KindGuide } from '../guide';
+import { partFacts } from '../facts';
+import { alike } from './alike';
+import { claimsOf, type Guide, type KindGuide } from '../guide';
+import { isNamed, keysOf, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
+import { asOne, selectFacts, underKey } from './select';
 import { addSketches, sketchOf } from './sketch';
+import { splitsIn } from './splits';
+import { worldsIn } from './worlds';
 import type { DataFile, Group } from './group';
 import { endingOf, fileNameOf, folderOf, stemOf } from './paths';
 
@@ -68,12 +74,15 @@ function same<T>(list: readonly T[]): T | undefined {
 	return list.every((item) => item === list[0]) ? list[0] : undefined;
 }
 
-interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names'> {
+interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names' | 'element' | 'where'> {
 	name: string;
 	id?: KindGuide['id'];
 	/** Whether each file is one record. */
 	single?: boolean;
 }
+
+/** Parts that one record has at most. */
+const MOST_PARTS = 40;
 
 const AMONG_MANY = 'the name of the file is all that tells one from another';
 
@@ -172,6 +181,140 @@ function draftsFor(files: readonly DataFile[], known: ReadonlySet<string>): Draf
 	return drafts;
 }
 
+/** Globs that hold some files and, where it can be, no other file that is data. */
+function globsFor(files: readonly DataFile[], known: ReadonlySet<string>): string[] {
+	const paths = new Set(files.map(({ path }) => path));
+	const endings = [...new Set([...paths].map(endingOf))];
+	if (paths.size < 3) return [...paths];
+	const others = [...known].filter((path) => !paths.has(path));
+	const names = new Map<string, string[]>();
+	for (const path of paths) names.set(fileNameOf(path), [...(names.get(fileNameOf(path)) ?? []), path]);
+	const folders = [...new Set([...paths].map(folderOf))];
+	const shared = folders.reduce((above, folder) => {
+		while (above !== '' && folder !== above && !folder.startsWith(`${above}/`)) above = folderOf(above);
+		return above;
+	});
+	const below = (folder: string, ending: string) => `${folder === '' ? '' : `${folder}/`}**/*${ending}`;
+	const isBelow = (path: string) => shared === '' || path.startsWith(`${shared}/`);
+	const strange = others.filter((path) => isBelow(path) && endings.includes(endingOf(path)));
+	// A few strange files among many do no harm: what is in them is told by what it says.
+	if (strange.length <= paths.size * 0.1) return endings.map((ending) => below(shared, ending));
+	// Files of one name in several folders, where all of that name are meant.
+	const strangers = new Set(strange.map(fileNameOf));
+	const byName = [...names].filter(([name, list]) => list.length > 1 && !strangers.has(name));
+	const done = new Set(byName.flatMap(([, list]) => list));
+	const byFolder = folders.flatMap((folder) => {
+		const here = [...paths].filter((path) => folderOf(path) === folder && !done.has(path));
+		const beside = strange.some((path) => folderOf(path) === folder);
+		if (beside || here.length < 2) return here;
+		return [...new Set(here.map(endingOf))].map((ending) => `${folder}/*${ending}`);
+	});
+	return [...byName.map(([name]) => `${shared === '' ? '' : `${shared}/`}**/${name}`), ...byFolder];
+}
+
+/** Files whose records stand under words: also those in which each word comes once, where others show what it is. */
+function worded(files: readonly DataFile[]): DataFile[] {
+	const words = new Map<string, Set<string>>();
+	for (const { element, facts } of files)
+		if (element !== undefined) words.set(facts.format!, (words.get(facts.format!) ?? new Set()).add(element));
+	return files.flatMap((file): DataFile[] => {
+		const { facts, element } = file;
+		if (element !== undefined) return [file];
+		const known = words.get(facts.format!);
+		if (!known || facts.key !== null) return [];
+		const names = Array.from(facts.ids, (id) => facts.pool.at(id));
+		if (!names.every((name, nth) => facts.written[nth] === 1 && known.has(name))) return [];
+		return [...new Set(names)].map((name) => ({
+			...file,
+			element: name,
+			facts: selectFacts(
+				facts,
+				Int32Array.from(names.keys()).filter((nth) => names[nth] === name)
+			)
+		}));
+	});
+}
+
+/** Kinds that a field or a word tells: the same word is one kind in all files of a world. */
+function told(files: readonly DataFile[], known: ReadonlySet<string>, worldOf: (path: string) => string) {
+	const drafts: Draft[] = [];
+	const words = worded(files);
+	for (const list of grouped(words, ({ path, facts, element }) =>
+		JSON.stringify([facts.format, worldOf(path), element])
+	).values()) {
+		const element = list[0]!.element!;
+		const world = fileNameOf(worldOf(list[0]!.path));
+		drafts.push({
+			name: world ? `${world}.${element}` : element,
+			names: [element],
+			globs: globsFor(list, known),
+			files: list,
+			element,
+			because: `they stand under “${element}”`
+		});
+	}
+	const taken = new Set(words.map(({ path }) => path));
+	const { splits, left } = splitsIn(files.filter(({ path }) => !taken.has(path)));
+	for (const { word, where, files: own, among, because } of splits)
+		for (const list of grouped(own, ({ path, facts }) =>
+			JSON.stringify([worldOf(path), facts.at, isNamed({ path, facts })])
+		).values()) {
+			const world = fileNameOf(worldOf(list[0]!.path));
+			drafts.push({
+				name: world ? `${world}.${word}` : word,
+				names: [word],
+				globs: globsFor(
+					among.filter(({ path }) => worldOf(path) === worldOf(list[0]!.path)),
+					known
+				),
+				files: list,
+				where,
+				because,
+				...(list.every(isSingle) ? { single: true } : {})
+			});
+		}
+	return { drafts, left };
+}
+
+/** Files that were taken for lists of records, but have the same names in them as others beside: each is one record. */
+function structures(files: readonly DataFile[]): DataFile[] {
+	const one = new Set<DataFile>();
+	const named = files.filter(
+		(file) => isNamed(file) && file.facts.count <= MOST_PARTS && formatOf(file.facts.format!)?.traits.nested
+	);
+	for (const list of grouped(named, ({ path, facts }) => `${folderOf(path)}\n${facts.format}`).values())
+		if (list.length >= 3 && list[0]!.facts.at === '' && shared(list) > 0.8)
+			for (const file of list) one.add(file);
+	return files.map((file) => (one.has(file) ? { ...file, facts: asOne(file.facts) } : file));
+}
+
+/** Drafts of one shape as one, although they lie in several folders. */
+function joinAlike(
+	drafts: readonly Draft[],
+	known: ReadonlySet<string>,
+	worldOf: (path: string) => string
+): Draft[] {
+	const candidates = drafts.map((draft) => ({ files: draft.files, single: draft.single === true, draft }));
+	return alike(candidates, worldOf).map((group): Draft => {
+		if (group.length === 1) return group[0]!.draft;
+		const files = group.flatMap((one) => one.files);
+		const { single } = group[0]!;
+		const counts = new Map<string, number>();
+		for (const { path } of files) counts.set(stemOf(path), (counts.get(stemOf(path)) ?? 0) + 1);
+		const [[stem, times]] = [...counts].sort((a, b) => b[1] - a[1]) as [[string, number]];
+		const folders = group.map(({ draft }) => draft.name);
+		const name = times > 1 || !single ? stem : folders[0]!;
+		return {
+			name,
+			names: [...new Set([name, ...folders])],
+			globs: globsFor(files, known),
+			files,
+			because: `${files.length} files have the same columns`,
+			...(single ? { single, id: 'file' as const } : {})
+		};
+	});
+}
+
 const unique = (name: string, taken: ReadonlySet<string>): string => {
 	let unused = name;
 	for (let nth = 2; taken.has(unused); nth++) unused = `${name}-${nth}`;
@@ -179,7 +322,7 @@ const unique = (name: string, taken: ReadonlySet<string>): string => {
 };
 
 function groupOf(kind: string, said: KindGuide | null, draft: Omit<Draft, 'name'>, texts: boolean): Group {
-	const { files } = draft;
+	const { files, element, where } = draft;
 	return {
 		kind,
 		said,
@@ -187,12 +330,32 @@ function groupOf(kind: string, said: KindGuide | null, draft: Omit<Draft, 'name'
 		globs: draft.globs,
 		files,
 		...(draft.id ? { id: draft.id } : {}),
+		...(element === undefined ? {} : { element }),
+		...(where ? { where } : {}),
 		key: said?.key ?? same(files.map(({ facts }) => facts.key)) ?? null,
 		at: draft.single ? null : same(files.map(({ facts }) => facts.at)),
 		sketch: addSketches(files.map(({ facts }) => sketchOf(facts))),
 		because: draft.because,
 		texts,
 		twinOf: null
+	};
+}
+
+/** The draft under the key that names its records best; as it is where they stand under names. */
+function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly string[] } {
+	const { files } = draft;
+	const fixed = formatOf(files[0]!.facts.format!)?.traits.fixedIds === true;
+	if (fixed || files.some(isNamed)) return draft;
+	const [key, ...otherKeys] = keysOf(files, written);
+	if (key === undefined) return draft;
+	// Of files that are one record each, a field that only some call an id is no better than their names.
+	if (draft.id && !/(^|[._-])(id|key|uid|guid|ident)$/i.test(key))
+		return { ...draft, otherKeys: [key, ...otherKeys] };
+	const { id: _, ...others } = draft;
+	return {
+		...others,
+		otherKeys,
+		files: files.map((file) => ({ ...file, facts: underKey(file.facts, key) }))
 	};
 }
 
@@ -206,9 +369,9 @@ export function groupsOf(
 ): { groups: Group[]; languages: Languages | null } {
 	const claimed = new Map<string, DataFile[]>();
 	const free: DataFile[] = [];
-	for (const file of files) {
+	for (const file of files.flatMap(partsOf)) {
 		if (file.facts.format === null || file.facts.count === 0) continue;
-		const claim = claimOf(guide, file.path);
+		const claim = claimsOf(guide, file.path)[file.spec ?? 0];
 		if (!claim) free.push(file);
 		else claimed.set(claim.kind, [...(claimed.get(claim.kind) ?? []), file]);
 	}
@@ -252,13 +415,29 @@ export function groupsOf(
 		);
 	}
 	const rest = free.filter((file) => !inWords.has(file));
-	const paths = new Set(files.map(({ path }) => path));
-	for (const { name, ...draft } of draftsFor(rest, paths)) {
+	const paths = new Set(files.filter(({ facts }) => facts.format !== null).map(({ path }) => path));
+	const worldOf = worldsIn(rest);
+	const { drafts, left } = told(rest, paths, worldOf);
+	const written = writtenIn(free);
+	const others = joinAlike(draftsFor(structures(left), paths), paths, worldOf);
+	for (const draft of [...drafts, ...others]) {
+		const { name, otherKeys, ...own } = keyed(draft, written);
 		const kind = unique(name.toLowerCase(), names);
 		names.add(kind);
-		groups.push(groupOf(kind, null, draft, false));
+		const group = groupOf(kind, null, own, false);
+		groups.push(otherKeys && otherKeys.length > 0 ? { ...group, otherKeys } : group);
 	}
 	return { groups, languages };
+}
+
+/** A file as what holds records of one kind each: its parts, as far as they are known. */
+function partsOf(file: DataFile): DataFile[] {
+	const { parts } = file.facts;
+	if (!parts) return [file];
+	return partFacts(file.facts).map((facts, nth) => {
+		const { spec, element } = parts[nth]!;
+		return { path: file.path, facts, spec, ...(element === undefined ? {} : { element }) };
+	});
 }
 
 /** A group cut into one for each of its files: when each of them is referred to on its own. Their names join `names`. */

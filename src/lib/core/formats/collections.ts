@@ -1,0 +1,111 @@
+// Collections against structures: which lists and maps of a file hold things of one sort, and which are one thing with
+// parts. Told by how alike the names in their items are, as the key-space entropy of Spoth et al., "Reducing Ambiguity in
+// JSON Schema Discovery" (SIGMOD 2021).
+import { itemsOf, LIST, MAP, TEXT, type Tape } from './tape';
+
+/** Items that are looked at; what many are like shows in these. */
+const SAMPLE = 60;
+/** How alike the names in the items of a collection are at least, from 0 to 1. */
+const ALIKE = 0.25;
+/** A map of so many maps is a collection, however little these are alike. */
+const MAPS = 20;
+/** A map of so many values of one type is a collection of them. */
+const VALUES = 50;
+/** A collection of so many is one, whatever stands beside it. */
+const MANY = 8;
+/** Single values that may stand beside the collections of a file: a version, a title. */
+const BESIDE = 4;
+/** Share of a file that its collections must be, where they are not all there is. */
+const MOST = 0.75;
+/** Maps in maps that are looked into for collections. */
+const DEEPEST = 3;
+
+const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP || tape.kind(node) === LIST;
+
+const nameOf = (tape: Tape, node: number) => tape.text.slice(tape.keyFrom(node), tape.keyTo(node));
+
+function sampled(items: readonly number[]): readonly number[] {
+	if (items.length <= SAMPLE) return items;
+	return Array.from({ length: SAMPLE }, (_, at) => items[Math.floor((at * items.length) / SAMPLE)]!);
+}
+
+/**
+ * How alike the names in some maps are: the share of the maps in which a name stands, on average over all names that
+ * stand in them. 1 where all have the same, near 0 where each has its own.
+ */
+export function likenessOf(tape: Tape, maps: readonly number[]): number {
+	const counts = new Map<string, number>();
+	let all = 0;
+	const some = sampled(maps);
+	for (const map of some)
+		for (const item of itemsOf(tape, map)) {
+			const name = nameOf(tape, item);
+			counts.set(name, (counts.get(name) ?? 0) + 1);
+			all++;
+		}
+	if (all === 0) return maps.length > 0 ? 1 : 0;
+	let squares = 0;
+	for (const count of counts.values()) squares += Math.min(count, some.length) ** 2;
+	return squares / (some.length * all);
+}
+
+/** What the values of a map are, where all are of one type; -1 where they differ or are no single values. */
+function typeOf(tape: Tape, items: readonly number[]): number {
+	const type = (node: number) => {
+		if (isHolder(tape, node)) return -1;
+		if (tape.kind(node) === TEXT) return 0;
+		return /^[-+.\d]/.test(tape.text.slice(tape.from(node), tape.from(node) + 2)) ? 1 : 2;
+	};
+	const first = items.length > 0 ? type(items[0]!) : -1;
+	return sampled(items).every((item) => type(item) === first) ? first : -1;
+}
+
+/** Whether the items of a list or map are things of one sort. */
+export function isCollection(tape: Tape, node: number): boolean {
+	if (!isHolder(tape, node)) return false;
+	const items = itemsOf(tape, node);
+	if (items.length === 0) return false;
+	const maps = items.every((item) => tape.kind(item) === MAP);
+	if (tape.kind(node) === LIST) return maps;
+	if (!maps) return items.length >= VALUES && typeOf(tape, items) >= 0;
+	return items.length >= MAPS || likenessOf(tape, items) >= ALIKE;
+}
+
+/** The collections below a map that is none itself, each in no other. */
+function below(tape: Tape, node: number, depth: number): number[] {
+	return itemsOf(tape, node).flatMap((item) => {
+		if (isCollection(tape, item)) return [item];
+		return depth > 0 && tape.kind(item) === MAP ? below(tape, item, depth - 1) : [];
+	});
+}
+
+/** Names under which files keep what they hold. */
+const WRAPPERS = /^["']?(?:data|records?|items|entries|list|rows|values|content|contents|all)["']?$/i;
+const OWN = /^["']?(?:id|key|uid|guid)["']?$/i;
+
+/**
+ * The lists and maps of a file whose items are its records, in their order; none where the file is one record. What
+ * stands beside them must be little: a record with a long list in it is still a record.
+ */
+export function collectionsIn(tape: Tape, root: number): number[] {
+	if (!isHolder(tape, root)) return [];
+	if (isCollection(tape, root)) return [root];
+	if (tape.kind(root) !== MAP) return [];
+	const items = itemsOf(tape, root);
+	if (items.length === 0) return [];
+	const found = below(tape, root, DEEPEST);
+	const [only] = items;
+	if (items.length === 1 && isHolder(tape, only!)) {
+		if (found.length > 0) return found;
+		// A list or map that holds nothing yet.
+		return tape.after(only!) === only! + 1 ? [only!] : [];
+	}
+	if (found.length === 0) return [];
+	const values = items.filter((item) => !isHolder(tape, item));
+	if (values.length > BESIDE || values.some((item) => OWN.test(nameOf(tape, item)))) return [];
+	const nodes = found.reduce((sum, node) => sum + tape.after(node) - node, 0);
+	if (nodes < (tape.after(root) - root) * MOST) return [];
+	const large = found.some((node) => itemsOf(tape, node).length >= MANY);
+	const wrapped = found.some((node) => WRAPPERS.test(nameOf(tape, node)));
+	return large || wrapped ? found : [];
+}

@@ -1,0 +1,97 @@
+// Facts of some of a file's records, or under another key, as if the file had been read so.
+import { placesOf, type Facts } from '../facts';
+
+/** Pairs of a record and an earlier one of the same id. */
+function doublesIn(ids: Int32Array): Int32Array {
+	const seen = new Map<number, number>();
+	const doubles: number[] = [];
+	ids.forEach((id, nth) => {
+		const first = seen.get(id);
+		if (first === undefined) seen.set(id, nth);
+		else doubles.push(nth, first);
+	});
+	return Int32Array.from(doubles);
+}
+
+/** The facts of the records with some numbers, ascending. Commentary is left out. */
+export function selectFacts(facts: Facts, rows: Int32Array): Facts {
+	const { firsts } = facts;
+	const size = rows.reduce((sum, nth) => sum + firsts[nth + 1]! - firsts[nth]!, 0);
+	const [values, types] = [new Int32Array(size), new Uint8Array(size)];
+	const begins = new Int32Array(rows.length + 1);
+	let at = 0;
+	rows.forEach((nth, to) => {
+		const [from, end] = [firsts[nth]!, firsts[nth + 1]!];
+		values.set(facts.values.subarray(from, end), at);
+		types.set(facts.types.subarray(from, end), at);
+		at += end - from;
+		begins[to + 1] = at;
+	});
+	const pick = (list: Int32Array) => rows.map((nth) => list[nth]!);
+	const ids = pick(facts.ids);
+	const used = new Map<number, number>();
+	const shape = pick(facts.shape).map((nth) => {
+		if (!used.has(nth)) used.set(nth, used.size);
+		return used.get(nth)!;
+	});
+	return {
+		...facts,
+		count: rows.length,
+		ids,
+		written: Uint8Array.from(rows, (nth) => facts.written[nth]!),
+		lines: pick(facts.lines),
+		shapes: [...used.keys()].map((nth) => facts.shapes[nth] ?? new Int32Array()),
+		shape,
+		firsts: begins,
+		values,
+		types,
+		remarks: new Int32Array(),
+		fieldRemarks: new Int32Array(),
+		doubles: doublesIn(ids)
+	};
+}
+
+/** All records of a file as one, each under the name that it has there: what was taken for records are its parts. */
+export function asOne(facts: Facts): Facts {
+	const { pool, count, firsts, shapes, shape } = facts;
+	const paths: number[] = [];
+	for (let nth = 0; nth < count; nth++) {
+		const name = pool.at(facts.ids[nth]!);
+		for (const path of shapes[shape[nth]!] ?? []) {
+			const own = pool.at(path);
+			paths.push(pool.of(own.startsWith('[') ? name + own : `${name}.${own}`));
+		}
+	}
+	return {
+		...facts,
+		key: null,
+		at: null,
+		count: 1,
+		ids: Int32Array.of(pool.of('#1')),
+		written: Uint8Array.of(0),
+		lines: Int32Array.of(1),
+		shapes: [Int32Array.from(paths)],
+		shape: Int32Array.of(0),
+		firsts: Int32Array.of(firsts[0]!, firsts[count]!),
+		remarks: new Int32Array(),
+		fieldRemarks: new Int32Array(),
+		doubles: new Int32Array()
+	};
+}
+
+/** The same facts with the values of a field as ids; records without one keep what they were called. */
+export function underKey(facts: Facts, key: string): Facts {
+	if (facts.key === key) return facts;
+	const path = facts.pool.find(key);
+	const places = facts.shapes.map((paths) => placesOf(paths).get(path));
+	const ids = facts.ids.slice();
+	const written = facts.written.slice();
+	for (let nth = 0; nth < facts.count; nth++) {
+		const place = places[facts.shape[nth]!];
+		const value = place === undefined ? 0 : facts.values[facts.firsts[nth]! + place]!;
+		if (value === 0) continue;
+		ids[nth] = value;
+		written[nth] = 1;
+	}
+	return { ...facts, key, ids, written, doubles: doublesIn(ids) };
+}

@@ -1,0 +1,227 @@
+// What tells the records of one list apart: a field with few values that predicts which other fields are there. Of all
+// fields that may, the one under which the records are described in the fewest bits (minimum description length,
+// Rissanen 1978): for each of its values, which fields its records have, and how often.
+import { placesOf, type Facts } from '../facts';
+import { formatOf, type Where } from '../formats';
+import type { DataFile } from './group';
+import { selectFacts } from './select';
+import { sketchOf } from './sketch';
+
+/** Values of a field that may tell kinds apart, at most. */
+const MOST_KINDS = 2000;
+/** Records that a kind has on average, at least. */
+const FEWEST = 3;
+/** Share of the bits that may be left when the field is known. */
+const SHORTER = 0.5;
+/** How alike the names in the records of two of the kinds are on average, at most. */
+const UNLIKE = 0.6;
+/** Pairs of kinds that are compared for that. */
+const PAIRS = 200;
+
+/** A beginning with a mark behind it: `TOOL.` of `TOOL.PLAIN_HAMMER`. */
+const BEGINNING = /^([\p{L}_][\p{L}\p{N}_-]*[.:/|])\S/u;
+
+/** Something that may tell records apart: a field, or how its values begin. */
+interface Teller {
+	field: string;
+	begins: boolean;
+}
+
+/** Records that a teller tells apart. */
+interface Told extends Teller {
+	/** Of each file, the word of each of its records. */
+	files: { file: DataFile; words: string[] }[];
+	records: number;
+	/** Records of each word, and in how many of them each name stands. */
+	byWord: Map<string, Tally>;
+	/** Share of the bits that is left; the less, the better it tells. */
+	left: number;
+}
+
+interface Tally {
+	count: number;
+	names: Map<string, number>;
+}
+
+/** Files with the records of one word. */
+export interface Split {
+	/** What the kind is called by the data. */
+	word: string;
+	where: Where;
+	files: DataFile[];
+	/** All files that were told apart together. */
+	among: readonly DataFile[];
+	because: string;
+}
+
+const topOf = (path: string): string => /^[^.[]*/.exec(path)![0];
+
+/** The names that stand at the top of the records of each shape. */
+const topsOf = ({ shapes, pool }: Facts): string[][] =>
+	shapes.map((paths) => [...new Set(Array.from(paths, (path) => topOf(pool.at(path))))]);
+
+/** The words of all records of a file; null where one has none. */
+function wordsIn({ facts }: DataFile, { field, begins }: Teller): string[] | null {
+	const { pool } = facts;
+	const path = pool.find(field);
+	const places = facts.shapes.map((paths) => placesOf(paths).get(path));
+	const words: string[] = [];
+	for (let nth = 0; nth < facts.count; nth++) {
+		const place = places[facts.shape[nth]!];
+		const cell = place === undefined ? -1 : facts.firsts[nth]! + place;
+		if (cell < 0 || facts.values[cell] === 0 || facts.types[cell] !== 0) return null;
+		const value = pool.at(facts.values[cell]!);
+		const word = begins ? BEGINNING.exec(value)?.[1] : value;
+		if (word === undefined || word.length > 80) return null;
+		words.push(word);
+	}
+	return words;
+}
+
+function add(tally: Tally, names: readonly string[], but: string): void {
+	tally.count++;
+	for (const name of names) if (name !== but) tally.names.set(name, (tally.names.get(name) ?? 0) + 1);
+}
+
+const entropy = (share: number): number =>
+	share <= 0 || share >= 1 ? 0 : -share * Math.log2(share) - (1 - share) * Math.log2(1 - share);
+
+/** Bits in which it is said which names each record of a tally has: the model, and the records under it. */
+function lengthOf({ count, names }: Tally): number {
+	let length = 0;
+	for (const hits of names.values()) length += count * entropy(hits / count) + Math.log2(count + 1) / 2 + 1;
+	return length;
+}
+
+/** How alike the names of the words' records are, on average over some pairs. */
+function likeness(byWord: ReadonlyMap<string, Tally>, field: string): number {
+	const sets = [...byWord.values()]
+		.sort((a, b) => b.count - a.count)
+		.slice(0, 40)
+		.map(
+			({ count, names }) =>
+				new Set(
+					[...names].filter(([name, hits]) => name !== field && hits >= count / 2).map(([name]) => name)
+				)
+		);
+	let [sum, pairs] = [0, 0];
+	for (let a = 0; a < sets.length; a++)
+		for (let b = a + 1; b < sets.length && pairs < PAIRS; b++) {
+			const both = [...sets[a]!].filter((name) => sets[b]!.has(name)).length;
+			const either = sets[a]!.size + sets[b]!.size - both;
+			sum += either === 0 ? 1 : both / either;
+			pairs++;
+		}
+	return pairs === 0 ? 1 : sum / pairs;
+}
+
+/** Tries a teller on files; null where it does not tell their records apart. */
+function tried(files: readonly DataFile[], teller: Teller): Told | null {
+	const byWord = new Map<string, Tally>();
+	const all: Tally = { count: 0, names: new Map() };
+	const told: Told['files'] = [];
+	for (const file of files) {
+		const words = wordsIn(file, teller);
+		if (!words) continue;
+		told.push({ file, words });
+		const tops = topsOf(file.facts);
+		words.forEach((word, nth) => {
+			let own = byWord.get(word);
+			if (!own) byWord.set(word, (own = { count: 0, names: new Map() }));
+			const names = tops[file.facts.shape[nth]!] ?? [];
+			add(own, names, teller.field);
+			add(all, names, teller.field);
+		});
+		if (byWord.size > MOST_KINDS) return null;
+	}
+	if (byWord.size < 2 || all.count < byWord.size * FEWEST) return null;
+	let length = 0;
+	for (const tally of byWord.values()) length += lengthOf(tally);
+	const left = length / lengthOf(all);
+	if (left > SHORTER || likeness(byWord, teller.field) > UNLIKE) return null;
+	return { ...teller, files: told, records: all.count, byWord, left };
+}
+
+/** Whether the fields of a file's records are of types, and may be left out. */
+const isLoose = ({ facts }: DataFile): boolean =>
+	facts.format !== null && facts.count > 0 && formatOf(facts.format)?.traits.untyped !== true;
+
+/** Fields of single values that all records of some file have, with in how many files they stand so; the most first. */
+function tellersIn(files: readonly DataFile[]): Teller[] {
+	const found = new Map<string, { files: number; begins: boolean }>();
+	for (const { facts } of files) {
+		const { columns, count } = sketchOf(facts);
+		for (const { path, filled, cells, types, values } of columns.values()) {
+			if (filled !== count || cells !== count || types[0] !== count || /[.[]/.test(path)) continue;
+			const known = found.get(path) ?? { files: 0, begins: false };
+			known.files++;
+			known.begins ||= BEGINNING.test(facts.pool.at(values[0]!));
+			found.set(path, known);
+		}
+	}
+	return [...found]
+		.sort(([, a], [, b]) => b.files - a.files)
+		.slice(0, 12)
+		.flatMap(([field, { begins }]) => [
+			{ field, begins: false },
+			...(begins ? [{ field, begins: true }] : [])
+		]);
+}
+
+/** The teller that tells most of some files apart, and best; null where none does. */
+function bestTeller(files: readonly DataFile[]): Told | null {
+	let best: Told | null = null;
+	for (const teller of tellersIn(files)) {
+		const told = tried(files, teller);
+		if (!told) continue;
+		const better = !best || told.records * (1 - told.left) > best.records * (1 - best.left);
+		if (better) best = told;
+	}
+	return best;
+}
+
+function cut({ field, begins, files, byWord }: Told): Split[] {
+	const among = files.map(({ file }) => file);
+	const byFile = files.map(({ file, words }) => {
+		const rows = new Map<string, number[]>();
+		words.forEach((word, nth) => {
+			const list = rows.get(word);
+			if (list) list.push(nth);
+			else rows.set(word, [nth]);
+		});
+		return { file, rows };
+	});
+	return [...byWord].map(([word]) => ({
+		word: begins ? word.slice(0, -1) : word,
+		where: { field, is: [word], ...(begins ? { begins } : {}) },
+		files: byFile.flatMap(({ file, rows }): DataFile[] => {
+			const own = rows.get(word);
+			return own ? [{ ...file, facts: selectFacts(file.facts, Int32Array.from(own)) }] : [];
+		}),
+		among,
+		because: begins
+			? `their ${field} begins with “${word}”, which says what else they have`
+			: `their ${field} is “${word}”, which says what else they have`
+	}));
+}
+
+/** Files whose records a field tells apart, cut by it; and the others. */
+export function splitsIn(files: readonly DataFile[]): { splits: Split[]; left: DataFile[] } {
+	const byFormat = new Map<string, DataFile[]>();
+	for (const file of files.filter(isLoose)) {
+		const list = byFormat.get(file.facts.format!);
+		if (list) list.push(file);
+		else byFormat.set(file.facts.format!, [file]);
+	}
+	const splits: Split[] = [];
+	const done = new Set<DataFile>();
+	for (let list of byFormat.values())
+		for (;;) {
+			const told = bestTeller(list);
+			if (!told) break;
+			splits.push(...cut(told));
+			for (const { file } of told.files) done.add(file);
+			list = list.filter((file) => !done.has(file));
+		}
+	return { splits, left: files.filter((file) => !done.has(file)) };
+}
