@@ -1,4 +1,4 @@
-import type { Document, DocumentPart, FormatId, Problem, Scalar } from '../formats';
+import type { Document, DocumentPart, FormatId, Layout, Problem, Scalar } from '../formats';
 import type { Eol } from '../text';
 import type { Pool } from './pool';
 import { firstOf } from './read';
@@ -27,6 +27,8 @@ export interface FactsPart {
 interface Shape {
 	/** Null for texts that are no data: scripts and read-mes, of which only the lines are known. */
 	format: FormatId | null;
+	/** How it is to be read, where that was told from what is in it and not from its path. */
+	told?: { format: FormatId; layout?: Layout };
 	/** Null for files of bytes. */
 	letters: Letters | null;
 	/** Name of the field that holds the ids; null where it is none. */

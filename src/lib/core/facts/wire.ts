@@ -41,6 +41,7 @@ export function packFacts(facts: LocalFacts): Uint8Array {
 			at: facts.at,
 			columns: facts.columns,
 			parts: facts.parts,
+			told: facts.told,
 			problems: facts.problems,
 			count: facts.count
 		})
@@ -105,7 +106,7 @@ export function unpackFacts(bytes: Uint8Array): LocalFacts {
 	const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 	const about = JSON.parse(decoder.decode(take(head[1]!))) as Pick<
 		LocalFacts,
-		'format' | 'letters' | 'key' | 'at' | 'columns' | 'parts' | 'problems' | 'count'
+		'format' | 'letters' | 'key' | 'at' | 'columns' | 'parts' | 'told' | 'problems' | 'count'
 	>;
 	const body = decoder.decode(take(head[2]!));
 	const numbers = Object.fromEntries(NUMBERS.map((name, index) => [name, arrays[index]!])) as Pick<

@@ -30,5 +30,6 @@ export {
 	type LinesLayout,
 	type PositionalLayout
 } from './layout';
+export { tellFormats, type ToldFormat } from './tell';
 export { sharedTexts } from './yaml';
 export { styledFor, type Styled } from './number-style';

@@ -66,10 +66,37 @@ export const linesLayout = z.strictObject({
 	comments: z.array(mark).default([])
 });
 
+/** Lines that begin with a tag, of which one begins a record. */
+export const taggedLayout = z.strictObject({
+	shape: z.literal('tagged'),
+	/** The tag of the line with which a record begins. */
+	first: z.string().min(1).max(12).default('N'),
+	/** What stands behind the tag and between the values of a line. */
+	separator: mark.min(1).default(':'),
+	/** Tags of lines that hold one text, whatever marks are in it. */
+	texts: z.array(z.string()).default([]),
+	comments: z.array(mark).default(['#'])
+});
+
+/** Lines of which so many are one record. */
+export const groupsLayout = z.strictObject({
+	shape: z.literal('groups'),
+	/** The names of the lines of a record, in their order. */
+	names: z.array(z.string()).min(2).max(12).default(['source', 'text'])
+});
+
 /** How a format that only the guide knows is written. */
-export const layoutSchema = z.discriminatedUnion('shape', [blockLayout, positionalLayout, linesLayout]);
+export const layoutSchema = z.discriminatedUnion('shape', [
+	blockLayout,
+	positionalLayout,
+	linesLayout,
+	taggedLayout,
+	groupsLayout
+]);
 
 export type BlockLayout = z.infer<typeof blockLayout>;
 export type PositionalLayout = z.infer<typeof positionalLayout>;
 export type LinesLayout = z.infer<typeof linesLayout>;
+export type TaggedLayout = z.infer<typeof taggedLayout>;
+export type GroupsLayout = z.infer<typeof groupsLayout>;
 export type Layout = z.infer<typeof layoutSchema>;

@@ -121,6 +121,7 @@ const syntax: Syntax = {
 	repeats: true,
 	emptyIsList: true,
 	word: (doc, node) => (isCall(doc, node) ? syntax.name(doc, node) : ''),
+	calls: true,
 	top: (doc, root) => onlyTable(doc, root) ?? root,
 	records(doc, root) {
 		const { tape } = doc;

@@ -3,6 +3,8 @@ import { csv, tsv } from './delimited';
 import type { Content } from '../change';
 import type { Document, Format, FormatId, ReadHints, TextDocument, TextFormat } from './document';
 import { html } from './html';
+import { groups } from './groups';
+import { indented } from './indented';
 import { ini } from './ini';
 import { json } from './json';
 import { lua } from './lua';
@@ -10,7 +12,9 @@ import { readParts } from './parts';
 import { po } from './po';
 import { positional } from './positional';
 import { properties } from './properties';
+import { sections } from './sections';
 import { stanzas } from './stanzas';
+import { tagged } from './tagged';
 import { textLines } from './text-lines';
 import { toml } from './toml';
 import { xml } from './xml';
@@ -32,7 +36,11 @@ export const TEXT_FORMATS: readonly TextFormat[] = [
 	block,
 	positional,
 	textLines,
-	stanzas
+	stanzas,
+	sections,
+	tagged,
+	indented,
+	groups
 ];
 
 /** Every format; those of bytes join here. */

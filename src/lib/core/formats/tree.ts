@@ -46,6 +46,10 @@ export interface Syntax {
 	renameNode?(doc: TextDocument, node: number, name: string): Splice[] | null;
 	/** The word that a record stands under, where others stand beside it under other words: it says of which kind it is. */
 	word?(doc: TextDocument, node: number): string;
+	/** Whether such words are never names of records. */
+	calls?: boolean;
+	/** Whether the first line of a record names it, and no other field can. */
+	headed?: boolean;
 	/** Which nodes are records, where it is not told from the shape alone. */
 	records?(doc: TextDocument, root: number): { holder: number; items: number[]; named: boolean };
 	/** The value that holds a record's id, and the id, where they are not told from a name or a key alone. */
@@ -172,6 +176,10 @@ export function idNode(doc: TextDocument, node: number, syntax: Syntax): number 
 	if (syntax.idLeaf) return syntax.idLeaf(doc, node);
 	if (doc.named) return doc.tape.keyFrom(node) < 0 ? -1 : node;
 	if (doc.key === null) return -1;
+	if (/[.[]/.test(doc.key)) {
+		const at = nodeAt(doc, node, doc.key, syntax);
+		return at < 0 ? -1 : valueNode(doc, at, syntax);
+	}
 	let found = -1;
 	for (let item = node + 1; item < doc.tape.after(node); item = doc.tape.after(item)) {
 		if (!mayBeNamed(doc, item, doc.key)) continue;
@@ -233,17 +241,10 @@ function recordsBelow(
 	const top = syntax.top?.(doc, root) ?? root;
 	if (hints.at === null) return { holder: -1, items: [top], named: false };
 	const told = syntax.records ? syntax.records(doc, root) : plainRecords(tape, top);
-	if (
-		syntax.word &&
-		hints.element !== undefined &&
-		told.items.length > 0 &&
-		!told.items.every((item) => syntax.word!(doc, item) === hints.element)
-	)
-		return {
-			holder: told.holder,
-			items: told.items.filter((item) => syntax.word!(doc, item) === hints.element),
-			named: false
-		};
+	if (syntax.word && hints.element !== undefined) {
+		const items = told.items.filter((item) => syntax.word!(doc, item) === hints.element);
+		return { holder: told.holder, items, named: false };
+	}
 	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, syntax);
 	// Where the shape tells the same place, it tells as well whether the records have names there.
 	if (said >= 0 && said !== told.holder && isHolder(tape, said)) {
@@ -309,7 +310,8 @@ export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax):
 	const { holder, items, named } = recordsBelow(doc, root, syntax);
 	doc.holder = holder;
 	doc.named = named;
-	if (!named && holder >= 0) {
+	if (syntax.headed) doc.key = null;
+	else if (!named && holder >= 0) {
 		const names = new Set(
 			items
 				.slice(0, 20)
@@ -335,14 +337,15 @@ export function treeAgain(known: TextDocument, hints: ReadHints, syntax: Syntax)
 
 /** Words that records stand under, where several of them stand under the same: each is a part. */
 export function partsByWord(doc: TextDocument, syntax: Syntax): PartHints[] {
-	if (!syntax.word || doc.records.length < 2) return [];
+	if (!syntax.word || doc.records.length < (syntax.calls ? 1 : 2)) return [];
 	const counts = new Map<string, number>();
 	for (const { node } of doc.records) {
 		const word = syntax.word(doc, node);
 		counts.set(word, (counts.get(word) ?? 0) + 1);
 	}
+	if (counts.has('')) return [];
 	// Words that seldom come twice are names, and one that does is a mistake.
-	if (counts.size * 2 > doc.records.length) return [];
+	if (!syntax.calls && counts.size * 2 > doc.records.length) return [];
 	return [...counts.keys()].map((element) => ({ element }));
 }
 

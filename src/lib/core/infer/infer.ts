@@ -35,6 +35,17 @@ const placed = ({ said, at, files }: Group): KindGuide =>
 		? { ...said!, at }
 		: said!;
 
+/** How files are written of which neither their endings nor people say it. */
+function writtenOf({ files }: Group): Pick<KindGuide, 'written'> {
+	const told = files.flatMap(({ facts }) => facts.told ?? []);
+	const [first] = told;
+	if (!first) return {};
+	if (first.layout?.shape !== 'tagged')
+		return { written: first.layout ? { layout: first.layout } : { format: first.format } };
+	const texts = told.flatMap(({ layout }) => (layout?.shape === 'tagged' ? layout.texts : []));
+	return { written: { layout: { ...first.layout, texts: [...new Set(texts)] } } };
+}
+
 /** A kind without fields, as it is known from its files. */
 const bare = (group: Group): KindGuide =>
 	group.said
@@ -45,6 +56,7 @@ const bare = (group: Group): KindGuide =>
 				...(group.key === null ? {} : { key: group.key }),
 				...(group.id ? { id: group.id } : {}),
 				...(group.at === undefined ? {} : { at: group.at }),
+				...writtenOf(group),
 				...(group.element === undefined ? {} : { element: group.element }),
 				...(group.where === undefined ? {} : { where: { ...group.where, is: [...group.where.is] } }),
 				merge: 'file',

@@ -9,7 +9,7 @@ import {
 	type LocalFacts,
 	type Pool
 } from '../facts';
-import { formatFor, readDocument, type Document, type ReadHints } from '../formats';
+import { formatFor, readDocument, tellFormats, type Document, type ReadHints } from '../formats';
 import { bytesOf, contentOf, type FileContent } from '../change';
 import { decode, looksBinary, type Encoding, type TextFile } from '../text';
 
@@ -55,12 +55,32 @@ function isRead(path: string, bytes: Uint8Array, hints: ReadHints): boolean {
 	return (format !== null || isProse(path, bytes.length)) && !looksBinary(bytes);
 }
 
+type Told = NonNullable<Facts['told']>;
+
 /** A file that is open: as a text or as bytes, and as data where it is read as such. */
-type Opened = [file: FileContent, doc: Document | null];
+type Opened = [file: FileContent, doc: Document | null, told?: Told];
+
+/** Endings of programs: what in them looks like data is part of something else. */
+const PROGRAMS = /\.(?:js|ts|mjs|py|cs|c|h|cpp|hpp|java|rb|sh|bat|ps1|glsl|hlsl|shader|css|md|rst|tex|svg)$/i;
+
+/** How a text is read that no ending and no guide tells of; undefined where it is written for people. */
+function toldOf(path: string, text: string): Told | undefined {
+	if (PROGRAMS.test(path) || !isProse(path, text.length)) return undefined;
+	const [best] = tellFormats(text);
+	return best && { format: best.format, ...(best.layout ? { layout: best.layout } : {}) };
+}
+
+/** Whether a path says of a text that it is a table, and it is none. */
+const isNoTable = (path: string, text: string, hints: ReadHints): boolean =>
+	hints.format === undefined && formatFor(path, hints)?.id === 'tsv' && !text.includes('\t');
 
 function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How): Opened {
-	const file = formatFor(path, hints)?.of === 'bytes' ? bytes : decode(bytes, chosen, like);
-	return [file, readDocument(path, contentOf(file), hints)];
+	const format = formatFor(path, hints);
+	const file = format?.of === 'bytes' ? bytes : decode(bytes, chosen, like);
+	if (file instanceof Uint8Array || (format && !isNoTable(path, file.text, hints)))
+		return [file, readDocument(path, contentOf(file), hints)];
+	const told = toldOf(path, file.text);
+	return told ? [file, readDocument(path, file.text, { ...hints, ...told }), told] : [file, null];
 }
 
 /** Whether a Lua file holds more than tables: a call, a condition, a loop, a function. What stands in comments and texts counts too. */
@@ -68,11 +88,12 @@ const doesSomething = (text: string): boolean =>
 	/\b(?:function|if|for|while|repeat)\b|[\w\])]\s*\(/.test(text);
 
 /** The facts of a text and its document. Scripts and texts that are no data are also known line by line. */
-function factsFrom(path: string, text: FileContent, doc: Document | null): LocalFacts {
+function factsFrom(path: string, ...[text, doc, told]: Opened): LocalFacts {
 	if (text instanceof Uint8Array) return factsOf(doc, null);
 	const isScript = doc?.format === 'lua' && doesSomething(text.text);
 	const byLine = (doc === null || isScript) && isProse(path, text.text.length);
-	return factsOf(doc, lettersOf(text), byLine ? proseOf(text.text) : []);
+	const facts = factsOf(doc, lettersOf(text), byLine ? proseOf(text.text) : []);
+	return told ? { ...facts, told } : facts;
 }
 
 /** Reads a file's facts; null where it is no text. Needs nothing but its arguments: the work of a worker. */

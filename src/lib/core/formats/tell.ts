@@ -1,0 +1,189 @@
+// The format of a text by what stands in it, where its path does not tell: each is tried that could be, and the one that
+// leaves the least unexplained is taken. What is written for people is none.
+import type { FormatId, TextFormat } from './document';
+import type { Layout } from './layout';
+import { block } from './block';
+import { csv, tsv } from './delimited';
+import { indented } from './indented';
+import { json } from './json';
+import { po } from './po';
+import { properties } from './properties';
+import { sections } from './sections';
+import { stanzas } from './stanzas';
+import { tagged } from './tagged';
+import { xml } from './xml';
+
+/** How a text can be read. */
+export interface ToldFormat {
+	format: FormatId;
+	layout?: Layout;
+	/** Share of its lines that are read so. */
+	explained: number;
+}
+
+/** Share of the lines that must be explained. */
+const ENOUGH = 0.97;
+/** Characters that are looked at. */
+const MOST = 200_000;
+
+/** Lines that say something, without commentary. */
+interface Lines {
+	text: string;
+	all: string[];
+	/** Paragraphs: lines with no empty one between. */
+	paragraphs: string[][];
+}
+
+function linesOf(whole: string): Lines {
+	const cut = whole.length <= MOST ? whole.length : whole.lastIndexOf('\n', MOST) + 1;
+	const text = whole.slice(0, cut);
+	const paragraphs: string[][] = [[]];
+	for (const line of text.split(/\r\n|\n|\r/)) {
+		if (line.trim() === '') {
+			if (paragraphs.at(-1)!.length > 0) paragraphs.push([]);
+		} else if (!/^\s*(?:#|;|\/\/|--)/.test(line)) paragraphs.at(-1)!.push(line);
+	}
+	return { text, all: paragraphs.flat(), paragraphs: paragraphs.filter(({ length }) => length > 0) };
+}
+
+type Try = (lines: Lines, whole: string) => ToldFormat | null;
+
+const shareOf = <T>(list: readonly T[], fits: (item: T) => boolean): number =>
+	list.length === 0 ? 0 : list.filter(fits).length / list.length;
+
+/** Reads the text; how much of it is explained goes by the lines with problems. */
+function readAs(format: TextFormat, { text, all }: Lines, layout?: Layout): ToldFormat | null {
+	const doc = format.read(text, layout ? { layout } : {});
+	const wrong = new Set(doc.problems.map(({ line }) => line)).size;
+	if (doc.records.length < 2) return null;
+	return { format: format.id, ...(layout ? { layout } : {}), explained: 1 - wrong / all.length };
+}
+
+/** Formats with brackets around everything are read whole, or not at all. */
+const enclosed =
+	(format: TextFormat, begins: RegExp): Try =>
+	(_, whole) => {
+		if (!begins.test(whole.slice(0, 1000))) return null;
+		return format.read(whole, {}).problems.length === 0 ? { format: format.id, explained: 1 } : null;
+	};
+
+const asSections: Try = (lines) => {
+	const headers = lines.all.filter((line) => /^\s*\[[^\]]+\]\s*$/.test(line)).length;
+	const pairs = shareOf(lines.all, (line) => /^\s*(?:[A-Za-z_][\w .-]*=|\[[^\]]+\])/.test(line));
+	return headers > 0 && pairs >= 0.3 ? readAs(sections, lines) : null;
+};
+
+const TAG = /^([\p{L}_+-]{1,3}):/u;
+
+const asTagged: Try = (lines) => {
+	const { all, paragraphs } = lines;
+	const tags = all.map((line) => TAG.exec(line)?.[1]);
+	if (shareOf(tags, (tag) => tag !== undefined) < ENOUGH) return null;
+	const firsts = new Map<string, number>();
+	for (const [line] of paragraphs) {
+		const tag = TAG.exec(line!)?.[1];
+		if (tag !== undefined) firsts.set(tag, (firsts.get(tag) ?? 0) + 1);
+	}
+	const [best] = [...firsts].sort((a, b) => b[1] - a[1]);
+	if (!best || best[1] < 2 || best[1] < paragraphs.length * 0.7) return null;
+	// Lines of a tag whose values are now so many and now so many hold a text with marks in it.
+	const widths = new Map<string, Map<number, number>>();
+	all.forEach((line, nth) => {
+		const tag = tags[nth];
+		if (tag === undefined) return;
+		const width = line.split(':').length;
+		const own = widths.get(tag) ?? new Map<number, number>();
+		widths.set(tag, own.set(width, (own.get(width) ?? 0) + 1));
+	});
+	const texts = [...widths]
+		.filter(([, own]) => {
+			const sum = [...own.values()].reduce((a, b) => a + b);
+			return own.size > 2 && Math.max(...own.values()) < sum * 0.7;
+		})
+		.map(([tag]) => tag);
+	return readAs(tagged, lines, { shape: 'tagged', first: best[0], separator: ':', texts, comments: ['#'] });
+};
+
+const asIndented: Try = (lines) => {
+	const tops = lines.all.filter((line) => !/^\s/.test(line));
+	const inner = lines.all.filter((line) => /^\s/.test(line));
+	if (tops.length < 2 || inner.length < lines.all.length * 0.4 || /[{};]\s*$/m.test(lines.text)) return null;
+	// What stands farther in does so by steps of one sort.
+	if (shareOf(inner, (line) => /^(?:\t+|(?: {2})+)[^\s]/.test(line)) < ENOUGH) return null;
+	const words = new Map<string, number>();
+	for (const line of tops) {
+		const word = /^[A-Za-z_][\w-]*/.exec(line)?.[0];
+		if (word === undefined) return null;
+		words.set(word, (words.get(word) ?? 0) + 1);
+	}
+	return words.size <= Math.max(3, tops.length / 3) ? readAs(indented, lines) : null;
+};
+
+const asStanzas: Try = (lines) => {
+	if (lines.paragraphs.length < 2) return null;
+	const named = shareOf(lines.all, (line) => /^(?:[A-Za-z][\w-]*:(?:\s|$)|\s)/.test(line));
+	return named >= ENOUGH ? readAs(stanzas, lines) : null;
+};
+
+const asTable =
+	(format: TextFormat, mark: string): Try =>
+	(lines) => {
+		const { all } = lines;
+		const width = (all[0] ?? '').split(mark).length;
+		if (all.length < 4 || width < (mark === '\t' ? 2 : 3)) return null;
+		const alike = shareOf(all, (line) => line.split(mark).length === width);
+		return alike >= ENOUGH ? { format: format.id, explained: alike } : null;
+	};
+
+const asProperties: Try = ({ all }) => {
+	const fits = shareOf(all, (line) => /^[A-Za-z_][\w.$-]*[ \t]*=[ \t]*\S/.test(line));
+	return all.length >= 5 && fits >= ENOUGH ? { format: properties.id, explained: fits } : null;
+};
+
+const BLOCKS = ['=', '', ':'].map((assign): Layout => ({
+	shape: 'block',
+	open: '{',
+	close: '}',
+	assign,
+	openAfter: '',
+	end: '',
+	listOpen: '',
+	listClose: '',
+	listSeparator: '',
+	quotes: '"',
+	escape: '\\',
+	comments: ['#', '//'],
+	blockComment: null
+}));
+
+const asBlock: Try = (lines) => {
+	if (shareOf(lines.all, (line) => /[{}]\s*$/.test(line)) < 0.1 || /[;)]\s*$/m.test(lines.text)) return null;
+	const tried = BLOCKS.map((layout) => readAs(block, lines, layout)).filter((told) => told !== null);
+	return tried.sort((a, b) => b.explained - a.explained)[0] ?? null;
+};
+
+/** In the order in which they are preferred where as much is explained. */
+const TRIES: readonly Try[] = [
+	enclosed(json, /^\s*[[{]/),
+	enclosed(xml, /^\s*<(?:\?xml|[A-Za-z][\w-]*[\s>])/),
+	(lines) => (/^msgid "/m.test(lines.text) && /^msgstr/m.test(lines.text) ? readAs(po, lines) : null),
+	asSections,
+	asTagged,
+	asStanzas,
+	asIndented,
+	asBlock,
+	asTable(tsv, '\t'),
+	asProperties,
+	asTable(csv, ';'),
+	asTable(csv, ',')
+];
+
+/** The ways in which a text can be read as data, the best first; none for what is written for people. */
+export function tellFormats(text: string): ToldFormat[] {
+	const lines = linesOf(text);
+	if (lines.all.length === 0) return [];
+	return TRIES.map((attempt) => attempt(lines, text))
+		.filter((told) => told !== null)
+		.filter(({ explained }) => explained >= ENOUGH)
+		.sort((a, b) => b.explained - a.explained);
+}
