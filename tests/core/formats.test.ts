@@ -294,6 +294,11 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 				const doc = reread(sample, sample.text);
 				const record = doc.records[r % doc.records.length]!;
 				const fields = record.fields.filter(({ path }) => path !== doc.key && !/[\]#]|\]$/.test(path));
+				// All values of such files are items of lists.
+				if (id === 'tagged') {
+					expect(fields).toEqual([]);
+					return;
+				}
 				fc.pre(fields.length > 0);
 				const field = fields[f % fields.length]!;
 				let splices;
@@ -301,7 +306,7 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 					splices = format.renameKey(doc, record, field.path, 'quite_new');
 				} catch (error) {
 					expect(error).toBeInstanceOf(EditRefused);
-					expect(['properties', 'po', 'positional', 'lines', 'html']).toContain(id);
+					expect(['properties', 'po', 'positional', 'lines', 'html', 'groups']).toContain(id);
 					return;
 				}
 				const text = applySplices(sample.text, splices);

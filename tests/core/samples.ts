@@ -4,6 +4,7 @@ import type { FormatId } from '$core/formats';
 import { eols, escapeXml, ids, lines, value, type Sample } from './sample-parts';
 import { lua, toml, yaml } from './samples-data';
 import { blockText, blockValue, html, po, positional, textLines } from './samples-own';
+import { groups, indented, sections, tagged, toldValue } from './samples-told';
 
 export type { Sample };
 export { value };
@@ -171,7 +172,11 @@ export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	block: blockText,
 	positional,
 	lines: textLines,
-	stanzas
+	stanzas,
+	sections,
+	tagged,
+	indented,
+	groups
 };
 
 /** A value that a field of the format can hold. */
@@ -213,5 +218,9 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	block: blockValue,
 	positional: fc.stringMatching(/^[a-z0-9.äツ-]{1,6}$/),
 	lines: fc.stringMatching(/^[a-z0-9äツ]{1,6}$/),
-	stanzas: value
+	stanzas: value,
+	sections: toldValue,
+	tagged: toldValue,
+	indented: toldValue,
+	groups: toldValue
 };

@@ -41,6 +41,8 @@ export function repoint(
 		const place = `${from.kind}/${from.id} ${field}`;
 		if (seen.has(place)) continue;
 		seen.add(place);
+		// The field by which it is named stays as it is.
+		if (ruleAt(stack, link).key !== undefined) continue;
 		if (ruleAt(stack, link).names) keys.push(link);
 		else
 			cells.push({

@@ -61,6 +61,37 @@ function bareValue(raw: string): Scalar {
 	return Number.isNaN(number) || (/^-?\d+$/.test(raw) && !Number.isSafeInteger(number)) ? raw : number;
 }
 
+/** Texts that are put together from others: `"low_" .. "wall"`, or from a local that was given one. */
+const CHAIN =
+	/^(?:"[^"\\\r\n]*"|'[^'\\\r\n]*'|[A-Za-z_]\w*)(?:\s*\.\.\s*(?:"[^"\\\r\n]*"|'[^'\\\r\n]*'|[A-Za-z_]\w*))*$/;
+
+const localTexts = new WeakMap<Tape, Map<string, string>>();
+
+function localsOf({ tape, content: text }: TextDocument): Map<string, string> {
+	let found = localTexts.get(tape);
+	if (!found) {
+		localTexts.set(tape, (found = new Map()));
+		for (const [, name, value] of text.matchAll(
+			/^[ \t]*local\s+([A-Za-z_]\w*)\s*=\s*["']([^"'\\\r\n]*)["'][ \t]*$/gm
+		))
+			found.set(name!, value!);
+	}
+	return found;
+}
+
+/** A calculation as what it comes to, where that can be told from the file alone; else as it is written. */
+function folded(doc: TextDocument, code: string): string {
+	if (code.length > 300 || !CHAIN.test(code)) return code;
+	const locals = localsOf(doc);
+	let text = '';
+	for (const part of code.split(/\s*\.\.\s*/)) {
+		const known = /^["']/.test(part) ? part.slice(1, -1) : locals.get(part);
+		if (known === undefined) return code;
+		text += known;
+	}
+	return text;
+}
+
 const isNumber = (value: string) => {
 	const sign = value.startsWith('-') ? 1 : 0;
 	return value !== '' && match(NUMBER, value, sign) === value.length;
@@ -85,7 +116,7 @@ const syntax: Syntax = {
 			? stringText(raw(doc, node))
 			: kind === BARE
 				? bareValue(raw(doc, node))
-				: raw(doc, node);
+				: folded(doc, raw(doc, node));
 	},
 	writeName(_doc, name, like) {
 		if (like.startsWith('['))

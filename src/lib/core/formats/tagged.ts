@@ -77,15 +77,13 @@ const syntax: Syntax = {
 		return value;
 	},
 	pair: '',
-	inside({ tape, content: text }, node) {
-		if (tape.kind(node) === LIST) return { from: tape.from(node), to: tape.to(node), separators: ':' };
-		return {
-			from: tape.from(node),
-			to: Math.max(tape.from(node), tape.to(node)),
-			separators: '',
-			lead: toEol(text)
-		};
+	inside(doc, node) {
+		const { tape, content: text } = doc;
+		const [from, to] = [tape.from(node), Math.max(tape.from(node), tape.to(node))];
+		if (tape.kind(node) === LIST) return { from, to, separators: layoutOf(doc).separator };
+		return { from, to, separators: '', lead: toEol(text) };
 	},
+	touch: true,
 	addMember(doc, node, name, value) {
 		const { tape, content: text } = doc;
 		const at = lineEnd(text, tape.to(node));
@@ -99,6 +97,8 @@ const syntax: Syntax = {
 		];
 	},
 	repeats: true,
+	// A tag that comes once may come again, but for the one that begins the record.
+	numbered: (doc, node) => syntax.name(doc, node) !== layoutOf(doc).first,
 	records({ tape }, root) {
 		const items: number[] = [];
 		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);

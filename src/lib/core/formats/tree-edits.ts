@@ -204,7 +204,9 @@ const isList = ({ tape }: TextDocument, node: number, syntax: Syntax) =>
 /** The items of a list of a record, as a row and as nodes. @throws EditRefused */
 function listRow(doc: TextDocument, record: RecordNode, list: string, syntax: Syntax): [Row, number[]] {
 	const many = repeated(doc, record, list, syntax);
-	if (many && !(many[1].length === 1 && isList(doc, many[1][0]!, syntax))) return many;
+	const [only] = many?.[1] ?? [];
+	const itself = many?.[1].length === 1 && isList(doc, only!, syntax) && !syntax.numbered?.(doc, only!);
+	if (many && !itself) return many;
 	const node = listAt(doc, record, list, syntax);
 	return [rowOf(doc, node, syntax), itemsOf(doc.tape, node)];
 }

@@ -9,19 +9,34 @@ export const FOLDER = '#folder';
 export const patternOf = (path: string): string =>
 	path.includes('[') ? path.replace(/\[\d+\]/g, '[]') : path;
 
-/** A path whose last name is left open: `ends.lost` is `ends.*`; null where it has but one name. */
-export function openPattern(path: string): string | null {
-	const dot = path.lastIndexOf('.');
-	return dot < 0 ? null : `${path.slice(0, dot)}.*`;
+/** Whether paths are meant by a pattern: `[]` is any item of a list, `[1]` the second one, `*` any name. */
+export function pathMatcher(pattern: string): (path: string) => boolean {
+	const source = pattern
+		.replace(/[\\^$.|?+(){}[\]]/g, '\\$&')
+		.replaceAll('\\[\\]', '\\[\\d+\\]')
+		.replaceAll('*', '[^.[\\]]+');
+	const expression = new RegExp(`^${source}$`);
+	return (path) => expression.test(path);
+}
+
+/** Patterns that leave names open or mean one place of a list; those of most kinds are none. */
+const loose = new WeakMap<KindGuide['fields'], [string, (path: string) => boolean][]>();
+
+function looseOf(fields: KindGuide['fields']): [string, (path: string) => boolean][] {
+	let found = loose.get(fields);
+	if (!found) {
+		const patterns = Object.keys(fields).filter((pattern) => /\*|\[\d/.test(pattern));
+		loose.set(fields, (found = patterns.map((pattern) => [pattern, pathMatcher(pattern)])));
+	}
+	return found;
 }
 
 /** The name under which the guide speaks of a path; null where it does not. */
-export function spokenPath(kind: Pick<KindGuide, 'fields'>, path: string): string | null {
-	if (Object.hasOwn(kind.fields, path)) return path;
+export function spokenPath({ fields }: Pick<KindGuide, 'fields'>, path: string): string | null {
+	if (Object.hasOwn(fields, path)) return path;
 	const pattern = patternOf(path);
-	if (pattern !== path && Object.hasOwn(kind.fields, pattern)) return pattern;
-	const open = openPattern(pattern);
-	return open !== null && Object.hasOwn(kind.fields, open) ? open : null;
+	if (pattern !== path && Object.hasOwn(fields, pattern)) return pattern;
+	return looseOf(fields).find(([, fits]) => fits(path))?.[0] ?? null;
 }
 
 /** What the guide says of a field. */

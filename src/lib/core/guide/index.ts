@@ -46,7 +46,7 @@ export {
 	textPath,
 	type Claim
 } from './claims';
-export { beside, fieldOf, folderIn, FOLDER, ID, patternOf, spokenPath } from './fields';
+export { beside, fieldOf, folderIn, FOLDER, ID, pathMatcher, patternOf, spokenPath } from './fields';
 export {
 	columnsInWords,
 	edgesOf,

@@ -81,15 +81,18 @@ export function withMention(reference: ReferenceGuide, value: string, mention: M
 
 /** The value that names a record and nothing else; null where the rule cannot name one of that kind or id. */
 export function valueFor(reference: ReferenceGuide, id: string, kind: string): string | null {
-	const { before = '', after = '', plus } = reference;
+	const { before = '', after = '', plus, key } = reference;
+	// Another field of the record would have to be written, and only its id is known here.
+	if (key !== undefined) return null;
 	if (!plus) return `${before}${id}${after}`;
 	return kind in plus && /^\d+$/.test(id) ? String(Number(id) + plus[kind]!) : null;
 }
 
 /** How a rule reads in words; empty where the id stands there as it is. */
 export function ruleInWords(reference: ReferenceGuide): string {
-	const { before, after, list, weight, names, by, plus, anyCase } = reference;
+	const { before, after, list, weight, names, by, plus, anyCase, key } = reference;
 	return [
+		key && `by its ${key}`,
 		names && 'the name in the path',
 		list && `a list with “${list}” between`,
 		weight && `with a weight behind “${weight}”`,

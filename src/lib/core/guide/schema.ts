@@ -19,6 +19,8 @@ const reference = z.strictObject({
 	kinds: z.array(z.string()).min(1),
 	/** Values that mean “none”. The empty value always does when the field is not required. */
 	none: z.array(z.string()).default([]),
+	/** What stands here is not the id but the value of this field of the record that is meant. */
+	key: z.string().optional(),
 	/** The game takes the id in any case of its letters. */
 	anyCase: z.boolean().optional(),
 	/** What stands before and behind the id in the value. */

@@ -158,6 +158,41 @@ function fieldOnce(
 	return { ...field };
 }
 
+/** Columns that differ in a number only: `gift_1`, `gift_2`… */
+const numbered = (path: string): string | null => (/[^\d]\d+$/.test(path) ? path.replace(/\d+$/, '#') : null);
+
+const families = new WeakMap<Group['sketch'], Map<string, Column[]>>();
+
+/** What a column names that is one of several alike, told from all of them; null where they name nothing, or it does not. */
+function inFamily(group: Group, column: Column, owners: Owners): FoundReference | null {
+	const name = numbered(column.path);
+	if (name === null) return null;
+	let byName = families.get(group.sketch);
+	if (!byName) {
+		families.set(group.sketch, (byName = new Map()));
+		for (const one of group.sketch.columns.values()) {
+			const own = numbered(one.path);
+			if (own !== null) byName.set(own, [...(byName.get(own) ?? []), one]);
+		}
+	}
+	const family = byName.get(name)!;
+	if (family.length < 3) return null;
+	const counts = new Map<number, number>();
+	for (const { values, counts: own } of family)
+		values.forEach((value, at) => counts.set(value, (counts.get(value) ?? 0) + own[at]!));
+	const sum = (what: (one: Column) => number) => family.reduce((all, one) => all + what(one), 0);
+	const whole: Column = {
+		path: column.path,
+		values: Int32Array.from(counts.keys()),
+		counts: Int32Array.from(counts.values()),
+		records: group.sketch.count,
+		cells: sum(({ cells }) => cells),
+		filled: sum(({ filled }) => filled),
+		types: [0, 1, 2, 3].map((type) => sum(({ types }) => types[type]!)) as Column['types']
+	};
+	return referenceIn(group, whole, owners);
+}
+
 /** What the guide says of one field, from all that was found. */
 function fieldFrom(
 	group: Group,
@@ -176,7 +211,7 @@ function fieldFrom(
 		if (field.type !== 'file') field.type = startsTexts(column, owners) ? 'textKey' : 'text';
 		return field;
 	}
-	const reference = referenceIn(group, column, owners);
+	const reference = inFamily(group, column, owners) ?? referenceIn(group, column, owners);
 	if (reference) {
 		const texts = owners.list.find(({ group: other }) => other.kind === reference.kinds[0])?.group.texts;
 		field.type = texts ? 'textKey' : reference.weight ? 'weights' : 'reference';
@@ -268,6 +303,10 @@ function* fieldsOf(
 	if (group.texts) return fields;
 	const remarks = remarksOf(group);
 	const maps = namesInPaths(group, owners);
+	const open = [...maps.keys()].map((path) => path.slice(0, -1));
+	const covered = (path: string) =>
+		Object.hasOwn(fields, path) ||
+		open.some((map) => path.startsWith(map) && !/[.[]/.test(path.slice(map.length)));
 	for (const [path, reference] of maps) {
 		if (group.said && Object.hasOwn(group.said.fields, path)) continue;
 		const inside = [...group.sketch.columns.values()].filter(
@@ -286,7 +325,7 @@ function* fieldsOf(
 		};
 	}
 	for (const column of group.sketch.columns.values()) {
-		if (column.path === group.key || spokenPath({ fields }, column.path)) continue;
+		if (column.path === group.key || covered(column.path)) continue;
 		const spoken = group.said && spokenPath(group.said, column.path);
 		const said = spoken ? group.said!.fields[spoken]! : null;
 		if (said?.type !== undefined || (spoken && spoken !== column.path)) continue;

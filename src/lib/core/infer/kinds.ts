@@ -6,7 +6,8 @@ import { claimsOf, type Guide, type KindGuide } from '../guide';
 import { isNamed, keysOf, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
 import { asOne, selectFacts, underKey } from './select';
-import { addSketches, sketchOf } from './sketch';
+import { columnsOf } from './refine';
+import { sketchOf } from './sketch';
 import { splitsIn } from './splits';
 import { worldsIn } from './worlds';
 import type { DataFile, Group } from './group';
@@ -22,6 +23,8 @@ function overlap(a: DataFile, b: DataFile): number {
 	const [few, many] = [columns(a), columns(b)].sort((x, y) => x.length - y.length) as [string[], string[]];
 	const there = new Set(many);
 	const both = few.filter((path) => there.has(path)).length;
+	// Values under names are alike whatever they are of.
+	if ([...few, ...many].every((path) => path === 'value')) return 0;
 	const of = isSingle(a) && isSingle(b) ? few.length : few.length + many.length - both;
 	return of === 0 ? 0 : both / of;
 }
@@ -334,7 +337,7 @@ function groupOf(kind: string, said: KindGuide | null, draft: Omit<Draft, 'name'
 		...(where ? { where } : {}),
 		key: said?.key ?? same(files.map(({ facts }) => facts.key)) ?? null,
 		at: draft.single ? null : same(files.map(({ facts }) => facts.at)),
-		sketch: addSketches(files.map(({ facts }) => sketchOf(facts))),
+		sketch: columnsOf(files),
 		because: draft.because,
 		texts,
 		twinOf: null

@@ -8,6 +8,8 @@ import type { Group } from './group';
 /** The ids of a kind. */
 export interface Ids {
 	group: Group;
+	/** The field that holds them, where it is not the one that names the records. */
+	by?: string;
 	/** Its number in `Owners.list`. */
 	nth: number;
 	/** Texts of the ids, each once. */
@@ -26,21 +28,36 @@ export interface Owners {
 	list: Ids[];
 	/** Numbers in `list` of the kinds that have a text as an id. */
 	of(text: number): readonly number[];
+	/** The same, also of those that have it in another field by which their records may be named. */
+	by(text: number): readonly number[];
 	/** The same for a text in any case of its letters. */
 	ofFolded(text: string): readonly number[];
 }
 
 const NOBODY: readonly number[] = [];
 
-const known = new WeakMap<Sketch, Omit<Ids, 'group' | 'nth'>>();
+const known = new WeakMap<Sketch, Omit<Ids, 'group' | 'nth' | 'by'>>();
 
-function idsOf(group: Group, nth: number, pool: Pool): Ids {
+function idsOf(group: Group, pool: Pool): Omit<Ids, 'nth'> {
 	let ids = known.get(group.sketch);
 	if (!ids) known.set(group.sketch, (ids = readIds(group, pool)));
-	return { ...ids, group, nth };
+	return { ...ids, group };
 }
 
-function readIds(group: Group, pool: Pool): Omit<Ids, 'group' | 'nth'> {
+/** Other fields that may name records of a kind. */
+const MOST_KEYS = 3;
+/** Characters that a value has at most by which a record is named. */
+const LONGEST = 60;
+
+/** The values of another field by which records may be named; none where they are texts to be read. */
+function otherIds(group: Group, by: string, pool: Pool): Omit<Ids, 'nth'>[] {
+	const column = group.sketch.columns.get(by);
+	if (!column || column.values.length < 8) return [];
+	if (column.values.some((value) => pool.at(value).length > LONGEST)) return [];
+	return [{ group, by, ...rangeOf(column.values, pool) }];
+}
+
+function readIds(group: Group, pool: Pool): Omit<Ids, 'group' | 'nth' | 'by'> {
 	const seen = new Set<number>();
 	for (const { path, facts } of group.files) {
 		for (let at = 0; at < facts.count; at++) if (facts.written[at] === 1) seen.add(facts.ids[at]!);
@@ -48,7 +65,10 @@ function readIds(group: Group, pool: Pool): Omit<Ids, 'group' | 'nth'> {
 		if (group.at === null && group.id !== undefined)
 			seen.add(pool.of(nameFromPath(path, group.id, group.globs)));
 	}
-	const ids = Int32Array.from(seen);
+	return rangeOf(Int32Array.from(seen), pool);
+}
+
+function rangeOf(ids: Int32Array, pool: Pool): Omit<Ids, 'group' | 'nth' | 'by'> {
 	let numeric = ids.length > 0;
 	let [low, high] = [Infinity, -Infinity];
 	for (const id of ids) {
@@ -77,7 +97,7 @@ const equal = (a: Int32Array, b: Int32Array) =>
 /** The epoch of some ids; where they are as they were, their lists are exchanged for the old ones. */
 function epochOf(list: Ids[], pool: Pool): object {
 	const old = last.get(pool);
-	const kinds = list.map(({ group }) => group.kind).join('\n');
+	const kinds = list.map(({ group, by }) => `${group.kind} ${by ?? ''}`).join('\n');
 	if (old?.kinds === kinds && list.every(({ ids }, at) => equal(ids, old.ids[at]!))) {
 		list.forEach((ids, at) => (ids.ids = old.ids[at]!));
 		return old.epoch;
@@ -87,10 +107,8 @@ function epochOf(list: Ids[], pool: Pool): object {
 	return epoch;
 }
 
-/** The ids of all kinds that have some. Twins are left out: what they have is known by the kind they follow. */
-export function ownersOf(groups: readonly Group[], pool: Pool): Owners {
-	const list = groups.filter(({ twinOf }) => !twinOf).map((group, nth) => idsOf(group, nth, pool));
-	const epoch = epochOf(list, pool);
+/** Which of some lists hold a text. */
+function lookup(list: readonly Ids[], singles: readonly number[][], pool: Pool): Owners['of'] {
 	const one = new Int32Array(pool.size);
 	const more = new Map<number, number[]>();
 	for (const { ids, nth } of list)
@@ -99,18 +117,38 @@ export function ownersOf(groups: readonly Group[], pool: Pool): Owners {
 			else if (more.has(id)) more.get(id)!.push(nth);
 			else more.set(id, [one[id]! - 1, nth]);
 		}
+	return (text) => {
+		const first = one[text] ?? 0;
+		return first === 0 ? NOBODY : (more.get(text) ?? singles[first - 1]!);
+	};
+}
+
+/** The ids of all kinds that have some. Twins are left out: what they have is known by the kind they follow. */
+export function ownersOf(groups: readonly Group[], pool: Pool): Owners {
+	const list = groups
+		.filter(({ twinOf }) => !twinOf)
+		.flatMap((group): Omit<Ids, 'nth'>[] => [
+			idsOf(group, pool),
+			...(group.otherKeys ?? []).slice(0, MOST_KEYS).flatMap((by) => otherIds(group, by, pool))
+		])
+		.map((ids, nth): Ids => ({ ...ids, nth }));
+	const epoch = epochOf(list, pool);
 	const singles = list.map(({ nth }) => [nth]);
 	return {
 		pool,
 		epoch,
 		list,
-		of: (text) => {
-			const first = one[text] ?? 0;
-			return first === 0 ? NOBODY : (more.get(text) ?? singles[first - 1]!);
-		},
+		of: lookup(
+			list.filter(({ by }) => by === undefined),
+			singles,
+			pool
+		),
+		by: lookup(list, singles, pool),
 		ofFolded(text) {
 			const folded = text.toLowerCase();
-			return list.filter(({ ids }) => foldedOf(ids, pool).has(folded)).map(({ nth }) => nth);
+			return list
+				.filter(({ ids, by }) => by === undefined && foldedOf(ids, pool).has(folded))
+				.map(({ nth }) => nth);
 		}
 	};
 }

@@ -6,7 +6,7 @@ import { cellsOf, idColumn, meansNothing, pairsOf } from './columns';
 import { likeness } from './likeness';
 import type { Ids, Owners } from './owners';
 import { affixesIn } from './affixes';
-import type { Column } from './sketch';
+import { addSketches, sketchOf, type Column } from './sketch';
 import { atLeast, finding, listed, said } from './sure';
 import { nameOfRecord, type Group } from './group';
 
@@ -49,7 +49,7 @@ function valuesOf(
 	for (let at = 0; at < column.values.length; at++) {
 		const [text, count] = [column.values[at]!, column.counts[at]!];
 		const written = owners.pool.at(text);
-		if (written.length < 5 && meansNothing(written) && owners.of(text).length === 0) {
+		if (written.length < 5 && (meansNothing(written) || written === '-1') && owners.of(text).length === 0) {
 			none.push(written);
 			continue;
 		}
@@ -62,6 +62,16 @@ function valuesOf(
 
 const kindOf = ({ group }: Ids) => group.kind;
 
+/** The kind that is named, and the field by which it is. */
+const targetOf = (ids: Ids): Pick<ReferenceGuide, 'kinds' | 'key'> => ({
+	kinds: [kindOf(ids)],
+	...(ids.by === undefined ? {} : { key: ids.by })
+});
+
+/** What a column names, in words. */
+const inWords = (ids: Ids) =>
+	ids.by === undefined ? `ids of ${kindOf(ids)}` : `the ${ids.by} of ${kindOf(ids)}`;
+
 function matches(
 	group: Group,
 	path: string,
@@ -73,7 +83,8 @@ function matches(
 	for (const { text, count } of values)
 		for (const nth of look(text)) {
 			const ids = owners.list[nth]!;
-			if (path === '#id' && ids.group === group) continue;
+			if (path === '#id' && (ids.group === group || ids.by !== undefined)) continue;
+			if (ids.by === path && ids.group === group) continue;
 			let match = found.get(nth);
 			if (!match) found.set(nth, (match = { ids, distinct: 0, cells: 0, like: 0 }));
 			match.distinct++;
@@ -85,17 +96,39 @@ function matches(
 
 const tells = ({ distinct, like }: Pick<Match, 'distinct' | 'like'>) => distinct >= FEW || like >= ALIKE;
 
-/** Whether numbers are ids and not only as small as ids: the name says so, or they keep to ids that are far between. */
-function numbersTell({ ids, distinct, like }: Match): boolean {
+/** How unlikely it must be that numbers are ids by chance. */
+const CHANCE = 1e-6;
+
+/**
+ * Whether numbers are ids and not only as large as ids: the name says so, or as many numbers drawn at random from
+ * between the smallest and the largest of them would hardly all be ids.
+ */
+function numbersTell({ ids, distinct, like }: Match, values: readonly Value[], owners: Owners): boolean {
 	if (like >= 0.8) return true;
-	const dense = ids.ids.length / Math.max(1, ids.high - ids.low + 1);
-	return distinct >= 10 && dense < 0.3;
+	if (distinct < 10) return false;
+	let [low, high] = [Infinity, -Infinity];
+	for (const { text } of values) {
+		const number = owners.pool.number(text);
+		if (!Number.isInteger(number)) continue;
+		low = Math.min(low, number);
+		high = Math.max(high, number);
+	}
+	let within = 0;
+	for (const id of ids.ids) {
+		const number = owners.pool.number(id);
+		if (number >= low && number <= high) within++;
+	}
+	return distinct * Math.log(within / (high - low + 1)) < Math.log(CHANCE);
 }
 
 /** The likeliest of several kinds that a column may name. */
 function best(list: readonly Match[], cells: number): Match | undefined {
 	const score = ({ ids, cells: hits, distinct, like }: Match) =>
-		hits / cells + 0.5 * like + 0.1 * (distinct / ids.ids.length) - (ids.group.texts ? 0.2 : 0);
+		hits / cells +
+		0.5 * like +
+		0.1 * (distinct / ids.ids.length) -
+		(ids.group.texts ? 0.2 : 0) -
+		(ids.by === undefined ? 0 : 0.1);
 	return list.toSorted((a, b) => score(b) - score(a) || a.ids.ids.length - b.ids.ids.length)[0];
 }
 
@@ -122,26 +155,23 @@ function because(
 function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const { values, none, cells, numeric } = valuesOf(column, owners);
 	if (cells === 0) return null;
-	const all = matches(group, column.path, values, owners, owners.of);
+	const all = matches(group, column.path, values, owners, owners.by);
 	const good = all.filter(
 		(match) =>
 			match.cells >= needed(cells, match.like >= ALIKE ? Math.min(0.8, enough) : enough) &&
 			tells(match) &&
-			(!numeric || (numbersTell(match) && match.cells >= cells * (enough + 0.05)))
+			(!numeric || (numbersTell(match, values, owners) && match.cells >= cells * (enough + 0.05)))
 	);
 	const match = best(good, cells);
 	if (!match) return null;
 	if (match.ids.group === group && isOwnId(group, column)) return null;
 	const others = values
-		.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
+		.filter(({ text }) => !owners.by(text).includes(match.ids.nth))
 		.map(({ text }) => text);
 	return {
-		kinds: [kindOf(match.ids)],
+		...targetOf(match.ids),
 		none: none.filter((text) => text !== '-'),
-		found: finding(
-			surely(match, cells),
-			because(owners, `ids of ${kindOf(match.ids)}`, match.cells, cells, others)
-		)
+		found: finding(surely(match, cells), because(owners, inWords(match.ids), match.cells, cells, others))
 	};
 }
 
@@ -164,7 +194,10 @@ function anyCase(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 	if (cells === 0 || numeric) return null;
 	const all = matches(group, column.path, values, owners, (text) => owners.ofFolded(owners.pool.at(text)));
 	const match = best(
-		all.filter((candidate) => candidate.cells >= needed(cells, enough) && tells(candidate)),
+		all.filter(
+			(candidate) =>
+				candidate.ids.by === undefined && candidate.cells >= needed(cells, enough) && tells(candidate)
+		),
 		cells
 	);
 	if (!match || (match.ids.group === group && isOwnId(group, column))) return null;
@@ -202,6 +235,7 @@ function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 	if (!candidate || candidate.distinct < sample.length * 0.8) return null;
 	const { before, after, nth } = candidate;
 	const ids = owners.list[nth]!;
+	if (ids.by !== undefined) return null;
 	const match: Match = { ids, distinct: 0, cells: 0, like: likeness(column.path, ids.group.names) };
 	const others: number[] = [];
 	for (const { text, count } of values) {
@@ -263,17 +297,17 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 			}
 		const pieceValues = [...counts].map(([text, count]) => ({ text, count }));
 		const match = best(
-			matches(group, column.path, pieceValues, owners, owners.of).filter(
+			matches(group, column.path, pieceValues, owners, owners.by).filter(
 				(candidate) => !candidate.ids.numeric && candidate.cells >= needed(all, enough) && tells(candidate)
 			),
 			all
 		);
 		if (!match) continue;
 		const others = pieceValues
-			.filter(({ text }) => !owners.of(text).includes(match.ids.nth))
+			.filter(({ text }) => !owners.by(text).includes(match.ids.nth))
 			.map(({ text }) => text);
 		return {
-			kinds: [kindOf(match.ids)],
+			...targetOf(match.ids),
 			none: none.filter((text) => text !== '-'),
 			...(list === null ? {} : { list }),
 			...(weight === undefined ? {} : { weight }),
@@ -281,7 +315,7 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 				surely(match, all),
 				because(
 					owners,
-					`ids of ${kindOf(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight behind “${weight}”` : ''}`,
+					`${inWords(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight behind “${weight}”` : ''}`,
 					match.cells,
 					all,
 					others
@@ -349,6 +383,9 @@ function decided(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 	return union(group, column, owners, values, none, cells, enough);
 }
 
+/** Kinds that one field may name. */
+const MOST_KINDS = 40;
+
 /** Kinds that a column names without anything to tell which: as few as will do. */
 function union(
 	group: Group,
@@ -361,9 +398,13 @@ function union(
 ): FoundReference | null {
 	let left = values;
 	const kinds: Match[] = [];
-	while (left.length > 0 && kinds.length < 4) {
+	while (left.length > 0 && kinds.length < MOST_KINDS) {
 		const list = matches(group, column.path, left, owners, owners.of).filter(
-			({ ids, distinct }) => distinct >= 4 && !ids.group.texts && !ids.numeric
+			({ ids, distinct }) =>
+				distinct >= Math.max(kinds.length < 2 ? 4 : 2, left.length * 0.05) &&
+				!ids.group.texts &&
+				!ids.numeric &&
+				ids.by === undefined
 		);
 		const match = list.sort((a, b) => b.cells - a.cells || b.like - a.like)[0];
 		if (!match) break;
@@ -393,7 +434,9 @@ const isRound = (number: number) =>
 
 /** Numbers that are the number of a record plus an offset that says of which kind. */
 function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
-	const targets = owners.list.filter(({ numeric, ids }) => numeric && ids.length >= 5);
+	const targets = owners.list.filter(
+		({ numeric, ids, by }) => numeric && ids.length >= 5 && by === undefined
+	);
 	if (targets.length === 0) return null;
 	const { values, cells } = valuesOf(column, owners);
 	const numbers = values
@@ -449,6 +492,8 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 	const [only] = chosen;
 	const covers = only!.hits >= only!.ids.ids.length * 0.5 && only!.hits >= 8 && only!.like > 0;
 	if (chosen.length < 2 && only!.like < ALIKE && !covers) return null;
+	// Numbers that are anywhere among many say nothing; those that are most of what there is do.
+	if (chosen.some(({ hits: own, ids, like }) => own < ids.ids.length * 0.3 && like < ALIKE)) return null;
 	return {
 		kinds: chosen.map(({ ids }) => kindOf(ids)),
 		none: [],
@@ -461,11 +506,15 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 	};
 }
 
+/** Names of a map of which nearly every record has all. */
+const FIXED = 12;
+
 /** Names in paths that are ids: `ends.rescued` and `ends.lost` for the map `ends`. One finding for each map. */
 export function namesInPaths(group: Group, owners: Owners): Map<string, FoundReference> {
 	const found = new Map<string, FoundReference>();
 	const maps = new Map<string, Column[]>();
-	for (const column of group.sketch.columns.values()) {
+	const whole = addSketches(group.files.map(({ facts }) => sketchOf(facts)));
+	for (const column of whole.columns.values()) {
 		const dot = column.path.lastIndexOf('.');
 		if (dot <= 0) continue;
 		const map = column.path.slice(0, dot);
@@ -478,11 +527,15 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 			return text < 0 ? [] : [{ text, count: cells }];
 		});
 		const cells = columns.reduce((sum, column) => sum + column.cells, 0);
+		// Names that nearly every record has are parts of it, whatever else is called so.
+		const most = Math.max(...columns.map(({ records }) => records));
+		if (columns.length <= FIXED && cells >= most * columns.length * 0.8) continue;
 		const match = best(
 			matches(group, map, values, owners, owners.of).filter(
 				(candidate) =>
 					!candidate.ids.group.texts &&
 					!candidate.ids.numeric &&
+					candidate.ids.by === undefined &&
 					candidate.cells >= cells * ENOUGH &&
 					(candidate.distinct >= FEW || candidate.like >= ALIKE)
 			),

@@ -1,6 +1,6 @@
 // What a file's columns hold, in numbers: read once from its facts, added up for a kind.
 import type { Facts, Pool } from '../facts';
-import { patternOf } from '../guide';
+import { pathMatcher, patternOf } from '../guide';
 
 /** One column of a kind, over all its files: items of a list count as one column. */
 export interface Column {
@@ -79,7 +79,15 @@ function readPlaces(pool: Pool, paths: Int32Array): Places {
 	}
 	return {
 		of: (path) => byPath.get(path),
-		ofPattern: (pattern) => byPattern.get(pattern) ?? NONE,
+		ofPattern(pattern) {
+			let cells = byPattern.get(pattern);
+			if (!cells && /\*|\[\d/.test(pattern)) {
+				const fits = pathMatcher(pattern);
+				cells = [...byPath].filter(([path]) => fits(path));
+				byPattern.set(pattern, cells);
+			}
+			return cells ?? NONE;
+		},
 		items: counts,
 		ofItems: (count) => byCount.get(count) ?? NONE
 	};
@@ -124,16 +132,20 @@ const sketches = new WeakMap<Facts, Sketch>();
 /** The columns of a file. Made once for the same facts. */
 export function sketchOf(facts: Facts): Sketch {
 	let sketch = sketches.get(facts);
-	if (!sketch) sketches.set(facts, (sketch = readSketch(facts)));
+	if (!sketch) sketches.set(facts, (sketch = readSketch(facts, patternOf)));
 	return sketch;
 }
 
-function readSketch(facts: Facts): Sketch {
+/** The columns of a file, named by the paths of their cells; cells whose column has no name are left out. */
+export function readSketch(facts: Facts, nameOf: (path: string) => string): Sketch {
 	const { pool, count, shapes, shape, firsts, values, types } = facts;
 	const open = new Map<string, Open>();
+	const names = new Map<number, string>();
 	const placed = shapes.map((paths) =>
-		Array.from(paths, (path) => {
-			const pattern = patternAt(pool, path);
+		Array.from(paths, (path): Open | null => {
+			let pattern = names.get(path);
+			if (pattern === undefined) names.set(path, (pattern = nameOf(pool.at(path))));
+			if (pattern === '') return null;
 			let column = open.get(pattern);
 			if (!column)
 				open.set(
@@ -149,8 +161,9 @@ function readSketch(facts: Facts): Sketch {
 		let cell = firsts[nth]!;
 		for (const column of columns) {
 			const value = values[cell]!;
-			column.types[types[cell]! as 0]++;
-			cell++;
+			const type = types[cell++]!;
+			if (!column) continue;
+			column.types[type as 0]++;
 			column.cells++;
 			if (column.last !== nth) {
 				column.last = nth;

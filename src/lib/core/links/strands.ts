@@ -23,6 +23,8 @@ export interface Strand {
 	name: boolean;
 	required: boolean;
 	anyCase: boolean;
+	/** The field of the record by which it is named, where that is not its id. */
+	key?: string;
 	sure: number;
 	/** Row of each entry, ascending; null where every row has one entry. */
 	rows: Int32Array | null;
@@ -210,6 +212,7 @@ export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved> {
 				name: false,
 				required: about.required,
 				anyCase: reference.anyCase ?? false,
+				...(reference.key === undefined ? {} : { key: reference.key }),
 				sure: reference.found?.sure ?? 1,
 				...read
 			};
@@ -246,10 +249,20 @@ const foldedRows = (table: Table): Map<string, number> => {
 };
 const folded = new WeakMap<Naming, Map<string, number>>();
 
+/** The first row with each value of a field. */
+const rowsBy = (table: Table, field: string): ReadonlyMap<number, number> =>
+	derived(table, `rows by ${field}`, () => {
+		const rows = new Map<number, number>();
+		table.column(field).forEach((value, row) => {
+			if (value >= 0 && !rows.has(value)) rows.set(value, row);
+		});
+		return rows;
+	});
+
 /** Finds the place of the record that an entry names; -1 where there is none. */
 function resolver(
 	stack: Stack,
-	{ anyCase, meant }: Unresolved,
+	{ anyCase, meant, key }: Unresolved,
 	targets: readonly Target[]
 ): (value: number, entry: number) => number {
 	return (value, entry) => {
@@ -257,7 +270,7 @@ function resolver(
 		for (const { kind, table, start } of targets) {
 			if (only !== undefined && only !== kind) continue;
 			const row =
-				table.rows.byText.get(value) ??
+				(key === undefined ? table.rows.byText.get(value) : rowsBy(table, key).get(value)) ??
 				(anyCase ? foldedRows(table).get(stack.pool.at(value).toLowerCase()) : undefined);
 			if (row !== undefined) return start + row;
 		}
@@ -289,6 +302,9 @@ export function resolved(stack: Stack, strand: Unresolved, places: Places, old: 
 	const resolve = resolver(stack, strand, targets);
 	const alike =
 		old !== undefined &&
+		// Who has which value of a field may have changed with any edit.
+		strand.key === undefined &&
+		old.key === undefined &&
 		old.anyCase === strand.anyCase &&
 		old.targets.length === targets.length &&
 		targets.every(({ kind, start, rows }, at) => {

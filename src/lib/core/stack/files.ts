@@ -72,7 +72,7 @@ function toldOf(path: string, text: string): Told | undefined {
 
 /** Whether a path says of a text that it is a table, and it is none. */
 const isNoTable = (path: string, text: string, hints: ReadHints): boolean =>
-	hints.format === undefined && formatFor(path, hints)?.id === 'tsv' && !text.includes('\t');
+	Object.keys(hints).length === 0 && formatFor(path, hints)?.id === 'tsv' && !text.includes('\t');
 
 function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How): Opened {
 	const format = formatFor(path, hints);

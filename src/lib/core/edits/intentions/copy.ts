@@ -36,6 +36,7 @@ function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: str
 	const following = { follows: `stands where ${record.id} stands`, by: 'list' } as const;
 	for (const link of listLinks(links, record)) {
 		const { from, field } = link;
+		if (ruleAt(stack, link).key !== undefined) continue;
 		if (!wanted(work, 'list', ruleAt(stack, link).found)) continue;
 		const item = itemOf(field);
 		if (!item) {

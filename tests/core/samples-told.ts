@@ -1,0 +1,126 @@
+// Made-up files of the formats that are told from what is in them.
+import fc from 'fast-check';
+import { eols, ids, lines, type Sample } from './sample-parts';
+
+/** Words as they stand in such files. */
+const word = fc.stringMatching(/^[a-zäツ][a-z0-9äツ]{0,7}$/);
+
+const numbers = fc.infiniteStream(fc.nat(99));
+const words = fc.infiniteStream(word);
+const shapes = fc.infiniteStream(fc.nat(5));
+const some = {
+	keys: ids(),
+	fields: fc.infiniteStream(ids()),
+	words,
+	numbers,
+	shapes,
+	eol: eols,
+	final: fc.boolean()
+};
+
+export const sections: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, fields, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.flatMap((key) => [
+		...(shape() === 0 ? ['; about the next one'] : []),
+		'[tool]',
+		`id   = "${key}"`,
+		...fields
+			.next()
+			.value!.filter((field: string) => field !== 'id')
+			.flatMap((field: string) => {
+				switch (shape()) {
+					case 0:
+						return [`${field} = _("${next()} ${next()}")`];
+					case 1:
+						return [`${field} = "${next()}`, `${next()} ${next()}"`];
+					case 2:
+						return [`${field} = "${next()}", "${next()}", "${next()}"`];
+					case 3:
+						return [
+							`${field} = { "what", "many"`,
+							`          "${next()}", ${made.numbers.next().value!}`,
+							`          "${next()}", ${made.numbers.next().value!} # said behind`,
+							'        }'
+						];
+					default:
+						return [`${field}=${made.numbers.next().value!} # said behind`];
+				}
+			}),
+		''
+	]);
+	return {
+		format: 'sections' as const,
+		path: 'data/some.rules',
+		text: lines(rows, eol, final),
+		hints: { format: 'sections', element: 'tool' }
+	};
+});
+
+export const tagged: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.flatMap((key) => [
+		...(shape() === 0 ? ['# about the next one'] : []),
+		`N:${key}:${next()} ${next()}`,
+		`I:${made.numbers.next().value!}:${next()}:${made.numbers.next().value!}`,
+		...(shape() < 3 ? [`S:${next()}:${next()}`] : []),
+		...(shape() < 3 ? [`D:${next()}: ${next()}`, `D:${next()}`] : []),
+		''
+	]);
+	return {
+		format: 'tagged' as const,
+		path: 'data/some.lib',
+		text: lines(['V:2.6', '', ...rows], eol, final),
+		hints: {
+			layout: { shape: 'tagged' as const, first: 'N', separator: ':', texts: ['D'], comments: ['#'] }
+		}
+	};
+});
+
+export const indented: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, fields, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.flatMap((key) => [
+		...(shape() === 0 ? ['# about the next one'] : []),
+		shape() === 0 ? `beast "${key}"` : `beast ${key}`,
+		...fields.next().value!.flatMap((field: string) => {
+			switch (shape()) {
+				case 0:
+					return [`\t${field} "${next()} ${next()}"`];
+				case 1:
+					return [`\t${field} ${next()} ${made.numbers.next().value!} "${next()}"`];
+				case 2:
+					return [`\t${field}`, `\t\tpitch ${made.numbers.next().value!}`, `\t\tevery ${next()}`];
+				case 3:
+					return [`\t${field} \`${next()}\` # said behind`];
+				default:
+					return [`\t${field} ${next()}`];
+			}
+		}),
+		''
+	]);
+	return {
+		format: 'indented' as const,
+		path: 'data/some.herd',
+		text: lines(rows, eol, final),
+		hints: { format: 'indented', element: 'beast' }
+	};
+});
+
+export const groups: fc.Arbitrary<Sample> = fc.record(some).map((made) => ({
+	format: 'groups' as const,
+	path: 'words/de.pairs',
+	text: lines(
+		made.keys.flatMap((key) => [key, `${made.words.next().value!} ${made.words.next().value!}`]),
+		made.eol,
+		made.final
+	),
+	hints: { layout: { shape: 'groups' as const, names: ['source', 'text'] } }
+}));
+
+/** A value that a field of each of them can hold. */
+export const toldValue = word;
