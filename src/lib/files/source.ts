@@ -16,6 +16,7 @@ import type { Readable } from 'node:stream';
 import yauzl from 'yauzl';
 import { SourceFault } from './fault';
 import { openInside } from './inside';
+import { isTapeHead, unpackTape } from './tar';
 
 /** What a source may hold. Sizes in bytes. */
 export const LIMITS = {
@@ -176,9 +177,20 @@ export async function openFolder(folder: string, limits = LIMITS): Promise<Sourc
 		},
 		close: () => undefined
 	};
-	return withArchives(plain, limits, limits.levels, budgetFor(limits), async (entry) =>
-		openFile(openInside(root, placeOf(entry.path)))
-	);
+	return withArchives(plain, limits, limits.levels, budgetFor(limits), async (entry, levels, budget) => {
+		const file = openInside(root, placeOf(entry.path));
+		const head = Buffer.alloc(HEAD);
+		readSync(file, head, 0, HEAD, 0);
+		const sort = sortOf(head);
+		if (sort === null) {
+			closeSync(file);
+			return null;
+		}
+		spend(budget, 'archives', 1);
+		if (sort === 'zip') return zipSource(await openFile(file), limits, levels, budget, false);
+		const stream = createReadStream('', { fd: file, start: 0 });
+		return tapeSource(stream, sort, limits, budget);
+	});
 }
 
 /** What archives within archives may come to, all levels together. */
@@ -199,31 +211,39 @@ function spend(budget: Budget, what: keyof Budget, amount: number): void {
 	);
 }
 
-const isArchive = (path: string) => /\.zip$/i.test(path);
+/** What an archive is, by its first bytes. */
+type ArchiveSort = 'zip' | 'tape' | 'zipped tape';
 
-/** The archive inside an entry; null where it cannot be opened, and the entry is a file like any other. */
-type OpenInner = (entry: SourceEntry) => Promise<yauzl.ZipFile | null>;
+/** Bytes at the beginning of a file by which archives are known. */
+const HEAD = 512;
+
+function sortOf(head: Buffer): ArchiveSort | null {
+	if (head.toString('latin1', 0, 4) === 'PK\x03\x04') return 'zip';
+	if (isTapeHead(head)) return 'tape';
+	return head[0] === 0x1f && head[1] === 0x8b ? 'zipped tape' : null;
+}
+
+/** Endings of files that are no archives to look into, whatever they begin with: texts, pictures, sounds, papers. */
+const OTHERS =
+	/\.(?:json|ya?ml|xml|html?|txt|md|csv|tsv|ini|cfg|conf|toml|lua|properties|po|js|ts|py|png|jpe?g|gif|webp|svg|ogg|mp3|wav|flac|ttf|otf|woff2?|docx|xlsx|pptx|od[tsp]|gz(?<!tar\.gz))$/i;
+
+/** What archive a file could be by its path; its first bytes decide. */
+const mayBeArchive = ({ path, size }: SourceEntry): boolean => size > 21 && !OTHERS.test(path);
+
+/** The archive inside an entry as a source; null where it is none, and the entry is a file like any other. */
+type OpenInner = (entry: SourceEntry, levels: number, budget: Budget) => Promise<Source | null>;
 
 /** The archive in an entry as a source; null where it is none after all. @throws SourceFault where the bounds are passed */
 async function openArchive(
 	entry: SourceEntry,
-	limits: Limits,
 	levels: number,
 	budget: Budget,
 	openInner: OpenInner
 ): Promise<Source | null> {
-	spend(budget, 'archives', 1);
-	const zip = await openInner(entry).catch((fault) => {
-		if (fault instanceof SourceFault && budget.bytes < 0) throw fault;
+	return openInner(entry, levels, budget).catch((fault) => {
+		if (budget.files < 0 || budget.archives < 0 || budget.bytes < 0) throw fault;
 		return null;
 	});
-	return (
-		zip &&
-		zipSource(zip, limits, levels, budget, false).catch((fault) => {
-			if (budget.files < 0 || budget.archives < 0 || budget.bytes < 0) throw fault;
-			return null;
-		})
-	);
 }
 
 /** The source with the files of its archives in place of the archives: `pack.zip/data/a.tsv`. */
@@ -234,7 +254,7 @@ async function withArchives(
 	budget: Budget,
 	openInner: OpenInner
 ): Promise<Source> {
-	if (levels === 0 || !outer.entries.some(({ path }) => isArchive(path))) return outer;
+	if (levels === 0 || !outer.entries.some(mayBeArchive)) return outer;
 	const entries: SourceEntry[] = [];
 	const from = new Map<string, { source: Source; entry: SourceEntry }>();
 	const inner: Source[] = [];
@@ -244,9 +264,7 @@ async function withArchives(
 	};
 	try {
 		for (const entry of outer.entries) {
-			const source = isArchive(entry.path)
-				? await openArchive(entry, limits, levels - 1, budget, openInner)
-				: null;
+			const source = mayBeArchive(entry) ? await openArchive(entry, levels - 1, budget, openInner) : null;
 			if (!source) {
 				entries.push(entry);
 				from.set(entry.path, { source: outer, entry });
@@ -330,6 +348,43 @@ async function digestOfEntry(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<st
 	return hash.digest('hex');
 }
 
+/** The first bytes of an entry. */
+async function headOf(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Buffer> {
+	const head = Buffer.alloc(HEAD);
+	let at = 0;
+	const stream = await streamOf(zip, entry);
+	for await (const chunk of stream) {
+		at += (chunk as Buffer).copy(head, at);
+		if (at >= HEAD) break;
+	}
+	stream.destroy();
+	return head;
+}
+
+/** An archive of the tape kind as a source. Archives in it are files like any other. */
+async function tapeSource(
+	stream: Readable,
+	sort: ArchiveSort,
+	limits: Limits,
+	budget: Budget
+): Promise<Source> {
+	const tape = await unpackTape(stream, sort === 'zipped tape', (bytes) => {
+		spend(budget, 'files', 1);
+		spend(budget, 'bytes', bytes);
+	});
+	const byPath = new Map(tape.files.map((file) => [file.path, file]));
+	return {
+		entries: tape.files.map(({ path, size }) => ({ path, size })),
+		left: [],
+		bytes: tape.files.reduce((sum, { size }) => sum + size, 0),
+		async read({ path, size }) {
+			const bytes = tape.read(byPath.get(path)!);
+			return { path, size, sha256: await sha256(bytes), bytes: size > limits.opened ? null : bytes };
+		},
+		close: tape.close
+	};
+}
+
 /** Unpacks an archive that stands in another to a file without a name, which goes when it is closed. */
 async function unpackAside(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<yauzl.ZipFile> {
 	const folder = mkdtempSync(join(tmpdir(), 'kettle-archive-'));
@@ -407,9 +462,14 @@ async function zipSource(
 			},
 			close: () => zip.close()
 		};
-		return await withArchives(plain, limits, levels, budget, async (entry) => {
+		return await withArchives(plain, limits, levels, budget, async (entry, below) => {
+			const own = byPath.get(entry.path)!;
+			const sort = sortOf(await headOf(zip, own));
+			if (sort === null) return null;
+			spend(budget, 'archives', 1);
+			if (sort !== 'zip') return tapeSource(await streamOf(zip, own), sort, limits, budget);
 			spend(budget, 'bytes', entry.size);
-			return unpackAside(zip, byPath.get(entry.path)!);
+			return zipSource(await unpackAside(zip, own), limits, below, budget, false);
 		});
 	} catch (error) {
 		zip.close();

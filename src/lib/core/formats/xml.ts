@@ -2,7 +2,7 @@ import { startDocument, type TextDocument, type TextFormat, type ReadHints } fro
 import { EMPTY, fillEmpty, markup } from './markup';
 import { indentAt } from './siblings';
 import { itemsOf, MAP } from './tape';
-import { addTreeRecords, type Syntax } from './tree';
+import { addTreeRecords, containing, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 import { scanXml } from './xml-scan';
 
@@ -23,6 +23,8 @@ const syntax: Syntax = {
 			}
 			return { holder: root, items, named: false };
 		}
+		const deeper = wrappedIn(doc, root);
+		if (deeper) return { holder: root, items: deeper, named: false };
 		if (elements.length > 0 && elements.every((item) => markup.content!(doc, item) >= 0))
 			return { holder: -1, items: [root], named: false };
 		const names = elements.map((item) => markup.name(doc, item));
@@ -33,6 +35,44 @@ const syntax: Syntax = {
 		return { holder: root, items: elements, named };
 	}
 };
+
+/** Elements of one name from which on they are the records, and what stands around them is not. */
+const MANY = 5;
+/** Elements around the records, one in the other. */
+const WRAPPERS = 3;
+
+/** Elements that hold more than one text. */
+const structured = (doc: TextDocument, node: number): number[] =>
+	itemsOf(doc.tape, node).filter(
+		(item) =>
+			doc.tape.kind(item) === MAP && itemsOf(doc.tape, item).length > 0 && markup.content!(doc, item) < 0
+	);
+
+/** The records where they stand some levels deep, in elements that are there for nothing else; null where they do not. */
+function wrappedIn(doc: TextDocument, root: number): number[] | null {
+	const { tape } = doc;
+	let level = structured(doc, root);
+	for (let depth = 0; depth < WRAPPERS; depth++) {
+		if (level.length === 0) return null;
+		const names = new Set(level.map((item) => markup.name(doc, item)));
+		if (depth > 0) {
+			const parents = new Set(level.map((item) => containing(tape, root, item)));
+			if (names.size <= parents.size && level.length >= Math.max(MANY, names.size * 2)) return level;
+		}
+		// What repeats is a record itself, and so is what says more of itself than a name.
+		if (names.size < level.length) return null;
+		const plain = level.every((item) => {
+			const own = itemsOf(tape, item);
+			return (
+				own.filter((one) => tape.kind(one) !== MAP).length <= 1 &&
+				structured(doc, item).length === own.filter((one) => tape.kind(one) === MAP).length
+			);
+		});
+		if (!plain) return null;
+		level = level.flatMap((item) => structured(doc, item));
+	}
+	return null;
+}
 
 function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('xml', text, hints);
