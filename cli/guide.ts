@@ -8,9 +8,12 @@ const USAGE = 'kettle guide --game DIR [--layer DIR]… [--guide GUIDE] [--bare]
 function asJson(guide: Guide, counts: ReadonlyMap<string, number>) {
 	return {
 		kinds: Object.entries(guide.kinds).map(
-			([kind, { files, key, id, fields, texts, assets, twins, covers, found }]) => ({
+			([kind, { files, at, element, where, key, id, fields, texts, assets, twins, covers, found }]) => ({
 				kind,
 				files,
+				...(at === undefined ? {} : { at }),
+				...(element === undefined ? {} : { element }),
+				...(where === undefined ? {} : { where }),
 				key: key ?? (id ? `#${id}` : null),
 				records: counts.get(kind) ?? 0,
 				...(found ? { confidence: found.sure, because: found.because } : {}),

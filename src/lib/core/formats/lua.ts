@@ -79,8 +79,38 @@ function localsOf({ tape, content: text }: TextDocument): Map<string, string> {
 	return found;
 }
 
+/** What a calculation of plain numbers comes to; null for any other. */
+function reckoned(code: string): number | null {
+	if (code.length > 80 || !/^[\d\s.+*/()-]+$/.test(code) || !/\d\s*[-+*/]/.test(code)) return null;
+	const words = code.match(/\d+(?:\.\d+)?|[-+*/()]/g) ?? [];
+	let at = 0;
+	const factor = (): number => {
+		const word = words[at++];
+		if (word === '-') return -factor();
+		if (word !== '(') return Number(word);
+		const inner = sum();
+		return words[at++] === ')' ? inner : NaN;
+	};
+	const product = (): number => {
+		let value = factor();
+		while (words[at] === '*' || words[at] === '/')
+			value = words[at++] === '*' ? value * factor() : value / factor();
+		return value;
+	};
+	const sum = (): number => {
+		let value = product();
+		while (words[at] === '+' || words[at] === '-')
+			value = words[at++] === '+' ? value + product() : value - product();
+		return value;
+	};
+	const value = sum();
+	return at === words.length && Number.isFinite(value) ? value : null;
+}
+
 /** A calculation as what it comes to, where that can be told from the file alone; else as it is written. */
-function folded(doc: TextDocument, code: string): string {
+function folded(doc: TextDocument, code: string): Scalar {
+	const number = reckoned(code);
+	if (number !== null) return number;
 	if (code.length > 300 || !CHAIN.test(code)) return code;
 	const locals = localsOf(doc);
 	let text = '';

@@ -2,7 +2,8 @@
 // the rest of the game writes.
 import type { DataFile } from './group';
 import { wordsOf } from './likeness';
-import { addSketches, sketchOf, type Column, type Sketch } from './sketch';
+import { columnsOf } from './refine';
+import { sketchOf, type Column, type Sketch } from './sketch';
 
 /** Share of the records that must have a value of their own, where there are many. */
 const UNIQUE = 0.98;
@@ -13,7 +14,7 @@ const MANY = 50;
 export type Written = (text: number) => number;
 
 const NAMES = new Map([
-	['id', 6],
+	['id', 10],
 	['key', 5],
 	['uid', 5],
 	['guid', 5],
@@ -72,11 +73,12 @@ function scoreOf(
 
 /** All columns that could name the records, the likeliest first. */
 export function keysOf(files: readonly DataFile[], written: Written): string[] {
-	const sketch = addSketches(files.map(({ facts }) => sketchOf(facts)));
+	const sketch = columnsOf(files);
 	const found: { path: string; score: number }[] = [];
 	let at = 0;
 	for (const column of sketch.columns.values()) {
-		if (column.path.includes('[')) continue;
+		// A place of a tuple may name a record, any item of a list cannot.
+		if (column.path.includes('[]')) continue;
 		if (isUnique(column, sketch.count))
 			found.push({ path: column.path, score: scoreOf(column, at, sketch, files, written) });
 		at++;

@@ -84,6 +84,9 @@ interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names' | 'e
 	single?: boolean;
 }
 
+/** Share of the ids of files that stand in several of them from which on these are no parts of one kind. */
+const SAME_IDS = 0.3;
+
 /** Parts that one record has at most. */
 const MOST_PARTS = 40;
 
@@ -246,6 +249,19 @@ function told(files: readonly DataFile[], known: ReadonlySet<string>, worldOf: (
 		JSON.stringify([facts.format, worldOf(path), element])
 	).values()) {
 		const element = list[0]!.element!;
+		// Files that say other things of the same ids are kinds beside each other.
+		if (list.length > 1 && shared(list) > SAME_IDS) {
+			for (const file of list)
+				drafts.push({
+					name: stemOf(file.path),
+					names: [element, stemOf(file.path)],
+					globs: [file.path],
+					files: [file],
+					element,
+					because: `they stand under “${element}”, and other files have the same ids`
+				});
+			continue;
+		}
 		const world = fileNameOf(worldOf(list[0]!.path));
 		drafts.push({
 			name: world ? `${world}.${element}` : element,
@@ -324,7 +340,13 @@ const unique = (name: string, taken: ReadonlySet<string>): string => {
 	return unused;
 };
 
-function groupOf(kind: string, said: KindGuide | null, draft: Omit<Draft, 'name'>, texts: boolean): Group {
+function groupOf(
+	kind: string,
+	said: KindGuide | null,
+	draft: Omit<Draft, 'name'>,
+	texts: boolean,
+	isId?: (name: string) => boolean
+): Group {
 	const { files, element, where } = draft;
 	return {
 		kind,
@@ -337,7 +359,7 @@ function groupOf(kind: string, said: KindGuide | null, draft: Omit<Draft, 'name'
 		...(where ? { where } : {}),
 		key: said?.key ?? same(files.map(({ facts }) => facts.key)) ?? null,
 		at: draft.single ? null : same(files.map(({ facts }) => facts.at)),
-		sketch: columnsOf(files),
+		sketch: columnsOf(files, isId),
 		because: draft.because,
 		texts,
 		twinOf: null
@@ -422,15 +444,27 @@ export function groupsOf(
 	const worldOf = worldsIn(rest);
 	const { drafts, left } = told(rest, paths, worldOf);
 	const written = writtenIn(free);
+	const ids = idsIn(free);
+	const isId = (name: string) => ids.has(free[0]!.facts.pool.find(name));
 	const others = joinAlike(draftsFor(structures(left), paths), paths, worldOf);
 	for (const draft of [...drafts, ...others]) {
 		const { name, otherKeys, ...own } = keyed(draft, written);
 		const kind = unique(name.toLowerCase(), names);
 		names.add(kind);
-		const group = groupOf(kind, null, own, false);
+		const group = groupOf(kind, null, own, false, isId);
 		groups.push(otherKeys && otherKeys.length > 0 ? { ...group, otherKeys } : group);
 	}
 	return { groups, languages };
+}
+
+/** Everything by which some record is named. */
+function idsIn(files: readonly DataFile[]): Set<number> {
+	const ids = new Set<number>();
+	for (const { facts } of files)
+		facts.ids.forEach((id, nth) => {
+			if (facts.written[nth] === 1) ids.add(id);
+		});
+	return ids;
 }
 
 /** A file as what holds records of one kind each: its parts, as far as they are known. */

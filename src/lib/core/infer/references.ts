@@ -103,7 +103,12 @@ const CHANCE = 1e-6;
  * Whether numbers are ids and not only as large as ids: the name says so, or as many numbers drawn at random from
  * between the smallest and the largest of them would hardly all be ids.
  */
-function numbersTell({ ids, distinct, like }: Match, values: readonly Value[], owners: Owners): boolean {
+function numbersTell(
+	{ ids, distinct, like }: Match,
+	values: readonly Value[],
+	owners: Owners,
+	none: readonly string[] = []
+): boolean {
 	if (like >= 0.8) return true;
 	if (distinct < 10) return false;
 	let [low, high] = [Infinity, -Infinity];
@@ -118,6 +123,8 @@ function numbersTell({ ids, distinct, like }: Match, values: readonly Value[], o
 		const number = owners.pool.number(id);
 		if (number >= low && number <= high) within++;
 	}
+	// A number that stands for none, and all others among the ids from end to end: a number that is one would not need it.
+	if (none.includes('-1') && low >= ids.low && high >= ids.low + (ids.high - ids.low) * 0.8) return true;
 	return distinct * Math.log(within / (high - low + 1)) < Math.log(CHANCE);
 }
 
@@ -160,7 +167,7 @@ function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 		(match) =>
 			match.cells >= needed(cells, match.like >= ALIKE ? Math.min(0.8, enough) : enough) &&
 			tells(match) &&
-			(!numeric || (numbersTell(match, values, owners) && match.cells >= cells * (enough + 0.05)))
+			(!numeric || (numbersTell(match, values, owners, none) && match.cells >= cells * (enough + 0.05)))
 	);
 	const match = best(good, cells);
 	if (!match) return null;
@@ -273,7 +280,8 @@ const WEIGHTED = /^(.+?)\s*([:*=x×@])\s*[-+]?\d+(?:\.\d+)?%?$/;
 
 function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const { values, none, numeric } = valuesOf(column, owners);
-	if (values.length === 0 || numeric) return null;
+	if (values.length === 0 || (numeric && !values.some(({ text }) => /[;|,/]/.test(owners.pool.at(text)))))
+		return null;
 	const sample = sampled(values).map(({ text }) => owners.pool.at(text));
 	for (const list of [...SEPARATORS, null]) {
 		const held = list === null ? 0 : sample.filter((text) => text.includes(list)).length;
@@ -298,7 +306,10 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 		const pieceValues = [...counts].map(([text, count]) => ({ text, count }));
 		const match = best(
 			matches(group, column.path, pieceValues, owners, owners.by).filter(
-				(candidate) => !candidate.ids.numeric && candidate.cells >= needed(all, enough) && tells(candidate)
+				(candidate) =>
+					(!candidate.ids.numeric || numbersTell(candidate, pieceValues, owners)) &&
+					candidate.cells >= needed(all, enough) &&
+					tells(candidate)
 			),
 			all
 		);
@@ -515,15 +526,16 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 	const maps = new Map<string, Column[]>();
 	const whole = addSketches(group.files.map(({ facts }) => sketchOf(facts)));
 	for (const column of whole.columns.values()) {
-		const dot = column.path.lastIndexOf('.');
-		if (dot <= 0) continue;
-		const map = column.path.slice(0, dot);
-		maps.set(map, [...(maps.get(map) ?? []), column]);
+		const path = column.path.replace(/(?:\[\])+$/, '');
+		const dot = path.lastIndexOf('.');
+		if (dot === 0 || (dot < 0 && !group.sketch.columns.has(`*${column.path.slice(path.length)}`))) continue;
+		const map = dot < 0 ? '' : path.slice(0, dot);
+		maps.set(map, [...(maps.get(map) ?? []), { ...column, path }]);
 	}
 	for (const [map, columns] of maps) {
 		if (columns.length < 2) continue;
 		const values = columns.flatMap(({ path, cells }) => {
-			const text = owners.pool.find(path.slice(map.length + 1));
+			const text = owners.pool.find(path.slice(map === '' ? 0 : map.length + 1));
 			return text < 0 ? [] : [{ text, count: cells }];
 		});
 		const cells = columns.reduce((sum, column) => sum + column.cells, 0);
@@ -543,9 +555,9 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 		);
 		if (!match) continue;
 		const others = columns
-			.map(({ path }) => path.slice(map.length + 1))
+			.map(({ path }) => path.slice(map === '' ? 0 : map.length + 1))
 			.filter((name) => !owners.of(Math.max(0, owners.pool.find(name))).includes(match.ids.nth));
-		found.set(`${map}.*`, {
+		found.set(map === '' ? '*' : `${map}.*`, {
 			kinds: [kindOf(match.ids)],
 			none: [],
 			names: true,

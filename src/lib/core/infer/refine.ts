@@ -67,7 +67,7 @@ function tuplesIn(files: readonly DataFile[], whole: Sketch): Set<string> {
 }
 
 /** Maps whose names are values, by the pattern of what holds them. */
-function openMaps(whole: Sketch): Set<string> {
+function openMaps(whole: Sketch, isId: (name: string) => boolean): Set<string> {
 	interface Below {
 		names: Map<string, number>;
 		sorts: Map<string, number>;
@@ -75,8 +75,9 @@ function openMaps(whole: Sketch): Set<string> {
 	}
 	const maps = new Map<string, Below>();
 	for (const { path, records, types } of whole.columns.values())
-		for (let dot = path.indexOf('.'); dot > 0; dot = path.indexOf('.', dot + 1)) {
-			const map = path.slice(0, dot);
+		for (let dot = -1, first = true; first || dot > 0; dot = path.indexOf('.', dot + 1), first = false) {
+			// The record itself is a map too.
+			const map = dot < 0 ? '' : path.slice(0, dot);
 			const rest = path.slice(dot + 1);
 			const name = /^[^.[]*/.exec(rest)![0];
 			if (name === '') continue;
@@ -93,6 +94,8 @@ function openMaps(whole: Sketch): Set<string> {
 	const found = new Set<string>();
 	for (const [map, { names, sorts }] of maps) {
 		if (names.size < NAMES.least) continue;
+		// Fields of a record have names of their own, however many there are: only ids are none.
+		if (map === '' && [...names.keys()].filter(isId).length < names.size * 0.8) continue;
 		const most = Math.max(...names.values());
 		const mean = [...names.values()].reduce((sum, count) => sum + count, 0) / names.size;
 		// Every name has the same below it.
@@ -107,6 +110,7 @@ function openMaps(whole: Sketch): Set<string> {
 
 /** The path with the names of open maps left open. */
 function opened(path: string, maps: ReadonlySet<string>): string {
+	if (maps.has('')) return path.replace(/^[^.[]+/, '*');
 	for (let dot = path.indexOf('.'); dot > 0; dot = path.indexOf('.', dot + 1)) {
 		if (!maps.has(path.slice(0, dot))) continue;
 		const rest = path.slice(dot + 1);
@@ -119,12 +123,12 @@ function opened(path: string, maps: ReadonlySet<string>): string {
 const refined = new WeakMap<Sketch, Sketch>();
 
 /** The columns of some files together, each as it is meant. Made once for the same files. */
-export function columnsOf(files: readonly DataFile[]): Sketch {
+export function columnsOf(files: readonly DataFile[], isId: (name: string) => boolean = () => false): Sketch {
 	const whole = addSketches(files.map(({ facts }) => sketchOf(facts)));
 	let found = refined.get(whole);
 	if (found) return found;
 	const tuples = tuplesIn(files, whole);
-	const maps = openMaps(whole);
+	const maps = openMaps(whole, isId);
 	found =
 		tuples.size === 0 && maps.size === 0
 			? whole
