@@ -191,6 +191,17 @@ function within(list: Int32Array, step: number, from: number, to: number): Int32
 	return found;
 }
 
+/** The shapes that some records have, and which each of them has. */
+function shapesOf({ shapes, shape }: Facts, from: number, to: number): Pick<Facts, 'shapes' | 'shape'> {
+	const used = new Map<number, number>();
+	const own = shape.slice(from, to);
+	own.forEach((nth, at) => {
+		if (!used.has(nth)) used.set(nth, used.size);
+		own[at] = used.get(nth)!;
+	});
+	return { shapes: [...used.keys()].map((nth) => shapes[nth] ?? new Int32Array()), shape: own };
+}
+
 /** The facts of each part of a file, in their order; those of the file where it has none. Made once for the same facts. */
 export function partFacts(facts: Facts): readonly Facts[] {
 	const { parts } = facts;
@@ -210,7 +221,7 @@ export function partFacts(facts: Facts): readonly Facts[] {
 			ids: facts.ids.subarray(from, to),
 			written: facts.written.subarray(from, to),
 			lines: facts.lines.subarray(from, to),
-			shape: facts.shape.subarray(from, to),
+			...shapesOf(facts, from, to),
 			firsts: facts.firsts.subarray(from, to + 1),
 			remarks: within(facts.remarks, 2, from, to),
 			fieldRemarks: within(facts.fieldRemarks, 3, from, to),

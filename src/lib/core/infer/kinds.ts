@@ -372,7 +372,8 @@ function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly s
 	const fixed = formatOf(files[0]!.facts.format!)?.traits.fixedIds === true;
 	if (fixed || files.some(isNamed)) return draft;
 	const [key, ...otherKeys] = keysOf(files, written);
-	if (key === undefined) return draft;
+	// What no field names is known by its place, which files have in common.
+	if (key === undefined) return files.length > 1 && !draft.id ? { ...draft, id: 'file' } : draft;
 	// Of files that are one record each, a field that only some call an id is no better than their names.
 	if (draft.id && !/(^|[._-])(id|key|uid|guid|ident)$/i.test(key))
 		return { ...draft, otherKeys: [key, ...otherKeys] };
