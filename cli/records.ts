@@ -1,7 +1,7 @@
 import { basename, isAbsolute, relative } from 'node:path';
 import { decode } from '$core/text';
 import { fieldsOf, formatFor, readDocument } from '$core/formats';
-import { claimOf, encodingFor, hintsFor, type Guide } from '$core/guide';
+import { claimAt, claimOf, encodingFor, hintsFor, type Guide } from '$core/guide';
 import { openSource, readAll } from '../src/lib/files';
 import { read, readNamed, WrongCall } from './arguments';
 import { openGuide } from './open';
@@ -33,7 +33,13 @@ function recordsOf(file: string, bytes: Uint8Array, guide: Guide) {
 	const format = formatFor(path, hints);
 	const text = format?.of === 'bytes' ? null : decode(bytes, encodingFor(guide, path));
 	const doc = readDocument(path, text ? text.text : bytes, hints);
-	const kind = claimOf(guide, path)?.kind ?? basename(file).replace(/\.[^.]+$/, '');
+	const otherwise = basename(file).replace(/\.[^.]+$/, '');
+	let first = 0;
+	const parts = doc?.parts?.map(({ spec, doc: { records } }) => {
+		const part = { spec, first };
+		first += records.length;
+		return part;
+	});
 	return {
 		file,
 		format: format?.id ?? null,
@@ -41,8 +47,8 @@ function recordsOf(file: string, bytes: Uint8Array, guide: Guide) {
 		eol: text?.eol ?? null,
 		bom: text?.bom ?? false,
 		...(text?.told === 'guess' ? { guess: { confidence: text.confidence, others: text.others } } : {}),
-		records: (doc?.records ?? []).map((record) => ({
-			kind,
+		records: (doc?.records ?? []).map((record, nth) => ({
+			kind: claimAt(guide, path, parts, nth)?.kind ?? otherwise,
 			id: record.id,
 			line: record.line,
 			fields: fieldsOf(record)

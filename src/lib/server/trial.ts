@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { closeSync, fstatSync, readSync } from 'node:fs';
 import { readdir, realpath } from 'node:fs/promises';
 import { isAbsolute, join, normalize } from 'node:path';
-import { claimOf, fillPattern } from '$core/guide';
+import { claimAt, fillPattern } from '$core/guide';
 import { identityOf, packOf, type Pack } from '$core/pack';
 import { compilePattern, decode } from '$core/text';
 import {
@@ -246,7 +246,7 @@ export function readLog(model: Model, log: string): LogLine[] {
 			let kind: string | null = null;
 			const facts = file?.facts;
 			const nth = facts ? facts.lines.indexOf(line) : -1;
-			const claim = claimOf(model.stack.guide, path);
+			const claim = claimAt(model.stack.guide, path, facts?.parts, nth);
 			if (facts && claim && nth >= 0 && facts.written[nth] === 1) {
 				record = facts.pool.at(facts.ids[nth]!);
 				kind = claim.kind;

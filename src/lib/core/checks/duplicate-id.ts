@@ -1,5 +1,5 @@
 import { isEditable } from '../stack';
-import { claimOf } from '../guide';
+import { claimAt } from '../guide';
 import { filesWith } from './paths';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -11,10 +11,10 @@ export const duplicateId: Rule = {
 	*find({ stack }) {
 		for (const layer of stack.layers) {
 			for (const [{ path }, facts] of filesWith(layer, 'doubles')) {
-				const claim = claimOf(stack.guide, path);
-				if (!claim || claim.removes) continue;
 				for (let at = 0; at < facts.doubles.length; at += 2) {
 					const [second, first] = [facts.doubles[at]!, facts.doubles[at + 1]!];
+					const claim = claimAt(stack.guide, path, facts.parts, second);
+					if (!claim || claim.removes) continue;
 					const [line, again] = [facts.lines[first]!, facts.lines[second]!];
 					const id = facts.pool.at(facts.ids[second]!);
 					const record = stack.tables.get(claim.kind)?.byId.get(id);

@@ -11,15 +11,16 @@ export const unreadableFile: Rule = {
 		for (const layer of stack.layers) {
 			for (const [{ path }, facts] of filesWith(layer, 'problems')) {
 				const known = claimOf(stack.guide, path);
+				const kind = known && stack.guide.kinds[known.kind]!;
 				const does =
-					known && !stack.guide.kinds[known.kind]!.inferred
-						? 'The game would refuse the file.'
-						: 'The game may refuse the file.';
+					kind && !kind.inferred ? 'The game would refuse the file.' : 'The game may refuse the file.';
+				// How it is read was only told from what is in it: that never blocks.
+				const guessed = kind ? kind.inferred && kind.written !== undefined : facts.told !== undefined;
 				for (const problem of facts.problems) {
 					yield {
 						id: ['unreadable-file', layer.id, path, problem.line, problem.column].join('|'),
 						rule: 'unreadable-file',
-						severity: 'blocks',
+						severity: guessed ? 'warns' : 'blocks',
 						layer: layer.id,
 						file: path,
 						line: problem.line,

@@ -100,6 +100,20 @@ export const claimOf = (guide: Guide, path: string): Claim | null => claimsOf(gu
 export const claimBy = (guide: Guide, path: string, kind: string): Claim | null =>
 	claimsOf(guide, path).find((claim) => claim.kind === kind) ?? null;
 
+/**
+ * The kind that claims the n-th record of a file; null where none does.
+ * @param parts the parts of the file in their order, each with the number of its first record; none where it has none
+ */
+export function claimAt(
+	guide: Guide,
+	path: string,
+	parts: readonly { spec: number; first: number }[] | undefined,
+	nth: number
+): Claim | null {
+	const spec = parts ? parts.findLast(({ first }) => first <= nth)?.spec : 0;
+	return (spec === undefined ? undefined : claimsOf(guide, path)[spec]) ?? null;
+}
+
 /** What the path of a file says of the record in it: the name of the file, of the folder by which files differ, or both. */
 export function nameFromPath(
 	path: string,

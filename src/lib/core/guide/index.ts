@@ -35,6 +35,7 @@ export {
 	type Origin
 } from './layers';
 export {
+	claimAt,
 	claimBy,
 	claimOf,
 	claimsOf,

@@ -1,5 +1,5 @@
 // Where records stand in their files, and which files they could stand in.
-import { claimOf, hintsFor } from '$core/guide';
+import { claimsOf } from '$core/guide';
 import type { EffectiveRecord, Layer, LayerFile, Stack } from '$core/stack';
 import type { Ticket } from '$core/views';
 
@@ -28,7 +28,7 @@ export function placesIn(stack: Stack, { kind, id, presences }: EffectiveRecord)
 	const about = stack.guide.kinds[kind]!;
 	const own = presences.filter(({ layer }) => layer === mine);
 	return (own.length > 0 ? own : presences.slice(-1)).flatMap(({ layer, path, doc, language }) => {
-		if (about.id || (doc.records.length === 1 && hintsFor(stack.guide, path).id === id)) return [];
+		if (about.id || (doc.records.length === 1 && doc.hints.id === id)) return [];
 		const nth = doc.records.findIndex((record) => record.id === id) + 1;
 		const free = mine !== null && (layer === mine || about.merge === 'file');
 		return [
@@ -51,13 +51,15 @@ export function mergeOf(
 	layer: Layer,
 	{ path, facts, doc }: LayerFile
 ): { kind: string; ids: string[]; others: string[] } | null {
-	const claim = claimOf(stack.guide, path);
-	if (!claim || !facts || facts.count === 0 || !doc) return null;
+	const claims = claimsOf(stack.guide, path);
+	const [claim] = claims;
+	// Records of several kinds go into files of their own.
+	if (!claim || claims.length > 1 || !facts || facts.count === 0 || !doc) return null;
 	const about = stack.guide.kinds[claim.kind]!;
 	const files = filesBeside(stack, claim.kind, claim.language);
 	if (!files || (layer !== stack.mine && (about.merge !== 'file' || stack.mine?.files.has(path))))
 		return null;
 	const ids = doc.records.map(({ id }) => id);
-	if (ids.length === 1 && hintsFor(stack.guide, path).id === ids[0]) return null;
+	if (ids.length === 1 && doc.hints.id === ids[0]) return null;
 	return { kind: claim.kind, ids, others: files.filter((other) => other !== path) };
 }

@@ -1,6 +1,6 @@
 // What was found in a project's layers, for the page Set up.
 import mime from 'mime';
-import { claimOf } from '$core/guide';
+import { claimsOf, type KindGuide } from '$core/guide';
 import { gameVersionOf } from '$core/pack';
 import { SURE } from '$core/text';
 import { LIMITS } from '../../files';
@@ -61,6 +61,16 @@ function sortOf(path: string, isText: boolean): string {
 	return known ?? (isText ? 'text' : type !== '' && type !== 'application/octet-stream' ? type : 'unknown');
 }
 
+/** Kinds that one line names; of more it says how many. */
+const NAMED = 3;
+
+/** The kinds that a file holds, in words; null for none. */
+function kindsInWords(kinds: readonly KindGuide[]): string | null {
+	if (kinds.length === 0) return null;
+	if (kinds.length > NAMED) return `${kinds.length} kinds`;
+	return kinds.map(({ plural, title }) => plural ?? title).join(', ');
+}
+
 /** The layers with their files, and what became of each. */
 export async function setupOf(model: Model, filter: string) {
 	const beside = await besideRows(model);
@@ -76,14 +86,14 @@ export async function setupOf(model: Model, filter: string) {
 			);
 			const files = passing.slice(0, MOST).map(({ path, size, kept }): FileLine => {
 				const facts = loaded.files.get(path)?.facts ?? null;
-				const claim = claimOf(model.stack.guide, path);
+				const claims = claimsOf(model.stack.guide, path);
 				const letters = facts?.letters;
 				const isData = facts !== null && facts.format !== null;
-				const kind = claim && isData ? model.stack.guide.kinds[claim.kind]! : null;
+				const kinds = (isData ? claims : []).map(({ kind }) => model.stack.guide.kinds[kind]!);
 				return {
 					path,
 					size,
-					kind: kind && (kind.plural ?? kind.title),
+					kind: kindsInWords(kinds),
 					records: facts?.count ?? 0,
 					encoding: letters
 						? `${letters.encoding}${letters.bom ? ' with mark' : ''}${letters.told === 'guess' ? ` (guessed, ${Math.round(letters.confidence * 100)} %)` : ''}`

@@ -1,0 +1,221 @@
+// Files that hold records of several kinds, and formats that are told from what is in them.
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { checkStack } from '$core/checks';
+import { applyPlan, bytesOf, invertPlan, type Files, type Plan } from '$core/change';
+import { NotPossible, planFor, stackAfter } from '$core/edits';
+import { tellFormats } from '$core/formats';
+import { claimAt, claimsOf, EMPTY_GUIDE, pathMatcher, spokenPath } from '$core/guide';
+import { buildLinks, linksFrom } from '$core/links';
+import { assembleStack } from '$core/model';
+import { valueOf, type Stack } from '$core/stack';
+
+const bytes = (files: Record<string, string>) =>
+	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
+const stackOf = (
+	game: Record<string, string>,
+	mine: Record<string, string> = {},
+	guide = EMPTY_GUIDE
+): Stack =>
+	assembleStack(
+		[
+			{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
+		],
+		guide
+	);
+
+/** Boats, winches and lights mixed in one list, as one would keep a store-room. */
+function store(seed: number, count: number): object[] {
+	return Array.from({ length: count }, (_, nth) => {
+		const at = nth * 3 + seed;
+		return [
+			{ sort: 'boat', id: `hull_${at}`, seats: 2 + (at % 9), winch: `drum_${(at % count) * 3 + seed + 1}` },
+			{ sort: 'winch', id: `drum_${at + 1}`, pull: 10 * (1 + (at % 7)), rope: 40 + at },
+			{ sort: 'light', id: `hull_${at}`, colour: at % 2 ? 'red' : 'green', reach: at / 4 }
+		];
+	}).flat();
+}
+
+const text = (list: object[]) => `${JSON.stringify(list, null, '\t')}\n`;
+
+describe('a list of several kinds', () => {
+	const files = {
+		'data/aft/one.json': text(store(1, 12)),
+		'data/two.json': text(store(100, 12)),
+		'data/fore/three.json': text(store(200, 12))
+	};
+
+	test('is told apart by the field that says what else is there, across files', () => {
+		const { guide, tables } = stackOf(files);
+		expect(Object.keys(guide.kinds).sort()).toEqual(['boat', 'light', 'winch']);
+		for (const [kind, { where, key, inferred }] of Object.entries(guide.kinds))
+			expect([where, key, inferred]).toEqual([{ field: 'sort', is: [kind] }, 'id', true]);
+		expect([...tables.values()].map(({ count }) => count)).toEqual([36, 36, 36]);
+		expect(guide.kinds.boat!.fields.winch!.reference!.kinds).toEqual(['winch']);
+	});
+
+	test('has ids that are unique only among their kind, and a name means the record of the right one', () => {
+		const stack = stackOf(files);
+		const [boat, light] = ['boat', 'light'].map((kind) => stack.tables.get(kind)!.byId.get('hull_1')!);
+		expect(valueOf(boat!, 'seats')).toBe('3');
+		expect(valueOf(light!, 'colour')).toBe('red');
+		const [link] = linksFrom(buildLinks(stack), boat!);
+		expect(link?.to?.kind).toBe('winch');
+	});
+
+	test('a record of none of them is not taken for one, and not lost', () => {
+		const guide = stackOf(files).guide;
+		const odd = [...store(1, 4), { sort: 'flag', id: 'ensign', cloth: 'wool' }];
+		const stack = stackOf(files, { 'data/new.json': text(odd) }, guide);
+		expect(stack.mine!.files.get('data/new.json')!.facts!.count).toBe(odd.length);
+		for (const kind of ['boat', 'winch', 'light'])
+			expect(stack.tables.get(kind)!.byId.has('ensign')).toBe(false);
+		const { parts } = stack.mine!.files.get('data/new.json')!.facts!;
+		expect(claimAt(guide, 'data/new.json', parts, odd.length - 1)).toBeNull();
+		expect(claimAt(guide, 'data/new.json', parts, 0)?.kind).toBe('boat');
+		expect(claimsOf(guide, 'data/new.json')).toHaveLength(3);
+	});
+
+	test('edits of one kind leave the records of the others as they are, and every plan has its inverse', () => {
+		const base = stackOf(files);
+		const edit = fc.oneof(
+			fc.record({ do: fc.constant('set'), field: fc.constant('seats'), value: fc.nat(99).map(String) }),
+			fc.record({ do: fc.constant('copy'), newId: fc.stringMatching(/^new_[a-z]{4}$/) }),
+			fc.record({ do: fc.constant('rename'), newId: fc.stringMatching(/^other_[a-z]{4}$/) })
+		);
+		fc.assert(
+			fc.property(fc.nat(35), edit, (nth, change) => {
+				const id = base.tables.get('boat')!.record(nth).id;
+				let made: Plan;
+				try {
+					made = planFor(base, { kind: 'boat', id, ...change } as never, 'mine');
+				} catch (fault) {
+					// A value that stands there already is no change.
+					expect(fault).toBeInstanceOf(NotPossible);
+					return;
+				}
+				const before: Files = new Map();
+				const next = stackAfter(base, made);
+				for (const kind of ['winch', 'light']) {
+					// Records of a file that my mod has stand behind the others.
+					const say = (stack: Stack) =>
+						stack.tables
+							.get(kind)!
+							.records.map(({ id: other, values }) =>
+								JSON.stringify([other, [...values].map(([path, { value }]) => [path, value])])
+							)
+							.sort();
+					expect(say(next)).toEqual(say(base));
+				}
+				const count = base.tables.get('boat')!.count + (change.do === 'copy' ? 1 : 0);
+				expect(next.tables.get('boat')!.count).toBe(count);
+				expect(applyPlan(applyPlan(before, made), invertPlan(before, made)).size).toBe(0);
+			})
+		);
+	});
+});
+
+test('lists beside each other in one file are kinds of their own, and what wraps them is none', () => {
+	const { guide, tables } = stackOf({
+		'store.json': JSON.stringify({
+			version: 3,
+			boats: store(1, 12).filter((_, nth) => nth % 3 === 0),
+			winches: store(1, 12).filter((_, nth) => nth % 3 === 1)
+		})
+	});
+	expect(Object.values(guide.kinds).map(({ at }) => at)).toEqual(['boats', 'winches']);
+	expect([...tables.values()].map(({ count }) => count)).toEqual([12, 12]);
+});
+
+test('trees of the same names and ids are worlds apart', () => {
+	const tree = (boats: number) => ({
+		'boats.json': Object.fromEntries(
+			Array.from({ length: 12 }, (_, nth) => [`hull_${nth}`, { seats: nth + boats, crew: `hand_${nth}` }])
+		),
+		'crew.json': Object.fromEntries(
+			Array.from({ length: 12 }, (_, nth) => [`hand_${nth}`, { pay: nth * boats, home: `quay ${nth}` }])
+		)
+	});
+	const files = Object.fromEntries(
+		['calm', 'storm'].flatMap((world, nth) =>
+			Object.entries(tree(nth + 2)).map(([name, data]) => [`${world}/${name}`, JSON.stringify(data)])
+		)
+	);
+	const { tables } = stackOf(files);
+	expect([...tables.values()].map(({ count }) => count)).toEqual([12, 12, 12, 12]);
+});
+
+test('records may be named by another field than the one that names them to others', () => {
+	const boats = Array.from({ length: 20 }, (_, nth) => `${nth + 1}\tGULL_${nth}\tgull ${nth}`);
+	const calls = Array.from({ length: 20 }, (_, nth) => `${nth + 100}\tGULL_${(nth * 7) % 20}`);
+	const stack = stackOf({
+		'boats.tsv': `id\tcode\tname\n${boats.join('\n')}\n`,
+		'calls.tsv': `id\tboat\n${calls.join('\n')}\n`
+	});
+	const reference = stack.guide.kinds.calls!.fields.boat!.reference!;
+	expect([reference.kinds, reference.key]).toEqual([['boats'], 'code']);
+	const [link] = linksFrom(buildLinks(stack), stack.tables.get('calls')!.byId.get('101')!);
+	expect(link?.to?.id).toBe('8');
+});
+
+test('a path of the guide may leave names open and mean one place of a list', () => {
+	const fields = { 'wants.*': {}, 'crew[][0]': {}, 'marks[]': {} } as never;
+	expect(spokenPath({ fields }, 'wants.lamp')).toBe('wants.*');
+	expect(spokenPath({ fields }, 'crew[3][0]')).toBe('crew[][0]');
+	expect(spokenPath({ fields }, 'crew[3][1]')).toBeNull();
+	expect(spokenPath({ fields }, 'marks[2]')).toBe('marks[]');
+	expect(pathMatcher('a.*[].b')('a.x[4].b')).toBe(true);
+	expect(pathMatcher('a.*[].b')('a.x.y[4].b')).toBe(false);
+});
+
+describe('the format of a text is told from what is in it', () => {
+	const told = (lines: string[]) => tellFormats(`${lines.join('\n')}\n`)[0]?.format;
+	const many = (line: (nth: number) => string[]) => Array.from({ length: 6 }, (_, nth) => line(nth)).flat();
+	test.each<[string | undefined, string[]]>([
+		[
+			'sections',
+			many((nth) => ['[tug]', `id = "tug_${nth}"`, `tow = ${nth}`, 'about = _("one', 'two")', ''])
+		],
+		['tagged', many((nth) => [`N:${nth}:Tug ${nth}`, `W:${nth}:4`, 'D:of oak: and iron', ''])],
+		['indented', many((nth) => [`tug "tug ${nth}"`, `\ttow ${nth}`, '\tlamp', '\t\treach 4', ''])],
+		['stanzas', many((nth) => [`Name: tug_${nth}`, `Tow: ${nth}`, ''])],
+		['tsv', ['id\ttow', ...many((nth) => [`tug_${nth}\t${nth}`])]],
+		['properties', many((nth) => [`tug.tug_${nth}.name = Tug ${nth}`])],
+		['json', ['[', '{"id": "tug"}', ']']],
+		[
+			undefined,
+			[
+				'The boats of this bay',
+				'',
+				'Some are old: the oldest was built of oak.',
+				'Others are of iron, and [some] say = nothing.',
+				'',
+				'Note: this is no table, and it has no end.'
+			]
+		],
+		[undefined, ['# nothing but a word above the line', '']]
+	])('%s', (format, lines) => expect(told(lines)).toBe(format));
+
+	test('and is read and edited so, whatever its file is called', () => {
+		const rules = many((nth) => ['[tug]', `id = "tug_${nth}"`, `tow = ${nth}`, '']).join('\n');
+		const stack = stackOf({ 'data/tugs.rules': rules });
+		const { kinds } = stack.guide;
+		expect([kinds.tug?.written, kinds.tug?.element, kinds.tug?.key]).toEqual([
+			{ format: 'sections' },
+			'tug',
+			'id'
+		]);
+		const made = planFor(stack, { do: 'set', kind: 'tug', id: 'tug_3', field: 'tow', value: '9' }, 'mine');
+		const file = applyPlan(new Map(), made).get('data/tugs.rules')!;
+		expect(new TextDecoder().decode(bytesOf(file))).toBe(rules.replace('tow = 3', 'tow = 9'));
+	});
+
+	test('what cannot be read of it is a warning at most', () => {
+		const rules = many((nth) => ['[tug]', `id = "tug_${nth}"`, `tow = ${nth}`, '']);
+		const broken = rules.map((line) => (line === 'id = "tug_2"' ? 'id = "tug_2' : line));
+		const stack = stackOf({ 'tugs.rules': rules.join('\n') }, { 'tugs.rules': broken.join('\n') });
+		const snags = checkStack(stack, buildLinks(stack)).filter(({ rule }) => rule === 'unreadable-file');
+		expect(snags.map(({ line, severity }) => [line, severity])).toEqual([[10, 'warns']]);
+	});
+});
