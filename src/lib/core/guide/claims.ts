@@ -96,6 +96,17 @@ export function claimsOf(guide: Guide, path: string): readonly Claim[] {
 /** Which kind claims a file; the first that does, in the order of the guide. */
 export const claimOf = (guide: Guide, path: string): Claim | null => claimsOf(guide, path)[0] ?? null;
 
+/** What tells the records of a kind from others in its files, in words; empty where these hold no others. */
+export function selectionInWords({
+	at,
+	element,
+	where
+}: Pick<KindGuide, 'at' | 'element' | 'where'>): string {
+	if (where) return `${where.field} ${where.begins ? 'begins with' : 'is'} ${where.is.join(' or ')}`;
+	if (element !== undefined) return `under “${element}”`;
+	return at ? `in “${at}”` : '';
+}
+
 /** How a kind claims a file; null where it does not. */
 export const claimBy = (guide: Guide, path: string, kind: string): Claim | null =>
 	claimsOf(guide, path).find((claim) => claim.kind === kind) ?? null;

@@ -9,6 +9,9 @@ export const FOLDER = '#folder';
 export const patternOf = (path: string): string =>
 	path.includes('[') ? path.replace(/\[\d+\]/g, '[]') : path;
 
+/** Whether a path speaks of many: of any item of a list, or of any name. */
+export const isPattern = (path: string): boolean => path.includes('[]') || path.includes('*');
+
 /** Whether paths are meant by a pattern: `[]` is any item of a list, `[1]` the second one, `*` any name. */
 export function pathMatcher(pattern: string): (path: string) => boolean {
 	const source = pattern

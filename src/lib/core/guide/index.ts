@@ -39,6 +39,7 @@ export {
 	claimBy,
 	claimOf,
 	claimsOf,
+	selectionInWords,
 	encodingFor,
 	hintsFor,
 	nameFromPath,
@@ -47,7 +48,17 @@ export {
 	textPath,
 	type Claim
 } from './claims';
-export { beside, fieldOf, folderIn, FOLDER, ID, pathMatcher, patternOf, spokenPath } from './fields';
+export {
+	beside,
+	fieldOf,
+	folderIn,
+	FOLDER,
+	ID,
+	isPattern,
+	pathMatcher,
+	patternOf,
+	spokenPath
+} from './fields';
 export {
 	columnsInWords,
 	edgesOf,

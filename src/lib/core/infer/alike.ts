@@ -11,6 +11,8 @@ const ALIKE = 0.6;
 const WITHIN = { share: 0.85, columns: 4 };
 /** Share of the ids of the smaller that may be those of the other, where their files are not called alike. */
 const SAME_IDS = 0.05;
+/** Share of the ids of the larger from which on the other is a table beside it. */
+const BESIDE = 0.5;
 /** The rarest columns by which those are found that are compared. */
 const RARE = 3;
 
@@ -61,8 +63,10 @@ function isSame(a: About, b: About): boolean {
 	const close = both >= (a.columns.size + b.columns.size - both) * ALIKE;
 	const within = fewer >= WITHIN.columns && both >= fewer * WITHIN.share;
 	if (!close && !within) return false;
-	const shared = common(a.ids, b.ids) / Math.max(1, Math.min(a.ids.size, b.ids.size));
-	return shared <= SAME_IDS || calledAlike(a, b);
+	const same = common(a.ids, b.ids);
+	if (same <= Math.min(a.ids.size, b.ids.size) * SAME_IDS) return true;
+	// What says something else of a few of them stands in their place; what does of all stands beside them.
+	return calledAlike(a, b) && same <= Math.max(a.ids.size, b.ids.size) * BESIDE;
 }
 
 /** Candidates in groups that are one kind each. */

@@ -25,7 +25,7 @@ export interface Scope {
 	freeOnly?: boolean;
 }
 
-const titleOf = (name: string) => name.replace(/[_-]+/g, ' ').replace(/^./, (first) => first.toUpperCase());
+const titleOf = (name: string) => name.replace(/[_.-]+/g, ' ').replace(/^./, (first) => first.toUpperCase());
 
 /** Where the records of a kind stand that people described without saying so: as the files have it. */
 const placed = ({ said, at, files }: Group): KindGuide =>

@@ -251,7 +251,8 @@ function told(files: readonly DataFile[], known: ReadonlySet<string>, worldOf: (
 		const element = list[0]!.element!;
 		// Files that say other things of the same ids are kinds beside each other.
 		if (list.length > 1 && shared(list) > SAME_IDS) {
-			for (const file of list)
+			// The one that lies highest takes the plain name.
+			for (const file of list.toSorted((a, b) => a.path.split('/').length - b.path.split('/').length))
 				drafts.push({
 					name: stemOf(file.path),
 					names: [element, stemOf(file.path)],

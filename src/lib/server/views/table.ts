@@ -1,6 +1,6 @@
 // A kind as a table: one row a record, values as the game will see them.
 import { isEditable, baseValueOf, changedRows, derived, isChanged, type Table } from '$core/stack';
-import { fieldOf } from '$core/guide';
+import { fieldOf, selectionInWords } from '$core/guide';
 import { sortedColumn } from '$core/numbers';
 import {
 	arrange,
@@ -29,7 +29,7 @@ export function kindsOf(
 			records: table.count,
 			mine: changedRows(table).length,
 			inferred: table.guide.inferred,
-			files: table.guide.files.join(', ')
+			files: [table.guide.files.join(', '), selectionInWords(table.guide)].filter(Boolean).join(' · ')
 		}));
 }
 

@@ -3,11 +3,13 @@ import {
 	beside,
 	fieldOf,
 	flagsOf,
+	isPattern,
 	meaningOf,
 	removesPath,
 	mentionsIn,
 	valueFor,
 	type FieldGuide,
+	type KindGuide,
 	type ReferenceGuide
 } from '$core/guide';
 import { idFault, partsOf } from '$core/edits';
@@ -171,12 +173,16 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 	};
 }
 
+/** Whether a record has a field, or may get it: what the guide says of many paths at once is none of them. */
+const isField = (record: EffectiveRecord, guide: KindGuide, path: string): boolean =>
+	record.values.has(path) || (path in guide.fields && !isPattern(path));
+
 function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 	const table = stack.tables.get(record.kind)!;
 	const guide = table.guide;
 	const paths = [
 		...new Set([...Object.keys(guide.fields), ...table.columns, ...record.values.keys()])
-	].filter((path) => path !== guide.key && (record.values.has(path) || path in guide.fields));
+	].filter((path) => path !== guide.key && isField(record, guide, path));
 	const titles = [
 		...guide.groups,
 		...new Set(
@@ -265,7 +271,7 @@ const MOST_USERS = 200;
 export function fieldIn(model: Model, kind: string, id: string, path: string): FieldRow | null {
 	const record = recordIn(model, kind, id);
 	const guide = model.stack.guide.kinds[kind]!;
-	if (path === guide.key || !(record.values.has(path) || path in guide.fields)) return null;
+	if (path === guide.key || !isField(record, guide, path)) return null;
 	return rowOf(model.stack, record, path, fieldOf(guide, path));
 }
 

@@ -1,0 +1,62 @@
+// Archives in a game are looked into by what they are, whatever their names say.
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { strToU8, zipSync } from 'fflate';
+import { pack } from 'tar-stream';
+import { afterAll, expect, test } from 'vitest';
+import { openFolder, readAll } from '../../src/lib/files';
+
+const work = mkdtempSync(join(tmpdir(), 'kettle-archives-'));
+afterAll(() => rmSync(work, { recursive: true }));
+
+async function tape(files: Record<string, string>): Promise<Buffer> {
+	const made = pack();
+	for (const [name, text] of Object.entries(files)) made.entry({ name }, text);
+	made.finalize();
+	const chunks: Buffer[] = [];
+	for await (const chunk of made) chunks.push(chunk as Buffer);
+	return Buffer.concat(chunks);
+}
+
+async function filesOf(name: string, content: Record<string, Uint8Array>): Promise<Record<string, string>> {
+	const folder = join(work, name);
+	mkdirSync(folder);
+	for (const [path, bytes] of Object.entries(content)) writeFileSync(join(folder, path), bytes);
+	const found = await readAll(await openFolder(folder));
+	return Object.fromEntries([...found].map(([path, bytes]) => [path, new TextDecoder().decode(bytes)]));
+}
+
+test('of any sort, under any name, and packed in each other', async () => {
+	const boats = { 'boats/one.txt': 'one', 'boats/two.txt': 'two' };
+	const zip = zipSync({ 'a/boats.txt': strToU8('afloat') });
+	expect(
+		await filesOf('all', {
+			'harbour.hold': await tape(boats),
+			'quay.crate': zip,
+			'packed.tgz': gzipSync(await tape({ 'deep.txt': 'deep' })),
+			'nest.box': zipSync({ 'inner.cask': zip, 'plain.txt': strToU8('plain') }),
+			'words.txt': strToU8('PK\x03\x04 is how one begins, and this is none')
+		})
+	).toEqual({
+		'harbour.hold/boats/one.txt': 'one',
+		'harbour.hold/boats/two.txt': 'two',
+		'quay.crate/a/boats.txt': 'afloat',
+		'packed.tgz/deep.txt': 'deep',
+		'nest.box/inner.cask/a/boats.txt': 'afloat',
+		'nest.box/plain.txt': 'plain',
+		'words.txt': 'PK\x03\x04 is how one begins, and this is none'
+	});
+});
+
+test('what is damaged, or leads out of it, is a file like any other, or left out', async () => {
+	const whole = await tape({ 'one.txt': 'one', '../out.txt': 'out', '/root.txt': 'root' });
+	const cut = whole.subarray(0, 700);
+	const found = await filesOf('odd', {
+		'whole.hold': whole,
+		'cut.hold': cut,
+		'no.gz.pack': Uint8Array.of(0x1f, 0x8b, 1, 2, 3, ...new Array<number>(30).fill(7))
+	});
+	expect(Object.keys(found).sort()).toEqual(['cut.hold', 'no.gz.pack', 'whole.hold/one.txt']);
+});
