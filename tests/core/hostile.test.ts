@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import {
 	EditRefused,
 	fieldsOf,
+	tellFormats,
 	TEXT_FORMATS,
 	readDocument,
 	type FormatId,
@@ -65,7 +66,13 @@ describe.each(TEXT_FORMATS.map(({ id }) => id))('%s', (id) => {
 			'{',
 			'--',
 			'a.',
-			'"a",'
+			'"a",',
+			'ab\n',
+			'[\n',
+			'a "\n',
+			'a = "\n',
+			'a = {\n',
+			'N:1\n'
 		]) {
 			const doc = read(path, part.repeat(300_000 / part.length), hints);
 			for (const record of doc.records.slice(0, 3)) void record.fields.length;
@@ -85,6 +92,28 @@ describe.each(TEXT_FORMATS.map(({ id }) => id))('%s', (id) => {
 				expect(read(path, text, hints).content).toBe(text);
 		}
 	});
+});
+
+test('whatever a text holds, it is soon told that it is no format, or which', () => {
+	for (const part of [
+		' ',
+		'a ',
+		'ab\n',
+		'[\n',
+		'[a]\n',
+		'a = "\n',
+		'a = {\n',
+		'N:1\n',
+		'\ta\n',
+		'a {',
+		'<a>',
+		'[',
+		'{',
+		':',
+		'a\tb\n'
+	])
+		expect(tellFormats(part.repeat(200_000 / part.length)).length).toBeGreaterThanOrEqual(0);
+	expect(tellFormats(`a${' '.repeat(200_000)}b`)).toEqual([]);
 });
 
 test('names that mean something to the language are names like any other', () => {

@@ -1,6 +1,6 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type OpenDocument, type ReadHints, type TextDocument } from './document';
-import { lineEnd, nextLine } from './lines';
+import { indexWithin, lineEnd, nextLine } from './lines';
 import { DEEPEST } from './json';
 import { indentAt } from './siblings';
 import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
@@ -36,8 +36,8 @@ function wordsOf(doc: OpenDocument, from: number, end: number): [number, number]
 		}
 		let to = at;
 		if (QUOTES.includes(text[at]!)) {
-			const close = text.indexOf(text[at]!, at + 1);
-			if (close < 0 || close >= end) {
+			const close = indexWithin(text, text[at]!, at + 1, end);
+			if (close < 0) {
 				doc.problem(at, `This text is never closed by ${text[at]}.`);
 				to = end;
 			} else to = close + 1;

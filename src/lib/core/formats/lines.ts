@@ -6,6 +6,12 @@ import { moveTo } from './siblings';
 
 const isBreak = (char: string | undefined) => char === '\n' || char === '\r';
 
+/** Where a mark stands in `[from, to)`; -1 where it does not. What lies behind is not looked at, however far it is. */
+export function indexWithin(text: string, mark: string, from: number, to: number): number {
+	const at = text.slice(from, to).indexOf(mark);
+	return at < 0 ? -1 : from + at;
+}
+
 /** End of the line that holds `at`, before its line end. */
 export function lineEnd(text: string, at: number): number {
 	for (; at < text.length; at++) {

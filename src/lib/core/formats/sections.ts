@@ -1,6 +1,6 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type OpenDocument, type ReadHints, type TextDocument } from './document';
-import { lineEnd, nextLine } from './lines';
+import { indexWithin, lineEnd, nextLine } from './lines';
 import { LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
@@ -10,7 +10,7 @@ const CELL = OWN;
 
 const isBlank = (code: number) => code === 32 || code === 9;
 const isBreak = (code: number) => code === 10 || code === 13;
-const NAME = /^[^\s=[\]{}"';#][^=\r\n{}"]*?(?=[ \t]*=)/;
+const NAME = /^[^\s=[\]{}"';#][^=\r\n{}"]*$/;
 /** A line that begins something: a text that goes on over it was never closed. */
 const BEGINNING = /^[ \t]*(?:\[[^\]\r\n]*\][ \t]*$|[A-Za-z_][\w.-]*[ \t]*=)/;
 /** What may stand around a text: `_("…")`. */
@@ -39,8 +39,8 @@ class Scanner {
 			this.at = nextLine(text, this.at);
 			if (from >= to) continue;
 			if (code === 59 || code === 35) tape.remark(from, to);
-			else if (code === 91 && text.lastIndexOf(']', to) > from) {
-				const close = text.indexOf(']', from);
+			else if (code === 91 && indexWithin(text, ']', from, to) >= 0) {
+				const close = indexWithin(text, ']', from, to);
 				if (section >= 0) tape.close(section, this.last);
 				section = tape.open(MAP, from + 1, close, from);
 				this.last = close + 1;
@@ -48,7 +48,7 @@ class Scanner {
 			} else if (code === 91) doc.problem(from, 'This section’s name is never closed by “]”.');
 			else {
 				// What stands before the first section is none of the records.
-				if (section < 0 && !NAME.test(text.slice(from, to))) continue;
+				if (section < 0 && this.nameIn(from, to) === null) continue;
 				if (section < 0) section = tape.open(MAP, -1, -1, from);
 				this.member(from, to);
 			}
@@ -58,20 +58,27 @@ class Scanner {
 		return root;
 	}
 
+	/** What stands before the first `=` of a line; null where that is no name. */
+	private nameIn(from: number, to: number): string | null {
+		const mark = indexWithin(this.text, '=', from, to);
+		const name = mark < 0 ? '' : this.text.slice(from, trimmed(this.text, from, mark));
+		return NAME.test(name) ? name : null;
+	}
+
 	/** `name = value`, or a bare word that says something by being there. */
 	private member(from: number, to: number): void {
 		const { text, doc } = this;
-		const name = NAME.exec(text.slice(from, to))?.[0];
-		if (name === undefined) {
-			const mark = text.indexOf('=', from);
-			if (mark >= 0 && mark < to) doc.problem(from, 'The name before “=” is missing or has marks in it.');
+		const name = this.nameIn(from, to);
+		if (name === null) {
+			if (indexWithin(text, '=', from, to) >= 0)
+				doc.problem(from, 'The name before “=” is missing or has marks in it.');
 			else if (/^[\w.-]+$/.test(text.slice(from, to))) doc.tape.leaf(TEXT, from, to, to, to);
 			else if (/[{}"]/.test(text[from]!))
 				doc.problem(from, 'This belongs to no value; a quote or brace above may not be closed.');
 			this.last = to;
 			return;
 		}
-		const mark = text.indexOf('=', from + name.length);
+		const mark = indexWithin(text, '=', from, to);
 		let start = mark + 1;
 		while (start < to && isBlank(text.charCodeAt(start))) start++;
 		const end =

@@ -1,7 +1,7 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type OpenDocument, type ReadHints, type TextDocument } from './document';
 import type { TaggedLayout } from './layout';
-import { lineEnd, nextLine } from './lines';
+import { indexWithin, lineEnd, nextLine } from './lines';
 import { LIST, MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
@@ -28,8 +28,8 @@ function scan(doc: OpenDocument, layout: TaggedLayout): number {
 			tape.remark(at, end);
 			continue;
 		}
-		const mark = text.indexOf(separator, at);
-		const tag = mark < 0 || mark >= end ? '' : text.slice(at, mark);
+		const mark = indexWithin(text, separator, at, end);
+		const tag = mark < 0 ? '' : text.slice(at, mark);
 		if (!TAG.test(tag)) {
 			// What stands before the first record is none of them.
 			if (record >= 0) doc.problem(at, `This line does not begin with a tag and “${separator}”.`);
@@ -48,8 +48,8 @@ function scan(doc: OpenDocument, layout: TaggedLayout): number {
 		}
 		const list = tape.open(LIST, at, mark, from);
 		for (let start = from; ;) {
-			const next = text.indexOf(separator, start);
-			const stop = next < 0 || next > end ? end : next;
+			const next = indexWithin(text, separator, start, end);
+			const stop = next < 0 ? end : next;
 			tape.leaf(TEXT, -1, -1, start, stop);
 			if (stop === end) break;
 			start = stop + separator.length;
