@@ -219,3 +219,21 @@ describe('the format of a text is told from what is in it', () => {
 		expect(snags.map(({ line, severity }) => [line, severity])).toEqual([[10, 'warns']]);
 	});
 });
+
+test('files of pairs of lines are told from each other, and a letter beside them is none', () => {
+	const lines = (word: string) =>
+		Array.from({ length: 14 }, (_, nth) => `Tug number ${nth}\n${word} ${nth}`).join('\n');
+	const letter = Array.from(
+		{ length: 28 },
+		(_, nth) => `On day ${nth} the wind rose${nth % 3 ? ', and fell' : ''}.`
+	).join('\n');
+	const { guide, tables } = stackOf({
+		'words/de.pairs': lines('Schlepper'),
+		'words/sv.pairs': lines('Bogser'),
+		'words/letter.pairs': letter
+	});
+	expect([guide.words?.kind, Object.keys(guide.words?.languages ?? {})]).toEqual(['text', ['de', 'sv']]);
+	expect(guide.kinds.text!.written?.layout?.shape).toBe('groups');
+	expect(Object.keys(guide.kinds)).toEqual(['text']);
+	expect(valueOf(tables.get('text')!.byId.get('Tug number 3')!, 'sv')).toBe('Bogser 3');
+});

@@ -26,6 +26,7 @@ export {
 	layoutSchema,
 	patternSchema,
 	type BlockLayout,
+	type GroupsLayout,
 	type Layout,
 	type LinesLayout,
 	type PositionalLayout

@@ -1,13 +1,14 @@
 import type { FieldGuide, Guide, KindGuide } from '../guide';
 import { claimOf, FOLDER, ID, folderIn, spokenPath } from '../guide';
 import type { Pool } from '../facts';
-import { formatOf, type PositionalLayout } from '../formats';
+import { formatOf, type Layout } from '../formats';
 import { countedBy } from './counters';
 import { coversOf } from './covers';
 import { assetsOf, derivedFrom, textsOf } from './derived';
 import type { DataFile, Group } from './group';
 import { groupsOf, splitGroup } from './kinds';
 import { positionalIn } from './layouts';
+import { pairsIn } from './pairs';
 import { ownersOf, type Owners } from './owners';
 import { namesInPaths, pairOf, referenceIn, type FoundReference } from './references';
 import { remarksOf, saidOf } from './remarks';
@@ -366,14 +367,18 @@ function withSaid(field: FieldGuide, said: FieldGuide): FieldGuide {
 	return { ...kept, ...others, required: required || field.required, unused };
 }
 
-/** Pairs that name each other are said once, from the kind with fewer records or the later name. */
+/** Pairs that name each other are said once, from the kind with fewer records, fewer fields or the later name. */
 function oneWay(kinds: Record<string, KindGuide>, counts: ReadonlyMap<string, number>): void {
 	for (const [kind, { fields }] of Object.entries(kinds)) {
 		const target = fields[ID]?.reference?.kinds[0];
 		const back = target && kinds[target]?.fields[ID]?.reference?.kinds[0];
 		if (!target || back !== kind || !fields[ID]!.found) continue;
-		const later =
-			counts.get(kind)! > counts.get(target)! || (counts.get(kind) === counts.get(target) && kind < target);
+		const [own, other] = [kind, target].map((name) => Object.keys(kinds[name]!.fields).length) as [
+			number,
+			number
+		];
+		const [records, others] = [counts.get(kind)!, counts.get(target)!];
+		const later = records !== others ? records > others : own !== other ? own > other : kind < target;
 		if (later) delete fields[ID];
 	}
 }
@@ -414,13 +419,15 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		sketchOf(facts);
 		yield;
 	}
-	const layouts = new Map<DataFile, PositionalLayout>();
+	const layouts = new Map<string, Layout>();
+	const free = files.filter(({ path, facts }) => facts.format === null && !claimOf(guide, path));
+	const pairs = pairsIn(free);
+	const unread = new Set(free);
 	const read = files.map((file): DataFile => {
-		const positional =
-			file.facts.format === null && !claimOf(guide, file.path) ? positionalIn(file.facts) : null;
-		if (!positional) return file;
-		const as = { path: file.path, facts: positional.facts };
-		layouts.set(as, positional.layout);
+		const found = pairs.get(file) ?? (unread.has(file) ? positionalIn(file.facts) : null);
+		if (!found) return file;
+		const as = { path: file.path, facts: found.facts };
+		layouts.set(file.path, found.layout);
 		return as;
 	});
 	const { groups: told, languages } = groupsOf(guide, read);
@@ -442,7 +449,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		if (asked.freeOnly && group.said) continue;
 		counts.set(group.kind, group.sketch.count);
 		const fields = group.twinOf ? {} : yield* fieldsOf(group, owners, groups, asked);
-		const layout = layouts.get(group.files[0]!);
+		const layout = layouts.get(group.files[0]!.path);
 		const kind = { ...bare(group), ...(layout ? { written: { layout } } : {}) };
 		const not = (part: NonNullable<KindGuide['not']>[number]) => kind.not?.includes(part) ?? false;
 		const own = group.files.flatMap(({ path }) => (saidTwins.has(path) ? [] : (twins.get(path) ?? [])));

@@ -136,7 +136,11 @@ function best(list: readonly Match[], cells: number): Match | undefined {
 		0.1 * (distinct / ids.ids.length) -
 		(ids.group.texts ? 0.2 : 0) -
 		(ids.by === undefined ? 0 : 0.1);
-	return list.toSorted((a, b) => score(b) - score(a) || a.ids.ids.length - b.ids.ids.length)[0];
+	// Of kinds with the same ids, the one that says the most of them is meant.
+	const columns = ({ ids }: Match) => ids.group.sketch.columns.size;
+	return list.toSorted(
+		(a, b) => score(b) - score(a) || a.ids.ids.length - b.ids.ids.length || columns(b) - columns(a)
+	)[0];
 }
 
 function surely(
