@@ -5,7 +5,7 @@ import { checkStack } from '$core/checks';
 import { applyPlan, bytesOf, invertPlan, type Files, type Plan } from '$core/change';
 import { NotPossible, planFor, stackAfter } from '$core/edits';
 import { tellFormats } from '$core/formats';
-import { claimAt, claimsOf, EMPTY_GUIDE, pathMatcher, spokenPath } from '$core/guide';
+import { claimAt, claimsOf, EMPTY_GUIDE, parseGuide, pathMatcher, spokenPath } from '$core/guide';
 import { buildLinks, linksFrom } from '$core/links';
 import { assembleStack } from '$core/model';
 import { valueOf, type Stack } from '$core/stack';
@@ -236,4 +236,13 @@ test('files of pairs of lines are told from each other, and a letter beside them
 	expect(guide.kinds.text!.written?.layout?.shape).toBe('groups');
 	expect(Object.keys(guide.kinds)).toEqual(['text']);
 	expect(valueOf(tables.get('text')!.byId.get('Tug number 3')!, 'sv')).toBe('Bogser 3');
+});
+
+test('a file that people claim for one kind is of that kind with all that is in it', () => {
+	const guide = parseGuide('guide: 1\nkinds:\n  thing: { title: Thing, files: [store.xml], key: id }\n');
+	const words = ['boat', 'winch'].flatMap((word) =>
+		Array.from({ length: 3 }, (_, nth) => `<${word} id="${word}_${nth}" tow="${nth}"/>`)
+	);
+	const { tables } = stackOf({ 'store.xml': `<all>\n${words.join('\n')}\n</all>\n` }, {}, guide);
+	expect([...tables].map(([kind, { count }]) => [kind, count])).toEqual([['thing', 6]]);
 });

@@ -104,6 +104,8 @@ export interface PartHints extends Pick<ReadHints, 'at' | 'element' | 'key' | 'i
 export interface ReadHints {
 	/** Its records are of several kinds. What is said of the whole file is not said of them. */
 	parts?: readonly PartHints[];
+	/** All its records are of one kind, whatever it looks like. */
+	whole?: boolean;
 	/** Column, attribute or property that holds the id. */
 	key?: string;
 	/** The id of the file's one record, where its name says it. */

@@ -72,7 +72,8 @@ export function readDocument(path: string, content: Content, hints: ReadHints = 
 	if (format?.of !== sort) return null;
 	if (hints.parts) return readParts(format, content, hints);
 	const doc = format.read(content, hints);
-	if (hints.at !== undefined || hints.element !== undefined || !format.partsIn) return doc;
+	const told = hints.whole || hints.at !== undefined || hints.element !== undefined;
+	if (told || !format.partsIn) return doc;
 	const parts = format.partsIn(doc);
 	// What stands under one word says by that word what it is.
 	return parts.length === 0 || (parts.length === 1 && parts[0]!.element === undefined)

@@ -166,7 +166,7 @@ export function hintsFor(guide: Guide, path: string): ReadHints {
 	const whole = defined({ separator, ...written, encoding: undefined }) as ReadHints;
 	const parts = claims.map((claim) => partHints(guide.kinds[claim.kind]!, path));
 	const { where, ...only } = parts[0]!;
-	return parts.length === 1 && !where ? { ...whole, ...only } : { ...whole, parts };
+	return parts.length === 1 && !where ? { ...whole, ...only, whole: true } : { ...whole, parts };
 }
 
 /** The encoding that the guide says for a file; undefined where it is told from the bytes. */

@@ -194,7 +194,11 @@ function globsFor(files: readonly DataFile[], known: ReadonlySet<string>): strin
 	if (paths.size < 3) return [...paths];
 	const others = [...known].filter((path) => !paths.has(path));
 	const names = new Map<string, string[]>();
-	for (const path of paths) names.set(fileNameOf(path), [...(names.get(fileNameOf(path)) ?? []), path]);
+	for (const path of paths) {
+		const list = names.get(fileNameOf(path));
+		if (list) list.push(path);
+		else names.set(fileNameOf(path), [path]);
+	}
 	const folders = [...new Set([...paths].map(folderOf))];
 	const shared = folders.reduce((above, folder) => {
 		while (above !== '' && folder !== above && !folder.startsWith(`${above}/`)) above = folderOf(above);

@@ -120,15 +120,16 @@ function opened(path: string, maps: ReadonlySet<string>): string {
 	return path;
 }
 
-const refined = new WeakMap<Sketch, Sketch>();
+const refined = { plain: new WeakMap<Sketch, Sketch>(), byIds: new WeakMap<Sketch, Sketch>() };
 
 /** The columns of some files together, each as it is meant. Made once for the same files. */
-export function columnsOf(files: readonly DataFile[], isId: (name: string) => boolean = () => false): Sketch {
+export function columnsOf(files: readonly DataFile[], isId?: (name: string) => boolean): Sketch {
 	const whole = addSketches(files.map(({ facts }) => sketchOf(facts)));
-	let found = refined.get(whole);
+	const known = isId ? refined.byIds : refined.plain;
+	let found = known.get(whole);
 	if (found) return found;
 	const tuples = tuplesIn(files, whole);
-	const maps = openMaps(whole, isId);
+	const maps = openMaps(whole, isId ?? (() => false));
 	found =
 		tuples.size === 0 && maps.size === 0
 			? whole
@@ -140,6 +141,6 @@ export function columnsOf(files: readonly DataFile[], isId: (name: string) => bo
 						})
 					)
 				);
-	refined.set(whole, found);
+	known.set(whole, found);
 	return found;
 }
