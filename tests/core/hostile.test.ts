@@ -74,7 +74,9 @@ describe.each(TEXT_FORMATS.map(({ id }) => id))('%s', (id) => {
 			'a = {\n',
 			'N:1\n'
 		]) {
-			const doc = read(path, part.repeat(300_000 / part.length), hints);
+			// What is read line by line shows with fewer what grows by the square.
+			const size = part.endsWith('\n') ? 60_000 : 300_000;
+			const doc = read(path, part.repeat(size / part.length), hints);
 			for (const record of doc.records.slice(0, 3)) void record.fields.length;
 		}
 	});

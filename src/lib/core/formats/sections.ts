@@ -1,7 +1,7 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type OpenDocument, type ReadHints, type TextDocument } from './document';
 import { indexWithin, lineEnd, nextLine } from './lines';
-import { LIST, MAP, OWN, TEXT } from './tape';
+import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
@@ -301,11 +301,7 @@ const syntax: Syntax = {
 	repeats: true,
 	trail: true,
 	word: (doc, node) => (doc.tape.keyFrom(node) < 0 ? '' : syntax.name(doc, node)),
-	records({ tape }, root) {
-		const items: number[] = [];
-		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);
-		return { holder: root, items, named: true };
-	}
+	records: ({ tape }, root) => ({ holder: root, items: itemsOf(tape, root), named: true })
 };
 
 function read(text: string, hints: ReadHints): TextDocument {

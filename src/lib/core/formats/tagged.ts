@@ -2,7 +2,7 @@ import { toEol } from '../text';
 import { EditRefused, startDocument, type OpenDocument, type ReadHints, type TextDocument } from './document';
 import type { TaggedLayout } from './layout';
 import { indexWithin, lineEnd, nextLine } from './lines';
-import { LIST, MAP, TEXT } from './tape';
+import { itemsOf, LIST, MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-edits';
 
@@ -99,11 +99,7 @@ const syntax: Syntax = {
 	repeats: true,
 	// A tag that comes once may come again, but for the one that begins the record.
 	numbered: (doc, node) => syntax.name(doc, node) !== layoutOf(doc).first,
-	records({ tape }, root) {
-		const items: number[] = [];
-		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);
-		return { holder: root, items, named: false };
-	}
+	records: ({ tape }, root) => ({ holder: root, items: itemsOf(tape, root), named: false })
 };
 
 function read(text: string, hints: ReadHints): TextDocument {
