@@ -1,7 +1,7 @@
 // Files that hold records of several kinds, and formats that are told from what is in them.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { checkStack } from '$core/checks';
+import { checkStack, repairsFor } from '$core/checks';
 import { applyPlan, bytesOf, invertPlan, type Files, type Plan } from '$core/change';
 import { NotPossible, planFor, stackAfter } from '$core/edits';
 import { tellFormats } from '$core/formats';
@@ -245,4 +245,19 @@ test('a file that people claim for one kind is of that kind with all that is in 
 	);
 	const { tables } = stackOf({ 'store.xml': `<all>\n${words.join('\n')}\n</all>\n` }, {}, guide);
 	expect([...tables].map(([kind, { count }]) => [kind, count])).toEqual([['thing', 6]]);
+});
+
+test('where records are named by another field, that is what is offered in place of what names nothing', () => {
+	const guide = parseGuide(
+		'guide: 1\nkinds:\n  boat: { title: Boat, files: [boats.tsv], key: id }\n  call: { title: Call, files: [calls.tsv], key: id, fields: { boat: { type: reference, reference: { kinds: [boat], key: code } } } }\n'
+	);
+	const boats = 'id\tcode\n1\tGULL_ONE\n2\tTERN_TWO\n';
+	const stack = stackOf(
+		{ 'boats.tsv': boats, 'calls.tsv': 'id\tboat\na\tGULL_ONE\n' },
+		{ 'calls.tsv': 'id\tboat\na\tGULL_OME\n' },
+		guide
+	);
+	const [snag] = checkStack(stack).filter(({ rule }) => rule === 'missing-reference');
+	expect(snag?.candidates).toEqual(['GULL_ONE']);
+	expect(repairsFor(stack, snag!)[0]?.intention).toMatchObject({ field: 'boat', value: 'GULL_ONE' });
 });

@@ -1,5 +1,6 @@
 import { isEditable } from '../stack';
-import { looseLinks, nearest } from '../links';
+import { looseLinks } from '../links';
+import { candidatesFor } from './candidates';
 import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
 
 /** A field that names a record which is nowhere in the stack. */
@@ -12,10 +13,7 @@ export const missingReference: Rule = {
 		for (const link of looseLinks(links)) {
 			if (link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const tables = link.kinds.map((kind) => stack.tables.get(kind)!);
-			const candidates = nearest(
-				link.value,
-				tables.flatMap((table) => [...table.byId.keys()])
-			);
+			const candidates = candidatesFor(stack, link);
 			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
 			const file = tables[0]!.guide.files.join(', ');
 			const what = tables.map((table) => table.guide.title.toLowerCase()).join(' or ');

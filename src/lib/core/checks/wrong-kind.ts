@@ -1,6 +1,7 @@
 import { fieldOf } from '../guide';
 import { isEditable, displayName } from '../stack';
-import { looseLinks, nearest } from '../links';
+import { looseLinks } from '../links';
+import { candidatesFor } from './candidates';
 import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
 
 /** A field that names a record of a kind that cannot stand there. */
@@ -14,10 +15,7 @@ export const wrongKind: Rule = {
 			if (!link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const wanted = link.kinds.map((kind) => stack.guide.kinds[kind]!.title.toLowerCase()).join(' or ');
 			const is = stack.guide.kinds[link.misfit.kind]!.title.toLowerCase();
-			const candidates = nearest(
-				link.value,
-				link.kinds.flatMap((kind) => [...stack.tables.get(kind)!.byId.keys()])
-			);
+			const candidates = candidatesFor(stack, link);
 			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
 			const title = fieldOf(stack.guide.kinds[link.from.kind], link.field)?.title ?? link.field;
 			yield snagAt(stack, link.from, presence, {

@@ -123,7 +123,7 @@ function numbersTell(
 		const number = owners.pool.number(id);
 		if (number >= low && number <= high) within++;
 	}
-	// A number that stands for none, and all others among the ids from end to end: a number that is one would not need it.
+	// Plain amounts seldom need a number that stands for none, nor do they keep to the range of the ids from end to end.
 	if (none.includes('-1') && low >= ids.low && high >= ids.low + (ids.high - ids.low) * 0.8) return true;
 	return distinct * Math.log(within / (high - low + 1)) < Math.log(CHANCE);
 }

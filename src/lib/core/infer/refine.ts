@@ -61,8 +61,7 @@ function tuplesIn(files: readonly DataFile[], whole: Sketch): Set<string> {
 	}
 	const found = new Set<string>();
 	for (const [list, own] of places)
-		if (own.length <= WIDEST && !own.includes(undefined as never) && isTuple([...own], number))
-			found.add(list);
+		if (own.length <= WIDEST && Array.from(own).every(Boolean) && isTuple(own, number)) found.add(list);
 	return found;
 }
 
@@ -71,7 +70,6 @@ function openMaps(whole: Sketch, isId: (name: string) => boolean): Set<string> {
 	interface Below {
 		names: Map<string, number>;
 		sorts: Map<string, number>;
-		most: number;
 	}
 	const maps = new Map<string, Below>();
 	for (const { path, records, types } of whole.columns.values())
@@ -83,8 +81,7 @@ function openMaps(whole: Sketch, isId: (name: string) => boolean): Set<string> {
 			if (name === '') continue;
 			const own = maps.get(map) ?? {
 				names: new Map<string, number>(),
-				sorts: new Map<string, number>(),
-				most: 0
+				sorts: new Map<string, number>()
 			};
 			maps.set(map, own);
 			own.names.set(name, Math.max(own.names.get(name) ?? 0, records));

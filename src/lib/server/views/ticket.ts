@@ -362,7 +362,10 @@ export function choicesFor(model: Model, kind: string, field: string, words: str
 		}
 		return records.map((record) => ({
 			...named(stack, record),
-			value: valueFor(reference!, record.id, target) ?? record.id,
+			value:
+				reference!.key === undefined
+					? (valueFor(reference!, record.id, target) ?? record.id)
+					: (valueOf(record, reference!.key) ?? ''),
 			figures: told.map(([path, about]) => ({
 				title: about.title ?? path,
 				value: `${valueOf(record, path) ?? ''}${about.unit ? ` ${about.unit}` : ''}`

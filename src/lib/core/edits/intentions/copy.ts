@@ -76,6 +76,10 @@ export const copy: Drafted<typeof schema> = {
 				throw new NotPossible(
 					`${into.field} of ${displayName(stack, user)} does not name a record of this kind.`
 				);
+			if (reference.key !== undefined)
+				throw new NotPossible(
+					`${into.field} names records by their ${reference.key}; give the new one its own, then name it there.`
+				);
 			setValues(work, [
 				{ record: user, field: into.field, value: valueFor(reference, newId, kind) ?? newId }
 			]);

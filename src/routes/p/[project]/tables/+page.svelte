@@ -24,7 +24,7 @@
 					>{kind.records} records</span
 				><span class="text-copper">{kind.mine > 0 ? `${kind.mine} mine` : ''}</span><code
 					class="truncate text-[12px] text-steam"
-					>{kind.files}{kind.inferred ? ' (found by itself)' : ''}</code
+					title={kind.files}>{kind.files}{kind.inferred ? ' (found by itself)' : ''}</code
 				>
 			</a>
 		{/each}
