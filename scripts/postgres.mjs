@@ -196,7 +196,8 @@ export async function startPostgres(home, { throwaway = false } = {}) {
 	const settings = [
 		'listen_addresses=127.0.0.1',
 		'unix_socket_directories=',
-		'max_connections=60',
+		// A server and its worker take up to 33; several of them share one database.
+		'max_connections=200',
 		'jit=off',
 		'log_min_messages=fatal'
 	];

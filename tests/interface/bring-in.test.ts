@@ -7,6 +7,7 @@ import pg from 'pg';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { openPage, useServer } from './helpers';
+import { done, post, underWay, until } from './imports';
 
 const allowed = mkdtempSync(join(tmpdir(), 'kettle-games-'));
 const forbidden = mkdtempSync(join(tmpdir(), 'kettle-other-'));
@@ -153,29 +154,13 @@ test('a server killed in the middle of an import takes it up again, whole', asyn
 		])
 	);
 	const folder = game('many', files);
-	const answer = await fetch(`${use.server.address}/api/import`, {
-		method: 'POST',
-		headers: { 'content-type': 'application/json', origin: use.server.address },
-		body: JSON.stringify({ title: 'Many', folder })
-	});
-	const { id } = await answer.json();
-	await new Promise((done) => setTimeout(done, 700));
+	const { id } = await post(use.server, '/api/import', { title: 'Many', folder });
+	await until(use.server, id, underWay);
 	await use.server.kill();
-	const client = new pg.Client({ connectionString: use.server.url });
-	await client.connect();
-	const { rows } = await client.query("select count(*)::int as n from layers where project = 'many'");
-	expect([0, 2]).toContain(rows[0].n);
+	expect(await count("layers where project = 'many'")).toBe(0);
 	await use.server.start();
-	for (let tries = 0; tries < 200; tries++) {
-		const state = await (await fetch(`${use.server.address}/imports/${id}`)).json();
-		if (state.state === 'done') break;
-		await new Promise((done) => setTimeout(done, 200));
-	}
-	const done = await client.query(
-		"select count(*)::int as n from layer_files f join layers l on l.id = f.layer where l.project = 'many'"
-	);
-	await client.end();
-	expect(done.rows[0].n).toBe(400);
+	await until(use.server, id, done);
+	expect(await count("layer_files f join layers l on l.id = f.layer where l.project = 'many'")).toBe(400);
 });
 
 test('layers come in on top of the game in one go, win in their order, and can change places', async () => {

@@ -9,6 +9,7 @@ import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { gameFiles, gameGuide, makeGame } from '../../bench/game';
 import { startServer, type Server } from './helpers';
+import { done, post, stateOf, underWay, until } from './imports';
 
 const work = mkdtempSync(join(tmpdir(), 'kettle-scale-'));
 const folder = join(work, 'skerry');
@@ -33,39 +34,9 @@ afterAll(async () => {
 	rmSync(work, { recursive: true });
 });
 
-interface State {
-	state: string;
-	files_done: number;
-	files_total: number;
-	message: string | null;
-	project: string | null;
-}
-
-async function post(server: Server, path: string, body: unknown): Promise<{ id: string; message?: string }> {
-	const answer = await fetch(server.address + path, {
-		method: 'POST',
-		headers: { 'content-type': 'application/json', origin: server.address },
-		body: JSON.stringify(body)
-	});
-	return answer.json();
-}
 const get = async (server: Server, path: string) => (await fetch(server.address + path)).text();
-const state = async (server: Server, id: string) =>
-	JSON.parse(await get(server, `/imports/${id}`).catch(() => '{}')) as State;
-
-async function until(server: Server, id: string, there: (now: State) => boolean): Promise<State> {
-	for (let tries = 0; tries < 2400; tries++) {
-		const now = await state(server, id);
-		if (there(now)) return now;
-		if (['failed', 'cancelled'].includes(now.state)) throw new Error(`${now.state}: ${now.message}`);
-		await new Promise((done) => setTimeout(done, 20));
-	}
-	throw new Error('The import did not get there.');
-}
 const begin = async (server: Server, title: string) =>
 	(await post(server, '/api/import', { title, folder })).id;
-const underWay = (now: State) => now.files_done > 40 && now.files_done < now.files_total - 40;
-const done = (now: State) => now.state === 'done';
 
 async function query<T extends pg.QueryResultRow>(server: Server, text: string, values: unknown[] = []) {
 	const client = new pg.Client({ connectionString: server.url });
@@ -182,7 +153,7 @@ test('an import that is cancelled leaves nothing', async () => {
 		method: 'DELETE',
 		headers: { origin: disturbed.address }
 	});
-	expect((await state(disturbed, id)).state).toBe('cancelled');
+	expect((await stateOf(disturbed, id)).state).toBe('cancelled');
 	await new Promise((next) => setTimeout(next, 600));
 	expect(await query(disturbed, "select slug from projects where slug <> 'skerry'")).toEqual([]);
 	expect(await query(disturbed, 'select 1 from import_files')).toEqual([]);
