@@ -1,6 +1,14 @@
 import { FOLDER, ID, type FieldGuide, type KindGuide } from '../guide';
 import { columnsFor } from '../links';
-import { rowsWhere, type EffectiveRecord, type EffectiveValue, type Stack, type Table } from '../stack';
+import {
+	cellsOf,
+	rowsWhere,
+	rowsWith,
+	type EffectiveRecord,
+	type EffectiveValue,
+	type Stack,
+	type Table
+} from '../stack';
 
 /** A value of which the guide says something, with what is wrong with it. */
 export interface FaultyValue<T> {
@@ -35,14 +43,19 @@ export function* faultyValues<T>(
 	for (const table of stack.tables.values())
 		for (const [path, field] of fieldsIn(table)) {
 			const seen = new Map<number, T | null>();
-			let column: Int32Array | null = null;
-			const found = rowsWhere(table, `${name} ${path}`, (row) => {
-				const value = (column ??= table.column(path))[row]!;
-				if (value < 0) return null;
-				let fault = seen.get(value);
-				if (fault === undefined) seen.set(value, (fault = find(field, table.pool.at(value), table.guide)));
-				return fault;
-			});
+			let cells: ((row: number) => number) | null = null;
+			const found = rowsWhere(
+				table,
+				`${name} ${path}`,
+				(row) => {
+					const value = (cells ??= cellsOf(table, path))(row);
+					if (value < 0) return null;
+					let fault = seen.get(value);
+					if (fault === undefined) seen.set(value, (fault = find(field, table.pool.at(value), table.guide)));
+					return fault;
+				},
+				() => rowsWith(table, path)
+			);
 			for (const [row, fault] of found) {
 				const record = table.record(row);
 				yield { record, path, field, value: record.values.get(path)!, fault };

@@ -1,5 +1,5 @@
 import { valueIn } from '../facts';
-import { isEditable, baseValueOf, changedRows, type Table } from '../stack';
+import { cellsOf, isEditable, baseValueOf, changedRows, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -48,11 +48,13 @@ export const heldTwice: Rule = {
 			for (const [path, field] of fieldsIn(table)) {
 				if (field.reference || field.unused || field.counts !== undefined) continue;
 				if (/[[*]/.test(path) || ['flags', 'switch', 'chance'].includes(field.type ?? '')) continue;
-				const column = table.column(path);
-				const changed = mine.filter(
-					(row) => column[row]! > 0 && baseValueOf(table.record(row), path) !== table.pool.at(column[row]!)
-				);
+				const cell = cellsOf(table, path);
+				const changed = mine.filter((row) => {
+					const value = cell(row);
+					return value > 0 && baseValueOf(table.record(row), path) !== table.pool.at(value);
+				});
 				if (changed.length === 0 || !isSingle(table, path)) continue;
+				const column = table.column(path);
 				const holders = new Map<number, number[]>();
 				for (let row = 0; row < table.count; row++) {
 					const same = holders.get(column[row]!);

@@ -1,5 +1,5 @@
 import { nearest } from '../links';
-import { isEditable, rowsWhere, type Table } from '../stack';
+import { cellsOf, isEditable, rowsWhere, rowsWith, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { pathsOf, type Paths } from './paths';
 import { quoted, snagAt, type Rule } from './snag';
@@ -10,14 +10,15 @@ const MOST_COMPARED = 5000;
 /** Rows whose value in a field is none of some paths. */
 function rowsWithout(table: Table, field: string, paths: Paths): readonly (readonly [number, true])[] {
 	const there = new Map<number, boolean>();
-	const column = table.column(field);
-	return rowsWhere(table, `files ${field} ${paths.token}`, (row) => {
-		const value = column[row]!;
+	const cell = cellsOf(table, field);
+	const isGone = (row: number) => {
+		const value = cell(row);
 		if (value <= 0) return null;
 		let known = there.get(value);
 		if (known === undefined) there.set(value, (known = paths.has(table.pool.at(value))));
 		return known ? null : true;
-	});
+	};
+	return rowsWhere(table, `files ${field} ${paths.token}`, isGone, () => rowsWith(table, field));
 }
 
 /** A field that names a file which no layer has. Pictures and sounds are known by name only, which is enough for this. */

@@ -1,5 +1,5 @@
 import { rankIn, sortedColumn, type Sorted } from '../numbers';
-import { isEditable, baseValueOf } from '../stack';
+import { isEditable, isWide, baseValueOf } from '../stack';
 import { fieldsIn } from './fields';
 import { limitFault, typeFault } from './values';
 import { quoted, snagAt, type Rule } from './snag';
@@ -32,7 +32,12 @@ export const unusualValue: Rule = {
 			table.files.forEach(({ layer }, nth) => {
 				if (isEditable(layer)) for (const row of table.rows.rowsOf[nth]!) if (row >= 0) rows.add(row);
 			});
+			// Of a wide table only what my records have.
+			const own = isWide(table)
+				? new Set([...rows].flatMap((row) => [...table.record(row).values.keys()]))
+				: null;
 			for (const [path, field] of fieldsIn(table)) {
+				if (own && !own.has(path)) continue;
 				if (field.reference || field.unused || field.type === 'flags' || field.type === 'code') continue;
 				const ends = endsOf(sortedColumn(table, path));
 				if (!ends) continue;

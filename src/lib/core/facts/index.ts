@@ -11,5 +11,5 @@ export {
 	type LocalFacts
 } from './facts';
 export { packFacts, unpackFacts, FactsFault, VERSION as FACTS_VERSION } from './wire';
-export { fieldsAt, placesOf, remarkAt, valueAt, valueIn, type FactField } from './read';
+export { cellIn, fieldsAt, placesOf, remarkAt, valueAt, valueIn, type FactField } from './read';
 export { isProse, proseOf } from './prose';

@@ -29,22 +29,24 @@ interface Ranked {
 	claim: Omit<Claim, 'spec'>;
 }
 
-/** The globs of a guide, with the kind of each: those that are plain paths by path, the others in order. */
+/** The globs of a guide, with the kinds that have each: those that are plain paths, and the others. */
 interface Globs {
 	plain: Map<string, Ranked[]>;
-	patterns: (Ranked & { glob: string })[];
+	patterns: Map<string, Ranked[]>;
 	known: Map<string, readonly Claim[]>;
 }
 
 const globs = new WeakMap<Guide, Globs>();
 
 function globsOf(guide: Guide): Globs {
-	const found: Globs = { plain: new Map(), patterns: [], known: new Map() };
+	const found: Globs = { plain: new Map(), patterns: new Map(), known: new Map() };
 	let at = 0;
 	const add = (glob: string, claim: Ranked['claim']) => {
 		at++;
-		if (isGlob(glob)) found.patterns.push({ at, glob, claim });
-		else found.plain.set(glob, [...(found.plain.get(glob) ?? []), { at, claim }]);
+		const list = isGlob(glob) ? found.patterns : found.plain;
+		const known = list.get(glob);
+		if (known) known.push({ at, claim });
+		else list.set(glob, [{ at, claim }]);
 	};
 	for (const [kind, { files, removes = [] }] of Object.entries(guide.kinds)) {
 		for (const glob of removes) add(glob.replaceAll('{mod}', '*'), { kind, removes: true });
@@ -58,14 +60,16 @@ function globsOf(guide: Guide): Globs {
 	return found;
 }
 
-/** Whether records of one kind could be taken for those of the other: both stand at one place, and neither says which. */
-function clash(a: KindGuide, b: KindGuide): boolean {
-	const place = ({ at, element }: KindGuide) => JSON.stringify([at ?? null, element]);
-	const anywhere = (kind: KindGuide) => kind.at === undefined && kind.element === undefined;
-	if (!a.where && !b.where && (anywhere(a) || anywhere(b))) return true;
-	if (place(a) !== place(b)) return false;
-	return !a.where && !b.where;
-}
+/** Where records of a kind stand; null for anywhere. */
+const placeOf = ({ at, element }: KindGuide): string | null =>
+	at === undefined && element === undefined ? null : `${at ?? ''}\n${element ?? ''}`;
+
+/**
+ * Whether records of a kind could be taken for those of others: they stand at one place, and neither kind says which.
+ * @param others the places of those that do not say which
+ */
+const clashes = (kind: KindGuide, others: ReadonlySet<string | null>): boolean =>
+	!kind.where && others.size > 0 && (placeOf(kind) === null || others.has(null) || others.has(placeOf(kind)));
 
 /**
  * The kinds that claim a file, in the order of the guide: several where each says which of the records are its own, by
@@ -78,15 +82,19 @@ export function claimsOf(guide: Guide, path: string): readonly Claim[] {
 	if (!claims) {
 		const ranked = [
 			...(all.plain.get(path) ?? []),
-			...all.patterns.filter(({ glob }) => matchPath(glob, path))
+			...[...all.patterns].flatMap(([glob, own]) => (matchPath(glob, path) ? own : []))
 		].sort((a, b) => a.at - b.at);
 		const found: Claim[] = [];
+		const [kinds, places] = [new Set<string>(), new Set<string | null>()];
 		for (const { claim } of ranked) {
 			const about = guide.kinds[claim.kind]!;
 			if (claim.removes || found[0]?.removes) {
 				if (found.length === 0) found.push({ ...claim, spec: 0 });
-			} else if (!found.some(({ kind }) => kind === claim.kind || clash(guide.kinds[kind]!, about)))
+			} else if (!kinds.has(claim.kind) && !clashes(about, places)) {
 				found.push({ ...claim, spec: found.length });
+				kinds.add(claim.kind);
+				if (!about.where) places.add(placeOf(about));
+			}
 		}
 		all.known.set(path, (claims = found));
 	}
@@ -139,22 +147,25 @@ export function nameFromPath(
 	return which === 'file' ? stem : which === 'folder' ? folder : `${folder}/${stem}`;
 }
 
+const hints = new WeakMap<KindGuide, PartHints>();
+
 const defined = <T extends object>(said: T): T =>
 	Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as T;
 
 /** What the guide says on how to read the records of a kind in a file. */
 function partHints(kind: KindGuide, path: string): PartHints {
 	const { key, element, at, where } = kind;
-	const named = nameFromPath(path, kind.id, kind.files);
-	return defined({
-		key,
-		element,
-		at,
-		where,
-		// A file that is one record is named by its own name, where people described it.
-		id: kind.id ? named : key === undefined && !kind.inferred ? nameFromPath(path, 'file') : undefined,
-		prefix: kind.id && named
-	}) as PartHints;
+	// A file that is one record is named by its own name, where people described it.
+	if (!kind.id && key === undefined && !kind.inferred)
+		return defined({ element, at, where, id: nameFromPath(path, 'file') }) as PartHints;
+	if (kind.id) {
+		const named = nameFromPath(path, kind.id, kind.files);
+		return defined({ key, element, at, where, id: named, prefix: named }) as PartHints;
+	}
+	// The same for all files.
+	let known = hints.get(kind);
+	if (!known) hints.set(kind, (known = defined({ key, element, at, where }) as PartHints));
+	return known;
 }
 
 /** What the guide says on how to read a file. */

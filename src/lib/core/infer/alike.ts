@@ -4,7 +4,7 @@ import type { Facts } from '../facts';
 import { formatOf } from '../formats';
 import type { DataFile } from './group';
 import { stemOf } from './paths';
-import { addSketches, sketchOf } from './sketch';
+import { sketchOfAll } from './sketch';
 
 /** Share of the columns of either that two kinds must have both, or of the smaller where that has many. */
 const ALIKE = 0.6;
@@ -31,7 +31,7 @@ interface About {
 }
 
 function aboutOf({ files, single }: Candidate, worldOf: (path: string) => string): About {
-	const { columns } = addSketches(files.map(({ facts }) => sketchOf(facts)));
+	const { columns } = sketchOfAll(files);
 	const { facts, path } = files[0]!;
 	const ids = new Set<number>();
 	for (const { facts: own } of files) own.ids.forEach((id, nth) => own.written[nth] === 1 && ids.add(id));

@@ -16,7 +16,7 @@ import { scriptsIn } from './scripts';
 import { finding } from './sure';
 import { twinsIn } from './twins';
 import { typeOf } from './types';
-import { letPlacesGo, sketchOf, type Column } from './sketch';
+import { isKept, letPlacesGo, sketchOf, type Column } from './sketch';
 
 /** What a finding needs to know besides the files. */
 export interface Scope {
@@ -416,6 +416,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 	if (!first) return guide;
 	const { pool } = first.facts;
 	for (const { facts } of files) {
+		if (!isKept(facts)) continue;
 		sketchOf(facts);
 		yield;
 	}

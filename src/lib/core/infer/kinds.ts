@@ -7,8 +7,9 @@ import { isNamed, keysOf, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
 import { asOne, selectFacts, underKey } from './select';
 import { columnsOf } from './refine';
-import { sketchOf } from './sketch';
+import { columnNames } from './sketch';
 import { splitsIn } from './splits';
+import { globsFor, indexOf, type PathIndex } from './globs';
 import { worldsIn } from './worlds';
 import type { DataFile, Group } from './group';
 import { endingOf, fileNameOf, folderOf, stemOf } from './paths';
@@ -18,8 +19,7 @@ import { endingOf, fileNameOf, folderOf, stemOf } from './paths';
  * much of the poorer the other has too; else how much both have of what either has. Ids say nothing, every kind has them.
  */
 function overlap(a: DataFile, b: DataFile): number {
-	const columns = ({ facts }: DataFile) =>
-		[...sketchOf(facts).columns.keys()].filter((path) => path !== facts.key);
+	const columns = ({ facts }: DataFile) => [...columnNames(facts)].filter((path) => path !== facts.key);
 	const [few, many] = [columns(a), columns(b)].sort((x, y) => x.length - y.length) as [string[], string[]];
 	const there = new Set(many);
 	const both = few.filter((path) => there.has(path)).length;
@@ -167,7 +167,7 @@ function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: Data
 	return { drafts, left: files.filter((file) => !taken.has(file)) };
 }
 
-function draftsFor(files: readonly DataFile[], known: ReadonlySet<string>): Draft[] {
+function draftsFor(files: readonly DataFile[], known: PathIndex): Draft[] {
 	const { drafts, left } = fromSiblings(files);
 	for (const [, list] of grouped(
 		left,
@@ -175,51 +175,13 @@ function draftsFor(files: readonly DataFile[], known: ReadonlySet<string>): Draf
 	)) {
 		const clusters = byShape(list);
 		for (const cluster of clusters) {
-			const [first] = cluster;
-			const like = (path: string) =>
-				folderOf(path) === folderOf(first!.path) && endingOf(path) === endingOf(first!.path);
-			const only =
-				clusters.length === 1 &&
-				![...known].some((path) => like(path) && !cluster.some((file) => file.path === path));
+			const { path } = cluster[0]!;
+			const beside = known.byFolder.get(folderOf(path))?.get(endingOf(path));
+			const only = clusters.length === 1 && beside === cluster.length;
 			drafts.push(...fromFolder(cluster, only));
 		}
 	}
 	return drafts;
-}
-
-/** Globs that hold some files and, where it can be, no other file that is data. */
-function globsFor(files: readonly DataFile[], known: ReadonlySet<string>): string[] {
-	const paths = new Set(files.map(({ path }) => path));
-	const endings = [...new Set([...paths].map(endingOf))];
-	if (paths.size < 3) return [...paths];
-	const others = [...known].filter((path) => !paths.has(path));
-	const names = new Map<string, string[]>();
-	for (const path of paths) {
-		const list = names.get(fileNameOf(path));
-		if (list) list.push(path);
-		else names.set(fileNameOf(path), [path]);
-	}
-	const folders = [...new Set([...paths].map(folderOf))];
-	const shared = folders.reduce((above, folder) => {
-		while (above !== '' && folder !== above && !folder.startsWith(`${above}/`)) above = folderOf(above);
-		return above;
-	});
-	const below = (folder: string, ending: string) => `${folder === '' ? '' : `${folder}/`}**/*${ending}`;
-	const isBelow = (path: string) => shared === '' || path.startsWith(`${shared}/`);
-	const strange = others.filter((path) => isBelow(path) && endings.includes(endingOf(path)));
-	// A few strange files among many do no harm: what is in them is told by what it says.
-	if (strange.length <= paths.size * 0.1) return endings.map((ending) => below(shared, ending));
-	// Files of one name in several folders, where all of that name are meant.
-	const strangers = new Set(strange.map(fileNameOf));
-	const byName = [...names].filter(([name, list]) => list.length > 1 && !strangers.has(name));
-	const done = new Set(byName.flatMap(([, list]) => list));
-	const byFolder = folders.flatMap((folder) => {
-		const here = [...paths].filter((path) => folderOf(path) === folder && !done.has(path));
-		const beside = strange.some((path) => folderOf(path) === folder);
-		if (beside || here.length < 2) return here;
-		return [...new Set(here.map(endingOf))].map((ending) => `${folder}/*${ending}`);
-	});
-	return [...byName.map(([name]) => `${shared === '' ? '' : `${shared}/`}**/${name}`), ...byFolder];
 }
 
 /** Files whose records stand under words: also those in which each word comes once, where others show what it is. */
@@ -246,7 +208,7 @@ function worded(files: readonly DataFile[]): DataFile[] {
 }
 
 /** Kinds that a field or a word tells: the same word is one kind in all files of a world. */
-function told(files: readonly DataFile[], known: ReadonlySet<string>, worldOf: (path: string) => string) {
+function told(files: readonly DataFile[], known: PathIndex, worldOf: (path: string) => string) {
 	const drafts: Draft[] = [];
 	const words = worded(files);
 	for (const list of grouped(words, ({ path, facts, element }) =>
@@ -313,11 +275,7 @@ function structures(files: readonly DataFile[]): DataFile[] {
 }
 
 /** Drafts of one shape as one, although they lie in several folders. */
-function joinAlike(
-	drafts: readonly Draft[],
-	known: ReadonlySet<string>,
-	worldOf: (path: string) => string
-): Draft[] {
+function joinAlike(drafts: readonly Draft[], known: PathIndex, worldOf: (path: string) => string): Draft[] {
 	const candidates = drafts.map((draft) => ({ files: draft.files, single: draft.single === true, draft }));
 	return alike(candidates, worldOf).map((group): Draft => {
 		if (group.length === 1) return group[0]!.draft;
@@ -446,7 +404,7 @@ export function groupsOf(
 		);
 	}
 	const rest = free.filter((file) => !inWords.has(file));
-	const paths = new Set(files.filter(({ facts }) => facts.format !== null).map(({ path }) => path));
+	const paths = indexOf(new Set(files.filter(({ facts }) => facts.format !== null).map(({ path }) => path)));
 	const worldOf = worldsIn(rest);
 	const { drafts, left } = told(rest, paths, worldOf);
 	const written = writtenIn(free);

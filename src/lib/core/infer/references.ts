@@ -6,7 +6,7 @@ import { cellsOf, idColumn, meansNothing, pairsOf } from './columns';
 import { likeness } from './likeness';
 import type { Ids, Owners } from './owners';
 import { affixesIn } from './affixes';
-import { addSketches, sketchOf, type Column } from './sketch';
+import { sketchOfAll, type Column } from './sketch';
 import { atLeast, finding, listed, said } from './sure';
 import { nameOfRecord, type Group } from './group';
 
@@ -528,7 +528,7 @@ const FIXED = 12;
 export function namesInPaths(group: Group, owners: Owners): Map<string, FoundReference> {
 	const found = new Map<string, FoundReference>();
 	const maps = new Map<string, Column[]>();
-	const whole = addSketches(group.files.map(({ facts }) => sketchOf(facts)));
+	const whole = sketchOfAll(group.files);
 	for (const column of whole.columns.values()) {
 		const path = column.path.replace(/(?:\[\])+$/, '');
 		const dot = path.lastIndexOf('.');

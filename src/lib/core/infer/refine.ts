@@ -2,7 +2,7 @@
 // languages, days) as one column.
 import { patternOf } from '../guide';
 import type { DataFile } from './group';
-import { addSketches, readSketch, sketchOf, type Column, type Sketch } from './sketch';
+import { readSketch, sketchOfAll, type Column, type Sketch } from './sketch';
 
 /** Values of a list beyond which it is no tuple. */
 const WIDEST = 8;
@@ -46,10 +46,9 @@ function tuplesIn(files: readonly DataFile[], whole: Sketch): Set<string> {
 	if (lists.size === 0) return lists;
 	const { pool } = files[0]!.facts;
 	const number = (text: number) => pool.number(text);
-	const byPlace = addSketches(
-		files.map(({ facts }) =>
-			readSketch(facts, (path) => (lists.has(patternOf(path)) && path.endsWith(']') ? withPlace(path) : ''))
-		)
+	const byPlace = readSketch(
+		files.map(({ facts }) => facts),
+		(path) => (lists.has(patternOf(path)) && path.endsWith(']') ? withPlace(path) : '')
 	);
 	const places = new Map<string, Column[]>();
 	for (const column of byPlace.columns.values()) {
@@ -121,7 +120,7 @@ const refined = { plain: new WeakMap<Sketch, Sketch>(), byIds: new WeakMap<Sketc
 
 /** The columns of some files together, each as it is meant. Made once for the same files. */
 export function columnsOf(files: readonly DataFile[], isId?: (name: string) => boolean): Sketch {
-	const whole = addSketches(files.map(({ facts }) => sketchOf(facts)));
+	const whole = sketchOfAll(files);
 	const known = isId ? refined.byIds : refined.plain;
 	let found = known.get(whole);
 	if (found) return found;
@@ -130,13 +129,12 @@ export function columnsOf(files: readonly DataFile[], isId?: (name: string) => b
 	found =
 		tuples.size === 0 && maps.size === 0
 			? whole
-			: addSketches(
-					files.map(({ facts }) =>
-						readSketch(facts, (path) => {
-							const pattern = patternOf(path);
-							return opened(tuples.has(pattern) ? withPlace(path) : pattern, maps);
-						})
-					)
+			: readSketch(
+					files.map(({ facts }) => facts),
+					(path) => {
+						const pattern = patternOf(path);
+						return opened(tuples.has(pattern) ? withPlace(path) : pattern, maps);
+					}
 				);
 	known.set(whole, found);
 	return found;

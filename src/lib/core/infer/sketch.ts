@@ -129,18 +129,51 @@ const closed = (path: string, { seen, records, cells, filled, types }: Open): Co
 
 const sketches = new WeakMap<Facts, Sketch>();
 
-/** The columns of a file. Made once for the same facts. */
+/** Records of a file from which on its columns are kept by themselves: thousands of small ones would take much room. */
+const WORTH_KEEPING = 32;
+
+/** Whether the columns of a file are kept by themselves. */
+export const isKept = ({ count }: Facts): boolean => count >= WORTH_KEEPING;
+
+/** The columns of a file. Made once for the same facts, unless they are few. */
 export function sketchOf(facts: Facts): Sketch {
 	let sketch = sketches.get(facts);
-	if (!sketch) sketches.set(facts, (sketch = readSketch(facts, patternOf)));
+	if (sketch) return sketch;
+	sketch = readSketch([facts], patternOf);
+	if (isKept(facts)) sketches.set(facts, sketch);
 	return sketch;
 }
 
-/** The columns of a file, named by the paths of their cells; cells whose column has no name are left out. */
-export function readSketch(facts: Facts, nameOf: (path: string) => string): Sketch {
-	const { pool, count, shapes, shape, firsts, values, types } = facts;
+const patternsIn = new WeakMap<Facts, ReadonlySet<string>>();
+
+/** The names of the columns of a file. Made once for the same facts. */
+export function columnNames(facts: Facts): ReadonlySet<string> {
+	let names = patternsIn.get(facts);
+	if (!names) {
+		const { pool, shapes } = facts;
+		names = new Set(shapes.flatMap((paths) => Array.from(paths, (path) => patternAt(pool, path))));
+		patternsIn.set(facts, names);
+	}
+	return names;
+}
+
+/** The columns of files together, named by the paths of their cells; cells whose column has no name are left out. */
+export function readSketch(files: readonly Facts[], nameOf: (path: string) => string): Sketch {
 	const open = new Map<string, Open>();
 	const names = new Map<number, string>();
+	for (const facts of files) readInto(open, facts, names, nameOf);
+	return {
+		count: files.reduce((sum, { count }) => sum + count, 0),
+		columns: new Map([...open].map(([path, column]) => [path, closed(path, column)]))
+	};
+}
+
+function readInto(
+	open: Map<string, Open>,
+	{ pool, count, shapes, shape, firsts, values, types }: Facts,
+	names: Map<number, string>,
+	nameOf: (path: string) => string
+): void {
 	const placed = shapes.map((paths) =>
 		Array.from(paths, (path): Open | null => {
 			let pattern = names.get(path);
@@ -155,6 +188,7 @@ export function readSketch(facts: Facts, nameOf: (path: string) => string): Sket
 			return column;
 		})
 	);
+	for (const column of open.values()) column.last = -1;
 	for (let nth = 0; nth < count; nth++) {
 		const columns = placed[shape[nth]!];
 		if (!columns) continue;
@@ -174,18 +208,22 @@ export function readSketch(facts: Facts, nameOf: (path: string) => string): Sket
 			column.seen.set(value, (column.seen.get(value) ?? 0) + 1);
 		}
 	}
-	return { count, columns: new Map([...open].map(([path, column]) => [path, closed(path, column)])) };
 }
 
-const sums = new WeakMap<Sketch, { list: readonly Sketch[]; sum: Sketch }>();
+const sums = new WeakMap<Facts, { files: readonly Facts[]; sum: Sketch }>();
 
 /** The columns of several files together. Made once for the same files. */
-export function addSketches(list: readonly Sketch[]): Sketch {
-	if (list.length === 1) return list[0]!;
-	const old = sums.get(list[0]!);
-	if (old?.list.length === list.length && old.list.every((sketch, at) => sketch === list[at])) return old.sum;
-	const sum = addUp(list);
-	sums.set(list[0]!, { list, sum });
+export function sketchOfAll(files: readonly { facts: Facts }[]): Sketch {
+	const all = files.map(({ facts }) => facts);
+	const [first] = all;
+	if (!first || all.length === 1) return first ? sketchOf(first) : { count: 0, columns: new Map() };
+	const old = sums.get(first);
+	if (old?.files.length === all.length && old.files.every((facts, at) => facts === all[at])) return old.sum;
+	const few = all.filter((facts) => !isKept(facts));
+	const many = all.filter(isKept).map(sketchOf);
+	const rest = few.length === 0 ? [] : [readSketch(few, patternOf)];
+	const sum = addUp(all.indexOf(few[0]!) === 0 ? [...rest, ...many] : [...many, ...rest]);
+	sums.set(first, { files: all, sum });
 	return sum;
 }
 
@@ -218,6 +256,7 @@ function addColumns(path: string, list: readonly Column[], largest: number): Col
 }
 
 function addUp(list: readonly Sketch[]): Sketch {
+	if (list.length === 1) return list[0]!;
 	const byPath = new Map<string, Column[]>();
 	let count = 0;
 	let largest = 0;

@@ -19,12 +19,40 @@ export function distance(a: string, b: string): number {
 	return old[b.length]!;
 }
 
+/** How often each letter is in a word, folded into 32 places. */
+function lettersIn(word: string): Int8Array {
+	const counts = new Int8Array(32);
+	for (let at = 0; at < word.length; at++) counts[word.charCodeAt(at) & 31]!++;
+	return counts;
+}
+
+const left = new Int8Array(32);
+
+/** Letters that one word has more of than the other, at least: a lower bound of the edits between them. */
+function apart(letters: Int8Array, word: string): number {
+	left.set(letters);
+	for (let at = 0; at < word.length; at++) left[word.charCodeAt(at) & 31]!--;
+	let [more, less] = [0, 0];
+	for (const count of left)
+		if (count > 0) more += count;
+		else less -= count;
+	return Math.max(more, less);
+}
+
 /** The ids most like a word, nearest first; only those that could be meant (up to half of the letters differ). */
 export function nearest(word: string, ids: Iterable<string>, most = 3): string[] {
 	const folded = word.toLowerCase();
-	return [...ids]
-		.map((id) => ({ id, cost: distance(folded, id.toLowerCase()) }))
-		.filter(({ id, cost }) => cost <= Math.max(word.length, id.length) / 2)
+	const letters = lettersIn(folded);
+	const close: { id: string; cost: number }[] = [];
+	for (const id of ids) {
+		const room = Math.max(word.length, id.length) / 2;
+		const other = id.toLowerCase();
+		// No edit brings more than one letter.
+		if (Math.abs(word.length - id.length) > room || apart(letters, other) > room) continue;
+		const cost = distance(folded, other);
+		if (cost <= room) close.push({ id, cost });
+	}
+	return close
 		.sort((a, b) => a.cost - b.cost || (a.id < b.id ? -1 : 1))
 		.slice(0, most)
 		.map(({ id }) => id);

@@ -11,7 +11,17 @@ import {
 	type ReferenceGuide,
 	type TextGuide
 } from '../guide';
-import { derived, numberRows, type Naming, type Rows, type Stack, type Table } from '../stack';
+import {
+	cellsOf,
+	derived,
+	isWide,
+	numberRows,
+	rowsWith,
+	type Naming,
+	type Rows,
+	type Stack,
+	type Table
+} from '../stack';
 
 /** One sort of reference that a kind has, with the record that each entry names: by its place, -1 for none. */
 export interface Strand {
@@ -129,40 +139,6 @@ function readPlain(table: Table, path: string, none: readonly string[]): Read {
 	return { rows: null, values, meant: null };
 }
 
-/** Columns from which on most rows of a table have few of them: a map whose names are ids has as many as there are ids. */
-const WIDE = 200;
-
-const isWide = ({ columns }: Table): boolean => columns.length > WIDE;
-
-/** The rows that have each column, ascending: gone through once for all columns. */
-const rowsByColumn = (table: Table): ReadonlyMap<string, number[]> =>
-	derived(table, 'rows by column', () => {
-		const { rows, files, pool } = table;
-		const byPath = new Map<number, number[]>();
-		for (let row = 0; row < rows.count; row++) {
-			const at = rows.firsts[row + 1]! - 1;
-			const { facts } = files[rows.file[at]!]!;
-			for (const path of facts.shapes[facts.shape[rows.nth[at]!]!] ?? []) {
-				const list = byPath.get(path);
-				if (!list) byPath.set(path, [row]);
-				else if (list.at(-1) !== row) list.push(row);
-			}
-		}
-		return new Map([...byPath].map(([path, list]) => [pool.at(path), list]));
-	});
-
-/** The text of a cell, as its number; -1 where a row has none. A wide table makes no column of it. */
-function cellsOf(table: Table, path: string): (row: number) => number {
-	if (!isWide(table)) {
-		const column = table.column(path);
-		return (row) => column[row]!;
-	}
-	return (row) => {
-		const value = table.record(row).value(path);
-		return value === undefined ? -1 : table.pool.of(value);
-	};
-}
-
 /** What the cells of some rows name, by a rule. */
 function mentionsOf(
 	table: Table,
@@ -204,16 +180,7 @@ const readByRule = (table: Table, path: string, reference: ReferenceGuide, none:
 	derived(
 		table,
 		`reference ${path}`,
-		() =>
-			told(
-				mentionsOf(
-					table,
-					path,
-					reference,
-					none,
-					isWide(table) ? (rowsByColumn(table).get(path) ?? []) : Array(table.count).keys()
-				)
-			),
+		() => told(mentionsOf(table, path, reference, none, rowsWith(table, path))),
 		(old, changed) => {
 			const touched = new Set(changed);
 			const fresh = mentionsOf(table, path, reference, none, changed);
@@ -245,7 +212,9 @@ export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved> {
 		if (!reference) continue;
 		const none = about.required && !reference.found ? reference.none : [...NONE, ...reference.none];
 		for (const field of columnsFor(table, spoken)) {
-			const plain = isPlain(reference) || (reference.anyCase && isPlain({ ...reference, anyCase: false }));
+			const plain =
+				!isWide(table) &&
+				(isPlain(reference) || (reference.anyCase && isPlain({ ...reference, anyCase: false })));
 			const read = plain ? readPlain(table, field, none) : readByRule(table, field, reference, none);
 			yield {
 				table,

@@ -1,6 +1,6 @@
 import { fieldOf } from '../guide';
 import { columnSpread } from '../numbers';
-import { derived, type EffectiveRecord, type Stack, type Table } from '../stack';
+import { derived, type EffectiveRecord, type Stack, type Table, isWide } from '../stack';
 
 /** A record like another, from 0 to 1, and the fields in which they differ. */
 export interface Alike {
@@ -45,7 +45,7 @@ function measureOf(table: Table, path: string): Measure {
 /** Works out how each field of the large kinds is compared, step by step, so that the first comparison takes no longer. */
 export function* measureSteps(stack: Stack, large: number): Generator<void, void> {
 	for (const table of stack.tables.values()) {
-		if (table.count < large) continue;
+		if (table.count < large || isWide(table)) continue;
 		for (const path of table.columns) {
 			measureOf(table, path);
 			yield;
@@ -62,7 +62,8 @@ export function mostLike({ table, row }: EffectiveRecord, most = 8): Alike[] {
 	const scores = new Float64Array(table.count);
 	let fields = 0;
 	const compared: { path: string; column: Int32Array }[] = [];
-	for (const path of table.columns) {
+	const paths = isWide(table) ? [...table.record(row).values.keys()] : table.columns;
+	for (const path of paths) {
 		const measure = measureOf(table, path);
 		const column = table.column(path);
 		if (measure.by === 'nothing') continue;

@@ -3,16 +3,9 @@ export { changedRows, isChanged } from './changed';
 export { isEditable, isGame, type Layer, type LayerOwner } from './layer';
 export { type FollowedRule, type MergeRule } from './merge';
 export { buildStack, valueOf, baseValueOf, isInBase, type Stack } from './stack';
-export {
-	derived,
-	numberRows,
-	rowsWhere,
-	type Naming,
-	type Removal,
-	type Rows,
-	type Table,
-	type TableFile
-} from './table';
+export { derived, numberRows, rowsWhere } from './derived';
+export type { Naming, Removal, Rows, Table, TableFile } from './table';
+export { cellsOf, isWide, rowsWith, valuesIn } from './wide';
 export type { EffectiveRecord, EffectiveValue, Presence } from './record';
 export { closeFile, fileContent, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
 export { howFor, withFiles, type Reading } from './load';

@@ -4,6 +4,8 @@ import { FOLDER, folderIn, ID, type KindGuide } from '../guide';
 import { Row, type EffectiveRecord } from './record';
 import type { LayerFile } from './files';
 import { isEditable, type Layer } from './layer';
+import { carried } from './derived';
+import { isWide, rowsWith } from './wide';
 
 /** A file that holds records of the kind and counts. */
 export interface TableFile {
@@ -318,13 +320,8 @@ function fillColumn({ files, rows, pool }: Table, path: string, into: Int32Array
 	}
 }
 
-/** A column of an older state, as long as the new one; rows that changed are still to be written. */
-function carried(old: Int32Array, count: number): Int32Array {
-	if (old.length === count) return old.slice();
-	const column = new Int32Array(count).fill(-1);
-	column.set(old.subarray(0, Math.min(count, old.length)));
-	return column;
-}
+/** Columns of a table that are kept; of wide ones nobody needs all. */
+const KEPT_COLUMNS = 1000;
 
 function readColumn(table: Table, path: string): Int32Array {
 	const { files, rows, pool, guide } = table;
@@ -337,7 +334,15 @@ function readColumn(table: Table, path: string): Int32Array {
 	const old = rows.changed?.since.columns.get(path);
 	if (!old) {
 		const column = new Int32Array(rows.count);
-		fillColumn(table, path, column);
+		if (!isWide(table)) {
+			fillColumn(table, path, column);
+			return column;
+		}
+		column.fill(-1);
+		const filled = Int32Array.from(rowsWith(table, path));
+		const values = new Int32Array(filled.length);
+		fillColumn(table, path, values, filled);
+		values.forEach((value, nth) => (column[filled[nth]!] = value));
 		return column;
 	}
 	const some = rows.changed!.rows;
@@ -401,74 +406,11 @@ export function tableOver(
 		},
 		column(path) {
 			let column = rows.columns.get(path);
-			if (!column) rows.columns.set(path, (column = readColumn(table, path)));
+			if (column) return column;
+			column = readColumn(table, path);
+			if (rows.columns.size < KEPT_COLUMNS) rows.columns.set(path, column);
 			return column;
 		}
 	};
 	return table;
 }
-
-/**
- * Something computed once from a table's rows and values, and kept as long as they stay the same.
- * @param patch makes it from what an older state had and the rows that changed since; must give what `make` would
- */
-export function derived<T>(
-	table: Table,
-	name: string,
-	make: () => T,
-	patch?: (old: T, changed: Int32Array, since: Rows) => T
-): T {
-	const { derived: known, changed } = table.rows;
-	if (!known.has(name)) {
-		const there = patch !== undefined && changed !== null && changed.since.derived.has(name);
-		known.set(
-			name,
-			there ? patch(changed.since.derived.get(name) as T, changed.rows, changed.since) : make()
-		);
-	}
-	return known.get(name) as T;
-}
-
-/** A number for each row, -1 for none; after a change only the rows that changed are asked again. */
-export const numberRows = (table: Table, name: string, find: (row: number) => number): Int32Array =>
-	derived<Int32Array>(
-		table,
-		name,
-		() => Int32Array.from({ length: table.count }, (_, row) => find(row)),
-		(old, changed) => {
-			const fresh = changed.map((row) => find(row));
-			if (old.length === table.count && fresh.every((value, nth) => old[changed[nth]!] === value)) return old;
-			const column = carried(old, table.count);
-			fresh.forEach((value, nth) => (column[changed[nth]!] = value));
-			return column;
-		}
-	);
-
-/** The rows for which `find` has an answer, ascending, with it; after a change only the rows that changed are asked again. */
-export const rowsWhere = <T>(
-	table: Table,
-	name: string,
-	find: (row: number) => T | null
-): readonly (readonly [number, T])[] =>
-	derived(
-		table,
-		name,
-		() => {
-			const found: [number, T][] = [];
-			for (let row = 0; row < table.count; row++) {
-				const answer = find(row);
-				if (answer !== null) found.push([row, answer]);
-			}
-			return found;
-		},
-		(old, changed) => {
-			const touched = new Set(changed);
-			const fresh: [number, T][] = [];
-			for (const row of changed) {
-				const answer = find(row);
-				if (answer !== null) fresh.push([row, answer]);
-			}
-			const kept = old.filter(([row]) => row < table.count && !touched.has(row));
-			return fresh.length === 0 ? kept : [...kept, ...fresh].sort(([a], [b]) => a - b);
-		}
-	);

@@ -7,7 +7,9 @@ const SAMPLE = 64 * 1024;
 /** Bytes at the start in which a declaration is looked for. */
 const HEAD = 2048;
 
-const ascii = (bytes: Uint8Array) => String.fromCharCode(...bytes.subarray(0, HEAD));
+const latin = new TextDecoder('windows-1252');
+
+const ascii = (bytes: Uint8Array) => latin.decode(bytes.subarray(0, HEAD));
 
 /** A name as it is used here: the wider of two encodings that are mixed up everywhere. */
 function usual(name: string): Encoding {
