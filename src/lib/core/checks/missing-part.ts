@@ -2,6 +2,7 @@ import { isEditable } from '../stack';
 import { fieldOf, patternOf } from '../guide';
 import type { Facts } from '../facts';
 import type { Table, TableFile } from '../stack';
+import { languageName } from '../text';
 import { isSaid } from './fields';
 import { consequence, snagAt, type Rule } from './snag';
 
@@ -76,9 +77,11 @@ export const missingPart: Rule = {
 							// What is said of the field is another rule's.
 							const field = fieldOf(table.guide, path);
 							if (field?.required && isSaid(field)) continue;
+							// A language that is not there yet is shown in another.
+							const translation = [part, ...has].every((name) => languageName(name) !== null);
 							yield snagAt(stack, record, presence, {
 								rule: 'missing-part',
-								severity: 'warns',
+								severity: translation ? 'note' : 'warns',
 								field: path,
 								message: `${block} has no ${part} (line ${presence.line}). Every other one in the game has. ${consequence(stack, record)}, or leave this part of it out.`,
 								repairable: false

@@ -38,7 +38,7 @@ export const missingText: Rule = {
 		const texts = stack.tables.get(stack.guide.words?.kind ?? '');
 		const columns = languages.map(([code, name]) => ({ name, values: texts?.column(code) }));
 		const start = links.starts.get(texts?.kind ?? '') ?? 0;
-		for (const { table, field, text, required, values, to, sure } of links.strands) {
+		for (const { table, field, text, name, required, values, to, sure } of links.strands) {
 			if (!text || !required || sure < SURE_ENOUGH) continue;
 			for (const row of rowsWithout(values, to, start, columns)) {
 				const at = to[row]! - start;
@@ -52,7 +52,8 @@ export const missingText: Rule = {
 						: `in ${absent.map(({ name }) => name).join(' and ')}`;
 				yield snagAt(stack, record, presence, {
 					rule: 'missing-text',
-					severity: sure < 1 ? 'warns' : 'blocks',
+					// What a record is called by is seen by everybody; of other texts it is not known what becomes of their lack.
+					severity: sure === 1 ? 'blocks' : name ? 'warns' : 'note',
 					field,
 					message: `There is no text ${quoted(table.pool.at(values[row]!))} ${where}: ${quoted(record.id)} has no ${field.toLowerCase()}. ${consequence(stack, record)} (line ${presence.line}).`,
 					repairable: stack.mine !== null

@@ -84,6 +84,31 @@ export function textsOf(texts: Group, owners: Owners): Map<string, TextGuide[]> 
 	return found;
 }
 
+/** Keys of a sort that are looked at. */
+const LOOKED_AT = 40;
+
+/** Tells of a pattern of keys whether most of its texts are sentences: what is said, and no name. */
+function sentences({ files }: Group): (key: string, ids: Int32Array) => boolean {
+	const texts = new Map<number, number>();
+	for (const { facts } of files)
+		facts.ids.forEach((id, nth) => {
+			const [first, next] = [facts.firsts[nth]!, facts.firsts[nth + 1]!];
+			if (next > first && !texts.has(id)) texts.set(id, facts.values[next - 1]!);
+		});
+	const { pool } = files[0]!.facts;
+	return (key, ids) => {
+		const [before, after] = key.split('{id}') as [string, string];
+		let [some, ends] = [0, 0];
+		for (const id of ids) {
+			const text = texts.get(pool.find(before + pool.at(id) + after));
+			if (text === undefined) continue;
+			if (/\s.*[.!?…。！？]["'”»」]?$/su.test(pool.at(text))) ends++;
+			if (++some === LOOKED_AT) break;
+		}
+		return ends > some / 2;
+	};
+}
+
 function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 	const { pool, list } = owners;
 	const own = list.find(({ group }) => group === texts)!;
@@ -126,8 +151,11 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 			}
 		]);
 	}
-	for (const list of found.values()) {
-		if (list.length > 0 && !list.some(({ name }) => name)) list[0]!.name = true;
+	const saying = sentences(texts);
+	for (const [kind, list] of found) {
+		const { ids } = list.length === 0 ? own : owners.list.find(({ group }) => group.kind === kind)!;
+		const named = list.find(({ key }) => !saying(key, ids));
+		if (named && !list.some(({ name }) => name)) named.name = true;
 		const first = list.findIndex(({ name }) => name);
 		list.forEach((text, at) => (text.name = at === first));
 	}

@@ -383,26 +383,26 @@ export function groupsOf(
 			)
 		);
 	}
-	const languages = guide.words ? null : languagesIn(free);
-	const inWords = new Set(languages?.files);
-	if (languages) {
-		const kind = unique('text', names);
+	const families = guide.words ? [] : languagesIn(free);
+	const inWords = new Set(families.flatMap((family) => family.files));
+	families.forEach((family, nth) => {
+		const kind = unique(nth === 0 ? 'text' : textsName(family), names);
 		names.add(kind);
-		const codes = Object.keys(languages.languages).join(', ');
+		const codes = Object.keys(family.languages).join(', ');
 		groups.push(
 			groupOf(
 				kind,
 				null,
 				{
 					names: ['text'],
-					globs: languages.globs,
-					files: languages.files,
+					globs: family.globs,
+					files: family.files,
 					because: `their paths differ in a language (${codes}), and they have the same keys`
 				},
 				true
 			)
 		);
-	}
+	});
 	const rest = free.filter((file) => !inWords.has(file));
 	const paths = indexOf(new Set(files.filter(({ facts }) => facts.format !== null).map(({ path }) => path)));
 	const worldOf = worldsIn(rest);
@@ -418,8 +418,12 @@ export function groupsOf(
 		const group = groupOf(kind, null, own, false, isId);
 		groups.push(otherKeys && otherKeys.length > 0 ? { ...group, otherKeys } : group);
 	}
-	return { groups, languages };
+	return { groups, languages: families[0] ?? null };
 }
+
+/** What texts beside the game's main ones are called: as their file, without the language. */
+const textsName = ({ globs }: Languages): string =>
+	stemOf(globs[0]!.replace(/[._-]?\{language\}[._-]?/, '')).replace(/\*/g, '') || 'text';
 
 /** Everything by which some record is named. */
 function idsIn(files: readonly DataFile[]): Set<number> {

@@ -1,22 +1,7 @@
 // Texts in several languages: files that are alike but for a language in their path.
 import { formatOf } from '../formats';
+import { languageName } from '../text';
 import type { DataFile } from './group';
-
-const CODE = /^[a-z]{2}(?:[-_][A-Za-z]{2,4})?$/;
-
-const names = new Intl.DisplayNames(['en'], { type: 'language', fallback: 'none' });
-
-/** The name of a language in itself, by its code; null where it is no code. */
-export function languageName(code: string): string | null {
-	if (!CODE.test(code)) return null;
-	const tag = code.replace('_', '-');
-	try {
-		if (names.of(tag) === undefined) return null;
-		return new Intl.DisplayNames([tag], { type: 'language' }).of(tag) ?? tag;
-	} catch {
-		return null;
-	}
-}
 
 /** Files of which a part of the path is a language. */
 export interface Languages {
@@ -34,18 +19,26 @@ interface Place {
 	code: string;
 }
 
+/** A word of a file's name that may be a language. */
+const WORD = /(?<![A-Za-z])[A-Za-z]{2}(?:[-_](?:[A-Za-z]{2}|[A-Z][a-z]{3}))?(?![A-Za-z])/g;
+
+/** The parts of a path that may say a language: its folders, and the words of its name but the ending. */
 function* placesOf(file: DataFile): Generator<Place> {
-	const parts = file.path.split('/');
-	for (let at = 0; at < parts.length; at++) {
-		const last = at === parts.length - 1;
-		const part = parts[at]!;
-		const ending = last ? part.slice(part.indexOf('.')) : '';
-		const code = last ? part.slice(0, part.length - ending.length) : part;
-		if (languageName(code) === null) continue;
-		const rest = last
-			? [...parts.slice(0, at), `{language}${ending}`]
-			: [...parts.slice(0, at), '{language}', ...parts.slice(at + 1)];
-		yield { file, glob: rest.join('/'), code };
+	const { path } = file;
+	const open = (from: number, code: string): Place => ({
+		file,
+		glob: `${path.slice(0, from)}{language}${path.slice(from + code.length)}`,
+		code
+	});
+	let from = 0;
+	for (const part of path.split('/')) {
+		const ending = path.lastIndexOf('.');
+		if (from + part.length < path.length) {
+			if (languageName(part) !== null) yield open(from, part);
+		} else
+			for (const { 0: code, index } of part.matchAll(WORD))
+				if (from + index < ending && languageName(code) !== null) yield open(from + index, code);
+		from += part.length + 1;
 	}
 }
 
@@ -66,8 +59,25 @@ function common(a: DataFile, b: DataFile): number {
 	return hits / Math.max(1, Math.min(a.facts.count, b.facts.count));
 }
 
-/** The texts of a game in all languages; null where no path says a language. */
-export function languagesIn(files: readonly DataFile[]): Languages | null {
+/** Whether a glob says nothing of a file but the language, its folder and its ending. */
+const isPlain = (glob: string) => /(?:^|\/)\{language\}(?:\/|\.[^./]+$)/.test(glob);
+
+/** Files of one format in several languages. */
+function familyOf(places: readonly Place[]): Languages {
+	const codes = [...new Set(places.map(({ code }) => code))].sort();
+	return {
+		globs: [...new Set(places.map(({ glob }) => widened(glob)))],
+		languages: Object.fromEntries(codes.map((code) => [code, languageName(code)!])),
+		main: codes.includes('en') ? 'en' : codes[0]!,
+		files: places.map(({ file }) => file)
+	};
+}
+
+/**
+ * The texts of a game in all languages, those of each format by themselves, the most first; none where no path says a
+ * language.
+ */
+export function languagesIn(files: readonly DataFile[]): Languages[] {
 	const byGlob = new Map<string, Place[]>();
 	for (const file of files)
 		for (const place of placesOf(file)) {
@@ -75,19 +85,23 @@ export function languagesIn(files: readonly DataFile[]): Languages | null {
 			byGlob.set(place.glob, list);
 			list.push(place);
 		}
-	const taken: Place[] = [];
-	for (const places of byGlob.values()) {
-		const [first, ...others] = places;
-		const made = formatOf(first!.file.facts.format!)?.traits.texts !== undefined;
-		const several = others.length > 0 && others.every((other) => common(first!.file, other.file) >= 0.5);
-		if (made || (several && new Set(places.map(({ code }) => code)).size > 1)) taken.push(...places);
+	const byFormat = new Map<string, Place[]>();
+	const taken = new Set<DataFile>();
+	for (const [glob, places] of byGlob) {
+		const { format } = places[0]!.file.facts;
+		const [first, ...others] = places.filter(({ file }) => !taken.has(file) && file.facts.format === format);
+		if (!first) continue;
+		const own = [first, ...others];
+		const made = isPlain(glob) && formatOf(format!)?.traits.texts !== undefined;
+		const several = others.length > 0 && others.every((other) => common(first.file, other.file) >= 0.5);
+		if (!made && !(several && new Set(own.map(({ code }) => code)).size > 1)) continue;
+		for (const { file } of own) taken.add(file);
+		byFormat.set(format!, [...(byFormat.get(format!) ?? []), ...own]);
 	}
-	if (taken.length === 0) return null;
-	const codes = [...new Set(taken.map(({ code }) => code))].sort();
-	return {
-		globs: [...new Set(taken.map(({ glob }) => widened(glob)))],
-		languages: Object.fromEntries(codes.map((code) => [code, languageName(code)!])),
-		main: codes.includes('en') ? 'en' : codes[0]!,
-		files: taken.map(({ file }) => file)
-	};
+	const count = (family: Languages) => family.files.reduce((sum, { facts }) => sum + facts.count, 0);
+	const [main, ...others] = [...byFormat.values()].map(familyOf).sort((a, b) => count(b) - count(a));
+	// The others are in some of the same languages.
+	const isOf = ({ languages }: Languages) =>
+		Object.keys(languages).every((code) => Object.hasOwn(main!.languages, code));
+	return main ? [main, ...others.filter(isOf)] : [];
 }

@@ -26,8 +26,8 @@ export const listed = (values: readonly string[], most = 3): string =>
 		.map((value) => `“${value.length > 40 ? `${value.slice(0, 39)}…` : value}”`)
 		.join(', ') + (values.length > most ? ' …' : '');
 
-/** A finding. `sure` is kept to two digits. */
+/** A finding. `sure` is kept to two digits, and is never 1: only what people say is. */
 export const finding = (sure: number, because: string): NonNullable<Found> => ({
-	sure: Math.round(Math.min(1, Math.max(0, sure)) * 100) / 100,
+	sure: Math.min(0.99, Math.round(Math.max(0, sure) * 100) / 100),
 	because
 });

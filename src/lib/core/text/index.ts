@@ -15,5 +15,6 @@ export {
 export { looksBinary } from './tell';
 export { lineIndex, placeOf, lineAt, excerptAt, type LineIndex, type Place } from './lines';
 export { detectEol, toEol, type Eol } from './eol';
+export { languageName } from './language';
 export { digestOf } from './digest';
 export { compilePattern, patternFault, type Pattern } from './pattern';
