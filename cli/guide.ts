@@ -8,12 +8,16 @@ const USAGE = 'kettle guide --game DIR [--layer DIR]… [--guide GUIDE] [--bare]
 function asJson(guide: Guide, counts: ReadonlyMap<string, number>) {
 	return {
 		kinds: Object.entries(guide.kinds).map(
-			([kind, { files, at, element, where, key, id, fields, texts, assets, twins, covers, found }]) => ({
+			([
+				kind,
+				{ files, at, element, where, inherits, key, id, fields, texts, assets, twins, covers, found }
+			]) => ({
 				kind,
 				files,
 				...(at === undefined ? {} : { at }),
 				...(element === undefined ? {} : { element }),
 				...(where === undefined ? {} : { where }),
+				...(inherits === undefined ? {} : { inherits }),
 				key: key ?? (id ? `#${id}` : null),
 				records: counts.get(kind) ?? 0,
 				...(found ? { confidence: found.sure, because: found.because } : {}),

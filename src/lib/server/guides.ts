@@ -38,7 +38,7 @@ const FOUND = [
 	'max'
 ] as const;
 /** What is said of a kind apart from its fields. */
-const PARTS = ['texts', 'assets', 'twins', 'covers'] as const;
+const PARTS = ['texts', 'assets', 'twins', 'covers', 'inherits'] as const;
 
 export const guideChange = z.discriminatedUnion('do', [
 	z.object({

@@ -1,4 +1,4 @@
-import { rowsWhere } from '../stack';
+import { effectiveColumn, rowsWhere } from '../stack';
 import { isSaid } from './fields';
 import { consequence, snagAt, type Rule, gravity } from './snag';
 
@@ -15,7 +15,7 @@ export const missingField: Rule = {
 				if (!field.required || field.unused || /[#*[]/.test(path) || path === table.guide.key) continue;
 				// That all records of the base have a field does not say that the game needs it.
 				if (!isSaid(field)) continue;
-				const column = table.column(path);
+				const column = effectiveColumn(table, path);
 				for (const [row] of rowsWhere(table, `absent ${path}`, (at) => (column[at]! < 0 ? true : null))) {
 					const record = table.record(row);
 					const presence = record.presences.at(-1)!;

@@ -96,7 +96,7 @@ export interface Where {
 }
 
 /** Which records of a file are of one kind. */
-export interface PartHints extends Pick<ReadHints, 'at' | 'element' | 'key' | 'id' | 'prefix'> {
+export interface PartHints extends Pick<ReadHints, 'at' | 'element' | 'key' | 'spare' | 'id' | 'prefix'> {
 	where?: Where | undefined;
 }
 
@@ -108,6 +108,8 @@ export interface ReadHints {
 	whole?: boolean;
 	/** Column, attribute or property that holds the id. */
 	key?: string;
+	/** Property that holds the id of records without the other one. */
+	spare?: string;
 	/** The id of the file's one record, where its name says it. */
 	id?: string;
 	/** What stands before the number of records without an id, where files of one kind would share them. */

@@ -37,7 +37,7 @@ function sorterOf(specs: readonly [number, PartHints][], none: number): (record:
 
 function partDocument<D extends Document>(whole: D, records: readonly RecordNode[], spec: PartHints): D {
 	const part = Object.create(whole) as D;
-	part.hints = { ...whole.hints, ...spec } as ReadHints;
+	part.hints = { ...whole.hints, spare: undefined, ...spec } as ReadHints;
 	if (spec.key !== undefined && !whole.named) part.key = spec.key;
 	part.records = records.map((record, at) => record.within?.(part, at + 1) ?? record);
 	return part;
@@ -73,9 +73,9 @@ export function readParts<C extends Content, D extends Document<C>>(
 	const parts: DocumentPart[] = [];
 	const rest: DocumentPart[] = [];
 	for (const here of byPlace.values()) {
-		const { at, element, key, id, prefix } = here[0]![1];
+		const { at, element, key, spare, id, prefix } = here[0]![1];
 		const own: ReadHints = { ...common };
-		for (const [name, value] of Object.entries({ at, element, key, id, prefix }))
+		for (const [name, value] of Object.entries({ at, element, key, spare, id, prefix }))
 			if (value !== undefined) Object.assign(own, { [name]: value });
 		const whole = first && format.again ? format.again(first, own) : format.read(content, own);
 		first ??= whole;

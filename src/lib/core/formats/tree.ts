@@ -176,14 +176,21 @@ export function idNode(doc: TextDocument, node: number, syntax: Syntax): number 
 	if (syntax.idLeaf) return syntax.idLeaf(doc, node);
 	if (doc.named) return doc.tape.keyFrom(node) < 0 ? -1 : node;
 	if (doc.key === null) return -1;
-	if (/[.[]/.test(doc.key)) {
-		const at = nodeAt(doc, node, doc.key, syntax);
+	const found = valueUnder(doc, node, doc.key, syntax);
+	const { spare } = doc.hints;
+	return found < 0 && spare !== undefined ? valueUnder(doc, node, spare, syntax) : found;
+}
+
+/** The node of a value of a record by its name or path; -1 for none. */
+function valueUnder(doc: TextDocument, node: number, name: string, syntax: Syntax): number {
+	if (/[.[]/.test(name)) {
+		const at = nodeAt(doc, node, name, syntax);
 		return at < 0 ? -1 : valueNode(doc, at, syntax);
 	}
 	let found = -1;
 	for (let item = node + 1; item < doc.tape.after(node); item = doc.tape.after(item)) {
-		if (!mayBeNamed(doc, item, doc.key)) continue;
-		if (syntax.hidden?.(doc, item) || syntax.name(doc, item) !== doc.key) continue;
+		if (!mayBeNamed(doc, item, name)) continue;
+		if (syntax.hidden?.(doc, item) || syntax.name(doc, item) !== name) continue;
 		const leaf = valueNode(doc, item, syntax);
 		if (leaf >= 0) found = leaf;
 	}

@@ -154,17 +154,18 @@ const defined = <T extends object>(said: T): T =>
 
 /** What the guide says on how to read the records of a kind in a file. */
 function partHints(kind: KindGuide, path: string): PartHints {
-	const { key, element, at, where } = kind;
+	const { key, element, at, where, inherits } = kind;
+	const spare = inherits?.pattern;
 	// A file that is one record is named by its own name, where people described it.
 	if (!kind.id && key === undefined && !kind.inferred)
 		return defined({ element, at, where, id: nameFromPath(path, 'file') }) as PartHints;
 	if (kind.id) {
 		const named = nameFromPath(path, kind.id, kind.files);
-		return defined({ key, element, at, where, id: named, prefix: named }) as PartHints;
+		return defined({ key, spare, element, at, where, id: named, prefix: named }) as PartHints;
 	}
 	// The same for all files.
 	let known = hints.get(kind);
-	if (!known) hints.set(kind, (known = defined({ key, element, at, where }) as PartHints));
+	if (!known) hints.set(kind, (known = defined({ key, spare, element, at, where }) as PartHints));
 	return known;
 }
 

@@ -10,6 +10,7 @@ export {
 	type FieldGuide,
 	type Found,
 	type Guide,
+	type InheritsGuide,
 	type KindGuide,
 	type Note,
 	type NoteTarget,

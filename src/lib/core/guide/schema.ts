@@ -182,6 +182,18 @@ const spoils = z.strictObject({
 	because: z.string().optional()
 });
 
+/** How a record takes over what it does not say itself from another of its kind. */
+const inherits = z.strictObject({
+	/** The field that names the other record. */
+	from: z.string(),
+	/** The field that holds the name of records that are only there to be taken over from, in place of the key. */
+	pattern: z.string().optional(),
+	/** The map of numbers that are added to what is taken over, and of those that it is multiplied by. */
+	adds: z.string().optional(),
+	times: z.string().optional(),
+	found
+});
+
 /** How the files of a kind are written, as far as it is not told from themselves. */
 const written = z.strictObject({
 	format: z.enum(FORMAT_IDS).optional(),
@@ -221,6 +233,7 @@ const kind = z.strictObject({
 			begins: z.boolean().optional()
 		})
 		.optional(),
+	inherits: inherits.optional(),
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
 	at: z.string().nullable().optional(),
@@ -250,7 +263,7 @@ const kind = z.strictObject({
 	covers: z.array(cover).optional(),
 	budget: budget.optional(),
 	/** What was found of it and is not so. */
-	not: z.array(z.enum(['texts', 'assets', 'twins', 'covers'])).optional(),
+	not: z.array(z.enum(['texts', 'assets', 'twins', 'covers', 'inherits'])).optional(),
 	/** Told from the files alone, not written down by anybody. */
 	inferred: z.boolean().default(false),
 	found
@@ -347,6 +360,7 @@ export type ReferenceGuide = z.infer<typeof reference>;
 export type AssetGuide = z.infer<typeof asset>;
 export type TwinGuide = z.infer<typeof twin>;
 export type CoverGuide = z.infer<typeof cover>;
+export type InheritsGuide = z.infer<typeof inherits>;
 export type BudgetGuide = z.infer<typeof budget>;
 export type SpoilsGuide = z.infer<typeof spoils>;
 export type Recipe = z.infer<typeof recipeSchema>;

@@ -30,6 +30,8 @@ export interface Group {
 	at: string | null | undefined;
 	element?: string;
 	where?: Where;
+	/** The field that names records without the key. */
+	spare?: string;
 	/** Other fields that could name its records. */
 	otherKeys?: readonly string[];
 	sketch: Sketch;

@@ -8,6 +8,7 @@ import { assetsOf, derivedFrom, textsOf } from './derived';
 import type { DataFile, Group } from './group';
 import { groupsOf, splitGroup } from './kinds';
 import { positionalIn } from './layouts';
+import { inheritsIn } from './inherits';
 import { pairsIn } from './pairs';
 import { ownersOf, type Owners } from './owners';
 import { namesInPaths, pairOf, referenceIn, type FoundReference } from './references';
@@ -457,8 +458,16 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		const covers = kind.covers ?? (group.twinOf || not('covers') ? [] : coversOf(group));
 		const named = new Set(Object.values({ ...kind.fields, ...fields }).map(({ derive }) => derive));
 		const files = (assets.get(group.kind) ?? []).filter(({ path }) => !named.has(path));
+		const inherits =
+			kind.inherits ??
+			(group.twinOf || not('inherits') ? null : inheritsIn(group, { ...kind.fields, ...fields }));
+		const chain = inherits?.found && fields[inherits.from];
+		// Who takes over from whom comes to an end.
+		if (chain?.reference)
+			fields[inherits!.from] = { ...chain, reference: { ...chain.reference, ends: true } };
 		const found: KindGuide = {
 			...kind,
+			...(inherits ? { inherits } : {}),
 			fields: { ...kind.fields, ...fields },
 			texts:
 				kind.texts.length > 0 || group.twinOf || not('texts') ? kind.texts : (keys.get(group.kind) ?? []),

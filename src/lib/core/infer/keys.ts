@@ -86,6 +86,33 @@ export function keysOf(files: readonly DataFile[], written: Written): string[] {
 	return found.sort((a, b) => b.score - a.score).map(({ path }) => path);
 }
 
+/** Share of the records that may be named by another field than the rest. */
+const SPARE = 0.2;
+
+/**
+ * The field that names just those records that have no key, where the rest of the game writes what stands in it; null
+ * where none does.
+ */
+export function spareKey(files: readonly DataFile[], key: string, written: Written): string | null {
+	const { count, columns } = columnsOf(files);
+	const main = columns.get(key);
+	if (!main || main.records >= count || main.records < count * (1 - SPARE)) return null;
+	const ids = new Set(main.values);
+	for (const { path, values, records, cells, types } of columns.values()) {
+		if (records !== count - main.records || cells !== records || types[0] !== cells) continue;
+		if (/[.[*]/.test(path) || values.length !== records) continue;
+		if (values.some((value) => ids.has(value) || written(value) < 2)) continue;
+		if (files.every(({ facts }) => standsAlone(facts, key, path))) return path;
+	}
+	return null;
+}
+
+/** Whether no record has both of two fields. */
+function standsAlone({ pool, shapes }: DataFile['facts'], one: string, other: string): boolean {
+	const [a, b] = [pool.find(one), pool.find(other)];
+	return !shapes.some((paths) => paths.includes(a) && paths.includes(b));
+}
+
 /** Whether the records of a file are known by the names they stand under. */
 export function isNamed({ facts }: DataFile): boolean {
 	return facts.key === null && facts.count > 0 && facts.written[0] === 1;

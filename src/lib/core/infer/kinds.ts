@@ -3,7 +3,7 @@ import { formatOf } from '../formats';
 import { partFacts } from '../facts';
 import { alike } from './alike';
 import { claimsOf, type Guide, type KindGuide } from '../guide';
-import { isNamed, keysOf, writtenIn, type Written } from './keys';
+import { isNamed, keysOf, spareKey, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
 import { asOne, selectFacts, underKey } from './select';
 import { columnsOf } from './refine';
@@ -77,7 +77,7 @@ function same<T>(list: readonly T[]): T | undefined {
 	return list.every((item) => item === list[0]) ? list[0] : undefined;
 }
 
-interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names' | 'element' | 'where'> {
+interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names' | 'element' | 'where' | 'spare'> {
 	name: string;
 	id?: KindGuide['id'];
 	/** Whether each file is one record. */
@@ -320,6 +320,7 @@ function groupOf(
 		...(draft.id ? { id: draft.id } : {}),
 		...(element === undefined ? {} : { element }),
 		...(where ? { where } : {}),
+		...(draft.spare === undefined ? {} : { spare: draft.spare }),
 		key: said?.key ?? same(files.map(({ facts }) => facts.key)) ?? null,
 		at: draft.single ? null : same(files.map(({ facts }) => facts.at)),
 		sketch: columnsOf(files, isId),
@@ -329,11 +330,26 @@ function groupOf(
 	};
 }
 
+/** The draft with the key that its records have by themselves, and the field that names those without it. */
+function spared(draft: Draft, written: Written): Draft {
+	const { files } = draft;
+	const key = same(files.map(({ facts }) => facts.key));
+	const spare = key ? spareKey(files, key, written) : null;
+	if (!key || !spare) return draft;
+	return {
+		...draft,
+		spare,
+		files: files.map((file) => ({ ...file, facts: underKey(file.facts, key, spare) }))
+	};
+}
+
 /** The draft under the key that names its records best; as it is where they stand under names. */
 function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly string[] } {
 	const { files } = draft;
 	const fixed = formatOf(files[0]!.facts.format!)?.traits.fixedIds === true;
 	if (fixed || files.some(isNamed)) return draft;
+	const own = spared(draft, written);
+	if (own.spare !== undefined) return own;
 	const [key, ...otherKeys] = keysOf(files, written);
 	// What no field names is known by its place, which files have in common.
 	if (key === undefined) return files.length > 1 && !draft.id ? { ...draft, id: 'file' } : draft;
@@ -423,7 +439,7 @@ export function groupsOf(
 
 /** What texts beside the game's main ones are called: as their file, without the language. */
 const textsName = ({ globs }: Languages): string =>
-	stemOf(globs[0]!.replace(/[._-]?\{language\}[._-]?/, '')).replace(/\*/g, '') || 'text';
+	stemOf(globs[0]!.replace(/[._-]\{language\}|\{language\}[._-]/, '')).replace(/\*/g, '') || 'text';
 
 /** Everything by which some record is named. */
 function idsIn(files: readonly DataFile[]): Set<number> {

@@ -79,15 +79,21 @@ export function asOne(facts: Facts): Facts {
 	};
 }
 
-/** The same facts with the values of a field as ids; records without one keep what they were called. */
-export function underKey(facts: Facts, key: string): Facts {
-	if (facts.key === key) return facts;
-	const path = facts.pool.find(key);
-	const places = facts.shapes.map((paths) => placesOf(paths).get(path));
+/**
+ * The same facts with the values of a field as ids; records without one keep what they were called.
+ * @param spare the field that names records without the first
+ */
+export function underKey(facts: Facts, key: string, spare?: string): Facts {
+	if (facts.key === key && spare === undefined) return facts;
+	const placesOfField = (field: string) => {
+		const path = facts.pool.find(field);
+		return facts.shapes.map((paths) => placesOf(paths).get(path));
+	};
+	const [own, other] = [placesOfField(key), spare === undefined ? [] : placesOfField(spare)];
 	const ids = facts.ids.slice();
 	const written = facts.written.slice();
 	for (let nth = 0; nth < facts.count; nth++) {
-		const place = places[facts.shape[nth]!];
+		const place = own[facts.shape[nth]!] ?? other[facts.shape[nth]!];
 		const value = place === undefined ? 0 : facts.values[facts.firsts[nth]! + place]!;
 		if (value === 0) continue;
 		ids[nth] = value;

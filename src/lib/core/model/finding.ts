@@ -20,13 +20,14 @@ export const guideWith = (guide: Guide, layer: Layer): Guide => infer(guide, ...
 export function readOtherwise(layer: Layer, guide: Guide): string[] {
 	return [...layer.files.values()].flatMap(({ path, facts }) => {
 		if (!facts) return [];
-		const { id, prefix, at, key, layout, parts } = hintsFor(guide, path);
+		const { id, prefix, at, key, spare, layout, parts } = hintsFor(guide, path);
 		if (parts) return [path];
 		if (facts.format === null) return layout && facts.prose.length > 0 ? [path] : [];
 		const named = (id ?? prefix) !== undefined && facts.written.includes(0) && claimOf(guide, path) !== null;
 		const elsewhere = at !== undefined && at !== facts.at;
 		return (named && guide.kinds[claimOf(guide, path)!.kind]!.id !== undefined) ||
 			elsewhere ||
+			(spare !== undefined && facts.written.includes(0)) ||
 			(key !== undefined && (facts.key !== null || at === null) && key !== facts.key)
 			? [path]
 			: [];

@@ -1,4 +1,4 @@
-import { derived, type Stack, type Table } from '../stack';
+import { derived, effectiveColumn, type Stack, type Table } from '../stack';
 import { spreadOfSorted, type Spread } from './spread';
 
 /** The numbers of a column, ascending, and how many of its cells are filled. */
@@ -38,8 +38,10 @@ export const sortedColumn = (table: Table, path: string): Sorted =>
 	derived(
 		table,
 		`sorted ${path}`,
-		() => sortColumn(table, table.column(path)),
+		() => sortColumn(table, effectiveColumn(table, path)),
 		(old, changed, since) => {
+			// What one record takes over changes with another.
+			if (table.guide.inherits) return sortColumn(table, effectiveColumn(table, path));
 			const [before, now] = [since.columns.get(path), table.column(path)];
 			if (before === now) return old;
 			if (!before || changed.length > FEW || before.length !== now.length) return sortColumn(table, now);

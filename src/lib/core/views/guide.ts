@@ -59,7 +59,7 @@ export interface GuideFieldView {
 
 /** What is known of a kind apart from its fields. */
 export interface GuidePartView {
-	part: 'texts' | 'assets' | 'twins' | 'covers';
+	part: 'texts' | 'assets' | 'twins' | 'covers' | 'inherits';
 	origin: Origin;
 	sure: number;
 	says: { said: string; because: string | null }[];

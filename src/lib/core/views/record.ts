@@ -40,6 +40,8 @@ export interface FieldRow {
 	about: { perSecond?: number | undefined; decimals?: number | undefined };
 	/** What it costs by the cost table of the kind; null where it costs nothing. */
 	costs: string | null;
+	/** What it takes over where it says nothing itself; null where it does not. */
+	taken: { value: string; from: Named; how: 'same' | 'added' | 'multiplied' } | null;
 	/** Why the game does not read it now; null where it does. */
 	ignored: string | null;
 	spread: Spread | null;

@@ -25,6 +25,8 @@ export interface TableRow {
 	mine: boolean;
 	cells: string[];
 	changed: number[];
+	/** What the record takes over in cells that are empty, by their numbers. */
+	taken: Record<number, string>;
 	/** The gravest snag of the record. */
 	snag: Severity | null;
 }

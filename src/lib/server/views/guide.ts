@@ -8,6 +8,7 @@ import {
 	selectionInWords,
 	statementIn,
 	type FieldGuide,
+	type InheritsGuide,
 	type KindGuide,
 	type Origin
 } from '$core/guide';
@@ -123,6 +124,14 @@ function fieldView(model: Model, kind: string, path: string, field: FieldGuide):
 	};
 }
 
+const inWords = ({ from, pattern, adds, times }: InheritsGuide): string =>
+	[
+		`what it does not say, from the record in ${from}`,
+		...(pattern ? [`those with a ${pattern} are only there to be taken over from`] : []),
+		...(adds ? [`numbers in ${adds} are added`] : []),
+		...(times ? [`numbers in ${times} are factors`] : [])
+	].join('; ');
+
 const PARTS = {
 	texts: ({ texts }: KindGuide) =>
 		texts.map(({ label, key, found }) => ({ said: `${label}: ${key}`, found })),
@@ -136,7 +145,9 @@ const PARTS = {
 		(covers ?? []).map(({ axes, fallback, found }) => ({
 			said: `${axes.map(({ from, to }) => `${from} to ${to}`).join(' × ')}${fallback ? `, else ${fallback}` : ''}`,
 			found
-		}))
+		})),
+	inherits: ({ inherits }: KindGuide) =>
+		inherits ? [{ said: inWords(inherits), found: inherits.found }] : []
 } as const;
 
 function partView(model: Model, kind: string, part: keyof typeof PARTS): GuidePartView | null {

@@ -1,5 +1,13 @@
 // A kind as a table: one row a record, values as the game will see them.
-import { isEditable, baseValueOf, changedRows, derived, isChanged, type Table } from '$core/stack';
+import {
+	baseValueOf,
+	changedRows,
+	derived,
+	effectiveColumn,
+	isChanged,
+	isEditable,
+	type Table
+} from '$core/stack';
 import { fieldOf, selectionInWords } from '$core/guide';
 import { sortedColumn } from '$core/numbers';
 import {
@@ -108,6 +116,7 @@ export function rowsFor(model: Model, kind: string, { where, filter, sort }: Tab
 function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 	const order = orderOf(table);
 	const columns = order.map((path) => table.column(path));
+	const whole = table.guide.inherits ? order.map((path) => effectiveColumn(table, path)) : [];
 	const names = nameColumn(around(model, table.kind), table);
 	const named = table.guide.texts.some((text) => text.name);
 	const snags = snagsOf(model, table.kind);
@@ -128,6 +137,11 @@ function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 							: [];
 					})
 				: [],
+			taken: Object.fromEntries(
+				whole.flatMap((column, at) =>
+					columns[at]![row]! < 0 && column[row]! >= 0 ? [[at, table.pool.at(column[row]!)]] : []
+				)
+			),
 			snag: snags.get(id) ?? null
 		};
 	});

@@ -22,7 +22,10 @@ import {
 	baseValueOf,
 	isChanged,
 	displayName,
+	inheritedIn,
+	inheritedValue,
 	isInBase,
+	isWide,
 	nameOf,
 	namesOf,
 	textKeysOf,
@@ -115,6 +118,12 @@ function ignoredIn(record: EffectiveRecord, guide: FieldGuide | undefined): stri
 	return is.includes(valueOf(record, field) ?? '') ? null : `Ignored unless ${field} is ${is.join(' or ')}.`;
 }
 
+/** What a record takes over in a field from another of its kind. */
+function takenOver(stack: Stack, { table, row }: EffectiveRecord, path: string): FieldRow['taken'] {
+	const found = inheritedValue(table, row, path);
+	return found && { ...found, from: named(stack, table.record(found.from)) };
+}
+
 function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow {
 	const value = record.values.get(path);
 	const written = value?.value ?? '';
@@ -167,6 +176,7 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 		choices: guide?.codes && guide.type !== 'flags' ? choicesOf(record, path, guide) : [],
 		about: { perSecond: guide?.perSecond, decimals: guide?.decimals },
 		costs: costIn(stack, record.kind, path),
+		taken: value ? null : takenOver(stack, record, path),
 		ignored: ignoredIn(record, guide),
 		spread: among,
 		remark: value?.remark ?? null
@@ -175,13 +185,19 @@ function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: Field
 
 /** Whether a record has a field, or may get it: what the guide says of many paths at once is none of them. */
 const isField = (record: EffectiveRecord, guide: KindGuide, path: string): boolean =>
-	record.values.has(path) || (path in guide.fields && !isPattern(path));
+	record.values.has(path) ||
+	(path in guide.fields && !isPattern(path)) ||
+	inheritedValue(record.table, record.row, path) !== null;
 
 function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 	const table = stack.tables.get(record.kind)!;
 	const guide = table.guide;
 	const paths = [
-		...new Set([...Object.keys(guide.fields), ...table.columns, ...record.values.keys()])
+		...new Set([
+			...Object.keys(guide.fields),
+			...(isWide(table) ? inheritedIn(table, record.row).keys() : table.columns),
+			...record.values.keys()
+		])
 	].filter((path) => path !== guide.key && isField(record, guide, path));
 	const titles = [
 		...guide.groups,

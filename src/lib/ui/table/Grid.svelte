@@ -256,6 +256,7 @@
 	)}
 		{@const cell = row.cells[index] ?? ''}
 		{@const mine = row.changed.includes(index)}
+		{@const taken = cell === '' ? row.taken[index] : undefined}
 		<!-- svelte-ignore a11y_interactive_supports_focus (the grid has the focus and handles the keys) -->
 		<div
 			role="gridcell"
@@ -276,9 +277,17 @@
 			}}
 			ondblclick={() => void edit()}
 		>
-			<span class="truncate {column.reference ? 'font-mono' : ''}"
-				>{cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
-			>
+			{#if taken !== undefined}
+				<span
+					class="truncate text-steam italic {column.reference ? 'font-mono' : ''}"
+					title="Taken over from another record: {taken}"
+					>{taken}{#if column.numeric}{pad(taken, column.places)}{/if}</span
+				>
+			{:else}
+				<span class="truncate {column.reference ? 'font-mono' : ''}"
+					>{cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
+				>
+			{/if}
 		</div>
 	{/snippet}
 	<GridHead

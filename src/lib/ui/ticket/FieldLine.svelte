@@ -87,9 +87,13 @@
 			unit={row.unit}
 		/>
 	{/if}
-	{#if baseInWords || row.shown || row.ignored || row.reference?.chain || row.costs || row.meaning || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
+	{#if baseInWords || row.taken || row.shown || row.ignored || row.reference?.chain || row.costs || row.meaning || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
 		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
-			{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
+			{#if row.taken}<span class="mr-1" data-testid="taken-over"
+					>Takes over <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
+					<a class="follow" href={linkTo(row.taken.from.kind, row.taken.from.id)}>{row.taken.from.name}</a
+					>{row.taken.how === 'same' ? '' : ', changed on the way'}.</span
+				>{/if}{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
 					>The game shows it as number {row.shown[0]} of {row.shown[1]}.</span
 				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span
 				>{/if}{#if row.choices.length > 0}<span class="mr-1"

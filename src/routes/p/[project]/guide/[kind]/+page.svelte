@@ -63,7 +63,8 @@
 		texts: 'Texts',
 		assets: 'Files',
 		twins: 'Twins',
-		covers: 'Ranges that are covered'
+		covers: 'Ranges that are covered',
+		inherits: 'Taken over from others'
 	};
 </script>
 

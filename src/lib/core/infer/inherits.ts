@@ -1,0 +1,128 @@
+// Which field names the record that another one is made from: those that have it leave out what all others say, and the
+// record that they name has it.
+import type { Facts } from '../facts';
+import type { FieldGuide, InheritsGuide } from '../guide';
+import type { Group } from './group';
+import { atLeast, finding, said } from './sure';
+
+/** Records that are made from others, and fields that they leave out, from which on that says something. */
+const FEWEST = { records: 3, left: 6 };
+/** Share of the records without the field that have what counts as usual. */
+const USUAL = 0.9;
+/** Share of what is usual that those with the field leave out at least, and share of it that is found where they point. */
+const LEFT_OUT = 0.15;
+const FOUND = 0.9;
+/** Records that are gone through on the way up. */
+const HIGHEST = 50;
+
+/** The first part of a path: the field that it is within. */
+const topOf = (path: string) => /^[^.[]*/.exec(path)![0];
+
+interface Standing {
+	facts: Facts;
+	nth: number;
+	/** The record that it names; -1 for none. */
+	from: number;
+}
+
+/** The fields of each shape, by the number of the shape. */
+const topsIn = (facts: Facts): Set<string>[] =>
+	facts.shapes.map((paths) => new Set(Array.from(paths, (path) => topOf(facts.pool.at(path)))));
+
+/** All records of a group, with what they name in a field, and the fields that each has. */
+function recordsOf(
+	{ files }: Group,
+	field: string
+): { records: Standing[]; has: (one: Standing) => Set<string> } {
+	const tops = new Map<Facts, Set<string>[]>();
+	const records: Standing[] = [];
+	for (const { facts } of files) {
+		tops.set(facts, topsIn(facts));
+		const path = facts.pool.find(field);
+		const places = facts.shapes.map((paths) => paths.indexOf(path));
+		for (let nth = 0; nth < facts.count; nth++) {
+			const place = places[facts.shape[nth]!] ?? -1;
+			const value = place < 0 ? 0 : facts.values[facts.firsts[nth]! + place]!;
+			records.push({ facts, nth, from: value > 0 ? value : -1 });
+		}
+	}
+	const none = new Set<string>();
+	return { records, has: ({ facts, nth }) => tops.get(facts)![facts.shape[nth]!] ?? none };
+}
+
+/** Maps that only records made from others have, whose names are fields of numbers: what is added, and multiplied by. */
+function changesIn(
+	{ sketch }: Group,
+	only: ReadonlySet<string>,
+	pool: Facts['pool']
+): Pick<InheritsGuide, 'adds' | 'times'> {
+	const found: Pick<InheritsGuide, 'adds' | 'times'> = {};
+	for (const map of only) {
+		const below = [...sketch.columns.values()].filter(({ path }) => path.startsWith(`${map}.`));
+		const isNumber = (path: string) => {
+			const column = sketch.columns.get(path);
+			return column !== undefined && column.values.every((value) => !Number.isNaN(pool.number(value)));
+		};
+		if (
+			below.length === 0 ||
+			!below.every(({ path }) => isNumber(path) && isNumber(path.slice(map.length + 1)))
+		)
+			continue;
+		const numbers = below.flatMap(({ values }) => Array.from(values, (value) => pool.number(value)));
+		const parts = numbers.filter((number) => !Number.isInteger(number)).length;
+		// Factors are mostly broken numbers around one.
+		const factor = /times|factor|scale|mult|proport|percent/i.test(map) || parts > numbers.length / 2;
+		found[factor ? 'times' : 'adds'] ??= map;
+	}
+	return found;
+}
+
+function inheritsBy(group: Group, field: string): InheritsGuide | null {
+	const { records, has } = recordsOf(group, field);
+	const made = records.filter(({ from }) => from >= 0);
+	const others = records.length - made.length;
+	if (made.length < FEWEST.records || others < FEWEST.records) return null;
+	const counts = new Map<string, number>();
+	const only = new Set<string>();
+	for (const one of records)
+		for (const name of has(one)) {
+			if (one.from < 0) counts.set(name, (counts.get(name) ?? 0) + 1);
+			else only.add(name);
+		}
+	const usual = [...counts].flatMap(([name, count]) => (count >= others * USUAL ? [name] : []));
+	for (const name of counts.keys()) only.delete(name);
+	const byId = new Map<number, Standing>();
+	for (const one of records) byId.set(one.facts.ids[one.nth]!, one);
+	let [left, found] = [0, 0];
+	for (const one of made)
+		for (const name of usual) {
+			if (has(one).has(name) || name === group.key || name === group.spare) continue;
+			left++;
+			let above = byId.get(one.from);
+			for (let step = 0; above && step < HIGHEST && !has(above).has(name); step++)
+				above = byId.get(above.from);
+			if (above && has(above).has(name)) found++;
+		}
+	if (left < FEWEST.left || left < made.length * usual.length * LEFT_OUT || found < left * FOUND) return null;
+	const { pool } = group.files[0]!.facts;
+	return {
+		from: field,
+		...(group.spare === undefined ? {} : { pattern: group.spare }),
+		...changesIn(group, only, pool),
+		found: finding(
+			atLeast(found, left),
+			`${said(made.length)} records name another of their kind in ${field} and leave out ${said(left)} values that the others have; ${said(found)} of these stand in the record that they name.`
+		)
+	};
+}
+
+/** How records of a group take over from others of it, by the field that names these; null where none does. */
+export function inheritsIn(group: Group, fields: Record<string, FieldGuide>): InheritsGuide | null {
+	for (const [path, { reference }] of Object.entries(fields)) {
+		if (/[.[*#]/.test(path) || reference?.kinds.length !== 1 || reference.kinds[0] !== group.kind) continue;
+		if (reference.list ?? reference.weight ?? reference.key) continue;
+		const found = inheritsBy(group, path);
+		if (found) return found;
+	}
+	return null;
+}

@@ -1,0 +1,237 @@
+// What is told of games that nobody described: who takes over from whom, texts of several formats, tables as wide as the
+// game has ids, and how sure anything is.
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { checkStack } from '$core/checks';
+import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
+import { buildLinks } from '$core/links';
+import { assembleStack } from '$core/model';
+import { columnSpread } from '$core/numbers';
+import { arrange, conditionsFrom } from '$core/query';
+import { cellsOf, effectiveColumn, inheritedIn, inheritedValue, rowsWith, type Stack } from '$core/stack';
+
+const bytes = (files: Record<string, string>) =>
+	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
+const stackOf = (
+	game: Record<string, string>,
+	mine: Record<string, string> = {},
+	guide: Guide = EMPTY_GUIDE
+): Stack =>
+	assembleStack(
+		[
+			{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
+		],
+		guide
+	);
+const text = (value: unknown) => `${JSON.stringify(value, null, '\t')}\n`;
+const snagsOf = (stack: Stack) => checkStack(stack, buildLinks(stack));
+
+/** Winches of which some are made from others, and two patterns that are none themselves. */
+const winches = [
+	{ mould: 'any_winch', title: 'Any winch', pull: 100, rope: 20, weight: 7.5, needs: ['oil', 'hand'] },
+	...Array.from({ length: 12 }, (_, nth) => ({
+		id: `drum_${nth}`,
+		title: `Drum ${nth}`,
+		pull: 200 + nth * 10,
+		rope: 30 + nth,
+		weight: 1.5 * (nth + 1),
+		needs: ['oil', nth % 2 ? 'coal' : 'hand']
+	})),
+	{ id: 'small_drum', made_from: 'any_winch', title: 'Small drum', more: { rope: 5 }, times: { pull: 0.5 } },
+	{ id: 'tiny_drum', made_from: 'small_drum', title: 'Tiny drum', more: { rope: 1 }, times: { pull: 0.5 } },
+	{ id: 'twin_drum', made_from: 'drum_3', title: 'Twin drum', weight: 99 },
+	{ id: 'late_drum', made_from: 'drum_5', title: 'Late drum', needs: ['steam'] }
+];
+const game = { 'data/winches.json': text(winches) };
+
+describe('records that are made from others', () => {
+	test('are told from what they leave out, with what names their patterns and changes their numbers', () => {
+		const stack = stackOf(game);
+		const { inherits, fields } = stack.guide.kinds.winches!;
+		expect(inherits).toMatchObject({ from: 'made_from', pattern: 'mould', adds: 'more', times: 'times' });
+		expect(inherits!.found!.sure).toBeLessThan(1);
+		expect(fields.made_from!.reference).toMatchObject({ kinds: ['winches'], ends: true });
+		expect(stack.tables.get('winches')!.byId.has('any_winch')).toBe(true);
+		expect(snagsOf(stack)).toEqual([]);
+	});
+
+	test('have what the others say, changed on the way, and it is told from where', () => {
+		const table = stackOf(game).tables.get('winches')!;
+		const at = (id: string, path: string) => inheritedValue(table, table.rowOf(id), path);
+		const [any, third] = [table.rowOf('any_winch'), table.rowOf('drum_3')];
+		expect(at('small_drum', 'pull')).toEqual({ value: '50', from: any, how: 'multiplied' });
+		expect(at('small_drum', 'rope')).toEqual({ value: '25', from: any, how: 'added' });
+		expect(at('tiny_drum', 'pull')).toEqual({ value: '25', from: any, how: 'multiplied' });
+		expect(at('tiny_drum', 'rope')).toEqual({ value: '26', from: any, how: 'added' });
+		expect(at('twin_drum', 'pull')).toEqual({ value: '230', from: third, how: 'same' });
+		// What it says itself, and who it is, it does not take over; a list is taken over whole or not at all.
+		expect(at('twin_drum', 'weight')).toBeNull();
+		expect(at('twin_drum', 'id')).toBeNull();
+		expect(at('late_drum', 'needs[1]')).toBeNull();
+		expect([...inheritedIn(table, table.rowOf('twin_drum')).keys()].sort()).toEqual([
+			'needs[0]',
+			'needs[1]',
+			'pull',
+			'rope'
+		]);
+	});
+
+	test('are filtered, counted and checked by what they have in the end', () => {
+		const said = parseGuide(
+			'guide: 1\nkinds:\n  winch:\n    title: Winch\n    files: [data/winches.json]\n    key: id\n    inherits: { from: made_from, pattern: mould, adds: more, times: times }\n    fields:\n      pull: { type: whole, required: true }\n      made_from: { reference: { kinds: [winch], ends: true } }\n'
+		);
+		const stack = stackOf(game, {}, said);
+		const table = stack.tables.get('winch')!;
+		const around = { stack, links: buildLinks(stack), texts: undefined };
+		const rows = arrange(
+			around as never,
+			table,
+			conditionsFrom('pull < 60', [{ path: 'pull', title: 'Pull' }]),
+			[]
+		);
+		expect([...rows].map((row) => table.record(row).id).sort()).toEqual(['small_drum', 'tiny_drum']);
+		expect(columnSpread(table, 'pull')).toMatchObject({ min: 25 });
+		expect(snagsOf(stack)).toEqual([]);
+		const mine = { 'data/winches.json': text([...winches, { id: 'odd', title: 'Odd' }]) };
+		expect(snagsOf(stackOf(game, mine, said)).map(({ rule, record }) => `${rule} ${record}`)).toEqual([
+			'missing-field odd'
+		]);
+	});
+
+	test('that are made from each other are said to, and taking over comes to an end', () => {
+		const ring = [
+			{ id: 'one', made_from: 'two', title: 'One' },
+			{ id: 'two', made_from: 'one', title: 'Two' }
+		];
+		const stack = stackOf(game, { 'data/winches.json': text([...winches, ...ring]) });
+		const table = stack.tables.get('winches')!;
+		expect(inheritedValue(table, table.rowOf('one'), 'pull')).toBeNull();
+		expect(inheritedIn(table, table.rowOf('one')).size).toBe(0);
+		expect(snagsOf(stack).filter(({ severity }) => severity !== 'note')).toMatchObject([
+			{ rule: 'endless-chain', severity: 'warns' }
+		]);
+	});
+
+	test('a column as the game sees it has in each row what the record says, or else what it takes over', () => {
+		const numbers = fc.array(fc.tuple(fc.integer({ min: -1, max: 19 }), fc.option(fc.nat(50))), {
+			minLength: 1,
+			maxLength: 20
+		});
+		const guide = parseGuide(
+			'guide: 1\nkinds:\n  k:\n    title: K\n    files: [k.json]\n    key: id\n    inherits: { from: of }\n'
+		);
+		fc.assert(
+			fc.property(numbers, (list) => {
+				const records = list.map(([of, value], nth) => ({
+					id: `r${nth}`,
+					...(of < 0 ? {} : { of: `r${of}` }),
+					...(value === null ? {} : { x: value })
+				}));
+				const table = stackOf({ 'k.json': text(records) }, {}, guide).tables.get('k')!;
+				const column = effectiveColumn(table, 'x');
+				records.forEach((record, row) => {
+					const seen = new Set<string>();
+					let now = record;
+					while (now.x === undefined && now.of !== undefined && !seen.has(now.id)) {
+						seen.add(now.id);
+						const next = records.find(({ id }) => id === now.of);
+						if (!next) break;
+						now = next;
+					}
+					expect(column[row]! < 0 ? undefined : Number(table.pool.at(column[row]!))).toBe(now.x);
+				});
+			})
+		);
+	});
+
+	test('a field that only names another record of the kind is no such thing', () => {
+		const friends = Array.from({ length: 20 }, (_, nth) => ({
+			id: `boat_${nth}`,
+			seats: nth % 7,
+			...(nth % 3 ? { follows: `boat_${(nth * 7) % 20}` } : {})
+		}));
+		const { kinds } = stackOf({ 'boats.json': text(friends) }).guide;
+		expect(kinds.boats!.fields.follows!.reference!.kinds).toEqual(['boats']);
+		expect(kinds.boats!.inherits).toBeUndefined();
+	});
+});
+
+describe('texts in several languages', () => {
+	const keys = Array.from({ length: 9 }, (_, nth) => `mast_${nth}`);
+	const lines = (language: string) =>
+		keys.map((key) => `${key}=${language} says mast ${key.slice(5)}`).join('\n') + '\n';
+	const catalogue = (language: string) =>
+		keys.map((key) => `msgid "${key}"\nmsgstr "${language} ${key}"\n`).join('\n');
+
+	test('of two formats are two kinds, and a language may stand within the name of a file', () => {
+		const files = Object.fromEntries(
+			['en', 'de', 'fr'].flatMap((language) => [
+				[`words/${language}/yard.properties`, lines(language) + `extra=${language}\n`],
+				[`words/tools.${language}.po`, catalogue(language)]
+			])
+		);
+		const { guide, tables } = stackOf(files);
+		expect(guide.kinds.text!.files).toEqual(['words/{language}/*.properties']);
+		expect(guide.kinds.tools!.files).toEqual(['words/tools.{language}.po']);
+		expect(Object.keys(guide.words!.languages)).toEqual(['de', 'en', 'fr']);
+		const record = tables.get('tools')!.byId.get('mast_3')!;
+		expect(Object.keys(Object.fromEntries(record.values)).sort()).toEqual(['de', 'en', 'fr']);
+	});
+
+	test('what is said is no name, and its lack is only noted; a name that lacks warns', () => {
+		const yard = keys.map((id, nth) => ({ id, height: nth * 3 }));
+		const words = (what: (id: string) => string) => ({
+			'data/masts.json': text(yard),
+			'words/en.properties': keys.map(what).join('\n') + '\n'
+		});
+		const mine = { 'data/masts.json': text([...yard, { id: 'mast_99', height: 4 }]) };
+		const spoken = words((id) => `mast.${id}.call=The ${id} goes up at dawn.`);
+		const named = words((id) => `mast.${id}.name=Mast ${id}`);
+		const graves = (files: Record<string, string>) =>
+			snagsOf(stackOf(files, mine)).flatMap(({ rule, severity }) =>
+				rule === 'missing-text' ? [severity] : []
+			);
+		expect(graves(spoken)).toEqual(['note']);
+		expect(graves(named)).toEqual(['warns']);
+	});
+});
+
+describe('a table with a column for each id', () => {
+	const towns = Array.from({ length: 230 }, (_, nth) => `town_${nth}`);
+	const prices = Object.fromEntries(
+		towns.map((town, nth) => [
+			town,
+			{ roads: Object.fromEntries([1, 2, 3].map((step) => [towns[(nth * 7 + step) % 230]!, step * nth])) }
+		])
+	);
+	const guide = parseGuide('guide: 1\nkinds:\n  town:\n    title: Town\n    files: [towns.json]\n');
+	const table = stackOf({ 'towns.json': text(prices) }, {}, guide).tables.get('town')!;
+
+	test('says of each cell, column and row what its file says', () => {
+		expect(table.columns.length).toBeGreaterThan(200);
+		const records = table.records;
+		for (const path of table.columns.filter((_, nth) => nth % 9 === 0)) {
+			const [cell, column] = [cellsOf(table, path), table.column(path)];
+			const rows = new Set(rowsWith(table, path));
+			for (let row = 0; row < table.count; row++) {
+				const value = records[row]!.value(path);
+				expect(column[row]! < 0 ? undefined : table.pool.at(column[row]!)).toBe(value);
+				expect(cell(row)).toBe(column[row]);
+				expect(rows.has(row)).toBe(value !== undefined);
+			}
+		}
+	});
+});
+
+test('nothing that was found is wholly sure, and so nothing that was found blocks', () => {
+	const masts = Array.from({ length: 900 }, (_, nth) => ({ id: `mast_${nth}`, foot: `foot_${nth % 300}` }));
+	const feet = Array.from({ length: 300 }, (_, nth) => ({ id: `foot_${nth}`, wide: nth }));
+	const files = { 'masts.json': text(masts), 'feet.json': text(feet) };
+	const mine = { 'masts.json': text([...masts, { id: 'mast_x', foot: 'foot_of_nobody' }]) };
+	const stack = stackOf(files, mine);
+	expect(stack.guide.kinds.masts!.fields.foot!.reference!.found!.sure).toBeLessThan(1);
+	expect(snagsOf(stack).map(({ rule, severity }) => `${severity} ${rule}`)).toEqual([
+		'warns missing-reference'
+	]);
+});
