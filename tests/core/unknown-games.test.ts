@@ -235,3 +235,53 @@ test('nothing that was found is wholly sure, and so nothing that was found block
 		'warns missing-reference'
 	]);
 });
+
+describe('a file of mine that is written as none of the game’s is', () => {
+	const many = Object.fromEntries(
+		Array.from({ length: 12 }, (_, nth) => [
+			`data/mast_${nth}.json`,
+			JSON.stringify({ id: `mast_${nth}`, height: nth }, null, 2) + '\n'
+		])
+	);
+	const said = (mine: Record<string, string | Uint8Array>, game = many) =>
+		checkStack(
+			assembleStack(
+				[
+					{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) },
+					{
+						id: 'mine',
+						title: 'Mine',
+						owner: 'me',
+						files: new Map(
+							Object.entries(mine).map(([path, content]) => [
+								path,
+								typeof content === 'string' ? new TextEncoder().encode(content) : content
+							])
+						)
+					}
+				],
+				EMPTY_GUIDE
+			)
+		).flatMap(({ rule, severity, line, message }) =>
+			rule === 'unlike-game' ? [`${severity} ${line} ${/` (.*?) \(line/.exec(message)![1]}`] : []
+		);
+
+	test.each([
+		['{\n  "id": "mast_20",\n  "height": 3,\n}\n', 'warns 3 has a comma with nothing after it'],
+		['{\n  // tall\n  "id": "mast_20",\n  "height": 3\n}\n', 'warns 2 has a comment'],
+		['{\n  "id": "mast_20",\n  "height": 3,\n  "height": 4\n}\n', 'warns 1 has a name twice in one record'],
+		['{\n\t"id": "mast_20",\n\t"height": 3\n}\n', 'note 2 is indented with tabs'],
+		['{\r\n  "id": "mast_20",\r\n  "height": 3\r\n}\r\n', 'warns 1 has CRLF line ends'],
+		['\uFEFF{\n  "id": "mast_20",\n  "height": 3\n}\n', 'warns 1 begins with a byte-order mark']
+	])('%j', (content, expected) => {
+		expect(said({ 'data/mast_20.json': content })).toEqual([expected]);
+	});
+
+	test('is fine where one file of the game is written so, and only noted where these are few', () => {
+		const comma = '{\n  "id": "mast_20",\n  "height": 3,\n}\n';
+		expect(said({ 'data/mast_20.json': comma }, { ...many, 'data/odd.json': comma })).toEqual([]);
+		const few = Object.fromEntries(Object.entries(many).slice(0, 4));
+		expect(said({ 'data/mast_20.json': comma }, few)).toEqual(['note 3 has a comma with nothing after it']);
+		expect(said({ 'data/mast_20.json': many['data/mast_3.json']! })).toEqual([]);
+	});
+});

@@ -29,6 +29,7 @@ import { sameName } from './same-name';
 import { staleCopy } from './stale-copy';
 import type { Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
+import { unlikeGame } from './unlike-game';
 import { unreadableFile } from './unreadable-file';
 import { wrongKind } from './wrong-kind';
 import { wrongType } from './wrong-type';
@@ -36,6 +37,7 @@ import { wrongType } from './wrong-type';
 /** Every rule, in the order in which their snags are worth reading. */
 export const RULES: readonly Rule[] = [
 	unreadableFile,
+	unlikeGame,
 	missingId,
 	duplicateId,
 	missingReference,

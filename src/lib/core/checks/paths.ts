@@ -66,13 +66,14 @@ export function pathsOf({ layers }: Stack): Paths {
 const PICKS = {
 	problems: (facts: Facts) => facts.problems.length > 0,
 	doubles: (facts: Facts) => facts.doubles.length > 0,
-	prose: (facts: Facts) => facts.prose.length > 0
+	prose: (facts: Facts) => facts.prose.length > 0,
+	format: (facts: Facts) => facts.format !== null
 };
 type Pick = keyof typeof PICKS;
 
 const picked = new WeakMap<Layer['files'], Map<Pick, [LayerFile, Facts][]>>();
 
-/** The files of a layer that have problems, double ids, or lines of a script; gone through once for the same files. */
+/** The files of a layer that have problems, double ids, lines of a script, or a format; gone through once for the same files. */
 export function filesWith({ files }: Layer, what: Pick): readonly [LayerFile, Facts][] {
 	let known = picked.get(files);
 	if (!known) picked.set(files, (known = new Map()));

@@ -1,5 +1,5 @@
-import type { Document, DocumentPart, FormatId, Layout, Problem, Scalar } from '../formats';
-import type { Eol } from '../text';
+import type { Document, DocumentPart, FormatId, Habit, Layout, Problem, Scalar } from '../formats';
+import { lineAt, type Eol } from '../text';
 import type { Pool } from './pool';
 import { firstOf } from './read';
 
@@ -37,6 +37,8 @@ interface Shape {
 	at: string | null | undefined;
 	columns: string[];
 	problems: Problem[];
+	/** What it is written with that readers of its format may not take, with the first line of each. */
+	habits: [Habit, number][];
 	/** Where it holds records of several kinds: each part, in their order. */
 	parts?: FactsPart[];
 	/** Records in the file; the n-th of them is meant by n from 0 below. */
@@ -103,6 +105,7 @@ export function factsOf(
 		at: doc?.at,
 		columns: doc?.columns ?? [],
 		problems: doc?.problems ?? [],
+		habits: [],
 		...(parts ? { parts } : {}),
 		count,
 		ids: new Int32Array(count),
@@ -128,6 +131,7 @@ export function factsOf(
 	const seen = new Map<number, number>();
 	let paths: number[] = [];
 	let last = -1;
+	let same = 0;
 	for (let nth = 0; nth < count; nth++) {
 		const record = records[nth]!;
 		// Ids are unique among the records of one kind.
@@ -141,21 +145,22 @@ export function factsOf(
 		else doubles.push(nth, first);
 		if (record.remark) remarks.push(nth, textOf(record.remark));
 		const { fields } = record;
-		let same = last >= 0 && paths.length === fields.length;
+		let alike = last >= 0 && paths.length === fields.length;
 		for (let at = 0; at < fields.length; at++) {
 			const field = fields[at]!;
-			if (same && texts[paths[at]!] !== field.path) same = false;
+			if (alike && texts[paths[at]!] !== field.path) alike = false;
 			values.push(textOf(typeof field.value === 'string' ? field.value : String(field.value ?? '')));
 			types.push(kindOfScalar(field.value));
 			if (field.remark) fieldRemarks.push(nth, at, textOf(field.remark));
 		}
-		if (!same) {
+		if (!alike) {
 			paths = fields.map((field) => textOf(field.path));
 			const name = paths.join(' ');
 			const known = shapes.get(name);
 			if (known === undefined) {
 				last = facts.shapes.push(Int32Array.from(paths)) - 1;
 				shapes.set(name, last);
+				if (same === 0 && new Set(paths).size < paths.length) same = record.line;
 			} else last = known;
 		}
 		facts.shape[nth] = last;
@@ -169,7 +174,21 @@ export function factsOf(
 	facts.fieldRemarks = Int32Array.from(fieldRemarks);
 	facts.doubles = Int32Array.from(doubles);
 	facts.prose = Int32Array.from(lines);
+	if (doc) facts.habits = habitsOf(doc, same);
 	return facts;
+}
+
+/** Formats in which a name that comes again is a mistake, and comments are not written everywhere. */
+const NAMED_ONCE: readonly FormatId[] = ['json'];
+
+/** What a file is written with; `same` is the line of a record that has a name twice, 0 for none. */
+function habitsOf({ format, content, habits, lines }: Document, same: number): [Habit, number][] {
+	const found = [...(habits ?? [])].map(([what, at]): [Habit, number] => [what, lineAt(lines, at)]);
+	if (same > 0 && NAMED_ONCE.includes(format)) found.push(['same name', same]);
+	if (typeof content !== 'string') return found;
+	const tab = /^\t/m.exec(content);
+	if (tab) found.push(['tab', lineAt(lines, tab.index)]);
+	return found;
 }
 
 function partsOf(parts: readonly DocumentPart[]): FactsPart[] {

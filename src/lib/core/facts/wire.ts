@@ -4,7 +4,7 @@ import type { LocalFacts } from './facts';
 export class FactsFault extends Error {}
 
 /** Changes whenever readers or facts do, so that what was kept before is read anew. */
-export const VERSION = 3;
+export const VERSION = 4;
 
 const NUMBERS = [
 	'ids',
@@ -43,6 +43,7 @@ export function packFacts(facts: LocalFacts): Uint8Array {
 			parts: facts.parts,
 			told: facts.told,
 			problems: facts.problems,
+			habits: facts.habits,
 			count: facts.count
 		})
 	);
@@ -106,7 +107,7 @@ export function unpackFacts(bytes: Uint8Array): LocalFacts {
 	const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 	const about = JSON.parse(decoder.decode(take(head[1]!))) as Pick<
 		LocalFacts,
-		'format' | 'letters' | 'key' | 'at' | 'columns' | 'parts' | 'told' | 'problems' | 'count'
+		'format' | 'letters' | 'key' | 'at' | 'columns' | 'parts' | 'told' | 'problems' | 'habits' | 'count'
 	>;
 	const body = decoder.decode(take(head[2]!));
 	const numbers = Object.fromEntries(NUMBERS.map((name, index) => [name, arrays[index]!])) as Pick<

@@ -51,6 +51,9 @@ export interface Problem {
 	excerpt: string;
 }
 
+/** What a file may be written with, and readers of its format may not take. */
+export type Habit = 'comment' | 'last comma' | 'same name' | 'tab';
+
 /** A file read in one format: a text, or bytes. Never written out again: edits are splices on `content`. */
 export interface Document<C extends Content = Content> {
 	format: FormatId;
@@ -68,6 +71,8 @@ export interface Document<C extends Content = Content> {
 	/** Whether the records' ids are the names under which they stand. */
 	named: boolean;
 	hints: ReadHints;
+	/** What it makes use of that other readers of its format may not take, with the first offset of each. */
+	habits?: ReadonlyMap<Habit, number>;
 	/** Where its records are of several kinds: those of each, one kind behind the other, as in `records`. */
 	parts?: readonly DocumentPart[];
 }

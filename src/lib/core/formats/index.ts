@@ -14,6 +14,7 @@ export {
 	type TextDocument,
 	type TextFormat,
 	type FormatId,
+	type Habit,
 	type NewItem,
 	type PartHints,
 	type Where,

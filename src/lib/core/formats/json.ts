@@ -2,6 +2,7 @@ import { lineAt } from '../text';
 import {
 	EditRefused,
 	startDocument,
+	type Habit,
 	type TextDocument,
 	type OpenDocument,
 	type ReadHints,
@@ -57,6 +58,7 @@ class Scanner {
 	private inMap = false;
 	private root = -1;
 	/** The name that was read last, whose value is still to come. */
+	readonly habits = new Map<Habit, number>();
 	private keyFrom = -1;
 	private keyTo = -1;
 	private named = false;
@@ -229,6 +231,7 @@ class Scanner {
 			return at + 1;
 		}
 		if (this.named) doc.problem(at, 'A value is missing here.');
+		else if (this.comma >= 0 && !this.strict) this.uses('last comma', this.comma);
 		else if (this.comma >= 0 && this.strict)
 			doc.problem(this.comma, 'The comma here has nothing after it; the game’s reader takes no such comma.');
 		if (tape.kind(top) !== kind && !this.breakTo(at, kind, top)) return at + 1;
@@ -283,7 +286,12 @@ class Scanner {
 		if (text[at + 1] === '*' && text.slice(end - 2, end) !== '*/')
 			doc.problem(at, 'This comment is never closed by “*/”.');
 		this.tape.remark(at, end);
+		this.uses('comment', at);
 		return end;
+	}
+
+	private uses(habit: Habit, at: number): void {
+		if (!this.habits.has(habit)) this.habits.set(habit, at);
 	}
 
 	/** A bare word or number, or what is none. */
@@ -389,7 +397,9 @@ function read(text: string, hints: ReadHints): TextDocument {
 		doc.problem(0, 'The file is empty: there is no data.');
 		return doc;
 	}
-	const root = new Scanner(doc, hints.strict ?? false).scan();
+	const scanner = new Scanner(doc, hints.strict ?? false);
+	const root = scanner.scan();
+	if (scanner.habits.size > 0) doc.habits = scanner.habits;
 	doc.tape.finish();
 	if (root < 0) {
 		if (doc.problems.length === 0) doc.problem(0, 'There is no data in this file, only comments.');

@@ -1,0 +1,100 @@
+import type { Facts } from '../facts';
+import { isEditable, isGame, type Layer } from '../stack';
+import { filesWith } from './paths';
+import { quoted, type Rule } from './snag';
+
+/** Files of a format from which on it says something that none of the game's is written so. */
+const ENOUGH = 10;
+
+/** What the files of a layer in one format are written with. */
+interface Custom {
+	files: number;
+	habits: Set<string>;
+	encodings: Set<string>;
+	ends: Set<string>;
+	marked: boolean;
+}
+
+const known = new WeakMap<Layer['files'], Map<string, Custom>>();
+
+/** What a layer's files are written with, by format; gone through once for the same files. */
+function customsOf(layer: Layer): ReadonlyMap<string, Custom> {
+	let found = known.get(layer.files);
+	if (found) return found;
+	known.set(layer.files, (found = new Map()));
+	for (const [, { format, habits, letters }] of filesWith(layer, 'format')) {
+		const custom = found.get(format!) ?? {
+			files: 0,
+			habits: new Set<string>(),
+			encodings: new Set<string>(),
+			ends: new Set<string>(),
+			marked: false
+		};
+		found.set(format!, custom);
+		custom.files++;
+		for (const [habit] of habits) custom.habits.add(habit);
+		if (!letters) continue;
+		custom.encodings.add(letters.encoding);
+		custom.ends.add(letters.eol);
+		custom.marked ||= letters.bom;
+	}
+	return found;
+}
+
+const SAID = {
+	comment: 'has a comment',
+	'last comma': 'has a comma with nothing after it',
+	'same name': 'has a name twice in one record',
+	tab: 'is indented with tabs'
+};
+
+const ENDS: Record<string, string> = { lf: 'LF', crlf: 'CRLF', cr: 'CR' };
+
+/**
+ * How a file is written that none of the game's in its format is: what it does, the line, and whether readers may mind.
+ * Between braces and brackets, space means nothing.
+ */
+function* strange({ format, habits, letters }: Facts, game: Custom): Generator<[string, number, boolean]> {
+	for (const [habit, line] of habits)
+		if (!game.habits.has(habit)) yield [SAID[habit], line, habit !== 'tab' || format !== 'json'];
+	if (!letters) return;
+	if (letters.bom && !game.marked) yield ['begins with a byte-order mark', 1, true];
+	else if (letters.confidence === 1 && !game.encodings.has(letters.encoding))
+		yield [`is in ${letters.encoding}`, 1, true];
+	const ends = [...game.ends].filter((end) => end !== 'none');
+	if (ENDS[letters.eol] && ends.length > 0 && !ends.includes(letters.eol) && !ends.includes('mixed'))
+		yield [`has ${ENDS[letters.eol]} line ends`, 1, true];
+}
+
+/** A file of mine that is written in a way that no file of the game in its format is: its reader may not take it. */
+export const unlikeGame: Rule = {
+	id: 'unlike-game',
+	title: 'Not written as the game’s files are',
+	reads: ['files'],
+	*find({ stack }) {
+		const base = stack.layers.find(isGame);
+		if (!base) return;
+		const customs = customsOf(base);
+		for (const layer of stack.layers.filter(isEditable))
+			for (const [{ path }, facts] of filesWith(layer, 'format')) {
+				const game = customs.get(facts.format!);
+				if (!game || facts.told) continue;
+				for (const [what, line, grave] of strange(facts, game))
+					yield {
+						id: ['unlike-game', layer.id, path, what].join('|'),
+						rule: 'unlike-game',
+						severity: game.files >= ENOUGH && grave ? 'warns' : 'note',
+						layer: layer.id,
+						file: path,
+						line,
+						kind: null,
+						record: null,
+						name: null,
+						field: null,
+						message: `${quoted(path)} ${what} (line ${line}). None of the game’s ${game.files} files of this format ${game.files === 1 ? 'is' : 'are'} written so; the game may refuse the file.`,
+						candidates: [],
+						repairable: false
+					};
+			}
+	}
+};
