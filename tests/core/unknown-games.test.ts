@@ -285,3 +285,51 @@ describe('a file of mine that is written as none of the game’s is', () => {
 		expect(said({ 'data/mast_20.json': many['data/mast_3.json']! })).toEqual([]);
 	});
 });
+
+describe('a mod’s file at the path of one of the game’s', () => {
+	const masts = Array.from({ length: 30 }, (_, nth) => ({ id: `mast_${nth}`, foot: `foot_${nth % 12}` }));
+	const feet = Array.from({ length: 12 }, (_, nth) => ({ id: `foot_${nth}`, wide: nth % 5 }));
+	const files = { 'data/masts.json': text(masts), 'data/feet.json': text(feet) };
+
+	test('that holds few of its records is taken to add to them, with a word on it, and nothing goes missing', () => {
+		const stack = stackOf(files, { 'data/feet.json': text([{ id: 'foot_3', wide: 4 }]) });
+		const { merge, adds } = stack.guide.kinds.feet!;
+		expect([merge, adds!.because]).toEqual(['record', expect.stringMatching(/holds 1 of the 12 records/)]);
+		expect(stack.guide.kinds.masts!.merge).toBe('file');
+		expect(stack.tables.get('feet')!.count).toBe(12);
+		expect(stack.tables.get('feet')!.byId.get('foot_3')!.value('wide')).toBe('4');
+		expect(snagsOf(stack).map(({ rule, severity }) => `${severity} ${rule}`)).toEqual([
+			'note adds-or-replaces'
+		]);
+	});
+
+	test('that holds most of them replaces it; and what people say holds', () => {
+		const most = { 'data/feet.json': text(feet.slice(1)) };
+		expect(stackOf(files, most).guide.kinds.feet!.merge).toBe('file');
+		expect(snagsOf(stackOf(files, most)).map(({ rule }) => rule)).toContain('missing-reference');
+		const said = parseGuide(
+			'guide: 1\nkinds:\n  feet: { title: Feet, files: [data/feet.json], key: id, merge: file }\n'
+		);
+		const stack = stackOf(files, { 'data/feet.json': text([{ id: 'foot_3', wide: 4 }]) }, said);
+		expect(stack.tables.get('feet')!.count).toBe(1);
+	});
+
+	test('tells the same whichever layer shows it, and a layer that has whole files decides against it', () => {
+		const few = { 'data/feet.json': text([{ id: 'foot_3', wide: 4 }]) };
+		const layers = (...mods: Record<string, string>[]) =>
+			assembleStack(
+				[
+					{ id: 'game', title: 'Game', owner: 'game', files: bytes(files) },
+					...mods.map((mod, nth) => ({
+						id: `mod${nth}`,
+						title: `Mod ${nth}`,
+						owner: 'others' as const,
+						files: bytes(mod)
+					}))
+				],
+				EMPTY_GUIDE
+			).guide.kinds.feet!.merge;
+		expect(layers(few)).toBe('record');
+		expect(layers({ 'data/feet.json': text(feet) }, few)).toBe('file');
+	});
+});

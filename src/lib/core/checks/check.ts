@@ -29,6 +29,7 @@ import { sameName } from './same-name';
 import { staleCopy } from './stale-copy';
 import type { Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
+import { addsOrReplaces } from './adds-or-replaces';
 import { unlikeGame } from './unlike-game';
 import { unreadableFile } from './unreadable-file';
 import { wrongKind } from './wrong-kind';
@@ -38,6 +39,7 @@ import { wrongType } from './wrong-type';
 export const RULES: readonly Rule[] = [
 	unreadableFile,
 	unlikeGame,
+	addsOrReplaces,
 	missingId,
 	duplicateId,
 	missingReference,

@@ -240,6 +240,8 @@ const kind = z.strictObject({
 	written: written.optional(),
 	/** Whether a later layer replaces single records or the whole file. */
 	merge: z.enum(['record', 'file']).default('file'),
+	/** Why a mod's files are taken to add to the game's, where nobody said so. */
+	adds: found,
 	/**
 	 * Paths of files of which each record is taken out of the layers below, where one of them says exactly the same;
 	 * written as the kind's own files are. `{mod}`.

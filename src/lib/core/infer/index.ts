@@ -4,3 +4,4 @@ export { infer, inferSteps, recalled, type Scope } from './infer';
 export { readRemark } from './remarks';
 export { sketchOf, type Column, type Sketch } from './sketch';
 export type { DataFile } from './group';
+export { withMerge } from './merge';

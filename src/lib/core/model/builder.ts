@@ -13,6 +13,7 @@ import {
 	type Stack
 } from '../stack';
 import type { Encoding } from '../text';
+import { withMerge } from '../infer';
 import { readOtherwise } from './finding';
 
 /** A file of a layer before it is read. */
@@ -235,6 +236,13 @@ export function* stackSteps(options: BuildOptions): Steps<Stack> {
 	memory.loaded = loaded;
 	if (memory.fresh === 0) memory.fresh = memory.pool.size;
 	memory.progress.step = 'links';
+	const [base, ...later] = below;
+	if (base)
+		inferredGuide = withMerge(
+			inferredGuide,
+			base.files,
+			later.map(({ files }) => files)
+		);
 	const counting = below.map((layer, at) => {
 		const { copied } = layers[at]!;
 		return copied && copied.length > 0 ? { ...layer, copied } : layer;

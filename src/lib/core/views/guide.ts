@@ -75,6 +75,10 @@ export interface GuideKindView {
 	key: string | null;
 	id: string | null;
 	merge: string;
+	/** Why a mod's files are taken to add to the game's, where nobody said so. */
+	adds: string | null;
+	/** Whether anybody said what a mod's file does. */
+	mergeSaid: boolean;
 	fault: string;
 	origin: Origin;
 	because: string | null;

@@ -176,6 +176,8 @@ export function guideOfKind(model: Model, kind: string): GuideKindView {
 		key: about.key ?? null,
 		id: about.id ?? null,
 		merge: about.merge,
+		adds: about.adds?.because ?? null,
+		mergeSaid: !about.inferred,
 		fault: about.fault,
 		origin: originOf(written(model), ['kinds', kind], about) ?? 'found',
 		because: about.found?.because ?? null,

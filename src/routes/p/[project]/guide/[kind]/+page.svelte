@@ -86,7 +86,25 @@
 				: about.id
 					? `Its ids are the names of the ${about.id === 'folder' ? 'folders' : 'files'}.`
 					: ''}
-			A mod replaces {about.merge === 'record' ? 'single records' : 'whole files'}.
+		</p>
+		<p class="mt-1 flex max-w-2xl flex-wrap items-center gap-x-2 text-steam">
+			<label for="merge">A mod’s file</label>
+			<select
+				id="merge"
+				class="box"
+				value={about.merge}
+				onchange={(event) =>
+					void changeGuide(slug, {
+						do: 'say',
+						kind: about.kind,
+						statements: { merge: event.currentTarget.value }
+					})}
+			>
+				<option value="file">replaces the game’s whole file</option>
+				<option value="record">adds to it, record by record</option>
+			</select>
+			{#if about.adds}<span class="text-[12px]">{about.adds}</span>
+			{:else if !about.mergeSaid}<span class="text-[12px]">This is supposed; nobody said so.</span>{/if}
 		</p>
 		<div class="mt-3 flex items-center gap-3 text-[12px] text-steam">
 			<span aria-live="polite"
