@@ -6,8 +6,10 @@ import { itemsOf, LIST, MAP, TEXT, type Tape } from './tape';
 /** Items that are looked at; what many are like shows in these. */
 const SAMPLE = 60;
 /** How alike the names in the items of a collection are at least, from 0 to 1. */
-const ALIKE = 0.25;
-/** A map of so many maps is a collection, however little these are alike. */
+const ALIKE = 0.15;
+/** Maps that need not be alike where they are all that a file holds. */
+const FEW = 4;
+/** A map of so many maps, or so many lists, is a collection, however little these are alike. */
 const MAPS = 20;
 /** A map of so many values of one type is a collection of them. */
 const VALUES = 50;
@@ -19,6 +21,8 @@ const BESIDE = 4;
 const MOST = 0.75;
 /** Maps in maps that are looked into for collections. */
 const DEEPEST = 3;
+/** Collections that a file is cut into at most: more are the parts of something that is one. */
+const MOST_PARTS = 24;
 
 const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP || tape.kind(node) === LIST;
 
@@ -30,8 +34,8 @@ function sampled(items: readonly number[]): readonly number[] {
 }
 
 /**
- * How alike the names in some maps are: the share of the maps in which a name stands, on average over all names that
- * stand in them. 1 where all have the same, near 0 where each has its own.
+ * How alike the names in some maps are: the share of the other maps in which a name stands, on average over all names
+ * that stand in them. 1 where all have the same, 0 where each has its own.
  */
 export function likenessOf(tape: Tape, maps: readonly number[]): number {
 	const counts = new Map<string, number>();
@@ -46,7 +50,9 @@ export function likenessOf(tape: Tape, maps: readonly number[]): number {
 	if (all === 0) return maps.length > 0 ? 1 : 0;
 	let squares = 0;
 	for (const count of counts.values()) squares += Math.min(count, some.length) ** 2;
-	return squares / (some.length * all);
+	const share = squares / (some.length * all);
+	// Of two maps that have no name in common, each name stands in half.
+	return some.length === 1 ? share : (share * some.length - 1) / (some.length - 1);
 }
 
 /** What the values of a map are, where all are of one type; -1 where they differ or are no single values. */
@@ -60,15 +66,19 @@ function typeOf(tape: Tape, items: readonly number[]): number {
 	return sampled(items).every((item) => type(item) === first) ? first : -1;
 }
 
-/** Whether the items of a list or map are things of one sort. */
-export function isCollection(tape: Tape, node: number): boolean {
+/**
+ * Whether the items of a list or map are things of one sort.
+ * @param alike how alike the names in a few maps must be
+ */
+export function isCollection(tape: Tape, node: number, alike = ALIKE): boolean {
 	if (!isHolder(tape, node)) return false;
 	const items = itemsOf(tape, node);
 	if (items.length === 0) return false;
 	const maps = items.every((item) => tape.kind(item) === MAP);
 	if (tape.kind(node) === LIST) return maps;
+	if (items.length >= MAPS && items.every((item) => tape.kind(item) === LIST)) return true;
 	if (!maps) return items.length >= VALUES && typeOf(tape, items) >= 0;
-	return items.length >= MAPS || likenessOf(tape, items) >= ALIKE;
+	return items.length >= MAPS || likenessOf(tape, items) >= alike;
 }
 
 /** The collections below a map that is none itself, each in no other. */
@@ -88,12 +98,26 @@ const OWN = /^["']?(?:id|key|uid|guid)["']?$/i;
  * stands beside them must be little: a record with a long list in it is still a record.
  */
 export function collectionsIn(tape: Tape, root: number): number[] {
+	return within(tape, root, true);
+}
+
+/** The same of what a file holds, or of the one map in it. */
+function within(tape: Tape, root: number, outmost: boolean): number[] {
 	if (!isHolder(tape, root)) return [];
-	if (isCollection(tape, root)) return [root];
-	if (tape.kind(root) !== MAP) return [];
 	const items = itemsOf(tape, root);
-	if (items.length === 0) return [];
+	// One map alone may be a record under its name, or what is around many.
+	if (tape.kind(root) === MAP && items.length === 1 && tape.kind(items[0]!) === MAP) {
+		const inside = within(tape, items[0]!, false);
+		const many = inside.some((node) => itemsOf(tape, node).length >= MANY);
+		if (inside.length > 0 && (many || WRAPPERS.test(nameOf(tape, items[0]!)))) return inside;
+	}
+	if (isCollection(tape, root)) return [root];
+	if (tape.kind(root) !== MAP || items.length === 0) return [];
 	const found = below(tape, root, DEEPEST);
+	// A few maps that are all there is may have no name in common, unless they hold many things themselves.
+	const many = found.some((node) => itemsOf(tape, node).length >= MANY);
+	if (outmost && !many && items.length <= FEW && isCollection(tape, root, 0)) return [root];
+	if (found.length > MOST_PARTS) return [];
 	const [only] = items;
 	if (items.length === 1 && isHolder(tape, only!)) {
 		if (found.length > 0) return found;
@@ -105,7 +129,6 @@ export function collectionsIn(tape: Tape, root: number): number[] {
 	if (values.length > BESIDE || values.some((item) => OWN.test(nameOf(tape, item)))) return [];
 	const nodes = found.reduce((sum, node) => sum + tape.after(node) - node, 0);
 	if (nodes < (tape.after(root) - root) * MOST) return [];
-	const large = found.some((node) => itemsOf(tape, node).length >= MANY);
 	const wrapped = found.some((node) => WRAPPERS.test(nameOf(tape, node)));
-	return large || wrapped ? found : [];
+	return many || wrapped ? found : [];
 }

@@ -8,8 +8,9 @@ import { readSketch, sketchOfAll, type Column, type Sketch } from './sketch';
 const WIDEST = 8;
 /** Names in a map from which on they may be values, and share of the records with the map that have one of them. */
 const NAMES = { least: 12, share: 0.5 };
-/** Share of the columns below such a map that must be of one sort. */
+/** Share of the columns below such a map that must be of sorts which recur, and of the names that have one that does. */
 const ALIKE = 0.9;
+const RECURS = 0.05;
 /** Share of the values of two places that may be the same. */
 const COMMON = 0.1;
 
@@ -96,7 +97,7 @@ function openMaps(whole: Sketch, isId: (name: string) => boolean): Set<string> {
 		const mean = [...names.values()].reduce((sum, count) => sum + count, 0) / names.size;
 		// Every name has the same below it.
 		const columns = [...sorts.values()].reduce((sum, count) => sum + count, 0);
-		const alike = [...sorts.values()].filter((count) => count >= names.size / 3);
+		const alike = [...sorts.values()].filter((count) => count >= Math.max(3, names.size * RECURS));
 		const share = alike.reduce((sum, count) => sum + count, 0) / columns;
 		if (share < ALIKE) continue;
 		if (mean <= whole.count * NAMES.share || mean <= most * NAMES.share) found.add(map);

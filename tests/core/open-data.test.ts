@@ -1,0 +1,150 @@
+// Open data sets that nobody made for this: what is plain to people in them has to be found, and nothing is wrong with them.
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, test } from 'vitest';
+import { checkStack } from '$core/checks';
+import { EMPTY_GUIDE } from '$core/guide';
+import { buildLinks } from '$core/links';
+import { assembleStack } from '$core/model';
+import type { Stack } from '$core/stack';
+
+const packages = new URL('../../node_modules/', import.meta.url);
+
+/** The JSON files of a folder of a package, but those that describe the package. */
+const filesOf = (folder: string, only = /\.json$/) =>
+	readdirSync(new URL(`${folder}/`, packages), { recursive: true, encoding: 'utf8' }).filter(
+		(path) => only.test(path) && !/(^|\/)(package|bower)\.json$/.test(path)
+	);
+
+const known = new Map<string, Stack>();
+
+/** A package's data as a game. */
+function stackOf(folder: string, only?: RegExp): Stack {
+	const old = known.get(folder);
+	if (old) return old;
+	const files = new Map(
+		filesOf(folder, only).map((path) => [
+			path,
+			new Uint8Array(readFileSync(new URL(`${folder}/${path}`, packages)))
+		])
+	);
+	const layers = [
+		{ id: 'game', title: 'Game', owner: 'game' as const, files },
+		{ id: 'mine', title: 'Mine', owner: 'me' as const, files: new Map<string, Uint8Array>() }
+	];
+	const stack = assembleStack(layers, EMPTY_GUIDE);
+	known.set(folder, stack);
+	return stack;
+}
+
+/** The kind whose records stand at a place of a file. */
+function kindAt({ guide, tables }: Stack, path: string, at = ''): string {
+	const found = [...tables].filter(
+		([kind, { files }]) => guide.kinds[kind]!.at === at && files.some(({ file }) => file.path === path)
+	);
+	expect(
+		found.map(([kind]) => kind),
+		`${path} ${at}`
+	).toHaveLength(1);
+	return found[0]![0];
+}
+
+const SETS: [folder: string, only?: RegExp][] = [
+	['world-countries', /^countries\.json$/],
+	['cldr-core'],
+	['mdn-data/css'],
+	['unicode-emoji-json'],
+	['mime-db', /^db\.json$/]
+];
+
+describe.each(SETS)('%s', (folder, only) => {
+	test('is read whole, and nothing is wrong with it', () => {
+		const stack = stackOf(folder, only);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('has no kind of several records with more fields than one of them has, or eight times the mean', () => {
+		const { guide, tables } = stackOf(folder, only);
+		for (const [kind, { fields }] of Object.entries(guide.kinds)) {
+			const sizes = tables.get(kind)!.records.map(({ values }) => values.size);
+			if (sizes.length < 2) continue;
+			const mean = sizes.reduce((sum, size) => sum + size, 0) / sizes.length;
+			expect(Object.keys(fields).length, kind).toBeLessThanOrEqual(Math.max(...sizes, 8 * mean));
+		}
+	});
+});
+
+/** Maps and lists of records, by the file and the place in it, with how many there are and the field of their ids. */
+const KEYS: [folder: string, path: string, at: string, count: number, key: string | null][] = [
+	['world-countries', 'countries.json', '', 250, 'cca2'],
+	['cldr-core', 'scriptMetadata.json', 'scriptMetadata', 181, null],
+	['cldr-core', 'supplemental/calendarData.json', 'supplemental.calendarData', 18, null],
+	['cldr-core', 'supplemental/calendarPreferenceData.json', 'supplemental.calendarPreferenceData', 52, null],
+	['cldr-core', 'supplemental/codeMappings.json', 'supplemental.codeMappings', 492, null],
+	['cldr-core', 'supplemental/currencyData.json', 'supplemental.currencyData.fractions', 75, null],
+	['cldr-core', 'supplemental/currencyData.json', 'supplemental.currencyData.region', 266, null],
+	['cldr-core', 'supplemental/grammaticalFeatures.json', 'supplemental.grammaticalData', 64, null],
+	['cldr-core', 'supplemental/languageData.json', 'supplemental.languageData', 907, null],
+	['cldr-core', 'supplemental/languageGroups.json', 'supplemental.languageGroups', 114, null],
+	['cldr-core', 'supplemental/likelySubtags.json', 'supplemental.likelySubtags', 7788, null],
+	['cldr-core', 'supplemental/metaZones.json', 'supplemental.metaZones.metazoneIds', 159, null],
+	['cldr-core', 'supplemental/numberingSystems.json', 'supplemental.numberingSystems', 97, null],
+	['cldr-core', 'supplemental/ordinals.json', 'supplemental.plurals-type-ordinal', 108, null],
+	['cldr-core', 'supplemental/plurals.json', 'supplemental.plurals-type-cardinal', 224, null],
+	['cldr-core', 'supplemental/parentLocales.json', 'supplemental.parentLocales.parentLocale', 199, null],
+	['cldr-core', 'supplemental/pluralRanges.json', 'supplemental.plurals', 91, null],
+	['cldr-core', 'supplemental/territoryInfo.json', 'supplemental.territoryInfo', 258, null],
+	['cldr-core', 'supplemental/timeData.json', 'supplemental.timeData', 276, null],
+	['cldr-core', 'supplemental/units.json', 'supplemental.unitPrefixes', 32, null],
+	['cldr-core', 'supplemental/units.json', 'supplemental.unitConstants', 19, null],
+	['cldr-core', 'supplemental/units.json', 'supplemental.convertUnits', 155, null],
+	['mdn-data/css', 'properties.json', '', 672, null],
+	['mdn-data/css', 'syntaxes.json', '', 378, null],
+	['unicode-emoji-json', 'data-by-emoji.json', '', 1914, null],
+	['mime-db', 'db.json', '', 2522, null]
+];
+
+test.each(KEYS)('%s: the records of %s at “%s” are %i, known by %s', (folder, path, at, count, key) => {
+	const stack = stackOf(folder, SETS.find(([name]) => name === folder)![1]);
+	const kind = kindAt(stack, path, at);
+	const table = stack.tables.get(kind)!;
+	expect(table.count).toBe(count);
+	expect(table.guide.key ?? null).toBe(key);
+	// Every one has an id of its own.
+	expect(table.files.some(({ facts }) => facts.written.includes(0))).toBe(false);
+});
+
+/** What fields name: the file and place that they stand in, the field, the file and place of what is named. */
+const REFERENCES: [folder: string, from: [string, string?], field: string, to: [string, string?]][] = [
+	['world-countries', ['countries.json'], 'borders[]', ['countries.json']],
+	['unicode-emoji-json', ['data-by-group.json'], 'emojis[].emoji', ['data-by-emoji.json']],
+	['unicode-emoji-json', ['data-by-emoji.json'], 'group', ['data-by-group.json']],
+	['mdn-data/css', ['properties.json'], 'computed[]', ['properties.json']],
+	['mdn-data/css', ['properties.json'], 'initial[]', ['properties.json']],
+	['mdn-data/css', ['properties.json'], 'percentages[]', ['properties.json']],
+	['mdn-data/css', ['properties.json'], 'animationType[]', ['properties.json']],
+	[
+		'cldr-core',
+		['supplemental/languageData.json', 'supplemental.languageData'],
+		'_scripts[]',
+		['scriptMetadata.json', 'scriptMetadata']
+	],
+	[
+		'cldr-core',
+		['supplemental/units.json', 'supplemental.convertUnits'],
+		'_baseUnit',
+		['supplemental/units.json', 'supplemental.unitQuantities']
+	],
+	[
+		'cldr-core',
+		['supplemental/calendarPreferenceData.json', 'supplemental.calendarPreferenceData'],
+		'[]',
+		['supplemental/calendarData.json', 'supplemental.calendarData']
+	]
+];
+
+test.each(REFERENCES)('%s: in %j, %s names records of %j', (folder, from, field, to) => {
+	const stack = stackOf(folder, SETS.find(([name]) => name === folder)![1]);
+	const reference = stack.guide.kinds[kindAt(stack, ...from)]!.fields[field]?.reference;
+	expect(reference?.kinds).toEqual([kindAt(stack, ...to)]);
+	expect(reference!.found!.sure).toBeGreaterThanOrEqual(0.85);
+});
