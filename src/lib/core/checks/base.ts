@@ -1,9 +1,9 @@
 // The base is never wrong: what the untouched game does is no snag, neither there nor as the same thing in a mod, and a
 // rule that the game itself breaks is held less firmly.
 import { fieldOf, patternOf } from '../guide';
-import { buildLinks, type Links } from '../links';
+import { linkSteps, type Links } from '../links';
 import { isGame, buildStack, type Layer, type Stack } from '../stack';
-import type { Rule, Snag } from './snag';
+import { finished, type Draft, type Rule, type Snag } from './snag';
 
 /** Share of a kind's records that may break a rule in the base for it still to be held as it was found. */
 const FEW = 0.02;
@@ -42,14 +42,14 @@ const valueKey = (stack: Stack, snag: Snag): string => key(...spoken(snag), valu
 const alone = new WeakMap<Layer['files'], { stack: Stack; links: Links }>();
 
 /** The base by itself, as the guide of a stack understands it; of the last time it was asked for what did not change is kept. */
-function baseOf({ layers, guide, pool }: Stack): { stack: Stack; links: Links } | null {
+function* baseOf({ layers, guide, pool }: Stack): Generator<void, { stack: Stack; links: Links } | null> {
 	const base = layers.find(isGame);
 	if (!base) return null;
 	const older = alone.get(base.files);
 	if (older?.stack.guide === guide && older.stack.pool === pool) return older;
 	const usable = older?.stack.pool === pool ? older : undefined;
 	const stack = buildStack([base], guide, pool, usable?.stack);
-	const next = { stack, links: buildLinks(stack, usable?.links) };
+	const next = { stack, links: yield* linkSteps(stack, usable?.links) };
 	alone.set(base.files, next);
 	return next;
 }
@@ -57,18 +57,21 @@ function baseOf({ layers, guide, pool }: Stack): { stack: Stack; links: Links } 
 /** What the base breaks of one rule; worked out once for a state of the base. */
 const broken = new WeakMap<Stack, Map<string, Exceptions>>();
 
-function brokenBy(scene: { stack: Stack; links: Links }, rule: Rule): Exceptions {
+function* brokenBy(scene: { stack: Stack; links: Links }, rule: Rule): Generator<void, Exceptions> {
 	const known = broken.get(scene.stack) ?? new Map<string, Exceptions>();
 	broken.set(scene.stack, known);
 	let found = known.get(rule.id);
 	if (found) return found;
-	known.set(rule.id, (found = { same: new Set(), values: new Set(), counts: new Map() }));
+	found = { same: new Set(), values: new Set(), counts: new Map() };
 	for (const snag of rule.find(scene)) {
+		yield;
+		if (!snag) continue;
 		found.same.add(sameKey(scene.stack, snag));
 		if (rule.local) found.values.add(valueKey(scene.stack, snag));
 		const at = key(...spoken(snag));
 		found.counts.set(at, (found.counts.get(at) ?? 0) + 1);
 	}
+	known.set(rule.id, found);
 	return found;
 }
 
@@ -86,26 +89,29 @@ function held(stack: Stack, snag: Snag, exceptions: number): Snag {
  * The snags without those that are the base's own ways.
  * @param rules those that the snags are from
  */
-export function withoutBase(stack: Stack, snags: readonly Snag[], rules: readonly Rule[]): Snag[] {
+export function* withoutBase(
+	stack: Stack,
+	snags: readonly Draft[],
+	rules: readonly Rule[]
+): Generator<void, Snag[]> {
 	const grave = new Set(snags.filter(({ severity }) => severity !== 'note').map(({ rule }) => rule));
 	// The base is looked at only where somebody would be told something.
-	const base = grave.size === 0 ? null : baseOf(stack);
-	if (!base) return [...snags];
-	const exceptions = new Map(
-		rules.filter(({ id }) => grave.has(id)).map((rule) => [rule.id, brokenBy(base, rule)])
-	);
+	const base = grave.size === 0 ? null : yield* baseOf(stack);
+	if (!base) return snags.map(finished);
+	const exceptions = new Map<string, Exceptions>();
+	for (const rule of rules) if (grave.has(rule.id)) exceptions.set(rule.id, yield* brokenBy(base, rule));
 	const local = new Set(rules.flatMap(({ id, local }) => (local ? [id] : [])));
 	const isBase = new Set(base.stack.layers.map(({ id }) => id));
 	return snags.flatMap((snag) => {
 		const own = exceptions.get(snag.rule);
-		if (!own) return [snag];
+		if (!own) return [finished(snag)];
 		const { same, values, counts } = own;
 		if (same.has(sameKey(stack, snag)))
 			// That a file of the game is not read whole is worth knowing.
 			return snag.rule === 'unreadable-file' && isBase.has(snag.layer)
-				? [{ ...snag, severity: 'note' as const }]
+				? [finished({ ...snag, severity: 'note' })]
 				: [];
 		if (local.has(snag.rule) && values.has(valueKey(stack, snag))) return [];
-		return [held(stack, snag, counts.get(key(...spoken(snag))) ?? 0)];
+		return [held(stack, finished(snag), counts.get(key(...spoken(snag))) ?? 0)];
 	});
 }

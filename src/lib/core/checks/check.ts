@@ -27,7 +27,7 @@ import { removesNothing } from './removes-nothing';
 import { sameAsBase } from './same-as-base';
 import { sameName } from './same-name';
 import { staleCopy } from './stale-copy';
-import type { Rule, Severity, Snag } from './snag';
+import type { Draft, Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
 import { addsOrReplaces } from './adds-or-replaces';
 import { unlikeGame } from './unlike-game';
@@ -75,14 +75,29 @@ export type Counts = Record<Severity, number>;
 
 const ORDER: Severity[] = ['blocks', 'warns', 'note'];
 
-/** All snags of a stack, those that block first; then by rule and place. */
-export function checkStack(stack: Stack, links: Links = buildLinks(stack)): Snag[] {
-	const found: Snag[] = [];
-	for (const rule of RULES) for (const snag of rule.find({ stack, links })) found.push(snag);
-	return withoutBase(stack, found, RULES)
+/** All snags of a stack, those that block first; then by rule and place. In steps, between which others may go first. */
+export function* checkSteps(stack: Stack, links: Links): Generator<void, Snag[]> {
+	const found: Draft[] = [];
+	for (const rule of RULES) {
+		for (const snag of rule.find({ stack, links })) {
+			if (snag) found.push(snag);
+			yield;
+		}
+		yield;
+	}
+	return (yield* withoutBase(stack, found, RULES))
 		.map((snag, at) => ({ snag, at }))
 		.sort((a, b) => ORDER.indexOf(a.snag.severity) - ORDER.indexOf(b.snag.severity) || a.at - b.at)
 		.map(({ snag }) => snag);
+}
+
+/** The same, in one go. */
+export function checkStack(stack: Stack, links: Links = buildLinks(stack)): Snag[] {
+	const steps = checkSteps(stack, links);
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+	}
 }
 
 /** How many block, warn and are notes. */

@@ -32,14 +32,14 @@ export const isSaid = ({ found }: FieldGuide): boolean => found === undefined;
 
 /**
  * Every value of a guided field in which `find` sees a fault. It is asked once for each text that a field takes, and
- * again only where a table changed.
+ * again only where a table changed. Null between two columns: others may go first.
  * @param name of the fault, unique among all that are looked for
  */
 export function* faultyValues<T>(
 	stack: Stack,
 	name: string,
 	find: (field: FieldGuide, value: string, kind: KindGuide) => T | null
-): Generator<FaultyValue<T>> {
+): Generator<FaultyValue<T> | null> {
 	for (const table of stack.tables.values())
 		for (const [path, field] of fieldsIn(table)) {
 			const seen = new Map<number, T | null>();
@@ -60,5 +60,6 @@ export function* faultyValues<T>(
 				const record = table.record(row);
 				yield { record, path, field, value: record.values.get(path)!, fault };
 			}
+			yield null;
 		}
 }

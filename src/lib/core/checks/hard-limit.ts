@@ -13,7 +13,12 @@ export const hardLimit: Rule = {
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
 			field.unused || typeFault(field, text) ? null : limitFault(field, text);
-		for (const { record, path, field, value, fault } of faultyValues(stack, 'hard-limit', find)) {
+		for (const faulty of faultyValues(stack, 'hard-limit', find)) {
+			if (!faulty) {
+				yield null;
+				continue;
+			}
+			const { record, path, field, value, fault } = faulty;
 			yield snagAt(stack, record, value.presence, {
 				rule: 'hard-limit',
 				severity: gravity(field.found),

@@ -1,5 +1,5 @@
 // checks: stack, guide and links become snags; one rule to a file; repairs are intentions, and so plans.
-export { checkStack, countSnags, RULES, type Counts } from './check';
+export { checkStack, checkSteps, countSnags, RULES, type Counts } from './check';
 export { repairsFor, type Repair } from './repairs';
 export { limitFault, typeFault } from './values';
 export { faultOf, textSchema, valueSchema } from './value-schema';

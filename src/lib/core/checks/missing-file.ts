@@ -2,7 +2,7 @@ import { nearest } from '../links';
 import { cellsOf, isEditable, rowsWhere, rowsWith, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { pathsOf, type Paths } from './paths';
-import { quoted, snagAt, type Rule } from './snag';
+import { quoted, snagAt, withCandidates, type Rule } from './snag';
 
 /** Files that are compared with a name that is not there. */
 const MOST_COMPARED = 5000;
@@ -34,16 +34,14 @@ export const missingFile: Rule = {
 				for (const [row] of rowsWithout(table, path, paths)) {
 					const record = table.record(row);
 					const { value, presence } = record.values.get(path)!;
-					const candidates = paths.count > MOST_COMPARED ? [] : nearest(value, paths.all());
-					const meant = candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
-					yield snagAt(stack, record, presence, {
+					const snag = snagAt(stack, record, presence, {
 						rule: 'missing-file',
 						severity: 'warns',
 						field: path,
-						message: `${field.title ?? path} ${quoted(value)} is in no layer. The game would go without it in ${quoted(record.id)} (line ${presence.line}).${meant}`,
-						candidates,
+						message: `${field.title ?? path} ${quoted(value)} is in no layer. The game would go without it in ${quoted(record.id)} (line ${presence.line}).`,
 						repairable: isEditable(presence.layer)
 					});
+					yield withCandidates(snag, () => (paths.count > MOST_COMPARED ? [] : nearest(value, paths.all())));
 				}
 			}
 	}

@@ -1,7 +1,7 @@
 import { isEditable } from '../stack';
 import { looseLinks } from '../links';
 import { candidatesFor } from './candidates';
-import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
+import { consequence, quoted, SURE_ENOUGH, snagAt, withCandidates, type Rule } from './snag';
 
 /** A field that names a record which is nowhere in the stack. */
 export const missingReference: Rule = {
@@ -13,20 +13,18 @@ export const missingReference: Rule = {
 		for (const link of looseLinks(links)) {
 			if (link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const tables = link.kinds.map((kind) => stack.tables.get(kind)!);
-			const candidates = candidatesFor(stack, link);
 			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
 			const file = tables[0]!.guide.files.join(', ');
 			const what = tables.map((table) => table.guide.title.toLowerCase()).join(' or ');
-			const meant = candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
-			yield snagAt(stack, link.from, presence, {
+			const snag = snagAt(stack, link.from, presence, {
 				rule: 'missing-reference',
 				severity: link.sure < 1 ? 'warns' : 'blocks',
 				field: link.field,
-				message: `${quoted(file)} has no ${what} ${link.value === '' ? 'with an empty id' : quoted(link.value)}. ${consequence(stack, link.from)} (line ${presence.line}).${meant}`,
-				candidates,
+				message: `${quoted(file)} has no ${what} ${link.value === '' ? 'with an empty id' : quoted(link.value)}. ${consequence(stack, link.from)} (line ${presence.line}).`,
 				value: link.value,
 				repairable: isEditable(presence.layer) && link.from.values.has(link.field)
 			});
+			yield withCandidates(snag, () => candidatesFor(stack, link));
 		}
 	}
 };

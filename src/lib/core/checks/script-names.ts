@@ -4,7 +4,7 @@ import { spokenBy } from '../scripts';
 import { nearest } from '../links';
 import type { Naming, Stack, Table } from '../stack';
 import { filesWith } from './paths';
-import { quoted, type Rule } from './snag';
+import { quoted, withCandidates, type Rule, type Snag } from './snag';
 
 interface Unknown {
 	line: number;
@@ -55,12 +55,8 @@ export const scriptNames: Rule = {
 			for (const [{ path }, facts] of filesWith(layer, 'prose')) {
 				if (isOver(path, nth)) continue;
 				for (const { line, call, text, rule, tables } of unknownIn(stack, facts)) {
-					const candidates = nearest(
-						text,
-						tables.flatMap((table) => [...table.byId.keys()])
-					);
 					const what = tables.map(({ guide }) => guide.title.toLowerCase()).join(' or ');
-					yield {
+					const snag: Snag = {
 						id: ['script-names', path, line, call, text, layer.id].join('|'),
 						rule: 'script-names',
 						severity: rule.found ? 'warns' : 'blocks',
@@ -71,10 +67,16 @@ export const scriptNames: Rule = {
 						record: null,
 						name: null,
 						field: null,
-						message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, and there is none. The game would stop the script there.${candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : ''}`,
-						candidates,
+						message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, and there is none. The game would stop the script there.`,
+						candidates: [],
 						repairable: false
 					};
+					yield withCandidates(snag, () =>
+						nearest(
+							text,
+							tables.flatMap((table) => [...table.byId.keys()])
+						)
+					);
 				}
 			}
 	}

@@ -31,6 +31,14 @@ export interface Snag {
 	repairable: boolean;
 }
 
+/** A snag of which some takes long to say: it is said of those that are shown. */
+export type Draft = Snag & { later?: () => Pick<Snag, 'candidates' | 'message'> };
+
+/** A draft with all that is said of it. */
+export function finished({ later, ...snag }: Draft): Snag {
+	return later ? { ...snag, ...later() } : snag;
+}
+
 /** All that a rule may look at. */
 export interface Scene {
 	stack: Stack;
@@ -45,7 +53,8 @@ export interface Rule {
 	reads: ('files' | 'records' | 'links')[];
 	/** It speaks of a value by itself: what the game has in one record, another may have too. */
 	local?: true;
-	find(scene: Scene): Iterable<Snag>;
+	/** Null where others may go first. */
+	find(scene: Scene): Iterable<Draft | null>;
 }
 
 /** What the game does with a faulty record, as the beginning of a sentence's end. */
@@ -98,6 +107,18 @@ export function snagAt(
 		candidates: [],
 		...about,
 		message: about.message.replaceAll(`(line ${presence.line})`, `(line ${line})`)
+	};
+}
+
+/** The same of which the candidates are looked for later; the likeliest is asked for at the end of the message. */
+export function withCandidates(snag: Snag, find: () => string[], asks = true): Draft {
+	return {
+		...snag,
+		later() {
+			const candidates = find();
+			const meant = asks && candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
+			return { candidates, message: snag.message + meant };
+		}
 	};
 }
 

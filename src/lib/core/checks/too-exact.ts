@@ -18,7 +18,12 @@ export const tooExact: Rule = {
 	reads: ['records'],
 	local: true,
 	*find({ stack }) {
-		for (const { record, path, field, value, fault } of faultyValues(stack, 'too-exact', roundedOf))
+		for (const faulty of faultyValues(stack, 'too-exact', roundedOf)) {
+			if (!faulty) {
+				yield null;
+				continue;
+			}
+			const { record, path, field, value, fault } = faulty;
 			yield snagAt(stack, record, value.presence, {
 				rule: 'too-exact',
 				severity: isSaid(field) ? 'warns' : 'note',
@@ -27,5 +32,6 @@ export const tooExact: Rule = {
 				candidates: [fault],
 				repairable: isEditable(value.presence.layer)
 			});
+		}
 	}
 };

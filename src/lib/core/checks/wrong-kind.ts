@@ -2,7 +2,7 @@ import { fieldOf } from '../guide';
 import { isEditable, displayName } from '../stack';
 import { looseLinks } from '../links';
 import { candidatesFor } from './candidates';
-import { consequence, quoted, SURE_ENOUGH, snagAt, type Rule } from './snag';
+import { consequence, quoted, SURE_ENOUGH, snagAt, withCandidates, type Rule } from './snag';
 
 /** A field that names a record of a kind that cannot stand there. */
 export const wrongKind: Rule = {
@@ -15,18 +15,17 @@ export const wrongKind: Rule = {
 			if (!link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const wanted = link.kinds.map((kind) => stack.guide.kinds[kind]!.title.toLowerCase()).join(' or ');
 			const is = stack.guide.kinds[link.misfit.kind]!.title.toLowerCase();
-			const candidates = candidatesFor(stack, link);
 			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
 			const title = fieldOf(stack.guide.kinds[link.from.kind], link.field)?.title ?? link.field;
-			yield snagAt(stack, link.from, presence, {
+			const snag = snagAt(stack, link.from, presence, {
 				rule: 'wrong-kind',
 				severity: link.sure < 1 ? 'warns' : 'blocks',
 				field: link.field,
 				message: `${title} takes ${wanted}, and ${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}. ${consequence(stack, link.from)} (line ${presence.line}).`,
-				candidates,
 				value: link.value,
 				repairable: isEditable(presence.layer) && link.from.values.has(link.field)
 			});
+			yield withCandidates(snag, () => candidatesFor(stack, link), false);
 		}
 	}
 };

@@ -25,7 +25,12 @@ export const wrongType: Rule = {
 			(text === '' && (field.reference || field.found))
 				? null
 				: typeFault(field, text);
-		for (const { record, path, field, value, fault } of faultyValues(stack, 'wrong-type', find)) {
+		for (const faulty of faultyValues(stack, 'wrong-type', find)) {
+			if (!faulty) {
+				yield null;
+				continue;
+			}
+			const { record, path, field, value, fault } = faulty;
 			yield snagAt(stack, record, value.presence, {
 				rule: 'wrong-type',
 				severity: gravity(field.found),

@@ -6,7 +6,7 @@ import { countedBy } from './counters';
 import { coversOf } from './covers';
 import { assetsOf, derivedFrom, textsOf } from './derived';
 import type { DataFile, Group } from './group';
-import { groupsOf, splitGroup } from './kinds';
+import { groupSteps, splitGroup } from './kinds';
 import { positionalIn } from './layouts';
 import { inheritsIn } from './inherits';
 import { pairsIn } from './pairs';
@@ -163,28 +163,48 @@ function fieldOnce(
 /** Columns that differ in a number only: `gift_1`, `gift_2`… */
 const numbered = (path: string): string | null => (/[^\d]\d+$/.test(path) ? path.replace(/\d+$/, '#') : null);
 
-const families = new WeakMap<Group['sketch'], Map<string, Column[]>>();
+interface Family {
+	epoch: object;
+	columns: Column[];
+	/** What they name; undefined where that was not asked yet. */
+	named?: FoundReference | null;
+}
 
-/** What a column names that is one of several alike, told from all of them; null where they name nothing, or it does not. */
+const families = new WeakMap<Group['sketch'], Map<string, Family>>();
+
+/** The columns of a group that differ in a number only, by what they have in common. */
+function familiesOf({ sketch }: Group, epoch: object): Map<string, Family> {
+	const known = families.get(sketch);
+	if (known?.values().next().value?.epoch === epoch) return known;
+	const found = new Map<string, Family>();
+	for (const column of sketch.columns.values()) {
+		const name = numbered(column.path);
+		if (name === null) continue;
+		const family = found.get(name);
+		if (family) family.columns.push(column);
+		else found.set(name, { epoch, columns: [column] });
+	}
+	families.set(sketch, found);
+	return found;
+}
+
+/** What a column names that is one of several alike, told once from all of them; null where they name nothing, or it does not. */
 function inFamily(group: Group, column: Column, owners: Owners): FoundReference | null {
 	const name = numbered(column.path);
-	if (name === null) return null;
-	let byName = families.get(group.sketch);
-	if (!byName) {
-		families.set(group.sketch, (byName = new Map()));
-		for (const one of group.sketch.columns.values()) {
-			const own = numbered(one.path);
-			if (own !== null) byName.set(own, [...(byName.get(own) ?? []), one]);
-		}
-	}
-	const family = byName.get(name)!;
-	if (family.length < 3) return null;
+	const family = name === null ? undefined : familiesOf(group, owners.epoch).get(name);
+	if (!family || family.columns.length < 3) return null;
+	if (family.named === undefined) family.named = referenceIn(group, together(family.columns, group), owners);
+	return family.named && { ...family.named };
+}
+
+/** Several columns as one. */
+function together(columns: readonly Column[], group: Group): Column {
 	const counts = new Map<number, number>();
-	for (const { values, counts: own } of family)
+	for (const { values, counts: own } of columns)
 		values.forEach((value, at) => counts.set(value, (counts.get(value) ?? 0) + own[at]!));
-	const sum = (what: (one: Column) => number) => family.reduce((all, one) => all + what(one), 0);
-	const whole: Column = {
-		path: column.path,
+	const sum = (what: (one: Column) => number) => columns.reduce((all, one) => all + what(one), 0);
+	return {
+		path: columns[0]!.path,
 		values: Int32Array.from(counts.keys()),
 		counts: Int32Array.from(counts.values()),
 		records: group.sketch.count,
@@ -192,7 +212,6 @@ function inFamily(group: Group, column: Column, owners: Owners): FoundReference 
 		filled: sum(({ filled }) => filled),
 		types: [0, 1, 2, 3].map((type) => sum(({ types }) => types[type]!)) as Column['types']
 	};
-	return referenceIn(group, whole, owners);
 }
 
 /** What the guide says of one field, from all that was found. */
@@ -424,6 +443,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 	const layouts = new Map<string, Layout>();
 	const free = files.filter(({ path, facts }) => facts.format === null && !claimOf(guide, path));
 	const pairs = pairsIn(free);
+	yield;
 	const unread = new Set(free);
 	const read = files.map((file): DataFile => {
 		const found = pairs.get(file) ?? (unread.has(file) ? positionalIn(file.facts) : null);
@@ -432,9 +452,10 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		layouts.set(file.path, found.layout);
 		return as;
 	});
-	const { groups: told, languages } = groupsOf(guide, read);
+	const { groups: told, languages } = yield* groupSteps(guide, read);
 	yield;
 	const twins = twinsIn(files);
+	yield;
 	const groups = pairUp(cutUp(told, pool), twins);
 	yield;
 	const owners = ownersOf(groups, pool);
@@ -447,6 +468,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		Object.values(guide.kinds).flatMap((kind) => (kind.twins ?? []).map(({ file }) => file))
 	);
 	const assets = assetsOf(asked.paths, groups, owners);
+	yield;
 	for (const group of groups) {
 		if (asked.freeOnly && group.said) continue;
 		counts.set(group.kind, group.sketch.count);

@@ -208,7 +208,11 @@ function worded(files: readonly DataFile[]): DataFile[] {
 }
 
 /** Kinds that a field or a word tells: the same word is one kind in all files of a world. */
-function told(files: readonly DataFile[], known: PathIndex, worldOf: (path: string) => string) {
+function* told(
+	files: readonly DataFile[],
+	known: PathIndex,
+	worldOf: (path: string) => string
+): Generator<void, { drafts: Draft[]; left: DataFile[] }> {
 	const drafts: Draft[] = [];
 	const words = worded(files);
 	for (const list of grouped(words, ({ path, facts, element }) =>
@@ -240,7 +244,7 @@ function told(files: readonly DataFile[], known: PathIndex, worldOf: (path: stri
 		});
 	}
 	const taken = new Set(words.map(({ path }) => path));
-	const { splits, left } = splitsIn(files.filter(({ path }) => !taken.has(path)));
+	const { splits, left } = yield* splitsIn(files.filter(({ path }) => !taken.has(path)));
 	for (const { word, where, files: own, among, because } of splits)
 		for (const list of grouped(own, ({ path, facts }) =>
 			JSON.stringify([worldOf(path), facts.at, isNamed({ path, facts })])
@@ -366,12 +370,12 @@ function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly s
 
 /**
  * The kinds that files form. Those that the guide claims are as it says; the others are told from folders, names and
- * columns.
+ * columns. In steps.
  */
-export function groupsOf(
+export function* groupSteps(
 	guide: Guide,
 	files: readonly DataFile[]
-): { groups: Group[]; languages: Languages | null } {
+): Generator<void, { groups: Group[]; languages: Languages | null }> {
 	const claimed = new Map<string, DataFile[]>();
 	const free: DataFile[] = [];
 	for (const file of files.flatMap(partsOf)) {
@@ -422,10 +426,12 @@ export function groupsOf(
 	const rest = free.filter((file) => !inWords.has(file));
 	const paths = indexOf(new Set(files.filter(({ facts }) => facts.format !== null).map(({ path }) => path)));
 	const worldOf = worldsIn(rest);
-	const { drafts, left } = told(rest, paths, worldOf);
+	const { drafts, left } = yield* told(rest, paths, worldOf);
 	const written = writtenIn(free);
+	yield;
 	const ids = idsIn(free);
 	const isId = (name: string) => ids.has(free[0]!.facts.pool.find(name));
+	yield;
 	const others = joinAlike(draftsFor(structures(left), paths), paths, worldOf);
 	for (const draft of [...drafts, ...others]) {
 		const { name, otherKeys, ...own } = keyed(draft, written);
@@ -433,6 +439,7 @@ export function groupsOf(
 		names.add(kind);
 		const group = groupOf(kind, null, own, false, isId);
 		groups.push(otherKeys && otherKeys.length > 0 ? { ...group, otherKeys } : group);
+		yield;
 	}
 	return { groups, languages: families[0] ?? null };
 }

@@ -169,10 +169,11 @@ function tellersIn(files: readonly DataFile[]): Teller[] {
 }
 
 /** The teller that tells most of some files apart, and best; null where none does. */
-function bestTeller(files: readonly DataFile[]): Told | null {
+function* bestTeller(files: readonly DataFile[]): Generator<void, Told | null> {
 	let best: Told | null = null;
 	for (const teller of tellersIn(files)) {
 		const told = tried(files, teller);
+		yield;
 		if (!told) continue;
 		const better = !best || told.records * (1 - told.left) > best.records * (1 - best.left);
 		if (better) best = told;
@@ -205,8 +206,10 @@ function cut({ field, begins, files, byWord }: Told): Split[] {
 	}));
 }
 
-/** Files whose records a field tells apart, cut by it; and the others. */
-export function splitsIn(files: readonly DataFile[]): { splits: Split[]; left: DataFile[] } {
+/** Files whose records a field tells apart, cut by it; and the others. In steps. */
+export function* splitsIn(
+	files: readonly DataFile[]
+): Generator<void, { splits: Split[]; left: DataFile[] }> {
 	const byFormat = new Map<string, DataFile[]>();
 	for (const file of files.filter(isLoose)) {
 		const list = byFormat.get(file.facts.format!);
@@ -217,9 +220,10 @@ export function splitsIn(files: readonly DataFile[]): { splits: Split[]; left: D
 	const done = new Set<DataFile>();
 	for (let list of byFormat.values())
 		for (;;) {
-			const told = bestTeller(list);
+			const told = yield* bestTeller(list);
 			if (!told) break;
 			splits.push(...cut(told));
+			yield;
 			for (const { file } of told.files) done.add(file);
 			list = list.filter((file) => !done.has(file));
 		}

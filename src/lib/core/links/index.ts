@@ -1,6 +1,7 @@
 // links: who names whom; the graph of references over all records, and what a wrong id may have meant.
 export {
 	buildLinks,
+	linkSteps,
 	linksFrom,
 	linksTo,
 	looseLinks,

@@ -89,10 +89,10 @@ function usersOf(strands: readonly Strand[], places: number): Users {
 }
 
 /**
- * Follows every reference of every record.
+ * Follows every reference of every record, in steps, between which others may go first.
  * @param older links of an earlier state, of which that is kept which still holds
  */
-export function buildLinks(stack: Stack, older?: Links): Links {
+export function* linkSteps(stack: Stack, older?: Links): Generator<void, Links> {
 	const known = older?.stack.pool === stack.pool ? older : undefined;
 	const places = placesFor(stack, known);
 	const before = new Map(
@@ -100,10 +100,12 @@ export function buildLinks(stack: Stack, older?: Links): Links {
 	);
 	const strands: Strand[] = [];
 	for (const table of stack.tables.values())
-		for (const strand of strandsOf(stack.guide, table))
+		for (const strand of strandsOf(stack.guide, table)) {
 			strands.push(
 				resolved(stack, strand, places, before.get(`${table.kind} ${strand.text} ${strand.field}`))
 			);
+			yield;
+		}
 	let users: Users | null = null;
 	return {
 		stack,
@@ -118,6 +120,15 @@ export function buildLinks(stack: Stack, older?: Links): Links {
 			return users !== null;
 		}
 	};
+}
+
+/** The same, in one go. */
+export function buildLinks(stack: Stack, older?: Links): Links {
+	const steps = linkSteps(stack, older);
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+	}
 }
 
 /** The place of a record. */

@@ -1,8 +1,8 @@
 // Projects in memory: the tables, links, snags and index of one version. A cache: it can always be made again.
 import { composeGuides, EMPTY_GUIDE, type Guide } from '$core/guide';
 import type { Stack } from '$core/stack';
-import { buildLinks, type Links } from '$core/links';
-import { checkStack, countSnags, vouchedFor, type Counts, type Snag, type Vouched } from '$core/checks';
+import { linkSteps, type Links } from '$core/links';
+import { checkSteps, countSnags, vouchedFor, type Counts, type Snag, type Vouched } from '$core/checks';
 import { stackSteps, startMemory, type Memory } from '$core/model';
 import { spreadSteps } from '$core/numbers';
 import { buildIndexSteps, measureSteps, type SearchIndex } from '$core/search';
@@ -85,8 +85,9 @@ async function buildModel(q: Queries, project: ProjectRow, own: Kept): Promise<M
 	const stack = await build(q, steps);
 	// Over another pool nothing of before can be used.
 	if (before?.pool !== stack.pool) own.index = null;
-	const links = buildLinks(stack, before?.pool === stack.pool ? own.model?.links : undefined);
-	const snags = checkStack(stack, links);
+	const older = before?.pool === stack.pool ? own.model?.links : undefined;
+	const links = await inSteps(linkSteps(stack, older));
+	const snags = await inSteps(checkSteps(stack, links));
 	let index: Promise<SearchIndex> | null = null;
 	let vouched: Vouched | null = null;
 	return {

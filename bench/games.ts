@@ -1,0 +1,229 @@
+// `npm run bench games [-- DIR…]`: any folders with games, of whatever make. A folder is a game, holds one in `base`, or
+// holds several such; without one, the open data sets of the tests and data of our own in other shapes, small and large.
+import { spawn } from 'node:child_process';
+import {
+	existsSync,
+	mkdirSync,
+	mkdtempSync,
+	readdirSync,
+	readFileSync,
+	rmSync,
+	writeFileSync
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, dirname, join, resolve } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { EMPTY_GUIDE } from '$core/guide';
+import { createPool } from '$core/facts';
+import { buildLinks } from '$core/links';
+import { assembleStack, guideWith, loadLayer } from '$core/model';
+import { buildIndex, search } from '$core/search';
+import { openFolder, readAll } from '../src/lib/files';
+import { freePort, startPostgres } from '../scripts/postgres.mjs';
+import { startApp, untilReady } from '../scripts/serve.mjs';
+import { random } from './game';
+import { median, timed } from './said';
+import { shapes } from './shapes';
+
+const work = mkdtempSync(join(tmpdir(), 'kettle-games-'));
+const empty = join(work, 'empty');
+mkdirSync(empty);
+const root = process.cwd();
+const share = (list: number[], part: number) =>
+	[...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * part))]!;
+
+interface Game {
+	name: string;
+	folder: string;
+}
+
+/** The games in a folder. */
+function gamesIn(folder: string): Game[] {
+	if (existsSync(join(folder, 'base'))) return [{ name: basename(folder), folder: join(folder, 'base') }];
+	const below = readdirSync(folder).filter((name) => existsSync(join(folder, name, 'base')));
+	return below.length > 0
+		? below.map((name) => ({ name, folder: join(folder, name, 'base') }))
+		: [{ name: basename(folder), folder }];
+}
+
+/** What there is without any folder: open data sets, and our own in other shapes at two sizes. */
+function ownGames(): Game[] {
+	const made = [1, 10].map((scale): Game => {
+		const folder = join(work, `scale-${scale}`, 'shapes');
+		for (const [path, text] of shapes(scale)) {
+			mkdirSync(dirname(join(folder, path)), { recursive: true });
+			writeFileSync(join(folder, path), text);
+		}
+		return { name: 'shapes', folder };
+	});
+	const open = ['world-countries/dist', 'cldr-core', 'mdn-data/css', 'unicode-emoji-json'];
+	return [...open.map((name) => ({ name, folder: join(root, 'node_modules', name) })), ...made];
+}
+
+/** The whole check from the command, with a mod that is empty: seconds, and megabytes at the peak. */
+const wholeCheck = (folder: string) =>
+	new Promise<{ seconds: number; megabytes: number; said: string }>((done) => {
+		const started = performance.now();
+		const child = spawn(process.execPath, [
+			join(root, 'build/cli.js'),
+			'check',
+			'--game',
+			folder,
+			'--mod',
+			empty
+		]);
+		let [said, megabytes] = ['', 0];
+		child.stdout.on('data', (data: Buffer) => (said += data.toString()));
+		const look = setInterval(() => {
+			try {
+				const status = readFileSync(`/proc/${child.pid}/status`, 'utf8');
+				megabytes = Math.max(megabytes, Number(/VmHWM:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
+			} catch {
+				// It has just ended.
+			}
+		}, 20);
+		child.on('close', () => {
+			clearInterval(look);
+			done({
+				seconds: (performance.now() - started) / 1000,
+				megabytes,
+				said: said.trim().split('\n').at(-1) ?? ''
+			});
+		});
+	});
+
+/** Seconds until a game that is brought in shows its tables, and what other requests waited meanwhile (ms). */
+async function opening(folder: string): Promise<{ seconds: number; others: number[] }> {
+	const home = mkdtempSync(join(work, 'home-'));
+	const database = await startPostgres(home, { throwaway: true });
+	const port = await freePort();
+	const app = startApp({ url: database.url, home, port, demo: false, roots: dirname(folder) });
+	const base = `http://127.0.0.1:${port}`;
+	try {
+		await untilReady(port, app);
+		const answer = await fetch(`${base}/api/import`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: base },
+			body: JSON.stringify({ title: 'Game', folder })
+		});
+		const { id } = (await answer.json()) as { id: string };
+		let project: string | null = null;
+		while (project === null) {
+			const state = (await (await fetch(`${base}/imports/${id}`)).json()) as {
+				state: string;
+				project: string;
+				message: string;
+			};
+			if (state.state === 'failed') throw new Error(state.message);
+			if (state.state === 'done') project = state.project;
+			else await wait(50);
+		}
+		const others: number[] = [];
+		let open = false;
+		const meanwhile = (async () => {
+			while (!open) {
+				const asked = performance.now();
+				await (await fetch(`${base}/imports/${id}`)).text();
+				others.push(performance.now() - asked);
+				await wait(20);
+			}
+		})();
+		const started = performance.now();
+		// Whoever waits longer is led to a page that says how far it is.
+		for (;;) {
+			const page = await fetch(`${base}/p/${project}/tables`);
+			await page.text();
+			if (!page.url.includes('/opening/')) break;
+			await wait(20);
+		}
+		const seconds = (performance.now() - started) / 1000;
+		open = true;
+		await meanwhile;
+		return { seconds, others };
+	} finally {
+		const ended = new Promise((done) => app.once('exit', done));
+		app.kill('SIGTERM');
+		await ended;
+		await database.stop();
+	}
+}
+
+/** Words that stand in ids and values, for a search: whole ones, parts, and with a slip. */
+function questions(texts: readonly string[]): string[] {
+	const next = random(7);
+	const words = texts.filter((text) => /^[\p{L}_]{4,40}$/u.test(text));
+	return Array.from({ length: 100 }, (_, nth) => {
+		const word = words[Math.floor(next() * words.length)] ?? 'nothing';
+		return nth % 3 === 0 ? word : nth % 3 === 1 ? word.slice(0, 5) : word.slice(0, 3) + word.slice(4);
+	});
+}
+
+async function measure({ folder }: Game) {
+	const files = await readAll(await openFolder(folder));
+	const bytes = [...files.values()].reduce((sum, one) => sum + one.length, 0) / 2 ** 20;
+	const pool = createPool();
+	const about = { id: 'game', title: 'Game', owner: 'game' as const };
+	const [layer, reading] = timed(() => loadLayer(about, files, { guide: EMPTY_GUIDE, pool }));
+	const [, understanding] = timed(() => guideWith(EMPTY_GUIDE, layer));
+	const stack = assembleStack([{ ...about, files }], EMPTY_GUIDE);
+	const index = buildIndex(stack, buildLinks(stack));
+	const texts = [...stack.tables.values()].flatMap((table) =>
+		Array.from(table.rows.ids.subarray(0, 400), (id) => stack.pool.at(id))
+	);
+	const finds = questions(texts).map((query) => timed(() => search(index, query))[1]);
+	const kinds = Object.keys(stack.guide.kinds).length;
+	const check = await wholeCheck(folder);
+	const open = await opening(folder);
+	return { bytes, kinds, reading, understanding, finds, check, open };
+}
+
+const COLUMNS = [
+	'MB',
+	'kinds',
+	'check s',
+	'≤ 0.5/MB + 3',
+	'memory MB',
+	'reading s',
+	'understood s',
+	'≤ 3 ×',
+	'Find ms',
+	'95th',
+	'opened s',
+	'others ms'
+];
+const print = (name: string, cells: string[]) =>
+	console.log(`${name.padEnd(22)}${cells.map((cell) => cell.padStart(13)).join('')}`);
+print('', COLUMNS);
+const seconds = new Map<string, { bytes: number; seconds: number }[]>();
+const games = process.argv
+	.slice(2)
+	.filter((word) => word !== '--')
+	.flatMap((folder) => gamesIn(resolve(folder)));
+try {
+	for (const game of games.length > 0 ? games : ownGames()) {
+		const { bytes, kinds, reading, understanding, finds, check, open } = await measure(game);
+		seconds.set(game.name, [...(seconds.get(game.name) ?? []), { bytes, seconds: check.seconds }]);
+		print(game.name, [
+			bytes.toFixed(2),
+			String(kinds),
+			check.seconds.toFixed(1),
+			(bytes * 0.5 + 3).toFixed(1),
+			check.megabytes.toFixed(0),
+			(reading / 1000).toFixed(2),
+			(understanding / 1000).toFixed(2),
+			(understanding / reading).toFixed(1),
+			median(finds).toFixed(1),
+			share(finds, 0.95).toFixed(1),
+			open.seconds.toFixed(2),
+			share(open.others, 1).toFixed(0)
+		]);
+		if (!/^0 block, 0 warn/.test(check.said)) console.log(`  an empty mod: ${check.said}`);
+	}
+	for (const [name, [small, large]] of seconds)
+		if (small && large)
+			console.log(
+				`${name}: ${(large.bytes / small.bytes).toFixed(1)} times the bytes, ${(large.seconds / small.seconds).toFixed(1)} times as long (at most 12)`
+			);
+} finally {
+	rmSync(work, { recursive: true, force: true });
+}
