@@ -2,7 +2,7 @@
 // game has ids, and how sure anything is.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { checkStack } from '$core/checks';
+import { checkStack, understoodOf } from '$core/checks';
 import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
@@ -332,4 +332,29 @@ describe('a mod’s file at the path of one of the game’s', () => {
 		expect(layers(few)).toBe('record');
 		expect(layers({ 'data/feet.json': text(feet) }, few)).toBe('file');
 	});
+});
+
+test('what is understood is said in a few lines, with what the most hangs on first', () => {
+	const masts = Array.from({ length: 60 }, (_, nth) => ({
+		id: `mast_${nth}`,
+		foot: nth < 55 ? `foot_${nth % 12}` : `lost_${nth}`,
+		rare: nth < 3 ? `foot_${nth}` : 'none'
+	}));
+	const feet = Array.from({ length: 12 }, (_, nth) => ({ id: `foot_${nth}`, wide: nth % 5 }));
+	const stack = stackOf({
+		'data/masts.json': text(masts),
+		'data/feet.json': text(feet),
+		'data/broken.json': '[{ "id": "x", ',
+		'read-me.md': 'Masts and feet.'
+	});
+	const { lines, first } = understoodOf(stack, buildLinks(stack));
+	const said = (what: RegExp) => lines.find((line) => what.test(line.what))?.count;
+	expect(said(/read as data/)).toBe(3);
+	expect(said(/not read whole/)).toBe(1);
+	expect(said(/other file/)).toBe(1);
+	expect(said(/records of/)).toBe(72);
+	expect(lines.length).toBeLessThanOrEqual(11);
+	// The reference that 60 values hang on, and of which some lead nowhere, goes before all others.
+	expect(first[0]).toMatchObject({ kind: 'masts', field: 'foot', hangs: 60 });
+	expect(first[0]!.sure).toBeLessThan(0.9);
 });

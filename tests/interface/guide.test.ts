@@ -157,6 +157,24 @@ test('a statement that people accepted blocks what goes against it, a found one 
 	expect(await added('first', 'nobody')).toEqual([]);
 });
 
+test('what is understood stands above the kinds; what a mod’s file does can be said, and taken back', async () => {
+	await at(nobody, 'guide');
+	const before = await written();
+	await page.getByTestId('understood').getByText('files are read as data').waitFor();
+	const look = page.getByTestId('look-first').getByRole('link').first();
+	const field = (await look.getAttribute('href'))!.split('field=')[1]!;
+	await look.click();
+	await statements().getByText(decodeURIComponent(field)).first().waitFor();
+	await at(nobody, 'guide/crew');
+	await page.getByLabel('A mod’s file').selectOption('record');
+	await said('Said of Crew: merge');
+	expect(await written()).toMatch(/crew:[\s\S]*merge: record/);
+	await at(nobody, 'guide?kinds=crew');
+	await page.getByRole('button', { name: 'Take back: Said of Crew' }).click();
+	await said('Taken back: Said of Crew');
+	expect(await written()).toBe(before);
+});
+
 test('docs from a table, another guide merged in, and each change taken back', async () => {
 	await at(nobody, 'guide');
 	const before = await written();

@@ -5,5 +5,6 @@ export { limitFault, typeFault } from './values';
 export { faultOf, textSchema, valueSchema } from './value-schema';
 export type { Rule, Severity, Snag } from './snag';
 export { bandsOf } from './overlaps';
+export { understoodOf, type ToConfirm, type Understood } from './understood';
 export { vouchedFor, type Vouched } from './vouched';
 export { copiedValues, type CopiedValue } from './stale-copy';

@@ -1,9 +1,19 @@
 // Shapes in which the field guide is shown.
+import type { Understood } from '$core/checks';
 import type { Origin, Recipe } from '$core/guide';
 import type { Spread } from '$core/numbers';
 
+/** In which order kinds are listed. */
+export type GuideOrder = 'unsure' | 'name' | 'records';
+
 /** All that is known of a game, kind by kind. */
 export interface GuideIndexView {
+	understood: Understood;
+	/** How many fields of all kinds people should look at, and how many kinds there are. */
+	unsure: number;
+	all: number;
+	/** Those that pass the filter, and how many do; the first of them are listed. */
+	passing: number;
 	kinds: {
 		kind: string;
 		title: string;
@@ -17,6 +27,7 @@ export interface GuideIndexView {
 		/** The least sure of all its fields, from 0 to 1. */
 		least: number;
 	}[];
+	/** Among those that are listed. */
 	edges: { from: string; to: string; fields: string[]; sure: number }[];
 	scripts: { call: string; argument: number; kinds: string[]; sure: number; because: string | null }[];
 	/** The last change that can be taken back. */

@@ -35,5 +35,6 @@ export type {
 	GuideFieldView,
 	GuideIndexView,
 	GuideKindView,
+	GuideOrder,
 	GuidePartView
 } from './guide';

@@ -12,9 +12,10 @@ import {
 	type KindGuide,
 	type Origin
 } from '$core/guide';
+import { understoodOf } from '$core/checks';
 import { columnsFor } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
-import type { GuideFieldView, GuideIndexView, GuideKindView, GuidePartView } from '$core/views';
+import type { GuideFieldView, GuideIndexView, GuideKindView, GuideOrder, GuidePartView } from '$core/views';
 import { lastGuideStep } from '../db/guides';
 import { db } from '../db/pool';
 import { NotThere } from '../faults';
@@ -37,10 +38,27 @@ function originsOf(model: Model, kind: string, path: string, field: FieldGuide):
 /** Sureness below which people should look. */
 export const UNSURE = 0.9;
 
-/** All kinds, how sure what is known of them is, and who refers to whom. */
-export async function guideIndex(model: Model): Promise<GuideIndexView> {
+/** Kinds that are listed at a time, and references between them that are shown. */
+const [MOST_KINDS, MOST_EDGES] = [100, 400];
+
+const ORDERS: Record<
+	GuideOrder,
+	(a: GuideIndexView['kinds'][number], b: GuideIndexView['kinds'][number]) => number
+> = {
+	unsure: (a, b) => a.least - b.least || b.unsure - a.unsure,
+	name: (a, b) => a.title.localeCompare(b.title),
+	records: (a, b) => b.records - a.records
+};
+
+/**
+ * The kinds, how sure what is known of them is, and who refers to whom; the first of those whose name holds some words.
+ */
+export async function guideIndex(
+	model: Model,
+	{ order = 'unsure', filter = '' }: { order?: GuideOrder; filter?: string } = {}
+): Promise<GuideIndexView> {
 	const { guide, tables } = model.stack;
-	const kinds = Object.entries(guide.kinds)
+	const all = Object.entries(guide.kinds)
 		.filter(([kind]) => (tables.get(kind)?.count ?? 0) > 0)
 		.map(([kind, about]) => {
 			const fields = Object.entries(about.fields).map(([path, field]) =>
@@ -51,13 +69,16 @@ export async function guideIndex(model: Model): Promise<GuideIndexView> {
 				title: about.plural ?? about.title,
 				records: tables.get(kind)!.count,
 				files: tables.get(kind)!.files.length,
-				globs: [...about.files, selectionInWords(about)].filter(Boolean),
+				globs: [...about.files.slice(0, 3), selectionInWords(about)].filter(Boolean),
 				origin: originOf(written(model), ['kinds', kind], about) ?? 'found',
 				fields: fields.length,
 				unsure: fields.filter((sure) => sure < UNSURE).length,
 				least: fields.length === 0 ? 1 : Math.min(...fields)
 			};
 		});
+	const words = filter.trim().toLowerCase();
+	const passing = all.filter(({ kind, title }) => `${kind} ${title}`.toLowerCase().includes(words));
+	const kinds = passing.sort(ORDERS[order]).slice(0, MOST_KINDS);
 	const there = new Set(kinds.map(({ kind }) => kind));
 	const edges = new Map<string, GuideIndexView['edges'][number]>();
 	for (const { rule, from, field, to, sure } of edgesOf(guide)) {
@@ -69,8 +90,12 @@ export async function guideIndex(model: Model): Promise<GuideIndexView> {
 		edge.sure = Math.max(edge.sure, sure);
 	}
 	return {
+		understood: understoodOf(model.stack, model.links),
+		unsure: all.reduce((sum, { unsure }) => sum + unsure, 0),
+		all: all.length,
+		passing: passing.length,
 		kinds,
-		edges: [...edges.values()],
+		edges: [...edges.values()].sort((a, b) => b.sure - a.sure).slice(0, MOST_EDGES),
 		scripts: (guide.scripts ?? []).map(({ call, argument, kinds, found }) => ({
 			call,
 			argument,

@@ -41,7 +41,7 @@ export interface LayerView {
 }
 
 /** Files that are listed at a time. */
-const MOST = 400;
+const MOST = 120;
 
 const SORTS: [RegExp, string][] = [
 	[/^image\//, 'picture'],

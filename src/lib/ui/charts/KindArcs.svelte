@@ -1,3 +1,8 @@
+<script lang="ts" module>
+	/** References beyond which only those of the kind that is looked at are drawn. */
+	export const MANY_ARCS = 60;
+</script>
+
 <script lang="ts">
 	import { scaleSqrt } from 'd3-scale';
 	import type { GuideIndexView } from '$core/views';
@@ -27,6 +32,7 @@
 		const away = reach(Math.abs(place.get(from)! - place.get(to)!));
 		return `M6 ${y(from)}C${away} ${y(from)} ${away} ${y(to)} 10 ${y(to)}`;
 	}
+	const shown = $derived(edges.length > MANY_ARCS ? edges.filter((edge) => lit(edge)) : edges);
 	const lit = (edge: { from: string; to: string }) =>
 		over !== null && (edge.from === over || edge.to === over);
 </script>
@@ -37,7 +43,10 @@
 			><path d="M0 0L8 4L0 8Z" fill="context-stroke" /></marker
 		>
 	</defs>
-	{#each edges as edge (edge.from + '\n' + edge.to)}
+	{#if shown.length < edges.length && over === null}
+		<text x="16" y={row / 2 + 4} fill="var(--steam)" font-size="12">Point at a kind for its references.</text>
+	{/if}
+	{#each shown as edge (edge.from + '\n' + edge.to)}
 		<path
 			d={path(edge.from, edge.to)}
 			fill="none"

@@ -3,7 +3,7 @@
 	import { page } from '$app/state';
 	import { goto } from '$app/navigation';
 	import { changeGuide } from '$ui/guide/change';
-	import KindArcs from '$ui/charts/KindArcs.svelte';
+	import KindArcs, { MANY_ARCS } from '$ui/charts/KindArcs.svelte';
 	import { arrowKeys } from '$ui/frame/move';
 	import SureMark from '$ui/frame/SureMark.svelte';
 
@@ -13,16 +13,17 @@
 	const ROW = 34;
 
 	const sort = $derived(page.url.searchParams.get('sort') ?? 'unsure');
-	const kinds = $derived(
-		index.kinds.toSorted((a, b) =>
-			sort === 'name'
-				? a.title.localeCompare(b.title)
-				: sort === 'records'
-					? b.records - a.records
-					: a.least - b.least || b.unsure - a.unsure
-		)
-	);
-	const unsure = $derived(kinds.reduce((sum, kind) => sum + kind.unsure, 0));
+	const kinds = $derived(index.kinds);
+	const { understood } = $derived(index);
+	const titleOf = (kind: string) => kinds.find((one) => one.kind === kind)?.title ?? kind;
+	const number = new Intl.NumberFormat('en');
+	/** The order, and the words that kinds are picked by, stand in the address. */
+	const withWord = (name: string, value: string) => {
+		const address = new URL(page.url);
+		if (value === '') address.searchParams.delete(name);
+		else address.searchParams.set(name, value);
+		return goto(address, { replaceState: true, keepFocus: true, noScroll: true });
+	};
 	let over = $state<string | null>(null);
 	const named = $derived(
 		over === null ? [] : index.edges.filter((edge) => edge.from === over || edge.to === over)
@@ -57,9 +58,9 @@
 				{:else}{index.written
 						? 'A field guide came with the game; what it leaves open was found in the files.'
 						: 'Nobody wrote a field guide for this game: all of this was found in its files.'}
-					{unsure === 0
+					{index.unsure === 0
 						? 'Nothing is unsure.'
-						: `${unsure} ${unsure === 1 ? 'field is' : 'fields are'} unsure; go through a kind and accept or reject with one key each.`}{/if}
+						: `${index.unsure} ${index.unsure === 1 ? 'field is' : 'fields are'} unsure; go through a kind and accept or reject with one key each.`}{/if}
 			</p>
 		</div>
 		<div class="mt-3 flex flex-wrap gap-2">
@@ -74,15 +75,65 @@
 		</div>
 	</div>
 
-	{#if index.kinds.length > 0}
+	{#if index.all > 0}
+		<div class="mt-4 grid grid-cols-[repeat(auto-fit,minmax(320px,1fr))] gap-4">
+			<section class="plate px-4 py-3" aria-labelledby="understood" data-testid="understood">
+				<h2 id="understood">What is understood</h2>
+				<dl class="mt-1 grid grid-cols-[auto_1fr] gap-x-3">
+					{#each understood.lines as line (line.what)}
+						<dt class="text-right font-mono {line.open ? 'text-saffron' : ''}">
+							{number.format(line.count)}
+						</dt>
+						<dd>{line.what}</dd>
+					{/each}
+				</dl>
+			</section>
+			<section class="plate px-4 py-3" aria-labelledby="first" data-testid="look-first">
+				<h2 id="first">Worth a look first</h2>
+				{#if understood.first.length === 0}
+					<p class="mt-1 text-steam">Nothing that much hangs on is unsure.</p>
+				{:else}
+					<p class="text-[12px] text-steam">The most values hang on these.</p>
+					<ul class="mt-1">
+						{#each understood.first as one (one.kind + one.field)}
+							<li class="flex items-center gap-2 border-b border-line/60 py-0.5">
+								<a
+									class="follow min-w-0 truncate"
+									href="/p/{slug}/guide/{encodeURIComponent(one.kind)}?field={encodeURIComponent(one.field)}"
+									>{titleOf(one.kind)} · <code>{one.field}</code></a
+								>
+								<span class="min-w-0 flex-1 truncate text-[12px] text-steam"
+									>{one.says}{one.hangs > 0 ? `, ${number.format(one.hangs)} times` : ''}</span
+								>
+								<SureMark origin="found" sure={one.sure} />
+							</li>
+						{/each}
+					</ul>
+				{/if}
+			</section>
+		</div>
 		<div class="mt-4 flex items-center gap-3 text-[12px] text-steam">
+			{#if index.all > 20}
+				<input
+					class="box w-44"
+					type="search"
+					placeholder="Only kinds with…"
+					aria-label="Only kinds with"
+					value={page.url.searchParams.get('kinds') ?? ''}
+					oninput={(event) => void withWord('kinds', event.currentTarget.value)}
+				/>
+				<span
+					>{kinds.length < index.passing
+						? `the first ${kinds.length} of ${index.passing}`
+						: `${index.passing} of ${index.all}`}</span
+				>
+			{/if}
 			<span>Order by</span>
 			{#each [['unsure', 'least sure'], ['name', 'name'], ['records', 'records']] as [key, title] (key)}
 				<button
 					class="rounded px-1.5 py-0.5 {sort === key ? 'bg-rim text-porcelain' : 'hover:bg-wash'}"
 					aria-pressed={sort === key}
-					onclick={() => void goto(`?sort=${key}`, { replaceState: true, keepFocus: true, noScroll: true })}
-					>{title}</button
+					onclick={() => void withWord('sort', key!)}>{title}</button
 				>
 			{/each}
 			<span class="ml-auto min-h-5 truncate" aria-live="polite">
@@ -126,7 +177,9 @@
 			<KindArcs {kinds} edges={index.edges} row={ROW} {over} />
 		</div>
 		<p class="mt-1 text-[12px] text-steam">
-			The lines say who refers to whom; dashed where that is not sure.
+			{index.edges.length > MANY_ARCS
+				? 'Point at a kind, or go to it by keyboard, to see whom it refers to and who refers to it; dashed where that is not sure.'
+				: 'The lines say who refers to whom; dashed where that is not sure.'}
 		</p>
 	{/if}
 

@@ -1,0 +1,144 @@
+// What is understood of a game and what is not, in a few lines, and what people should look at first: where being wrong
+// would matter the most.
+import { FOLDER, ID, type FieldGuide, type KindGuide } from '../guide';
+import type { Links } from '../links';
+import { isEditable, type Stack } from '../stack';
+
+/** A line of what is understood: a number, what it is of, and whether people should know that something is open. */
+export interface UnderstoodLine {
+	count: number;
+	what: string;
+	open: boolean;
+}
+
+/** Something found that much hangs on. */
+export interface ToConfirm {
+	kind: string;
+	field: string;
+	/** What was found, in words. */
+	says: string;
+	sure: number;
+	/** Values that would be misread if it were wrong. */
+	hangs: number;
+}
+
+export interface Understood {
+	lines: UnderstoodLine[];
+	/** The weightiest first. */
+	first: ToConfirm[];
+}
+
+/** Sureness below which something is open. */
+const SURE = 0.9;
+/** How many are proposed to be looked at first. */
+const FIRST = 5;
+
+const sureOf = ({ reference, found }: FieldGuide): number =>
+	Math.min(reference?.found?.sure ?? 1, found?.sure ?? 1);
+
+function saysOf({ reference, derive, type }: FieldGuide): string {
+	if (reference)
+		return `names ${reference.kinds.slice(0, 3).join(' or ')}${reference.kinds.length > 3 ? ' …' : ''}`;
+	return derive ? `is made as ${derive}` : `holds ${type ?? 'text'}`;
+}
+
+/** How many values hang on what is said of a field: of a reference what it names, else the records. */
+function hangsOf(links: Links): (kind: string, path: string) => number {
+	const counts = new Map<string, number>();
+	for (const { table, field, values, text } of links.strands)
+		if (!text) counts.set(`${table.kind}\n${field}`, values.filter((value) => value >= 0).length);
+	return (kind, path) => counts.get(`${kind}\n${path}`) ?? 0;
+}
+
+/** How the records of kinds are known: by a field, by a name they stand under, or only by their place. */
+function known(kinds: readonly (readonly [string, KindGuide])[], tables: Stack['tables']) {
+	const [byField, byName, byPlace]: [number, number, number] = [0, 0, 0];
+	const counts = { byField, byName, byPlace };
+	for (const [kind, { key, id }] of kinds) {
+		const files = tables.get(kind)!.files;
+		if (key !== undefined) counts.byField++;
+		else if (id || files.some(({ facts }) => facts.written[0] === 1)) counts.byName++;
+		else counts.byPlace++;
+	}
+	return counts;
+}
+
+/** What is understood of the game below my mod, and what to look at first. */
+export function understoodOf({ guide, layers, tables }: Stack, links: Links): Understood {
+	const below = layers.filter((layer) => !isEditable(layer));
+	const kinds = Object.entries(guide.kinds).filter(([kind]) => (tables.get(kind)?.count ?? 0) > 0);
+	let [read, faulty, told, other] = [0, 0, 0, 0];
+	for (const { files, paths } of below) {
+		for (const { facts } of files.values()) {
+			if (!facts || facts.format === null) continue;
+			read++;
+			if (facts.problems.length > 0) faulty++;
+			if (facts.told) told++;
+		}
+		other += (paths?.size ?? files.size) - [...files.values()].filter(({ facts }) => facts?.format).length;
+	}
+	const fields = kinds.flatMap(([kind, { fields: all }]) =>
+		Object.entries(all).map(([path, field]) => ({ kind, path, field, sure: sureOf(field) }))
+	);
+	const references = fields.filter(({ field }) => field.reference);
+	const unsure = fields.filter(({ sure }) => sure < SURE);
+	const ids = known(kinds, tables);
+	const supposed = kinds.filter(([, { inferred, merge, adds }]) => inferred && merge === 'file' && !adds);
+	const line = (count: number, one: string, several: string, open = false): UnderstoodLine[] =>
+		count === 0 ? [] : [{ count, what: count === 1 ? one : several, open }];
+	const records = kinds.reduce((sum, [kind]) => sum + tables.get(kind)!.count, 0);
+	const hangs = hangsOf(links);
+	return {
+		lines: [
+			...line(read, 'file is read as data', 'files are read as data'),
+			...line(
+				told,
+				'of them is of a format that was told from what is in it',
+				'of them are of formats that were told from what is in them',
+				true
+			),
+			...line(faulty, 'of them is not read whole', 'of them are not read whole', true),
+			...line(
+				other,
+				'other file is known by its name only, or is text',
+				'other files are known by their names only, or are texts'
+			),
+			...line(
+				records,
+				`record of ${kinds.length} kinds`,
+				`records of ${kinds.length} ${kinds.length === 1 ? 'kind' : 'kinds'}`
+			),
+			...line(ids.byField + ids.byName, 'kind is known by ids', 'kinds are known by ids'),
+			...line(
+				ids.byPlace,
+				'kind has no ids: its records are known by their places',
+				'kinds have no ids: their records are known by their places',
+				true
+			),
+			...line(references.length, 'field names records', 'fields name records'),
+			...line(
+				kinds.filter(([, { inherits }]) => inherits).length,
+				'kind takes over from other records',
+				'kinds have records that take over from others'
+			),
+			...line(unsure.length, 'field is unsure', 'fields are unsure', true),
+			...line(
+				supposed.length,
+				'kind of which nobody said whether a mod’s file adds or replaces',
+				'kinds of which nobody said whether a mod’s file adds or replaces',
+				true
+			)
+		],
+		first: unsure
+			.filter(({ path, field }) => field.found && path !== ID && path !== FOLDER)
+			.map(({ kind, path, field, sure }): ToConfirm => ({
+				kind,
+				field: path,
+				says: saysOf(field),
+				sure,
+				hangs: field.reference ? hangs(kind, path) : 0
+			}))
+			.sort((a, b) => (1 - b.sure) * b.hangs - (1 - a.sure) * a.hangs || a.sure - b.sure)
+			.slice(0, FIRST)
+	};
+}
