@@ -34,7 +34,8 @@ export default defineConfig({
 					// The core has no state but caches: its tests share what was loaded once.
 					isolate: false,
 					setupFiles: ['tests/seed.ts'],
-					testTimeout: 180_000
+					testTimeout: 180_000,
+					hookTimeout: 120_000
 				}
 			},
 			{
@@ -43,7 +44,8 @@ export default defineConfig({
 					name: 'command',
 					include: ['tests/command/**/*.test.ts'],
 					setupFiles: ['tests/seed.ts'],
-					testTimeout: 180_000
+					testTimeout: 180_000,
+					hookTimeout: 120_000
 				}
 			},
 			{

@@ -358,3 +358,43 @@ test('what is understood is said in a few lines, with what the most hangs on fir
 	expect(first[0]).toMatchObject({ kind: 'masts', field: 'foot', hangs: 60 });
 	expect(first[0]!.sure).toBeLessThan(0.9);
 });
+
+describe('what is written for people', () => {
+	const words = ['Amber', 'Broad', 'Calm', 'Deep', 'Even', 'Far', 'Grey', 'High'];
+	const typeOf = (value: (nth: number) => string) =>
+		stackOf({
+			'x.json': text(Array.from({ length: 60 }, (_, nth) => ({ id: `x_${nth}`, said: value(nth) })))
+		}).guide.kinds.x!.fields.said!.type;
+
+	test('names of several words are no lists, though their words come again; words that are tags are', () => {
+		const name = (nth: number) =>
+			`${words[nth % 8]} ${words[(nth * 3 + (nth >> 3)) % 8]} ${words[(nth + (nth >> 2)) % 8]}`;
+		expect(typeOf(name)).toBe('text');
+		expect(typeOf((nth) => name(nth).toLowerCase())).toBe('list');
+	});
+
+	test('a sentence with “and” is no condition; a condition is one', () => {
+		expect(typeOf((nth) => `Wind and water turn it ${nth} times and it stops or not at all.`)).toBe('text');
+		expect(typeOf((nth) => `tide > ${nth} and not (storm or fog)`)).toBe('expression');
+		expect(typeOf((nth) => `has_key and visits >= ${nth}`)).toBe('expression');
+	});
+});
+
+test('a file with few records under a word is of the kind that others beside it show', () => {
+	const scene = (nth: number) =>
+		`<scene><id>s_${nth}</id><label>Scene ${nth}</label><boat>b_${nth % 5}</boat></scene>`;
+	const night = (name: string, from: number, count: number) => [
+		`acts/${name}.xml`,
+		`<night called="${name}"><scenes>${Array.from({ length: count }, (_, at) => scene(from + at)).join('\n')}</scenes></night>\n`
+	];
+	const files = Object.fromEntries([
+		night('one', 0, 12),
+		night('two', 20, 14),
+		night('three', 40, 11),
+		night('four', 60, 3),
+		night('five', 70, 1)
+	]) as Record<string, string>;
+	const { guide, tables } = stackOf(files);
+	expect(Object.keys(guide.kinds)).toEqual(['scene']);
+	expect(tables.get('scene')!.count).toBe(41);
+});

@@ -57,6 +57,7 @@ function shared(files: readonly DataFile[]): number {
 }
 
 const isSingle = ({ facts }: DataFile) => facts.count === 1 && facts.at === null;
+const isAlone = ({ facts }: DataFile) => facts.count === 1;
 const unwritten = (files: readonly DataFile[]) => files.every(({ facts }) => !facts.written.includes(1));
 /** Whether a file may be one record as a whole, although one alone does not show it. */
 const maySingle = (files: readonly DataFile[]) =>
@@ -184,18 +185,37 @@ function draftsFor(files: readonly DataFile[], known: PathIndex): Draft[] {
 	return drafts;
 }
 
+/** Records of a file at most of which each may be a kind of its own, and files that say so. */
+const [MOST_SINGLES, FEWEST_FILES] = [6, 3];
+
+/** Words that stand once in each of several files, over records that have no field in common: each is a kind. */
+function singleWords(files: readonly DataFile[]): Set<string> {
+	const counts = new Map<string, number>();
+	for (const { facts, element } of files) {
+		if (element !== undefined || facts.key !== null || facts.count > MOST_SINGLES || facts.count < 2)
+			continue;
+		const shapes = Array.from(facts.shape, (nth) => facts.shapes[nth] ?? new Int32Array());
+		const fields = shapes.flatMap((paths) => [...paths]);
+		if (new Set(fields).size < fields.length || facts.written.includes(0)) continue;
+		for (const id of facts.ids) counts.set(facts.pool.at(id), (counts.get(facts.pool.at(id)) ?? 0) + 1);
+	}
+	return new Set([...counts].flatMap(([word, count]) => (count >= FEWEST_FILES ? [word] : [])));
+}
+
 /** Files whose records stand under words: also those in which each word comes once, where others show what it is. */
 function worded(files: readonly DataFile[]): DataFile[] {
 	const words = new Map<string, Set<string>>();
 	for (const { element, facts } of files)
 		if (element !== undefined) words.set(facts.format!, (words.get(facts.format!) ?? new Set()).add(element));
+	const single = singleWords(files.filter(({ facts }) => words.has(facts.format!)));
 	return files.flatMap((file): DataFile[] => {
 		const { facts, element } = file;
 		if (element !== undefined) return [file];
 		const known = words.get(facts.format!);
 		if (!known || facts.key !== null) return [];
 		const names = Array.from(facts.ids, (id) => facts.pool.at(id));
-		if (!names.every((name, nth) => facts.written[nth] === 1 && known.has(name))) return [];
+		if (!names.every((name, nth) => facts.written[nth] === 1 && (known.has(name) || single.has(name))))
+			return [];
 		return [...new Set(names)].map((name) => ({
 			...file,
 			element: name,
@@ -207,6 +227,20 @@ function worded(files: readonly DataFile[]): DataFile[] {
 	});
 }
 
+/** Files beside those of a word that hold so few under it that they looked like one record each. */
+function fewOf(list: readonly DataFile[], wordless: readonly DataFile[]): DataFile[] {
+	const { element, facts } = list[0]!;
+	const folders = new Set(list.map(({ path }) => folderOf(path)));
+	if (folders.size === list.length && list.length < 3) return [];
+	const within = new RegExp(`(?:^|\\.)${element!.replace(/[^\w]/g, '\\$&')}(?:\\[\\]|\\.|$)`);
+	return wordless.filter(
+		(file) =>
+			file.facts.format === facts.format &&
+			folders.has(folderOf(file.path)) &&
+			[...columnNames(file.facts)].some((path) => within.test(path))
+	);
+}
+
 /** Kinds that a field or a word tells: the same word is one kind in all files of a world. */
 function* told(
 	files: readonly DataFile[],
@@ -215,6 +249,8 @@ function* told(
 ): Generator<void, { drafts: Draft[]; left: DataFile[] }> {
 	const drafts: Draft[] = [];
 	const words = worded(files);
+	const wordless = files.filter((file) => file.element === undefined && isAlone(file));
+	const taken = new Set(words.map(({ path }) => path));
 	for (const list of grouped(words, ({ path, facts, element }) =>
 		JSON.stringify([facts.format, worldOf(path), element])
 	).values()) {
@@ -234,16 +270,17 @@ function* told(
 			continue;
 		}
 		const world = fileNameOf(worldOf(list[0]!.path));
+		const few = fewOf(list, wordless);
+		for (const { path } of few) taken.add(path);
 		drafts.push({
 			name: world ? `${world}.${element}` : element,
 			names: [element],
-			globs: globsFor(list, known),
+			globs: globsFor([...list, ...few], known),
 			files: list,
 			element,
 			because: `they stand under “${element}”`
 		});
 	}
-	const taken = new Set(words.map(({ path }) => path));
 	const { splits, left } = yield* splitsIn(files.filter(({ path }) => !taken.has(path)));
 	for (const { word, where, files: own, among, because } of splits)
 		for (const list of grouped(own, ({ path, facts }) =>

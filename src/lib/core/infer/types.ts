@@ -24,7 +24,9 @@ const TRIPLE = /^\s*\d{1,3}\s*[,; ]\s*\d{1,3}\s*[,; ]\s*\d{1,3}\s*$/;
 const DURATION = /^\d+(?:\.\d+)?\s*(?:ms|s|sec|min|h|d|ticks?|frames?|turns?)$/;
 const PLACE = /^[-+]?\d+(?:\.\d+)?\s*[,; ]\s*[-+]?\d+(?:\.\d+)?(?:\s*[,; ]\s*[-+]?\d+(?:\.\d+)?)?$/;
 const FILE = /^[\w./\\ -]+\.[A-Za-z0-9]{2,5}$/;
-const EXPRESSION = /[A-Za-z_][\w.]*\s*(?:[<>]=?|==|~=|!=|[-+*/%])\s*[\w.(]|\b(?:and|or|not)\b\s*[\w(]/;
+/** Something compared, counted or joined; three plain words behind each other are said to people and are none. */
+const EXPRESSION =
+	/^(?!.*(?:\b(?!and\b|or\b|not\b)[A-Za-z]+\b[ ,]+){3})(?=.*(?:[A-Za-z_][\w.]*\s*(?:[<>]=?|==|~=|!=|[-+*/%])\s*[\w.(]|\b(?:and|or|not)\b\s*[\w(]))/s;
 const CODE = /^[A-Za-z][\w-]{0,23}$/;
 
 const NAMED: readonly [FieldGuide['type'] & string, readonly string[]][] = [
@@ -54,6 +56,10 @@ function quantile(sorted: readonly { number: number; count: number }[], all: num
 /** Separators of lists of words, the rarer in plain text the sooner. */
 const SEPARATORS = ['|', ';', ',', '+', '&', ' '];
 
+/** Whether words are written as those of names are. */
+const isTitles = (words: readonly string[]): boolean =>
+	words.filter((word) => /^\p{Lu}/u.test(word)).length > words.length / 2;
+
 function listOf(texts: readonly string[]): { separator: string; parts: number } | null {
 	for (const separator of SEPARATORS) {
 		const held = texts.filter((text) => text.includes(separator));
@@ -63,6 +69,7 @@ function listOf(texts: readonly string[]): { separator: string; parts: number } 
 		const different = new Set(parts).size;
 		if (
 			parts.every((part) => CODE.test(part) || WHOLE.test(part)) &&
+			!(separator === ' ' && isTitles(parts)) &&
 			different <= parts.length * (separator === ' ' ? 0.15 : 0.6)
 		)
 			return { separator, parts: different };
