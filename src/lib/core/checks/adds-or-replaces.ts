@@ -1,7 +1,7 @@
 import { claimsOf } from '../guide';
 import { isEditable, isGame } from '../stack';
 import { filesWith } from './paths';
-import { quoted, type Rule } from './snag';
+import { quoted, snagOfFile, type Rule } from './snag';
 
 /** A file of mine with a few of the game's records, of which nobody said whether it adds to the game's or replaces it. */
 export const addsOrReplaces: Rule = {
@@ -16,21 +16,8 @@ export const addsOrReplaces: Rule = {
 				const kinds = claimsOf(stack.guide, path).map(({ kind }) => stack.guide.kinds[kind]!);
 				const about = kinds.find(({ adds }) => adds);
 				if (!about) continue;
-				yield {
-					id: ['adds-or-replaces', layer.id, path].join('|'),
-					rule: 'adds-or-replaces',
-					severity: 'note',
-					layer: layer.id,
-					file: path,
-					line: 1,
-					kind: null,
-					record: null,
-					name: null,
-					field: null,
-					message: `${about.adds!.because} If the game replaces whole files, say so in the field guide, at ${quoted(about.plural ?? about.title)}: then the other records would be gone.`,
-					candidates: [],
-					repairable: false
-				};
+				const message = `${about.adds!.because} If the game replaces whole files, say so in the field guide, at ${quoted(about.plural ?? about.title)}: then the other records would be gone.`;
+				yield snagOfFile(layer, path, { rule: 'adds-or-replaces', severity: 'note', line: 1, message });
 			}
 	}
 };

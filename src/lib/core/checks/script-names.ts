@@ -4,7 +4,7 @@ import { spokenBy } from '../scripts';
 import { nearest } from '../links';
 import type { Naming, Stack, Table } from '../stack';
 import { filesWith } from './paths';
-import { quoted, withCandidates, type Rule, type Snag } from './snag';
+import { quoted, snagOfFile, withCandidates, type Rule } from './snag';
 
 interface Unknown {
 	line: number;
@@ -56,21 +56,17 @@ export const scriptNames: Rule = {
 				if (isOver(path, nth)) continue;
 				for (const { line, call, text, rule, tables } of unknownIn(stack, facts)) {
 					const what = tables.map(({ guide }) => guide.title.toLowerCase()).join(' or ');
-					const snag: Snag = {
-						id: ['script-names', path, line, call, text, layer.id].join('|'),
-						rule: 'script-names',
-						severity: rule.found ? 'warns' : 'blocks',
-						layer: layer.id,
-						file: path,
-						line,
-						kind: null,
-						record: null,
-						name: null,
-						field: null,
-						message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, and there is none. The game would stop the script there.`,
-						candidates: [],
-						repairable: false
-					};
+					const snag = snagOfFile(
+						layer,
+						path,
+						{
+							rule: 'script-names',
+							severity: rule.found ? 'warns' : 'blocks',
+							line,
+							message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, and there is none. The game would stop the script there.`
+						},
+						...[line, call, text]
+					);
 					yield withCandidates(snag, () =>
 						nearest(
 							text,

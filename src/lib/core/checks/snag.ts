@@ -1,7 +1,15 @@
 import type { Found } from '../guide';
 import { lineAt } from '../text';
 import type { Links } from '../links';
-import { isGame, displayName, recordKey, type EffectiveRecord, type Presence, type Stack } from '../stack';
+import {
+	isGame,
+	displayName,
+	recordKey,
+	type EffectiveRecord,
+	type Layer,
+	type Presence,
+	type Stack
+} from '../stack';
 
 export type Severity = 'blocks' | 'warns' | 'note';
 
@@ -119,6 +127,27 @@ export function withCandidates(snag: Snag, find: () => string[], asks = true): D
 			const meant = asks && candidates[0] ? ` Did you mean ${quoted(candidates[0])}?` : '';
 			return { candidates, message: snag.message + meant };
 		}
+	};
+}
+
+/** A snag at a line of a file, of which no record is at fault. @param what tells it from others of the rule there */
+export function snagOfFile(
+	layer: Layer,
+	file: string,
+	about: Pick<Snag, 'rule' | 'severity' | 'line' | 'message'>,
+	...what: (string | number)[]
+): Snag {
+	return {
+		id: [about.rule, layer.id, file, ...what].join('|'),
+		layer: layer.id,
+		file,
+		kind: null,
+		record: null,
+		name: null,
+		field: null,
+		candidates: [],
+		repairable: false,
+		...about
 	};
 }
 

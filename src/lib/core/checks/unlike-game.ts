@@ -1,7 +1,7 @@
 import type { Facts } from '../facts';
 import { isEditable, isGame, type Layer } from '../stack';
 import { filesWith } from './paths';
-import { quoted, type Rule } from './snag';
+import { quoted, snagOfFile, type Rule } from './snag';
 
 /** Files of a format from which on it says something that none of the game's is written so. */
 const ENOUGH = 10;
@@ -80,21 +80,17 @@ export const unlikeGame: Rule = {
 				const game = customs.get(facts.format!);
 				if (!game || facts.told) continue;
 				for (const [what, line, grave] of strange(facts, game))
-					yield {
-						id: ['unlike-game', layer.id, path, what].join('|'),
-						rule: 'unlike-game',
-						severity: game.files >= ENOUGH && grave ? 'warns' : 'note',
-						layer: layer.id,
-						file: path,
-						line,
-						kind: null,
-						record: null,
-						name: null,
-						field: null,
-						message: `${quoted(path)} ${what} (line ${line}). None of the game’s ${game.files} files of this format ${game.files === 1 ? 'is' : 'are'} written so; the game may refuse the file.`,
-						candidates: [],
-						repairable: false
-					};
+					yield snagOfFile(
+						layer,
+						path,
+						{
+							rule: 'unlike-game',
+							severity: game.files >= ENOUGH && grave ? 'warns' : 'note',
+							line,
+							message: `${quoted(path)} ${what} (line ${line}). None of the game’s ${game.files} files of this format ${game.files === 1 ? 'is' : 'are'} written so; the game may refuse the file.`
+						},
+						what
+					);
 			}
 	}
 };

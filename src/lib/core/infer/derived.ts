@@ -102,7 +102,7 @@ function sentences({ files }: Group): (key: string, ids: Int32Array) => boolean 
 		for (const id of ids) {
 			const text = texts.get(pool.find(before + pool.at(id) + after));
 			if (text === undefined) continue;
-			if (/\s.*[.!?…。！？]["'”»」]?$/su.test(pool.at(text))) ends++;
+			if (/\s/.test(pool.at(text)) && /[.!?…。！？]["'”»」]?$/u.test(pool.at(text))) ends++;
 			if (++some === LOOKED_AT) break;
 		}
 		return ends > some / 2;

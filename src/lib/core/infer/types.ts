@@ -79,6 +79,8 @@ function listOf(texts: readonly string[]): { separator: string; parts: number } 
 
 /** Values that are looked at where looking is dear. */
 const MOST = 2000;
+/** Letters from which on a value is a text and nothing else. */
+const LONGEST = 2000;
 
 const places = (text: string) => (text.includes('.') ? text.trim().length - text.indexOf('.') - 1 : 0);
 
@@ -175,7 +177,8 @@ function look(column: Column, records: number, pool: Pool, paths: ReadonlySet<st
 		named: namedAs(column.path),
 		paths,
 		share,
-		fits: (pattern) => some.filter(({ text }) => pattern.test(text)).length / some.length,
+		fits: (pattern) =>
+			some.filter(({ text }) => text.length <= LONGEST && pattern.test(text)).length / some.length,
 		said: (hits, what) => `${said(hits)} of ${said(cells)} values are ${what}.`,
 		tell,
 		by: (type, part, what, sure) =>
