@@ -15,8 +15,9 @@ export interface UnderstoodLine {
 export interface ToConfirm {
 	kind: string;
 	field: string;
-	/** What was found, in words. */
-	says: string;
+	/** What was found, in words; null where it is its type. */
+	says: string | null;
+	type: string;
 	sure: number;
 	/** Values that would be misread if it were wrong. */
 	hangs: number;
@@ -36,10 +37,10 @@ const FIRST = 5;
 const sureOf = ({ reference, found }: FieldGuide): number =>
 	Math.min(reference?.found?.sure ?? 1, found?.sure ?? 1);
 
-function saysOf({ reference, derive, type }: FieldGuide): string {
-	if (reference)
-		return `names ${reference.kinds.slice(0, 3).join(' or ')}${reference.kinds.length > 3 ? ' …' : ''}`;
-	return derive ? `is made as ${derive}` : `holds ${type ?? 'text'}`;
+function saysOf({ reference, derive }: FieldGuide): string | null {
+	if (!reference) return derive ? `is made as ${derive}` : null;
+	const { kinds } = reference;
+	return `names ${kinds.slice(0, 3).join(' or ')}${kinds.length > 3 ? ' …' : ''}`;
 }
 
 /** How many values hang on what is said of a field: of a reference what it names, else the records. */
@@ -135,6 +136,7 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 				kind,
 				field: path,
 				says: saysOf(field),
+				type: field.type ?? 'text',
 				sure,
 				hangs: field.reference ? hangs(kind, path) : 0
 			}))

@@ -2,7 +2,7 @@
 	import { Dialog } from 'bits-ui';
 	import { page } from '$app/state';
 	import { goto } from '$app/navigation';
-	import { changeGuide } from '$ui/guide/change';
+	import { changeGuide, TYPES } from '$ui/guide/change';
 	import KindArcs, { MANY_ARCS } from '$ui/charts/KindArcs.svelte';
 	import { arrowKeys } from '$ui/frame/move';
 	import SureMark from '$ui/frame/SureMark.svelte';
@@ -93,7 +93,9 @@
 				{#if understood.first.length === 0}
 					<p class="mt-1 text-steam">Nothing that much hangs on is unsure.</p>
 				{:else}
-					<p class="text-[12px] text-steam">The most values hang on these.</p>
+					{#if understood.first[0]!.hangs > 0}
+						<p class="text-[12px] text-steam">The most values hang on these.</p>
+					{/if}
 					<ul class="mt-1">
 						{#each understood.first as one (one.kind + one.field)}
 							<li class="flex items-center gap-2 border-b border-line/60 py-0.5">
@@ -103,7 +105,9 @@
 									>{titleOf(one.kind)} · <code>{one.field}</code></a
 								>
 								<span class="min-w-0 flex-1 truncate text-[12px] text-steam"
-									>{one.says}{one.hangs > 0 ? `, ${number.format(one.hangs)} times` : ''}</span
+									>{one.says ?? `holds ${TYPES[one.type] ?? one.type}`}{one.hangs > 0
+										? `, ${number.format(one.hangs)} times`
+										: ''}</span
 								>
 								<SureMark origin="found" sure={one.sure} />
 							</li>
