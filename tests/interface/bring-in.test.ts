@@ -195,6 +195,35 @@ test('layers come in on top of the game in one go, win in their order, and can c
 	await row.getByRole('button', { name: '20', exact: true }).waitFor();
 });
 
+test('records that are made from others show what they take over, in the table and in the ticket, and may say it themselves', async () => {
+	const boats = [
+		...Array.from({ length: 9 }, (_, nth) => ({
+			id: `boat_${nth}`,
+			seats: 10 + nth,
+			load: 100 * nth,
+			home: 'cove'
+		})),
+		...Array.from({ length: 4 }, (_, nth) => ({ id: `small_${nth}`, made_from: `boat_${nth}`, seats: nth }))
+	];
+	await bringFolder(game('made', { 'boats.json': JSON.stringify(boats, null, '\t') }));
+	await page.waitForURL(/\/p\/made\/setup/);
+	await page.goto(`${use.server.address}/p/made/tables/boats?ticket=boats%2Fsmall_3`);
+	const cell = page
+		.getByRole('row')
+		.filter({ hasText: 'small_3' })
+		.getByTitle('Taken over from another record: 300');
+	await cell.waitFor();
+	const load = page.locator('[data-field=load]');
+	expect(await load.getByTestId('taken-over').innerText()).toMatch(/Takes over 300 from\s+boat_3/);
+	await load.locator('[data-edit]').first().click();
+	await load.getByRole('textbox').fill('7');
+	await page.keyboard.press('Enter');
+	await cell.waitFor({ state: 'detached' });
+	expect(await load.getByTestId('taken-over').count()).toBe(0);
+	// The game's other records still stand in the file that my mod got.
+	expect(await page.getByRole('row').filter({ hasText: 'boat_3' }).count()).toBeGreaterThan(0);
+});
+
 test('a layer whose source is gone cannot be compared with it, and says so', async () => {
 	const folder = game('gone', { 'a.csv': 'id,x\nq,1\n' });
 	await bringFolder(folder);

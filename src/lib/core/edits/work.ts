@@ -24,6 +24,15 @@ export class StaleValue extends Error {
 	}
 }
 
+/**
+ * Sees to it that a value is the one that was on the screen, where a field that is absent and one that is empty look alike.
+ * @param expected what was looked at; undefined where nobody looked. @throws StaleValue
+ */
+export function mustBe(field: string, expected: string | null | undefined, present: string | null): void {
+	if (expected !== undefined && (expected ?? '') !== (present ?? ''))
+		throw new StaleValue(field, expected, present);
+}
+
 const shown = (value: string | null) => (value === null || value === '' ? 'nothing' : `“${value}”`);
 
 export interface Work {

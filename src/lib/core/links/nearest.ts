@@ -20,16 +20,16 @@ export function distance(a: string, b: string): number {
 }
 
 /** How often each letter is in a word, folded into 32 places. */
-function lettersIn(word: string): Int8Array {
-	const counts = new Int8Array(32);
+function lettersIn(word: string): Int32Array {
+	const counts = new Int32Array(32);
 	for (let at = 0; at < word.length; at++) counts[word.charCodeAt(at) & 31]!++;
 	return counts;
 }
 
-const left = new Int8Array(32);
+const left = new Int32Array(32);
 
 /** Letters that one word has more of than the other, at least: a lower bound of the edits between them. */
-function apart(letters: Int8Array, word: string): number {
+function apart(letters: Int32Array, word: string): number {
 	left.set(letters);
 	for (let at = 0; at < word.length; at++) left[word.charCodeAt(at) & 31]!--;
 	let [more, less] = [0, 0];

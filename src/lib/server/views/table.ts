@@ -3,8 +3,8 @@ import {
 	baseValueOf,
 	changedRows,
 	derived,
-	effectiveColumn,
 	isChanged,
+	inheritedValue,
 	isEditable,
 	type Table
 } from '$core/stack';
@@ -66,10 +66,12 @@ function tableIn(model: Model, kind: string): Table {
 }
 
 /** The fields of a kind in the order of the guide, and then of the files. */
-const orderOf = (table: Table): string[] =>
-	[...new Set([...Object.keys(table.guide.fields), ...table.columns])].filter(
-		(path) => path !== table.guide.key && table.columns.includes(path)
+function orderOf(table: Table): string[] {
+	const there = new Set(table.columns);
+	return [...new Set([...Object.keys(table.guide.fields), ...there])].filter(
+		(path) => path !== table.guide.key && there.has(path)
 	);
+}
 
 const around = (model: Model, kind: string) => ({
 	stack: model.stack,
@@ -112,11 +114,21 @@ export function rowsFor(model: Model, kind: string, { where, filter, sort }: Tab
 	return rows;
 }
 
+/** What a record takes over where it says nothing itself, by the numbers of the columns. */
+function takenIn(table: Table, row: number, order: readonly string[]): Record<number, string> {
+	if (!table.guide.inherits) return {};
+	return Object.fromEntries(
+		order.flatMap((path, at) => {
+			const found = inheritedValue(table, row, path);
+			return found ? [[at, found.value]] : [];
+		})
+	);
+}
+
 /** Some rows as they are shown. */
 function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 	const order = orderOf(table);
 	const columns = order.map((path) => table.column(path));
-	const whole = table.guide.inherits ? order.map((path) => effectiveColumn(table, path)) : [];
 	const names = nameColumn(around(model, table.kind), table);
 	const named = table.guide.texts.some((text) => text.name);
 	const snags = snagsOf(model, table.kind);
@@ -137,11 +149,7 @@ function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 							: [];
 					})
 				: [],
-			taken: Object.fromEntries(
-				whole.flatMap((column, at) =>
-					columns[at]![row]! < 0 && column[row]! >= 0 ? [[at, table.pool.at(column[row]!)]] : []
-				)
-			),
+			taken: takenIn(table, row, order),
 			snag: snags.get(id) ?? null
 		};
 	});

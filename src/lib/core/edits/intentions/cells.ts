@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { valueOf } from '../../stack';
 import type { CellWrite } from '../batch';
 import { setValues } from '../follow';
-import { find, isText, plural, StaleValue, textBefore, write } from '../work';
+import { find, isText, plural, mustBe, textBefore, write } from '../work';
 import { declining, expected, name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -26,13 +26,13 @@ export const cells: Drafted<typeof schema> = {
 		for (const { id, field, value, expected } of asked) {
 			if (isText(stack, kind)) {
 				const before = textBefore(stack, id, field);
-				if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
+				mustBe(field, expected, before);
 				if (before === value) continue;
 				write(work, id, field, value);
 			} else {
 				const record = find(stack, kind, id);
 				const before = valueOf(record, field) ?? null;
-				if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
+				mustBe(field, expected, before);
 				if ((before ?? '') === value) continue;
 				writes.push({ record, field, value });
 			}

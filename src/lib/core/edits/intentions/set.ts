@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { fieldOf } from '../../guide';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';
-import { find, isText, StaleValue, textBefore, write } from '../work';
+import { find, isText, mustBe, textBefore, write } from '../work';
 import { declining, expected, name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -22,13 +22,13 @@ export const set: Drafted<typeof schema> = {
 		const { stack } = work;
 		if (isText(stack, kind)) {
 			const before = textBefore(stack, id, field);
-			if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
+			mustBe(field, expected, before);
 			write(work, id, field, value);
 			return `Set text ${id} (${field})`;
 		}
 		const record = find(stack, kind, id);
 		const before = valueOf(record, field) ?? null;
-		if (expected !== undefined && expected !== before) throw new StaleValue(field, expected, before);
+		mustBe(field, expected, before);
 		setValues(work, [{ record, field, value }]);
 		const after = work.values[0]?.after ?? value;
 		const title = (fieldOf(stack.guide.kinds[kind], field)?.title ?? field).toLowerCase();
