@@ -43,7 +43,7 @@ function saysOf({ reference, derive }: FieldGuide): string | null {
 	return `names ${kinds.slice(0, 3).join(' or ')}${kinds.length > 3 ? ' …' : ''}`;
 }
 
-/** How many values hang on what is said of a field: of a reference what it names, else the records. */
+/** How many values hang on what is said of a field: what it names, where it is a reference; else none. */
 function hangsOf(links: Links): (kind: string, path: string) => number {
 	const counts = new Map<string, number>();
 	for (const { table, field, values, text } of links.strands)
@@ -51,18 +51,12 @@ function hangsOf(links: Links): (kind: string, path: string) => number {
 	return (kind, path) => counts.get(`${kind}\n${path}`) ?? 0;
 }
 
-/** How the records of kinds are known: by a field, by a name they stand under, or only by their place. */
-function known(kinds: readonly (readonly [string, KindGuide])[], tables: Stack['tables']) {
-	const [byField, byName, byPlace]: [number, number, number] = [0, 0, 0];
-	const counts = { byField, byName, byPlace };
-	for (const [kind, { key, id }] of kinds) {
-		const files = tables.get(kind)!.files;
-		if (key !== undefined) counts.byField++;
-		else if (id || files.some(({ facts }) => facts.written[0] === 1)) counts.byName++;
-		else counts.byPlace++;
-	}
-	return counts;
-}
+/** How many kinds have records that are known only by their places: no field holds an id, and no name does. */
+const withoutIds = (kinds: readonly (readonly [string, KindGuide])[], tables: Stack['tables']): number =>
+	kinds.filter(
+		([kind, { key, id }]) =>
+			key === undefined && !id && !tables.get(kind)!.files.some(({ facts }) => facts.written[0] === 1)
+	).length;
 
 /** What is understood of the game below my mod, and what to look at first. */
 export function understoodOf({ guide, layers, tables }: Stack, links: Links): Understood {
@@ -83,7 +77,7 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 	);
 	const references = fields.filter(({ field }) => field.reference);
 	const unsure = fields.filter(({ sure }) => sure < SURE);
-	const ids = known(kinds, tables);
+	const byPlace = withoutIds(kinds, tables);
 	const supposed = kinds.filter(([, { inferred, merge, adds }]) => inferred && merge === 'file' && !adds);
 	const line = (count: number, one: string, several: string, open = false): UnderstoodLine[] =>
 		count === 0 ? [] : [{ count, what: count === 1 ? one : several, open }];
@@ -94,11 +88,11 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 			...line(read, 'file is read as data', 'files are read as data'),
 			...line(
 				told,
-				'of them is of a format that was told from what is in it',
-				'of them are of formats that were told from what is in them',
+				'of them is in a format that was told from its content',
+				'of them are in formats that were told from their content',
 				true
 			),
-			...line(faulty, 'of them is not read whole', 'of them are not read whole', true),
+			...line(faulty, 'of them could not be read whole', 'of them could not be read whole', true),
 			...line(
 				other,
 				'other file is known by its name only, or is text',
@@ -109,9 +103,9 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 				`record of ${kinds.length} kinds`,
 				`records of ${kinds.length} ${kinds.length === 1 ? 'kind' : 'kinds'}`
 			),
-			...line(ids.byField + ids.byName, 'kind is known by ids', 'kinds are known by ids'),
+			...line(kinds.length - byPlace, 'kind is known by ids', 'kinds are known by ids'),
 			...line(
-				ids.byPlace,
+				byPlace,
 				'kind has no ids: its records are known by their places',
 				'kinds have no ids: their records are known by their places',
 				true
@@ -125,8 +119,8 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 			...line(unsure.length, 'field is unsure', 'fields are unsure', true),
 			...line(
 				supposed.length,
-				'kind of which nobody said whether a mod’s file adds or replaces',
-				'kinds of which nobody said whether a mod’s file adds or replaces',
+				'kind where nobody has said whether a mod’s file adds or replaces',
+				'kinds where nobody has said whether a mod’s file adds or replaces',
 				true
 			)
 		],
@@ -138,7 +132,7 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 				says: saysOf(field),
 				type: field.type ?? 'text',
 				sure,
-				hangs: field.reference ? hangs(kind, path) : 0
+				hangs: hangs(kind, path)
 			}))
 			.sort((a, b) => (1 - b.sure) * b.hangs - (1 - a.sure) * a.hangs || a.sure - b.sure)
 			.slice(0, FIRST)

@@ -63,3 +63,6 @@ export function folderIn(globs: readonly string[], path: string): string | null 
 	}
 	return path.split('/').at(-2) ?? null;
 }
+
+/** The first part of a path: the field that all of it is within. */
+export const topOf = (path: string): string => /^[^.[]*/.exec(path)![0];

@@ -58,7 +58,8 @@ export {
 	isPattern,
 	pathMatcher,
 	patternOf,
-	spokenPath
+	spokenPath,
+	topOf
 } from './fields';
 export {
 	columnsInWords,

@@ -1,7 +1,7 @@
 // Which field names the record that another one is made from: those that have it leave out what all others say, and the
 // record that they name has it.
 import type { Facts } from '../facts';
-import type { FieldGuide, InheritsGuide } from '../guide';
+import { topOf, type FieldGuide, type InheritsGuide } from '../guide';
 import type { Group } from './group';
 import { atLeast, finding, said } from './sure';
 
@@ -14,9 +14,6 @@ const LEFT_OUT = 0.15;
 const FOUND = 0.9;
 /** Records that are gone through on the way up. */
 const HIGHEST = 50;
-
-/** The first part of a path: the field that it is within. */
-const topOf = (path: string) => /^[^.[]*/.exec(path)![0];
 
 interface Standing {
 	facts: Facts;

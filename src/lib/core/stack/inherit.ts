@@ -1,5 +1,6 @@
 // What a record takes over from another of its kind: whatever it does not say itself, as it stands there or changed by a
 // number. Lists and blocks are taken over whole.
+import { topOf } from '../guide';
 import { derived } from './derived';
 import type { Table } from './table';
 import { cellsOf } from './wide';
@@ -15,9 +16,6 @@ export interface Inherited {
 	/** Whether it is as it stands there, or was added to or multiplied on the way. */
 	how: 'same' | 'added' | 'multiplied';
 }
-
-/** The first part of a path: the field that it is within. */
-const topOf = (path: string) => /^[^.[]*/.exec(path)![0];
 
 /** The row that each row takes over from; -1 for none. */
 const parentsOf = (table: Table): Int32Array =>

@@ -92,7 +92,7 @@
 			{#if row.taken}<span class="mr-1" data-testid="taken-over"
 					>Takes over <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
 					<a class="follow" href={linkTo(row.taken.from.kind, row.taken.from.id)}>{row.taken.from.name}</a
-					>{row.taken.how === 'same' ? '' : ', changed on the way'}.</span
+					>{row.taken.how === 'same' ? '' : ', changed along the way'}.</span
 				>{/if}{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
 					>The game shows it as number {row.shown[0]} of {row.shown[1]}.</span
 				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span

@@ -91,10 +91,10 @@
 			<section class="plate px-4 py-3" aria-labelledby="first" data-testid="look-first">
 				<h2 id="first">Worth a look first</h2>
 				{#if understood.first.length === 0}
-					<p class="mt-1 text-steam">Nothing that much hangs on is unsure.</p>
+					<p class="mt-1 text-steam">Nothing that matters much is unsure.</p>
 				{:else}
 					{#if understood.first[0]!.hangs > 0}
-						<p class="text-[12px] text-steam">The most values hang on these.</p>
+						<p class="text-[12px] text-steam">These affect the most values.</p>
 					{/if}
 					<ul class="mt-1">
 						{#each understood.first as one (one.kind + one.field)}
@@ -151,7 +151,13 @@
 				{/if}
 			</span>
 		</div>
-		<div class="plate mt-2 flex overflow-x-auto" data-testid="kinds">
+		{#if kinds.length === 0}
+			<p class="plate mt-2 p-6">
+				No kind has this in its name.
+				<button class="press slight" onclick={() => void withWord('kinds', '')}>Show all kinds</button>
+			</p>
+		{/if}
+		<div class="plate mt-2 flex overflow-x-auto {kinds.length === 0 ? 'hidden' : ''}" data-testid="kinds">
 			<div class="min-w-0 flex-1" {@attach arrowKeys}>
 				{#each kinds as kind (kind.kind)}
 					<a

@@ -104,7 +104,7 @@
 				<option value="record">adds to it, record by record</option>
 			</select>
 			{#if about.adds}<span class="text-[12px]">{about.adds}</span>
-			{:else if !about.mergeSaid}<span class="text-[12px]">This is supposed; nobody said so.</span>{/if}
+			{:else if !about.mergeSaid}<span class="text-[12px]">This is a guess; nobody has said so.</span>{/if}
 		</p>
 		<div class="mt-3 flex items-center gap-3 text-[12px] text-steam">
 			<span aria-live="polite"
