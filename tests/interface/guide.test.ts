@@ -169,6 +169,9 @@ test('what is understood stands above the kinds; what a mod’s file does can be
 	await page.getByLabel('A mod’s file').selectOption('record');
 	await said('Said of Crew: merge');
 	expect(await written()).toMatch(/crew:[\s\S]*merge: record/);
+	await at(nobody, 'guide?kinds=nothing-is-called-so');
+	await page.getByText('No kind has this in its name').waitFor();
+	expect(await page.getByText('Nothing yet').count()).toBe(0);
 	await at(nobody, 'guide?kinds=crew');
 	await page.getByRole('button', { name: 'Take back: Said of Crew' }).click();
 	await said('Taken back: Said of Crew');

@@ -14,6 +14,8 @@ export interface UnderstoodLine {
 /** Something found that much hangs on. */
 export interface ToConfirm {
 	kind: string;
+	/** Of the kind. */
+	title: string;
 	field: string;
 	/** What was found, in words; null where it is its type. */
 	says: string | null;
@@ -128,6 +130,7 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 			.filter(({ path, field }) => field.found && path !== ID && path !== FOLDER)
 			.map(({ kind, path, field, sure }): ToConfirm => ({
 				kind,
+				title: guide.kinds[kind]!.plural ?? guide.kinds[kind]!.title,
 				field: path,
 				says: saysOf(field),
 				type: field.type ?? 'text',

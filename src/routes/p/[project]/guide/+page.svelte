@@ -15,7 +15,6 @@
 	const sort = $derived(page.url.searchParams.get('sort') ?? 'unsure');
 	const kinds = $derived(index.kinds);
 	const { understood } = $derived(index);
-	const titleOf = (kind: string) => kinds.find((one) => one.kind === kind)?.title ?? kind;
 	const number = new Intl.NumberFormat('en');
 	/** The order, and the words that kinds are picked by, stand in the address. */
 	const withWord = (name: string, value: string) => {
@@ -54,7 +53,7 @@
 		<div>
 			<h1>What is known of this game</h1>
 			<p class="mt-1 max-w-3xl text-steam">
-				{#if index.kinds.length === 0}Nothing yet: no file of the base reads as data.
+				{#if index.all === 0}Nothing yet: no file of the base reads as data.
 				{:else}{index.written
 						? 'A field guide came with the game; what it leaves open was found in the files.'
 						: 'Nobody wrote a field guide for this game: all of this was found in its files.'}
@@ -102,7 +101,7 @@
 								<a
 									class="follow min-w-0 truncate"
 									href="/p/{slug}/guide/{encodeURIComponent(one.kind)}?field={encodeURIComponent(one.field)}"
-									>{titleOf(one.kind)} · <code>{one.field}</code></a
+									>{one.title} · <code>{one.field}</code></a
 								>
 								<span class="min-w-0 flex-1 truncate text-[12px] text-steam"
 									>{one.says ?? `holds ${TYPES[one.type] ?? one.type}`}{one.hangs > 0
@@ -186,7 +185,7 @@
 			</div>
 			<KindArcs {kinds} edges={index.edges} row={ROW} {over} />
 		</div>
-		<p class="mt-1 text-[12px] text-steam">
+		<p class="mt-1 text-[12px] text-steam {kinds.length === 0 ? 'hidden' : ''}">
 			{index.edges.length > MANY_ARCS
 				? 'Point at a kind, or go to it by keyboard, to see whom it refers to and who refers to it; dashed where that is not sure.'
 				: 'The lines say who refers to whom; dashed where that is not sure.'}
