@@ -52,13 +52,14 @@ const press = (key: string) => page.keyboard.press(key);
 const at = (slug: string, path: string) => page.goto(`${use.server.address}/p/${slug}/${path}`);
 const said = (words: string | RegExp) => page.getByTestId('message').filter({ hasText: words }).waitFor();
 const written = async () => (await fetch(`${use.server.address}/p/${nobody}/api/guide`)).text();
-/** Goes to a field of the list with the arrow keys. */
+/** Goes to a field of the list with the arrow keys: from the top, and again, as the rows may change their order. */
 async function rowOf(path: string) {
 	await press('Home');
-	for (let presses = 0; presses < 40; presses++) {
+	for (let presses = 0, before: string | null = null; presses < 120; presses++) {
 		const there = await page.evaluate(() => document.activeElement!.getAttribute('data-path'));
 		if (there === path) return statements().getByText(path).first().waitFor();
-		await press('ArrowDown');
+		await press(there === before ? 'Home' : 'ArrowDown');
+		before = there;
 	}
 	throw new Error(`The arrow keys never reached ${path}`);
 }
@@ -87,6 +88,16 @@ test('without a guide: from the list of kinds to a field, accepted, rejected and
 		.poll(() => page.evaluate(() => document.activeElement!.getAttribute('data-path')))
 		.not.toBe(first);
 	expect(await written()).toContain(first);
+
+	// A row that is put at another place keeps the focus: the arrow keys go on from there.
+	const moved = await page.evaluate(async () => {
+		const row = document.activeElement!;
+		row.parentElement!.append(row);
+		const lost = document.activeElement !== row;
+		await Promise.resolve();
+		return { lost, back: document.activeElement === row };
+	});
+	expect(moved).toEqual({ lost: true, back: true });
 
 	// A reference that is so, and one that is not.
 	await rowOf('where');

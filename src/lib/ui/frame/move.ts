@@ -1,4 +1,7 @@
-/** Arrow keys move the focus among the elements marked `data-move` below the node; Home and End go to the ends. */
+/**
+ * Arrow keys move the focus among the elements marked `data-move` below the node; Home and End go to the ends. An element
+ * that is put at another place keeps the focus: the browser would drop it.
+ */
 export function arrowKeys(node: HTMLElement): () => void {
 	const onkeydown = (event: KeyboardEvent) => {
 		const steps: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, Home: -Infinity, End: Infinity };
@@ -10,6 +13,19 @@ export function arrowKeys(node: HTMLElement): () => void {
 		event.preventDefault();
 		list[Math.max(0, Math.min(list.length - 1, at + step))]?.focus();
 	};
+	let held: Element | null = null;
+	const onfocusin = (event: FocusEvent) => (held = event.target as Element);
+	const moved = new MutationObserver((changes) => {
+		const taken = changes.some(({ removedNodes }) => [...removedNodes].some((one) => one.contains(held)));
+		if (taken && node.contains(held) && document.activeElement === document.body)
+			(held as HTMLElement).focus();
+	});
+	moved.observe(node, { childList: true, subtree: true });
 	node.addEventListener('keydown', onkeydown);
-	return () => node.removeEventListener('keydown', onkeydown);
+	node.addEventListener('focusin', onfocusin);
+	return () => {
+		moved.disconnect();
+		node.removeEventListener('keydown', onkeydown);
+		node.removeEventListener('focusin', onfocusin);
+	};
 }
