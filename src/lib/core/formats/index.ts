@@ -33,5 +33,6 @@ export {
 	type PositionalLayout
 } from './layout';
 export { tellFormats, type ToldFormat } from './tell';
+export { VALUE } from './tree';
 export { sharedTexts } from './yaml';
 export { styledFor, type Styled } from './number-style';

@@ -52,10 +52,10 @@ const shareOf = <T>(list: readonly T[], fits: (item: T) => boolean): number =>
 	list.length === 0 ? 0 : list.filter(fits).length / list.length;
 
 /** Reads the text; how much of it is explained goes by the lines with problems. */
-function readAs(format: TextFormat, { text, all }: Lines, layout?: Layout): ToldFormat | null {
+function readAs(format: TextFormat, { text, all }: Lines, layout?: Layout, fewest = 2): ToldFormat | null {
 	const doc = format.read(text, layout ? { layout } : {});
 	const wrong = new Set(doc.problems.map(({ line }) => line)).size;
-	if (doc.records.length < 2) return null;
+	if (doc.records.length < fewest) return null;
 	return { format: format.id, ...(layout ? { layout } : {}), explained: 1 - wrong / all.length };
 }
 
@@ -104,9 +104,18 @@ const asTagged: Try = (lines) => {
 	return readAs(tagged, lines, { shape: 'tagged', first: best[0], separator: ':', texts, comments: ['#'] });
 };
 
+/** One word, and below it nothing but names with a few values each. */
+const isOneBlock = ({ all: [top, ...inner] }: Lines): boolean =>
+	inner.length >= 2 &&
+	/^[A-Za-z_]\w*$/.test(top!) &&
+	inner.every((line) => /^\t[a-z_]\w*(?:[ \t]+(?:"[^"\n]*"|[^\s"]+)){1,6}[ \t]*$/.test(line)) &&
+	// Words and words are a text.
+	inner.some((line) => /["\d]/.test(line));
+
 const asIndented: Try = (lines) => {
 	const tops = lines.all.filter((line) => !/^\s/.test(line));
 	const inner = lines.all.filter((line) => /^\s/.test(line));
+	if (isOneBlock(lines)) return readAs(indented, lines, undefined, 1);
 	if (tops.length < 2 || inner.length < lines.all.length * 0.4 || /[{};]\s*$/m.test(lines.text)) return null;
 	// What stands farther in does so by steps of one sort.
 	if (shareOf(inner, (line) => /^(?:\t+|(?: {2})+)[^\s]/.test(line)) < ENOUGH) return null;

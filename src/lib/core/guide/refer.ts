@@ -12,14 +12,25 @@ export interface Mention {
 }
 
 /** Whether a value is the id and nothing else. */
-export const isPlain = ({ before, after, list, weight, names, by, plus, anyCase }: ReferenceGuide): boolean =>
-	!(before || after || list || weight || names || by || plus || anyCase);
+export const isPlain = (reference: ReferenceGuide): boolean => {
+	const { before, after, list, weight, names, by, plus, marks, anyCase } = reference;
+	return !(before || after || list || weight || names || by || plus || marks || anyCase);
+};
 
 /** The offset by which a number names a record: the largest that is not above it. */
 function offsetFor(plus: Record<string, number>, number: number): [string, number] | null {
 	let best: [string, number] | null = null;
 	for (const [kind, offset] of Object.entries(plus))
 		if (offset <= number && (!best || offset > best[1])) best = [kind, offset];
+	return best;
+}
+
+/** The kind whose mark a text begins with, and the mark: the longest that fits. */
+function markOf(marks: Record<string, string>, text: string): [string, string] | null {
+	let best: [string, string] | null = null;
+	for (const [kind, mark] of Object.entries(marks))
+		if (text.length > mark.length && text.startsWith(mark) && (!best || mark.length > best[1].length))
+			best = [kind, mark];
 	return best;
 }
 
@@ -43,7 +54,7 @@ function* partsOf(value: string, separator: string | undefined): Generator<[numb
  * @param decided the value of the field that says which kind is meant, where the rule has one
  */
 export function mentionsIn(reference: ReferenceGuide, value: string, decided?: string): Mention[] {
-	const { before = '', after = '', list, weight, by, plus } = reference;
+	const { before = '', after = '', list, weight, by, plus, marks } = reference;
 	const kind = by ? by.kinds[decided ?? ''] : undefined;
 	const mentions: Mention[] = [];
 	for (const [start, end] of partsOf(value, list)) {
@@ -61,6 +72,13 @@ export function mentionsIn(reference: ReferenceGuide, value: string, decided?: s
 					? { id: String(Number(text) - meant[1]), from, to, kind: meant[0] }
 					: { id: text, from, to, kind: '' }
 			);
+			continue;
+		}
+		if (marks) {
+			const marked = markOf(marks, text);
+			if (marked)
+				mentions.push({ id: text.slice(marked[1].length), from: from + marked[1].length, to, kind: marked[0] });
+			else if (reference.kinds.some((other) => !(other in marks))) mentions.push({ id: text, from, to });
 			continue;
 		}
 		if (text.length > before.length + after.length && text.startsWith(before) && text.endsWith(after)) {
@@ -81,16 +99,17 @@ export function withMention(reference: ReferenceGuide, value: string, mention: M
 
 /** The value that names a record and nothing else; null where the rule cannot name one of that kind or id. */
 export function valueFor(reference: ReferenceGuide, id: string, kind: string): string | null {
-	const { before = '', after = '', plus, key } = reference;
+	const { before = '', after = '', plus, marks, key } = reference;
 	// Another field of the record would have to be written, and only its id is known here.
 	if (key !== undefined) return null;
+	if (marks) return `${marks[kind] ?? ''}${id}`;
 	if (!plus) return `${before}${id}${after}`;
 	return kind in plus && /^\d+$/.test(id) ? String(Number(id) + plus[kind]!) : null;
 }
 
 /** How a rule reads in words; empty where the id stands there as it is. */
 export function ruleInWords(reference: ReferenceGuide): string {
-	const { before, after, list, weight, names, by, plus, anyCase, key } = reference;
+	const { before, after, list, weight, names, by, plus, marks, anyCase, key } = reference;
 	return [
 		key && `by its ${key}`,
 		names && 'the name in the path',
@@ -101,6 +120,10 @@ export function ruleInWords(reference: ReferenceGuide): string {
 		plus &&
 			Object.entries(plus)
 				.map(([kind, offset]) => `${kind} + ${offset}`)
+				.join(', '),
+		marks &&
+			Object.entries(marks)
+				.map(([kind, mark]) => `“${mark}” before ${kind}`)
 				.join(', '),
 		by && `its kind is told by ${by.field}`,
 		anyCase && 'in any case'
@@ -136,7 +159,7 @@ export function ruleOf(path: string, reference: ReferenceGuide): RuleName {
 	if (reference.by) return 'decided';
 	if (reference.weight) return 'weighted';
 	if (reference.list || path.endsWith('[]')) return 'list';
-	if (reference.before || reference.after) return 'affix';
+	if (reference.before || reference.after || reference.marks) return 'affix';
 	return reference.anyCase ? 'case' : 'plain';
 }
 

@@ -34,6 +34,11 @@ const reference = z.strictObject({
 	names: z.boolean().optional(),
 	/** Another field of the record that says which kind is meant: its value, and the kind for it. */
 	by: z.strictObject({ field: z.string(), kinds: z.record(z.string(), z.string()) }).optional(),
+	/**
+	 * What stands before the id of a record of some kind and says that it is one. What begins with none of these is an id of
+	 * the other kinds as it stands, or names nothing where every kind has its mark.
+	 */
+	marks: z.record(z.string(), z.string().min(1)).optional(),
 	/** What is added to the number of a record of each kind. */
 	plus: z.record(z.string(), z.int()).optional(),
 	/** Whether following it from record to record has to come to an end. */

@@ -1,6 +1,6 @@
 import { beside } from '../guide';
 import { placesOf, type Column, type Sketch } from './sketch';
-import type { DataFile, Group } from './group';
+import { nameOfRecord, type DataFile, type Group } from './group';
 
 /** Values that stand for nothing in many games. */
 const NOTHING = new Set(['-', '--', 'none', 'null', 'nil', '~', 'n/a', 'no', '*']);
@@ -19,9 +19,11 @@ const idColumns = new WeakMap<Sketch, Column>();
 
 function readIds(group: Group): Column {
 	const counts = new Map<number, number>();
-	for (const { facts } of group.files)
-		for (let nth = 0; nth < facts.count; nth++)
-			counts.set(facts.ids[nth]!, (counts.get(facts.ids[nth]!) ?? 0) + 1);
+	for (const file of group.files)
+		for (let nth = 0; nth < file.facts.count; nth++) {
+			const id = file.facts.pool.of(nameOfRecord(group, file, nth));
+			counts.set(id, (counts.get(id) ?? 0) + 1);
+		}
 	const all = group.sketch.count;
 	return {
 		path: '#id',

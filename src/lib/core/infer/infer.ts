@@ -337,13 +337,10 @@ function* fieldsOf(
 		const numeric = inside.every(({ values }) =>
 			values.every((value) => !Number.isNaN(owners.pool.number(value)))
 		);
-		fields[path] = {
-			type: numeric ? 'weights' : 'reference',
-			required: false,
-			unused: false,
-			reference,
-			found: reference.found
-		};
+		const told = numeric
+			? typeOf(together(inside, group), group.sketch.count, owners.pool, asked.paths)
+			: { type: 'reference' as const };
+		fields[path] = { ...told, required: false, unused: false, reference, found: reference.found };
 	}
 	for (const column of group.sketch.columns.values()) {
 		if (column.path === group.key || covered(column.path)) continue;

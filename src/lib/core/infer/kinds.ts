@@ -2,6 +2,7 @@
 import { formatOf } from '../formats';
 import { partFacts } from '../facts';
 import { alike } from './alike';
+import { constantsIn, type Constants } from './marks';
 import { claimsOf, type Guide, type KindGuide } from '../guide';
 import { isNamed, keysOf, spareKey, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
@@ -119,6 +120,17 @@ function fromFolder(files: DataFile[], only: boolean): Draft[] {
 		}
 	];
 }
+
+const fromConstants = ({ as, map, mark }: Constants): Draft => {
+	const name = map.slice(map.lastIndexOf('.') + 1);
+	return {
+		name,
+		names: [name, stemOf(as.path)],
+		globs: [as.path],
+		files: [as],
+		because: `its values have names, and other files write these behind “${mark}”`
+	};
+};
 
 /** Files of one name in sibling folders, and files of one shape in sibling folders. */
 function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: DataFile[] } {
@@ -469,8 +481,11 @@ export function* groupSteps(
 	const ids = idsIn(free);
 	const isId = (name: string) => ids.has(free[0]!.facts.pool.find(name));
 	yield;
-	const others = joinAlike(draftsFor(structures(left), paths), paths, worldOf);
-	for (const draft of [...drafts, ...others]) {
+	const constants = free[0] ? constantsIn(left, free[0].facts.pool, written) : [];
+	const apart = new Set(constants.map(({ file }) => file));
+	const plain = left.filter((file) => !apart.has(file));
+	const others = joinAlike(draftsFor(structures(plain), paths), paths, worldOf);
+	for (const draft of [...drafts, ...constants.map(fromConstants), ...others]) {
 		const { name, otherKeys, ...own } = keyed(draft, written);
 		const kind = unique(name.toLowerCase(), names);
 		names.add(kind);

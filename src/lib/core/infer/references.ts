@@ -6,6 +6,8 @@ import { cellsOf, idColumn, meansNothing, pairsOf } from './columns';
 import { likeness } from './likeness';
 import type { Ids, Owners } from './owners';
 import { affixesIn } from './affixes';
+import { isPlace } from './refine';
+import { cutMark, marksOf, type Marked } from './marks';
 import { sketchOfAll, type Column } from './sketch';
 import { atLeast, finding, listed, said } from './sure';
 import { nameOfRecord, type Group } from './group';
@@ -551,6 +553,7 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 		const dot = path.lastIndexOf('.');
 		if (dot === 0 || (dot < 0 && !group.sketch.columns.has(`*${column.path.slice(path.length)}`))) continue;
 		const map = dot < 0 ? '' : path.slice(0, dot);
+		if (isPlace(path.slice(dot + 1))) continue;
 		maps.set(map, [...(maps.get(map) ?? []), { ...column, path }]);
 	}
 	for (const [map, columns] of maps) {
@@ -591,7 +594,72 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 	return found;
 }
 
-const RULES = [exact, anyCase, offset, affixed, inList, decided];
+/** Ids behind marks that say of which kind they are, among ids as they stand or values that name nothing. */
+function marked(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const known = marksOf(owners);
+	if (known.size === 0) return null;
+	const { values, none, cells } = valuesOf(column, owners);
+	const marks: Record<string, string> = {};
+	const [rest, strange]: [Value[], number[]] = [[], []];
+	let [behind, hits, distinct] = [0, 0, 0];
+	for (const value of values) {
+		const [mark, id] = cutMark(owners.pool.at(value.text)) ?? ['', ''];
+		const meant = known.get(mark);
+		if (!meant || owners.of(value.text).length > 0) {
+			rest.push(value);
+			continue;
+		}
+		behind += value.count;
+		marks[kindOf(owners.list[meant.nth]!)] = mark;
+		distinct = Math.max(distinct, meant.distinct);
+		if (owners.of(Math.max(0, owners.pool.find(id))).includes(meant.nth)) hits += value.count;
+		else strange.push(value.text);
+	}
+	if (hits < 2 || hits < needed(behind, enough)) return null;
+	const left = cells - behind;
+	const plain = best(
+		matches(group, column.path, rest, owners, owners.of).filter(
+			(match) =>
+				match.ids.by === undefined &&
+				!match.ids.numeric &&
+				tells(match) &&
+				match.cells >= needed(left, enough)
+		),
+		left
+	);
+	const kinds = Object.keys(marks);
+	const all = behind + (plain ? left : 0);
+	return {
+		kinds: [...(plain ? [kindOf(plain.ids)] : []), ...kinds.filter((kind) => kind !== plain?.ids.group.kind)],
+		none: none.filter((text) => text !== '-'),
+		marks,
+		found: finding(
+			surely({ distinct, cells: hits + (plain?.cells ?? 0), like: 0 }, all),
+			because(
+				owners,
+				`${plain ? `${inWords(plain.ids)}, or ` : ''}ids behind a mark: ${kinds.map((kind) => `“${marks[kind]}” before one of ${kind}`).join(', ')}`,
+				hits + (plain?.cells ?? 0),
+				all,
+				strange
+			)
+		)
+	};
+}
+
+/** The same where some values have no mark, or there are several. */
+function mixed(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+	const known = marksOf(owners);
+	if (known.size === 0) return null;
+	const found = new Set<Marked | undefined>();
+	for (const value of column.values) {
+		if (value === 0) continue;
+		found.add(owners.of(value).length > 0 ? undefined : known.get(cutMark(owners.pool.at(value))?.[0] ?? ''));
+		if (found.size > 1) return marked(group, column, owners, enough);
+	}
+	return null;
+}
+
+const RULES = [mixed, exact, anyCase, offset, affixed, inList, decided, marked];
 
 const somes = new WeakMap<Column, Column>();
 

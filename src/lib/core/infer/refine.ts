@@ -20,6 +20,9 @@ const withPlace = (path: string): string => {
 	return patternOf(path.slice(0, at)) + path.slice(at);
 };
 
+/** Whether a part of a path is a value's place on the line of its holder and no name. */
+export const isPlace = (name: string): boolean => /^#\d+$/.test(name);
+
 const isNumber = ({ values }: Column, number: (text: number) => number): boolean =>
 	values.length > 0 && values.every((value) => !Number.isNaN(number(value)));
 
@@ -78,7 +81,7 @@ function openMaps(whole: Sketch, isId: (name: string) => boolean): Set<string> {
 			const map = dot < 0 ? '' : path.slice(0, dot);
 			const rest = path.slice(dot + 1);
 			const name = /^[^.[]*/.exec(rest)![0];
-			if (name === '') continue;
+			if (name === '' || isPlace(name)) continue;
 			const own = maps.get(map) ?? {
 				names: new Map<string, number>(),
 				sorts: new Map<string, number>()
@@ -112,6 +115,7 @@ function opened(path: string, maps: ReadonlySet<string>): string {
 		if (!maps.has(path.slice(0, dot))) continue;
 		const rest = path.slice(dot + 1);
 		const name = /^[^.[]*/.exec(rest)![0];
+		if (isPlace(name)) continue;
 		return `${path.slice(0, dot)}.*${rest.slice(name.length)}`;
 	}
 	return path;

@@ -1,5 +1,6 @@
 // Facts of some of a file's records, or under another key, as if the file had been read so.
 import { placesOf, type Facts } from '../facts';
+import { VALUE } from '../formats';
 
 /** Pairs of a record and an earlier one of the same id. */
 function doublesIn(ids: Int32Array): Int32Array {
@@ -73,6 +74,31 @@ export function asOne(facts: Facts): Facts {
 		shapes: [Int32Array.from(paths)],
 		shape: Int32Array.of(0),
 		firsts: Int32Array.of(firsts[0]!, firsts[count]!),
+		remarks: new Int32Array(),
+		fieldRemarks: new Int32Array(),
+		doubles: new Int32Array()
+	};
+}
+
+/** The values of a file's only record, each as a record under the last name of its path, with the value as its field. */
+export function asValues(facts: Facts, map: string): Facts {
+	const { pool } = facts;
+	const paths = facts.shapes[facts.shape[0]!] ?? new Int32Array();
+	const ids = paths.map((path) => {
+		const text = pool.at(path);
+		return pool.of(text.slice(text.lastIndexOf('.') + 1));
+	});
+	return {
+		...facts,
+		key: null,
+		at: map,
+		count: ids.length,
+		ids,
+		written: new Uint8Array(ids.length).fill(1),
+		lines: ids.map(() => facts.lines[0]!),
+		shapes: [Int32Array.of(pool.of(VALUE))],
+		shape: new Int32Array(ids.length),
+		firsts: Int32Array.from({ length: ids.length + 1 }, (_, nth) => nth),
 		remarks: new Int32Array(),
 		fieldRemarks: new Int32Array(),
 		doubles: new Int32Array()

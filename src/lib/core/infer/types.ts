@@ -26,8 +26,10 @@ const PLACE = /^[-+]?\d+(?:\.\d+)?\s*[,; ]\s*[-+]?\d+(?:\.\d+)?(?:\s*[,; ]\s*[-+
 const FILE = /^[\w./\\ -]+\.[A-Za-z0-9]{2,5}$/;
 /** Something compared, counted or joined; three plain words behind each other are said to people and are none. */
 const EXPRESSION =
-	/^(?!.*(?:\b(?!and\b|or\b|not\b)[A-Za-z]+\b[ ,]+){3})(?=.*(?:[A-Za-z_][\w.]*\s*(?:[<>]=?|==|~=|!=|[-+*/%])\s*[\w.(]|\b(?:and|or|not)\b\s*[\w(]))/s;
+	/^(?!.*(?:\b(?!and\b|or\b|not\b)[A-Za-z]+\b[ ,]+){2}(?!and\b|or\b|not\b)[A-Za-z]+\b)(?=.*(?:[A-Za-z_][\w.]*\s*(?:[<>]=?|==|~=|!=|[-+*/%])\s*[\w.(]|\b(?:and|or|not)\b\s*[\w(]))/s;
 const CODE = /^[A-Za-z][\w-]{0,23}$/;
+/** A few words that may be a code too, where they come often. */
+const WORDS = /^[A-Za-z][\w-]*(?: [A-Za-z][\w-]*){0,2}$/;
 
 const NAMED: readonly [FieldGuide['type'] & string, readonly string[]][] = [
 	['chance', ['chance', 'share', 'odds', 'probability', 'ratio', 'rate', 'likelihood']],
@@ -270,7 +272,8 @@ function ofLists({ some, tell }: Seen): Told | null {
 
 /** A few words that come again and again. */
 function ofCodes({ all, cells, fits, tell }: Seen): Told | null {
-	if (all.length < 2 || all.length > 16 || cells < all.length * 3 || fits(CODE) < 1) return null;
+	if (all.length < 2 || all.length > 16 || cells < all.length * 3) return null;
+	if (fits(CODE) < 1 && (cells < all.length * 6 || fits(WORDS) < 1)) return null;
 	const words = listed(
 		all.map(({ text }) => text),
 		6

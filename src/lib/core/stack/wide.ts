@@ -1,6 +1,7 @@
 // Tables of maps whose names are ids have as many columns as there are ids, and each row has few of them: whatever goes
 // through all columns goes through the cells that are there.
 import { cellIn } from '../facts';
+import { FOLDER, ID } from '../guide';
 import { derived } from './derived';
 import type { Table } from './table';
 
@@ -9,6 +10,9 @@ const WIDE = 200;
 
 /** Whether a table has so many columns that most rows have few of them. */
 export const isWide = ({ columns }: Pick<Table, 'columns'>): boolean => columns.length > WIDE;
+
+/** Whether a path is a column of every table: what names a record, and where it lies. */
+const hasAll = (table: Table, path: string): boolean => path === ID || path === FOLDER || !isWide(table);
 
 /** The rows that have each column, ascending, by the text of its path: gone through once for all columns. */
 const rowsByColumn = (table: Table): ReadonlyMap<number, Int32Array> =>
@@ -29,11 +33,13 @@ const rowsByColumn = (table: Table): ReadonlyMap<number, Int32Array> =>
 
 /** The rows that may have a column, ascending: those that do in a wide table, else all. */
 export const rowsWith = (table: Table, path: string): Iterable<number> =>
-	isWide(table) ? (rowsByColumn(table).get(table.pool.find(path)) ?? []) : Array(table.count).keys();
+	hasAll(table, path)
+		? Array(table.count).keys()
+		: (rowsByColumn(table).get(table.pool.find(path)) ?? []);
 
 /** The text of a cell, as its number; -1 where a row has none. A wide table makes no column of it. */
 export function cellsOf(table: Table, path: string): (row: number) => number {
-	if (!isWide(table)) {
+	if (hasAll(table, path)) {
 		const column = table.column(path);
 		return (row) => column[row]!;
 	}
