@@ -9,7 +9,8 @@ import papaparse from 'papaparse';
 import * as parse5 from 'parse5';
 import { parse as parseToml, TomlDate } from 'smol-toml';
 import { parseAllDocuments } from 'yaml';
-import type { BlockLayout, FormatId, PositionalLayout } from '$core/formats';
+import type { BlockLayout, FormatId, GroupsLayout, PositionalLayout, TaggedLayout } from '$core/formats';
+import * as told from './readers-told';
 import type { Sample } from './sample-parts';
 
 export type Seen = Record<string, string>[];
@@ -288,5 +289,10 @@ export const READERS: Record<
 			.map((line) =>
 				layout.pattern ? { ...new RegExp(layout.pattern).exec(line)!.groups } : { text: line }
 			);
-	}
+	},
+	stanzas: told.stanzas,
+	sections: told.sections,
+	tagged: (text, { hints }) => told.tagged(text, hints!.layout as TaggedLayout),
+	indented: told.indented,
+	groups: (text, { hints }) => told.groups(text, (hints!.layout as GroupsLayout).names)
 };

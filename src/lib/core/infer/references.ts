@@ -499,6 +499,9 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 			if (plus > highest) continue;
 			const inside = sorted.filter(({ number }) => number >= plus + ids.low && number <= plus + ids.high);
 			const hits = inside.filter(({ number }) => there.has(number - plus));
+			const like = likeness(column.path, ids.group.names);
+			// Numbers that are anywhere among many say nothing; those that are most of what there is do.
+			if (hits.length < ids.ids.length * 0.3 && like < ALIKE) continue;
 			if (hits.length >= 3 && hits.length >= inside.length * 0.95)
 				bands.push({
 					ids,
@@ -506,7 +509,7 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 					hits: hits.length,
 					inside: inside.length,
 					cells: hits.reduce((sum, { count }) => sum + count, 0),
-					like: likeness(column.path, ids.group.names)
+					like
 				});
 		}
 	}
@@ -526,8 +529,6 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 	const [only] = chosen;
 	const covers = only!.hits >= only!.ids.ids.length * 0.5 && only!.hits >= 8 && only!.like > 0;
 	if (chosen.length < 2 && only!.like < ALIKE && !covers) return null;
-	// Numbers that are anywhere among many say nothing; those that are most of what there is do.
-	if (chosen.some(({ hits: own, ids, like }) => own < ids.ids.length * 0.3 && like < ALIKE)) return null;
 	return {
 		kinds: chosen.map(({ ids }) => kindOf(ids)),
 		none: [],

@@ -1,0 +1,138 @@
+// Readers of the formats that are told from what is in them: line by line and on their own, with no code of ours.
+import type { TaggedLayout } from '$core/formats';
+import type { Seen } from './readers';
+
+const linesOf = (text: string) => text.split(/\r\n|\n|\r/);
+
+/** Values of one line under a name: as they are where there is one, by their places where there are several. */
+function put(out: Record<string, string>, name: string, values: readonly string[]): void {
+	if (values.length === 1) out[name] = values[0]!;
+	else values.forEach((value, nth) => (out[`${name}[${nth}]`] = value));
+}
+
+/** Paragraphs of `name: value`; a line that begins with a space goes on with the value before. */
+export function stanzas(text: string): Seen {
+	const seen: Seen = [];
+	let current: Record<string, string> | null = null;
+	let name = '';
+	for (const line of linesOf(text)) {
+		if (line.trim() === '') current = null;
+		else if (!line.startsWith('#')) {
+			if (!current) seen.push((current = {}));
+			if (/^\s/.test(line)) current[name] += `\n${line.trim()}`;
+			else {
+				name = line.slice(0, line.indexOf(':'));
+				current[name] = line.slice(name.length + 1).trim();
+			}
+		}
+	}
+	return seen;
+}
+
+const cellsOf = (text: string) =>
+	[...text.matchAll(/"([^"]*)"|([^\s,"]+)/g)].map((match) => match[1] ?? match[2]!);
+
+/** Sections of `name = value`, where a value may be a text of several lines, a list, or a table with a head. */
+export function sections(text: string): Seen {
+	const seen: Seen = [];
+	const lines = linesOf(text);
+	const eol = /\r\n|\n|\r/.exec(text)?.[0] ?? '';
+	for (let at = 0; at < lines.length; at++) {
+		const line = lines[at]!;
+		if (line === '' || line.startsWith(';')) continue;
+		if (line.startsWith('[')) {
+			seen.push({});
+			continue;
+		}
+		const name = line.slice(0, line.indexOf('=')).trim();
+		let rest = line.slice(line.indexOf('=') + 1).trim();
+		const out = seen.at(-1)!;
+		if (rest.startsWith('{')) {
+			const head = cellsOf(rest.slice(1));
+			for (let nth = 0; lines[++at]!.trim() !== '}'; nth++) {
+				const cells = cellsOf(lines[at]!.split(' #')[0]!);
+				head.forEach((column, place) => (out[`${name}[${nth}].${column}`] = cells[place]!));
+			}
+			continue;
+		}
+		while ((rest.match(/"/g) ?? []).length % 2 > 0) rest += eol + lines[++at]!;
+		if (rest.startsWith('_(')) rest = rest.slice(2, -1);
+		put(
+			out,
+			name,
+			rest.includes('"') ? [...rest.matchAll(/"([^"]*)"/g)].map((cell) => cell[1]!) : [rest.split(' #')[0]!]
+		);
+	}
+	return seen;
+}
+
+/** Lines that begin with a tag; the first of the layout begins a record, and what is before it belongs to none. */
+export function tagged(text: string, { first, separator, texts }: TaggedLayout): Seen {
+	const seen: Seen = [];
+	const counts = new Map<string, number>();
+	for (const line of linesOf(text)) {
+		if (line === '' || line.startsWith('#')) continue;
+		const [tag, ...cells] = line.split(separator) as [string, ...string[]];
+		if (tag === first) {
+			seen.push({});
+			counts.clear();
+		}
+		const out = seen.at(-1);
+		if (!out) continue;
+		const nth = counts.get(tag) ?? 0;
+		counts.set(tag, nth + 1);
+		if (texts.includes(tag)) out[`${tag}[${nth}]`] = line.slice(tag.length + separator.length);
+		else
+			cells.forEach(
+				(cell, place) => (out[tag === first ? `${tag}[${place}]` : `${tag}[${nth}][${place}]`] = cell)
+			);
+	}
+	return seen;
+}
+
+/** Blocks by indentation: what stands farther in belongs to the line above. */
+export function indented(text: string): Seen {
+	const seen: Seen = [];
+	const wordsOf = (line: string) =>
+		[...line.matchAll(/"([^"]*)"|`([^`]*)`|(#.*)|(\S+)/g)]
+			.filter((match) => match[3] === undefined)
+			.map((match) => match[1] ?? match[2] ?? match[4]!);
+	const tree: { depth: number; name: string; values: string[] }[] = [];
+	const finish = () => {
+		const out = seen.at(-1);
+		if (!out) return;
+		const top = tree.filter(({ depth }) => depth === 1);
+		const times = (list: typeof tree, name: string) => list.filter((one) => one.name === name).length;
+		const met = new Map<string, number>();
+		for (const one of top) {
+			const nth = met.get(one.name) ?? 0;
+			met.set(one.name, nth + 1);
+			const path = times(top, one.name) > 1 ? `${one.name}[${nth}]` : one.name;
+			const from = tree.indexOf(one) + 1;
+			const below: typeof tree = [];
+			for (let at = from; at < tree.length && tree[at]!.depth > 1; at++) below.push(tree[at]!);
+			if (below.length === 0) put(out, path, one.values.length === 0 ? [''] : one.values);
+			for (const inner of below) put(out, `${path}.${inner.name}`, inner.values);
+		}
+		tree.length = 0;
+	};
+	for (const line of linesOf(text)) {
+		const depth = /^\t*/.exec(line)![0].length;
+		const [name, ...values] = wordsOf(line);
+		if (name === undefined) continue;
+		if (depth === 0) {
+			finish();
+			seen.push({});
+		} else tree.push({ depth, name, values });
+	}
+	finish();
+	return seen;
+}
+
+/** Pairs of lines. */
+export function groups(text: string, names: readonly string[]): Seen {
+	const lines = linesOf(text).filter((line) => line !== '');
+	return Array.from({ length: lines.length / names.length }, (_, nth) =>
+		Object.fromEntries(names.map((name, place) => [name, lines[nth * names.length + place]!]))
+	);
+}
