@@ -3,7 +3,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { checkStack, understoodOf } from '$core/checks';
-import { EMPTY_GUIDE, parseGuide, type Guide } from '$core/guide';
+import { tellFormats } from '$core/formats';
+import { EMPTY_GUIDE, mentionsIn, parseGuide, valueFor, withMention, type Guide } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { columnSpread } from '$core/numbers';
@@ -397,4 +398,141 @@ test('a file with few records under a word is of the kind that others beside it 
 	const { guide, tables } = stackOf(files);
 	expect(Object.keys(guide.kinds)).toEqual(['scene']);
 	expect(tables.get('scene')!.count).toBe(41);
+});
+
+describe('ids behind marks', () => {
+	const ropes = Array.from({ length: 12 }, (_, nth) => ({ id: `rope_${nth}`, length: 10 + nth }));
+	const tugs = Array.from({ length: 20 }, (_, nth) => ({
+		id: `tug_${nth}`,
+		title: `Tug ${nth}`,
+		tow: nth % 3 === 0 ? '@BASE_TOW' : 40 + nth,
+		watch: nth % 5 === 0 ? '@NIGHT' : nth,
+		best: nth % 4 === 0 ? `rope:rope_${nth % 12}` : `tug_${(nth * 7) % 20}`
+	}));
+	const named = {
+		'data/ropes.json': text(ropes),
+		'data/tugs.json': text(tugs),
+		'data/fixed.json': text({ fixed: { BASE_TOW: 55, NIGHT: 22, NOON: '12:00', LIMIT: 0.5 } }),
+		'data/use.json': text(
+			['BASE_TOW', 'NIGHT', 'NOON', 'LIMIT'].map((name, nth) => ({ id: `use_${nth}`, of: `@${name}` }))
+		)
+	};
+
+	test('mean a kind among values that mean nothing, and among plain ids; named values are records', () => {
+		const { guide, tables } = stackOf(named);
+		const fields = guide.kinds.tugs!.fields;
+		expect([...tables.get('fixed')!.byId.keys()]).toEqual(['BASE_TOW', 'NIGHT', 'NOON', 'LIMIT']);
+		expect(tables.get('fixed')!.byId.get('NIGHT')!.value('value')).toBe('22');
+		expect(fields.tow!.reference).toMatchObject({ kinds: ['fixed'], marks: { fixed: '@' } });
+		// Told from all values of the game: this column alone has one.
+		expect(fields.watch!.reference).toMatchObject({ kinds: ['fixed'], marks: { fixed: '@' } });
+		expect(fields.best!.reference).toMatchObject({ kinds: ['tugs', 'ropes'], marks: { ropes: 'rope:' } });
+		expect(fields.tow!.found!.sure).toBeLessThan(1);
+	});
+
+	test('are followed, missed and written by their kind', () => {
+		const mine = {
+			'data/tugs.json': text([...tugs, { ...tugs[0], id: 'odd', tow: '@NOWHERE', best: 'rope:none' }])
+		};
+		const stack = stackOf(named, mine);
+		expect(snagsOf(stackOf(named))).toEqual([]);
+		expect(snagsOf(stack).map(({ rule, field, severity }) => `${rule} ${field} ${severity}`)).toEqual([
+			'missing-reference tow warns',
+			'missing-reference best warns'
+		]);
+		const rule = stack.guide.kinds.tugs!.fields.best!.reference!;
+		expect(valueFor(rule, 'rope_3', 'ropes')).toBe('rope:rope_3');
+		expect(valueFor(rule, 'tug_3', 'tugs')).toBe('tug_3');
+		fc.assert(
+			fc.property(fc.constantFrom('rope_3', 'x'), fc.constantFrom('ropes', 'tugs'), (id, kind) => {
+				const [mention] = mentionsIn(rule, valueFor(rule, id, kind)!);
+				expect(mention).toMatchObject({ id, ...(kind === 'ropes' ? { kind } : {}) });
+				expect(withMention(rule, valueFor(rule, id, kind)!, mention!, 'other')).toBe(
+					valueFor(rule, 'other', kind)
+				);
+			})
+		);
+		expect(mentionsIn({ kinds: ['fixed'], none: [], marks: { fixed: '@' } }, '12')).toEqual([]);
+	});
+
+	test('are none where the words behind a mark are no names', () => {
+		const { guide } = stackOf({
+			...named,
+			'data/use.json': text(
+				Array.from({ length: 9 }, (_, nth) => ({
+					id: `use_${nth}`,
+					of: `@${nth % 2 ? 'NIGHT' : `word${nth}`}`
+				}))
+			)
+		});
+		expect(guide.kinds.use!.fields.of!.reference).toBeUndefined();
+	});
+});
+
+test('files that are named after records of another kind refer to them, also in a wide table', () => {
+	const harbours = Array.from({ length: 8 }, (_, nth) => ({ id: `harbour_${nth}`, size: nth }));
+	const goods = Array.from({ length: 260 }, (_, nth) => ({ id: `good_${nth}`, weight: nth }));
+	const tides = Object.fromEntries(
+		harbours.slice(1).map(({ id }, nth) => [
+			`data/tides/${id}.json`,
+			text({ spring: { crowd: nth, rain: 0.5 }, autumn: { crowd: nth * 2, rain: 0.1 } })
+		])
+	);
+	const prices = Object.fromEntries(
+		harbours.map(({ id }, nth) => [
+			id,
+			Object.fromEntries(
+				Array.from({ length: 90 }, (_, at) => [`good_${(nth * 31 + at * 7) % 260}`, at + nth / 10])
+			)
+		])
+	);
+	const wide = {
+		'data/harbours.json': text(harbours),
+		'data/goods.json': text(goods),
+		'data/prices.json': text({ data: prices }),
+		...tides
+	};
+	const { guide } = stackOf(wide);
+	expect(guide.kinds.tides!.fields['#id']!.reference!.kinds).toEqual(['harbours']);
+	expect(guide.kinds.prices!.fields['*']!.reference).toMatchObject({ kinds: ['goods'], names: true });
+	expect(guide.kinds.prices!.fields['*']!.type).toBe('decimal');
+	const mine = {
+		'data/prices.json': text({ data: { ...prices, harbour_of_nowhere: { good_1: 2, good_2: 3, good_3: 4 } } })
+	};
+	const snags = snagsOf(stackOf(wide, mine)).filter(({ severity }) => severity !== 'note');
+	expect(snags.map(({ rule, record }) => `${rule} ${record}`)).toEqual([
+		'missing-reference harbour_of_nowhere'
+	]);
+});
+
+test('numbers with offsets mean the kinds that they cover, not one so dense that any number would fit', () => {
+	const rows = (count: number, from: number) =>
+		Array.from({ length: count }, (_, nth) => `${from + nth}\tname ${nth}`).join('\n');
+	const made = Array.from(
+		{ length: 120 },
+		(_, nth) => `${2000 + nth}\t${nth % 2 ? 5001 + (nth % 40) : 9001 + (nth % 30)}`
+	);
+	const { guide } = stackOf({
+		'data/stoves.tsv': `id\theat\n${rows(40, 1)}\n`,
+		'data/stops.tsv': `id\tstreet\n${rows(30, 1)}\n`,
+		'data/orders.tsv': `id\tnote\n${rows(900, 1)}\n`,
+		'data/buns.tsv': `id\tmade_at\n${made.join('\n')}\n`
+	});
+	expect(guide.kinds.buns!.fields.made_at!.reference!.plus).toEqual({ stoves: 5000, stops: 9000 });
+});
+
+test('a file of one indented block is read as one; a verse is not', () => {
+	const told = (words: string) => tellFormats(words).map(({ format }) => format);
+	expect(told('start\n\tday 12 4 301\n\tplace SlowQuay\n\tboat "Grey Tern"\n')).toEqual(['indented']);
+	expect(told('Harbours\n\tthe water rose\n\tand fell again\n\tand all was still\n')).toEqual([]);
+});
+
+test('a few words that come again and again are codes, also with a space in them', () => {
+	const grips = ['one hand', 'two hands', 'belt'];
+	const { guide } = stackOf({
+		'data/tools.json': text(
+			Array.from({ length: 30 }, (_, nth) => ({ id: `tool_${nth}`, grip: grips[nth % 3] }))
+		)
+	});
+	expect(guide.kinds.tools!.fields.grip!.type).toBe('code');
 });
