@@ -9,6 +9,7 @@ import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { columnSpread } from '$core/numbers';
 import { arrange, conditionsFrom } from '$core/query';
+import { buildIndex, search } from '$core/search';
 import { cellsOf, effectiveColumn, inheritedIn, inheritedValue, rowsWith, type Stack } from '$core/stack';
 
 const bytes = (files: Record<string, string>) =>
@@ -473,10 +474,12 @@ test('files that are named after records of another kind refer to them, also in 
 	const harbours = Array.from({ length: 8 }, (_, nth) => ({ id: `harbour_${nth}`, size: nth }));
 	const goods = Array.from({ length: 260 }, (_, nth) => ({ id: `good_${nth}`, weight: nth }));
 	const tides = Object.fromEntries(
-		harbours.slice(1).map(({ id }, nth) => [
-			`data/tides/${id}.json`,
-			text({ spring: { crowd: nth, rain: 0.5 }, autumn: { crowd: nth * 2, rain: 0.1 } })
-		])
+		harbours
+			.slice(1)
+			.map(({ id }, nth) => [
+				`data/tides/${id}.json`,
+				text({ spring: { crowd: nth, rain: 0.5 }, autumn: { crowd: nth * 2, rain: 0.1 } })
+			])
 	);
 	const prices = Object.fromEntries(
 		harbours.map(({ id }, nth) => [
@@ -515,6 +518,7 @@ test('numbers with offsets mean the kinds that they cover, not one so dense that
 	const { guide } = stackOf({
 		'data/stoves.tsv': `id\theat\n${rows(40, 1)}\n`,
 		'data/stops.tsv': `id\tstreet\n${rows(30, 1)}\n`,
+		'data/cooks.tsv': `id\twage\n${rows(90, 1)}\n`,
 		'data/orders.tsv': `id\tnote\n${rows(900, 1)}\n`,
 		'data/buns.tsv': `id\tmade_at\n${made.join('\n')}\n`
 	});
@@ -535,4 +539,45 @@ test('a few words that come again and again are codes, also with a space in them
 		)
 	});
 	expect(guide.kinds.tools!.fields.grip!.type).toBe('code');
+});
+
+test('what a text in another language says leads to the record whose field has its key, and the whole phrase comes first', () => {
+	const names = ['Alto', 'Tern', 'Rope', 'Lamp', 'Loaf'].flatMap((noun) =>
+		['Deep', 'Grey', 'Old', 'Burnt', 'High', 'Late'].map((word) => `${word} ${noun}`)
+	);
+	const stack = stackOf({
+		'data/singers.csv': `id,name,range\n${names.map((name, nth) => `singer_${nth},${name},loaf`).join('\n')}\n`,
+		'words/de.tab': names
+			.map((name) => `${name}\nDas ${name.toLowerCase().split(' ').reverse().join(' ')}`)
+			.join('\n'),
+		'words/es.tab': names.map((name) => `${name}\nEl ${name.toLowerCase()}`).join('\n'),
+		'words/fr.tab': names.map((name) => `${name}\nLe ${name.toLowerCase()}`).join('\n')
+	});
+	expect(stack.guide.kinds.singers!.fields.name!.type).toBe('textKey');
+	const index = buildIndex(stack, buildLinks(stack));
+	const [first] = search(index, 'das alto deep').hits;
+	expect(first).toMatchObject({
+		kind: 'singers',
+		record: 'singer_0',
+		field: 'name',
+		matched: 'Das alto deep'
+	});
+	expect(search(index, 'burnt loaf').hits.find(({ group }) => group === 'record')).toMatchObject({
+		record: 'singer_27'
+	});
+});
+
+test('maps of lists beside each other that hold the same names are the records', () => {
+	const places = Array.from({ length: 60 }, (_, nth) => `place_${nth}`);
+	const days = ['mon', 'tue', 'wed', 'thu', 'fri'];
+	const plan = Object.fromEntries(
+		days.map((day, at) => [
+			day,
+			Object.fromEntries(
+				Array.from({ length: 20 }, (_, nth) => [places[(at * 11 + nth * 7) % 60], [`act_${nth}`]])
+			)
+		])
+	);
+	const { tables } = stackOf({ 'data/plan.json': text(plan) });
+	expect([...tables.get('plan')!.byId.keys()]).toEqual(days);
 });

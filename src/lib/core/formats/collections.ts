@@ -19,6 +19,8 @@ const MANY = 8;
 const BESIDE = 4;
 /** Share of a file that its collections must be, where they are not all there is. */
 const MOST = 0.75;
+/** So many maps of plain values beside each other are things of one sort where this share of their names comes again. */
+const [BESIDE_EACH_OTHER, IN_COMMON] = [3, 0.2];
 /** Maps in maps that are looked into for collections. */
 const DEEPEST = 3;
 /** Collections that a file is cut into at most: more are the parts of something that is one. */
@@ -81,6 +83,21 @@ export function isCollection(tape: Tape, node: number, alike = ALIKE): boolean {
 	return items.length >= MAPS || likenessOf(tape, items) >= alike;
 }
 
+/** Maps of lists or single values, beside each other, that hold the same names now and then: each is one of several things. */
+function haveNamesInCommon(tape: Tape, maps: readonly number[]): boolean {
+	if (maps.length < BESIDE_EACH_OTHER) return false;
+	const counts = new Map<string, number>();
+	for (const map of maps) {
+		if (tape.kind(map) !== MAP) return false;
+		for (const item of itemsOf(tape, map)) {
+			if (tape.kind(item) === MAP) return false;
+			counts.set(nameOf(tape, item), (counts.get(nameOf(tape, item)) ?? 0) + 1);
+		}
+	}
+	const shared = [...counts.values()].filter((count) => count > 1).length;
+	return shared > counts.size * IN_COMMON;
+}
+
 /** The collections below a map that is none itself, each in no other. */
 function below(tape: Tape, node: number, depth: number): number[] {
 	return itemsOf(tape, node).flatMap((item) => {
@@ -125,6 +142,7 @@ function within(tape: Tape, root: number, outmost: boolean): number[] {
 		return tape.after(only!) === only! + 1 ? [only!] : [];
 	}
 	if (found.length === 0) return [];
+	if (found.length === items.length && haveNamesInCommon(tape, items)) return [root];
 	const values = items.filter((item) => !isHolder(tape, item));
 	if (values.length > BESIDE || values.some((item) => OWN.test(nameOf(tape, item)))) return [];
 	const nodes = found.reduce((sum, node) => sum + tape.after(node) - node, 0);

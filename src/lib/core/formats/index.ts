@@ -30,7 +30,8 @@ export {
 	type GroupsLayout,
 	type Layout,
 	type LinesLayout,
-	type PositionalLayout
+	type PositionalLayout,
+	type TaggedLayout
 } from './layout';
 export { tellFormats, type ToldFormat } from './tell';
 export { VALUE } from './tree';

@@ -513,7 +513,9 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 				});
 		}
 	}
-	bands.sort((a, b) => b.cells - a.cells || b.like - a.like);
+	// Of two kinds whose ids fit alike, the one of which most are named is meant.
+	const weight = ({ cells: own, hits, ids }: Band) => own * (0.5 + (0.5 * hits) / ids.ids.length);
+	bands.sort((a, b) => weight(b) - weight(a) || b.like - a.like);
 	const chosen: Band[] = [];
 	for (const band of bands) {
 		const apart = chosen.every(

@@ -4,15 +4,13 @@ import { recordAt } from '../links';
 import { nameOf } from '../stack';
 import { cluesOf, likeness, type Clue, type GivenName, type Wanted, type WantedWord } from './clues';
 import { fold } from './fold';
-import { bestOf, SOFT } from './score';
+import { bestOf, PHRASE, SOFT } from './score';
 import type { Hit, SearchIndex, SearchOptions } from './types';
 
 /** Records that are looked at value by value; so few left are so for the words that are left, too. */
 export const CLOSE = 50;
 /** Hits of each group that is not records. */
 const OTHERS = 40;
-/** What a record gets for being called exactly what was typed. */
-const PHRASE = 20;
 
 /** A record looked at closely: the clue that answers best and the score; null where a word has no answer in it. */
 function closely(

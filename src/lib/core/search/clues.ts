@@ -74,25 +74,28 @@ export function cluesOf(stack: Stack, record: EffectiveRecord, given: readonly G
 	for (const [language, name] of namesOf(stack, record))
 		clues.push(clue(name, WEIGHTS.name, null, `${languages[language]} name`, language));
 	const texts = stack.tables.get(stack.guide.words?.kind ?? '');
-	for (const { label, key, name } of textKeysOf(stack, record)) {
-		const text = name || key === null ? undefined : texts?.byId.get(key);
-		for (const [language, value] of text?.values ?? [])
+	const addTexts = (key: string, label: string, field: string | null) => {
+		for (const [language, value] of texts?.byId.get(key)?.values ?? [])
 			clues.push(
 				clue(
 					value.value,
 					WEIGHTS.text,
-					null,
+					field,
 					`${languages[language] ?? language} ${label.toLowerCase()}`,
 					language
 				)
 			);
-	}
+	};
+	for (const { label, key, name } of textKeysOf(stack, record))
+		if (!name && key !== null) addTexts(key, label, null);
 	for (const [path, value] of record.values) {
 		if (path === guide.key) continue;
 		const about = fieldOf(guide, path);
 		const title = isText ? `${languages[path] ?? path} text` : (about?.title ?? path);
 		const language = isText ? path : null;
 		if (value.value !== '') clues.push(clue(value.value, WEIGHTS.value, path, title, language));
+		const named = about?.reference?.kinds;
+		if (texts && named?.length === 1 && named[0] === texts.kind) addTexts(value.value, title, path);
 		if (value.remark) clues.push(clue(value.remark, WEIGHTS.remark, path, `remark on ${title}`));
 		const meaning = about?.type === 'flags' ? null : meaningOf(about, value.value);
 		if (meaning) clues.push(clue(meaning, WEIGHTS.meaning, path, `${title}: ${value.value}`));

@@ -10,6 +10,9 @@ import type { Room, SearchIndex, SearchOptions } from './types';
 /** What a record gets for a word that names its kind or one of its fields. */
 export const SOFT = 8;
 
+/** What a record gets for being called exactly what was typed. */
+export const PHRASE = 20;
+
 /** Characters of texts in which few letters are looked for. */
 const SHORT = 48;
 
@@ -121,7 +124,9 @@ export function scoreUnit(
 	const { now, count } = room;
 	const touched = { places: [] as number[], lines: [] as number[] };
 	const language = options.language ? Math.max(0, occurrences.languages.indexOf(options.language)) : 0;
-	const give = (place: number, score: number) => {
+	let whole = 0;
+	const give = (place: number, value: number) => {
+		const score = value + whole;
 		if (count[place] !== nth || now[place]! >= score) return;
 		if (now[place] === 0) touched.places.push(place);
 		now[place] = score;
@@ -133,6 +138,11 @@ export function scoreUnit(
 	textsFor(index, unit, wanted, (text, likely) => {
 		const share = Math.min(1, length / lengths[text]!);
 		const like = likely * (0.7 + 0.3 * share);
+		// What is all of the words and nothing else comes before what has each of them somewhere.
+		whole =
+			!alone && lengths[text] === wanted.phrase.length && fold(stack.pool.at(text)) === wanted.phrase
+				? PHRASE
+				: 0;
 		for (let at = firsts[text]!; at < firsts[text + 1]!; at++) {
 			const mark = marks[at]!;
 			const what = mark & 3;
@@ -157,7 +167,8 @@ export function scoreUnit(
 			if (isText)
 				for (let user = usersFrom[place]!; user < usersFrom[place + 1]!; user++) {
 					const strand = links.strands[pairs[user * 2]!]!;
-					if (!strand.text) continue;
+					// A text follows from the record, or a field has its key.
+					if (!strand.text && !(strand.kinds.length === 1 && strand.kinds[0] === words)) continue;
 					worn = true;
 					give(
 						links.starts.get(strand.table.kind)! + pairs[user * 2 + 1]!,
@@ -167,6 +178,7 @@ export function scoreUnit(
 			if (!worn || options.kind === words) give(place, like * WEIGHTS.value);
 		}
 	});
+	whole = 0;
 	for (const { text, on } of options.given ?? []) {
 		if (on.kind === undefined || on.record === undefined || on.field !== undefined) continue;
 		if (unit.part === null || !fold(text).includes(unit.part)) continue;
