@@ -482,8 +482,18 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 			(group.twinOf || not('inherits') ? null : inheritsIn(group, { ...kind.fields, ...fields }));
 		const chain = inherits?.found && fields[inherits.from];
 		// Who takes over from whom comes to an end.
-		if (chain?.reference)
-			fields[inherits!.from] = { ...chain, reference: { ...chain.reference, ends: true } };
+		if (chain) {
+			const { reference, ...told } = chain;
+			const { found } = inherits;
+			fields[inherits.from] = reference
+				? { ...chain, reference: { ...reference, ends: true } }
+				: {
+						...told,
+						type: 'reference',
+						found,
+						reference: { kinds: [group.kind], none: [], found, ends: true }
+					};
+		}
 		const found: KindGuide = {
 			...kind,
 			...(inherits ? { inherits } : {}),

@@ -1,7 +1,7 @@
 // Which field names the record that another one is made from: those that have it leave out what all others say, and the
 // record that they name has it.
 import type { Facts } from '../facts';
-import { topOf, type FieldGuide, type InheritsGuide } from '../guide';
+import { topOf, type FieldGuide, type InheritsGuide, type ReferenceGuide } from '../guide';
 import type { Group } from './group';
 import { atLeast, finding, said } from './sure';
 
@@ -90,6 +90,7 @@ function inheritsBy(group: Group, field: string): InheritsGuide | null {
 	for (const name of counts.keys()) only.delete(name);
 	const byId = new Map<number, Standing>();
 	for (const one of records) byId.set(one.facts.ids[one.nth]!, one);
+	if (made.filter(({ from }) => byId.has(from)).length < made.length * FOUND) return null;
 	let [left, found] = [0, 0];
 	for (const one of made)
 		for (const name of usual) {
@@ -113,11 +114,15 @@ function inheritsBy(group: Group, field: string): InheritsGuide | null {
 	};
 }
 
+const isOwn = ({ kinds, list, weight, key }: ReferenceGuide, { kind }: Group): boolean =>
+	kinds.length === 1 && kinds[0] === kind && !list && !weight && key === undefined;
+
 /** How records of a group take over from others of it, by the field that names these; null where none does. */
 export function inheritsIn(group: Group, fields: Record<string, FieldGuide>): InheritsGuide | null {
-	for (const [path, { reference }] of Object.entries(fields)) {
-		if (/[.[*#]/.test(path) || reference?.kinds.length !== 1 || reference.kinds[0] !== group.kind) continue;
-		if (reference.list ?? reference.weight ?? reference.key) continue;
+	for (const [path, { reference, type }] of Object.entries(fields)) {
+		if (/[.[*#]/.test(path) || path === group.key || path === group.spare) continue;
+		// A few patterns may be all that is named, too few to be taken for ids by themselves.
+		if (reference ? !isOwn(reference, group) : type !== 'code' && type !== 'text') continue;
 		const found = inheritsBy(group, path);
 		if (found) return found;
 	}

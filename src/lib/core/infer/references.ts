@@ -186,7 +186,11 @@ function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 			tells(match) &&
 			(!numeric || (numbersTell(match, values, owners, none) && match.cells >= cells * (enough + 0.05)))
 	);
-	const match = best(good, cells);
+	const match = best(
+		// Of a text and a field that has the keys of texts as well, the text is meant.
+		good.some(({ ids }) => ids.group.texts) ? good.filter(({ ids }) => ids.by === undefined) : good,
+		cells
+	);
 	if (!match) return null;
 	if (match.ids.group === group && isOwnId(group, column)) return null;
 	const others = values
