@@ -50,6 +50,7 @@ export function fieldOf(kind: Pick<KindGuide, 'fields'> | undefined, path: strin
 
 /** The path of another field of the same list item: for `ends[1].id` and `ends[].as` it is `ends[1].as`. */
 export function beside(path: string, pattern: string): string {
+	if (!pattern.includes('[]')) return pattern;
 	const numbers = [...path.matchAll(/\[(\d+)\]/g)].map((match) => match[1]!);
 	let at = 0;
 	return pattern.replace(/\[\]/g, () => `[${numbers[at++] ?? 0}]`);
@@ -65,4 +66,8 @@ export function folderIn(globs: readonly string[], path: string): string | null 
 }
 
 /** The first part of a path: the field that all of it is within. */
-export const topOf = (path: string): string => /^[^.[]*/.exec(path)![0];
+export function topOf(path: string): string {
+	const [dot, list] = [path.indexOf('.'), path.indexOf('[')];
+	if (dot < 0 && list < 0) return path;
+	return path.slice(0, dot < 0 ? list : list < 0 ? dot : Math.min(dot, list));
+}

@@ -146,16 +146,16 @@ function pairUp(groups: Group[], twins: ReturnType<typeof twinsIn>): Group[] {
 const told = new WeakMap<Column, { epoch: object; group: Group['sketch']; field: FieldGuide }>();
 
 /** The same as `fieldFrom`, told once for the same columns and ids. */
-function fieldOnce(
+function* fieldOnce(
 	group: Group,
 	column: Column,
 	owners: Owners,
 	groups: readonly Group[],
 	asked: Scope
-): FieldGuide {
+): Generator<void, FieldGuide> {
 	const old = told.get(column);
 	if (old?.epoch === owners.epoch && old.group === group.sketch) return { ...old.field };
-	const field = fieldFrom(group, column, owners, groups, asked);
+	const field = yield* fieldFrom(group, column, owners, groups, asked);
 	told.set(column, { epoch: owners.epoch, group: group.sketch, field });
 	return { ...field };
 }
@@ -189,11 +189,12 @@ function familiesOf({ sketch }: Group, epoch: object): Map<string, Family> {
 }
 
 /** What a column names that is one of several alike, told once from all of them; null where they name nothing, or it does not. */
-function inFamily(group: Group, column: Column, owners: Owners): FoundReference | null {
+function* inFamily(group: Group, column: Column, owners: Owners): Generator<void, FoundReference | null> {
 	const name = numbered(column.path);
 	const family = name === null ? undefined : familiesOf(group, owners.epoch).get(name);
 	if (!family || family.columns.length < 3) return null;
-	if (family.named === undefined) family.named = referenceIn(group, together(family.columns, group), owners);
+	if (family.named === undefined)
+		family.named = yield* referenceIn(group, together(family.columns, group), owners);
 	return family.named && { ...family.named };
 }
 
@@ -215,13 +216,13 @@ function together(columns: readonly Column[], group: Group): Column {
 }
 
 /** What the guide says of one field, from all that was found. */
-function fieldFrom(
+function* fieldFrom(
 	group: Group,
 	column: Column,
 	owners: Owners,
 	groups: readonly Group[],
 	asked: Scope
-): FieldGuide {
+): Generator<void, FieldGuide> {
 	const { pool } = owners;
 	const told = typeOf(column, group.sketch.count, pool, asked.paths);
 	const field: FieldGuide = { ...told, required: told.required ?? false, unused: false };
@@ -232,7 +233,7 @@ function fieldFrom(
 		if (field.type !== 'file') field.type = startsTexts(column, owners) ? 'textKey' : 'text';
 		return field;
 	}
-	const reference = inFamily(group, column, owners) ?? referenceIn(group, column, owners);
+	const reference = (yield* inFamily(group, column, owners)) ?? (yield* referenceIn(group, column, owners));
 	if (reference) {
 		const texts = owners.list.find(({ group: other }) => other.kind === reference.kinds[0])?.group.texts;
 		field.type = texts ? 'textKey' : reference.weight ? 'weights' : 'reference';
@@ -286,7 +287,7 @@ function stems(ids: Int32Array, pool: Pool): Set<string> {
 }
 
 /** The names of folders that files of a kind lie in, where they differ, as a reference. */
-function folderReference(group: Group, owners: Owners): FoundReference | null {
+function* folderReference(group: Group, owners: Owners): Generator<void, FoundReference | null> {
 	if (!group.globs.some((glob) => glob.includes('/*/')) || group.id === 'folder') return null;
 	const counts = new Map<number, number>();
 	for (const { path, facts } of group.files) {
@@ -303,7 +304,7 @@ function folderReference(group: Group, owners: Owners): FoundReference | null {
 		filled: group.sketch.count,
 		types: [group.sketch.count, 0, 0, 0]
 	};
-	return referenceIn(group, column, owners);
+	return yield* referenceIn(group, column, owners);
 }
 
 /** The largest or smallest of the numbers in a column; undefined where it holds others than numbers. */
@@ -348,7 +349,7 @@ function* fieldsOf(
 		const said = spoken ? group.said!.fields[spoken]! : null;
 		if (said?.type !== undefined || (spoken && spoken !== column.path)) continue;
 		yield;
-		const field = fieldOnce(group, column, owners, groups, asked);
+		const field = yield* fieldOnce(group, column, owners, groups, asked);
 		const heard = saidOf(column.path, remarks);
 		if (heard) {
 			const { found, bound, ...said } = heard;
@@ -364,7 +365,7 @@ function* fieldsOf(
 	const pair = group.twinOf || !unsaid(ID) ? null : pairOf(group, owners);
 	if (pair)
 		fields[ID] = { type: 'reference', required: true, unused: false, reference: pair, found: pair.found };
-	const folder = unsaid(FOLDER) ? folderReference(group, owners) : null;
+	const folder = unsaid(FOLDER) ? yield* folderReference(group, owners) : null;
 	if (folder)
 		fields[FOLDER] = {
 			type: 'reference',

@@ -89,6 +89,9 @@ interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names' | 'e
 /** Share of the ids of files that stand in several of them from which on these are no parts of one kind. */
 const SAME_IDS = 0.3;
 
+/** Shapes of a file from which on naming its columns takes a while. */
+const MANY_SHAPES = 100;
+
 /** Parts that one record has at most. */
 const MOST_PARTS = 40;
 
@@ -266,6 +269,7 @@ function* told(
 	for (const list of grouped(words, ({ path, facts, element }) =>
 		JSON.stringify([facts.format, worldOf(path), element])
 	).values()) {
+		yield;
 		const element = list[0]!.element!;
 		// Files that say other things of the same ids are kinds beside each other.
 		if (list.length > 1 && shared(list) > SAME_IDS) {
@@ -299,6 +303,7 @@ function* told(
 			JSON.stringify([worldOf(path), facts.at, isNamed({ path, facts })])
 		).values()) {
 			const world = fileNameOf(worldOf(list[0]!.path));
+			yield;
 			drafts.push({
 				name: world ? `${world}.${word}` : word,
 				names: [word],
@@ -476,7 +481,7 @@ export function* groupSteps(
 	const paths = indexOf(new Set(files.filter(({ facts }) => facts.format !== null).map(({ path }) => path)));
 	const worldOf = worldsIn(rest);
 	const { drafts, left } = yield* told(rest, paths, worldOf);
-	const written = writtenIn(free);
+	const written = yield* writtenIn(free);
 	yield;
 	const ids = idsIn(free);
 	const isId = (name: string) => ids.has(free[0]!.facts.pool.find(name));
@@ -484,7 +489,13 @@ export function* groupSteps(
 	const constants = free[0] ? constantsIn(left, free[0].facts.pool, written) : [];
 	const apart = new Set(constants.map(({ file }) => file));
 	const plain = left.filter((file) => !apart.has(file));
+	for (const { facts } of plain) {
+		columnNames(facts);
+		if (facts.shapes.length > MANY_SHAPES) yield;
+	}
+	yield;
 	const others = joinAlike(draftsFor(structures(plain), paths), paths, worldOf);
+	yield;
 	for (const draft of [...drafts, ...constants.map(fromConstants), ...others]) {
 		const { name, otherKeys, ...own } = keyed(draft, written);
 		const kind = unique(name.toLowerCase(), names);

@@ -6,7 +6,7 @@ import type { Pool } from '../facts';
 import { asValues } from './select';
 import { isNamed, type Written } from './keys';
 
-const MARKED = /^([\p{L}\p{N}_-]{0,24}[.:/@#$%&!~|]{1,2})([\p{L}_][^\s]{0,59})$/u;
+const MARKED = /^([\p{L}\p{N}_-]{0,24}[.:/@#$%]{1,2})([\p{L}_][^\s]{0,59})$/u;
 
 /** A text as a mark and what it stands before; null where it has none. */
 export function cutMark(text: string): [string, string] | null {
@@ -56,6 +56,9 @@ function marksIn(owners: Owners): ReadonlyMap<string, Marked> {
 		[...tallies].flatMap(([mark, { all, hits }]): [string, Marked][] => {
 			const [best] = [...hits].sort((a, b) => b[1] - a[1]);
 			if (!best || best[1] < FEWEST || best[1] < all * SHARE) return [];
+			// Two ids beside each other are a list.
+			if (owners.of(Math.max(0, pool.find(mark.replace(/[^\p{L}\p{N}_-]+$/u, '')))).includes(best[0]))
+				return [];
 			return [[mark, { mark, nth: best[0], distinct: best[1] }]];
 		})
 	);

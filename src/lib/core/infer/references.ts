@@ -365,7 +365,12 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 }
 
 /** Another field of the record that decides which kind is meant. */
-function decided(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
+function* decided(
+	group: Group,
+	column: Column,
+	owners: Owners,
+	enough: number
+): Generator<void, FoundReference | null> {
 	const { values, none, cells, numeric } = valuesOf(column, owners);
 	if (numeric || values.length < 2) return null;
 	const some = values.filter(({ text }) => owners.of(text).length > 0);
@@ -382,6 +387,7 @@ function decided(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 			filled >= column.filled * 0.9
 	);
 	for (const decider of deciders) {
+		yield;
 		const byValue = new Map<number, { all: number; hits: Map<number, number>; ids: Set<number> }>();
 		pairsOf(group, column.path, decider.path, (value, by) => {
 			if (value === 0 || by === 0 || none.includes(owners.pool.at(value))) return undefined;
@@ -666,7 +672,25 @@ function mixed(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 	return null;
 }
 
-const RULES = [mixed, exact, anyCase, offset, affixed, inList, decided, marked];
+type Ruling = (
+	group: Group,
+	column: Column,
+	owners: Owners,
+	enough: number
+) => Generator<void, FoundReference | null>;
+
+/** A rule that is soon done, as a step. */
+const inOneStep = (rule: (...asked: Parameters<Ruling>) => FoundReference | null): Ruling =>
+	function* (...asked) {
+		yield;
+		return rule(...asked);
+	};
+
+const RULES: readonly Ruling[] = [
+	...[mixed, exact, anyCase, offset, affixed, inList].map(inOneStep),
+	decided,
+	inOneStep(marked)
+];
 
 const somes = new WeakMap<Column, Column>();
 
@@ -691,12 +715,16 @@ function someOf(column: Column): Column {
  * How a column names records; null where it does not seem to. Of a large column some values are looked at first, with
  * less asked of them.
  */
-export function referenceIn(group: Group, column: Column, owners: Owners): FoundReference | null {
+export function* referenceIn(
+	group: Group,
+	column: Column,
+	owners: Owners
+): Generator<void, FoundReference | null> {
 	if (column.filled === 0 || column.path === group.key) return null;
 	const some = column.values.length > SAMPLE * 2 ? someOf(column) : null;
 	for (const rule of RULES) {
-		if (some && !rule(group, some, owners, ENOUGH - 0.1)) continue;
-		const reference = rule(group, column, owners);
+		if (some && !(yield* rule(group, some, owners, ENOUGH - 0.1))) continue;
+		const reference = yield* rule(group, column, owners, ENOUGH);
 		if (reference) return reference;
 	}
 	return null;

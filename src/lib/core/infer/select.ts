@@ -2,6 +2,8 @@
 import { placesOf, type Facts } from '../facts';
 import { VALUE } from '../formats';
 
+const NONE = new Int32Array();
+
 /** Pairs of a record and an earlier one of the same id. */
 function doublesIn(ids: Int32Array): Int32Array {
 	const seen = new Map<number, number>();
@@ -11,12 +13,13 @@ function doublesIn(ids: Int32Array): Int32Array {
 		if (first === undefined) seen.set(id, nth);
 		else doubles.push(nth, first);
 	});
-	return Int32Array.from(doubles);
+	return doubles.length === 0 ? NONE : Int32Array.from(doubles);
 }
 
 /** The facts of the records with some numbers, ascending. Commentary is left out. */
 export function selectFacts(facts: Facts, rows: Int32Array): Facts {
 	const { firsts } = facts;
+	if (rows.length === facts.count) return { ...facts, remarks: NONE, fieldRemarks: NONE };
 	const size = rows.reduce((sum, nth) => sum + firsts[nth + 1]! - firsts[nth]!, 0);
 	const [values, types] = [new Int32Array(size), new Uint8Array(size)];
 	const begins = new Int32Array(rows.length + 1);
@@ -46,8 +49,8 @@ export function selectFacts(facts: Facts, rows: Int32Array): Facts {
 		firsts: begins,
 		values,
 		types,
-		remarks: new Int32Array(),
-		fieldRemarks: new Int32Array(),
+		remarks: NONE,
+		fieldRemarks: NONE,
 		doubles: doublesIn(ids)
 	};
 }
@@ -74,9 +77,9 @@ export function asOne(facts: Facts): Facts {
 		shapes: [Int32Array.from(paths)],
 		shape: Int32Array.of(0),
 		firsts: Int32Array.of(firsts[0]!, firsts[count]!),
-		remarks: new Int32Array(),
-		fieldRemarks: new Int32Array(),
-		doubles: new Int32Array()
+		remarks: NONE,
+		fieldRemarks: NONE,
+		doubles: NONE
 	};
 }
 
@@ -99,9 +102,9 @@ export function asValues(facts: Facts, map: string): Facts {
 		shapes: [Int32Array.of(pool.of(VALUE))],
 		shape: new Int32Array(ids.length),
 		firsts: Int32Array.from({ length: ids.length + 1 }, (_, nth) => nth),
-		remarks: new Int32Array(),
-		fieldRemarks: new Int32Array(),
-		doubles: new Int32Array()
+		remarks: NONE,
+		fieldRemarks: NONE,
+		doubles: NONE
 	};
 }
 

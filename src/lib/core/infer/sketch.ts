@@ -107,26 +107,6 @@ export function letPlacesGo(): void {
 	places = new WeakMap();
 }
 
-/** A column that is being filled. */
-interface Open {
-	seen: Map<number, number>;
-	records: number;
-	last: number;
-	cells: number;
-	filled: number;
-	types: [number, number, number, number];
-}
-
-const closed = (path: string, { seen, records, cells, filled, types }: Open): Column => ({
-	path,
-	values: Int32Array.from(seen.keys()),
-	counts: Int32Array.from(seen.values()),
-	records,
-	cells,
-	filled,
-	types
-});
-
 const sketches = new WeakMap<Facts, Sketch>();
 
 /** Records of a file from which on its columns are kept by themselves: thousands of small ones would take much room. */
@@ -157,57 +137,128 @@ export function columnNames(facts: Facts): ReadonlySet<string> {
 	return names;
 }
 
+/** A column that is being counted. */
+interface Open {
+	path: string;
+	records: number;
+	last: number;
+	cells: number;
+	filled: number;
+	types: [number, number, number, number];
+	/** Where its next value goes among those of all columns. */
+	next: number;
+}
+
 /** The columns of files together, named by the paths of their cells; cells whose column has no name are left out. */
 export function readSketch(files: readonly Facts[], nameOf: (path: string) => string): Sketch {
-	const open = new Map<string, Open>();
-	const names = new Map<number, string>();
-	for (const facts of files) readInto(open, facts, names, nameOf);
+	const open: Open[] = [];
+	const byPath = new Map<string, number>();
+	const columnOf = new Map<number, number>();
+	const columnFor = (pool: Pool, text: number): number => {
+		let column = columnOf.get(text);
+		if (column !== undefined) return column;
+		const path = nameOf(pool.at(text));
+		column = path === '' ? -1 : (byPath.get(path) ?? -2);
+		if (column === -2) {
+			byPath.set(path, (column = open.length));
+			open.push({ path, records: 0, last: -1, cells: 0, filled: 0, types: [0, 0, 0, 0], next: 0 });
+		}
+		columnOf.set(text, column);
+		return column;
+	};
+	const placed = files.map(({ pool, shapes }) =>
+		shapes.map((paths) => paths.map((path) => columnFor(pool, path)))
+	);
+	files.forEach((facts, at) => countCells(facts, placed[at]!, open));
+	let filled = 0;
+	for (const column of open) {
+		column.next = filled;
+		filled += column.filled;
+	}
+	const values = new Int32Array(filled);
+	files.forEach((facts, at) => takeValues(facts, placed[at]!, open, values));
+	if (files[0]) makeRoom(files[0].pool.size);
+	const counts = new Int32Array(filled);
 	return {
 		count: files.reduce((sum, { count }) => sum + count, 0),
-		columns: new Map([...open].map(([path, column]) => [path, closed(path, column)]))
+		columns: new Map(open.map((column) => [column.path, closed(column, values, counts)]))
 	};
 }
 
-function readInto(
-	open: Map<string, Open>,
-	{ pool, count, shapes, shape, firsts, values, types }: Facts,
-	names: Map<number, string>,
-	nameOf: (path: string) => string
+/** Counts the cells of each column. */
+function countCells(
+	{ count, shape, firsts, values, types }: Facts,
+	placed: readonly Int32Array[],
+	open: readonly Open[]
 ): void {
-	const placed = shapes.map((paths) =>
-		Array.from(paths, (path): Open | null => {
-			let pattern = names.get(path);
-			if (pattern === undefined) names.set(path, (pattern = nameOf(pool.at(path))));
-			if (pattern === '') return null;
-			let column = open.get(pattern);
-			if (!column)
-				open.set(
-					pattern,
-					(column = { seen: new Map(), records: 0, last: -1, cells: 0, filled: 0, types: [0, 0, 0, 0] })
-				);
-			return column;
-		})
-	);
-	for (const column of open.values()) column.last = -1;
+	for (const column of open) column.last = -1;
 	for (let nth = 0; nth < count; nth++) {
 		const columns = placed[shape[nth]!];
 		if (!columns) continue;
 		let cell = firsts[nth]!;
-		for (const column of columns) {
-			const value = values[cell]!;
-			const type = types[cell++]!;
-			if (!column) continue;
-			column.types[type as 0]++;
+		for (let at = 0; at < columns.length; at++, cell++) {
+			const place = columns[at]!;
+			if (place < 0) continue;
+			const column = open[place]!;
+			column.types[types[cell] as 0]++;
 			column.cells++;
 			if (column.last !== nth) {
 				column.last = nth;
 				column.records++;
 			}
-			if (value === 0) continue;
-			column.filled++;
-			column.seen.set(value, (column.seen.get(value) ?? 0) + 1);
+			if (values[cell] !== 0) column.filled++;
 		}
 	}
+}
+
+/** Puts the values of each column beside each other. */
+function takeValues(
+	{ count, shape, firsts, values }: Facts,
+	placed: readonly Int32Array[],
+	open: readonly Open[],
+	into: Int32Array
+): void {
+	for (let nth = 0; nth < count; nth++) {
+		const columns = placed[shape[nth]!];
+		if (!columns) continue;
+		let cell = firsts[nth]!;
+		for (let at = 0; at < columns.length; at++, cell++) {
+			const value = values[cell]!;
+			if (value !== 0 && columns[at]! >= 0) into[open[columns[at]!]!.next++] = value;
+		}
+	}
+}
+
+/** Where a text stands in the list that is being made, plus one; all 0 in between. */
+let slots = new Int32Array(0);
+
+/** Makes room for texts up to one. */
+function makeRoom(largest: number): void {
+	if (slots.length <= largest) slots = new Int32Array(Math.ceil((largest + 1) * 1.25));
+}
+
+/** A column with each of its values once, in the order in which they come, and how often. */
+function closed(column: Open, all: Int32Array, counts: Int32Array): Column {
+	const { next, filled } = column;
+	const from = next - filled;
+	const own = all.subarray(from, next);
+	let size = 0;
+	for (let at = 0; at < own.length; at++) {
+		const value = own[at]!;
+		let slot = slots[value]!;
+		if (slot === 0) {
+			slot = slots[value] = ++size;
+			// What was read here is not needed any more.
+			own[size - 1] = value;
+		}
+		counts[from + slot - 1]!++;
+	}
+	for (let at = 0; at < size; at++) slots[own[at]!] = 0;
+	const { path, records, cells, types } = column;
+	// Views where nearly all is used, so that a column takes no more room than its values.
+	const part = (list: Int32Array) =>
+		size > filled / 2 ? list.subarray(from, from + size) : list.slice(from, from + size);
+	return { path, values: part(all), counts: part(counts), records, cells, filled, types };
 }
 
 const sums = new WeakMap<Facts, { files: readonly Facts[]; sum: Sketch }>();
@@ -227,11 +278,8 @@ export function sketchOfAll(files: readonly { facts: Facts }[]): Sketch {
 	return sum;
 }
 
-/** Where a text stands in the list that is being made, plus one; all 0 in between. */
-let slots = new Int32Array(0);
-
 function addColumns(path: string, list: readonly Column[], largest: number): Column {
-	if (slots.length <= largest) slots = new Int32Array(Math.ceil((largest + 1) * 1.25));
+	makeRoom(largest);
 	const room = list.reduce((sum, { values }) => sum + values.length, 0);
 	const [values, counts] = [new Int32Array(room), new Int32Array(room)];
 	const sum: Column = { path, values, counts, records: 0, cells: 0, filled: 0, types: [0, 0, 0, 0] };

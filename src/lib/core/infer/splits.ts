@@ -2,11 +2,13 @@
 // fields that may, the one under which the records are described in the fewest bits (minimum description length,
 // Rissanen 1978): for each of its values, which fields its records have, and how often.
 import { placesOf, type Facts } from '../facts';
+import { topOf } from '../guide';
 import { formatOf, type Where } from '../formats';
 import type { DataFile } from './group';
 import { selectFacts } from './select';
-import { sketchOf } from './sketch';
 
+/** Files that are looked at in one step. */
+const STEP = 50;
 /** Values of a field that may tell kinds apart, at most. */
 const MOST_KINDS = 2000;
 /** Records that a kind has on average, at least. */
@@ -53,8 +55,6 @@ export interface Split {
 	among: readonly DataFile[];
 	because: string;
 }
-
-const topOf = (path: string): string => /^[^.[]*/.exec(path)![0];
 
 /** The names that stand at the top of the records of each shape. */
 const topsOf = ({ shapes, pool }: Facts): string[][] =>
@@ -116,11 +116,12 @@ function likeness(byWord: ReadonlyMap<string, Tally>, field: string): number {
 }
 
 /** Tries a teller on files; null where it does not tell their records apart. */
-function tried(files: readonly DataFile[], teller: Teller): Told | null {
+function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Told | null> {
 	const byWord = new Map<string, Tally>();
 	const all: Tally = { count: 0, names: new Map() };
 	const told: Told['files'] = [];
-	for (const file of files) {
+	for (const [nth, file] of files.entries()) {
+		if (nth % STEP === STEP - 1) yield;
 		const words = wordsIn(file, teller);
 		if (!words) continue;
 		told.push({ file, words });
@@ -146,16 +147,32 @@ function tried(files: readonly DataFile[], teller: Teller): Told | null {
 const isLoose = ({ facts }: DataFile): boolean =>
 	facts.format !== null && facts.count > 0 && formatOf(facts.format)?.traits.untyped !== true;
 
+/** The fields in which every record of a file has a text, each with the first one. */
+function textsOfAll({ pool, shapes, shape, firsts, values, types, count }: Facts): [string, number][] {
+	const [first, ...others] = shapes.map(placesOf);
+	if (!first) return [];
+	return [...first].flatMap(([text, place]): [string, number][] => {
+		if (!others.every((own) => own.has(text))) return [];
+		const path = pool.at(text);
+		if (/[.[]/.test(path)) return [];
+		const places = [place, ...others.map((own) => own.get(text)!)];
+		for (let nth = 0; nth < count; nth++) {
+			const cell = firsts[nth]! + places[shape[nth]!]!;
+			if (values[cell] === 0 || types[cell] !== 0) return [];
+		}
+		return [[path, values[firsts[0]! + places[shape[0]!]!]!]];
+	});
+}
+
 /** Fields of single values that all records of some file have, with in how many files they stand so; the most first. */
-function tellersIn(files: readonly DataFile[]): Teller[] {
+function* tellersIn(files: readonly DataFile[]): Generator<void, Teller[]> {
 	const found = new Map<string, { files: number; begins: boolean }>();
-	for (const { facts } of files) {
-		const { columns, count } = sketchOf(facts);
-		for (const { path, filled, cells, types, values } of columns.values()) {
-			if (filled !== count || cells !== count || types[0] !== count || /[.[]/.test(path)) continue;
+	for (const [nth, { facts }] of files.entries()) {
+		if (nth % STEP === STEP - 1) yield;
+		for (const [path, value] of textsOfAll(facts)) {
 			const known = found.get(path) ?? { files: 0, begins: false };
 			known.files++;
-			known.begins ||= BEGINNING.test(facts.pool.at(values[0]!));
+			known.begins ||= BEGINNING.test(facts.pool.at(value));
 			found.set(path, known);
 		}
 	}
@@ -171,8 +188,8 @@ function tellersIn(files: readonly DataFile[]): Teller[] {
 /** The teller that tells most of some files apart, and best; null where none does. */
 function* bestTeller(files: readonly DataFile[]): Generator<void, Told | null> {
 	let best: Told | null = null;
-	for (const teller of tellersIn(files)) {
-		const told = tried(files, teller);
+	for (const teller of yield* tellersIn(files)) {
+		const told = yield* tried(files, teller);
 		yield;
 		if (!told) continue;
 		const better = !best || told.records * (1 - told.left) > best.records * (1 - best.left);
@@ -181,7 +198,7 @@ function* bestTeller(files: readonly DataFile[]): Generator<void, Told | null> {
 	return best;
 }
 
-function cut({ field, begins, files, byWord }: Told): Split[] {
+function* cut({ field, begins, files, byWord }: Told): Generator<void, Split[]> {
 	const among = files.map(({ file }) => file);
 	const byFile = files.map(({ file, words }) => {
 		const rows = new Map<string, number[]>();
@@ -192,18 +209,23 @@ function cut({ field, begins, files, byWord }: Told): Split[] {
 		});
 		return { file, rows };
 	});
-	return [...byWord].map(([word]) => ({
-		word: begins ? word.slice(0, -1) : word,
-		where: { field, is: [word], ...(begins ? { begins } : {}) },
-		files: byFile.flatMap(({ file, rows }): DataFile[] => {
-			const own = rows.get(word);
-			return own ? [{ ...file, facts: selectFacts(file.facts, Int32Array.from(own)) }] : [];
-		}),
-		among,
-		because: begins
-			? `their ${field} begins with “${word}”, which says what else they have`
-			: `their ${field} is “${word}”, which says what else they have`
-	}));
+	const splits: Split[] = [];
+	for (const word of byWord.keys()) {
+		splits.push({
+			word: begins ? word.slice(0, -1) : word,
+			where: { field, is: [word], ...(begins ? { begins } : {}) },
+			files: byFile.flatMap(({ file, rows }): DataFile[] => {
+				const own = rows.get(word);
+				return own ? [{ ...file, facts: selectFacts(file.facts, Int32Array.from(own)) }] : [];
+			}),
+			among,
+			because: begins
+				? `their ${field} begins with “${word}”, which says what else they have`
+				: `their ${field} is “${word}”, which says what else they have`
+		});
+		yield;
+	}
+	return splits;
 }
 
 /** Files whose records a field tells apart, cut by it; and the others. In steps. */
@@ -222,8 +244,7 @@ export function* splitsIn(
 		for (;;) {
 			const told = yield* bestTeller(list);
 			if (!told) break;
-			splits.push(...cut(told));
-			yield;
+			splits.push(...(yield* cut(told)));
 			for (const { file } of told.files) done.add(file);
 			list = list.filter((file) => !done.has(file));
 		}
