@@ -39,12 +39,19 @@ const sameKey = (stack: Stack, snag: Snag): string =>
 
 const valueKey = (stack: Stack, snag: Snag): string => key(...spoken(snag), valueIn(stack, snag) ?? null);
 
-const alone = new WeakMap<Layer['files'], { stack: Stack; links: Links }>();
+interface Scene {
+	stack: Stack;
+	links: Links;
+}
+
+const alone = new WeakMap<Layer['files'], Scene>();
 
 /** The base by itself, as the guide of a stack understands it; of the last time it was asked for what did not change is kept. */
-function* baseOf({ layers, guide, pool }: Stack): Generator<void, { stack: Stack; links: Links } | null> {
+function* baseOf(scene: Scene): Generator<void, Scene | null> {
+	const { layers, guide, pool } = scene.stack;
 	const base = layers.find(isGame);
 	if (!base) return null;
+	if (layers.every((layer) => layer === base || layer.files.size === 0)) return scene;
 	const older = alone.get(base.files);
 	if (older?.stack.guide === guide && older.stack.pool === pool) return older;
 	const usable = older?.stack.pool === pool ? older : undefined;
@@ -57,7 +64,7 @@ function* baseOf({ layers, guide, pool }: Stack): Generator<void, { stack: Stack
 /** What the base breaks of one rule; worked out once for a state of the base. */
 const broken = new WeakMap<Stack, Map<string, Exceptions>>();
 
-function* brokenBy(scene: { stack: Stack; links: Links }, rule: Rule): Generator<void, Exceptions> {
+function* brokenBy(scene: Scene, rule: Rule): Generator<void, Exceptions> {
 	const known = broken.get(scene.stack) ?? new Map<string, Exceptions>();
 	broken.set(scene.stack, known);
 	let found = known.get(rule.id);
@@ -90,13 +97,14 @@ function held(stack: Stack, snag: Snag, exceptions: number): Snag {
  * @param rules those that the snags are from
  */
 export function* withoutBase(
-	stack: Stack,
+	scene: Scene,
 	snags: readonly Draft[],
 	rules: readonly Rule[]
 ): Generator<void, Snag[]> {
+	const { stack } = scene;
 	const grave = new Set(snags.filter(({ severity }) => severity !== 'note').map(({ rule }) => rule));
 	// The base is looked at only where somebody would be told something.
-	const base = grave.size === 0 ? null : yield* baseOf(stack);
+	const base = grave.size === 0 ? null : yield* baseOf(scene);
 	if (!base) return snags.map(finished);
 	const exceptions = new Map<string, Exceptions>();
 	for (const rule of rules) if (grave.has(rule.id)) exceptions.set(rule.id, yield* brokenBy(base, rule));

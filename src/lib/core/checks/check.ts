@@ -85,7 +85,7 @@ export function* checkSteps(stack: Stack, links: Links): Generator<void, Snag[]>
 		}
 		yield;
 	}
-	return (yield* withoutBase(stack, found, RULES))
+	return (yield* withoutBase({ stack, links }, found, RULES))
 		.map((snag, at) => ({ snag, at }))
 		.sort((a, b) => ORDER.indexOf(a.snag.severity) - ORDER.indexOf(b.snag.severity) || a.at - b.at)
 		.map(({ snag }) => snag);

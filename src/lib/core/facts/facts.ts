@@ -201,11 +201,15 @@ function partsOf(parts: readonly DocumentPart[]): FactsPart[] {
 	});
 }
 
+const NONE = new Int32Array();
+
 const views = new WeakMap<Facts, Facts[]>();
 
 /** Groups of `step` numbers, sorted by the first, which counts records: those of `[from, to)`, counted from 0. */
 function within(list: Int32Array, step: number, from: number, to: number): Int32Array {
-	const found = list.slice(firstOf(list, step, from), firstOf(list, step, to));
+	const [first, last] = [firstOf(list, step, from), firstOf(list, step, to)];
+	if (first === last) return NONE;
+	const found = list.slice(first, last);
 	for (let at = 0; at < found.length; at += step) found[at]! -= from;
 	return found;
 }

@@ -34,12 +34,14 @@ interface Globs {
 	plain: Map<string, Ranked[]>;
 	patterns: Map<string, Ranked[]>;
 	known: Map<string, readonly Claim[]>;
+	/** The claims of files that the same globs hold, by the numbers of these: there are few of them. */
+	shared: Map<string, readonly Claim[]>;
 }
 
 const globs = new WeakMap<Guide, Globs>();
 
 function globsOf(guide: Guide): Globs {
-	const found: Globs = { plain: new Map(), patterns: new Map(), known: new Map() };
+	const found: Globs = { plain: new Map(), patterns: new Map(), known: new Map(), shared: new Map() };
 	let at = 0;
 	const add = (glob: string, claim: Ranked['claim']) => {
 		at++;
@@ -84,21 +86,29 @@ export function claimsOf(guide: Guide, path: string): readonly Claim[] {
 			...(all.plain.get(path) ?? []),
 			...[...all.patterns].flatMap(([glob, own]) => (matchPath(glob, path) ? own : []))
 		].sort((a, b) => a.at - b.at);
-		const found: Claim[] = [];
-		const [kinds, places] = [new Set<string>(), new Set<string | null>()];
-		for (const { claim } of ranked) {
-			const about = guide.kinds[claim.kind]!;
-			if (claim.removes || found[0]?.removes) {
-				if (found.length === 0) found.push({ ...claim, spec: 0 });
-			} else if (!kinds.has(claim.kind) && !clashes(about, places)) {
-				found.push({ ...claim, spec: found.length });
-				kinds.add(claim.kind);
-				if (!about.where) places.add(placeOf(about));
-			}
-		}
-		all.known.set(path, (claims = found));
+		const name = ranked.map(({ at }) => at).join();
+		claims = all.shared.get(name);
+		if (!claims) all.shared.set(name, (claims = chosen(guide, ranked)));
+		all.known.set(path, claims);
 	}
 	return claims;
+}
+
+/** Of what would claim a file, what can do so beside what comes before it. */
+function chosen(guide: Guide, ranked: readonly Ranked[]): Claim[] {
+	const found: Claim[] = [];
+	const [kinds, places] = [new Set<string>(), new Set<string | null>()];
+	for (const { claim } of ranked) {
+		const about = guide.kinds[claim.kind]!;
+		if (claim.removes || found[0]?.removes) {
+			if (found.length === 0) found.push({ ...claim, spec: 0 });
+		} else if (!kinds.has(claim.kind) && !clashes(about, places)) {
+			found.push({ ...claim, spec: found.length });
+			kinds.add(claim.kind);
+			if (!about.where) places.add(placeOf(about));
+		}
+	}
+	return found;
 }
 
 /** Which kind claims a file; the first that does, in the order of the guide. */

@@ -12,6 +12,8 @@ const USUAL = 0.9;
 /** Share of what is usual that those with the field leave out at least, and share of it that is found where they point. */
 const LEFT_OUT = 0.15;
 const FOUND = 0.9;
+/** Patterns that are too few to be taken for ids by themselves. */
+const MOST_PATTERNS = 16;
 /** Records that are gone through on the way up. */
 const HIGHEST = 50;
 
@@ -29,12 +31,11 @@ const topsIn = (facts: Facts): Set<string>[] =>
 /** All records of a group, with what they name in a field, and the fields that each has. */
 function recordsOf(
 	{ files }: Group,
-	field: string
+	field: string,
+	tops: ReadonlyMap<Facts, Set<string>[]>
 ): { records: Standing[]; has: (one: Standing) => Set<string> } {
-	const tops = new Map<Facts, Set<string>[]>();
 	const records: Standing[] = [];
 	for (const { facts } of files) {
-		tops.set(facts, topsIn(facts));
 		const path = facts.pool.find(field);
 		const places = facts.shapes.map((paths) => paths.indexOf(path));
 		for (let nth = 0; nth < facts.count; nth++) {
@@ -74,8 +75,12 @@ function changesIn(
 	return found;
 }
 
-function inheritsBy(group: Group, field: string): InheritsGuide | null {
-	const { records, has } = recordsOf(group, field);
+function inheritsBy(
+	group: Group,
+	field: string,
+	tops: ReadonlyMap<Facts, Set<string>[]>
+): InheritsGuide | null {
+	const { records, has } = recordsOf(group, field, tops);
 	const made = records.filter(({ from }) => from >= 0);
 	const others = records.length - made.length;
 	if (made.length < FEWEST.records || others < FEWEST.records) return null;
@@ -119,11 +124,20 @@ const isOwn = ({ kinds, list, weight, key }: ReferenceGuide, { kind }: Group): b
 
 /** How records of a group take over from others of it, by the field that names these; null where none does. */
 export function inheritsIn(group: Group, fields: Record<string, FieldGuide>): InheritsGuide | null {
+	let tops: Map<Facts, Set<string>[]> | null = null;
+	let ids: Set<number> | null = null;
 	for (const [path, { reference, type }] of Object.entries(fields)) {
 		if (/[.[*#]/.test(path) || path === group.key || path === group.spare) continue;
 		// A few patterns may be all that is named, too few to be taken for ids by themselves.
 		if (reference ? !isOwn(reference, group) : type !== 'code' && type !== 'text') continue;
-		const found = inheritsBy(group, path);
+		if (!reference) {
+			ids ??= new Set(group.files.flatMap(({ facts }) => [...facts.ids]));
+			const column = group.sketch.columns.get(path);
+			if (!column || column.records === group.sketch.count) continue;
+			if (column.values.length > MOST_PATTERNS || column.values.some((value) => !ids!.has(value))) continue;
+		}
+		tops ??= new Map(group.files.map(({ facts }) => [facts, topsIn(facts)]));
+		const found = inheritsBy(group, path, tops);
 		if (found) return found;
 	}
 	return null;

@@ -81,11 +81,16 @@ function rangeOf(ids: Int32Array, pool: Pool): Omit<Ids, 'group' | 'nth' | 'by'>
 	return { ids, numeric, low, high };
 }
 
-const folded = new WeakMap<Int32Array, Set<string>>();
-
-function foldedOf(ids: Int32Array, pool: Pool): Set<string> {
-	let found = folded.get(ids);
-	if (!found) folded.set(ids, (found = new Set(Array.from(ids, (id) => pool.at(id).toLowerCase()))));
+/** Which of some lists hold a text in some case of its letters. */
+function foldedLookup(list: readonly Ids[], pool: Pool): Map<string, number[]> {
+	const found = new Map<string, number[]>();
+	for (const { ids, nth } of list)
+		for (const id of ids) {
+			const text = pool.at(id).toLowerCase();
+			const own = found.get(text);
+			if (!own) found.set(text, [nth]);
+			else if (own.at(-1) !== nth) own.push(nth);
+		}
 	return found;
 }
 
@@ -134,21 +139,17 @@ export function ownersOf(groups: readonly Group[], pool: Pool): Owners {
 		.map((ids, nth): Ids => ({ ...ids, nth }));
 	const epoch = epochOf(list, pool);
 	const singles = list.map(({ nth }) => [nth]);
+	const plain = list.filter(({ by }) => by === undefined);
+	let folded: Map<string, number[]> | null = null;
 	return {
 		pool,
 		epoch,
 		list,
-		of: lookup(
-			list.filter(({ by }) => by === undefined),
-			singles,
-			pool
-		),
+		of: lookup(plain, singles, pool),
 		by: lookup(list, singles, pool),
 		ofFolded(text) {
-			const folded = text.toLowerCase();
-			return list
-				.filter(({ ids, by }) => by === undefined && foldedOf(ids, pool).has(folded))
-				.map(({ nth }) => nth);
+			folded ??= foldedLookup(plain, pool);
+			return folded.get(text.toLowerCase()) ?? NOBODY;
 		}
 	};
 }

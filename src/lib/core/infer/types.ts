@@ -27,6 +27,8 @@ const FILE = /^[\w./\\ -]+\.[A-Za-z0-9]{2,5}$/;
 /** Something compared, counted or joined; three plain words behind each other are said to people and are none. */
 const EXPRESSION =
 	/^(?!.*(?:\b(?!and\b|or\b|not\b)[A-Za-z]+\b[ ,]+){2}(?!and\b|or\b|not\b)[A-Za-z]+\b)(?=.*(?:[A-Za-z_][\w.]*\s*(?:[<>]=?|==|~=|!=|[-+*/%])\s*[\w.(]|\b(?:and|or|not)\b\s*[\w(]))/s;
+/** What every expression has in it: told soon. */
+const MAY_BE = /[<>=~*/%+-]|\b(?:and|or|not)\b/;
 const CODE = /^[A-Za-z][\w-]{0,23}$/;
 /** A few words that may be a code too, where they come often. */
 const WORDS = /^[A-Za-z][\w-]*(?: [A-Za-z][\w-]*){0,2}$/;
@@ -312,7 +314,7 @@ const TYPES: readonly Rule[] = [
 	ofFiles,
 	ofLists,
 	({ fits, by }) =>
-		fits(EXPRESSION) >= 0.5 && fits(CODE) < 0.5
+		fits(MAY_BE) >= 0.5 && fits(EXPRESSION) >= 0.5 && fits(CODE) < 0.5
 			? by('expression', fits(EXPRESSION), 'conditions or formulas', 0.8)
 			: null,
 	ofCodes,

@@ -320,6 +320,35 @@ function fillColumn({ files, rows, pool }: Table, path: string, into: Int32Array
 	}
 }
 
+/** Columns that are read one by one: who asks for more will ask for most of them. */
+const ONE_BY_ONE = 4;
+
+/** Reads all columns that are not there yet, in one go through the rows. */
+function fillColumns({ files, rows, pool, columns }: Table): void {
+	const bySlot = new Map<number, Int32Array>();
+	for (const path of columns) {
+		if (rows.columns.has(path)) continue;
+		const column = new Int32Array(rows.count).fill(-1);
+		rows.columns.set(path, column);
+		bySlot.set(pool.find(path), column);
+	}
+	const placed = new Map<Int32Array, (Int32Array | undefined)[]>();
+	for (let row = 0; row < rows.count; row++) {
+		const at = rows.firsts[row + 1]! - 1;
+		const { facts } = files[rows.file[at]!]!;
+		const nth = rows.nth[at]!;
+		const shape = facts.shapes[facts.shape[nth]!];
+		if (!shape) continue;
+		let own = placed.get(shape);
+		if (!own) placed.set(shape, (own = Array.from(shape, (slot) => bySlot.get(slot))));
+		const first = facts.firsts[nth]!;
+		for (let place = 0; place < own.length; place++) {
+			const column = own[place];
+			if (column) column[row] = facts.values[first + place]!;
+		}
+	}
+}
+
 /** Columns of a table that are kept; of wide ones nobody needs all. */
 const KEPT_COLUMNS = 1000;
 
@@ -335,6 +364,11 @@ function readColumn(table: Table, path: string): Int32Array {
 	if (!old) {
 		const column = new Int32Array(rows.count);
 		if (!isWide(table)) {
+			if (rows.columns.size >= ONE_BY_ONE && files.every(({ language }) => language === undefined)) {
+				fillColumns(table);
+				const known = rows.columns.get(path);
+				if (known) return known;
+			}
 			fillColumn(table, path, column);
 			return column;
 		}
