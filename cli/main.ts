@@ -1,4 +1,5 @@
 // The command for terminals and for the CI of mods.
+import { setFlagsFromString } from 'node:v8';
 import { inWords } from '../src/lib/files';
 import { run } from './run';
 
@@ -9,5 +10,8 @@ for (const stream of [process.stdout, process.stderr])
 		if (stream === process.stdout) process.stderr.write(`${inWords(error, 'The output')}\n`);
 		process.exit(2);
 	});
+
+// A big game is read once and thrown away: its memory is to grow by little, at the price of looking through it more often.
+setFlagsFromString('--heap-growing-percent=25');
 
 process.exitCode = await run(process.argv.slice(2));

@@ -179,9 +179,24 @@ function partHints(kind: KindGuide, path: string): PartHints {
 	return known;
 }
 
-/** What the guide says on how to read a file. */
+/** Whether what a kind says on reading is the same for all of its files. */
+const saysTheSame = ({ id, key, inferred }: KindGuide): boolean =>
+	!id && (key !== undefined || inferred === true);
+
+const shared = new WeakMap<readonly Claim[], ReadHints>();
+
+/** What the guide says on how to read a file; the same object for all files of which it says the same. */
 export function hintsFor(guide: Guide, path: string): ReadHints {
 	const claims = claimsOf(guide, path);
+	let known = shared.get(claims);
+	if (!known) {
+		known = hintsBy(guide, claims, path);
+		if (claims.every(({ kind }) => saysTheSame(guide.kinds[kind]!))) shared.set(claims, known);
+	}
+	return known;
+}
+
+function hintsBy(guide: Guide, claims: readonly Claim[], path: string): ReadHints {
 	const kind = claims[0] && guide.kinds[claims[0].kind];
 	if (!kind) return {};
 	const { separator, written } = kind;

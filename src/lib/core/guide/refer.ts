@@ -77,7 +77,12 @@ export function mentionsIn(reference: ReferenceGuide, value: string, decided?: s
 		if (marks) {
 			const marked = markOf(marks, text);
 			if (marked)
-				mentions.push({ id: text.slice(marked[1].length), from: from + marked[1].length, to, kind: marked[0] });
+				mentions.push({
+					id: text.slice(marked[1].length),
+					from: from + marked[1].length,
+					to,
+					kind: marked[0]
+				});
 			else if (reference.kinds.some((other) => !(other in marks))) mentions.push({ id: text, from, to });
 			continue;
 		}

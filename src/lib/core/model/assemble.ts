@@ -3,6 +3,7 @@ import { settleFacts, type LocalFacts, type Pool } from '../facts';
 import type { Guide } from '../guide';
 import {
 	fileOf,
+	howAsText,
 	howFor,
 	readFacts,
 	type How,
@@ -65,7 +66,7 @@ export const assembleStack = (layers: readonly LayerBytes[], guide: Guide, known
 			layers: layers.map(sourceOf),
 			guide,
 			memory: startMemory(),
-			keyOf: ({ id }, how) => `${id}\n${JSON.stringify(how)}`
+			keyOf: ({ id }, how) => `${id}\n${howAsText(how)}`
 		}),
 		known
 	);

@@ -3,7 +3,7 @@
 import { createPool, settleFacts, type LocalFacts, type Pool } from '../facts';
 import type { Guide } from '../guide';
 import {
-	buildStack,
+	buildSteps,
 	closeFile,
 	fileOf,
 	howFor,
@@ -135,10 +135,12 @@ function* readFiles(
 ): Steps<Layer> {
 	const { progress, pool } = memory;
 	const found = new Map<string, LayerFile>();
-	const wanted = source.files.map((file): ToRead => {
+	const wanted: ToRead[] = [];
+	for (const [nth, file] of source.files.entries()) {
+		if (nth % AT_ONCE === AT_ONCE - 1) yield { for: 'breath' };
 		const how = howFor(file.path, { guide, chosen: source.chosen, below });
-		return { file, how, key: keyOf(file, how, source) };
-	});
+		wanted.push({ file, how, key: keyOf(file, how, source) });
+	}
 	const open = wanted.filter(({ key, file }) => {
 		const known = files.get(key) ?? memory.files.get(key);
 		if (known) found.set(file.path, known);
@@ -247,7 +249,14 @@ export function* stackSteps(options: BuildOptions): Steps<Stack> {
 		const { copied } = layers[at]!;
 		return copied && copied.length > 0 ? { ...layer, copied } : layer;
 	});
-	memory.stack = buildStack(counting, inferredGuide, memory.pool, memory.stack ?? undefined);
+	const steps = buildSteps(counting, inferredGuide, memory.pool, memory.stack ?? undefined);
+	for (let step = steps.next(); ; step = steps.next()) {
+		if (step.done) {
+			memory.stack = step.value;
+			break;
+		}
+		yield { for: 'breath' };
+	}
 	yield { for: 'breath' };
 	return memory.stack;
 }

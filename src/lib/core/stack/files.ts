@@ -36,6 +36,15 @@ export interface How {
 	like?: Encoding | undefined;
 }
 
+const written = new WeakMap<ReadHints, string>();
+
+/** How a file is read as a text: the same for the same reading. The hints of many files are one object. */
+export function howAsText({ hints, ...others }: How): string {
+	let known = written.get(hints);
+	if (known === undefined) written.set(hints, (known = JSON.stringify(hints)));
+	return `${known}\n${JSON.stringify(others)}`;
+}
+
 /** Texts larger than this (bytes) are kept but not opened as tables. */
 const LARGEST = 64 * 1024 * 1024;
 

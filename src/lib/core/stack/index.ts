@@ -2,12 +2,21 @@
 export { changedRows, isChanged } from './changed';
 export { isEditable, isGame, type Layer, type LayerOwner } from './layer';
 export { type FollowedRule, type MergeRule } from './merge';
-export { buildStack, valueOf, baseValueOf, isInBase, type Stack } from './stack';
+export { buildStack, buildSteps, valueOf, baseValueOf, isInBase, type Stack } from './stack';
 export { derived, numberRows, rowsWhere } from './derived';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';
 export { effectiveColumn, inheritedIn, inheritedValue, type Inherited } from './inherit';
 export { cellsOf, isWide, rowsWith, valuesIn } from './wide';
 export type { EffectiveRecord, EffectiveValue, Presence } from './record';
-export { closeFile, fileContent, fileOf, openFileOf, readFacts, type How, type LayerFile } from './files';
+export {
+	closeFile,
+	fileContent,
+	fileOf,
+	howAsText,
+	openFileOf,
+	readFacts,
+	type How,
+	type LayerFile
+} from './files';
 export { howFor, withFiles, type Reading } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';

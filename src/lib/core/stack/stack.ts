@@ -17,16 +17,21 @@ export interface Stack {
 }
 
 /** Files of a layer by the kind that claims them. */
+/** Files that are looked at in one step. */
+const FILES = 100;
+
 type Claimed = Map<string, TableFile[]>;
 
 const claimed = new WeakMap<Layer['files'], { guide: Guide; layer: Layer; byKind: Claimed }>();
 
-function claimedOf(layer: Layer, guide: Guide): Claimed {
+function* claimedOf(layer: Layer, guide: Guide): Generator<void, Claimed> {
 	const known = claimed.get(layer.files);
 	const same = known?.guide === guide && known.layer.id === layer.id && known.layer.owner === layer.owner;
 	if (same && known.layer.title === layer.title) return known.byKind;
 	const byKind: Claimed = new Map();
+	let nth = 0;
 	for (const file of layer.files.values()) {
+		if (++nth % FILES === 0) yield;
 		if (!file.facts?.format) continue;
 		const claims = claimsOf(guide, file.path);
 		const { parts } = file.facts;
@@ -75,13 +80,15 @@ function takeOut(
 }
 
 /** Files of a kind that count, those that do not, and what is taken out of them. */
-function filesOf(
+function* filesOf(
 	kind: string,
 	layers: readonly Layer[],
 	guide: Guide
-): { counting: TableFile[]; hidden: TableFile[]; removals: Removal[] } {
+): Generator<void, { counting: TableFile[]; hidden: TableFile[]; removals: Removal[] }> {
 	const { merge, removes } = guide.kinds[kind]!;
-	const all = layers.map((layer) => (isOn(layer) ? (claimedOf(layer, guide).get(kind) ?? NONE) : NONE));
+	const all: TableFile[][] = [];
+	for (const layer of layers)
+		all.push(isOn(layer) ? ((yield* claimedOf(layer, guide)).get(kind) ?? NONE) : NONE);
 	const lists = removes ? all.map((list) => list.filter((file) => !file.removes)) : all;
 	const { counting, hidden } = filesThatCount(merge, lists, layers);
 	if (!removes) return { counting, hidden, removals: NOTHING };
@@ -96,15 +103,29 @@ function bareNames({ kinds, recipes, words }: Guide): void {
 }
 
 /**
- * Merges the layers (in load order, the base first). All of a layer's facts are over `pool`.
+ * Merges the layers (in load order, the base first). All of a layer's facts are over `pool`. In steps.
  * @param older a stack of which the tables that did not change are taken over
  */
-export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: Stack): Stack {
+export function* buildSteps(
+	layers: Layer[],
+	guide: Guide,
+	pool: Pool,
+	older?: Stack
+): Generator<void, Stack> {
 	bareNames(guide);
 	const tables = new Map<string, Table>();
-	for (const [kind, kindGuide] of Object.entries(guide.kinds))
-		tables.set(kind, tableOver(kind, kindGuide, filesOf(kind, layers, guide), pool, older?.tables.get(kind)));
+	for (const [kind, about] of Object.entries(guide.kinds)) {
+		const files = yield* filesOf(kind, layers, guide);
+		tables.set(kind, tableOver(kind, about, files, pool, older?.tables.get(kind)));
+		yield;
+	}
 	return { guide, layers, pool, tables, mine: layers.find(isEditable) ?? null };
+}
+
+/** The same, in one go. */
+export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: Stack): Stack {
+	const steps = buildSteps(layers, guide, pool, older);
+	for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
 }
 
 /** The value the game will see, or undefined where the record has none. */

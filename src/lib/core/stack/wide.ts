@@ -33,9 +33,7 @@ const rowsByColumn = (table: Table): ReadonlyMap<number, Int32Array> =>
 
 /** The rows that may have a column, ascending: those that do in a wide table, else all. */
 export const rowsWith = (table: Table, path: string): Iterable<number> =>
-	hasAll(table, path)
-		? Array(table.count).keys()
-		: (rowsByColumn(table).get(table.pool.find(path)) ?? []);
+	hasAll(table, path) ? Array(table.count).keys() : (rowsByColumn(table).get(table.pool.find(path)) ?? []);
 
 /** The text of a cell, as its number; -1 where a row has none. A wide table makes no column of it. */
 export function cellsOf(table: Table, path: string): (row: number) => number {

@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
 import { FACTS_VERSION } from '$core/facts';
-import type { How } from '$core/stack';
+import { howAsText, type How } from '$core/stack';
 import { codeFolder } from '../settings';
 import type { ToRead } from '../worker/reader';
 
@@ -28,7 +28,7 @@ export async function stopReaders(): Promise<void> {
 /** Under what the facts of a file are kept: all that they depend on. */
 export const factsKey = (sha256: string, path: string, how: How): string =>
 	createHash('sha256')
-		.update(`${FACTS_VERSION}\n${sha256}\n${path}\n${JSON.stringify(how)}`)
+		.update(`${FACTS_VERSION}\n${sha256}\n${path}\n${howAsText(how)}`)
 		.digest('hex');
 
 /** Packed facts of some files, in their order; null for those that are no text. */
