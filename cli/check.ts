@@ -1,3 +1,4 @@
+import { counted } from '../src/lib/core/wording';
 import { checkStack, countSnags } from '$core/checks';
 import { read, WrongCall } from './arguments';
 import { openStack } from './open';
@@ -42,7 +43,7 @@ export async function check(args: string[]): Promise<number> {
 	} else {
 		for (const snag of snags)
 			process.stdout.write(`${SIGNS[snag.severity]} ${snag.file}:${snag.line} ${snag.message}\n`);
-		process.stdout.write(`${counts.blocks} block, ${counts.warns} warn, ${counts.note} to note\n`);
+		process.stdout.write(`${counts.blocks} block, ${counts.warns} warn, ${counted(counts.note, 'note')}\n`);
 	}
 	return counts.blocks > 0 ? 1 : 0;
 }

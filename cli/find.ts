@@ -1,3 +1,4 @@
+import { counted } from '../src/lib/core/wording';
 import { buildLinks } from '$core/links';
 import { buildIndex, search } from '$core/search';
 import { read, WrongCall } from './arguments';
@@ -59,6 +60,6 @@ export async function find(args: string[]): Promise<number> {
 		const where = hit.file === '' ? '' : `${hit.file}${hit.line > 0 ? `:${hit.line}` : ''} `;
 		process.stdout.write(`${where}${what} ${hit.name ?? ''} (${hit.reason}: ${hit.matched})\n`);
 	}
-	process.stdout.write(`${total} ${total === 1 ? 'record' : 'records'}\n`);
+	process.stdout.write(`${counted(total, 'record')}\n`);
 	return 0;
 }

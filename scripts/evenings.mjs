@@ -47,7 +47,7 @@ await withDemo(async (browser, base) => {
 	await many.getByLabel('By what').fill('round(tow * 1.15)');
 	await many.getByText('values change').waitFor();
 	await take('balance-1');
-	await many.getByRole('button', { name: 'Show the plan' }).click();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
 	await dialog.getByText('Change tow of').waitFor();
 	await take('balance-2');
 	await apply('Change tow of');
@@ -56,7 +56,7 @@ await withDemo(async (browser, base) => {
 	await many.getByLabel('How', { exact: true }).selectOption('add');
 	await many.getByLabel('By what').fill('-1');
 	await many.getByText('values change').waitFor();
-	await many.getByRole('button', { name: 'Show the plan' }).click();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
 	await apply('Change speed of');
 	await go('tables/vessel?where=id+has+tug&sort=tow&ticket=vessel%2Ftug_05');
 	await take('balance-3');
@@ -127,7 +127,7 @@ await withDemo(async (browser, base) => {
 	await many.getByLabel('Layer').selectOption({ label: 'Base' });
 	await many.getByText('values change').waitFor();
 	await take('mend-2');
-	await many.getByRole('button', { name: 'Show the plan' }).click();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
 	await apply('Change engine of');
 	await go('tables/vessel?where=has+blocking+snags&where=hull+%3E+400&cols=engine,hull,deck,speed,tow');
 	await press('w');
@@ -135,11 +135,11 @@ await withDemo(async (browser, base) => {
 	await many.getByLabel('How', { exact: true }).selectOption('layer');
 	await many.getByLabel('Layer').selectOption({ label: 'Base' });
 	await many.getByText('values change').waitFor();
-	await many.getByRole('button', { name: 'Show the plan' }).click();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
 	await apply('Change hull of');
 	await go('ledger');
 	await page.locator('summary', { hasText: 'Change deck gear of' }).click();
-	await page.getByRole('button', { name: 'Reverse this step' }).click();
+	await page.getByRole('button', { name: 'Undo this step only' }).click();
 	await page.locator('[data-testid="apply-plan"]:enabled').waitFor();
 	await take('mend-3');
 	await apply('Reverse: Change deck gear');

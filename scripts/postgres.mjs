@@ -74,7 +74,7 @@ function clusterFolder(home, user) {
 		if (spawnSync('test', ['-w', folder], { ...user, cwd: '/' }).status === 0) return folder;
 		if (there.length > 0)
 			throw new Error(
-				`The database in ${folder} cannot be reached by the user that PostgreSQL runs as. Nothing was changed. Make the folders above it readable for that user (chmod o+x), then start again.`
+				`The database in ${folder} cannot be reached by the user that PostgreSQL runs as. Nothing has changed. Make the folders above it readable for that user (chmod o+x), then start again.`
 			);
 	}
 	throw new Error('No folder was found that PostgreSQL can write to.');
@@ -86,7 +86,7 @@ function programsFor(newest, data) {
 	const own = join(dirname(dirname(newest)), version, 'bin');
 	if (existsSync(join(own, 'postgres'))) return own;
 	throw new Error(
-		`The database in ${data} was made by PostgreSQL ${version}, which is not installed. Nothing was changed. Install the package postgresql-${version}, then start again.`
+		`The database in ${data} was made by PostgreSQL ${version}, which is not installed. Nothing has changed. Install the package postgresql-${version}, then start again.`
 	);
 }
 
@@ -185,7 +185,7 @@ export async function startPostgres(home, { throwaway = false } = {}) {
 	if (!holdsCluster(folder)) makeCluster(cluster);
 	else if (!existsSync(join(data, 'PG_VERSION')))
 		throw new Error(
-			`The database in ${data} is not whole: PG_VERSION is missing. Nothing was changed. Put the folder back from a copy, or move it away to start with an empty database.`
+			`The database in ${data} is not whole: PG_VERSION is missing. Nothing has changed. Put the folder back from a copy, or move it away to start with an empty database.`
 		);
 	cluster.programs = programsFor(server.path, data);
 	// A server that an earlier, killed start left behind on this cluster.
@@ -249,7 +249,7 @@ export async function startPostgres(home, { throwaway = false } = {}) {
 				await stop();
 				throw new Error(
 					refused
-						? `The password in ${secretFile} is not that of the database in ${data}. Nothing was changed. Put the right file back, or take this one away: a new password is set at the next start.`
+						? `The password in ${secretFile} is not that of the database in ${data}. Nothing has changed. Put the right file back, or take this one away: a new password is set at the next start.`
 						: `PostgreSQL did not start on ${data}: ${said || error}`,
 					{ cause: error }
 				);

@@ -44,8 +44,8 @@ export const handleError: HandleServerError = ({ error, status, message }) => {
 	if (error instanceof NotThere) return { message: error.message };
 	if (status !== 404) console.error(error);
 	return status === 404
-		? { message: 'There is no page at this address.', advice: 'Go on from one of the stages above.' }
+		? { message: 'There is no page at this address.', advice: 'Use one of the stages above.' }
 		: {
-				message: message === 'Internal Error' ? 'The server could not do this. Nothing was changed.' : message
+				message: message === 'Internal Error' ? 'The server could not do this. Nothing has changed.' : message
 			};
 };

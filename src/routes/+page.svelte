@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import ProjectFiles from '$ui/project/ProjectFiles.svelte';
 	import ImportForm from '$ui/project/ImportForm.svelte';
 	import PlainBand from '$ui/frame/PlainBand.svelte';
@@ -22,7 +23,7 @@
 						href="/p/{project.slug}/find"
 						><span class="text-[16px] font-semibold">{project.title}</span><span class="text-steam"
 							>{project.changedAt
-								? `${project.steps} ${project.steps === 1 ? 'step' : 'steps'}, the last on ${day(project.changedAt)}`
+								? `${counted(project.steps, 'step')}, the last on ${day(project.changedAt)}`
 								: 'no step yet'}</span
 						></a
 					>
@@ -38,9 +39,9 @@
 				</li>
 			{/each}
 		</ul>
-		<h2 class="mt-10">Bring another game in</h2>
+		<h2 class="mt-10">Import another game</h2>
 	{:else}
-		<h1>Bring your game in</h1>
+		<h1>Import your game</h1>
 		<p class="mt-1 text-steam">
 			Its files are read and never changed; your own changes are kept beside them.
 		</p>

@@ -309,7 +309,7 @@ test('a limit that only a remark in the game’s own file tells', () => {
 		told
 	);
 	expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([['hard-limit', 'warns']]);
-	expect(snags[0]!.message).toContain('the file itself tells');
+	expect(snags[0]!.message).toContain('the file itself states');
 	expect(log.map(({ level, place }) => [level, place])).toEqual([['REFUSED', 'mods/one/data/rules.lua:1']]);
 });
 

@@ -120,11 +120,11 @@ describe('an archive', () => {
 	});
 
 	test('that is none, or empty, or cut off, is said to be so', async () => {
-		await expect(openSource(put('text.zip', 'just text'))).rejects.toThrow(/no ZIP archive/);
+		await expect(openSource(put('text.zip', 'just text'))).rejects.toThrow(/not a ZIP file/);
 		await expect(openSource(put('empty.zip', ''))).rejects.toThrow(/empty/);
 		const whole = readFileSync(zip({ 'a.tsv': 'id\n' }));
 		await expect(openSource(put('cut.zip', whole.subarray(0, whole.length - 8)))).rejects.toThrow(
-			/broken or no ZIP/
+			/damaged or not a ZIP/
 		);
 	});
 });

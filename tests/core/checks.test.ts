@@ -115,7 +115,7 @@ test('too many rows, and two languages of which one lacks a text', () => {
 		stackOf({ 'carts.tsv': HEAD + rows, 'words/en/m.properties': words, 'words/fr/m.properties': words })
 	);
 	expect(many.map((snag) => snag.message)).toEqual([
-		'There are 5 carts; the game has room for 4. It would refuse the file from `c` on.'
+		'There are 5 carts; the game has room for 4. It refuses the file from `c` on.'
 	]);
 	const half = checkStack(
 		stackOf({
@@ -131,7 +131,7 @@ test('messages say what is wrong, where, what the game would do and what may be 
 		stackOf({ 'carts.tsv': HEAD + row('hand', '20', 'oak_3', 'shoe', 'pony', '0', 'cart.hand') })
 	);
 	expect(snag?.message).toBe(
-		'`wheels.ini` has no wheel `oak_3`. The game would skip cart Hand cart (line 2). Did you mean `oak_2`?'
+		'`wheels.ini` has no wheel `oak_3`. The game skips cart Hand cart (line 2). Did you mean `oak_2`?'
 	);
 	expect(countSnags([snag!])).toEqual({ blocks: 1, warns: 0, note: 0 });
 });
@@ -140,7 +140,7 @@ test('faults of a value are told while it is typed', () => {
 	const about = { type: 'whole' as const, required: true, unused: false, min: 0, max: 9 };
 	expect([typeFault(about, ''), typeFault(about, '1.5'), typeFault(about, '5')]).toEqual([
 		'is empty',
-		'is not a whole number',
+		'must be a whole number',
 		null
 	]);
 	expect([

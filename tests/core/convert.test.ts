@@ -244,7 +244,7 @@ describe('the schema of a field says what the checks say', () => {
 		const schema = textSchema({ longest: 4, oneLine: true });
 		expect(faultOf(schema, '船船船船')).toBeNull();
 		expect(faultOf(schema, '🚢🚢🚢🚢')).toBeNull();
-		expect(faultOf(schema, 'boats')).toBe('has 5 letters, and the game has room for 4');
-		expect(faultOf(schema, 'a\nb')).toBe('has several lines, and the game shows one');
+		expect(faultOf(schema, 'boats')).toBe('has 5 letters; the game has room for 4');
+		expect(faultOf(schema, 'a\nb')).toBe('has several lines; the game shows one');
 	});
 });

@@ -83,7 +83,7 @@ describe('records between files', () => {
 	test('some are split off into a new file, which the plan says', () => {
 		const { after, plan } = put(game('record', {}, split), 'carts/small.json', ['a'], 'carts/tiny.json');
 		expect(idsIn(after, 'carts/tiny.json')).toEqual(['a']);
-		expect(plan.notes.join(' ')).toMatch(/carts\/tiny.json is a new file of my mod: it adds/);
+		expect(plan.notes.join(' ')).toMatch(/carts\/tiny.json is a new file of your mod: it adds/);
 	});
 
 	test('all are merged into another file, and theirs goes', () => {
@@ -144,7 +144,7 @@ describe('records between files', () => {
 		],
 		['another format', 'carts/small.json', ['a'], 'carts/x.toml', /another format/],
 		['the same file', 'carts/small.json', ['a'], 'carts/small.json', /a is in this file already/],
-		['a way out of the mod', 'carts/small.json', ['a'], '../carts/x.json', /no path inside/],
+		['a way out of the mod', 'carts/small.json', ['a'], '../carts/x.json', /is not a path inside/],
 		['a record that is not there', 'carts/small.json', ['z'], 'carts/x.json', /no cart with the id “z”/],
 		[
 			'a record that is there already',
@@ -159,7 +159,7 @@ describe('records between files', () => {
 			'carts/base.json',
 			['q'],
 			'carts/x.json',
-			/take its records into my mod first/
+			/add its records to your mod first/
 		]
 	])('%s is refused, and why', (_, from, ids, into, why) => {
 		const own = { ...split, 'carts/same.json': json('a'), 'stables/s.json': '{"room": 3}\n' };

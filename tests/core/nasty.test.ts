@@ -141,7 +141,7 @@ test('YAML: anchors, block scalars, flow and many documents; the fault is said a
 	expect(ids(many)).toEqual(['a', 'b']);
 	const faulty = open('a.yaml', 'a:\n  v: 1\nb:\n\tv: 2\nc:\n  v: [1, 2\nd:\n  v: 4\n').doc;
 	expect(faulty.problems.map(({ line, message }) => `${line}: ${message}`)).toEqual([
-		'4: This line is indented with a tab; YAML wants spaces.',
+		'4: This line is indented with a tab; YAML needs spaces.',
 		expect.stringContaining('7: The “[” of line 6 is not closed before this line')
 	]);
 	expect(ids(faulty)).toContain('a');
@@ -161,7 +161,7 @@ test('TOML, INI, properties and PO as they are found', () => {
 		'a.list[1].v': 2
 	});
 	const faulty = open('a.toml', '[a]\nx = \n[b]\ny = 2\n').doc;
-	expect(faulty.problems).toMatchObject([{ line: 2, message: 'A value is missing behind this “=”.' }]);
+	expect(faulty.problems).toMatchObject([{ line: 2, message: 'A value is missing after this “=”.' }]);
 	expect(values(faulty, 'b')).toEqual({ y: 2 });
 
 	const ini = 'loose = 1\n[a]\nk=1\nk=2\n; of the colour\ncolour = #ff0000 ; red\nq = "x ; y"\n[a]\nz : 3\n';

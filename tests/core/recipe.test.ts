@@ -89,7 +89,7 @@ describe('a recipe recorded from steps just made', () => {
 		expect(Object.values(recorded.was).sort()).toEqual(['31', 'Knot', 'cutter_02', 'cutter_03', 'cutter_40']);
 		expect(recorded.recipe.steps[2]).toMatchObject({ value: '{new-vessel}' });
 		expect(recorded.recipe.blanks['new-vessel']).toMatchObject({ kind: 'vessel', new: true });
-		// A value that is the same each time.
+		// A value that is same each time.
 		const closed = withFilled(recorded.recipe, { tow: '31' });
 		expect(closed.steps[1]).toMatchObject({ value: '31' });
 		expect(Object.keys(closed.blanks)).not.toContain('tow');
@@ -123,7 +123,7 @@ describe('a recipe recorded from steps just made', () => {
 		expect(() => at({}, 'toString')).toThrow(/no recipe/);
 		const odd = knowing({ title: 'Odd', blanks: {}, steps: [{ do: 'nothing of the kind' }] });
 		expect(() => planFor(odd, { do: 'recipe', recipe: 'one', fill: {} }, 'longline')).toThrow(
-			/Step 1 of the recipe “Odd” is not one that is known/
+			/Step 1 of the recipe “Odd” is not known/
 		);
 		const again = knowing({
 			title: 'Again',
@@ -131,7 +131,7 @@ describe('a recipe recorded from steps just made', () => {
 			steps: [{ do: 'recipe', recipe: 'one', fill: {} }]
 		});
 		expect(() => planFor(again, { do: 'recipe', recipe: 'one', fill: {} }, 'longline')).toThrow(
-			/cannot be done again/
+			/cannot be repeated/
 		);
 		expect(() => recipeFrom(demo, 'x', [{ do: 'reverse', step: 3 }])).toThrow(/cannot be part of a recipe/);
 	});
@@ -142,7 +142,7 @@ describe('a recipe recorded from steps just made', () => {
 		const recipe: Recipe = { title: 'Twice', blanks: {}, steps: [steps[1]!, steps[1]!] };
 		const twice = { ...now, guide: { ...now.guide, recipes: { two: recipe } } };
 		const plan = planFor(twice, { do: 'recipe', recipe: 'two', fill: {} }, 'longline');
-		expect(plan.notes[1]).toBe('Nothing was left to do in step 2.');
+		expect(plan.notes[1]).toBe('Nothing left to do in step 2.');
 	});
 });
 

@@ -38,6 +38,6 @@ test('what cannot be swapped is refused, and it reads as a step of a recipe', ()
 	expect(() => planFor(stack, swap('wings'), 'longline')).toThrow(NotPossible);
 	expect(() => planFor(stack, swap('wings'), 'longline')).toThrow(/has no wings/);
 	const itself = { ...swap('tow'), with: 'barge_03' } as Intention;
-	expect(() => planFor(stack, itself, 'longline')).toThrow(/nothing to swap/);
+	expect(() => planFor(stack, itself, 'longline')).toThrow(/cannot be swapped with itself/);
 	expect(stepInWords(swap('tow', 'seats'))).toBe('Swap tow, seats of barge_03 and barge_04');
 });

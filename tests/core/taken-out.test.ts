@@ -96,7 +96,7 @@ describe('my mod takes one out', () => {
 		expect(JSON.parse(text(after, 'carts.out.json')!)).toEqual([{ id: 'dog', load: 5 }]);
 		expect(ids(after)).toEqual(['hand', 'pony']);
 		expect(after.tables.get('total')!.byId.get('all')!.value('carts')).toBe('2');
-		expect(plan.title).toBe('Take dog out of the game');
+		expect(plan.title).toBe('Remove dog from the game');
 		expect(plan.notes.join(' ')).toContain('by an exact copy');
 		expect(out(after)).toEqual([]);
 		const { after: again } = go(after, { do: 'back', kind: 'cart', id: 'dog' });
@@ -133,7 +133,7 @@ describe('my mod takes one out', () => {
 
 	test('where the game has no such files it is refused; what is not taken out cannot come back', () => {
 		expect(() => go(stackOf({}), { do: 'remove', kind: 'wheel', id: 'oak' })).toThrow(/never edited/);
-		expect(() => go(stackOf({}), { do: 'back', kind: 'cart', id: 'dog' })).toThrow(/does not take dog out/);
+		expect(() => go(stackOf({}), { do: 'back', kind: 'cart', id: 'dog' })).toThrow(/does not remove dog/);
 	});
 
 	test('one that takes nothing out is a snag, and its repair leaves the record where it is', () => {

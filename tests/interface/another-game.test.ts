@@ -56,7 +56,7 @@ test('the game alone is taken by its loader', () => {
 test('it is brought in and understood: types in shared lists, patterns, marks, blocks, sections, pairs', async () => {
 	await page.goto(use.server.address);
 	await page.getByLabel('Folder that holds').fill(game);
-	await page.getByRole('button', { name: 'Bring it in' }).click();
+	await page.getByRole('button', { name: 'Import' }).click();
 	await page.waitForURL(/\/p\/signals\/setup/);
 	await at('guide');
 	await page.getByTestId('understood').getByText('files are read as data').waitFor();
@@ -66,7 +66,7 @@ test('it is brought in and understood: types in shared lists, patterns, marks, b
 	await at('snags');
 	await page.getByText('No snags').first().waitFor();
 	await at('guide/lamp');
-	await page.getByText('9 records name another of their kind in of').waitFor();
+	await page.getByText('9 records refer to another of their kind in of').waitFor();
 	await at('guide/mast?field=height');
 	await page.getByTestId('statements').getByText('“@” before').first().waitFor();
 });
@@ -128,7 +128,7 @@ test('a record is added as a copy, a mistake is a snag where the game would stop
 	await page.locator('[data-rule=missing-reference]').filter({ hasText: 'mast_of_nowhere' }).waitFor();
 	expect((await started()).faults).toEqual(['a keeper lives at mast_of_nowhere, which is nowhere']);
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 	await page.getByText('No snags').first().waitFor();
 	expect((await started()).faults).toEqual([]);
 });

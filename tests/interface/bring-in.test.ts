@@ -42,23 +42,23 @@ async function count(table: string): Promise<number> {
 async function bringFolder(folder: string) {
 	await page.goto(`${use.server.address}/?all`);
 	await page.getByLabel('Folder that holds').fill(folder);
-	await page.getByRole('button', { name: 'Bring it in' }).click();
+	await page.getByRole('button', { name: 'Import' }).click();
 }
 
 async function bringZip(name: string, bytes: Uint8Array) {
 	await page.goto(`${use.server.address}/?all`);
-	await page.getByLabel('A ZIP archive').check();
+	await page.getByLabel('A ZIP file').check();
 	await page
 		.getByLabel('Archive', { exact: true })
 		.setInputFiles({ name, mimeType: 'application/zip', buffer: Buffer.from(bytes) });
-	await page.getByRole('button', { name: 'Bring it in' }).click();
+	await page.getByRole('button', { name: 'Import' }).click();
 }
 
 const fault = () => page.getByTestId('import-fault').innerText();
 
 test('without any project the page asks for a game, and a folder of one becomes a project', async () => {
 	await page.goto(use.server.address);
-	await page.getByRole('heading', { name: 'Bring your game in' }).waitFor();
+	await page.getByRole('heading', { name: 'Import your game' }).waitFor();
 	const folder = game('mill', {
 		'carts.csv': 'id,load\nhand,20\npony,60\n',
 		'broken.xml': '<all>\n  <one id="a"/>\n  <two id="b">\n</all>\n',
@@ -108,8 +108,8 @@ test('what cannot be brought in gets a clear message, and nothing is half there'
 
 	for (const [bytes, message] of [
 		[new Uint8Array(0), /empty/],
-		[strToU8('no archive at all'), /no ZIP archive/],
-		[whole.slice(0, whole.length - 30), /broken or no ZIP/],
+		[strToU8('no archive at all'), /not a ZIP file/],
+		[whole.slice(0, whole.length - 30), /damaged or not a ZIP/],
 		[Buffer.from(text, 'latin1'), /leaves its folder/],
 		[zipSync({ [long]: strToU8('x'), 'a.txt': strToU8('x') }), /300 characters; at most 255/]
 	] as const) {
@@ -130,7 +130,7 @@ test('what cannot be brought in gets a clear message, and nothing is half there'
 	expect(await fault()).toMatch(/outside/);
 	mkdirSync(join(allowed, 'nothing'));
 	await bringFolder(join(allowed, 'nothing'));
-	expect(await fault()).toMatch(/There is no file in it/);
+	expect(await fault()).toMatch(/There are no files in it/);
 	expect([await count('projects'), await count('layers')]).toEqual(before);
 });
 
@@ -173,7 +173,7 @@ test('layers come in on top of the game in one go, win in their order, and can c
 		await page.getByRole('button', { name: 'Another layer' }).click();
 		await page.getByLabel(`Layer ${nth + 1} on top of it`).fill(path);
 	}
-	await page.getByRole('button', { name: 'Bring it in' }).click();
+	await page.getByRole('button', { name: 'Import' }).click();
 	await page.waitForURL(/\/p\/coast\/setup/);
 	const order = async () => (await page.getByRole('heading', { level: 2 }).allInnerTexts()).slice(0, 4);
 	expect(await order()).toEqual(['1. Base', '2. faster', '3. slower', '4. My mod']);
@@ -211,7 +211,7 @@ test('records that are made from others show what they take over, in the table a
 	const cell = page
 		.getByRole('row')
 		.filter({ hasText: 'small_3' })
-		.getByTitle('Taken over from another record: 300');
+		.getByTitle('Inherited from another record: 300');
 	await cell.waitFor();
 	const load = page.locator('[data-field=load]');
 	expect(await load.getByTestId('taken-over').innerText()).toMatch(/Takes over 300 from\s+boat_3/);
@@ -232,7 +232,7 @@ test('a layer whose source is gone cannot be compared with it, and says so', asy
 	await page.getByRole('button', { name: 'Verify' }).click();
 	await page.getByTestId('message').filter({ hasText: 'does not exist or cannot be read' }).waitFor();
 	await page.getByRole('button', { name: 'Another version' }).click();
-	await page.getByRole('button', { name: 'Bring it in beside' }).click();
+	await page.getByRole('button', { name: 'Import as another version' }).click();
 	await page
 		.getByTestId('message')
 		.filter({ hasText: /There is no folder or file/ })
@@ -267,7 +267,7 @@ test('a project that takes long to open says how far it is, and then shows what 
 	const seen = (text: RegExp) => visitor.getByRole('status').filter({ hasText: text }).waitFor();
 	await seen(/12 of 40 files/);
 	gates[1]!.open();
-	await seen(/taken into memory: done.*40 of 40 files/s);
+	await seen(/Loading files: done.*40 of 40 files/s);
 	gates[2]!.open();
 	await opened;
 	expect(new URL(visitor.url()).pathname).toBe('/p/slow/tables/boats');
@@ -312,7 +312,7 @@ test('a project is removed by its name, with what only it needs; another of the 
 	await page.goto(`${use.server.address}/?all`);
 	await page.getByRole('button', { name: 'Remove alder' }).click();
 	const dialog = page.getByRole('dialog');
-	expect(await dialog.innerText()).toContain('My mod goes with its 1 step');
+	expect(await dialog.innerText()).toContain('Your mod goes with its 1 step');
 	expect(await dialog.getByRole('button', { name: 'Remove it' }).isDisabled()).toBe(true);
 	await dialog.getByLabel('Its name').fill('alder');
 	await page.keyboard.press('Enter');

@@ -24,7 +24,7 @@ test('a twin follows, which the ledger says, and it can be declined in the plan 
 	await edit('weight', '0.79', 'Set weight of Raft rack: 0.77 to 0.79');
 	await at('ledger');
 	await page.locator('summary').first().click();
-	const rows = page.getByRole('row').filter({ hasText: 'its twin stays alike' });
+	const rows = page.getByRole('row').filter({ hasText: 'its twin changes too' });
 	expect(await rows.count()).toBe(1);
 	expect(await rows.innerText()).toContain('0.79');
 
@@ -33,20 +33,20 @@ test('a twin follows, which the ledger says, and it can be declined in the plan 
 	const many = page.getByTestId('change-many');
 	await many.getByLabel('By what').fill('1');
 	await many.getByText('2 of 2 values change').waitFor();
-	await many.getByRole('button', { name: 'Show the plan' }).click();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
 	const dialog = page.getByRole('dialog');
 	const twins = dialog.getByLabel(/twins that stay alike/);
 	await twins.uncheck();
-	await dialog.getByText('not this time').waitFor();
-	await dialog.getByLabel('Why not').fill('the second winter is meant to be lighter');
-	await dialog.getByLabel('Why not').press('Tab');
+	await dialog.getByText('leave out this time').waitFor();
+	await dialog.getByLabel('Reason for leaving it out').fill('the second winter is meant to be lighter');
+	await dialog.getByLabel('Reason for leaving it out').press('Tab');
 	await dialog.getByText('the second winter is meant to be lighter.').waitFor();
 	// What is declined is a snag, and the plan says so before.
-	await dialog.getByText('Brings about').waitFor();
+	await dialog.getByText('New snags').waitFor();
 	await press('Control+Enter');
 	await said('Change weight of 2 deck gear plus 1');
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 });
 
 test('points are counted as one edits, against what the base spends', async () => {
@@ -69,15 +69,15 @@ test('items of a list change places, and one is taken out', async () => {
 	await expect.poll(() => value('abilities[0]')).toBe(second);
 	expect(await value('abilities[1]')).toBe(first);
 	await field('abilities[0]').hover();
-	await field('abilities[0]').getByRole('button', { name: 'Take abilities[0] out' }).click();
-	await said('Take one out of abilities of Mate');
+	await field('abilities[0]').getByRole('button', { name: 'Remove abilities[0]' }).click();
+	await said('Remove one from abilities of Mate');
 	await expect.poll(() => value('abilities[0]')).toBe(first);
 });
 
 test('a value is turned into another and put into a field', async () => {
 	await at('tables/ability?ticket=ability%2Fsteady_hand');
 	await press('o');
-	await page.getByLabel('A value to turn into others').fill('4 s');
+	await page.getByLabel('Value to convert').fill('4 s');
 	await page
 		.getByTestId('converter')
 		.getByRole('listitem')
@@ -101,13 +101,13 @@ test('a reference is picked by likeness, and what does not exist yet is made whe
 	const own = await box.inputValue();
 	// Each comes with the figures that matter for the choice.
 	expect(before).toMatch(/Power \d+/);
-	await options.filter({ hasText: /^Those most like .* first$/ }).click();
-	await options.filter({ hasText: 'In their own order again' }).waitFor();
+	await options.filter({ hasText: /^Most similar to .* first$/ }).click();
+	await options.filter({ hasText: 'Original order' }).waitFor();
 	expect(await options.first().innerText()).toContain(own);
-	const aNewOne = options.filter({ hasText: /^A new one, like .*…$/ });
+	const aNewOne = options.filter({ hasText: /^New, like .*…$/ });
 	const dialog = page.getByRole('dialog');
-	await options.filter({ hasText: 'In their own order again' }).click();
-	await options.filter({ hasText: /^Those most like .* first$/ }).waitFor();
+	await options.filter({ hasText: 'Original order' }).click();
+	await options.filter({ hasText: /^Most similar to .* first$/ }).waitFor();
 	expect(await options.first().innerText()).toBe(before);
 	// Left at once, before the id was looked at: nothing comes of it.
 	await aNewOne.click();
@@ -121,10 +121,10 @@ test('a reference is picked by likeness, and what does not exist yet is made whe
 	await dialog.getByLabel('New id').fill('twin_77');
 	await dialog
 		.getByText(/^\d+ of \d+ letters$/)
-		.or(dialog.getByText('With it come'))
+		.or(dialog.getByText('Also copied'))
 		.first()
 		.waitFor();
-	await dialog.getByRole('button', { name: 'Show the plan' }).click();
+	await dialog.getByRole('button', { name: 'Preview changes' }).click();
 	await planReady(page);
 	await dialog
 		.getByRole('row')
@@ -137,7 +137,7 @@ test('a reference is picked by likeness, and what does not exist yet is made whe
 	await expect.poll(() => box.inputValue()).toBe('twin_77');
 	await press('Escape');
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 	await expect.poll(() => box.inputValue()).toBe(own);
 });
 
@@ -159,8 +159,8 @@ test('what becomes of those who name a record that goes is asked, and they name 
 	await at('tables/vessel?ticket=vessel%2Fcutter_30');
 	await ticket().getByRole('button', { name: 'Remove from my mod' }).click();
 	await dialog.getByText(/names? it: .*Heron \(upgrade\)/).waitFor();
-	await dialog.getByLabel('Id of the other').fill('cutter_03');
-	await dialog.getByRole('button', { name: 'Show the plan' }).click();
+	await dialog.getByLabel('Id of the other record').fill('cutter_03');
+	await dialog.getByRole('button', { name: 'Preview changes' }).click();
 	await planReady(page);
 	await press('Control+Enter');
 	await said(/^.*Remove /);

@@ -25,7 +25,7 @@ beforeAll(async () => {
 	page = await openPage(use.browser);
 	await page.goto(`${use.server.address}/?all`);
 	await page.getByLabel('Folder that holds').fill(join(allowed, 'coast'));
-	await page.getByRole('button', { name: 'Bring it in' }).click();
+	await page.getByRole('button', { name: 'Import' }).click();
 	await page.waitForURL(/\/p\/[^/]+\//);
 	project = new URL(page.url()).pathname.split('/')[2]!;
 });
@@ -87,7 +87,7 @@ test('a file whose letters are not sure says so, and can be read otherwise', asy
 	await page.goto(`${use.server.address}/p/${project}/setup`);
 	await page.getByText('data/spawns.lst').first().waitFor();
 	await page.goto(`${use.server.address}/p/${project}/file/base/data/spawns.lst`);
-	const choice = page.getByLabel('Letters read as');
+	const choice = page.getByLabel('Encoding');
 	await page.getByText('灯台の前').waitFor();
 	await choice.selectOption('cp437');
 	await page.getByText('Read as cp437').waitFor();

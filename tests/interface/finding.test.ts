@@ -79,7 +79,7 @@ test('switches and menus narrow; nothing found says so and leads on', async () =
 	await page.getByRole('button', { name: 'Whole words' }).click();
 	await page.waitForURL(/whole=on/);
 	await at('find?q=winc&whole=on');
-	await page.getByText('Nothing answers “winc” here.').waitFor();
+	await page.getByText('Nothing found for “winc” here.').waitFor();
 	await page.getByRole('link', { name: 'Look everywhere' }).first().click();
 	await hits().getByText('Hand winch').first().waitFor();
 	await at('find?q=twin_%3F&pattern=on');
@@ -87,15 +87,15 @@ test('switches and menus narrow; nothing found says so and leads on', async () =
 	expect(await page.getByRole('status').first().innerText()).toMatch(/\d+ records in \d+ ms/);
 	await page.waitForTimeout(1300);
 	await at('find');
-	await page.getByText('Looked for last:').waitFor();
+	await page.getByText('Recent searches:').waitFor();
 	await page.getByRole('link', { name: 'twin_?' }).waitFor();
 });
 
 test('a nickname is found, stands wherever the thing is named, and goes into the guide file', async () => {
 	await at('tables/vessel?ticket=vessel%2Fcutter_05');
 	await ticket().getByRole('heading', { name: 'Merlin' }).waitFor();
-	await ticket().getByRole('button', { name: 'Give it a nickname' }).first().press('Enter');
-	await page.getByLabel('Nickname, what you call it').fill('the grey lady');
+	await ticket().getByRole('button', { name: 'Add a nickname' }).first().press('Enter');
+	await page.getByLabel('Nickname', { exact: true }).fill('the grey lady');
 	await page.getByLabel('Note', { exact: true }).fill('leaks at the stern');
 	await page.getByRole('button', { name: 'Keep' }).click();
 	await ticket().getByText('“the grey lady”').waitFor();
@@ -131,9 +131,9 @@ test('the pocket keeps values across restarts, and they are put into fields by o
 	await press('p');
 	await said('Set seats of Kestrel: 17 to 15');
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 	await press('o');
-	await pocket.getByRole('button', { name: 'Take Merlin out' }).click();
+	await pocket.getByRole('button', { name: 'Remove Merlin' }).click();
 	await pocket.getByRole('listitem').nth(1).waitFor({ state: 'detached' });
 	await press('Escape');
 });
@@ -147,7 +147,7 @@ test('what is most like it, side by side, and some of its fields copied across a
 	expect(await alike.innerText()).toMatch(/\d+ % alike/);
 	await alike.getByRole('link', { name: 'side by side' }).first().click();
 	await page.waitForURL(/compare\?with=vessel%2Fcutter_06&with=vessel/);
-	await page.getByLabel('Put another record beside').fill('breaker');
+	await page.getByLabel('Add another record').fill('breaker');
 	await page.getByRole('option', { name: /Breaker/ }).waitFor();
 	await press('Enter');
 	await page.waitForURL(/tug_01/);
@@ -156,7 +156,7 @@ test('what is most like it, side by side, and some of its fields copied across a
 	await row('Speed kn').getByRole('button').nth(2).click();
 	await row('Tow t').getByRole('button').nth(2).click();
 	await page.getByText('2 chosen').waitFor();
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await page.getByRole('dialog').getByText('Set 2 fields of Kestrel from Breaker').waitFor();
 	await press('Control+Enter');
 	await said('Set 2 fields of Kestrel from Breaker');
@@ -166,7 +166,7 @@ test('what is most like it, side by side, and some of its fields copied across a
 	await page.waitForURL(/cutter_06%40\d+|cutter_06@\d+/);
 	expect(await row('Speed kn').getByRole('button').first().innerText()).toBe('23');
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 });
 
 test('all values of a field, how often and by whom; what hangs on a record, as list and graph', async () => {
@@ -187,7 +187,7 @@ test('all values of a field, how often and by whom; what hangs on a record, as l
 	await broken.getByText('Skerry').waitFor();
 	expect(await row.innerText()).toMatch(/Rook twin\s+6×\s+Kittiwake, Merlin, Kestrel, Breaker/);
 	await page.getByLabel('Only values with').fill('nothing like it');
-	await page.getByText('No value of this field is like this.').waitFor();
+	await page.getByText('No values match.').waitFor();
 	await at('uses/engine/twin_6?depth=2');
 	await page.getByRole('heading', { name: 'Connections of Rook twin' }).waitFor();
 	expect(await page.locator('section').filter({ hasText: 'Named by' }).innerText()).toContain('Kittiwake');
@@ -203,17 +203,17 @@ test('all values of a field, how often and by whom; what hangs on a record, as l
 
 test('layers are put on top, ordered and taken out; the base is compared with its source', async () => {
 	await at('setup');
-	await page.getByLabel('Folder or archive of an expansion').fill(`${process.cwd()}/demo/longline`);
+	await page.getByLabel('Folder or ZIP of an expansion').fill(`${process.cwd()}/demo/longline`);
 	await page.getByLabel('Title', { exact: true }).fill('Longline of others');
-	await page.getByRole('button', { name: 'Put it on top' }).click();
-	await said('The layer is on top of the others');
+	await page.getByRole('button', { name: 'Add on top' }).click();
+	await said('Layer added on top');
 	await page.getByRole('heading', { name: '4. Longline of others' }).waitFor();
 	await page
 		.getByRole('region', { name: 'Longline of others', exact: true })
-		.getByRole('button', { name: 'Take out' })
+		.getByRole('button', { name: 'Remove', exact: true })
 		.click();
-	await said('Longline of others is taken out');
+	await said('Longline of others was removed');
 	await page.getByRole('button', { name: 'Verify' }).first().click();
-	await page.getByTestId('verified').getByText('are what was brought in').waitFor();
+	await page.getByTestId('verified').getByText('match the import').waitFor();
 	expect(faults).toEqual([]);
 });

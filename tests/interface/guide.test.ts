@@ -67,9 +67,8 @@ const statements = () => page.getByTestId('statements');
 
 test('without a guide: from the list of kinds to a field, accepted, rejected and corrected, by keyboard alone', async () => {
 	await at(nobody, 'snags');
-	await press('g');
-	await press('g');
-	await page.getByText('Nobody wrote a field guide for this game').waitFor();
+	await press('7');
+	await page.getByText('No field guide yet. Everything').waitFor();
 	await tabTo(page, '[data-testid=kinds] [data-move]');
 	for (let presses = 0; presses < 60; presses++) {
 		if (await page.evaluate(() => document.activeElement?.getAttribute('href')?.endsWith('/guide/calls')))
@@ -117,7 +116,7 @@ test('without a guide: from the list of kinds to a field, accepted, rejected and
 	await statements().getByRole('textbox', { name: 'What it does' }).waitFor();
 	await page.keyboard.type('Who is asked before all others');
 	await press('Enter');
-	await said('Said of first of Calls: meaning');
+	await said('Set for first of Calls: meaning');
 	const yaml = await written();
 	expect(yaml).toContain('before: "bay:"');
 	expect(yaml).toContain('Who is asked before all others');
@@ -130,17 +129,17 @@ test('what was only detected stays as it is until somebody ticks it, and only wh
 	const many = page.getByTestId('change-many');
 	await many.getByLabel('By what').fill('1');
 	await many.getByText('2 of 2 values change').waitFor();
-	await many.getByRole('button', { name: 'Show the plan' }).click();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
 	const dialog = page.getByRole('dialog');
 	const detected = dialog.getByTestId('detected');
 	await detected.getByText('2 places').waitFor();
 	expect(await dialog.innerText()).not.toContain('data/gear/cold/deck.xml added');
 	await detected.getByLabel(/twins that stay alike/).check();
-	await dialog.getByRole('row').filter({ hasText: 'its twin stays alike' }).first().waitFor();
+	await dialog.getByRole('row').filter({ hasText: 'its twin changes too' }).first().waitFor();
 	await detected.getByLabel(/twins that stay alike/).uncheck();
 	await dialog
 		.getByRole('row')
-		.filter({ hasText: 'its twin stays alike' })
+		.filter({ hasText: 'its twin changes too' })
 		.first()
 		.waitFor({ state: 'detached' });
 	await planReady(page);
@@ -152,7 +151,7 @@ test('what was only detected stays as it is until somebody ticks it, and only wh
 	await at(nobody, 'tables/deck?ticket=deck%2Fboom_short');
 	await page.getByTestId('ticket').getByText('in my mod, as in the base').waitFor();
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 });
 
 test('a statement that people accepted blocks what goes against it, a found one only warns', async () => {
@@ -178,45 +177,45 @@ test('what is understood stands above the kinds; what a mod’s file does can be
 	await statements().getByText(decodeURIComponent(field)).first().waitFor();
 	await at(nobody, 'guide/crew');
 	await page.getByLabel('A mod’s file').selectOption('record');
-	await said('Said of Crew: merge');
+	await said('Set for Crew: merge');
 	expect(await written()).toMatch(/crew:[\s\S]*merge: record/);
 	await at(nobody, 'guide?kinds=nothing-is-called-so');
-	await page.getByText('No kind has this in its name').waitFor();
+	await page.getByText('No kind matches').waitFor();
 	expect(await page.getByText('Nothing yet').count()).toBe(0);
 	await at(nobody, 'guide?kinds=crew');
-	await page.getByRole('button', { name: 'Take back: Said of Crew' }).click();
-	await said('Taken back: Said of Crew');
+	await page.getByRole('button', { name: 'Undo: Set for Crew' }).click();
+	await said('Undone: Set for Crew');
 	expect(await written()).toBe(before);
 });
 
 test('docs from a table, another guide merged in, and each change taken back', async () => {
 	await at(nobody, 'guide');
 	const before = await written();
-	await page.getByRole('button', { name: 'Bring in what fields do' }).click();
+	await page.getByRole('button', { name: 'Import field descriptions' }).click();
 	await page.getByLabel('The table').fill('kind,field,text\nvessels,tow,Heaviest casualty\nship,sail,x\n');
-	await page.getByRole('button', { name: 'Bring it in', exact: true }).click();
-	await said('Took in what 1 field does. Line 3: there is no kind “ship”.');
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
+	await said('Imported 1 field description. Line 3: there is no kind “ship”.');
 	expect(await written()).toContain('Heaviest casualty');
-	await page.getByRole('button', { name: 'Merge a guide in' }).click();
+	await page.getByRole('button', { name: 'Merge a guide…' }).click();
 	await page
 		.getByLabel('The guide')
 		.fill(
 			'guide: 1\nkinds:\n  vessels:\n    title: Boat\n    files: [data/vessels.tsv]\n    fields:\n      tow: { unit: t }\n'
 		);
-	await page.getByLabel('what comes in counts').check();
-	await page.getByRole('button', { name: 'Bring it in', exact: true }).click();
-	await said('Both speak of kinds › vessels › title; what came in counts.');
+	await page.getByLabel('use the imported guide').check();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
+	await said('Both guides set kinds › vessels › title; the imported guide counts.');
 	expect(await written()).toContain('title: Boat');
-	for (const what of ['Merged a guide in', 'Took in what 1 field does']) {
-		await page.getByRole('button', { name: `Take back: ${what}` }).click();
-		await said(`Taken back: ${what}`);
+	for (const what of ['Merged a guide', 'Imported 1 field description']) {
+		await page.getByRole('button', { name: `Undo: ${what}` }).click();
+		await said(`Undone: ${what}`);
 	}
 	expect(await written()).toBe(before);
 	// A guide that is none changes nothing and says where.
-	await page.getByRole('button', { name: 'Merge a guide in' }).click();
+	await page.getByRole('button', { name: 'Merge a guide…' }).click();
 	await page.getByLabel('The guide').fill('guide: 1\nkinds: { cart: { title: Cart } }\n');
-	await page.getByRole('button', { name: 'Bring it in', exact: true }).click();
-	await said('not right at kinds.cart.files');
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
+	await said('a mistake at kinds.cart.files');
 	expect(await written()).toBe(before);
 });
 
@@ -228,7 +227,7 @@ test('the meaning of a code is written where one sees the code', async () => {
 	await press('Control+a');
 	await page.keyboard.type('stays ashore');
 	await press('Enter');
-	await said('Said of 3 in watch of Crew: stays ashore');
+	await said('Set for 3 in watch of Crew: stays ashore');
 	await at(nobody, 'tables/crew?ticket=crew/mate');
 	await page
 		.locator('[data-field=watch] option', { hasText: '3: stays ashore' })

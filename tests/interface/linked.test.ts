@@ -29,13 +29,13 @@ const speedOf = async (name: string) => {
 test('a folder is linked and my mod is written out into it', async () => {
 	await setUp();
 	await linked().getByLabel('Keep my mod as a folder').fill('/etc/nowhere');
-	await page.getByRole('button', { name: 'Link it' }).click();
+	await page.getByRole('button', { name: 'Link', exact: true }).click();
 	await said(/outside the folders that may be read/);
 	await linked().getByLabel('Keep my mod as a folder').fill(folder);
-	await page.getByRole('button', { name: 'Link it' }).click();
-	await said('linked with the folder');
-	await linked().getByText('7 files to write out').waitFor();
-	await page.getByRole('button', { name: 'Write them out' }).click();
+	await page.getByRole('button', { name: 'Link', exact: true }).click();
+	await said('Linked to the folder');
+	await linked().getByText('7 files not written yet').waitFor();
+	await page.getByRole('button', { name: 'Write them' }).click();
 	await said('7 files written');
 	await linked().getByText('alike').waitFor();
 	expect(readFileSync(vessels, 'utf8')).toContain('cutter_04\t3\t103\t24');
@@ -52,19 +52,19 @@ test('an edit by another program shows up as values, is taken in as one step, an
 	const row = (field: string) => changed.getByRole('row').filter({ hasText: field }).innerText();
 	expect(await row('speed')).toMatch(/Kittiwake.*speed\s+24\s+31/s);
 	expect(await row('hull')).toMatch(/hull\s+103\s+99/s);
-	await page.getByRole('button', { name: 'Take it in' }).click();
-	await page.getByRole('dialog').getByText('Take in 2 values changed outside').waitFor();
+	await page.getByRole('button', { name: 'Import these changes' }).click();
+	await page.getByRole('dialog').getByText('Import 2 values changed outside').waitFor();
 	await page.keyboard.press('Control+Enter');
-	await said('Take in 2 values changed outside');
+	await said('Import 2 values changed outside');
 	await linked().getByText('alike').waitFor();
 	expect(await speedOf('cutter_04')).toBe('31');
 	await page.keyboard.press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 	expect(await speedOf('cutter_04')).toBe('24');
 	// The folder still has the other program's values until mine are written out.
 	await setUp();
-	await linked().getByText('1 file to write out').waitFor();
-	await page.getByRole('button', { name: 'Write them out' }).click();
+	await linked().getByText('1 file not written yet').waitFor();
+	await page.getByRole('button', { name: 'Write them' }).click();
 	await said('1 file written');
 	expect(readFileSync(vessels, 'utf8')).toBe(before);
 });
@@ -76,14 +76,14 @@ test('a change outside can be left, and survives a restart of the server until i
 	await use.server.start();
 	await setUp();
 	await page.getByTestId('outside-plan').getByText('notes.txt is new and holds no values').waitFor();
-	await page.getByRole('button', { name: 'Leave it' }).click();
+	await page.getByRole('button', { name: 'Cancel' }).click();
 	await said('left as they are');
 	await page.getByTestId('outside').waitFor({ state: 'detached' });
 	expect(existsSync(join(folder, 'notes.txt'))).toBe(true);
 });
 
 test('with both changed it says so; at once means that every step is on disk', async () => {
-	await linked().getByLabel('write every step at once').check();
+	await linked().getByLabel('write every change at once').check();
 	await said('Kept');
 	expect(existsSync(join(folder, 'notes.txt'))).toBe(false);
 	expect(await speedOf('cutter_04')).toBe('24');
@@ -96,7 +96,7 @@ test('with both changed it says so; at once means that every step is on disk', a
 	expect(readFileSync(vessels, 'utf8')).toContain('cutter_04\t3\t103\t22');
 	// Both change the same file while nothing is written at once.
 	await setUp();
-	await linked().getByLabel('write every step at once').uncheck();
+	await linked().getByLabel('write every change at once').uncheck();
 	await said('Kept');
 	writeFileSync(vessels, readFileSync(vessels, 'utf8').replace('\t103\t22', '\t104\t22'));
 	await page.getByTestId('outside').waitFor();
@@ -106,14 +106,14 @@ test('with both changed it says so; at once means that every step is on disk', a
 	await page.keyboard.press('Enter');
 	await said('22 to 20');
 	await setUp();
-	await page.getByTestId('outside-plan').getByText('My mod changed as well: data/vessels.tsv').waitFor();
-	await page.getByRole('button', { name: 'Take it in' }).click();
+	await page.getByTestId('outside-plan').getByText('Your mod changed as well: data/vessels.tsv').waitFor();
+	await page.getByRole('button', { name: 'Import these changes' }).click();
 	await page.getByRole('dialog').getByText('changed outside').first().waitFor();
 	await page.keyboard.press('Control+Enter');
 	await said('changed outside');
 	expect(await speedOf('cutter_04')).toBe('22');
 	await page.keyboard.press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 	expect(await speedOf('cutter_04')).toBe('20');
 	expect(faults).toEqual([]);
 });

@@ -45,7 +45,7 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 		expect(await snag.count()).toBe(1);
 		await snag.getByRole('button').first().click();
 		const dialog = page.getByRole('dialog');
-		await dialog.getByText('Settles').waitFor();
+		await dialog.getByText('Fixes').waitFor();
 		await dialog.getByTestId('apply-plan').click();
 		await dialog.waitFor({ state: 'detached' });
 		await dialSays(page, nth < 2 ? `${2 - nth} block` : '1 warn');

@@ -112,7 +112,7 @@ test('the help lists every key', async () => {
 	await page.goto(`${use.server.address}/p/gannet-sound/find`);
 	await page.keyboard.press('?');
 	const dialog = page.getByRole('dialog');
-	await dialog.getByText('take the last step back').waitFor();
+	await dialog.getByText('undo the last step').waitFor();
 	await page.keyboard.press('Escape');
 	await dialog.waitFor({ state: 'detached' });
 });
@@ -140,11 +140,11 @@ test('a copy as new, with its names, is planned, applied and found by them', asy
 	await page.getByTestId('ticket').waitFor();
 	await page.keyboard.press('c');
 	await page.getByLabel('New id').fill('cutter_04');
-	await page.getByRole('dialog').getByText('The id “cutter_04” is taken.').waitFor();
-	expect(await page.getByRole('button', { name: 'Show the plan' }).isDisabled()).toBe(true);
+	await page.getByRole('dialog').getByText('The id “cutter_04” is already used.').waitFor();
+	expect(await page.getByRole('button', { name: 'Preview changes' }).isDisabled()).toBe(true);
 	await page.getByLabel('New id').fill('cutter_11');
 	await page.getByLabel('Name, English', { exact: true }).fill('Storm Petrel');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await page.getByRole('dialog').getByText('Storm Petrel').waitFor();
 	await planReady(page);
 	await page.keyboard.press('Control+Enter');
@@ -179,7 +179,7 @@ test.each(['light', 'dark'])('what opens over a page, %s', async (theme) => {
 	const dialog = page.getByRole('dialog');
 	await page.goto(`${use.server.address}/p/gannet-sound/snags`);
 	await page.locator('[data-rule=wrong-kind] button').first().click();
-	await dialog.getByText('Settles').waitFor();
+	await dialog.getByText('Fixes').waitFor();
 	found.push(...(await serious(page, 'plan', theme)));
 	await page.keyboard.press('Escape');
 	await dialog.waitFor({ state: 'detached' });

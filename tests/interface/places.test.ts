@@ -35,13 +35,13 @@ test('one text is split off, several follow from the table, and the file is merg
 	await place().getByRole('button', { name: 'Into another file' }).click();
 	const path = page.getByLabel('Path of the other file');
 	await path.fill('words/ja/sounds.properties');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await page.getByRole('alert').filter({ hasText: 'which is for ja' }).waitFor();
-	await page.getByRole('button', { name: 'Leave it' }).click();
+	await page.getByRole('button', { name: 'Cancel' }).click();
 	await path.fill('words/de/launch.properties');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	const dialog = page.getByRole('dialog');
-	await dialog.getByText('words/de/launch.properties is a new file of my mod: it adds').waitFor();
+	await dialog.getByText('words/de/launch.properties is a new file of your mod: it adds').waitFor();
 	await applied('Put vessel.launch_12.name into words/de/launch.properties');
 	await place().getByText('in words/de/launch.properties').waitFor();
 
@@ -53,7 +53,7 @@ test('one text is split off, several follow from the table, and the file is merg
 	await page.getByText(', 3 chosen').waitFor();
 	await page.getByRole('button', { name: 'Into another file' }).click();
 	await path.fill('words/en/launch.properties');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await applied('Put 3 texts into words/en/launch.properties');
 
 	const layers = await page.request.get(`${demo.server().address}/p/gannet-sound/pack`);
@@ -61,7 +61,7 @@ test('one text is split off, several follow from the table, and the file is merg
 	await at(`file/${mine}/words/en/launch.properties`);
 	await page.getByText('Merge it into another file').click();
 	await path.fill('words/en/longline.properties');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await applied('Merge words/en/launch.properties into words/en/longline.properties');
 	await page.waitForURL(/ledger/);
 	await at('pack');
@@ -71,14 +71,14 @@ test('one text is split off, several follow from the table, and the file is merg
 
 test('a record of the game is taken out of it, and brought back from the table', async () => {
 	await at('tables/control?ticket=control%2Fhorn');
-	await page.getByRole('button', { name: 'Take out of the game' }).click();
+	await page.getByRole('button', { name: 'Remove from the game' }).click();
 	const dialog = page.getByRole('dialog');
-	await dialog.getByText('data/controls.out.json takes it out of what the game reads').waitFor();
-	await applied('Take horn out of the game');
+	await dialog.getByText('data/controls.out.json removes it from what the game reads').waitFor();
+	await applied('Remove horn from the game');
 	const taken = page.getByTestId('taken').filter({ hasText: 'horn' });
 	await taken.waitFor();
 	expect(await page.getByRole('grid').getByText('horn', { exact: true }).count()).toBe(0);
-	await taken.getByRole('button', { name: 'bring back' }).click();
+	await taken.getByRole('button', { name: 'restore' }).click();
 	await applied('Bring horn back');
 	await page.getByRole('grid').getByText('horn', { exact: true }).waitFor();
 	expect(await page.getByTestId('taken').count()).toBe(0);
@@ -90,13 +90,13 @@ test('what a change takes from the player is said before, in the ledger and in t
 	const many = page.getByTestId('change-many');
 	await many.getByLabel('By what').fill('1');
 	await many.getByText('1 of 1 values change').waitFor();
-	await many.getByRole('button', { name: 'Show the plan' }).click();
-	await page.getByTestId('spoils').filter({ hasText: 'This ends achievements.' }).waitFor();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
+	await page.getByTestId('spoils').filter({ hasText: 'This turns achievements off.' }).waitFor();
 	await page.getByTestId('spoils').filter({ hasText: 'By data/rules.lua' }).waitFor();
 	await applied(/^.*Change fuel reserve/);
 	await at('ledger');
-	expect(await page.locator('summary').first().innerText()).toContain('ends achievements');
-	expect(await page.locator('summary').nth(1).innerText()).not.toContain('ends achievements');
+	expect(await page.locator('summary').first().innerText()).toContain('turns achievements off');
+	expect(await page.locator('summary').nth(1).innerText()).not.toContain('turns achievements off');
 	await at('pack');
 	await page.getByTestId('spoils').filter({ hasText: 'the game keeps no honours' }).waitFor();
 	expect(faults).toEqual([]);

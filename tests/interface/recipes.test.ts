@@ -30,15 +30,15 @@ test('one that came with the game is found at a record, filled in and done as on
 	expect(await page.getByLabel('Made after').inputValue()).toBe('cutter_03');
 	// What lacks is said, and the plan waits for it.
 	await page.getByText('Still open: id of the new vessel, who rises to it').waitFor();
-	expect(await page.getByRole('button', { name: 'Show the plan' }).isDisabled()).toBe(true);
+	expect(await page.getByRole('button', { name: 'Preview changes' }).isDisabled()).toBe(true);
 	await page.getByLabel('Id of the new vessel').fill('cutter_03');
 	await page.getByLabel('Name, English').fill('Whimbrel');
 	await page.getByLabel('Name, German').fill('Regenbrachvogel');
-	await page.getByRole('combobox', { name: 'Find one by its name' }).last().fill('Heron');
+	await page.getByRole('combobox', { name: 'Search by name' }).last().fill('Heron');
 	await page.getByRole('option', { name: /cutter_02/ }).waitFor();
 	await press('Enter');
 	await expect.poll(() => page.getByLabel('Who rises to it').inputValue()).toBe('cutter_02');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await page.getByRole('alert').filter({ hasText: 'Step 1 of the recipe cannot be done' }).waitFor();
 	await press('Escape');
 	await page.getByLabel('Id of the new vessel').fill('cutter_31');
@@ -46,7 +46,7 @@ test('one that came with the game is found at a record, filled in and done as on
 	await page.reload();
 	await page.locator('html[data-ready]').waitFor();
 	expect(await page.getByLabel('Id of the new vessel').inputValue()).toBe('cutter_31');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await planReady(page);
 	await press('Control+Enter');
 	await said('A vessel to rise to: cutter_03, cutter_31, cutter_02');
@@ -55,7 +55,7 @@ test('one that came with the game is found at a record, filled in and done as on
 	await at('tables/vessel?ticket=vessel%2Fcutter_31');
 	await page.getByRole('heading', { name: 'Whimbrel' }).waitFor();
 	await press('Control+z');
-	await said('Taken back: A vessel to rise to');
+	await said('Undone: A vessel to rise to');
 	await at('tables/vessel?ticket=vessel%2Fcutter_02');
 	expect(await value('upgrade')).toBe('cutter_03');
 });
@@ -65,16 +65,16 @@ test('steps just made become one, with blanks, kept in the guide file, and are d
 	await edit('tow', '41', /Set tow of/);
 	await edit('seats', '9', /Set seats of/);
 	await at('ledger');
-	await page.getByRole('link', { name: 'Make a recipe of steps' }).click();
+	await page.getByRole('link', { name: 'Make a recipe from steps' }).click();
 	for (const title of [/Set tow of/, /Set seats of/])
 		await page.getByRole('checkbox', { name: title }).first().check();
-	await page.getByRole('link', { name: 'Go on to its blanks' }).click();
-	await page.getByRole('heading', { name: 'A recipe of steps just made' }).waitFor();
+	await page.getByRole('link', { name: 'Next: fill in the blanks' }).click();
+	await page.getByRole('heading', { name: 'A recipe from recent steps' }).waitFor();
 	await page.getByLabel('Title').fill('Fit for towing');
 	await page.getByLabel(/What it is for/).fill('Tow and seats go together.');
 	await page.getByLabel('What vessel is called').fill('Vessel that will tow');
-	await page.getByLabel('the same each time').last().check();
-	await page.getByRole('button', { name: 'Keep it in the field guide' }).click();
+	await page.getByLabel('same each time').last().check();
+	await page.getByRole('button', { name: 'Save to the field guide' }).click();
 	await page.waitForURL(/recipes\?recipe=fit-for-towing/);
 	await page.getByText('Tow and seats go together.').waitFor();
 	const guide = await (await fetch(`${demo.server().address}/p/gannet-sound/api/guide`)).text();
@@ -83,7 +83,7 @@ test('steps just made become one, with blanks, kept in the guide file, and are d
 
 	await page.getByLabel('Vessel that will tow').fill('cutter_06');
 	await page.getByLabel('Tow', { exact: true }).fill('38');
-	await page.getByRole('button', { name: 'Show the plan' }).click();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await planReady(page);
 	await press('Control+Enter');
 	await said('Fit for towing: cutter_06');
@@ -92,22 +92,22 @@ test('steps just made become one, with blanks, kept in the guide file, and are d
 
 	// It goes as it came; one of the game's own stays.
 	await at('recipes?recipe=fit-for-towing');
-	await page.getByRole('button', { name: 'Take it out' }).click();
-	await said('Took out the recipe “Fit for towing”');
+	await page.getByRole('button', { name: 'Remove', exact: true }).click();
+	await said('Removed the recipe “Fit for towing”');
 	await page.getByRole('heading', { name: 'A vessel to rise to' }).waitFor();
-	expect(await page.getByRole('button', { name: 'Take it out' }).count()).toBe(0);
+	expect(await page.getByRole('button', { name: 'Remove', exact: true }).count()).toBe(0);
 });
 
 test('a step that is bound to its moment is refused with what to do', async () => {
 	await at('ledger');
 	await page.locator('summary').first().click();
-	await page.getByRole('button', { name: 'Reverse this step' }).click();
+	await page.getByRole('button', { name: 'Undo this step only' }).click();
 	await planReady(page);
 	await press('Control+Enter');
 	await said(/Reverse/);
 	await at('ledger?choose');
 	await page.getByRole('checkbox').first().check();
-	await page.getByRole('link', { name: 'Go on to its blanks' }).click();
+	await page.getByRole('link', { name: 'Next: fill in the blanks' }).click();
 	await page
 		.getByRole('alert')
 		.filter({ hasText: 'cannot be part of a recipe; choose the others' })

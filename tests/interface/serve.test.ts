@@ -39,7 +39,7 @@ test('serve prints one address that works; a second start says where the first o
 			child.once('exit', () => failed(new Error(said)));
 		});
 		expect(address).toBe(`http://127.0.0.1:${port}/`);
-		expect(await (await fetch(address)).text()).toContain('Bring your game in');
+		expect(await (await fetch(address)).text()).toContain('Import your game');
 		expect(running(home).length).toBeGreaterThan(0);
 		const second = spawn('./kettle', ['serve'], { env, stdio: ['ignore', 'ignore', 'pipe'] });
 		let complaint = '';

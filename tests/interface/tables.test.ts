@@ -36,7 +36,7 @@ test('a cell is edited where it is, with the editor of its field, and taken back
 	const editor = page.getByTestId('cell-editor');
 	await editor.getByText('1 to 400').waitFor();
 	await page.keyboard.insertText('900');
-	await editor.getByRole('alert').filter({ hasText: 'is above 400' }).waitFor();
+	await editor.getByRole('alert').filter({ hasText: 'must be at most 400' }).waitFor();
 	await press('Escape');
 	await editor.waitFor({ state: 'detached' });
 	expect(await cell('launch_02', 'Hull')).toBe('39');
@@ -49,7 +49,7 @@ test('a cell is edited where it is, with the editor of its field, and taken back
 	// The focus is back in the table: arrows go on, and the last step is taken back by its key.
 	await press('ArrowDown');
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 	await expect.poll(() => cell('launch_02', 'Hull')).toBe('39');
 });
 
@@ -82,9 +82,9 @@ test('conditions are typed or put together, kept as chips in the address, and sa
 	await expect.poll(() => status().textContent()).toMatch(/^\d+ of \d+ rows$/);
 	await page.getByTestId('filter').press('Enter');
 	await page.getByTestId('condition').filter({ hasText: 'speed > 20' }).waitFor();
-	await page.getByRole('button', { name: 'only where…' }).click();
+	await page.getByRole('button', { name: 'Add a filter…' }).click();
 	await page.getByLabel('Field of the condition').selectOption('engine');
-	await page.getByLabel('What it asks').selectOption('one');
+	await page.getByLabel('Condition', { exact: true }).selectOption('one');
 	await page.getByLabel('Value of the condition').fill('twin_4, twin_6');
 	await page.getByRole('button', { name: 'Only these' }).click();
 	await page.getByTestId('condition').filter({ hasText: 'engine is twin_4, twin_6' }).waitFor();
@@ -104,7 +104,7 @@ test('conditions are typed or put together, kept as chips in the address, and sa
 	await page.getByRole('button', { name: 'Without the condition speed > 20' }).click();
 	await page.getByTestId('condition').filter({ hasText: 'speed > 20' }).waitFor({ state: 'detached' });
 	await page.goto(table('?where=nothing+like+this'));
-	await page.getByText('No row is like this.').waitFor();
+	await page.getByText('No rows match.').waitFor();
 	await page.getByRole('link', { name: 'Show all rows' }).click();
 	await grid().waitFor();
 });
@@ -174,21 +174,21 @@ test('one change for many: each value before and after, what would be wrong, one
 	await many.getByLabel('How', { exact: true }).selectOption('formula');
 	await many.getByLabel('By what').fill('hull * 9');
 	await many
-		.getByText(/is above 400/)
+		.getByText(/must be at most 400/)
 		.first()
 		.waitFor();
 	await many.getByLabel('By what').fill('hull *');
 	await many.getByRole('alert').filter({ hasText: 'cannot be read' }).waitFor();
 	await many.getByLabel('By what').fill('hull + grade');
 	await many.getByText(`${count} of ${count} values change`).waitFor();
-	await many.getByRole('img', { name: 'How the values lie before and after' }).waitFor();
-	await many.getByRole('button', { name: 'Show the plan' }).click();
+	await many.getByRole('img', { name: 'Distribution before and after' }).waitFor();
+	await many.getByRole('button', { name: 'Preview changes' }).click();
 	await page.getByRole('dialog').getByText(`Change hull of ${count} vessels by hull + grade`).waitFor();
 	await press('Control+Enter');
 	await said('Change hull of');
 	await expect.poll(async () => cell((await ids())[0]!, 'Hull')).not.toBe(before);
 	await press('Control+z');
-	await said('Taken back');
+	await said('Undone');
 	await expect.poll(async () => cell((await ids())[0]!, 'Hull')).toBe(before);
 });
 
@@ -198,7 +198,7 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	await press('c');
 	const dialog = page.getByRole('dialog');
 	await dialog.getByLabel('New id').fill('cutter_07');
-	await dialog.getByText('The id “cutter_07” is taken.').waitFor();
+	await dialog.getByText('The id “cutter_07” is already used.').waitFor();
 	await dialog.getByLabel('New id').fill('Cutter_06');
 	await dialog.getByText('differs from “cutter_06” only in its case').waitFor();
 	await dialog.getByLabel('New id').fill('cutter_of_the_north');
@@ -208,7 +208,7 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	await dialog.getByLabel('Name, English').fill('Stonechat');
 	await press('Enter');
 	await planReady(page);
-	await dialog.getByText('Follows by itself').waitFor();
+	await dialog.getByText('Also changes').waitFor();
 	await press('Control+Enter');
 	await said('Copy Kestrel as new vessel cutter_60');
 	await page.goto(table('?ticket=vessel%2Fcutter_60'));
@@ -216,7 +216,7 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	await press('r');
 	await dialog.getByLabel('New id').fill('stonechat');
 	await dialog.getByText('9 of 16 letters').waitFor();
-	await dialog.getByRole('button', { name: 'Show the plan' }).click();
+	await dialog.getByRole('button', { name: 'Preview changes' }).click();
 	await dialog.getByText('cutter_60 to stonechat').first().waitFor();
 	await press('Control+Enter');
 	await said('Rename Stonechat');
@@ -301,10 +301,10 @@ test('any step of the ledger is reversed by itself, a moment gets a name, two ar
 	const steps = page.locator('ol > li');
 	const step = steps.filter({ hasText: 'Set engine of Fulmar' });
 	await step.locator('summary').click();
-	await step.getByRole('button', { name: /^Name of the moment/ }).click();
+	await step.getByRole('button', { name: /^Name this moment/ }).click();
 	await page.keyboard.type('before the barges');
 	await press('Enter');
-	await said('This moment is called “before the barges”.');
+	await said('Named this moment “before the barges”.');
 	await step.getByRole('link', { name: 'what changed since' }).click();
 	await page.getByTestId('between').getByText('From before the barges to now').waitFor();
 	await page
@@ -313,7 +313,7 @@ test('any step of the ledger is reversed by itself, a moment gets a name, two ar
 		.or(page.getByTestId('between').getByText('flags'))
 		.first()
 		.waitFor();
-	await step.getByRole('button', { name: 'Reverse this step' }).click();
+	await step.getByRole('button', { name: 'Undo this step only' }).click();
 	const dialog = page.getByRole('dialog');
 	await dialog.getByText('Reverse: Set engine of Fulmar').waitFor();
 	await press('Control+Enter');

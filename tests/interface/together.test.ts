@@ -52,12 +52,12 @@ test('undo and redo over several steps, also after a restart, give back the same
 	await use.server.start();
 	await page.goto(ticket('cutter_05'));
 	await editor(page, 'speed').filter({ hasText: '26' }).waitFor();
-	for (const said of ['Taken back: Set draft', 'Taken back: Set speed']) {
+	for (const said of ['Undone: Set draft', 'Undone: Set speed']) {
 		await page.keyboard.press('Control+z');
 		await page.getByTestId('message').filter({ hasText: said }).waitFor();
 	}
 	expect(await myFiles()).toEqual(before);
-	for (const said of ['Done again: Set speed', 'Done again: Set draft']) {
+	for (const said of ['Redone: Set speed', 'Redone: Set draft']) {
 		await page.keyboard.press('Control+Shift+Z');
 		await page.getByTestId('message').filter({ hasText: said }).waitFor();
 	}
@@ -134,7 +134,7 @@ test('a plan that was looked at and is stale is refused whole', async () => {
 	const late = await post('apply', { intention, version });
 	expect([late.status, (await late.json()).message]).toEqual([
 		409,
-		expect.stringContaining('changed meanwhile')
+		expect.stringContaining('has changed in the meantime')
 	]);
 });
 
@@ -158,11 +158,11 @@ test('going back to a step takes back all since or nothing, and nothing that was
 	const unseen = await post('ledger', { do: 'back', step: here, last: seen });
 	expect([unseen.status, (await unseen.json()).message]).toEqual([
 		422,
-		expect.stringContaining('Nothing was taken back')
+		expect.stringContaining('Nothing was undone')
 	]);
 	expect(await myFiles()).toEqual(all);
 	const back = await post('ledger', { do: 'back', step: here, last: (await steps()).at(-1) });
-	expect((await back.json()).said).toBe('Took 4 steps back.');
+	expect((await back.json()).said).toBe('Undid 4 steps.');
 	expect(await myFiles()).toEqual(there);
 	for (let nth = 0; nth < 4; nth++) await post('redo', {});
 	expect(await myFiles()).toEqual(all);

@@ -55,22 +55,21 @@ test('the whole path', async () => {
 	// The engine: one that does not exist breaks it, and the dial and the ticket say so at once.
 	await tabTo(page, '[data-field=engine] input');
 	await page.keyboard.type('triple_5');
-	await page.getByText('Nothing that fits has this name').waitFor();
+	await page.getByText('No match').waitFor();
 	await press('Enter');
 	await dialSays(page, '4 block');
 	await page.getByTestId('ticket').getByText('has no engine triple_5').waitFor();
 
 	// Every snag is repaired from its page, each as a plan that is shown first.
 	await press('Escape');
-	await press('g');
-	await press('s');
+	await press('4');
 	await page.waitForURL(/snags/);
 	for (let left = 3; left >= 0; left--) {
 		await page.getByRole('group', { name: 'Snags' }).locator('[data-move]').nth(left).waitFor();
 		await press('n');
 		await tabTo(page, '[data-move] button');
 		await press('Enter');
-		await page.getByRole('dialog').getByText('Settles').waitFor();
+		await page.getByRole('dialog').getByText('Fixes').waitFor();
 		await press('Control+Enter');
 		await page.getByRole('dialog').waitFor({ state: 'detached' });
 		await dialSays(page, left > 0 ? `${left} block` : '1 warn');
@@ -79,8 +78,7 @@ test('the whole path', async () => {
 	await page.getByRole('group', { name: 'Snags' }).getByText('should be like').waitFor();
 
 	// Pack: what is written and why; the ZIP holds the changed values.
-	await press('g');
-	await press('p');
+	await press('5');
 	await page
 		.getByText('merged into the game\u2019s, record by record')
 		.or(page.getByText("merged into the game's, record by record"))
@@ -94,8 +92,7 @@ test('the whole path', async () => {
 	expect([row[3], row[5]]).toEqual(['23', '15']);
 
 	// Trial: installed, started, loaded cleanly.
-	await press('g');
-	await press('r');
+	await press('6');
 	await tabTo(page, '[data-testid=start-trial]');
 	await press('Enter');
 	await page.getByTestId('outcome').filter({ hasText: 'Loaded cleanly' }).waitFor();

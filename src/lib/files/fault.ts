@@ -23,5 +23,5 @@ export function inWords(fault: unknown, path: string): string {
 	const { code, path: at } = fault as NodeJS.ErrnoException;
 	const why = code === undefined ? undefined : (WHY[code] ?? code);
 	if (why === undefined) return fault instanceof Error ? fault.message : String(fault);
-	return `${at ?? path} could not be read or written: ${why}. What was there before is unchanged.`;
+	return `${at ?? path} could not be read or written: ${why}. What was there before has not changed.`;
 }

@@ -61,7 +61,7 @@ export async function installedOn(shelf: string): Promise<Installed | null> {
 		// Told below.
 	}
 	throw new SourceFault(
-		`${file} says what is installed in the game’s folder and cannot be read. Nothing was changed. The backups are beside it.`
+		`${file} says what is installed in the game’s folder and cannot be read. Nothing has changed. The backups are beside it.`
 	);
 }
 
@@ -78,7 +78,7 @@ const writeDown = async (shelf: string, state: Installed): Promise<void> => {
 async function placesOf(place: Place, shipped: ReadonlySet<string>): Promise<{ mod: string; order: string }> {
 	const folder = await realpath(place.folder).catch(() => null);
 	if (folder === null)
-		throw new SourceFault(`The game’s folder ${place.folder} is not there. Nothing was changed.`);
+		throw new SourceFault(`The game’s folder ${place.folder} is not there. Nothing has changed.`);
 	const mod = await pathInside(folder, place.mod);
 	const order = await pathInside(folder, place.order);
 	const own = [...shipped].find(
@@ -90,11 +90,11 @@ async function placesOf(place: Place, shipped: ReadonlySet<string>): Promise<{ m
 		);
 	if ((await lstat(mod).catch(() => null))?.isSymbolicLink())
 		throw new SourceFault(
-			`${place.mod} in the game’s folder is a link. Nothing was changed. Take the link away, or give your mod another name.`
+			`${place.mod} in the game’s folder is a link. Nothing has changed. Take the link away, or give your mod another name.`
 		);
 	if (order === mod || order.startsWith(`${mod}/`))
 		throw new SourceFault(
-			`The load order ${place.order} lies in the mod’s own folder. Correct the field guide; nothing was changed.`
+			`The load order ${place.order} lies in the mod’s own folder. Correct the field guide; nothing has changed.`
 		);
 	return { mod, order };
 }

@@ -60,7 +60,7 @@ export interface Source {
 function checkEntries(entries: SourceEntry[], limits: typeof LIMITS): number {
 	if (entries.length > limits.files)
 		throw new SourceFault(
-			`There are ${entries.length} files; at most ${limits.files} can be brought in at once. Choose a folder further in.`
+			`There are ${entries.length} files; at most ${limits.files} can be imported at once. Choose a folder further in.`
 		);
 	const long = entries.find((entry) => entry.path.length > limits.path);
 	if (long)
@@ -70,7 +70,7 @@ function checkEntries(entries: SourceEntry[], limits: typeof LIMITS): number {
 	const bytes = entries.reduce((sum, entry) => sum + entry.size, 0);
 	if (bytes > limits.total)
 		throw new SourceFault(
-			`Unpacked, this is ${Math.round(bytes / 2 ** 20)} MB; at most ${Math.round(limits.total / 2 ** 20)} MB can be brought in. Choose a smaller part.`
+			`Unpacked, this is ${Math.round(bytes / 2 ** 20)} MB; at most ${Math.round(limits.total / 2 ** 20)} MB can be imported. Choose a smaller part.`
 		);
 	return bytes;
 }
@@ -154,7 +154,7 @@ async function digestOfOpen(file: number): Promise<string> {
 	return hash.digest('hex');
 }
 
-/** A folder of this machine. Links that lead out of it are not followed. @throws SourceFault */
+/** A folder on this machine. Links that lead out of it are not followed. @throws SourceFault */
 export async function openFolder(folder: string, limits = LIMITS): Promise<Source> {
 	const root = await realpath(folder).catch(() => null);
 	if (root === null || !(await lstat(root)).isDirectory())
@@ -314,7 +314,7 @@ function zipFault(error: unknown): SourceFault {
 			`The archive holds a path that leaves its folder (${said.split(': ').at(-1)}). Nothing was taken from it.`
 		);
 	return new SourceFault(
-		'The archive is broken or no ZIP: its list of files cannot be read. Pack it again, or bring in the folder instead.'
+		'The archive is damaged or not a ZIP file: its list of files cannot be read. Pack it again, or import the folder instead.'
 	);
 }
 
@@ -491,7 +491,7 @@ async function isFolder(path: string): Promise<boolean> {
 		throw new SourceFault(
 			`${path} is neither a folder nor a plain file. Choose the folder or the archive that holds the game’s data.`
 		);
-	if (info.size === 0) throw new SourceFault('The file is empty; there is nothing in it to bring in.');
+	if (info.size === 0) throw new SourceFault('The file is empty; there is nothing to import.');
 	const head = Buffer.alloc(2);
 	const file = openSync(path, 'r');
 	try {
@@ -500,7 +500,7 @@ async function isFolder(path: string): Promise<boolean> {
 		closeSync(file);
 	}
 	if (head.toString('latin1') !== 'PK')
-		throw new SourceFault('This file is no ZIP archive. Bring in a folder or a ZIP.');
+		throw new SourceFault('This is not a ZIP file. Import a folder or a ZIP file.');
 	return false;
 }
 

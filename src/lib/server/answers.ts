@@ -36,8 +36,8 @@ function statusOf(fault: unknown): number | null {
 	return null;
 }
 
-const AWAY = 'The database is away. Nothing was changed; try again in a moment.';
-const BUSY = 'Another change is taking long. Nothing was changed; try again in a moment.';
+const AWAY = 'The database cannot be reached. Nothing has changed; try again in a moment.';
+const BUSY = 'Another change is still running. Nothing has changed; try again in a moment.';
 
 function wordsOf(fault: unknown): string {
 	if (fault instanceof z.ZodError)

@@ -1,4 +1,5 @@
 // The field guide of a project as people change it: statement by statement, merged with another, from a table of docs.
+import { counted } from '$core/wording';
 import { z } from 'zod';
 import {
 	composeGuides,
@@ -130,7 +131,7 @@ function rejected(
 	};
 	if (part !== undefined) return without(['kinds', kind, 'not'], part);
 	if (field === undefined)
-		throw new GuideFault('A kind cannot be rejected; its files can be given to another.');
+		throw new GuideFault('A kind cannot be rejected; assign its files to another kind instead.');
 	const found = fieldOf(guide.kinds[kind], field);
 	// The more telling statement goes first: what looked like a reference is still a text.
 	const aspect = found?.reference
@@ -201,7 +202,7 @@ function outcomeOf(
 		case 'say':
 			return {
 				next: { ...written, mine: stated(written, guide, change) },
-				said: `Said of ${named(change.kind, change.field)}: ${Object.keys(change.statements).join(', ')}`
+				said: `Set for ${named(change.kind, change.field)}: ${Object.keys(change.statements).join(', ')}`
 			};
 		case 'code': {
 			const { kind, field, code, means } = change;
@@ -211,13 +212,13 @@ function outcomeOf(
 			const statements = { codes: Object.keys(codes).length === 0 ? null : codes };
 			return {
 				next: { ...written, mine: stated(written, guide, { do: 'say', kind, field, statements }) },
-				said: `Said of ${code || 'the empty code'} in ${named(kind, field)}: ${means || 'nothing'}`
+				said: `Set for ${code || 'the empty code'} in ${named(kind, field)}: ${means || 'nothing'}`
 			};
 		}
 		case 'script': {
 			const all = guide.scripts ?? [];
 			const own = all.find(({ call, argument }) => call === change.call && argument === change.argument);
-			if (!own) throw new GuideFault(`Nothing is known of the call “${change.call}”.`);
+			if (!own) throw new GuideFault(`The field guide does not know the call “${change.call}”.`);
 			let { mine } = written;
 			for (const kind of own.kinds) mine = withKind({ ...written, mine }, guide, kind);
 			const kept = change.accept ? all : all.filter((script) => script !== own);
@@ -229,29 +230,29 @@ function outcomeOf(
 		case 'merge': {
 			parseGuide(change.yaml);
 			const { yaml, clashes } = mergeGuides(written.mine, change.yaml, change.prefer);
-			const counts = change.prefer === 'here' ? 'what was here' : 'what came in';
+			const counts = change.prefer === 'here' ? 'your guide' : 'the imported guide';
 			return {
 				next: { ...written, mine: yaml },
-				said: 'Merged a guide in',
-				left: clashes.map(({ path }) => `Both speak of ${path.join(' › ')}; ${counts} counts.`)
+				said: 'Merged a guide',
+				left: clashes.map(({ path }) => `Both guides set ${path.join(' › ')}; ${counts} counts.`)
 			};
 		}
 		case 'recipe': {
 			const path = ['recipes', change.name];
 			const title = change.recipe?.title ?? guide.recipes?.[change.name]?.title ?? change.name;
 			if (change.recipe === null && statementIn(written.mine, path) === undefined)
-				throw new GuideFault(`The recipe “${title}” came with the shared guide and is not mine to take out.`);
+				throw new GuideFault(`The recipe “${title}” comes from the shared guide and cannot be removed here.`);
 			return {
 				next: { ...written, mine: withStatement(written.mine, path, change.recipe ?? undefined) },
-				said: `${change.recipe ? 'Kept the recipe' : 'Took out the recipe'} “${title}”`
+				said: `${change.recipe ? 'Saved the recipe' : 'Removed the recipe'} “${title}”`
 			};
 		}
 		case 'docs': {
 			const { mine, count, left } = documented(written, guide, change.text);
-			if (count === 0) throw new GuideFault(left[0] ?? 'The table says nothing.');
+			if (count === 0) throw new GuideFault(left[0] ?? 'The table is empty.');
 			return {
 				next: { ...written, mine },
-				said: `Took in what ${count} ${count === 1 ? 'field does' : 'fields do'}`,
+				said: `Imported ${counted(count, 'field description')}`,
 				left
 			};
 		}
@@ -267,9 +268,9 @@ export async function changeGuide(slug: string, change: GuideChange): Promise<Gu
 		const model = await modelOf(slug, client, true);
 		if (change.do === 'undo') {
 			const last = await lastGuideStep(client, slug);
-			if (!last) throw new GuideFault('There is nothing to take back.');
+			if (!last) throw new GuideFault('There is nothing to undo.');
 			await takeBackGuideStep(client, slug, last.id);
-			return { said: `Taken back: ${last.title}`, left: [], version: await bumpProject(client, slug) };
+			return { said: `Undone: ${last.title}`, left: [], version: await bumpProject(client, slug) };
 		}
 		const written = await readGuides(client, slug);
 		const { next, said, left = [] } = outcomeOf(change, written, model.stack.guide);

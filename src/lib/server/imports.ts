@@ -232,7 +232,7 @@ export async function bringIn(
 	const sources = await openAll(wish.layers);
 	try {
 		if (sources[0]?.entries.length === 0)
-			throw new SourceFault('There is no file in it; choose the folder that holds the game’s data.');
+			throw new SourceFault('There are no files in it; choose the folder with the game’s data.');
 		await progress.total(
 			sources.reduce((sum, source) => sum + (source?.entries.length ?? 0), 0),
 			sources.reduce((sum, source) => sum + (source?.bytes ?? 0), 0)
@@ -335,7 +335,7 @@ export async function runImport(id: string, worker: string): Promise<void> {
 		if (!known) console.error(`import ${id}: ${error instanceof Error ? error.stack : error}`);
 		const message = known
 			? error.message
-			: 'The import stopped for a reason that is in the server’s output. Nothing was brought in; try again.';
+			: 'The import stopped; the reason is in the server’s output. Nothing was imported; try again.';
 		await touchImport(db(), id, { state: 'failed', message }, worker);
 	} finally {
 		clearInterval(beat);

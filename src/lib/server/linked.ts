@@ -196,7 +196,7 @@ async function writeAll(slug: string): Promise<number> {
 	faults.delete(slug);
 	states.delete(slug);
 	const state = await linkState(slug);
-	if (!state) throw new NotThere('My mod is not linked with a folder.');
+	if (!state) throw new NotThere('Your mod is not linked to a folder.');
 	if (state.fault) throw new SourceFault(state.fault);
 	try {
 		const root = await rootOf(state.linked);

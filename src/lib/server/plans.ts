@@ -72,7 +72,7 @@ async function broughtBy(
 			if (sha256 === null) return [path, null];
 			const bytes = blobs.get(sha256);
 			if (!bytes)
-				throw new NotThere(`What ${path} was changed to is no longer known; look at the folder again.`);
+				throw new NotThere(`What ${path} was changed to is no longer known; check the folder again.`);
 			if (looksBinary(bytes)) return [path, bytes];
 			// As the file was read so far, where its bytes still allow it.
 			return [path, decode(bytes, stack.mine?.files.get(path)?.facts?.letters?.encoding)];
@@ -113,7 +113,7 @@ export async function saysOf(model: Model, layer: string): Promise<SaidBy> {
 async function reversingOn(q: Queries, model: Model, id: number): Promise<Reversing> {
 	const rows = await stepsFrom(q, model.project.slug, id);
 	const [step, ...later] = rows;
-	if (step?.id !== id) throw new NotThere('There is no such step, or it is undone already.');
+	if (step?.id !== id) throw new NotThere('There is no such step, or it is already undone.');
 	const blobs = await readBlobs(
 		q,
 		step.plan.changes.flatMap(({ before }) => (before === null ? [] : [before]))
@@ -297,10 +297,10 @@ export async function backTo(slug: string, id: number, last: number): Promise<nu
 	const count = await changing(slug, async (client) => {
 		const model = await modelOf(slug, client, true);
 		const [here, ...later] = await stepsFrom(client, slug, id);
-		if (here?.id !== id) throw new NotThere('There is no such step, or it is undone already.');
+		if (here?.id !== id) throw new NotThere('There is no such step, or it is already undone.');
 		if ((later.at(-1) ?? here).id !== last)
 			throw new NotPossible(
-				'Another window changed something meanwhile. Nothing was taken back; look at the ledger again.'
+				'Another window changed something in the meantime. Nothing was undone; check the ledger.'
 			);
 		if (later.length === 0) return 0;
 		await applyLedgerSteps(client, mineOf(model), later.reverse(), 'undo');

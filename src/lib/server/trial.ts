@@ -190,8 +190,7 @@ export async function settleGames(): Promise<void> {
 	for (const slug of await readdir(shelves()).catch(() => [])) {
 		try {
 			const state = await recover(shelfOf(slug));
-			if (state)
-				console.error(`${slug}: an installation into ${state.folder} that was cut off was taken back.`);
+			if (state) console.error(`${slug}: an interrupted installation into ${state.folder} was undone.`);
 		} catch (fault) {
 			console.error(`${slug}: ${(fault as Error).message}`);
 		}

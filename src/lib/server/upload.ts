@@ -17,7 +17,7 @@ export async function toDisk(request: Request): Promise<string> {
 	const file = join(folder, `${randomUUID()}.zip`);
 	let size = 0;
 	try {
-		if (!request.body) throw new SourceFault('The file is empty; there is nothing in it to bring in.');
+		if (!request.body) throw new SourceFault('The file is empty; there is nothing to import.');
 		await pipeline(
 			Readable.fromWeb(request.body as Parameters<typeof Readable.fromWeb>[0]),
 			async function* (chunks: AsyncIterable<Buffer>) {
@@ -25,7 +25,7 @@ export async function toDisk(request: Request): Promise<string> {
 					size += chunk.length;
 					if (size > MOST)
 						throw new SourceFault(
-							`The archive is larger than ${MOST / 2 ** 20} MB. Unpack it and bring in its folder instead.`
+							`The archive is larger than ${MOST / 2 ** 20} MB. Unpack it and import its folder instead.`
 						);
 					yield chunk;
 				}

@@ -8,7 +8,7 @@ import type { Progress } from './imports';
 export async function verifyLayer(layer: string, progress: Progress): Promise<Difference[]> {
 	const known = await readLayerSource(db(), layer);
 	if (!known || known.source === '')
-		throw new SourceFault('This layer has no folder or archive to compare it with.');
+		throw new SourceFault('This layer has no folder or archive to compare with.');
 	const source = await openSource(known.source);
 	try {
 		await progress.total(source.entries.length, source.bytes);

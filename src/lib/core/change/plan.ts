@@ -78,7 +78,7 @@ export interface Plan {
 /** A file is not as the plan found it: nothing of the plan was done. */
 export class ChangedUnderneath extends Error {
 	constructor(readonly path: string) {
-		super(`${path} was changed meanwhile. Nothing was written; look at the plan again.`);
+		super(`${path} has changed in the meantime. Nothing was written; check the plan again.`);
 	}
 }
 
@@ -233,7 +233,7 @@ export function invertPlan(files: Files, plan: Plan): Plan {
 	);
 	const values = plan.values.map((value) => ({ ...value, before: value.after, after: value.before }));
 	return {
-		title: `Take back: ${plan.title}`,
+		title: `Undo: ${plan.title}`,
 		changes: changes.reverse(),
 		values: values.reverse(),
 		notes: []

@@ -16,7 +16,7 @@ export const addsOrReplaces: Rule = {
 				const kinds = claimsOf(stack.guide, path).map(({ kind }) => stack.guide.kinds[kind]!);
 				const about = kinds.find(({ adds }) => adds);
 				if (!about) continue;
-				const message = `${about.adds!.because} If the game replaces whole files, say so in the field guide, at ${quoted(about.plural ?? about.title)}: then the other records would be gone.`;
+				const message = `${about.adds!.because} If the game replaces whole files, say so in the field guide, under ${quoted(about.plural ?? about.title)}; the other records are then missing.`;
 				yield snagOfFile(layer, path, { rule: 'adds-or-replaces', severity: 'note', line: 1, message });
 			}
 	}

@@ -6,7 +6,7 @@ import { quoted, snagAt, type Rule } from './snag';
 /** Two records with one id in the same file. */
 export const duplicateId: Rule = {
 	id: 'duplicate-id',
-	title: 'Id used twice',
+	title: 'Duplicate id',
 	reads: ['files'],
 	*find({ stack }) {
 		for (const layer of stack.layers) {
@@ -26,7 +26,7 @@ export const duplicateId: Rule = {
 						rule: 'duplicate-id',
 						severity: 'blocks',
 						line: again,
-						message: `${quoted(path)} has ${quoted(id)} twice, on lines ${line} and ${again}. The game would take the first and refuse the second.`,
+						message: `${quoted(path)} has ${quoted(id)} twice, on lines ${line} and ${again}. The game uses the first and refuses the second.`,
 						repairable: isEditable(layer)
 					});
 				}

@@ -50,7 +50,7 @@ function findCircles(links: Links, strands: Links['strands']): Map<number, numbe
 /** References that should come to an end and lead back to where they began. */
 export const endlessChain: Rule = {
 	id: 'endless-chain',
-	title: 'Leads back to itself',
+	title: 'Endless chain',
 	reads: ['records', 'links'],
 	*find({ stack, links }) {
 		const chains = new Set(
@@ -68,7 +68,7 @@ export const endlessChain: Rule = {
 			yield snagAt(stack, record, presence, {
 				rule: 'endless-chain',
 				severity: 'warns',
-				message: `From ${quoted(record.id)} one comes back to ${quoted(recordAt(links, to).id)}, over and over (line ${presence.line}). The game would offer it without end.`,
+				message: `${quoted(record.id)} leads back to ${quoted(recordAt(links, to).id)} (line ${presence.line}). The game never comes to an end of it.`,
 				repairable: false
 			});
 		}

@@ -23,7 +23,7 @@ export const hardLimit: Rule = {
 				rule: 'hard-limit',
 				severity: gravity(field.found),
 				field: path,
-				message: `${field.title ?? path} ${quoted(value.value)} ${fault.said}, ${field.found ? 'the limit that the file itself tells' : 'the limit of the game'}. ${consequence(stack, record)} (line ${value.presence.line}).`,
+				message: `${field.title ?? path} ${fault.said}, not ${quoted(value.value)}: ${field.found ? 'the limit that the file itself states' : 'the limit of the game'}. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				candidates: [String(fault.clamped)],
 				repairable: isEditable(value.presence.layer)
 			});

@@ -5,7 +5,7 @@ import { roomFault } from './values';
 /** A text that has more letters or lines than the game has room for. */
 export const longText: Rule = {
 	id: 'long-text',
-	title: 'Text has no room',
+	title: 'Text too long',
 	reads: ['records', 'links'],
 	local: true,
 	*find({ stack, links }) {
@@ -32,7 +32,7 @@ export const longText: Rule = {
 						rule: 'long-text',
 						severity: gravity(about.found),
 						field: language,
-						message: `${about.label} ${quoted(record.id)} ${fault}. The game would leave the text out (line ${presence.line}).`,
+						message: `${about.label} ${quoted(record.id)} ${fault}. The game leaves the text out (line ${presence.line}).`,
 						repairable: false
 					});
 				}

@@ -6,7 +6,7 @@ import { quoted, snagAt, type Rule } from './snag';
 /** A file that belongs to a record by its name and is not there, or only in another case of its letters. */
 export const missingAsset: Rule = {
 	id: 'missing-asset',
-	title: 'File of a record is not there',
+	title: 'Missing file of a record',
 	reads: ['files', 'records'],
 	local: true,
 	*find({ stack }) {
@@ -29,8 +29,8 @@ export const missingAsset: Rule = {
 						severity: 'warns',
 						field: null,
 						message: other
-							? `${label} of ${quoted(record.id)} is ${quoted(wanted)}, and the file is called ${quoted(other)}. Where case counts, the game would go without it (line ${presence.line}).`
-							: `${label} of ${quoted(record.id)} is ${quoted(wanted)}, and no layer has it. The game would go without it (line ${presence.line}).`,
+							? `${label} of ${quoted(record.id)} is ${quoted(wanted)}, and the file is called ${quoted(other)}. Where the case of letters matters, the game runs without it (line ${presence.line}).`
+							: `${label} of ${quoted(record.id)} is ${quoted(wanted)}, and no layer has it. The game runs without it (line ${presence.line}).`,
 						repairable: false
 					});
 				}

@@ -5,7 +5,7 @@ import { consequence, snagAt, type Rule, gravity } from './snag';
 /** A field that the game needs and that a record does not have at all. */
 export const missingField: Rule = {
 	id: 'missing-field',
-	title: 'Needed field is absent',
+	title: 'Missing field',
 	reads: ['records'],
 	local: true,
 	*find({ stack }) {
@@ -23,7 +23,7 @@ export const missingField: Rule = {
 						rule: 'missing-field',
 						severity: gravity(field.found),
 						field: path,
-						message: `${field.title ?? path} is not there. ${consequence(stack, record)} (line ${presence.line}).`,
+						message: `${field.title ?? path} is missing. ${consequence(stack, record)} (line ${presence.line}).`,
 						repairable: false
 					});
 				}

@@ -24,7 +24,7 @@ function rowsWithout(table: Table, field: string, paths: Paths): readonly (reado
 /** A field that names a file which no layer has. Pictures and sounds are known by name only, which is enough for this. */
 export const missingFile: Rule = {
 	id: 'missing-file',
-	title: 'Names a file that is not there',
+	title: 'Missing file',
 	reads: ['files', 'records'],
 	*find({ stack }) {
 		const paths = pathsOf(stack);
@@ -38,7 +38,7 @@ export const missingFile: Rule = {
 						rule: 'missing-file',
 						severity: 'warns',
 						field: path,
-						message: `${field.title ?? path} ${quoted(value)} is in no layer. The game would go without it in ${quoted(record.id)} (line ${presence.line}).`,
+						message: `${field.title ?? path} ${quoted(value)} is in no layer. The game ignores it in ${quoted(record.id)} (line ${presence.line}).`,
 						repairable: isEditable(presence.layer)
 					});
 					yield withCandidates(snag, () => (paths.count > MOST_COMPARED ? [] : nearest(value, paths.all())));

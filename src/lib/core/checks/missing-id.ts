@@ -12,7 +12,7 @@ function allWritten({ files, rows }: Table): boolean {
 /** A record without the id that its kind is known by. */
 export const missingId: Rule = {
 	id: 'missing-id',
-	title: 'Id is missing',
+	title: 'Missing id',
 	reads: ['files'],
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
@@ -26,7 +26,7 @@ export const missingId: Rule = {
 					rule: 'missing-id',
 					severity: 'blocks',
 					field: table.guide.key,
-					message: `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. The game would leave it out.`,
+					message: `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. The game skips it.`,
 					repairable: false
 				});
 			}

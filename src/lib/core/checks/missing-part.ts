@@ -56,7 +56,7 @@ function alwaysThere({ files, hidden }: Table): Map<string, Set<string>> {
 /** A part of a block that every such block of the game has: an end without which the game drops the whole. */
 export const missingPart: Rule = {
 	id: 'missing-part',
-	title: 'Part of a block is missing',
+	title: 'Incomplete block',
 	reads: ['records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
@@ -83,7 +83,7 @@ export const missingPart: Rule = {
 								rule: 'missing-part',
 								severity: translation ? 'note' : 'warns',
 								field: path,
-								message: `${block} has no ${part} (line ${presence.line}). Every other one in the game has. ${consequence(stack, record)}, or leave this part of it out.`,
+								message: `${block} has no ${part} (line ${presence.line}). Every other one in the game has one. ${consequence(stack, record)}, or skip this part of it.`,
 								repairable: false
 							});
 						}

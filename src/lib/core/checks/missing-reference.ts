@@ -6,7 +6,7 @@ import { consequence, quoted, SURE_ENOUGH, snagAt, withCandidates, type Rule } f
 /** A field that names a record which is nowhere in the stack. */
 export const missingReference: Rule = {
 	id: 'missing-reference',
-	title: 'Names something that is not there',
+	title: 'Missing reference',
 	reads: ['records', 'links'],
 	local: true,
 	*find({ stack, links }) {

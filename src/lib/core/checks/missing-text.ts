@@ -30,7 +30,7 @@ function rowsWithout(keys: Int32Array, to: Int32Array, start: number, columns: r
 /** A text that the game needs for a record and that is absent, altogether or in one language. */
 export const missingText: Rule = {
 	id: 'missing-text',
-	title: 'Text is missing',
+	title: 'Missing text',
 	reads: ['records', 'links'],
 	local: true,
 	*find({ stack, links }) {

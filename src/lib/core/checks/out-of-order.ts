@@ -13,7 +13,7 @@ function below(value: string, other: string): boolean {
 /** An end before its beginning. */
 export const outOfOrder: Rule = {
 	id: 'out-of-order',
-	title: 'End lies before its beginning',
+	title: 'End before start',
 	reads: ['records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values())

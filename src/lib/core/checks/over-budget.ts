@@ -5,7 +5,7 @@ import { quoted, snagAt, type Rule } from './snag';
 /** A record of mine that spends more points than its kind has by the cost table of the guide. */
 export const overBudget: Rule = {
 	id: 'over-budget',
-	title: 'Spends more than there is',
+	title: 'Over budget',
 	reads: ['records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
@@ -23,7 +23,7 @@ export const overBudget: Rule = {
 				yield snagAt(stack, record, presence, {
 					rule: 'over-budget',
 					severity: 'note',
-					message: `${quoted(record.id)} spends ${spent} ${title.toLowerCase()} of ${most} (line ${presence.line}). The game takes it; what its makers had in mind is exceeded.`,
+					message: `${quoted(record.id)} spends ${spent} ${title.toLowerCase()} of ${most} (line ${presence.line}). The game accepts it, but it is more than its makers planned for.`,
 					repairable: false
 				});
 			}

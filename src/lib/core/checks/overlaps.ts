@@ -50,7 +50,7 @@ export const overlaps: Rule = {
 							rule: 'overlaps',
 							severity: 'warns',
 							field: axes[0]!.from,
-							message: `${second.id} overlaps ${first.id} at ${where}. The game would take the first and never come to the other there.`,
+							message: `${second.id} overlaps ${first.id} at ${where}. The game uses the first and never reaches the other there.`,
 							repairable: false
 						});
 					} else if (over.length === 0 && fallback === undefined && !said.has(-1)) {
@@ -59,7 +59,7 @@ export const overlaps: Rule = {
 						yield snagAt(stack, record, record.presences.at(-1)!, {
 							rule: 'overlaps',
 							severity: 'warns',
-							message: `Nothing of ${(table.guide.plural ?? table.guide.title).toLowerCase()} covers ${where}, and there is nothing for what is left over.`,
+							message: `No ${table.guide.title.toLowerCase()} covers ${where}, and there is no fallback.`,
 							repairable: false
 						});
 					}

@@ -20,7 +20,7 @@ function difference(table: Table, removal: Removal): string {
 /** A record that is to be taken out of the layers below, of which none says exactly the same. */
 export const removesNothing: Rule = {
 	id: 'removes-nothing',
-	title: 'Takes nothing out',
+	title: 'Removes nothing',
 	reads: ['files', 'records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values())
@@ -39,7 +39,7 @@ export const removesNothing: Rule = {
 					record: id,
 					name: id,
 					field: null,
-					message: `${quoted(from.file.path)} is to take ${table.guide.title.toLowerCase()} ${id} out, but no layer below says exactly the same: ${difference(table, removal)}. The game would take nothing out.`,
+					message: `${quoted(from.file.path)} is meant to remove ${table.guide.title.toLowerCase()} ${id}, but no layer below has exactly the same record: ${difference(table, removal)}. The game removes nothing.`,
 					candidates: [],
 					repairable: isEditable(from.layer)
 				};

@@ -1,3 +1,4 @@
+import { counted } from '../wording';
 import { fieldOf, isPlain, mentionsIn, valueFor, withMention } from '../guide';
 import type { Intention } from '../edits';
 import { baseValueOf, displayName, textKeysOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
@@ -45,7 +46,7 @@ function textRepair(stack: Stack, snag: Snag, record: EffectiveRecord): Repair[]
 	const absent = Object.keys(words.languages).filter((_, at) => known[at] === '');
 	return [
 		{
-			label: `Write “${fallback}” for it in ${absent.length} ${absent.length === 1 ? 'language' : 'languages'}`,
+			label: `Write “${fallback}” for it in ${counted(absent.length, 'language')}`,
 			intention: { do: 'write', texts: absent.map((language) => ({ key, language, text: fallback })) }
 		}
 	];
@@ -60,7 +61,7 @@ export function repairsFor(stack: Stack, snag: Snag): Repair[] {
 	if (!record) return [];
 	const { kind, id } = record;
 	if (snag.rule === 'same-as-base')
-		return [{ label: 'Take it out of my mod', intention: { do: 'remove', kind, id } }];
+		return [{ label: 'Remove it from my mod', intention: { do: 'remove', kind, id } }];
 	if (snag.rule === 'duplicate-id')
 		return [
 			{ label: `Remove the one on line ${snag.line}`, intention: { do: 'remove', kind, id, line: snag.line } }
@@ -70,7 +71,7 @@ export function repairsFor(stack: Stack, snag: Snag): Repair[] {
 	const repairs = snag.candidates.map((value) => setTo(stack, snag, record, value));
 	const base = baseValueOf(record, snag.field);
 	if (base !== undefined && base !== valueOf(record, snag.field) && !snag.candidates.includes(base))
-		repairs.push(setTo(stack, snag, record, base, `Back to what the base says: ${base || 'nothing'}`));
+		repairs.push(setTo(stack, snag, record, base, `Revert to base: ${base || 'nothing'}`));
 	const field = fieldOf(stack.guide.kinds[kind], snag.field);
 	if (field?.reference && !field.required) repairs.push(setTo(stack, snag, record, '', 'Leave it empty'));
 	return repairs;

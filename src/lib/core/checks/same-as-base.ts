@@ -4,7 +4,7 @@ import { snagAt, type Rule } from './snag';
 /** A record of my mod that says exactly what the layers below say. */
 export const sameAsBase: Rule = {
 	id: 'same-as-base',
-	title: 'Says nothing new',
+	title: 'Same as base',
 	reads: ['records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
@@ -28,7 +28,7 @@ export const sameAsBase: Rule = {
 				yield snagAt(stack, record, mine, {
 					rule: 'same-as-base',
 					severity: 'note',
-					message: `My mod has ${table.guide.title.toLowerCase()} ${record.id} exactly as ${below.layer.title} has it. It does nothing now, and would hide a later version's change.`,
+					message: `My mod has ${table.guide.title.toLowerCase()} ${record.id} exactly as ${below.layer.title} has it. It does nothing now, and hides what a later version may change.`,
 					repairable: true
 				});
 			}

@@ -28,7 +28,7 @@ function namesake({ stack, links }: Scene, record: EffectiveRecord, name: number
 /** A new record that players see under the name of another of its kind: a copy that kept its name. */
 export const sameName: Rule = {
 	id: 'same-name',
-	title: 'Named like another',
+	title: 'Same name twice',
 	reads: ['records', 'links'],
 	*find(scene) {
 		const { stack } = scene;
@@ -48,7 +48,7 @@ export const sameName: Rule = {
 				yield snagAt(stack, record, presence, {
 					rule: 'same-name',
 					severity: 'note',
-					message: `${table.guide.title} ${quoted(record.id)} is called “${nameOf(stack, record)}”, as ${quoted(other)} is. Players could not tell them apart; give it a name of its own (line ${presence.line}).`,
+					message: `${table.guide.title} ${quoted(record.id)} is called “${nameOf(stack, record)}”, as ${quoted(other)} is. Players cannot tell them apart; give it a name of its own (line ${presence.line}).`,
 					repairable: false
 				});
 			}

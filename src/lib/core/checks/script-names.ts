@@ -42,7 +42,7 @@ function unknownIn(stack: Stack, facts: Facts): Unknown[] {
 /** A script that names a record which is nowhere in the stack. */
 export const scriptNames: Rule = {
 	id: 'script-names',
-	title: 'A script names something that is not there',
+	title: 'Missing reference in a script',
 	reads: ['files', 'records'],
 	local: true,
 	*find({ stack }) {
@@ -63,7 +63,7 @@ export const scriptNames: Rule = {
 							rule: 'script-names',
 							severity: rule.found ? 'warns' : 'blocks',
 							line,
-							message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, and there is none. The game would stop the script there.`
+							message: `${quoted(path)} asks for ${what} ${quoted(text)} on line ${line}, which does not exist. The game stops the script there.`
 						},
 						...[line, call, text]
 					);

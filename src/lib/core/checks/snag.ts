@@ -69,9 +69,9 @@ export interface Rule {
 export function consequence(stack: Stack, record: EffectiveRecord): string {
 	const guide = stack.guide.kinds[record.kind]!;
 	const what = `${guide.title.toLowerCase()} ${displayName(stack, record)}`;
-	if (guide.fault === 'skips') return `The game would skip ${what}`;
-	if (guide.fault === 'ignores') return `The game would ignore it in ${what}`;
-	return guide.inferred ? `The game may refuse ${what}` : `The game would refuse ${what}`;
+	if (guide.fault === 'skips') return `The game skips ${what}`;
+	if (guide.fault === 'ignores') return `The game ignores it in ${what}`;
+	return guide.inferred ? `The game may refuse ${what}` : `The game refuses ${what}`;
 }
 
 /**

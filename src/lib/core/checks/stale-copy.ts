@@ -45,7 +45,7 @@ export const staleCopy: Rule = {
 				rule: 'stale-copy',
 				severity: 'warns',
 				field,
-				message: `${fieldOf(stack.guide.kinds[kind], field)?.title ?? field} is ${quoted(value)}, as the version used before had it; you never changed it (line ${now.presence.line}). The version in use now has ${quoted(base)}, and your mod hides that.`,
+				message: `${fieldOf(stack.guide.kinds[kind], field)?.title ?? field} is ${quoted(value)}, as in the version used before; you never changed it (line ${now.presence.line}). The version in use now has ${quoted(base)}, and your mod hides it.`,
 				candidates: [base],
 				repairable: true
 			});

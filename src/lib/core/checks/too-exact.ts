@@ -28,7 +28,7 @@ export const tooExact: Rule = {
 				rule: 'too-exact',
 				severity: isSaid(field) ? 'warns' : 'note',
 				field: path,
-				message: `${field.title ?? path} ${quoted(value.value)} has more than ${field.decimals} decimals. The game would take it as ${fault} (line ${value.presence.line}).`,
+				message: `${field.title ?? path} ${quoted(value.value)} has more than ${field.decimals} decimals. The game reads it as ${fault} (line ${value.presence.line}).`,
 				candidates: [fault],
 				repairable: isEditable(value.presence.layer)
 			});

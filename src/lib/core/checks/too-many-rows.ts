@@ -4,7 +4,7 @@ import { quoted, snagAt, type Rule } from './snag';
 /** More records than the game has room for, or an id that is too long. */
 export const tooManyRows: Rule = {
 	id: 'too-many-rows',
-	title: 'More than the game has room for',
+	title: 'Too many records',
 	reads: ['records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
@@ -15,7 +15,7 @@ export const tooManyRows: Rule = {
 				yield snagAt(stack, record, record.presences.at(-1)!, {
 					rule: 'too-many-rows',
 					severity: 'blocks',
-					message: `There are ${table.count} ${plural}; the game has room for ${rows}. It would refuse the file from ${quoted(record.id)} on.`,
+					message: `There are ${table.count} ${plural}; the game has room for ${rows}. It refuses the file from ${quoted(record.id)} on.`,
 					repairable: false
 				});
 			}
@@ -27,7 +27,7 @@ export const tooManyRows: Rule = {
 					rule: 'too-many-rows',
 					severity: 'blocks',
 					field: table.guide.key ?? null,
-					message: `The id ${quoted(record.id)} has ${record.id.length} characters; the game takes ${longest}.`,
+					message: `The id ${quoted(record.id)} has ${record.id.length} characters; the game allows ${longest}.`,
 					repairable: false
 				});
 			}

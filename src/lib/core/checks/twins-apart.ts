@@ -18,7 +18,7 @@ const ALIKE = 0.9;
 /** Files that must stay alike and do not. */
 export const twinsApart: Rule = {
 	id: 'twins-apart',
-	title: 'Twins are not alike',
+	title: 'Twins differ',
 	reads: ['records'],
 	*find({ stack }) {
 		const tableOf = (path: string) => {
@@ -59,7 +59,7 @@ export const twinsApart: Rule = {
 						// Files that differ somewhere in the game itself may not be meant to be alike.
 						severity: found && found.sure < ALIKE ? 'note' : 'warns',
 						field: apart[0] ?? null,
-						message: `${quoted(where)} should be like ${quoted(presence.path)}: ${there ? said.join(', ') : `it has no ${quoted(here.id)}`} (line ${presence.line}). The game would show one or the other.`,
+						message: `${quoted(where)} should be like ${quoted(presence.path)}: ${there ? said.join(', ') : `it has no ${quoted(here.id)}`} (line ${presence.line}). The game shows one or the other, depending on where it looks.`,
 						repairable: false
 					});
 				}

@@ -1,5 +1,6 @@
 // What is understood of a game and what is not, in a few lines, and what people should look at first: where being wrong
 // would matter the most.
+import { counted, either } from '../wording';
 import { FOLDER, ID, type FieldGuide, type KindGuide } from '../guide';
 import type { Links } from '../links';
 import { isEditable, type Stack } from '../stack';
@@ -82,7 +83,7 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 	const byPlace = withoutIds(kinds, tables);
 	const supposed = kinds.filter(([, { inferred, merge, adds }]) => inferred && merge === 'file' && !adds);
 	const line = (count: number, one: string, several: string, open = false): UnderstoodLine[] =>
-		count === 0 ? [] : [{ count, what: count === 1 ? one : several, open }];
+		count === 0 ? [] : [{ count, what: either(count, one, several), open }];
 	const records = kinds.reduce((sum, [kind]) => sum + tables.get(kind)!.count, 0);
 	const hangs = hangsOf(links);
 	return {
@@ -90,33 +91,29 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 			...line(read, 'file is read as data', 'files are read as data'),
 			...line(
 				told,
-				'of them is in a format that was told from its content',
-				'of them are in formats that were told from their content',
+				'of them is in a format detected from its content',
+				'of them are in formats detected from their content',
 				true
 			),
-			...line(faulty, 'of them could not be read whole', 'of them could not be read whole', true),
+			...line(faulty, 'of them could not be read completely', 'of them could not be read completely', true),
 			...line(
 				other,
-				'other file is known by its name only, or is text',
-				'other files are known by their names only, or are texts'
+				'other file is listed by name only, or is plain text',
+				'other files are listed by name only, or are plain text'
 			),
-			...line(
-				records,
-				`record of ${kinds.length} kinds`,
-				`records of ${kinds.length} ${kinds.length === 1 ? 'kind' : 'kinds'}`
-			),
-			...line(kinds.length - byPlace, 'kind is known by ids', 'kinds are known by ids'),
+			...line(records, `record of ${kinds.length} kinds`, `records of ${counted(kinds.length, 'kind')}`),
+			...line(kinds.length - byPlace, 'kind has ids', 'kinds have ids'),
 			...line(
 				byPlace,
-				'kind has no ids: its records are known by their places',
-				'kinds have no ids: their records are known by their places',
+				'kind has no ids: its records go by position',
+				'kinds have no ids: their records go by position',
 				true
 			),
-			...line(references.length, 'field names records', 'fields name records'),
+			...line(references.length, 'field refers to records', 'fields refer to records'),
 			...line(
 				kinds.filter(([, { inherits }]) => inherits).length,
-				'kind takes over from other records',
-				'kinds have records that take over from others'
+				'kind has records that inherit from others',
+				'kinds have records that inherit from others'
 			),
 			...line(unsure.length, 'field is unsure', 'fields are unsure', true),
 			...line(

@@ -1,3 +1,4 @@
+import { either } from '../wording';
 import type { Facts } from '../facts';
 import { isEditable, isGame, type Layer } from '../stack';
 import { filesWith } from './paths';
@@ -69,7 +70,7 @@ function* strange({ format, habits, letters }: Facts, game: Custom): Generator<[
 /** A file of mine that is written in a way that no file of the game in its format is: its reader may not take it. */
 export const unlikeGame: Rule = {
 	id: 'unlike-game',
-	title: 'Not written as the game’s files are',
+	title: 'Not written like the game’s files',
 	reads: ['files'],
 	*find({ stack }) {
 		const base = stack.layers.find(isGame);
@@ -87,7 +88,7 @@ export const unlikeGame: Rule = {
 							rule: 'unlike-game',
 							severity: game.files >= ENOUGH && grave ? 'warns' : 'note',
 							line,
-							message: `${quoted(path)} ${what} (line ${line}). None of the game’s ${game.files} files of this format ${game.files === 1 ? 'is' : 'are'} written so; the game may refuse the file.`
+							message: `${quoted(path)} ${what} (line ${line}). None of the game’s ${game.files} files of this format ${either(game.files, 'is', 'are')} written so; the game may refuse the file.`
 						},
 						what
 					);

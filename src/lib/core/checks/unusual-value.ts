@@ -21,7 +21,7 @@ function endsOf({ numbers, filled }: Sorted): [number, number] | null {
 /** A number of mine that lies far from all others of its kind. */
 export const unusualValue: Rule = {
 	id: 'unusual-value',
-	title: 'Unlike all others',
+	title: 'Unusual value',
 	reads: ['records'],
 	*find({ stack }) {
 		if (!stack.mine) return;
@@ -56,7 +56,7 @@ export const unusualValue: Rule = {
 						rule: 'unusual-value',
 						severity: 'note',
 						field: path,
-						message: `${field.title ?? path} ${quoted(value.value)} is far from what all others have: ${low} to ${high} but for one; it lies above ${place} % of them (line ${value.presence.line}).`,
+						message: `${field.title ?? path} ${quoted(value.value)} is unusual: all others but one lie between ${low} and ${high}, and it is higher than ${place} % of them (line ${value.presence.line}).`,
 						repairable: false
 					});
 				}

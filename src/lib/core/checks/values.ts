@@ -1,4 +1,5 @@
 // What is wrong with a value by itself: the same while typing and in the checks. Imports nothing, so that pages can.
+import { listed } from '../wording';
 import type { FieldGuide, TextGuide } from '../guide';
 
 const NUMBER = /^[-+]?\d+(\.\d+)?$/;
@@ -15,30 +16,32 @@ function isDate(value: string): boolean {
 export function typeFault(field: FieldGuide, value: string): string | null {
 	if (value === '') return field.required ? 'is empty' : null;
 	if (field.type === 'whole' || field.type === 'flags')
-		return /^[-+]?\d+$/.test(value) ? null : 'is not a whole number';
+		return /^[-+]?\d+$/.test(value) ? null : 'must be a whole number';
 	if (field.type === 'decimal' || field.type === 'angle')
-		return NUMBER.test(value) ? null : 'is not a number';
+		return NUMBER.test(value) ? null : 'must be a number';
 	if (field.type === 'duration')
 		return (field.decimals === 0 ? /^[-+]?\d+\s*[a-z]*$/i : /^[-+]?\d+(\.\d+)?\s*[a-z]*$/i).test(value)
 			? null
-			: 'is no span of time';
+			: 'must be a span of time such as 3 s';
 	if (field.type === 'position')
-		return /^[-+]?\d+(\.\d+)?(\s*[,; ]\s*[-+]?\d+(\.\d+)?){0,2}$/.test(value) ? null : 'is no position';
+		return /^[-+]?\d+(\.\d+)?(\s*[,; ]\s*[-+]?\d+(\.\d+)?){0,2}$/.test(value)
+			? null
+			: 'must be a position: one to three numbers';
 	if (field.type === 'chance')
 		return !NUMBER.test(value)
-			? 'is not a number'
+			? 'must be a number'
 			: Number(value) < 0 || Number(value) > 1
-				? 'is no share between 0 and 1'
+				? 'must be between 0 and 1'
 				: null;
 	if (field.type === 'switch')
-		return /^(true|false|0|1|yes|no|on|off)$/i.test(value) ? null : 'is neither on nor off';
-	if (field.type === 'date') return isDate(value) ? null : 'is no date such as 1931-05-24';
+		return /^(true|false|0|1|yes|no|on|off)$/i.test(value) ? null : 'must be on or off';
+	if (field.type === 'date') return isDate(value) ? null : 'must be a date such as 1931-05-24';
 	if (field.type === 'colour')
 		return /^(#|0x)?[0-9a-f]{3,8}$/i.test(value) || /^\s*\d{1,3}([,; ]\s*\d{1,3}){2,3}\s*$/.test(value)
 			? null
-			: 'is no colour';
+			: 'must be a colour';
 	if (field.type === 'code' && field.codes)
-		return value in field.codes ? null : `is none of ${Object.keys(field.codes).join(', ')}`;
+		return value in field.codes ? null : `must be ${listed(Object.keys(field.codes), 'or')}`;
 	return null;
 }
 
@@ -48,9 +51,9 @@ export function limitFault(field: FieldGuide, value: string): { said: string; cl
 	const number = Number(value);
 	if (!Number.isFinite(number)) return null;
 	if (field.min !== undefined && number < field.min)
-		return { said: `is below ${field.min}`, clamped: field.min };
+		return { said: `must be at least ${field.min}`, clamped: field.min };
 	if (field.max !== undefined && number > field.max)
-		return { said: `is above ${field.max}`, clamped: field.max };
+		return { said: `must be at most ${field.max}`, clamped: field.max };
 	return null;
 }
 
@@ -59,9 +62,9 @@ export function roomFault(
 	{ longest, oneLine }: Pick<TextGuide, 'longest' | 'oneLine'>,
 	text: string
 ): string | null {
-	if (oneLine && /[\r\n]/.test(text)) return 'has several lines, and the game shows one';
+	if (oneLine && /[\r\n]/.test(text)) return 'has several lines; the game shows one';
 	const letters = longest === undefined ? 0 : [...text].length;
 	return longest !== undefined && letters > longest
-		? `has ${letters} letters, and the game has room for ${longest}`
+		? `has ${letters} letters; the game has room for ${longest}`
 		: null;
 }

@@ -7,7 +7,7 @@ import { consequence, quoted, SURE_ENOUGH, snagAt, withCandidates, type Rule } f
 /** A field that names a record of a kind that cannot stand there. */
 export const wrongKind: Rule = {
 	id: 'wrong-kind',
-	title: 'Names something of the wrong kind',
+	title: 'Wrong kind of reference',
 	reads: ['records', 'links'],
 	local: true,
 	*find({ stack, links }) {
@@ -21,7 +21,7 @@ export const wrongKind: Rule = {
 				rule: 'wrong-kind',
 				severity: link.sure < 1 ? 'warns' : 'blocks',
 				field: link.field,
-				message: `${title} takes ${wanted}, and ${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}. ${consequence(stack, link.from)} (line ${presence.line}).`,
+				message: `${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}; ${title} takes ${wanted}. ${consequence(stack, link.from)} (line ${presence.line}).`,
 				value: link.value,
 				repairable: isEditable(presence.layer) && link.from.values.has(link.field)
 			});

@@ -9,7 +9,7 @@ const OWN_NAME = ['{id}', `{${FOLDER}}`];
 /** A value that has to be the name of the file or folder that the record is kept in, and is another. */
 export const wrongName: Rule = {
 	id: 'wrong-name',
-	title: 'Not the name of its file or folder',
+	title: 'Name does not match its file or folder',
 	reads: ['records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values())

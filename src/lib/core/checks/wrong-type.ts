@@ -14,7 +14,7 @@ const isUnsure = ({ type, found }: FieldGuide) =>
 /** A value that is not of its field's type. */
 export const wrongType: Rule = {
 	id: 'wrong-type',
-	title: 'Not a value of this field',
+	title: 'Wrong type of value',
 	reads: ['records'],
 	local: true,
 	*find({ stack }) {
@@ -35,7 +35,7 @@ export const wrongType: Rule = {
 				rule: 'wrong-type',
 				severity: gravity(field.found),
 				field: path,
-				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${quoted(value.value)} ${fault}`}. ${consequence(stack, record)} (line ${value.presence.line}).`,
+				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${fault}, not ${quoted(value.value)}`}. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				repairable: isEditable(value.presence.layer) && value.overrode.length > 0
 			});
 		}

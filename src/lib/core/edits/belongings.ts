@@ -103,9 +103,9 @@ export const twinsOf = (stack: Stack, record: EffectiveRecord): Other[] =>
 /** What is one thing with a record and follows it now: its twins, then its pair, each with why. */
 export function* othersOf(work: Work, record: EffectiveRecord): Generator<[EffectiveRecord, Following]> {
 	for (const { record: other, found } of twinsOf(work.stack, record))
-		if (wanted(work, 'twin', found)) yield [other, { follows: 'its twin stays alike', by: 'twin' }];
+		if (wanted(work, 'twin', found)) yield [other, { follows: 'its twin changes too', by: 'twin' }];
 	for (const { record: other, found } of pairsOf(work.stack, record))
-		if (wanted(work, 'pair', found)) yield [other, { follows: 'is one thing with it', by: 'pair' }];
+		if (wanted(work, 'pair', found)) yield [other, { follows: 'belongs together with it', by: 'pair' }];
 }
 
 /** The rule by which a field of a record names others. */
@@ -145,7 +145,7 @@ export function withAlike(reference: ReferenceGuide, value: string, id: string, 
 export function copyFile(work: Work, path: string, next: string): boolean {
 	const file = fileAt(work.stack, path);
 	if (!file) {
-		work.say(`${path} is known by its name only, so its copy ${next} has to be made by hand.`);
+		work.say(`${path} is listed by name only, so its copy ${next} must be made by hand.`);
 		return false;
 	}
 	work.draft.put(next, fileContent(file));
@@ -159,9 +159,7 @@ export function pathUnder(stack: Stack, record: EffectiveRecord, newId: string):
 	if (id === 'file') return path.replace(/[^/]*?(\.[^./]*)?$/, `${newId}$1`);
 	const folder = folderIn(files, path);
 	if (id !== 'folder' || folder === null || nameFromPath(path, id, files) !== record.id)
-		throw new NotPossible(
-			'This record is named by its place in its file, so it has no name to give to a copy.'
-		);
+		throw new NotPossible('This record goes by its position in the file, so a copy has no id to set.');
 	return path.replace(`/${folder}/`, `/${newId}/`);
 }
 
@@ -242,7 +240,7 @@ export function copyAssets(work: Work, record: EffectiveRecord, newId: string): 
 	for (const { path, next } of assetsFor(work.stack, record, newId))
 		if (copyFile(work, path, next))
 			note(work, { kind: record.kind, id: newId }, 'file', null, next, {
-				follows: 'belongs to it by its name',
+				follows: 'is named after it',
 				by: 'asset'
 			});
 }

@@ -1,4 +1,5 @@
 // Changes that another program made to files of my mod, as a plan like any other: by value, not only by line.
+import { counted } from '../wording';
 import {
 	changeOf,
 	type Content,
@@ -107,15 +108,15 @@ export function planToBring(stack: Stack, files: ReadonlyMap<string, FileContent
 		if (found.length === 0)
 			notes.push(
 				next === null
-					? `${path} was taken away.`
+					? `${path} was removed.`
 					: before
-						? `${path} differs in no value: in its spacing, commentary or order, or it is no data.`
+						? `${path} has the same values: only spacing, comments or order differ, or it is not data.`
 						: `${path} is new and holds no values.`
 			);
 	}
 	const title =
 		values.length > 0
-			? `Take in ${values.length} ${values.length === 1 ? 'value' : 'values'} changed outside`
-			: `Take in ${changes.length} ${changes.length === 1 ? 'file' : 'files'} changed outside`;
+			? `Import ${counted(values.length, 'value')} changed outside`
+			: `Import ${counted(changes.length, 'file')} changed outside`;
 	return { title, changes, values, notes };
 }

@@ -1,4 +1,4 @@
-// What follows by itself from changed values: fields that are made from others, twins that must stay alike, counters.
+// What follows by itself from changed values: calculated fields, twins that must stay alike, counters.
 import { findField } from '../formats';
 import { claimOf, fieldOf, fillPattern, patternOf, type Found, type KindGuide } from '../guide';
 import { valueOf, type EffectiveRecord, type Stack } from '../stack';
@@ -104,7 +104,7 @@ export function setValues(
 		setValues(work, derived, { follows: 'is made from it', by: 'derived' });
 	}
 	if (wanted(work, 'twin') && following?.by !== 'twin')
-		setValues(work, twinCells(work, cells, written), { follows: 'its twin stays alike', by: 'twin' });
+		setValues(work, twinCells(work, cells, written), { follows: 'its twin changes too', by: 'twin' });
 }
 
 /** Fields of a kind that count the records of another, with the one record that holds them. */

@@ -105,7 +105,7 @@ export function newValues(
 		if (change) {
 			const value = numberIn(before ?? '');
 			if (Number.isFinite(value)) return becomes(written(change(value)));
-			return stays(before === null || before === '' ? 'is empty' : `“${before}” is no number`);
+			return stays(before === null || before === '' ? 'is empty' : `“${before}” is not a number`);
 		}
 		if (formula) {
 			try {

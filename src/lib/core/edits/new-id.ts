@@ -10,7 +10,7 @@ export function idFault(stack: Stack, kind: string, id: string): string | null {
 	if (!table) return `There is no kind “${kind}” in this project.`;
 	const longest = table.guide.limits.id;
 	if (id === '') return 'A new record needs an id.';
-	if (table.byId.has(id)) return `The id “${id}” is taken.`;
+	if (table.byId.has(id)) return `The id “${id}” is already used.`;
 	if (/\s/.test(id)) return 'An id cannot hold spaces; use _ between words.';
 	if (longest && id.length > longest) return `The id has ${id.length} characters; the game takes ${longest}.`;
 	const folded = id.toLowerCase();

@@ -10,10 +10,10 @@ type Declining = Partial<Pick<Extract<Intention, { do: 'set' }>, 'without' | 'in
 /**
  * The plan that carries out an intention on my mod: every file and every value, nothing done yet.
  * @param mod folder-safe name of my mod
- * @throws NotPossible, StaleValue, EditRefused: nothing was changed; the message says why
+ * @throws NotPossible, StaleValue, EditRefused: nothing has changed; the message says why
  */
 export function planFor(stack: Stack, intention: Intention, mod: string, besides: Besides = {}): Plan {
-	if (!stack.mine) throw new NotPossible('This project has no mod of mine to write into.');
+	if (!stack.mine) throw new NotPossible('This project has no mod of yours to write to.');
 	const kind = intentionOf(intention.do)!;
 	if ('whole' in kind) return kind.whole({ stack, mod, besides }, intention);
 	const { without, including, reason } = intention as Declining;
@@ -24,9 +24,9 @@ export function planFor(stack: Stack, intention: Intention, mod: string, besides
 		work,
 		changes.map(({ path }) => path)
 	);
-	if (changes.length === 0) throw new NothingToDo('This would change nothing: the value is already so.');
+	if (changes.length === 0) throw new NothingToDo('This changes nothing: the value is already set.');
 	if (work.without.size > 0)
-		notes.add(`Does not follow this time (${[...work.without].join(', ')})${reason ? `: ${reason}` : ''}.`);
+		notes.add(`Left out this time (${[...work.without].join(', ')})${reason ? `: ${reason}` : ''}.`);
 	const detected = [...work.detected].map(([by, count]) => ({ by, count }));
 	return {
 		title,

@@ -1,4 +1,5 @@
 // Recipes: steps that were done once, with blanks, done again as one plan on whatever the blanks are filled with.
+import { counted, either } from '../wording';
 import { joined, type Plan } from '../change';
 import { fieldOf, type BlankGuide, type Recipe } from '../guide';
 import { buildLinks } from '../links';
@@ -13,7 +14,7 @@ import {
 	type Opener
 } from './intentions';
 import { planFor } from './plan-for';
-import { NothingToDo, NotPossible, plural } from './work';
+import { NothingToDo, NotPossible } from './work';
 
 /** Parts of a step that are words of its own, not of the game. */
 const WORDS = new Set(['do', 'kind', 'field', 'list', 'how', 'by', 'without', 'language']);
@@ -62,13 +63,11 @@ export function stepsOf(recipe: Recipe, fill: Readonly<Record<string, string>>):
 		if (!read.success) {
 			const [issue] = read.error.issues;
 			throw new NotPossible(
-				`Step ${at + 1} of the recipe “${recipe.title}” is not one that is known (${issue!.path.join('.') || 'do'}: ${issue!.message}). Mend it in the field guide.`
+				`Step ${at + 1} of the recipe “${recipe.title}” is not known (${issue!.path.join('.') || 'do'}: ${issue!.message}). Fix it in the field guide.`
 			);
 		}
 		if ('bound' in intentionOf(read.data.do)!)
-			throw new NotPossible(
-				`Step ${at + 1} of the recipe “${recipe.title}” cannot be done again: it is bound to its moment.`
-			);
+			throw new NotPossible(`Step ${at + 1} of the recipe “${recipe.title}” cannot be repeated.`);
 		return read.data;
 	});
 }
@@ -110,9 +109,9 @@ export function replay(
 		.join(', ');
 	const whole = joined(`${recipe.title}${said === '' ? '' : `: ${said}`}`, plans);
 	whole.notes.unshift(
-		`${plural(plans.length, 'step')} of the recipe “${recipe.title}” as one plan.`,
+		`${counted(plans.length, 'step')} of the recipe “${recipe.title}” as one plan.`,
 		...(idle.length > 0
-			? [`Nothing was left to do in ${idle.length === 1 ? 'step' : 'steps'} ${idle.join(', ')}.`]
+			? [`Nothing left to do in ${either(idle.length, 'step', 'steps')} ${idle.join(', ')}.`]
 			: [])
 	);
 	return whole;

@@ -83,7 +83,7 @@ export function repointScripts(work: Work, kinds: readonly string[], id: string,
 		if (places.length === 0) continue;
 		if (!stack.mine!.files.has(path) && !draft.has(path)) {
 			draft.put(path, fileContent(file));
-			work.say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
+			work.say(`The game reads ${path} whole, so your mod gets a copy of the whole file.`);
 		}
 		// Ids in the draft may stand elsewhere by now: they are looked for in its text.
 		const now = draft.text(path)!;

@@ -105,13 +105,11 @@ function byValue(stack: Stack, step: Plan, mod: string, blocker: string): Plan {
 	const { work, notes } = startWork(stack, mod, ['derived', 'twin', 'counter']);
 	const { draft } = work;
 	const refuse = (why: string): never => {
-		throw new NotPossible(
-			`${why} The later step “${blocker}” changed the same place; take that one back first.`
-		);
+		throw new NotPossible(`${why} The later step “${blocker}” changed the same place; undo that one first.`);
 	};
 	for (const { kind, id, name, field, before, after } of step.values) {
 		if (before === null || after === null)
-			refuse(`${name} came or went with this step, which cannot be told value by value.`);
+			refuse(`${name} was added or removed by this step; that cannot be undone value by value.`);
 		const record = stack.tables.get(kind)?.byId.get(id);
 		const now = isText(stack, kind)
 			? textBefore(stack, id, field)
@@ -161,7 +159,7 @@ export function reversePlan(stack: Stack, { step, later, before }: Reversing, mo
 	const files = myFiles(stack);
 	const changes = byPlace(step, later, before, (path) => files.get(path));
 	if (typeof changes === 'string') return byValue(stack, step, mod, changes);
-	if (changes.length === 0) throw new NotPossible('What this step did is undone already.');
+	if (changes.length === 0) throw new NotPossible('This step is already undone.');
 	const values = step.values
 		.map((value) => ({ ...value, before: value.after, after: value.before }))
 		.reverse();

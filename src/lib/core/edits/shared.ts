@@ -34,7 +34,7 @@ function notePart(work: Work, path: string, kind: string, before: Document, afte
 		for (const [field, value] of fields) {
 			const was = old.get(id)?.get(field);
 			if (was === undefined || was === value || named.has(JSON.stringify([kind, id, field]))) continue;
-			const follows = 'shares the value: it stands once in the file, under an anchor';
+			const follows = 'shares this value: it is written once in the file, under an anchor';
 			work.values.push({ kind, id, name: id, field, before: was, after: value, follows });
 			work.say(`${path} keeps this value once for several records; all of them change.`);
 		}

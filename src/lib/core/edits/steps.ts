@@ -45,7 +45,7 @@ export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
 	begin(draft, { path, doc, file }, merge, say);
 	if (merge === 'file' || draft.record({ path, kind: record.kind, id: record.id })) return path;
 	draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
-	say(`The game merges ${path} record by record, so my mod gets this record only.`);
+	say(`The game merges ${path} record by record, so your mod gets only this record.`);
 	return path;
 }
 
@@ -59,11 +59,11 @@ function begin(
 	if (draft.doc(path)) return;
 	if (merge === 'file') {
 		draft.put(path, fileContent(file));
-		say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
+		say(`The game reads ${path} whole, so your mod gets a copy of the whole file.`);
 		return;
 	}
 	draft.create(path, draft.format(path).blank(doc), file.text);
-	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
+	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be created as a separate file.`);
 }
 
 /** Fields whose values are names or texts, however much they look like numbers. */
@@ -149,7 +149,7 @@ function besideLike(draft: Draft, table: Table, key: string, language: string, s
 	const whole = like?.from.file.doc;
 	if (!like || !whole)
 		throw new EditRefused(
-			`No file holds texts in ${draft.stack.guide.words!.languages[language] ?? language}, so there is no place for a new one.`
+			`No file has texts in ${draft.stack.guide.words!.languages[language] ?? language}, so there is no place for a new one.`
 		);
 	const { path } = like.from.file;
 	const doc = partOf(whole, like.from.spec);
@@ -177,7 +177,7 @@ function addText(draft: Draft, place: Place, say: Say): void {
 	const seed = format.read(made.one, {});
 	const named = format.read(applySplices<Content>(made.one, format.rename(seed, seed.records[0]!, key)), {});
 	draft.edit(path, format.insert(draft.doc(path, kind)!, named, named.records[0]!));
-	say("New texts go into files of my mod's own, which add to the game's and override none of them.");
+	say("New texts go into separate files of your mod, which add to the game's and override none.");
 }
 
 /**
@@ -194,7 +194,7 @@ export function writeText(
 ): void {
 	const { guide, tables } = draft.stack;
 	const table = guide.words && tables.get(guide.words.kind);
-	if (!table) throw new EditRefused('The field guide names no texts, so there is no place to write one.');
+	if (!table) throw new EditRefused('The field guide has no texts, so there is no place to write one.');
 	const mine = table.byId
 		.get(key)
 		?.presences.find((presence) => isEditable(presence.layer) && presence.language === language);
@@ -215,6 +215,6 @@ export function removeRecord(draft: Draft, place: Place, say: Say, line?: number
 	const doc = draft.doc(path)!;
 	if (doc.records.length === 1) {
 		draft.drop(path);
-		say(`${path} would hold nothing more, so my mod loses the file.`);
+		say(`${path} would be empty, so it is removed from your mod.`);
 	} else draft.edit(path, draft.format(path).remove(doc, record));
 }

@@ -9,8 +9,8 @@ export function takeOutCopies({ draft, say }: Work, record: EffectiveRecord, pat
 		if (draft.format(path)?.id !== draft.format(file.path).id)
 			throw new NotPossible(`${path} is written in another format than ${file.path}.`);
 		if (!draft.doc(path)) draft.create(path, draft.format(path).blank(doc), file.text);
-		if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
+		if (!draft.doc(path)) throw new EditRefused(`${path} cannot be created as a separate file.`);
 		draft.edit(path, draft.format(path).insert(draft.doc(path, record.kind)!, doc, source));
 	}
-	say(`${path} takes it out of what the game reads, by an exact copy; a version that differs would stay.`);
+	say(`${path} removes it from what the game reads, by an exact copy; a version that differs stays.`);
 }

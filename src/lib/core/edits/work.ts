@@ -126,6 +126,3 @@ export function write(work: Work, key: string, language: string, text: string, f
 	const kind = work.stack.guide.words!.kind;
 	work.values.push({ kind, id: key, name: key, field: language, before, after: text, ...following });
 }
-
-export const plural = (count: number, one: string, many = `${one}s`): string =>
-	`${count} ${count === 1 ? one : many}`;

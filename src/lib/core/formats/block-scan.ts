@@ -193,7 +193,7 @@ class Scanner {
 			}
 			if (layout.assign !== '') {
 				if (!this.starts(layout.assign)) {
-					doc.problem(from, `Behind this name neither “${layout.assign}” nor “${layout.open}” follows.`);
+					doc.problem(from, `After this name, neither “${layout.assign}” nor “${layout.open}” follows.`);
 					this.at = Math.max(lineEnd(this.text, from), this.at);
 					continue;
 				}
@@ -208,7 +208,7 @@ class Scanner {
 			this.blanks();
 			if (layout.end !== '') {
 				if (this.starts(layout.end)) this.at += layout.end.length;
-				else doc.problem(this.at, `“${layout.end}” is missing behind this value.`);
+				else doc.problem(this.at, `“${layout.end}” is missing after this value.`);
 			}
 		}
 	}
@@ -252,7 +252,7 @@ class Scanner {
 		const open = this.at;
 		this.at += layout.open.length;
 		if (depth >= DEEPEST) {
-			doc.problem(open, `Here blocks are nested more than ${DEEPEST} deep; the rest is not read.`);
+			doc.problem(open, `Blocks here are nested more than ${DEEPEST} deep; the rest is not read.`);
 			this.at = this.text.length;
 			tape.breakOff(node);
 			tape.close(node, this.at);

@@ -29,7 +29,7 @@ function unquoted(raw: string, { quotes, escape }: BlockLayout): string {
 /** A value as the layout lets it stand: bare where it can, in the old quotes where it had them. @throws EditRefused */
 function written(value: string, old: string, layout: BlockLayout, word: boolean): string {
 	const { quotes, escape } = layout;
-	if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file cannot hold a line end.');
+	if (/[\r\n]/.test(value)) throw new EditRefused('A value in this file cannot contain a line break.');
 	const marks = [
 		layout.open,
 		layout.close,
@@ -50,12 +50,12 @@ function written(value: string, old: string, layout: BlockLayout, word: boolean)
 	if (!quote && plain) return value;
 	if (quotes === '') {
 		if (value === '' && !word) return value;
-		throw new EditRefused(`“${value}” cannot stand in this file, which has no quotes.`);
+		throw new EditRefused(`“${value}” cannot be written in this file, which has no quotes.`);
 	}
 	const mark = quote || quotes[0]!;
 	if (escape === '' && value.includes(mark)) {
 		const other = [...quotes].find((candidate) => !value.includes(candidate));
-		if (!other) throw new EditRefused('This value holds the quote that would close it.');
+		if (!other) throw new EditRefused('This value contains the quote that would close it.');
 		return other + value + other;
 	}
 	if (escape === mark) return mark + value.replaceAll(mark, mark + mark) + mark;

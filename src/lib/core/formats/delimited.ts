@@ -121,7 +121,7 @@ function looseEnd(doc: OpenDocument, at: number, dialect: Dialect, end: number):
 			at,
 			end < 0
 				? 'The quote that opens this cell is never closed.'
-				: `The cell that starts with a quote here goes on after its closing quote; the quote inside must be doubled (${quote}${quote}).`
+				: `This quoted cell goes on after its closing quote; a quote inside must be doubled (${quote}${quote}).`
 		);
 	while (at < doc.content.length && doc.content[at] !== separator && !/[\r\n]/.test(doc.content[at]!)) at++;
 	return at;
@@ -195,7 +195,7 @@ function guessKey(columns: string[]): number {
 function tellDoubles(doc: OpenDocument, cells: [number, number][]): void {
 	const seen = new Set<string>();
 	doc.columns.forEach((column, index) => {
-		if (seen.has(column)) doc.problem(cells[index]![0], `The column “${column}” stands in the header twice.`);
+		if (seen.has(column)) doc.problem(cells[index]![0], `The column “${column}” is in the header twice.`);
 		seen.add(column);
 	});
 }
@@ -318,7 +318,9 @@ function written(doc: TextDocument, value: string, wasQuoted: boolean): string {
 	const special = breaks || (quote !== '' && value.startsWith(quote));
 	if (doc.format === 'tsv' || quote === '') {
 		if (special && !wasQuoted)
-			throw new EditRefused('A tab, a line end or a quote at the start cannot stand in a cell of this file.');
+			throw new EditRefused(
+				'A cell in this file cannot contain a tab, a line break, or a quote at the start.'
+			);
 		if (!wasQuoted) return value;
 	}
 	if (!wasQuoted && !special) return value;
@@ -377,7 +379,7 @@ function insert(doc: TextDocument, source: TextDocument, record: RecordNode): Sp
 function renameKey(doc: TextDocument, _record: RecordNode, path: string, name: string): Splice[] {
 	const { header, dialect } = sheetOf(doc);
 	const cell = header?.cells[doc.columns.indexOf(path)];
-	if (!cell) throw new EditRefused(`There is no header in which “${path}” is written.`);
+	if (!cell) throw new EditRefused(`There is no header for “${path}” is written.`);
 	if (doc.columns.includes(name)) throw new EditRefused(`There is a column “${name}” already.`);
 	const quoted = isQuoted(doc.content.slice(...cell), dialect.quote);
 	return [{ from: cell[0], to: cell[1], insert: written(doc, name, quoted) }];

@@ -113,7 +113,7 @@ function scan(doc: OpenDocument): number {
 				if (list) {
 					doc.problem(
 						at,
-						`A <${name}> stands inside the <${(list as Open).name}> above, which was never closed.`
+						`A <${name}> is inside the <${(list as Open).name}> above, which was never closed.`
 					);
 					endList(at, at);
 				}

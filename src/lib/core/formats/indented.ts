@@ -116,12 +116,12 @@ const headOf = ({ tape }: TextDocument, node: number): number[] => {
 };
 
 function written(value: string, old: string): string {
-	if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file stands on one line.');
+	if (/[\r\n]/.test(value)) throw new EditRefused('A value in this file must be on one line.');
 	const plain = value !== '' && !/[\s"`#]/.test(value);
 	const quote = QUOTES.includes(old[0] ?? '-') ? old[0]! : '"';
 	if (plain && !QUOTES.includes(old[0] ?? '-')) return value;
 	const free = [quote, ...QUOTES].find((mark) => !value.includes(mark));
-	if (free === undefined) throw new EditRefused('A value of this file cannot hold both kinds of quotes.');
+	if (free === undefined) throw new EditRefused('A value in this file cannot contain both kinds of quotes.');
 	return free + value + free;
 }
 

@@ -94,7 +94,7 @@ function scan(doc: OpenDocument): number {
 			let behind = close + 1;
 			while (behind < end && isBlank(text.charCodeAt(behind))) behind++;
 			if (close < 0 || close >= end || (behind < end && !';#'.includes(text[behind]!))) {
-				doc.problem(from, 'This section’s name is never closed by “]”, or something stands behind it.');
+				doc.problem(from, 'This section’s name is never closed by “]”, or there is text after it.');
 				continue;
 			}
 			if (section >= 0) tape.close(section, last);
@@ -116,12 +116,12 @@ function scan(doc: OpenDocument): number {
 const isQuoted = (raw: string) => raw.length >= 2 && /^(["']).*\1$/s.test(raw);
 
 function checked(value: string): string {
-	if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file cannot hold a line end.');
+	if (/[\r\n]/.test(value)) throw new EditRefused('A value in this file cannot contain a line break.');
 	if (value !== value.trim())
 		throw new EditRefused('Spaces at the start or end of a value would be lost in this file.');
 	if (trailing(value, 0, value.length) >= 0)
 		throw new EditRefused('A space with ; or # behind it would begin a comment in this file.');
-	if (isQuoted(value)) throw new EditRefused('Quotes around a value would not be part of it in this file.');
+	if (isQuoted(value)) throw new EditRefused('In this file, quotes around a value are not part of it.');
 	return value;
 }
 
@@ -191,9 +191,7 @@ export const ini: TextFormat = {
 	...base,
 	insert(doc, source, record) {
 		if (isLoose(source, record))
-			throw new EditRefused(
-				'These values stand in no section; behind a section they would become part of it.'
-			);
+			throw new EditRefused('These values are in no section; after a section they would become part of it.');
 		return base.insert(doc, source, record);
 	},
 	move(doc, record, to) {

@@ -109,7 +109,7 @@ class Scanner {
 	/** Whether a value may begin here. */
 	private begin(here: number): boolean {
 		if (this.stack.length === 0 && this.root >= 0) {
-			this.doc.problem(here, 'Something stands behind the end of the data.');
+			this.doc.problem(here, 'There is text after the end of the data.');
 			return false;
 		}
 		this.separated(here);
@@ -164,7 +164,7 @@ class Scanner {
 			doc.problem(
 				wrong,
 				text[wrong] === '\\'
-					? 'After the backslash stands something that JSON does not know.'
+					? 'This backslash escape is not valid JSON.'
 					: 'A tab or control character must be written with a backslash inside a text.'
 			);
 		if (this.tooDeep > 0) return end + 1;
@@ -204,7 +204,7 @@ class Scanner {
 			return at + 1;
 		}
 		if (this.stack.length >= DEEPEST) {
-			this.doc.problem(at, `Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+			this.doc.problem(at, `The data here are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 			this.tooDeep = 1;
 			return at + 1;
 		}
@@ -233,7 +233,7 @@ class Scanner {
 		if (this.named) doc.problem(at, 'A value is missing here.');
 		else if (this.comma >= 0 && !this.strict) this.uses('last comma', this.comma);
 		else if (this.comma >= 0 && this.strict)
-			doc.problem(this.comma, 'The comma here has nothing after it; the game’s reader takes no such comma.');
+			doc.problem(this.comma, 'There is nothing after this comma; the game’s reader does not accept that.');
 		if (tape.kind(top) !== kind && !this.breakTo(at, kind, top)) return at + 1;
 		tape.close(stack.pop()!, at + 1);
 		this.inMap = stack.length > 0 && tape.kind(stack.at(-1)!) === MAP;
@@ -266,10 +266,9 @@ class Scanner {
 		else if (this.ready)
 			doc.problem(
 				at,
-				this.comma >= 0 ? 'Two commas stand together here.' : 'This comma has nothing before it.'
+				this.comma >= 0 ? 'There are two commas in a row here.' : 'This comma has nothing before it.'
 			);
-		if (this.stack.length === 0 && !this.ready)
-			doc.problem(at, 'Something stands behind the end of the data.');
+		if (this.stack.length === 0 && !this.ready) doc.problem(at, 'There is text after the end of the data.');
 		this.ready = this.stack.length > 0;
 		this.named = false;
 		this.keyFrom = this.keyTo = -1;
@@ -314,8 +313,8 @@ class Scanner {
 			doc.problem(
 				at,
 				/^[-+.\d]/.test(word)
-					? 'This number is not written as JSON wants it.'
-					: 'This word is none that JSON knows; text needs double quotes.'
+					? 'This is not a JSON number.'
+					: 'This is not a JSON value; text needs double quotes.'
 			);
 		if (this.begin(at) && good) this.tape.leaf(BARE, this.keyFrom, this.keyTo, at, end);
 		if (this.inMap && !this.named && !good) {
@@ -383,7 +382,7 @@ const syntax: Syntax = {
 		const old = doc.content.slice(doc.tape.from(node), doc.tape.to(node));
 		if (old === 'null') return JSON.stringify(value);
 		throw new EditRefused(
-			`Here stands a ${/^[-\d]/.test(old) ? 'number' : 'switch (true or false)'}; “${value}” is none.`
+			`This must be a ${/^[-\d]/.test(old) ? 'number' : 'switch (true or false)'}, not “${value}”.`
 		);
 	},
 	pair: ': ',

@@ -99,7 +99,7 @@ class Scanner {
 
 	private enter(): void {
 		if (++this.depth > DEEPEST)
-			this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+			this.fault(`The data here are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 	}
 
 	/** Skips the body of a function or block up to the `end` that closes it; stands behind `function` or the like. */
@@ -168,7 +168,7 @@ class Scanner {
 				const long = code === 91 ? longEnd(this.text, from) : -1;
 				if (Number.isNaN(long)) this.fault('This text is never closed by “]]”.');
 				const end = long >= 0 ? long : match(NUMBER, this.text, from);
-				if (end < 0 || end === from) this.fault('A value is missing here, or this is none that Lua knows.');
+				if (end < 0 || end === from) this.fault('A value is missing here, or this is not a Lua value.');
 				this.at = end;
 			}
 			this.suffixes();
@@ -193,7 +193,7 @@ class Scanner {
 				this.at++;
 				this.space();
 				const word = this.word();
-				if (word === '') this.fault('A name is missing behind this mark.');
+				if (word === '') this.fault('A name is missing after this mark.');
 				this.at += word.length;
 			} else if (code === 91 && longEnd(this.text, this.at) === -1) this.brackets(']');
 			else if (code === 40) this.brackets(')');
@@ -237,7 +237,7 @@ class Scanner {
 			if (code === 91) {
 				const end = longEnd(this.text, from);
 				if (Number.isNaN(end)) this.fault('This text is never closed by “]]”.');
-				if (end < 0) this.fault('A value is missing here, or this is none that Lua knows.');
+				if (end < 0) this.fault('A value is missing here, or this is not a Lua value.');
 				this.at = end;
 			} else this.string();
 			if (this.ends()) {
@@ -251,8 +251,7 @@ class Scanner {
 			const word = /^(?:true|false|nil)$/.test(this.word()) ? this.word() : '';
 			if (number > from + sign || word !== '') {
 				this.at = word !== '' ? from + word.length : number;
-				if (/\w/.test(this.text[this.at] ?? ''))
-					this.fault('This number is not written as Lua wants it.', from);
+				if (/\w/.test(this.text[this.at] ?? '')) this.fault('This is not a Lua number.', from);
 				if (this.ends()) {
 					tape.leaf(BARE, keyFrom, keyTo, from, this.at);
 					return;
@@ -281,7 +280,7 @@ class Scanner {
 				this.brackets(']');
 				const to = this.at;
 				this.space();
-				if (this.code() !== 61) this.fault('A “=” is missing behind this name in brackets.', from);
+				if (this.code() !== 61) this.fault('A “=” is missing after this name in brackets.', from);
 				this.at++;
 				this.space();
 				named = true;
@@ -329,7 +328,7 @@ class Scanner {
 			this.at += word.length;
 			for (;;) {
 				this.space();
-				if (this.at >= this.text.length) this.fault('“do” is missing behind this.', from);
+				if (this.at >= this.text.length) this.fault('“do” is missing after this.', from);
 				if (this.word() === 'do') break;
 				const inner = this.word();
 				if (inner === 'in') this.at += 2;
@@ -342,7 +341,7 @@ class Scanner {
 		else if (this.text.startsWith('::', from)) {
 			const end = this.text.indexOf('::', from + 2);
 			this.at = end < 0 ? this.text.length : end + 2;
-		} else this.fault('This is neither an assignment nor anything else that Lua knows.');
+		} else this.fault('This is not valid Lua.');
 	}
 
 	file(): number {
@@ -418,7 +417,7 @@ class Scanner {
 				this.at++;
 				this.space();
 				const name = this.word();
-				if (name === '') this.fault('A name is missing behind this mark.');
+				if (name === '') this.fault('A name is missing after this mark.');
 				this.at += name.length;
 			} else if (code === 91 && longEnd(this.text, this.at) === -1) this.brackets(']');
 			else if (code === 123) {
@@ -476,7 +475,7 @@ class Scanner {
 		}
 		if (this.code() !== 61) {
 			if (call < 0 && this.word() === '' && this.at < this.text.length)
-				this.fault('A “=” is missing behind this name.', keyFrom);
+				this.fault('A “=” is missing after this name.', keyFrom);
 			if (call < 0 && !this.text.slice(from, keyFrom).startsWith('local'))
 				this.fault('This name does nothing by itself; a “=” or a call is missing.', keyFrom);
 			this.at = keyTo;

@@ -163,13 +163,13 @@ const syntax: Syntax = {
 		if (doc.tape.kind(node) === CODE) {
 			if (bare) return value;
 			throw new EditRefused(
-				'Here stands code that is worked out when the game runs; only a number or switch can take its place, or change it in the script.'
+				'This is code that runs in the game; only a number or switch can replace it. To change it, edit the script.'
 			);
 		}
 		if (bare) return value;
 		if (old === 'nil') return quoted(value, '"');
 		throw new EditRefused(
-			`Here stands a ${isNumber(old) ? 'number' : 'switch (true or false)'}; “${value}” is none.`
+			`This must be a ${isNumber(old) ? 'number' : 'switch (true or false)'}, not “${value}”.`
 		);
 	},
 	pair: ' = ',

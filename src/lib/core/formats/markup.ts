@@ -74,7 +74,7 @@ const CDATA = /^(\s*<!\[CDATA\[)[^]*(\]\]>\s*)$/;
 function writtenText(old: string, value: string): string {
 	if (/<!--|<\?/.test(old.replace(/<!\[CDATA\[[^]*?\]\]>/g, '')))
 		throw new EditRefused(
-			'A comment stands inside this text and would be lost; change it in the file itself.'
+			'There is a comment inside this text, which would be lost; change it in the file itself.'
 		);
 	const cdata = CDATA.exec(old);
 	if (cdata && !value.includes(']]>') && old.indexOf(']]>') === old.lastIndexOf(']]>'))

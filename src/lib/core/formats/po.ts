@@ -127,7 +127,7 @@ function scan(doc: OpenDocument): number {
 			doc.problem(quote, 'This text is never closed by a double quote.');
 			continue;
 		}
-		if (to < end) doc.problem(to, 'Something stands behind the closing quote.');
+		if (to < end) doc.problem(to, 'There is text after the closing quote.');
 		if (kind >= MESSAGE) entry.hasText = true;
 		entry.last = to;
 		const keyFrom = from + (match[1]?.length ?? 0);

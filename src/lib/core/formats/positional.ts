@@ -1,3 +1,4 @@
+import { counted, either } from '../wording';
 import type { Splice } from '../change';
 import {
 	EditRefused,
@@ -84,7 +85,7 @@ function scan(doc: OpenDocument, layout: PositionalLayout): number {
 			if (count !== wanted.length)
 				doc.problem(
 					from,
-					`The head of this file wants ${wanted.length} values here (${wanted.join(', ')}); there are ${count}.`
+					`The head of this file needs ${wanted.length} values here (${wanted.join(', ')}); there are ${count}.`
 				);
 			offset += wanted.length;
 			last = to;
@@ -106,7 +107,7 @@ function scan(doc: OpenDocument, layout: PositionalLayout): number {
 		if (count !== wanted.length)
 			doc.problem(
 				from,
-				`A record wants ${wanted.length} ${wanted.length === 1 ? 'value' : 'values'} on this line (${wanted.join(', ')}); there ${count === 1 ? 'is' : 'are'} ${count}.`
+				`A record needs ${counted(wanted.length, 'value')} on this line (${wanted.join(', ')}); there ${either(count, 'is', 'are')} ${count}.`
 			);
 		offset += wanted.length;
 		last = to;
@@ -171,9 +172,7 @@ const syntax: Syntax = {
 			(separator === '' ? /\s/.test(value) || value === '' : value.includes(separator)) ||
 			comments.some((mark) => mark !== '' && value.includes(mark));
 		if (wrong)
-			throw new EditRefused(
-				'This value would be read as several, or as none; the lines of this file have no quotes.'
-			);
+			throw new EditRefused('This value would be read as several values or none; this file has no quotes.');
 		return value;
 	},
 	pair: '',
@@ -185,7 +184,7 @@ const syntax: Syntax = {
 		throw new EditRefused(`The lines of this file have no place for “${name}”.`);
 	},
 	dropNode() {
-		throw new EditRefused('A value of this file cannot be left out: the others would move into its place.');
+		throw new EditRefused('A value in this file cannot be left out: the others would move into its place.');
 	},
 	trail: true,
 	records(doc, root) {
@@ -210,7 +209,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 		if (Number(said) !== count)
 			doc.problem(
 				doc.tape.from(counter),
-				`The head counts ${said} records; there ${count === 1 ? 'is' : 'are'} ${count}.`
+				`The head counts ${said} records; there ${either(count, 'is', 'are')} ${count}.`
 			);
 	}
 	return doc;
@@ -219,7 +218,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 const base = treeFormat('positional', [], read, syntax, { untyped: true });
 
 /** The count in the head after `change` more records. */
-function counted(doc: TextDocument, change: number): Splice[] {
+function recounted(doc: TextDocument, change: number): Splice[] {
 	const node = countNode(doc);
 	if (node < 0) return [];
 	const old = String(syntax.value(doc, node));
@@ -231,13 +230,13 @@ function counted(doc: TextDocument, change: number): Splice[] {
 /** Lines whose values mean something by their position, as the guide names them; a count in the head follows. */
 export const positional: TextFormat = {
 	...base,
-	insert: (doc, source, record) => [...counted(doc, 1), ...base.insert(doc, source, record)],
-	remove: (doc, record) => [...counted(doc, -1), ...base.remove(doc, record)],
+	insert: (doc, source, record) => [...recounted(doc, 1), ...base.insert(doc, source, record)],
+	remove: (doc, record) => [...recounted(doc, -1), ...base.remove(doc, record)],
 	blank(doc) {
 		const { tape } = doc;
 		const end = itemsOf(tape, doc.holder).length > 0 ? tape.from(doc.holder) : doc.content.length;
 		const head = doc.content.slice(0, doc.records[0]?.from ?? end);
-		const [count] = counted(doc, -itemsOf(tape, doc.holder).length);
+		const [count] = recounted(doc, -itemsOf(tape, doc.holder).length);
 		return count ? head.slice(0, count.from) + count.insert + head.slice(count.to) : head;
 	}
 };

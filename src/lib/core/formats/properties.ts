@@ -133,7 +133,7 @@ export const properties: TextFormat = {
 	insert(doc, source, record) {
 		if (/(?<!\\)(?:\\\\)*\\$/.test(doc.content.slice(0, doc.records.at(-1)?.to ?? 0)))
 			throw new EditRefused(
-				'The last line of this file ends in a backslash that continues nowhere; mend it first.'
+				'The last line of this file ends in a backslash with nothing after it; fix that first.'
 			);
 		return insertLines(doc, source.content.slice(record.from, record.to), 0);
 	},

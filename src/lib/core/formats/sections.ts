@@ -96,7 +96,7 @@ class Scanner {
 		let at = from;
 		while (at < to && isBlank(this.text.charCodeAt(at))) at++;
 		if (at < to && ';#'.includes(this.text[at]!)) this.doc.tape.remark(at, to);
-		else if (at < to && from > 0) this.doc.problem(at, 'Something stands behind the value.');
+		else if (at < to && from > 0) this.doc.problem(at, 'There is text after the value.');
 	}
 
 	/** End of the text in quotes at an offset, behind its quote; where it is never closed, that of the line. */
@@ -255,15 +255,15 @@ const syntax: Syntax = {
 		const old = node < 0 ? '' : text.slice(tape.from(node), tape.to(node));
 		if (isQuoted(old)) {
 			if (/[\r\n]/.test(value) && !/[\r\n]/.test(old))
-				throw new EditRefused('A text of this file stands on one line.');
+				throw new EditRefused('A text in this file must be on one line.');
 			return old[0]! + value.replaceAll(old[0]!, `\\${old[0]!}`) + old[0]!;
 		}
-		if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file cannot hold a line end.');
+		if (/[\r\n]/.test(value)) throw new EditRefused('A value in this file cannot contain a line break.');
 		const plain = /^[-+]?[\w.]*$/.test(value);
 		if (node >= 0 && old === '') {
 			// A word that says something by being there has no value to change.
 			if (text[tape.keyTo(node)] !== '=' && !/^[ \t]*=/.test(text.slice(tape.keyTo(node), tape.from(node))))
-				throw new EditRefused('This stands here without a value.');
+				throw new EditRefused('This has no value.');
 			return (text[tape.from(node) - 1] === '=' ? ' ' : '') + (plain ? value : `"${value}"`);
 		}
 		return plain ? value : `"${value.replaceAll('"', '\\"')}"`;

@@ -69,7 +69,7 @@ const syntax: Syntax = {
 		return name;
 	},
 	writeValue(doc, node, value) {
-		if (/[\r\n]/.test(value)) throw new EditRefused('A value of this file stands on one line.');
+		if (/[\r\n]/.test(value)) throw new EditRefused('A value in this file must be on one line.');
 		const { separator } = layoutOf(doc);
 		const placed = node > 0 && doc.tape.keyFrom(node) < 0;
 		if (placed && value.includes(separator))

@@ -102,14 +102,12 @@ function set(doc: TextDocument, record: Parameters<TextFormat['set']>[1], path: 
 	const field = record.fields.find((candidate) => candidate.path === path);
 	if (!field)
 		throw new EditRefused(`The lines of this file have no “${path}”; they have ${doc.columns.join(', ')}.`);
-	if (/[\r\n]/.test(value)) throw new EditRefused('A line of this file cannot hold a line end.');
+	if (/[\r\n]/.test(value)) throw new EditRefused('A line of this file cannot contain a line break.');
 	const [from, to] = [doc.tape.from(record.node), doc.tape.to(record.node)];
 	const line = doc.content.slice(from, field.from) + value + doc.content.slice(field.to, to);
 	const again = readDocumentLine(doc, line);
 	if (again?.find((candidate) => candidate.path === path)?.value !== value)
-		throw new EditRefused(
-			`“${value}” cannot stand here: the line would no longer be read as it is described.`
-		);
+		throw new EditRefused(`“${value}” cannot be here: the line would no longer match its description.`);
 	return [{ from: field.from, to: field.to, insert: value }];
 }
 

@@ -123,9 +123,9 @@ class Scanner {
 			if (code === 10 || code === 13) break;
 			if (code === 92 && quote === 34) {
 				if (!ESCAPE.test(text.slice(at + 1, at + 10)))
-					this.fault('After the backslash stands something that TOML does not know.', at);
+					this.fault('This backslash escape is not valid TOML.', at);
 				at++;
-			} else if (code < 32 && code !== 9) this.fault('A control character cannot stand in a text.', at);
+			} else if (code < 32 && code !== 9) this.fault('A text cannot contain a control character.', at);
 		}
 		this.fault('This text is never closed by its quote.', from);
 	}
@@ -166,17 +166,17 @@ class Scanner {
 				while (this.at < text.length && !endsValue(this.code())) this.at++;
 			}
 			const word = text.slice(from, this.at);
-			if (word === '') this.fault('A value is missing behind this “=”.', from);
+			if (word === '') this.fault('A value is missing after this “=”.', from);
 			if (DATETIME.test(word)) tape.leaf(DATE, keyFrom, keyTo, from, this.at);
 			else if (NUMBER.test(word) || word === 'true' || word === 'false')
 				tape.leaf(BARE, keyFrom, keyTo, from, this.at);
-			else this.fault('This is no value that TOML knows; text needs quotes.', from);
+			else this.fault('This is not a TOML value; text needs quotes.', from);
 		}
 	}
 
 	private enter(): void {
 		if (++this.depth > DEEPEST)
-			this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+			this.fault(`The data here are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 	}
 
 	private array(keyFrom: number, keyTo: number): void {
@@ -229,7 +229,7 @@ class Scanner {
 		const name = joined(this.key());
 		const to = this.at;
 		this.blanks();
-		if (this.code() !== 61) this.fault('A “=” is missing behind this name.', from);
+		if (this.code() !== 61) this.fault('A “=” is missing after this name.', from);
 		if (seen.has(name)) this.doc.problem(from, `“${name}” is given twice here.`);
 		seen.add(name);
 		this.at++;
@@ -241,7 +241,7 @@ class Scanner {
 	private rest(): void {
 		this.blanks();
 		if (this.code() === 35) this.comment();
-		if (!this.isEnd()) this.fault('Something stands behind the value on this line.');
+		if (!this.isEnd()) this.fault('There is text after the value on this line.');
 	}
 
 	file(): number {

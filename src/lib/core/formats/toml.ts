@@ -76,7 +76,7 @@ const syntax: Syntax = {
 		const old = raw(doc, node);
 		if (doc.tape.kind(node) === TEXT) return writeString(value, old, toEol(doc.content));
 		if (!bare || (sort(value) !== sort(old) && sort(old) !== 'number' && sort(value) !== 'number'))
-			throw new EditRefused(`Here stands a ${sort(old)}; “${value}” is none.`);
+			throw new EditRefused(`This must be a ${sort(old)}, not “${value}”.`);
 		return value;
 	},
 	pair: ' = ',

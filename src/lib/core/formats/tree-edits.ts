@@ -173,12 +173,13 @@ export function renameRecordBelow(
 function listAt(doc: TextDocument, record: RecordNode, path: string, syntax: Syntax): number {
 	const at = concrete(record, path);
 	const node = nodeAt(doc, record.node, at, syntax);
-	if (node < 0 || !isList(doc, node, syntax)) throw new EditRefused(`“${path}” is no list in ${record.id}.`);
+	if (node < 0 || !isList(doc, node, syntax))
+		throw new EditRefused(`“${path}” is not a list in ${record.id}.`);
 	return node;
 }
 
 const outside = (path: string, count: number, at: number) =>
-	new EditRefused(`“${path}” has ${count} items; there is none with number ${at + 1}.`);
+	new EditRefused(`“${path}” has ${count} items; there is no item ${at + 1}.`);
 
 /** Items of one name in a map that repeats names. */
 function repeated(
@@ -267,7 +268,7 @@ export function moveItemBelow(
 /** The row of the records, and the number of one in it. @throws EditRefused where the file is one record */
 function recordRow(whole: TextDocument, record: RecordNode, syntax: Syntax): [Row, number] {
 	const doc = homeOf(whole, record);
-	if (doc.holder < 0) throw new EditRefused('The whole file is one record; it cannot be taken out or moved.');
+	if (doc.holder < 0) throw new EditRefused('The whole file is one record; it cannot be removed or moved.');
 	const holder = containing(doc.tape, doc.holder, record.node);
 	return [rowOf(doc, holder, syntax), rowItems(doc, holder, syntax).indexOf(record.node)];
 }

@@ -77,22 +77,22 @@ function passage(scan: Scan): boolean {
 		const target = /^[^\s?]*/.exec(text.slice(at + 2, Math.min(end < 0 ? at + 4000 : end, at + 4000)))![0];
 		if (!NAME.test(target)) doc.problem(at, 'This “<?” is followed by no name.');
 		else if (/^xml$/i.test(target))
-			doc.problem(at, 'The XML declaration may stand at the very start of the file only.');
+			doc.problem(at, 'The XML declaration must be at the very start of the file.');
 		else if (end >= 0 && end > at + 2 + target.length && !isSpace(text.charCodeAt(at + 2 + target.length)))
-			doc.problem(at, 'A space is missing behind the name of this instruction.');
+			doc.problem(at, 'A space is missing after the name of this instruction.');
 		if (end < 0) doc.problem(at, 'This instruction is never closed by “?>”.');
 		scan.at = end < 0 ? text.length : end + 2;
 	} else if (text.startsWith('<!--', at)) {
 		end = text.indexOf('-->', at + 4);
 		const dashes = text.indexOf('--', at + 4);
 		if (end < 0) doc.problem(at, 'This comment is never closed by “-->”.');
-		else if (dashes < end) doc.problem(dashes, 'Two dashes cannot stand inside a comment.');
+		else if (dashes < end) doc.problem(dashes, 'Two dashes cannot be inside a comment.');
 		scan.at = end < 0 ? text.length : end + 3;
 		doc.tape.remark(at, scan.at);
 	} else if (text.startsWith('<![CDATA[', at)) {
 		end = text.indexOf(']]>', at + 9);
 		if (end < 0) doc.problem(at, 'This CDATA passage is never closed by “]]>”.');
-		if (scan.stack.length === 0) doc.problem(at, 'Text may stand inside the root element only.');
+		if (scan.stack.length === 0) doc.problem(at, 'Text must be inside the root element.');
 		scan.at = end < 0 ? text.length : end + 3;
 	} else return false;
 	const wrong = illegalChar(text, at, scan.at);
@@ -106,8 +106,8 @@ function doctype(scan: Scan): void {
 	const from = scan.at;
 	if (scan.doctype) doc.problem(from, 'There is a second document type.');
 	scan.doctype = true;
-	if (scan.root >= 0) doc.problem(from, 'The document type must stand before the root element.');
-	if (!isDoctype(text.slice(from, from + 4000))) doc.problem(from, 'This document type is not well written.');
+	if (scan.root >= 0) doc.problem(from, 'The document type must be before the root element.');
+	if (!isDoctype(text.slice(from, from + 4000))) doc.problem(from, 'This document type is malformed.');
 	let at = from + 9;
 	let inside = false;
 	while (at < text.length) {
@@ -141,7 +141,7 @@ function doctype(scan: Scan): void {
 				const reference = /^%[^\s;%&<>]+;/.exec(text.slice(at, at + 300));
 				// What the reference stands for may declare entities too.
 				if (reference) scan.entities = null;
-				else doc.problem(at, 'Something stands between the declarations of the document type.');
+				else doc.problem(at, 'There is text between the declarations of the document type.');
 				at += reference ? reference[0].length : text.slice(at).search(/[\s<\]]|$/);
 			} else at++;
 		}
@@ -160,8 +160,7 @@ function declaration(scan: Scan, from: number): number {
 		if (char === '>') {
 			const raw = text.slice(from, at + 1);
 			const wrong = illegalChar(text, from, at);
-			if (!isDeclaration(raw))
-				doc.problem(from, 'This declaration of the document type is not well written.');
+			if (!isDeclaration(raw)) doc.problem(from, 'This declaration of the document type is malformed.');
 			else if (wrong >= 0) doc.problem(wrong, 'XML does not allow this control character.');
 			const entity = declaredEntity(raw);
 			if (entity !== null) scan.entities?.add(entity);
@@ -190,7 +189,7 @@ function xmlDeclaration(scan: Scan): void {
 			whole
 		)
 	)
-		doc.problem(0, 'The XML declaration is not well written: version, then encoding, then standalone.');
+		doc.problem(0, 'The XML declaration is malformed: version, then encoding, then standalone.');
 	scan.at = whole.length;
 }
 
@@ -223,13 +222,13 @@ function characters(scan: Scan): void {
 		if (first >= 0)
 			doc.problem(
 				from + first,
-				scan.root < 0 ? 'Text stands before the root element.' : 'Text stands behind the root element.'
+				scan.root < 0 ? 'There is text before the root element.' : 'There is text after the root element.'
 			);
 	}
 	scan.at = at;
 }
 
-const INVALID_ATTRIBUTE = 'An attribute is not well written here: it is name="value".';
+const INVALID_ATTRIBUTE = 'An attribute is malformed here: it is name="value".';
 
 /** End of a tag's name; the place of its first letter where what stands there is no name. */
 function tagNameEnd(text: string, from: number): number {
@@ -284,7 +283,7 @@ function attributeValue(scan: Scan, node: number, keyFrom: number, keyTo: number
 			end < 0 ? at : stop,
 			end < 0
 				? 'The quote that opens this value is never closed.'
-				: 'A “<” cannot stand in an attribute; it is written “&lt;”, unless a quote is missing before it.'
+				: 'A “<” cannot be in an attribute; it is written “&lt;”, unless a quote is missing before it.'
 		);
 		if (end < 0 || /[\r\n]/.test(text.slice(at, stop))) return stop;
 	}
@@ -465,7 +464,7 @@ export function scanXml(doc: OpenDocument): number {
 			if (scan.stack.length === before && scan.stack.length > 0 && scan.at > 0 && text[scan.at - 1] === '>')
 				scan.runs[scan.runs.length - 1] = scan.at;
 			if (scan.stack.length > DEEPEST) {
-				doc.problem(scan.at, `Here elements are nested more than ${DEEPEST} deep; the rest is not read.`);
+				doc.problem(scan.at, `Elements here are nested more than ${DEEPEST} deep; the rest is not read.`);
 				break;
 			}
 		}

@@ -27,7 +27,7 @@ export class YamlFlow extends YamlPieces {
 			while (isSpace(this.code(behind))) behind++;
 			if (column <= n && behind < this.length && !isBreak(this.code(behind)) && this.code(behind) !== 35)
 				this.fault(
-					behind > this.at ? 'This line is indented with a tab; YAML wants spaces.' : this.unclosed()
+					behind > this.at ? 'This line is indented with a tab; YAML needs spaces.' : this.unclosed()
 				);
 		}
 	}
@@ -156,10 +156,10 @@ export class YamlFlow extends YamlPieces {
 				const before = this.lineStart;
 				this.flowSpace(n);
 				if (this.lineStart !== before && this.code() === 58 && (isGap(this.code(this.at + 1)) || json))
-					this.fault('A name and its “:” must stand on one line here.');
+					this.fault('A name and its “:” must be on one line here.');
 				return;
 			}
-		} else if (!explicit && !oneLine) this.fault('A name must stand on one line here.', from);
+		} else if (!explicit && !oneLine) this.fault('A name must be on one line here.', from);
 		this.takeBack(count, named);
 		const map = tape.open(MAP, -1, -1, from);
 		this.flowValue(n, { from, to: keyTo }, json);

@@ -89,8 +89,7 @@ export class YamlLines {
 		const from = this.at;
 		while (isSpace(this.code())) this.at++;
 		if (this.at < length && !isBreak(this.code())) {
-			if (this.code() !== 35)
-				this.fault('Something stands here that does not belong to what is before it on the line.');
+			if (this.code() !== 35) this.fault('This does not belong to what comes before it on the line.');
 			if (this.at === from && from > this.lineStart) this.fault('A space is missing before this comment.');
 			this.comment();
 		}
@@ -170,6 +169,6 @@ export class YamlLines {
 
 	protected enter(): void {
 		if (++this.depth > DEEPEST)
-			this.fault(`Here the data are nested more than ${DEEPEST} deep; what is deeper is not read.`);
+			this.fault(`The data here are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 	}
 }

@@ -37,10 +37,10 @@ export class YamlPieces extends YamlLines {
 				const handle = /^![\w-]+!/.exec(props.tag)?.[0];
 				if (handle && handle !== '!!' && !this.handles.has(handle))
 					this.fault(`The tag handle “${handle}” is declared nowhere.`, start);
-				if (/[{}]/.test(props.tag)) this.fault('This tag is not well written.', start);
+				if (/[{}]/.test(props.tag)) this.fault('This tag is malformed.', start);
 			} else break;
 			if (!isGap(this.code()) && !(isFlow(this.code()) && this.inFlow > 0))
-				this.fault('A space is missing behind this anchor or tag.');
+				this.fault('A space is missing after this anchor or tag.');
 			const behind = this.at;
 			while (isSpace(this.code())) this.at++;
 			if (this.code() !== 38 && this.code() !== 33) {
@@ -104,8 +104,7 @@ export class YamlPieces extends YamlLines {
 				return;
 			}
 			if (code === 92 && quote === 34) {
-				if (!isEscape(this.text, this.at + 1))
-					this.fault('After the backslash stands something that YAML does not know.');
+				if (!isEscape(this.text, this.at + 1)) this.fault('This backslash escape is not valid YAML.');
 				this.at++;
 				if (!isBreak(this.code())) {
 					this.at++;
@@ -161,7 +160,7 @@ export class YamlPieces extends YamlLines {
 		if (code === 45 || code === 63 || code === 58) {
 			if (isGap(next) || (this.inFlow > 0 && isFlow(next)))
 				this.fault(
-					code === 45 ? 'An item “-” cannot begin here.' : `“${this.text[this.at]}” cannot stand here.`
+					code === 45 ? 'An item “-” cannot begin here.' : `“${this.text[this.at]}” cannot be here.`
 				);
 			return;
 		}
@@ -171,8 +170,8 @@ export class YamlPieces extends YamlLines {
 			this.fault('A value cannot begin with “%”; put it in quotes.');
 		}
 		if (code === 37) this.fault('A value cannot begin with “%”; put it in quotes.');
-		if (code === 124 || code === 62) this.fault('A text by lines (“|”, “>”) cannot stand inside brackets.');
-		if (code === 9) this.fault('This line is indented with a tab; YAML wants spaces.');
+		if (code === 124 || code === 62) this.fault('A block text (“|”, “>”) cannot be inside brackets.');
+		if (code === 9) this.fault('This line is indented with a tab; YAML needs spaces.');
 	}
 
 	/** A plain text with the lines that continue it; they are indented more than `n`. */
@@ -210,7 +209,7 @@ export class YamlPieces extends YamlLines {
 				while (isSpace(this.code(behind))) behind++;
 				if (this.code(behind) === 58 && isGap(this.code(behind + 1)))
 					this.fault(
-						'A name must stand on one line; perhaps the line above lacks its “:”, or this one is indented too far.',
+						'A name must be on one line; perhaps the line above lacks its “:”, or this one is indented too far.',
 						start
 					);
 			}
@@ -230,7 +229,7 @@ export class YamlPieces extends YamlLines {
 		while (isSpace(this.code())) this.at++;
 		if (this.code() === 35 && this.at > headEnd) this.comment();
 		if (this.at < this.length && !isBreak(this.code()))
-			this.fault('Behind “|” or “>” the text begins on the next line.');
+			this.fault('After “|” or “>” the text begins on the next line.');
 		const keep = /\+/.test(header[0]);
 		const least = Math.max(n, -1) + 1;
 		let indent = said === undefined ? -1 : Math.max(n, 0) + Number(said);
@@ -253,7 +252,7 @@ export class YamlPieces extends YamlLines {
 			if (!blank) {
 				if (indent < 0) {
 					if (column < least && this.code(start) === 9 && this.text.slice(start, stop).trim() === '')
-						this.fault('This line is indented with a tab; YAML wants spaces.', start);
+						this.fault('This line is indented with a tab; YAML needs spaces.', start);
 					if (column < least || (column === 0 && this.marker(lineStart))) break;
 					if (widest > column)
 						this.fault('An empty line above has more spaces than the first line of this text.', lineStart);
@@ -267,7 +266,7 @@ export class YamlPieces extends YamlLines {
 						column >= least &&
 						/\S/.test(this.text.slice(start, stop))
 					)
-						this.fault('This line is indented with a tab; YAML wants spaces.', start);
+						this.fault('This line is indented with a tab; YAML needs spaces.', start);
 					if (this.text.slice(start, stop).trim() !== '' || indent >= 0) {
 						if (this.text.slice(start, stop).trim() === '' && this.code(start) !== 9) {
 							at = stop;

@@ -125,7 +125,7 @@ class Scanner extends YamlFlow {
 					props = null;
 				}
 				if (this.tabbed && this.at < this.length && this.column <= n)
-					this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
+					this.fault('This line is indented with a tab; YAML needs spaces.', this.lineStart);
 				const dash = this.code() === 45 && isGap(this.code(this.at + 1));
 				if (
 					this.outside(n) &&
@@ -144,7 +144,7 @@ class Scanner extends YamlFlow {
 				continue;
 			}
 			if (code === 38 || code === 33) {
-				if (props) this.fault('Two anchors or tags stand before one value.');
+				if (props) this.fault('Two anchors or tags are before one value.');
 				props = this.properties();
 				this.propsEnd = this.at;
 				continue;
@@ -159,7 +159,7 @@ class Scanner extends YamlFlow {
 	private joined(outer: Props | null, props: Props | null): Props | null {
 		if (!outer || !props) return outer ?? props;
 		if ((outer.anchor !== null && props.anchor !== null) || (outer.tag !== null && props.tag !== null))
-			this.fault('Two anchors or tags stand before one value.', props.from);
+			this.fault('Two anchors or tags are before one value.', props.from);
 		return { from: outer.from, anchor: outer.anchor ?? props.anchor, tag: outer.tag ?? props.tag };
 	}
 
@@ -180,7 +180,7 @@ class Scanner extends YamlFlow {
 		const mayOpen = !sameLine || mode === 'sequence' || mode === 'explicit';
 		const own = () => this.joined(outer, props);
 		const noTab = () => {
-			if (tab) this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
+			if (tab) this.fault('This line is indented with a tab; YAML needs spaces.', this.lineStart);
 		};
 		if (code === 45 && isGap(next)) {
 			if (!mayOpen || (props && sameLine) || props)
@@ -207,10 +207,10 @@ class Scanner extends YamlFlow {
 			let at = this.at;
 			while (isSpace(this.code(at))) at++;
 			if (this.code(at) !== 58 || !isGap(this.code(at + 1))) return false;
-			if (this.lineStart !== line) this.fault('A name must stand on one line.', from);
+			if (this.lineStart !== line) this.fault('A name must be on one line.', from);
 			if (!mayOpen)
 				this.fault(
-					'A second “name:” stands on this line; a nested map begins on a new line, indented.',
+					'There is a second “name:” on this line; a nested map begins on a new line, indented.',
 					from
 				);
 			noTab();
@@ -262,7 +262,7 @@ class Scanner extends YamlFlow {
 				if (!(this.code() === 45 && isGap(this.code(dash + 1))))
 					this.fault('An item of this list must begin with “- ”; or this line is indented wrongly.');
 				if (this.tabbed && dash === this.lineStart + this.column)
-					this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
+					this.fault('This line is indented with a tab; YAML needs spaces.', this.lineStart);
 				this.at++;
 				this.block(column, 'sequence', { from: dash, to: dash + 1 });
 				if (!this.outside(column))
@@ -332,7 +332,7 @@ class Scanner extends YamlFlow {
 			this.block(column, 'value', ready);
 			return;
 		}
-		if (this.tabbed) this.fault('This line is indented with a tab; YAML wants spaces.', this.lineStart);
+		if (this.tabbed) this.fault('This line is indented with a tab; YAML needs spaces.', this.lineStart);
 		const from = this.at;
 		const code = this.code();
 		const next = this.code(from + 1);
@@ -364,9 +364,7 @@ class Scanner extends YamlFlow {
 			return;
 		}
 		if (code === 45 && isGap(next))
-			this.fault(
-				'An item “-” stands among the names of a map; it is indented wrongly, or a name is missing.'
-			);
+			this.fault('An item “-” is among the names of a map; it is indented wrongly, or a name is missing.');
 		const props = this.properties();
 		const start = this.at;
 		const line = this.lineStart;
@@ -394,8 +392,8 @@ class Scanner extends YamlFlow {
 		const to = this.at;
 		while (isSpace(this.code())) this.at++;
 		if (this.code() !== 58 || !isGap(this.code(this.at + 1)))
-			this.fault('A “:” is missing behind this name; or the line is indented wrongly.', from);
-		if (this.lineStart !== line) this.fault('A name must stand on one line.', from);
+			this.fault('A “:” is missing after this name; or the line is indented wrongly.', from);
+		if (this.lineStart !== line) this.fault('A name must be on one line.', from);
 		const key = { from, to };
 		this.nameKey(props);
 		this.at++;

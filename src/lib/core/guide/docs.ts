@@ -54,7 +54,7 @@ export function readDocs(text: string): Doc[] {
 	const [head] = rows;
 	if (!head || head.cells.length < 3)
 		throw new GuideFault(
-			'This is no table of kind, field and text: it needs three columns, as CSV or as a table in Markdown.'
+			'This table needs the columns kind, field and text, as CSV or as a table in Markdown.'
 		);
 	const column = (name: keyof typeof COLUMNS) =>
 		head.cells.findIndex((cell) => COLUMNS[name].test(cell.trim()));

@@ -55,14 +55,14 @@ function checked(data: unknown, where: (path: string[]) => string): Guide {
 	if (!parsed.success) {
 		const issue = parsed.error.issues[0]!;
 		throw new GuideFault(
-			`The field guide is not right at ${issue.path.join('.') || 'its top'}${where(issue.path as string[])}: ${issue.message}.`
+			`The field guide has a mistake at ${issue.path.join('.') || 'its top'}${where(issue.path as string[])}: ${issue.message}.`
 		);
 	}
 	for (const [name, kind] of Object.entries(parsed.data.kinds))
 		for (const [path, field] of Object.entries(kind.fields)) {
 			const unknown = field.reference?.kinds.find((target) => !Object.hasOwn(parsed.data.kinds, target));
 			if (unknown)
-				throw new GuideFault(`The field guide names no kind “${unknown}”, to which ${name}.${path} refers.`);
+				throw new GuideFault(`The field guide has no kind “${unknown}”, to which ${name}.${path} refers.`);
 		}
 	return parsed.data;
 }

@@ -119,9 +119,9 @@ export function ruleInWords(reference: ReferenceGuide): string {
 		key && `by its ${key}`,
 		names && 'the name in the path',
 		list && `a list with “${list}” between`,
-		weight && `with a weight behind “${weight}”`,
+		weight && `with a weight after “${weight}”`,
 		before && `“${before}” before it`,
-		after && `“${after}” behind it`,
+		after && `“${after}” after it`,
 		plus &&
 			Object.entries(plus)
 				.map(([kind, offset]) => `${kind} + ${offset}`)
@@ -130,7 +130,7 @@ export function ruleInWords(reference: ReferenceGuide): string {
 			Object.entries(marks)
 				.map(([kind, mark]) => `“${mark}” before ${kind}`)
 				.join(', '),
-		by && `its kind is told by ${by.field}`,
+		by && `its kind depends on ${by.field}`,
 		anyCase && 'in any case'
 	]
 		.filter(Boolean)

@@ -12,10 +12,10 @@ export interface Spoiled {
 
 /** What it means for the player, in words. */
 const SPOILS: Readonly<Record<SpoilsGuide['what'], string>> = {
-	achievements: 'ends achievements',
+	achievements: 'turns achievements off',
 	saves: 'breaks saved games',
-	multiplayer: 'parts players in network games',
-	statistics: 'gives the makers false statistics'
+	multiplayer: 'requires the same mod for all players in network games',
+	statistics: 'distorts the makers’ statistics'
 };
 
 /** What files, by their paths from the layer's root, take from the player where a mod has them. */

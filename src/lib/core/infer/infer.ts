@@ -245,7 +245,7 @@ function* fieldFrom(
 	}
 	if (field.type === 'text' && startsTexts(column, owners)) {
 		field.type = 'textKey';
-		field.found = finding(0.85, 'Its values begin keys of texts.');
+		field.found = finding(0.85, 'Its values are the start of text keys.');
 		return field;
 	}
 	const counted = field.type === 'whole' ? countedBy(group, column, groups) : null;

@@ -114,7 +114,7 @@ function inheritsBy(
 		...changesIn(group, only, pool),
 		found: finding(
 			atLeast(found, left),
-			`${said(made.length)} records name another of their kind in ${field} and leave out ${said(left)} values that the others have; ${said(found)} of these stand in the record that they name.`
+			`${said(made.length)} records refer to another of their kind in ${field} and leave out ${said(left)} values that the others have; ${said(found)} of these are in that record.`
 		)
 	};
 }

@@ -95,7 +95,7 @@ const MANY_SHAPES = 100;
 /** Parts that one record has at most. */
 const MOST_PARTS = 40;
 
-const AMONG_MANY = 'the name of the file is all that tells one from another';
+const AMONG_MANY = 'only the names of the files tell them apart';
 
 function fromFolder(files: DataFile[], only: boolean): Draft[] {
 	const folder = folderOf(files[0]!.path);
@@ -131,7 +131,7 @@ const fromConstants = ({ as, map, mark }: Constants): Draft => {
 		names: [name, stemOf(as.path)],
 		globs: [as.path],
 		files: [as],
-		because: `its values have names, and other files write these behind “${mark}”`
+		because: `other files refer to its values by “${mark}” and their name`
 	};
 };
 
@@ -450,7 +450,7 @@ export function* groupSteps(
 					names: [said.title],
 					globs: said.files,
 					files: list,
-					because: 'people said so',
+					because: 'the field guide says so',
 					...(said.id ? { id: said.id } : {})
 				},
 				guide.words?.kind === kind

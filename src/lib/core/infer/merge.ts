@@ -67,7 +67,7 @@ export function withMerge(guide: Guide, base: FilesOf, later: readonly FilesOf[]
 				merge: 'record',
 				adds: finding(
 					0.7,
-					`${path} holds ${common === 0 ? 'none' : said(common)} of the ${said(of)} records that the game’s file of that path has, and so is taken to add to them.`
+					`${path} holds ${common === 0 ? 'none' : said(common)} of the ${said(of)} records that the game’s file of that path has, so it probably adds to them.`
 				)
 			};
 		made.set(name, (found = { ...guide, kinds }));

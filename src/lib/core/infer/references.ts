@@ -353,7 +353,7 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 				surely(match, all),
 				because(
 					owners,
-					`${inWords(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight behind “${weight}”` : ''}`,
+					`${inWords(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight after “${weight}”` : ''}`,
 					match.cells,
 					all,
 					others
@@ -650,7 +650,7 @@ function marked(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 			surely({ distinct, cells: hits + (plain?.cells ?? 0), like: 0 }, all),
 			because(
 				owners,
-				`${plain ? `${inWords(plain.ids)}, or ` : ''}ids behind a mark: ${kinds.map((kind) => `“${marks[kind]}” before one of ${kind}`).join(', ')}`,
+				`${plain ? `${inWords(plain.ids)}, or ` : ''}ids after a mark: ${kinds.map((kind) => `“${marks[kind]}” before one of ${kind}`).join(', ')}`,
 				hits + (plain?.cells ?? 0),
 				all,
 				strange

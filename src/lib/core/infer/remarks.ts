@@ -95,7 +95,7 @@ export function saidOf(
 	const own = onField.get(path);
 	if (own?.size === 1) {
 		const [text] = own.keys();
-		return { ...readRemark(text!), found: finding(0.85, `The file says beside it: “${text}”.`) };
+		return { ...readRemark(text!), found: finding(0.85, `The file says next to it: “${text}”.`) };
 	}
 	for (const remark of general) {
 		const clause = clauseFor(remark, path);

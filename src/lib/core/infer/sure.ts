@@ -14,10 +14,7 @@ export function atLeast(hits: number, all: number): number {
 	return Math.max(0, (middle - spread) / (1 + (z * z) / all));
 }
 
-const grouped = new Intl.NumberFormat('en');
-
-/** `1,204` */
-export const said = (number: number): string => grouped.format(number);
+export { numbered as said } from '../wording';
 
 /** `a, b, c …` in quotes, the first few. */
 export const listed = (values: readonly string[], most = 3): string =>

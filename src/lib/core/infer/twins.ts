@@ -1,4 +1,5 @@
 // Files that are alike but for a few values, and so seem to have to stay alike.
+import { counted } from '../wording';
 import { fileNameOf } from './paths';
 import type { TwinGuide } from '../guide';
 import { placesOf } from '../facts';
@@ -67,7 +68,7 @@ export function twinsIn(files: readonly DataFile[]): Map<string, TwinGuide> {
 				but,
 				found: finding(
 					atLeast(found.alike, found.cells),
-					`${said(found.alike)} of ${said(found.cells)} values of ${said(found.records)} ${found.records === 1 ? 'record' : 'records'} are the same.`
+					`${said(found.alike)} of ${said(found.cells)} values of ${counted(found.records, 'record')} are the same.`
 				)
 			});
 		}

@@ -69,7 +69,7 @@ export function mentionsOf(stack: Stack, id: string, most = 50): { count: number
 	return found;
 }
 
-/** How many files could not be looked into: pictures, sounds, what is too large, and what could not be read whole. */
+/** How many files could not be looked into: pictures, sounds, what is too large, and what could not be read completely. */
 export function notLookedInto(stack: Stack): { files: number; faulty: number } {
 	let [files, faulty] = [0, 0];
 	for (const layer of stack.layers) {

@@ -13,7 +13,7 @@ export interface Budget {
 
 const tidy = (points: number) => Number(points.toFixed(3));
 
-/** What one field of a record costs; 0 for a value that is no number or no code of the table. */
+/** What one field of a record costs; 0 for a value that is not a number or no code of the table. */
 function pointsOf({ costs, from = {} }: BudgetGuide, field: string, value: string | undefined): number {
 	const cost = costs[field];
 	if (cost === undefined || value === undefined || value === '') return 0;

@@ -77,7 +77,7 @@ function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
 	const claim = claimOf(guide, path);
 	const kind = claim && guide.kinds[claim.kind];
 	if (kind && claim.removes)
-		return ['patch', `takes ${(kind.plural ?? kind.title).toLowerCase()} out of the game's, by exact copies`];
+		return ['patch', `removes ${(kind.plural ?? kind.title).toLowerCase()} from the game, by exact copies`];
 	if (!inBase)
 		return [
 			'new',

@@ -164,7 +164,7 @@ export interface AroundView extends Named {
 	more: boolean;
 	/** Lines of scripts and texts that hold its id. */
 	mentions: { count: number; lines: { layer: string; path: string; line: number; text: string }[] };
-	/** Files that nobody could look into, and those that could not be read whole. */
+	/** Files that nobody could look into, and those that could not be read completely. */
 	unseen: { files: number; faulty: number };
 }
 

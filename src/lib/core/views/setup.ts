@@ -21,7 +21,7 @@ export interface ImportState {
 /** How far a project is that is opened for the first time since the server started. */
 export interface OpeningState {
 	open: boolean;
-	/** Its files are taken into memory; what they say of each other is found; links and snags are told. */
+	/** Loading files; what they say of each other is found; links and snags are told. */
 	step: 'files' | 'meaning' | 'links';
 	/** Files. */
 	done: number;

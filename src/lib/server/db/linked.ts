@@ -14,7 +14,7 @@ export async function readLinked(q: Queries, slug: string): Promise<Linked | nul
 	return rows[0]?.linked ?? null;
 }
 
-/** Links my mod with a folder, or with none; what was agreed on with another folder is forgotten. */
+/** Links my mod with a folder, or with none; what was agreed on with another folder was deleted. */
 export async function putLinked(q: Queries, slug: string, linked: Linked | null): Promise<void> {
 	await q.query(
 		`with gone as (delete from linked_files where project = $1 and exists (select 1 from projects where slug = $1 and linked->>'folder' is distinct from $2::jsonb->>'folder'))

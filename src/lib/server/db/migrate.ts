@@ -39,13 +39,13 @@ export function openMigrations(
 	const newer = [...done.keys()].filter((name) => !names.has(name));
 	if (newer.length > 0)
 		throw new MigrationFault(
-			`The database was written by a newer version of Kettle Dial (${newer.join(', ')}). Nothing was changed. Start that version, or restore the copy of the database from before it was updated.`
+			`The database was written by a newer version of Kettle Dial (${newer.join(', ')}). Nothing has changed. Start that version, or restore the copy of the database from before it was updated.`
 		);
 	for (const { name, sum } of known) {
 		const then = done.get(name);
 		if (then !== undefined && then !== null && then !== sum)
 			throw new MigrationFault(
-				`The migration ${name} is not the one that the database was brought up to date with. Nothing was changed. Restore the file as it was released; a later change of the database needs a migration of its own.`
+				`The migration ${name} is not the one that the database was brought up to date with. Nothing has changed. Restore the file as it was released; a later change of the database needs a migration of its own.`
 			);
 	}
 	return known.filter(({ name }) => !done.has(name));

@@ -33,7 +33,7 @@ async function read(model: Model, id: string): Promise<Beside | null> {
 	};
 	const options: BuildOptions = { layers: [], guide: model.guide, memory, keyOf: factsKeyOf };
 	const { layer, inferredGuide } = await build(db(), layerSteps(sourceOf(row), model.guide, [], options));
-	const title = `${row.title}, ${row.version || `brought in ${row.importedAt.slice(0, 10)}`}`;
+	const title = `${row.title}, ${row.version || `imported ${row.importedAt.slice(0, 10)}`}`;
 	return { stack: buildStack([layer], inferredGuide, pool), title };
 }
 

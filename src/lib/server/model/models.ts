@@ -169,6 +169,6 @@ export function letGo(slug: string): void {
 /** The layer of a project that is edited. @throws NotThere */
 export function mineOf(model: Model): LayerRow {
 	const mine = model.layers.find((layer) => layer.owner === 'me');
-	if (!mine) throw new NotThere('This project has no mod of mine.');
+	if (!mine) throw new NotThere('This project has no mod of yours.');
 	return mine;
 }

@@ -103,7 +103,7 @@ export async function compareOf(model: Model, keys: string[]): Promise<CompareVi
 				...layers.map(({ id, title }) => ({ key: `${key}@${id}`, title })),
 				...beside.map((row) => ({
 					key: `${key}@${row.id}`,
-					title: `${row.title}, ${row.version || `brought in ${row.importedAt.slice(0, 10)}`}`
+					title: `${row.title}, ${row.version || `imported ${row.importedAt.slice(0, 10)}`}`
 				}))
 			]
 		});

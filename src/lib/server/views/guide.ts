@@ -134,9 +134,7 @@ function fieldView(model: Model, kind: string, path: string, field: FieldGuide):
 		derive: field.derive ?? null,
 		says: columnsInWords(field),
 		codes: field.codes ?? {},
-		reference: reference
-			? { kinds: reference.kinds, rule: ruleInWords(reference) || 'as it stands there' }
-			: null,
+		reference: reference ? { kinds: reference.kinds, rule: ruleInWords(reference) || 'as is' } : null,
 		origin,
 		sure: sureness(field, origin),
 		because: reference?.found?.because ?? field.found?.because ?? null,

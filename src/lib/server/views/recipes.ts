@@ -21,14 +21,14 @@ export function recipesOf({ stack, project }: Model): RecipeView[] {
 /** A recipe made of steps of the ledger. @throws NotThere, NotPossible */
 export async function recordingOf(model: Model, ids: readonly number[]): Promise<RecordingView> {
 	const rows = await stepsNamed(db(), model.project.slug, ids);
-	if (rows.length === 0) throw new NotThere('None of these steps is applied any more.');
+	if (rows.length === 0) throw new NotThere('None of these steps is still applied.');
 	const { recipe, was } = recipeFrom(
 		model.stack,
 		rows.at(-1)!.title.slice(0, 200),
 		rows.map(({ id, intention }) => {
 			if (intention) return intention;
 			throw new NotPossible(
-				`Step ${id} was written by another version and cannot be repeated; choose the others.`
+				`Step ${id} was written by another version and cannot be repeated; choose other steps.`
 			);
 		})
 	);

@@ -106,8 +106,8 @@ export async function setupOf(model: Model, filter: string) {
 						: size === 0
 							? 'empty'
 							: !kept && size > LIMITS.opened
-								? 'too large to open; known by its digest'
-								: `${sortOf(path, facts !== null)}; not read as data${kept ? '' : ', known by its digest'}`
+								? 'too large to open; listed by its digest'
+								: `${sortOf(path, facts !== null)}; not read as data${kept ? '' : ', listed by its digest'}`
 				};
 			});
 			return {

@@ -219,9 +219,7 @@ function faultsOf(table: Table, { where, filter, sort }: TableQuery, columns: Na
 	const unsorted = sort.map((path) => path.replace(/^-/, '')).filter((path) => !known.has(path));
 	return [
 		...conditions.flatMap((condition) => conditionFault(condition) ?? []),
-		...unsorted.map(
-			(path) => `There is no field “${path}” to sort by; the rows are in the order of the files.`
-		)
+		...unsorted.map((path) => `There is no field “${path}” to sort by; rows are in file order.`)
 	];
 }
 

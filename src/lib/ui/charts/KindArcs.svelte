@@ -44,7 +44,9 @@
 		>
 	</defs>
 	{#if shown.length < edges.length && over === null}
-		<text x="16" y={row / 2 + 4} fill="var(--steam)" font-size="12">Point at a kind for its references.</text>
+		<text x="16" y={row / 2 + 4} fill="var(--steam)" font-size="12"
+			>Point at a kind to see its references.</text
+		>
 	{/if}
 	{#each shown as edge (edge.from + '\n' + edge.to)}
 		<path

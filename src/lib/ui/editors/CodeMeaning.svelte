@@ -48,7 +48,7 @@
 		class="rounded decoration-dotted underline-offset-2 hover:underline {means
 			? 'underline decoration-line'
 			: 'text-[12px] text-steam underline'}"
-		aria-label="{code || 'The empty code'} stands for {means ?? 'nothing yet'}. Say it otherwise"
-		onclick={() => void begin()}>{means ?? 'say what it stands for'}</button
+		aria-label="{code || 'The empty code'} stands for {means ?? 'nothing yet'}. Change it"
+		onclick={() => void begin()}>{means ?? 'add a meaning'}</button
 	>
 {/if}

@@ -16,13 +16,13 @@
 	}
 </script>
 
-<section class="border-t border-line px-4 py-2" aria-label="Turn a value" data-testid="converter">
+<section class="border-t border-line px-4 py-2" aria-label="Convert a value" data-testid="converter">
 	<div class="flex items-center gap-2">
 		<input
 			class="box min-w-0 flex-1 font-mono"
 			bind:value={typed}
 			placeholder="25 %, 0x1F, bits 0 3, 61°30′N, 3 s"
-			aria-label="A value to turn into others"
+			aria-label="Value to convert"
 		/>
 		<label class="flex items-center gap-1 text-[12px] text-steam"
 			><input class="box w-16 text-right font-mono" type="number" min="1" bind:value={perSecond} />ticks a
@@ -30,7 +30,7 @@
 		>
 	</div>
 	{#if typed.trim() !== '' && readings.length === 0}<p class="mt-1 text-[12px] text-steam">
-			It is none of a number, bits, a share, a span of time, degrees or a colour.
+			Enter a number, bits, a share, a duration, degrees or a colour.
 		</p>{/if}
 	<ul class="mt-1" {@attach arrowKeys}>
 		{#each readings as { what, value } (what)}

@@ -16,8 +16,7 @@
 	const rule = $derived(row.weights ?? {});
 	const parts = $derived(sharesOf(row.value, rule));
 	const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
-	const fault = (text: string) =>
-		/^\d+(\.\d+)?$/.test(text.trim()) ? null : 'A weight is a number from 0 on.';
+	const fault = (text: string) => (/^\d+(\.\d+)?$/.test(text.trim()) ? null : 'A weight must be 0 or more.');
 	/** The picker of one more part: the same field without a value. */
 	const more = $derived({ ...row, value: '', base: null, changed: false, title: `${row.title}, one more` });
 </script>
@@ -44,7 +43,7 @@
 			<span class="w-11 text-right font-mono text-[12px] text-steam">{percent(part.share)}</span>
 			<button
 				class="rounded p-0.5 hover:bg-wash"
-				aria-label="Take {part.id} out"
+				aria-label="Remove {part.id}"
 				onclick={() => void save(withoutPart(row.value, rule, nth))}><X size={14} /></button
 			>
 		</div>
@@ -55,7 +54,7 @@
 				{slug}
 				{kind}
 				row={more}
-				placeholder="one more"
+				placeholder="add one"
 				save={(id) => (id === '' ? Promise.resolve(false) : save(withPart(row.value, rule, id, '1')))}
 			/>
 		{/if}

@@ -61,9 +61,16 @@
 			<a
 				href="/p/{slug}/{stage.path}"
 				aria-current={here === stage.path ? 'page' : undefined}
-				class="flex items-center border-y-2 border-transparent px-2.5 font-semibold {here === stage.path
+				aria-keyshortcuts={stage.digit}
+				title="{stage.title}: key {stage.digit}"
+				class="relative flex items-center border-y-2 border-transparent px-2.5 font-semibold {here ===
+				stage.path
 					? 'border-b-brass'
-					: 'text-steam hover:text-rim'}">{stage.title}</a
+					: 'text-steam hover:text-rim'}"
+				><span
+					class="absolute top-0.5 left-1/2 -translate-x-1/2 font-mono text-[10px] font-normal text-steam"
+					aria-hidden="true">{stage.digit}</span
+				>{stage.title}</a
 			>
 		{/each}
 	</nav>
@@ -73,15 +80,15 @@
 			class="rounded-full p-2 hover:bg-wash disabled:opacity-40"
 			disabled={!steps.undo}
 			onclick={() => void step(slug, 'undo')}
-			title={steps.undo ? `Take back: ${steps.undo} (Ctrl Z)` : 'Nothing to take back'}
-			aria-label={steps.undo ? `Take back: ${steps.undo}` : 'Nothing to take back'}><Undo size={17} /></button
+			title={steps.undo ? `Undo: ${steps.undo} (Ctrl Z)` : 'Nothing to undo'}
+			aria-label={steps.undo ? `Undo: ${steps.undo}` : 'Nothing to undo'}><Undo size={17} /></button
 		>
 		<button
 			class="rounded-full p-2 hover:bg-wash disabled:opacity-40"
 			disabled={!steps.redo}
 			onclick={() => void step(slug, 'redo')}
-			title={steps.redo ? `Do again: ${steps.redo} (Ctrl Shift Z)` : 'Nothing to do again'}
-			aria-label={steps.redo ? `Do again: ${steps.redo}` : 'Nothing to do again'}><Redo size={17} /></button
+			title={steps.redo ? `Redo: ${steps.redo} (Ctrl Shift Z)` : 'Nothing to redo'}
+			aria-label={steps.redo ? `Redo: ${steps.redo}` : 'Nothing to redo'}><Redo size={17} /></button
 		>
 		<a
 			class="rounded-full px-2 py-1.5 font-semibold text-steam hover:bg-wash"

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import type { Counts, Vouched } from '$core/checks';
 
 	/** How near the mod is to loading cleanly: the needle, and the same in words. */
@@ -44,7 +45,9 @@
 		return `M${at(from)}A17 17 0 ${to - from > 180 ? 1 : 0} 1 ${at(to)}`;
 	};
 	const rest = $derived(
-		counts.blocks > 0 && counts.warns + counts.note > 0 ? `${counts.warns} warn, ${counts.note} to note` : ''
+		counts.blocks > 0 && counts.warns + counts.note > 0
+			? `${counts.warns} warn, ${counted(counts.note, 'note')}`
+			: ''
 	);
 </script>
 
@@ -69,7 +72,7 @@
 		{#if rest || partly}
 			<span class="block text-[12px] font-normal text-steam">{rest || partly}</span>
 		{:else if counts.blocks === 0 && counts.note > 0}
-			<span class="block text-[12px] font-normal text-steam">{counts.note} to note</span>
+			<span class="block text-[12px] font-normal text-steam">{counted(counts.note, 'note')}</span>
 		{/if}
 	</span>
 </a>

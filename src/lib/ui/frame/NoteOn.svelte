@@ -44,14 +44,14 @@
 				: ''}"
 			aria-label={known
 				? `Change nickname and note${known.nickname ? ` “${known.nickname}”` : ''}`
-				: 'Give it a nickname or a note'}
+				: 'Add a nickname or note'}
 			title={known?.note || 'Nickname and note'}><Pen size={13} /></Popover.Trigger
 		>
 		<Popover.Portal>
 			<Popover.Content sideOffset={4} class="plate z-50 w-80 p-3 shadow-lg">
 				<form onsubmit={save} class="space-y-2">
 					<label class="block text-[12px] text-steam"
-						>Nickname, what you call it<input
+						>Nickname<input
 							class="box mt-0.5 block w-full text-rim"
 							bind:value={nickname}
 							maxlength="200"
@@ -64,7 +64,7 @@
 							maxlength="10000"></textarea></label
 					>
 					<p class="flex justify-end gap-2">
-						<button type="button" class="press" onclick={() => (open = false)}>Leave it</button>
+						<button type="button" class="press" onclick={() => (open = false)}>Cancel</button>
 						<button class="press main">Keep</button>
 					</p>
 				</form>

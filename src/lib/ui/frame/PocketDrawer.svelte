@@ -33,12 +33,12 @@
 		</header>
 		{#if pocket.items.length === 0}
 			<p class="flex-1 p-4 text-steam">
-				Nothing is in it. <kbd class="font-mono">k</kbd> keeps the record of the open ticket, or the value of the
-				field that the focus is on.
+				The pocket is empty. <kbd class="font-mono">k</kbd> keeps the record of the open ticket, or the value of
+				the field that the focus is on.
 			</p>
 		{:else}
 			<p class="px-4 pt-2 text-[12px] text-steam">
-				Take a value in hand, go to a field and press <kbd class="font-mono">p</kbd>; or drag it there.
+				Pick a value, go to a field and press <kbd class="font-mono">p</kbd>; or drag it there.
 			</p>
 			<ul class="flex-1 overflow-auto p-2" {@attach arrowKeys}>
 				{#each pocket.items as item (item.id)}
@@ -52,7 +52,7 @@
 							/>
 							<button
 								class="rounded-full p-1 text-steam hover:bg-wash"
-								aria-label="Take {item.label} out of the pocket"
+								aria-label="Remove {item.label} from the pocket"
 								onclick={() => void dropItem(slug, item.id)}><X size={14} /></button
 							>
 						</span>

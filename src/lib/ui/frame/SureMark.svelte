@@ -5,10 +5,10 @@
 	let { origin, sure }: { origin: Origin; sure: number } = $props();
 	const words = $derived(
 		origin === 'mine'
-			? 'said by me'
+			? 'set by you'
 			: origin === 'shared'
 				? 'from the shared guide'
-				: `found, ${Math.round(sure * 100)} % sure`
+				: `detected, ${Math.round(sure * 100)} % sure`
 	);
 	const tone = $derived(sure >= 0.9 ? 'bg-verdigris' : sure >= 0.6 ? 'bg-saffron' : 'bg-scald');
 </script>

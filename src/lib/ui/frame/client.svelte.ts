@@ -1,4 +1,5 @@
 // Calls to the server that change something, and the messages that come of them.
+import { counted } from '$core/wording';
 import { invalidateAll } from '$app/navigation';
 import type { KeptPlan } from '$core/change';
 import type { Intention } from '$core/edits';
@@ -64,7 +65,7 @@ export async function post<T>(address: string, body: unknown, signal?: AbortSign
 			...(signal ? { signal } : {})
 		});
 	} catch {
-		throw new Refused('The server does not answer. Try again when it is back.', true);
+		throw new Refused('The server is not responding. Try again in a moment.', true);
 	}
 	const said = (await answer.json().catch(() => ({}))) as T & { message?: string };
 	if (!answer.ok) throw new Refused(said.message ?? 'The server could not do this.', answer.status === 503);
@@ -89,8 +90,9 @@ function saidOf({ title, added, detected }: Applied): string {
 	return [
 		title,
 		...(added.length > 0 ? [`Added to my mod: ${files}`] : []),
-		...(detected === 1 ? ['1 detected place was not changed'] : []),
-		...(detected > 1 ? [`${detected} detected places were not changed`] : [])
+		...(detected > 0
+			? [`${counted(detected, 'detected place was', 'detected places were')} not changed`]
+			: [])
 	].join('. ');
 }
 
@@ -137,7 +139,7 @@ async function stepNow(slug: string, direction: 'undo' | 'redo'): Promise<void> 
 	try {
 		const { title } = await post<{ title: string | null }>(`/p/${slug}/api/${direction}`, {});
 		await invalidateAll();
-		const done = direction === 'undo' ? 'Taken back' : 'Done again';
+		const done = direction === 'undo' ? 'Undone' : 'Redone';
 		say(title === null ? `There is nothing to ${direction}.` : `${done}: ${title}`);
 	} catch (error) {
 		say((error as Error).message, { bad: true });

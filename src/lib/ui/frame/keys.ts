@@ -1,4 +1,4 @@
-/** One key or sequence; the same table binds them and lists them in the help. */
+/** One key; the same table binds them and lists them in the help. */
 export interface Key {
 	keys: string;
 	does: string;
@@ -8,40 +8,42 @@ export interface Key {
 }
 
 export const STAGES = [
-	{ path: 'setup', title: 'Set up', letter: 'u' },
-	{ path: 'find', title: 'Find', letter: 'f' },
-	{ path: 'tables', title: 'Tables', letter: 't' },
-	{ path: 'snags', title: 'Snags', letter: 's' },
-	{ path: 'pack', title: 'Pack', letter: 'p' },
-	{ path: 'trial', title: 'Trial', letter: 'r' }
+	{ path: 'setup', title: 'Set up', digit: '1' },
+	{ path: 'find', title: 'Find', digit: '2' },
+	{ path: 'tables', title: 'Tables', digit: '3' },
+	{ path: 'snags', title: 'Snags', digit: '4' },
+	{ path: 'pack', title: 'Pack', digit: '5' },
+	{ path: 'trial', title: 'Trial', digit: '6' }
 ] as const;
 
 export const KEYS: readonly Key[] = [
 	{ keys: '/', does: 'search', action: 'search' },
 	...STAGES.map((stage) => ({
-		keys: `g ${stage.letter}`,
+		keys: stage.digit,
 		does: `go to ${stage.title}`,
 		action: `go:${stage.path}`
 	})),
-	{ keys: 'g g', does: 'go to the field guide', action: 'go:guide' },
+	{ keys: '7', does: 'go to the field guide', action: 'go:guide' },
+	{ keys: 'Space', does: 'peek at the record that the focused reference leads to', action: 'peek' },
+	{ keys: 'Enter', does: 'open what the focus is on', action: 'enter' },
 	{ keys: 'e', does: 'edit the cell of the table, or the first value of the ticket', action: 'edit' },
 	{ keys: 'c', does: 'copy the record as new', action: 'copy' },
 	{ keys: 'r', does: 'rename the record everywhere', action: 'rename' },
 	{ keys: 'w', does: 'change one field of many rows of the table', action: 'many' },
 	{ keys: 'u', does: 'go to “used by” in the ticket', action: 'used' },
-	{ keys: 'k', does: 'keep the record, or the value that the focus is on, in the pocket', action: 'keep' },
+	{ keys: 'k', does: 'keep the record or the focused value in the pocket', action: 'keep' },
 	{ keys: 'o', does: 'open or close the pocket', action: 'pocket' },
-	{ keys: 'p', does: 'put what is in hand into the field that the focus is on', action: 'drop' },
-	{ keys: 'm', does: 'records most like the one of the ticket', action: 'alike' },
-	{ keys: 'a', does: 'accept what was found, in the field guide', action: 'accept' },
-	{ keys: 'x', does: 'reject what was found, in the field guide', action: 'reject' },
+	{ keys: 'p', does: 'paste the picked value into the focused field', action: 'drop' },
+	{ keys: 'm', does: 'records similar to the one on the ticket', action: 'alike' },
+	{ keys: 'a', does: 'accept a detected statement in the field guide', action: 'accept' },
+	{ keys: 'x', does: 'reject a detected statement in the field guide', action: 'reject' },
 	{ keys: 'n', does: 'next snag', action: 'next-snag' },
 	{ keys: 'b', does: 'previous snag', action: 'previous-snag' },
 	{ keys: 'l', does: 'open the ledger', action: 'go:ledger' },
-	{ keys: 'Ctrl Z', does: 'take the last step back', action: 'undo' },
-	{ keys: 'Ctrl Shift Z', does: 'do it again', action: 'redo' },
-	{ keys: 'Ctrl Enter', does: 'apply the plan on the screen', action: 'apply', always: true },
-	{ keys: 'Esc', does: 'back out: close the plan, the ticket', action: 'back' },
+	{ keys: 'Ctrl Z', does: 'undo the last step', action: 'undo' },
+	{ keys: 'Ctrl Shift Z', does: 'redo', action: 'redo' },
+	{ keys: 'Ctrl Enter', does: 'apply the plan', action: 'apply', always: true },
+	{ keys: 'Esc', does: 'close the plan or the ticket', action: 'back' },
 	{ keys: '?', does: 'this list', action: 'help' }
 ];
 
@@ -76,9 +78,6 @@ function pressedKey(event: KeyboardEvent): string {
 	return `${event.ctrlKey || event.metaKey ? 'Ctrl ' : ''}${event.ctrlKey && event.shiftKey ? 'Shift ' : ''}${key}`;
 }
 
-let lead = '';
-let leadTimer: ReturnType<typeof setTimeout> | undefined;
-
 /** Keys that count everywhere are taken before any control sees them: a focused button would take Ctrl Enter for Enter. */
 export function catchKey(event: KeyboardEvent): void {
 	const key = KEYS.find((candidate) => candidate.always && candidate.keys === pressedKey(event));
@@ -93,16 +92,8 @@ export function handleKey(event: KeyboardEvent): void {
 	// Esc leaves a field first, so that the other keys count again.
 	if (event.key === 'Escape' && typing(event.target)) return (event.target as HTMLElement).blur();
 	const name = pressedKey(event);
-	const pressed = lead ? `${lead} ${name}` : name;
-	clearTimeout(leadTimer);
-	lead = '';
 	const key = KEYS.find(
-		(candidate) => candidate.keys === pressed && (candidate.always || !typing(event.target))
+		(candidate) => candidate.keys === name && (candidate.always || !typing(event.target))
 	);
-	if (key) {
-		if (runAction(key.action)) event.preventDefault();
-	} else if (!typing(event.target) && KEYS.some((candidate) => candidate.keys.startsWith(`${pressed} `))) {
-		lead = pressed;
-		leadTimer = setTimeout(() => (lead = ''), 1500);
-	}
+	if (key && runAction(key.action)) event.preventDefault();
 }

@@ -19,7 +19,7 @@ async function ask(address: string, method: string, body?: unknown): Promise<voi
 			: { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
 	}).catch(() => null);
 	if (answer?.ok) pocket.items = (await answer.json()) as PocketItem[];
-	else say('The pocket could not be reached; nothing was changed in it.', { bad: true });
+	else say('The pocket could not be reached; nothing in it has changed.', { bad: true });
 	if (pocket.inHand && !pocket.items.some(({ id }) => id === pocket.inHand!.id)) pocket.inHand = null;
 }
 

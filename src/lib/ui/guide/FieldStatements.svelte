@@ -48,7 +48,7 @@
 	const target = $derived(field.reference?.kinds.length === 1 ? field.reference.kinds[0] : '');
 </script>
 
-<section class="flex h-full flex-col" aria-label="What is known of {field.path}" data-testid="statements">
+<section class="flex h-full flex-col" aria-label="Details of {field.path}" data-testid="statements">
 	<header class="border-b border-line px-4 pt-3 pb-2">
 		<p class="text-[12px] text-steam"><code>{field.path}</code></p>
 		<h2 class="font-title text-[20px] leading-7 font-medium">{field.title ?? field.path}</h2>
@@ -63,7 +63,7 @@
 	</header>
 	<div class="min-h-0 flex-1 overflow-auto px-4 pb-8">
 		<div class="mt-3 grid grid-cols-[92px_1fr] items-center gap-x-3 gap-y-1.5">
-			<label for="fs-type" class="text-steam">It holds</label>
+			<label for="fs-type" class="text-steam">Type</label>
 			<select
 				id="fs-type"
 				class="box"
@@ -72,7 +72,7 @@
 			>
 				{#each Object.entries(TYPES) as [type, title] (type)}<option value={type}>{title}</option>{/each}
 			</select>
-			<label for="fs-kind" class="text-steam">It names</label>
+			<label for="fs-kind" class="text-steam">Refers to</label>
 			<span class="min-w-0">
 				<select
 					id="fs-kind"
@@ -94,10 +94,10 @@
 				</select>
 				{#if field.reference}<span class="text-[12px] text-steam">{field.reference.rule}</span>{/if}
 			</span>
-			<span class="text-steam">Shown as</span>
+			<span class="text-steam">Label</span>
 			<ValueEditor
 				value={field.title ?? ''}
-				label="Shown as"
+				label="Label"
 				wide
 				mine={field.mine.includes('title')}
 				save={(text) => said('title', text)}
@@ -123,7 +123,7 @@
 				<span class="w-24"
 					><ValueEditor
 						value={field.min === null ? '' : String(field.min)}
-						label="Lowest that the game takes"
+						label="Minimum"
 						numeric
 						mine={field.mine.includes('min')}
 						save={(text) => number('min', text)}
@@ -133,7 +133,7 @@
 				<span class="w-24"
 					><ValueEditor
 						value={field.max === null ? '' : String(field.max)}
-						label="Highest that the game takes"
+						label="Maximum"
 						numeric
 						mine={field.mine.includes('max')}
 						save={(text) => number('max', text)}
@@ -148,7 +148,7 @@
 						class="accent-(--rim)"
 						checked={field.required}
 						onchange={(event) => void state_({ required: event.currentTarget.checked })}
-					/>needed</label
+					/>Required</label
 				>
 				<label class="flex items-center gap-1.5"
 					><input
@@ -156,7 +156,7 @@
 						class="accent-(--rim)"
 						checked={field.unused}
 						onchange={(event) => void state_({ unused: event.currentTarget.checked })}
-					/>does nothing</label
+					/>Not used by the game</label
 				>
 			</span>
 		</div>

@@ -25,7 +25,7 @@
 				},
 				() => {
 					making.wish = null;
-					say('What it would be made after could not be fetched; try again.', { bad: true });
+					say('The record to copy could not be loaded. Try again.', { bad: true });
 				}
 			);
 	});

@@ -55,7 +55,7 @@
 	<Combobox.Portal>
 		<Combobox.Content sideOffset={4} class="plate z-50 max-h-80 w-96 overflow-auto p-1 shadow-lg">
 			{#if hits.length === 0}<p class="px-2 py-1 text-steam">
-					{typed === '' ? 'Type a name, an id or a value.' : 'Nothing answers this yet.'}
+					{typed === '' ? 'Type a name, an id or a value.' : 'No matches.'}
 				</p>{/if}
 			{#each hits as hit (hit.kind + hit.record)}
 				<Combobox.Item

@@ -52,7 +52,7 @@
 			`/p/${slug}/api/choices?kind=${encodeURIComponent(kind)}&field=${encodeURIComponent(row.path)}&q=${encodeURIComponent(touched ? typed : '')}&like=${encodeURIComponent(like)}`
 		).catch(() => null);
 		if (answer?.ok) ({ choices, total } = (await answer.json()) as ChoiceList);
-		else say('The list could not be fetched; an id can still be typed.', { bad: true });
+		else say('The list could not be loaded; you can still type an id.', { bad: true });
 	}
 
 	$effect(() => {
@@ -117,10 +117,10 @@
 	<Combobox.Portal>
 		<Combobox.Content sideOffset={4} class="plate z-50 max-h-80 w-100 overflow-auto p-1 shadow-lg">
 			{#if choices === null}
-				<p class="px-2 py-1 text-steam" role="status">Fetching what fits…</p>
+				<p class="px-2 py-1 text-steam" role="status">Loading…</p>
 			{:else if shown.length === 0}
 				<p class="px-2 py-1 text-steam">
-					Nothing that fits has this name. Enter writes “{typed}” all the same.
+					No match. Enter uses “{typed}” anyway.
 				</p>
 			{/if}
 			{#each shown.slice(0, 100) as choice (choice.kind + choice.id)}
@@ -144,15 +144,12 @@
 			{#if pattern && shown.length > 0}
 				<div class="mt-1 border-t border-line pt-1 text-steam">
 					<Combobox.Item value={BY_LIKENESS} label={typed} class="rounded px-2 py-1 data-highlighted:bg-wash"
-						>{like === ''
-							? `Those most like ${pattern.name} first`
-							: 'In their own order again'}</Combobox.Item
+						>{like === '' ? `Most similar to ${pattern.name} first` : 'Original order'}</Combobox.Item
 					>
 					{#if id !== undefined}<Combobox.Item
 							value={NEW}
 							label={typed}
-							class="rounded px-2 py-1 data-highlighted:bg-wash"
-							>A new one, like {pattern.name}…</Combobox.Item
+							class="rounded px-2 py-1 data-highlighted:bg-wash">New, like {pattern.name}…</Combobox.Item
 						>{/if}
 				</div>
 			{/if}

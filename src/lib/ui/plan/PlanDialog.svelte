@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { Dialog } from 'bits-ui';
 	import type { FollowSort } from '$core/change';
 	import type { Intention } from '$core/edits';
@@ -22,15 +23,15 @@
 	let working = $state(false);
 
 	const SORTS: Record<FollowSort, string> = {
-		derived: 'fields that are made from others',
+		derived: 'calculated fields',
 		text: 'texts of the record',
 		twin: 'twins that stay alike',
 		pair: 'its pair in another file',
-		list: 'lists that name the original',
+		list: 'lists that contain the original',
 		asset: 'files named after it',
 		counter: 'counters',
-		reference: 'fields that name it',
-		script: 'scripts that ask for it'
+		reference: 'fields that refer to it',
+		script: 'scripts that use it'
 	};
 	/** What may be declined where that leaves a whole plan. */
 	const FREE: FollowSort[] = ['derived', 'text', 'twin', 'pair', 'list', 'asset', 'counter', 'script'];
@@ -51,9 +52,9 @@
 	const offered = $derived(
 		FREE.filter((sort) => !included.includes(sort) && (sorts.includes(sort) || declined.includes(sort)))
 	);
-	const counted = (sort: FollowSort) => {
+	const howMany = (sort: FollowSort) => {
 		const count = preview?.plan.values.filter(({ by }) => by === sort).length ?? 0;
-		return declined.includes(sort) ? 'not this time' : `${count} ${count === 1 ? 'value' : 'values'}`;
+		return declined.includes(sort) ? 'leave out this time' : counted(count, 'value');
 	};
 	type Declining = Extract<Intention, { do: 'set' | 'copy' }>;
 	function decline(sort: FollowSort, off: boolean) {
@@ -114,7 +115,7 @@
 		>
 			<header class="border-b border-line px-5 py-3">
 				<Dialog.Title class="text-[16px] font-semibold">{preview?.plan.title ?? 'Plan'}</Dialog.Title>
-				<Dialog.Description class="text-steam">What this would do. Nothing is done yet.</Dialog.Description>
+				<Dialog.Description class="text-steam">Preview. Nothing has changed yet.</Dialog.Description>
 			</header>
 			<div class="min-h-32 overflow-auto px-5 py-3">
 				{#if fault}
@@ -124,7 +125,7 @@
 					<PlanView plan={preview.plan} added={preview.added} removed={preview.removed} />
 					{#if offered.length > 0}
 						<fieldset class="mt-3">
-							<legend class="font-semibold">Follows by itself</legend>
+							<legend class="font-semibold">Also changes</legend>
 							{#each offered as sort (sort)}
 								<label class="flex items-center gap-2 py-0.5"
 									><input
@@ -132,12 +133,12 @@
 										class="accent-(--rim)"
 										checked={!declined.includes(sort)}
 										onchange={(event) => decline(sort, !event.currentTarget.checked)}
-									/>{SORTS[sort]}<span class="text-steam">{counted(sort)}</span></label
+									/>{SORTS[sort]}<span class="text-steam">{howMany(sort)}</span></label
 								>
 							{/each}
 							{#if declined.length > 0}
 								<label class="mt-1 flex items-center gap-2"
-									>Why not<input
+									>Reason for leaving it out<input
 										class="box min-w-0 flex-1"
 										value={'reason' in intention! ? (intention.reason ?? '') : ''}
 										onchange={(event) => reasoned(event.currentTarget.value)}
@@ -148,7 +149,7 @@
 					{/if}
 					{#if detected.length > 0}
 						<fieldset class="mt-3" data-testid="detected">
-							<legend class="font-semibold">Detected, not changed unless you tick it</legend>
+							<legend class="font-semibold">Detected, changed only if you tick it</legend>
 							{#each detected as { by, count } (by)}
 								<label class="flex items-center gap-2 py-0.5"
 									><input
@@ -156,21 +157,20 @@
 										class="accent-(--rim)"
 										checked={included.includes(by)}
 										onchange={(event) => include(by, event.currentTarget.checked)}
-									/>{SORTS[by]}<span class="text-steam">{count} {count === 1 ? 'place' : 'places'}</span
-									></label
+									/>{SORTS[by]}<span class="text-steam">{counted(count, 'place')}</span></label
 								>
 							{/each}
 							<p class="text-[12px] text-steam">
-								Accept it in the field guide to have it change along every time.
+								Accept it in the field guide, and it will change along every time.
 							</p>
 						</fieldset>
 					{/if}
 				{:else}
-					<p class="text-steam" role="status">Working the plan out…</p>
+					<p class="text-steam" role="status">Preparing the preview…</p>
 				{/if}
 			</div>
 			<footer class="flex justify-end gap-2 border-t border-line px-5 py-3">
-				<Dialog.Close class="press">Leave it</Dialog.Close>
+				<Dialog.Close class="press">Cancel</Dialog.Close>
 				<button class="press main" disabled={!ready || working} onclick={apply} data-testid="apply-plan">
 					Apply the plan <kbd class="text-[11px] opacity-75">Ctrl Enter</kbd>
 				</button>

@@ -9,8 +9,8 @@
 
 	const WHAT: Record<Becomes, string> = {
 		new: 'new file',
-		gone: 'file goes',
-		moved: 'gets this path',
+		gone: 'file removed',
+		moved: 'moves here',
 		changed: 'changed',
 		replaced: 'replaced'
 	};
@@ -61,13 +61,13 @@
 </ul>
 {#each plan.notes as note (note)}<p class="mt-2 text-steam">{note}</p>{/each}
 {#if removed.length > 0}
-	<h3 class="mt-3 mb-1 font-semibold text-verdigris">Settles</h3>
+	<h3 class="mt-3 mb-1 font-semibold text-verdigris">Fixes</h3>
 	{#each removed as snag (snag.id)}<p class="flex gap-2 py-0.5">
 			<SnagMark severity={snag.severity} /><span><Sentence text={snag.message} /></span>
 		</p>{/each}
 {/if}
 {#if added.length > 0}
-	<h3 class="mt-3 mb-1 font-semibold text-scald">Brings about</h3>
+	<h3 class="mt-3 mb-1 font-semibold text-scald">New snags</h3>
 	{#each added as snag (snag.id)}<p class="flex gap-2 py-0.5">
 			<SnagMark severity={snag.severity} /><span><Sentence text={snag.message} /></span>
 		</p>{/each}

@@ -11,10 +11,10 @@
 	const percent = (confidence: number) => `${Math.round(confidence * 100)} %`;
 	const how = $derived(
 		{
-			chosen: 'chosen by hand, or as the layer below has it',
-			mark: 'told by the mark at its start',
-			declared: 'as the file says of itself',
-			valid: 'every byte is valid in it',
+			chosen: 'chosen by hand, or as in the layer below',
+			mark: 'from the mark at its start',
+			declared: 'as the file itself says',
+			valid: 'every byte is valid',
 			guess: `guessed from its letters, ${percent(view.confidence)} sure`
 		}[view.told]
 	);
@@ -32,7 +32,7 @@
 			await invalidateAll();
 			if (wanted !== null && done.encoding !== wanted)
 				say(`The bytes of this file are not valid ${wanted}; it is read as ${done.encoding}.`, { bad: true });
-			else say(wanted === null ? `Told from its bytes: ${done.encoding}` : `Read as ${done.encoding}`);
+			else say(wanted === null ? `Detected: ${done.encoding}` : `Read as ${done.encoding}`);
 		} catch (error) {
 			say((error as Error).message, { bad: true });
 		}
@@ -42,14 +42,14 @@
 
 <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
 	<label class="flex items-center gap-2"
-		>Letters read as
+		>Encoding
 		<select
 			class="box h-7 px-2"
 			value={view.told === 'chosen' ? view.encoding : ''}
 			disabled={waiting || view.told === 'mark'}
 			onchange={(event) => void choose(event.currentTarget.value)}
 		>
-			<option value="">as told: {view.told === 'chosen' ? 'from its bytes' : view.encoding}</option>
+			<option value="">detected: {view.told === 'chosen' ? 'from its bytes' : view.encoding}</option>
 			{#each view.choices as choice (choice.encoding)}
 				<option value={choice.encoding}
 					>{choice.encoding}{choice.confidence === null ? '' : `, ${percent(choice.confidence)}`}</option
@@ -60,8 +60,8 @@
 	<span class="text-steam">{how}</span>
 	{#if view.unsure}
 		<p class="flex w-full items-center gap-2 text-saffron" role="note">
-			<SnagMark severity="warns" /> It is not sure that this is {view.encoding}. If letters below look wrong,
-			choose another; the bytes stay as they are.
+			<SnagMark severity="warns" /> This may not be {view.encoding}. If letters below look wrong, choose
+			another encoding; the file itself does not change.
 		</p>
 	{/if}
 </div>

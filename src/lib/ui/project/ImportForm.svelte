@@ -60,14 +60,14 @@
 	}
 </script>
 
-<form class="plate mt-4 space-y-4 p-5" onsubmit={submit} aria-label="Bring a game in">
+<form class="plate mt-4 space-y-4 p-5" onsubmit={submit} aria-label="Import a game">
 	<fieldset class="flex gap-5" disabled={sending}>
 		<legend class="sr-only">From where</legend>
 		<label class="flex items-center gap-2"
-			><input type="radio" bind:group={way} value="folder" class="accent-(--rim)" />A folder of this machine</label
+			><input type="radio" bind:group={way} value="folder" class="accent-(--rim)" />A folder on this machine</label
 		>
 		<label class="flex items-center gap-2"
-			><input type="radio" bind:group={way} value="zip" class="accent-(--rim)" />A ZIP archive</label
+			><input type="radio" bind:group={way} value="zip" class="accent-(--rim)" />A ZIP file</label
 		>
 	</fieldset>
 	<fieldset class="grid grid-cols-2 gap-4" disabled={sending}>
@@ -87,12 +87,12 @@
 						><span class="w-36 shrink-0 text-steam">Layer {at + 1} on top of it</span><input
 							class="box w-full font-mono"
 							bind:value={layers[at]}
-							placeholder="folder or archive of an expansion or a mod"
+							placeholder="folder or ZIP of an expansion or a mod"
 						/></label
 					>
 				{/each}
 				<button type="button" class="press mt-2" onclick={() => (layers = [...layers, ''])}
-					>Another layer: an expansion, somebody’s mod</button
+					>Another layer: an expansion or another mod</button
 				>
 			</div>
 			<label class="block"
@@ -119,7 +119,7 @@
 				class="box mt-1 block w-full"
 				bind:value={title}
 				maxlength="80"
-				placeholder="as the folder is called"
+				placeholder="same as the folder"
 			/></label
 		>
 	</fieldset>
@@ -137,6 +137,6 @@
 	{#if running}
 		<ImportProgress id={running} done={(state) => void ended(state)} />
 	{:else}
-		<button class="press main" disabled={sending}>{sending ? 'Sending…' : 'Bring it in'}</button>
+		<button class="press main" disabled={sending}>{sending ? 'Sending…' : 'Import'}</button>
 	{/if}
 </form>

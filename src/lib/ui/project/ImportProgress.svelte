@@ -37,9 +37,9 @@
 	<p class="flex justify-between gap-4 text-steam">
 		<span class="truncate"
 			>{lost
-				? 'The server does not answer; what is done is not lost.'
+				? 'The server is not responding. Nothing done so far is lost.'
 				: now?.state === 'waiting'
-					? 'Waiting for its turn'
+					? 'Waiting'
 					: (now?.reading ?? 'Getting ready')}</span
 		><span class="shrink-0"
 			>{now?.files_done ?? 0} of {now?.files_total ?? 0} files, {megabytes(now?.bytes_done ?? 0)} of {megabytes(

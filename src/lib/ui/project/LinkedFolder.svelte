@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { invalidateAll } from '$app/navigation';
 	import type { KeptPlan } from '$core/change';
 	import type { Intention } from '$core/edits';
@@ -27,7 +28,7 @@
 	let atOnce = $state(false);
 	let plan = $state<Intention | null>(null);
 	let busy = $state(false);
-	const count = (files: number) => `${files} ${files === 1 ? 'file' : 'files'}`;
+	const count = (files: number) => `${counted(files, 'file')}`;
 
 	async function ask(body: Record<string, unknown>, said: (files: number) => string) {
 		busy = true;
@@ -48,11 +49,11 @@
 			class="flex flex-wrap items-end gap-3"
 			onsubmit={(event) => {
 				event.preventDefault();
-				void ask({ do: 'link', folder, atOnce }, () => 'My mod is linked with the folder');
+				void ask({ do: 'link', folder, atOnce }, () => 'Linked to the folder');
 			}}
 		>
 			<label class="min-w-80 flex-1"
-				>Keep my mod as a folder on disk as well<input
+				>Also keep my mod as a folder on disk<input
 					class="box mt-0.5 block w-full font-mono"
 					bind:value={folder}
 					required
@@ -60,16 +61,16 @@
 				/></label
 			>
 			<label class="flex h-[30px] items-center gap-1.5"
-				><input type="checkbox" class="accent-(--copper)" bind:checked={atOnce} />write every step at once</label
+				><input type="checkbox" class="accent-(--copper)" bind:checked={atOnce} />write every change at once</label
 			>
-			<button class="press" disabled={busy}>Link it</button>
+			<button class="press" disabled={busy}>Link</button>
 		</form>
 		<p class="mt-1 text-[12px] text-steam">
-			Changes that other programs make in that folder are noticed and shown; nothing is overwritten unseen.
+			Changes made there by other programs are shown here; nothing is overwritten without asking.
 		</p>
 	{:else}
 		<p class="flex flex-wrap items-center gap-x-3 gap-y-1">
-			<span>Linked with <code>{link.linked.folder}</code></span>
+			<span>Linked to <code>{link.linked.folder}</code></span>
 			<label class="flex items-center gap-1.5 text-steam"
 				><input
 					type="checkbox"
@@ -80,20 +81,19 @@
 							{ do: 'link', folder: link.linked.folder, atOnce: event.currentTarget.checked },
 							() => 'Kept'
 						)}
-				/>write every step at once</label
+				/>write every change at once</label
 			>
 			<button
 				class="follow ml-auto text-steam"
 				disabled={busy}
-				onclick={() => void ask({ do: 'unlink' }, () => 'No longer linked; the folder stays as it is')}
-				>Unlink</button
+				onclick={() => void ask({ do: 'unlink' }, () => 'Unlinked; the folder stays as it is')}>Unlink</button
 			>
 		</p>
 		{#if link.fault}<p class="mt-2 text-scald" role="alert">{link.fault}</p>{/if}
 		{#if link.pending.length > 0}
 			<p class="mt-2 flex items-center gap-3">
 				<span
-					>{count(link.pending.length)} to write out:
+					>{count(link.pending.length)} not written yet:
 					<code
 						>{link.pending
 							.slice(0, 4)
@@ -106,27 +106,27 @@
 					disabled={busy}
 					onclick={() =>
 						void ask({ do: 'write' }, (files) => `${count(files)} written to ${link.linked.folder}`)}
-					>Write them out</button
+					>Write them</button
 				>
 			</p>
 		{:else if link.outside.length === 0 && !link.fault}<p class="mt-1 text-verdigris">
-				Folder and my mod are alike.
+				Your folder and your mod match.
 			</p>{/if}
 		{#if link.outside.length > 0 && link.plan}
 			<div class="mt-3 border-t border-line pt-3" data-testid="outside-plan">
 				<p class="font-semibold">Changed outside</p>
 				{#if link.outside.some(({ both }) => both)}<p class="text-scald">
-						My mod changed as well: {link.outside
+						Your mod changed as well: {link.outside
 							.filter(({ both }) => both)
 							.map(({ path }) => path)
-							.join(', ')}. Taking in replaces mine; it can be taken back.
+							.join(', ')}. Importing replaces yours; you can undo it.
 					</p>{/if}
 				<div class="mt-1 max-h-72 overflow-auto">
 					<PlanView plan={link.plan.plan} added={[]} removed={[]} />
 				</div>
 				<p class="mt-2 flex gap-2">
 					<button class="press main" disabled={busy} onclick={() => (plan = link.plan!.intention)}
-						>Take it in</button
+						>Import these changes</button
 					>
 					<button
 						class="press"
@@ -135,7 +135,7 @@
 							void ask(
 								{ do: 'leave' },
 								(files) => `${count(files)} left as they are; mine is written over them next time`
-							)}>Leave it</button
+							)}>Cancel</button
 					>
 				</p>
 			</div>

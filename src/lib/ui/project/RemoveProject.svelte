@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { Dialog } from 'bits-ui';
 	import { invalidateAll } from '$app/navigation';
 	import { post, say } from '../frame/client.svelte';
@@ -35,13 +36,13 @@
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Remove {title}</Dialog.Title>
 			<Dialog.Description class="mt-1 text-steam"
-				>My mod goes with its {steps === 1 ? '1 step' : `${steps} steps`}, its notes and its pocket, and
-				cannot be brought back. The game’s own folders and a linked folder stay as they are.</Dialog.Description
+				>Your mod goes with its {counted(steps, 'step')}, its notes and its pocket, and cannot be restored.
+				The game’s folders and a linked folder stay as they are.</Dialog.Description
 			>
-			<p class="mt-2"><a class="follow" href="/p/{slug}/pack">Pack my mod first, to keep it</a></p>
+			<p class="mt-2"><a class="follow" href="/p/{slug}/pack">Pack my mod first to keep it</a></p>
 			<form onsubmit={remove} class="mt-3 space-y-3">
 				<label class="block"
-					>Its name, to remove it: <code>{title}</code><input
+					>Type its name to remove it: <code>{title}</code><input
 						class="box mt-1 block w-full"
 						bind:value={name}
 						autocomplete="off"
@@ -50,7 +51,7 @@
 				>
 				{#if fault}<p class="text-scald" role="alert">{fault}</p>{/if}
 				<div class="flex justify-end gap-2">
-					<Dialog.Close class="press" type="button">Leave it</Dialog.Close>
+					<Dialog.Close class="press" type="button">Cancel</Dialog.Close>
 					<button class="press main" disabled={working || name.trim() !== title}
 						>{working ? 'Removing…' : 'Remove it'}</button
 					>

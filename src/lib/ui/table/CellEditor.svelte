@@ -31,11 +31,11 @@
 		const place = [kind, id, path].map(encodeURIComponent).join('/');
 		const answer = await fetch(`/p/${slug}/api/field/${place}`);
 		if (!answer.ok) {
-			fault = 'The record could not be fetched; try again.';
+			fault = 'The record could not be loaded. Try again.';
 			return;
 		}
 		row = (await answer.json()) as FieldRow | null;
-		if (!row) fault = 'This record has no such field; open its ticket to give it one.';
+		if (!row) fault = 'This record does not have this field; open its ticket to add it.';
 		await tick();
 		const first = root?.querySelector<HTMLElement>('[data-edit], input, select, button');
 		first?.focus();
@@ -83,7 +83,7 @@
 		</p>
 	{:else}
 		<p class={fault ? 'text-scald' : 'text-steam'} role={fault ? 'alert' : 'status'}>
-			{fault || 'Fetching…'}
+			{fault || 'Loading…'}
 		</p>
 	{/if}
 </div>

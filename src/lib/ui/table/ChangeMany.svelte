@@ -50,13 +50,13 @@
 		multiply: 'multiply by',
 		set: 'set to',
 		clear: 'clear',
-		clamp: 'keep between',
+		clamp: 'limit to',
 		round: 'round to steps of',
 		scale: 'scale into',
 		replace: 'replace text',
 		copy: 'copy from the field',
-		layer: 'as this layer says',
-		formula: 'work out by'
+		layer: 'as in this layer',
+		formula: 'calculate by'
 	};
 	const ways = $derived(
 		(Object.keys(WAYS) as Way[]).filter(
@@ -133,7 +133,7 @@
 			const asked = rowsQuery(query, { ids: 'yes' });
 			const answer = await fetch(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}${asked}`);
 			if (!answer.ok) {
-				fault = 'The records could not be fetched; try again.';
+				fault = 'The records could not be loaded. Try again.';
 				return;
 			}
 			chosen = ((await answer.json()) as { ids: string[] }).ids;
@@ -164,9 +164,9 @@
 						{#if ids.length > 1}
 							<select class="box" bind:value={some} aria-label="Which records">
 								<option value={true}>the {ids.length} chosen</option>
-								<option value={false}>all {all} that pass</option>
+								<option value={false}>all {all} matching</option>
 							</select>
-						{:else}<span>All {all} that pass:</span>{/if}
+						{:else}<span>All {all} matching:</span>{/if}
 						<select class="box" bind:value={field} aria-label="Field">
 							{#each table.columns as one (one.path)}<option value={one.path}>{one.title}</option>{/each}
 						</select>
@@ -221,7 +221,7 @@
 						</p>
 						{#if view.bars}
 							<figure class="mt-2">
-								<svg width="620" height="76" role="img" aria-label="How the values lie before and after">
+								<svg width="620" height="76" role="img" aria-label="Distribution before and after">
 									{#each view.bars.before as count, bar (bar)}
 										<rect
 											x={bar * 25}
@@ -246,7 +246,7 @@
 									>
 								</svg>
 								<figcaption class="text-[12px] text-steam">
-									How the values lie: ink before, <span class="text-copper">copper</span> after.
+									Distribution: ink before, <span class="text-copper">copper</span> after.
 								</figcaption>
 							</figure>
 						{/if}
@@ -270,8 +270,8 @@
 					{/if}
 				</div>
 				<footer class="flex justify-end gap-2 border-t border-line px-5 py-3">
-					<Dialog.Close class="press" type="button">Leave it</Dialog.Close>
-					<button class="press main" disabled={!view || view.changed === 0}>Show the plan</button>
+					<Dialog.Close class="press" type="button">Cancel</Dialog.Close>
+					<button class="press main" disabled={!view || view.changed === 0}>Preview changes</button>
 				</footer>
 			</form>
 		</Dialog.Content>

@@ -82,7 +82,7 @@
 							class="rounded p-0.5 {wish.pin.includes(path) ? 'bg-rim text-porcelain' : 'text-steam'}"
 							aria-pressed={wish.pin.includes(path)}
 							aria-label="Keep {titleOf(path)} in sight"
-							title="Keep it in sight beside the name"
+							title="Keep it beside the name"
 							onclick={() => pin(path)}><Pin size={13} /></button
 						>
 						<button class="px-1" aria-label="{titleOf(path)} further left" onclick={() => move(path, -1)}
@@ -96,7 +96,7 @@
 			{/each}
 			<p class="mt-1 border-t border-line pt-2">
 				<button class="press" onclick={() => choose({ cols: null, pin: null, grouped: null, fold: null })}
-					>As the guide has them</button
+					>As in the field guide</button
 				>
 			</p>
 		</Popover.Content>

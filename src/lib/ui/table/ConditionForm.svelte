@@ -22,7 +22,7 @@
 				] as [string, string][])
 			: ([['has', 'has the text']] as [string, string][])),
 		['one', 'is one of'],
-		['other', 'is none of'],
+		['other', 'is not one of'],
 		['empty', 'is empty'],
 		['filled', 'is filled']
 	]);
@@ -61,7 +61,7 @@
 <Popover.Root bind:open>
 	<Popover.Trigger
 		class="rounded-full border border-dashed border-steam px-2.5 py-0.5 text-[13px] text-steam hover:text-rim"
-		>only where…</Popover.Trigger
+		>Add a filter…</Popover.Trigger
 	>
 	<Popover.Portal>
 		<Popover.Content sideOffset={4} class="plate z-40 w-80 p-3 shadow-lg">
@@ -78,7 +78,7 @@
 					<select class="box min-w-0 flex-1" bind:value={field} aria-label="Field of the condition">
 						{#each table.columns as one (one.path)}<option value={one.path}>{one.title}</option>{/each}
 					</select>
-					<select class="box" bind:value={way} aria-label="What it asks">
+					<select class="box" bind:value={way} aria-label="Condition">
 						{#each ways as [one, title] (one)}<option value={one}>{title}</option>{/each}
 					</select>
 				</div>

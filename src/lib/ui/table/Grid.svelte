@@ -173,14 +173,14 @@
 			const count = valuesIn(block);
 			say(count > 1 ? `Copied ${count} values.` : 'Copied the value.');
 		} catch {
-			say('The browser does not let this page write to the clipboard.', { bad: true });
+			say('Your browser does not allow this page to use the clipboard.', { bad: true });
 		}
 	}
 
 	async function pasteOver(text: string) {
 		if (at.column < 0 || text === '') return;
 		const cells = await pastedCells(rows, block, shownColumns, table.matching, text);
-		if (cells.length === 0) say('These values stand there already.');
+		if (cells.length === 0) say('These values are already there.');
 		else plan({ do: 'cells', kind: table.kind, cells });
 	}
 
@@ -280,7 +280,7 @@
 			{#if taken !== undefined}
 				<span
 					class="truncate text-steam italic {column.reference ? 'font-mono' : ''}"
-					title="Taken over from another record: {taken}"
+					title="Inherited from another record: {taken}"
 					>{taken}{#if column.numeric}{pad(taken, column.places)}{/if}</span
 				>
 			{:else}

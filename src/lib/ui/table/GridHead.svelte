@@ -117,7 +117,7 @@
 			style="left: {lefts[band.from]}px; width: {(lefts[band.from + band.count] ?? total) -
 				lefts[band.from]!}px"
 			aria-expanded={band.hidden === 0}
-			title={band.hidden > 0 ? `Show all of ${band.title || 'the others'}` : 'Fold it to its first column'}
+			title={band.hidden > 0 ? `Show all of ${band.title || 'the others'}` : 'Collapse to its first column'}
 			onclick={() => onfold(band.title)}
 			>{band.title || 'Others'}{band.hidden > 0 ? ` +${band.hidden}` : ''}</button
 		>

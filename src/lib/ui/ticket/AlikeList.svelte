@@ -36,16 +36,16 @@
 </h3>
 {#if fault}
 	<p class="mt-1 text-scald">
-		It could not be found out. <button class="follow" onclick={load}>Try again</button>
+		This could not be worked out. <button class="follow" onclick={load}>Try again</button>
 	</p>
 {:else if list === null}
 	<p class="mt-1">
 		<button class="press" disabled={waiting} onclick={load}
-			>{waiting ? 'Comparing…' : 'Find what is most like it'}</button
+			>{waiting ? 'Comparing…' : 'Find similar records'}</button
 		>
 	</p>
 {:else if list.length === 0}
-	<p class="mt-1 text-steam">There is nothing else of its kind to compare it with.</p>
+	<p class="mt-1 text-steam">There is no other record of this kind to compare with.</p>
 {:else}
 	<ul data-testid="alike">
 		{#each list as other (other.id)}
@@ -60,7 +60,7 @@
 				</span>
 				<span class="block truncate text-[12px] text-steam"
 					>{other.differs.length === 0
-						? 'the same in all that counts'
+						? 'the same in every field that matters'
 						: other.differs
 								.map(({ title, here, there }) => `${title} ${there || 'nothing'} (not ${here || 'nothing'})`)
 								.join(' · ')}{other.more > 0 ? ` and ${other.more} more` : ''}</span

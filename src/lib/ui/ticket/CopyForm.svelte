@@ -53,7 +53,7 @@
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Copy {ticket.name} as new</Dialog.Title>
 			<Dialog.Description class="mb-3 text-steam"
-				>The plan is shown before anything is written.</Dialog.Description
+				>You see a preview before anything is written.</Dialog.Description
 			>
 			<form onsubmit={submit} class="space-y-2">
 				<NewId {slug} kind={ticket.kind} id={ticket.id} bind:value={newId} bind:parts />
@@ -70,7 +70,7 @@
 				{/if}
 				{#if offered.length > 0}
 					<fieldset class="pt-1">
-						<legend class="text-steam">With it come</legend>
+						<legend class="text-steam">Also copied</legend>
 						{#each offered as [sort, what, many] (sort)}
 							<label class="flex items-center gap-2 py-0.5"
 								><input
@@ -87,9 +87,9 @@
 					</fieldset>
 				{/if}
 				<div class="flex justify-end gap-2 pt-2">
-					<Dialog.Close class="press" type="button">Leave it</Dialog.Close><button
+					<Dialog.Close class="press" type="button">Cancel</Dialog.Close><button
 						class="press main"
-						disabled={newId.trim() === '' || Boolean(parts?.fault)}>Show the plan</button
+						disabled={newId.trim() === '' || Boolean(parts?.fault)}>Preview changes</button
 					>
 				</div>
 			</form>

@@ -49,7 +49,7 @@
 		<a
 			class="decoration-steam underline-offset-2 hover:underline"
 			href="/p/{slug}/values/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
-			title="{row.path}: all values that it takes">{row.title}</a
+			title="{row.path}: all values in use">{row.title}</a
 		>
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
 		{#if /\[\d+\]$/.test(row.path)}<ItemButtons {slug} {kind} {id} path={row.path} {last} />{/if}

@@ -37,6 +37,6 @@
 	<datalist id={list}>
 		{#each others as other (other)}<option value={other}></option>{/each}
 	</datalist>
-	<button class="press main" disabled={into.trim() === ''}>Show the plan</button>
+	<button class="press main" disabled={into.trim() === ''}>Preview changes</button>
 </form>
-<p class="mt-1 text-[12px] text-steam">A file that is not there yet is made.</p>
+<p class="mt-1 text-[12px] text-steam">A new file is created if needed.</p>

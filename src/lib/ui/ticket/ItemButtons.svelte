@@ -32,12 +32,12 @@
 	>
 	<button
 		class="rounded px-1 hover:bg-wash"
-		aria-label="{path} once more"
+		aria-label="Add a copy of {path}"
 		onclick={() => void change({ how: 'copy' })}>+</button
 	>
 	<button
 		class="rounded px-1 hover:bg-wash"
-		aria-label="Take {path} out"
+		aria-label="Remove {path}"
 		onclick={() => void change({ how: 'remove' })}>×</button
 	>
 </span>

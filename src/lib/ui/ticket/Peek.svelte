@@ -6,6 +6,7 @@
 	/** A reference as a word: follow it, or rest on it to see what it names. */
 	let { slug, target, href }: { slug: string; target: Named; href: string } = $props();
 	let peek = $state<Ticket | null>(null);
+	let open = $state(false);
 
 	async function load() {
 		const answer = await fetch(
@@ -15,12 +16,21 @@
 	}
 </script>
 
-<LinkPreview.Root openDelay={200} onOpenChange={(open) => open && void load()}>
+<LinkPreview.Root bind:open openDelay={200} onOpenChange={(shown) => shown && void load()}>
 	<LinkPreview.Trigger>
 		{#snippet child({ props })}
 			<!-- It is a link first; the peek only comes on top. -->
-			<a {...props} {href} role={undefined} class="follow truncate"
-				>{target.name}<Nick on={{ kind: target.kind, record: target.id }} /></a
+			<a
+				{...props}
+				{href}
+				role={undefined}
+				class="follow truncate"
+				onkeydown={(event) => {
+					if (event.key !== ' ') return;
+					event.preventDefault();
+					open = !open;
+					if (open) void load();
+				}}>{target.name}<Nick on={{ kind: target.kind, record: target.id }} /></a
 			>
 		{/snippet}
 	</LinkPreview.Trigger>

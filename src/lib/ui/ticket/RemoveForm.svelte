@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { Dialog } from 'bits-ui';
 	import type { Intention } from '$core/edits';
 	import type { Ticket } from '$core/views';
@@ -26,34 +27,32 @@
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Remove {ticket.name}</Dialog.Title>
 			<Dialog.Description class="mb-3 text-steam"
-				>{ticket.users}
-				{ticket.users === 1 ? 'place names' : 'places name'} it: {users.slice(0, 4).join(', ')}{users.length >
-				4
-					? ' and others'
-					: ''}.</Dialog.Description
+				>{counted(ticket.users, 'place names', 'places name')} it: {users
+					.slice(0, 4)
+					.join(', ')}{users.length > 4 ? ' and others' : ''}.</Dialog.Description
 			>
 			<form onsubmit={submit} class="space-y-2">
 				<label class="flex items-center gap-2"
-					><input type="radio" bind:group={how} value="point" class="accent-(--rim)" />They name another:
+					><input type="radio" bind:group={how} value="point" class="accent-(--rim)" />They refer to another:
 					<input
 						class="box min-w-0 flex-1 font-mono"
 						bind:value={to}
-						aria-label="Id of the other"
+						aria-label="Id of the other record"
 						disabled={how !== 'point'}
 					/></label
 				>
 				<label class="flex items-center gap-2"
 					><input type="radio" bind:group={how} value="empty" class="accent-(--rim)" />They are emptied, or
-					leave their lists</label
+					removed from their lists</label
 				>
 				<label class="flex items-center gap-2"
-					><input type="radio" bind:group={how} value="leave" class="accent-(--rim)" />They stay, and name
+					><input type="radio" bind:group={how} value="leave" class="accent-(--rim)" />They stay, and refer to
 					nothing</label
 				>
 				<div class="flex justify-end gap-2 pt-2">
-					<Dialog.Close class="press" type="button">Leave it</Dialog.Close><button
+					<Dialog.Close class="press" type="button">Cancel</Dialog.Close><button
 						class="press main"
-						disabled={how === 'point' && to.trim() === ''}>Show the plan</button
+						disabled={how === 'point' && to.trim() === ''}>Preview changes</button
 					>
 				</div>
 			</form>

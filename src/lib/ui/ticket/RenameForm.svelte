@@ -27,16 +27,16 @@
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Rename {ticket.name} everywhere</Dialog.Title>
 			<Dialog.Description class="mb-3 text-steam"
-				>Data, texts, scripts and files that name it follow. {ticket.inBase
+				>Data, texts, scripts and files that refer to it change too. {ticket.inBase
 					? 'It belongs to the game, which keeps the old one where it cannot be written over; all that names it names the new one.'
 					: ''}</Dialog.Description
 			>
 			<form onsubmit={submit} class="space-y-2">
 				<NewId {slug} kind={ticket.kind} id={ticket.id} bind:value={newId} bind:parts />
 				<div class="flex justify-end gap-2">
-					<Dialog.Close class="press" type="button">Leave it</Dialog.Close><button
+					<Dialog.Close class="press" type="button">Cancel</Dialog.Close><button
 						class="press main"
-						disabled={same || newId.trim() === '' || Boolean(parts?.fault)}>Show the plan</button
+						disabled={same || newId.trim() === '' || Boolean(parts?.fault)}>Preview changes</button
 					>
 				</div>
 			</form>

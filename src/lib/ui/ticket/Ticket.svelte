@@ -138,18 +138,18 @@
 					onclick={() => {
 						if (!ticket.inBase && ticket.usedBy.length > 0) asking = 'remove';
 						else plan = { do: 'remove', kind: ticket.kind, id: ticket.id };
-					}}>{ticket.inBase ? 'Give back to the base' : 'Remove from my mod'}</button
+					}}>{ticket.inBase ? 'Revert to base' : 'Remove from my mod'}</button
 				>
 			{:else}
 				<button class="press" onclick={() => (plan = { do: 'take', kind: ticket.kind, id: ticket.id })}
-					>Take into my mod</button
+					>Add to my mod</button
 				>
 				{#if ticket.outable}<button
 						class="press"
 						onclick={() => {
 							if (ticket.usedBy.length > 0) asking = 'remove';
 							else plan = { do: 'remove', kind: ticket.kind, id: ticket.id };
-						}}>Take out of the game</button
+						}}>Remove from the game</button
 					>{/if}
 			{/if}
 			{#each ticket.recipes as recipe (recipe.name)}
@@ -168,7 +168,7 @@
 			<p class="mt-3 flex gap-2 rounded-lg border border-line bg-enamel px-3 py-2">
 				<SnagMark severity={snag.severity} /><span
 					><Sentence text={snag.message} />
-					<a class="follow" href="/p/{slug}/snags?at={encodeURIComponent(snag.id)}">How to mend it</a></span
+					<a class="follow" href="/p/{slug}/snags?at={encodeURIComponent(snag.id)}">How to fix it</a></span
 				>
 			</p>
 		{/each}
@@ -206,8 +206,8 @@
 			class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] gap-x-3 text-[12px] text-steam"
 			aria-hidden="true"
 		>
-			<span>Field</span><span class="text-right">Base says</span><span class="pl-2">I say</span><span
-				>Among all {ticket.kindPlural.toLowerCase()}</span
+			<span>Field</span><span class="text-right">Base</span><span class="pl-2">Mine</span><span
+				>Scale {ticket.kindPlural.toLowerCase()}</span
 			>
 		</div>
 		{#each ticket.groups as group (group.title)}

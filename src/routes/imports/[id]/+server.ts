@@ -32,6 +32,6 @@ export const DELETE = ({ params }) =>
 	answer(async () => ({
 		cancelled: await touchImport(db(), z.uuid().parse(params.id), {
 			state: 'cancelled',
-			message: 'Cancelled. Nothing was brought in.'
+			message: 'Cancelled. Nothing was imported.'
 		})
 	}));

@@ -14,9 +14,9 @@
 	let tries = $state(0);
 
 	const STEPS = [
-		['files', 'Its files are taken into memory'],
-		['meaning', 'What they say of each other is found'],
-		['links', 'Links are followed and snags told']
+		['files', 'Loading files'],
+		['meaning', 'Detecting structure'],
+		['links', 'Linking and checking']
 	] as const;
 	const at = $derived(STEPS.findIndex(([step]) => step === now?.step));
 
@@ -51,7 +51,7 @@
 <main class="mx-auto max-w-3xl px-6 py-10">
 	{#if fault !== null}
 		<h1>{data.slug} cannot be opened</h1>
-		<p class="mt-2" role="alert">{fault || 'Why is in the server’s output. Nothing was changed.'}</p>
+		<p class="mt-2" role="alert">{fault || 'The reason is in the server’s output. Nothing has changed.'}</p>
 		<p class="mt-4 flex gap-2">
 			<button
 				class="press main"
@@ -65,21 +65,19 @@
 		{#if kept.length > 0}
 			<h2 class="mt-8">Project files of {data.slug}</h2>
 			<p class="mt-1 text-steam">
-				Each becomes a new project beside this one, as it was at that time. This one stays as it is.
+				Each opens as a new project, as it was at that time. This project stays as it is.
 			</p>
 			<div class="plate mt-3 px-5 py-3"><ProjectFiles {kept} choose={false} /></div>
 		{/if}
 	{:else}
 		<h1>Opening {data.slug}</h1>
-		<p class="mt-1 text-steam">
-			Only once since the server started; from then on each of its pages is there at once.
-		</p>
+		<p class="mt-1 text-steam">This happens once after a restart.</p>
 		<div class="plate mt-4 p-5" role="status">
 			<progress
 				class="w-full accent-(--brass)"
 				max={Math.max(1, now?.total ?? 1)}
 				value={at > 0 ? now!.total : (now?.done ?? 0)}
-				aria-label="Files taken into memory"
+				aria-label="Files loaded"
 			></progress>
 			<ol class="mt-2 space-y-1">
 				{#each STEPS as [step, title], nth (step)}
@@ -94,9 +92,7 @@
 					</li>
 				{/each}
 			</ol>
-			{#if lost}<p class="mt-2 text-scald">
-					The server does not answer; it is asked again every second.
-				</p>{/if}
+			{#if lost}<p class="mt-2 text-scald">The server is not responding. Trying again every second.</p>{/if}
 		</div>
 		<p class="mt-4"><a class="press" href="/?all">All projects</a></p>
 	{/if}

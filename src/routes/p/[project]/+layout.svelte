@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
 	import { withParameters, withTicket } from '$ui/frame/address';
@@ -105,8 +106,7 @@
 			data-testid="outside"
 		>
 			<SnagMark severity="warns" />
-			{data.outside}
-			{data.outside === 1 ? 'file' : 'files'} of my mod changed outside, in its folder on disk.
+			{counted(data.outside, 'file')} of my mod changed outside, in its folder on disk.
 			<a class="follow" href="/p/{slug}/setup#linked">Look at it</a>
 		</p>
 	{/if}

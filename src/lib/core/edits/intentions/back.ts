@@ -16,7 +16,7 @@ export const back: Drafted<typeof schema> = {
 		const own = (table?.removals ?? []).filter(
 			({ from, nth }) => isEditable(from.layer) && from.facts.pool.at(from.facts.ids[nth]!) === id
 		);
-		if (!table || own.length === 0) throw new NotPossible(`My mod does not take ${id} out.`);
+		if (!table || own.length === 0) throw new NotPossible(`Your mod does not remove ${id}.`);
 		for (const { from } of own) removeRecord(draft, { path: from.file.path, kind, id }, work.say);
 		note(work, { kind, id }, table.guide.key ?? 'id', null, id);
 		if (own.some(({ hits }) => hits > 0)) recount(work, kind, 1);

@@ -14,8 +14,8 @@ export const bring: Bound<typeof schema> = {
 	bound: 'brings files in',
 	whole({ stack, besides }) {
 		const plan = planToBring(stack, besides.brought ?? new Map());
-		if (plan.changes.length === 0) throw new NotPossible('My mod is already as these files are.');
+		if (plan.changes.length === 0) throw new NotPossible('Your mod already matches these files.');
 		return plan;
 	},
-	words: ({ count }) => `Take in ${count('files')} files`
+	words: ({ count }) => `Import ${count('files')} files`
 };

@@ -1,8 +1,9 @@
+import { counted } from '../../wording';
 import { z } from 'zod';
 import { valueOf } from '../../stack';
 import type { CellWrite } from '../batch';
 import { setValues } from '../follow';
-import { find, isText, plural, mustBe, textBefore, write } from '../work';
+import { find, isText, mustBe, textBefore, write } from '../work';
 import { declining, expected, name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -42,7 +43,7 @@ export const cells: Drafted<typeof schema> = {
 		setValues(work, writes);
 		const guide = stack.guide.kinds[kind]!;
 		const what = ids.size === 1 ? guide.title : (guide.plural ?? guide.title);
-		return `Set ${plural(count, 'value')} of ${ids.size} ${what.toLowerCase()}`;
+		return `Set ${counted(count, 'value')} of ${ids.size} ${what.toLowerCase()}`;
 	},
-	words: ({ said, count }) => `Write ${plural(count('cells'), 'value')} of ${said('kind')}`
+	words: ({ said, count }) => `Write ${counted(count('cells'), 'value')} of ${said('kind')}`
 };

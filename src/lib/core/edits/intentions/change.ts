@@ -1,9 +1,10 @@
+import { counted, either } from '../../wording';
 import { z } from 'zod';
 import { fieldOf } from '../../guide';
 import { displayName } from '../../stack';
 import { setValues } from '../follow';
 import { howInWords, howSchema, newValues } from '../many';
-import { find, isText, NotPossible, plural } from '../work';
+import { find, isText, NotPossible } from '../work';
 import { declining, name, type Drafted } from './intention';
 
 const schema = z.object({
@@ -20,11 +21,10 @@ export const change: Drafted<typeof schema> = {
 	schema,
 	draft(work, { kind, ids, field, how }, { said }) {
 		const { stack } = work;
-		if (isText(stack, kind))
-			throw new NotPossible('Texts are changed one by one or by finding and replacing.');
+		if (isText(stack, kind)) throw new NotPossible('Change texts one by one, or by find and replace.');
 		const records = ids.map((id) => find(stack, kind, id));
 		if (!stack.tables.get(kind)!.columns.includes(field) && !fieldOf(stack.guide.kinds[kind], field))
-			throw new NotPossible(`No record of this kind has a field “${field}”. Nothing was changed.`);
+			throw new NotPossible(`No record of this kind has the field “${field}”. Nothing has changed.`);
 		const guide = fieldOf(stack.guide.kinds[kind], field);
 		const whole = guide?.type === 'whole' || guide?.type === 'flags';
 		const all = newValues(records, field, how, { whole, ...(said ? { said } : {}) });
@@ -34,12 +34,12 @@ export const change: Drafted<typeof schema> = {
 			.map(({ record, after }) => ({ record, field, value: after }));
 		if (writes.length === 0 && faults.length > 0)
 			throw new NotPossible(
-				`None of the ${plural(records.length, 'record')} could be changed: ${field} of ${displayName(stack, faults[0]!.record)} ${faults[0]!.fault}.`
+				`None of the ${counted(records.length, 'record')} could be changed: ${field} of ${displayName(stack, faults[0]!.record)} ${faults[0]!.fault}.`
 			);
 		setValues(work, writes);
 		if (faults.length > 0)
 			work.say(
-				`${plural(faults.length, 'record stays', 'records stay')} as ${faults.length === 1 ? 'it is' : 'they are'}: ${field} of ${displayName(stack, faults[0]!.record)} ${faults[0]!.fault}.`
+				`${counted(faults.length, 'record stays', 'records stay')} as ${either(faults.length, 'it is', 'they are')}: ${field} of ${displayName(stack, faults[0]!.record)} ${faults[0]!.fault}.`
 			);
 		const kindGuide = stack.guide.kinds[kind]!;
 		const what = writes.length === 1 ? kindGuide.title : (kindGuide.plural ?? kindGuide.title);

@@ -78,7 +78,7 @@ export const copy: Drafted<typeof schema> = {
 				);
 			if (reference.key !== undefined)
 				throw new NotPossible(
-					`${into.field} names records by their ${reference.key}; give the new one its own, then name it there.`
+					`${into.field} refers to records by their ${reference.key}; give the new one its own, then refer to it there.`
 				);
 			setValues(work, [
 				{ record: user, field: into.field, value: valueFor(reference, newId, kind) ?? newId }

@@ -1,7 +1,8 @@
+import { counted } from '../../wording';
 import { z } from 'zod';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';
-import { find, plural } from '../work';
+import { find } from '../work';
 import { declining, name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -26,7 +27,7 @@ export const fill: Drafted<typeof schema> = {
 			.filter(({ field, value }) => (valueOf(record, field) ?? '') !== value)
 			.map(({ field, value }) => ({ record, field, value }));
 		setValues(work, cells);
-		return `Set ${plural(cells.length, 'field')} of ${displayName(work.stack, record)}${from ? ` from ${from}` : ''}`;
+		return `Set ${counted(cells.length, 'field')} of ${displayName(work.stack, record)}${from ? ` from ${from}` : ''}`;
 	},
 	words: ({ said, many }) =>
 		`Set ${many('values')

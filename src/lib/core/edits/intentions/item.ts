@@ -55,9 +55,9 @@ export const item: Drafted<typeof schema> = {
 		}
 		recountItems(work, record, path, list);
 		const did = {
-			insert: 'Put one into',
+			insert: 'Add one to',
 			copy: 'Repeat one in',
-			remove: 'Take one out of',
+			remove: 'Remove one from',
 			move: 'Move one in'
 		};
 		return `${did[change.how]} ${list} of ${name}`;

@@ -1,12 +1,13 @@
 // The files that the game reads together: records of one go into another, into a new one, or all of them, and the file
 // with them.
+import { counted } from '../../wording';
 import { z } from 'zod';
 import { EditRefused } from '../../formats';
 import { claimBy, type KindGuide } from '../../guide';
 import { isEditable, displayName, fileContent } from '../../stack';
 import type { Draft } from '../draft';
 import type { Say } from '../steps';
-import { find, note, NotPossible, plural, type Work } from '../work';
+import { find, note, NotPossible, type Work } from '../work';
 import { name, type Drafted } from './intention';
 
 const schema = z.object({
@@ -28,7 +29,7 @@ function takeFile(draft: Draft, path: string, merge: KindGuide['merge'], say: Sa
 	const under = merge === 'file' ? below(draft, path) : undefined;
 	if (!under?.facts) return false;
 	draft.put(path, fileContent(under));
-	say(`The game reads ${path} whole, so my mod gets a copy of the whole file.`);
+	say(`The game reads ${path} whole, so your mod gets a copy of the whole file.`);
 	return true;
 }
 
@@ -38,15 +39,15 @@ function start(work: Work, path: string, like: string): void {
 	const format = draft.format(like);
 	if (draft.format(path)?.id !== format.id)
 		throw new NotPossible(
-			`${path} would be written in another format than ${like}; records are moved between files of one format.`
+			`${path} has another format than ${like}; records can only move between files of one format.`
 		);
 	const written = draft.stack.mine?.files.get(like)?.text ?? below(draft, like)?.text;
 	draft.create(path, format.blank(draft.doc(like)!), written ?? null);
-	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be started as a file of its own.`);
+	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be created as a separate file.`);
 	say(
 		below(draft, path)
-			? `${path} is also a file of the game; mine adds to it record by record.`
-			: `${path} is a new file of my mod: it adds, and overrides none of the game's.`
+			? `${path} is also a file of the game; yours adds to it record by record.`
+			: `${path} is a new file of your mod: it adds to the game's files and overrides none.`
 	);
 }
 
@@ -85,7 +86,7 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 	const about = stack.guide.kinds[kind]!;
 	if (from === into) throw new NotPossible(`${[...ids].join(', ')} is in this file already.`);
 	if (!takeFile(draft, from, about.merge, say))
-		throw new NotPossible(`My mod has no ${from}; take its records into my mod first.`);
+		throw new NotPossible(`Your mod has no ${from}; add its records to your mod first.`);
 	const doc = draft.doc(from, kind)!;
 	// A file that is one record: its name is the id, and where it lies is who it is.
 	if (about.id || (doc.records.length === 1 && doc.records[0]!.id === doc.hints.id))
@@ -107,14 +108,14 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 	const under = below(draft, from);
 	if (whole && !(about.merge === 'file' && under)) {
 		draft.drop(from);
-		say(`${from} holds nothing more, so my mod loses the file.`);
+		say(`${from} is empty now, so it is removed from your mod.`);
 	} else {
 		for (const { id } of chosen)
 			draft.edit(from, format.remove(draft.doc(from, kind)!, draft.record({ path: from, kind, id })!));
-		if (whole) say(`${from} stays, empty: without it the game would read its own again.`);
+		if (whole) say(`${from} stays, empty: without it the game would read its own file again.`);
 	}
 	if (about.merge === 'record' && under?.doc?.records.some(({ id }) => ids.has(id)))
-		say(`The game still has its own version in ${from}; the one of my mod counts, wherever it stands.`);
+		say(`The game still has its own version in ${from}; the one in your mod wins, wherever it is.`);
 	return whole;
 }
 
@@ -126,7 +127,7 @@ export const put: Drafted<typeof schema> = {
 		const about = stack.guide.kinds[kind];
 		if (!about) throw new NotPossible(`There is no kind “${kind}” in this project.`);
 		const target = claimBy(stack.guide, into, kind);
-		if (!isInside(into)) throw new NotPossible(`“${into}” is no path inside of a mod.`);
+		if (!isInside(into)) throw new NotPossible(`“${into}” is not a path inside a mod.`);
 		if (!target)
 			throw new NotPossible(
 				`${into} would not be read as ${about.title.toLowerCase()}: files of this kind are ${about.files.join(', ')}.`
@@ -137,7 +138,7 @@ export const put: Drafted<typeof schema> = {
 		const what =
 			ids.length === 1
 				? displayName(stack, find(stack, kind, ids[0]!))
-				: plural(ids.length, about.title.toLowerCase(), (about.plural ?? about.title).toLowerCase());
+				: counted(ids.length, about.title.toLowerCase(), (about.plural ?? about.title).toLowerCase());
 		return `Put ${what} into ${into}`;
 	},
 	words: ({ said, data }) => `Put ${Array.isArray(data.ids) ? data.ids.join(', ') : ''} into ${said('into')}`

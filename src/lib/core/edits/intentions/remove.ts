@@ -1,4 +1,5 @@
 // A record out of my mod, with what was only there for it, and what becomes of those who name it.
+import { counted } from '../../wording';
 import { z } from 'zod';
 import { mentionsIn, removesPath } from '../../guide';
 import { buildLinks, linksTo, type Link, type Links } from '../../links';
@@ -8,7 +9,7 @@ import { recount, recountItems, setValues } from '../follow';
 import { repoint } from '../repoint';
 import { removeRecord, take } from '../steps';
 import { takeOutCopies } from '../take-out';
-import { find, note, NotPossible, plural, wanted, type Following, type Work } from '../work';
+import { find, note, NotPossible, wanted, type Following, type Work } from '../work';
 import { declining, name, type Drafted } from './intention';
 
 const schema = z.object({
@@ -131,14 +132,14 @@ function settleUsers(work: Work, links: Links, record: EffectiveRecord, settle: 
 	if (!settle || settle.how === 'leave') return;
 	if (settle.how === 'empty') return unname(work, links, record);
 	find(work.stack, record.kind, settle.to);
-	repoint(work, links, record, settle.to, { follows: 'named the one that goes', by: 'reference' });
+	repoint(work, links, record, settle.to, { follows: 'referred to the removed record', by: 'reference' });
 }
 
 /** Says how many fields would name nothing. */
 function sayOrphans(work: Work, links: Links, record: EffectiveRecord, settle: Settle): void {
 	const left = linksTo(links, record).filter(({ text, field }) => !text && !field.startsWith('#')).length;
 	if (left > 0 && (!settle || settle.how === 'leave'))
-		work.say(`${plural(left, 'field names', 'fields name')} it and would name nothing.`);
+		work.say(`${counted(left, 'field names', 'fields name')} it and would name nothing.`);
 }
 
 /** Takes a record of the layers below out of what the game reads, by exact copies in a file of my mod. */
@@ -155,7 +156,7 @@ function takeOut(work: Work, record: EffectiveRecord, path: string, settle: Sett
 	note(work, record, stack.guide.kinds[record.kind]!.key ?? 'id', record.id, null);
 	recount(work, record.kind, -1);
 	sayOrphans(work, links, record, settle);
-	return `Take ${displayName(stack, record)} out of the game`;
+	return `Remove ${displayName(stack, record)} from the game`;
 }
 
 /** My version of a record out of my mod; a record of the layers below out of what the game reads. */
@@ -168,7 +169,7 @@ export const remove: Drafted<typeof schema> = {
 		if (!mine) {
 			const path = removesPath(stack.guide.kinds[kind]!, work.name.mod);
 			if (path === null)
-				throw new NotPossible('My mod does not have this record; the layers below it are never edited.');
+				throw new NotPossible('Your mod does not have this record; the layers below are never edited.');
 			return takeOut(work, record, path, settle, known);
 		}
 		const below = record.presences.filter((presence) => !isEditable(presence.layer));
@@ -195,8 +196,8 @@ export const remove: Drafted<typeof schema> = {
 			if (value.value !== after) note(work, record, field, value.value, after);
 		}
 		if (below.length > 0) {
-			work.say('The record goes back to what the base says.');
-			return `Give ${displayName(stack, record)} back to the base`;
+			work.say('The record returns to its base values.');
+			return `Revert ${displayName(stack, record)} to base`;
 		}
 		if (goes && links) {
 			removeTexts(work, record);

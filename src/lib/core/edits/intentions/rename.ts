@@ -1,5 +1,6 @@
 // Another id for a record, everywhere: what names it, its texts, its files, scripts. What belongs to the game cannot be
 // renamed in it: then the new id is that of a copy, and all that named the old one names the copy.
+import { counted, either } from '../../wording';
 import { z } from 'zod';
 import { removesPath } from '../../guide';
 import { buildLinks, linksTo, type Links } from '../../links';
@@ -22,17 +23,7 @@ import { checkNewId } from '../new-id';
 import { repoint, repointed, repointScripts } from '../repoint';
 import { removeRecord, setField, take } from '../steps';
 import { takeOutCopies } from '../take-out';
-import {
-	find,
-	note,
-	NotPossible,
-	plural,
-	textBefore,
-	wanted,
-	write,
-	type Following,
-	type Work
-} from '../work';
+import { find, note, NotPossible, textBefore, wanted, write, type Following, type Work } from '../work';
 import { declining, name, type Drafted } from './intention';
 
 const schema = z.object({ do: z.literal('rename'), kind: name, id: name, newId: name, ...declining });
@@ -62,7 +53,7 @@ function renameInPlace(
 		if (node.idSpan) draft.edit(path, draft.format(path).rename(draft.doc(path)!, node, newId));
 		else if (stack.guide.kinds[record.kind]!.id === 'file' && stack.mine!.files.has(path)) {
 			now = pathUnder(stack, record, newId);
-			if (draft.has(now)) throw new NotPossible(`My mod has a file ${now} already.`);
+			if (draft.has(now)) throw new NotPossible(`Your mod already has a file ${now} already.`);
 			draft.move(path, now);
 		} else {
 			now = copyRecord({ ...work, values: [] }, record, newId).path;
@@ -131,7 +122,7 @@ function renameOwn(work: Work, links: Links, record: EffectiveRecord, newId: str
 		for (const { path, next } of assetsFor(stack, record, newId)) {
 			if (!copyFile(work, path, next)) continue;
 			if (stack.mine!.files.has(path)) draft.drop(path);
-			note(work, record, 'file', path, next, { follows: 'belongs to it by its name', by: 'asset' });
+			note(work, record, 'file', path, next, { follows: 'is named after it', by: 'asset' });
 		}
 	for (const [other, following] of [...othersOf(work, record)]) {
 		if (isOwn(stack, other)) renameInPlace(work, other, newId, following);
@@ -143,7 +134,7 @@ function renameOwn(work: Work, links: Links, record: EffectiveRecord, newId: str
 }
 
 const withUsers = (count: number) =>
-	count === 0 ? '' : `, with ${plural(count, 'field')} that ${count === 1 ? 'names' : 'name'} it`;
+	count === 0 ? '' : `, with ${counted(count, 'field')} that ${either(count, 'names', 'name')} it`;
 
 /** Another id, everywhere. What belongs to the game stays, and all that names it names its copy instead. */
 export const rename: Drafted<typeof schema> = {
@@ -152,10 +143,10 @@ export const rename: Drafted<typeof schema> = {
 		const { stack } = work;
 		const record = find(stack, kind, id);
 		if (stack.guide.words?.kind === kind)
-			throw new NotPossible('A text has the key that its record asks for; rename that.');
+			throw new NotPossible('The key of a text follows from its record; rename the record.');
 		if (newId !== id && newId.toLowerCase() !== id.toLowerCase()) checkNewId(stack, kind, newId);
 		else if (newId === id || stack.tables.get(kind)!.byId.has(newId))
-			throw new NotPossible(`The id “${newId}” is taken.`);
+			throw new NotPossible(`The id “${newId}” is already used.`);
 		const links = known ?? buildLinks(stack);
 		const shown = displayName(stack, record);
 		if (isOwn(stack, record)) {
@@ -187,7 +178,7 @@ export const rename: Drafted<typeof schema> = {
 		const out = removesPath(stack.guide.kinds[kind]!, work.name.mod);
 		if (out !== null && record.presences.every(({ layer }) => !isEditable(layer))) {
 			takeOutCopies(work, record, out);
-			// What is one thing with it goes too, where my mod has the whole of its file by now.
+			// What belongs together with it goes too, where my mod has the whole of its file by now.
 			for (const [other] of [...othersOf(work, record)])
 				for (const { path } of other.presences) {
 					const place: Place = { path, kind: other.kind, id };
@@ -196,9 +187,9 @@ export const rename: Drafted<typeof schema> = {
 			return `Rename ${shown}: ${id} to ${newId}${withUsers(count)}`;
 		}
 		work.say(
-			`${id} belongs to the game and stays in it, but nothing names it any more: all ${plural(count, 'field')} name ${newId}.`
+			`${id} belongs to the game and stays in it, but nothing names it any more: all ${counted(count, 'field')} name ${newId}.`
 		);
-		return `Rename ${shown}: ${id} to ${newId}, as a copy that ${plural(count, 'field')} name`;
+		return `Rename ${shown}: ${id} to ${newId}, as a copy that ${counted(count, 'field')} name`;
 	},
 	words: ({ said }) => `Rename ${said('id')} to ${said('newId')}`
 };

@@ -10,8 +10,8 @@ export const reverse: Bound<typeof schema> = {
 	schema,
 	bound: 'reverses another',
 	whole({ stack, mod, besides: { reversing } }) {
-		if (!reversing) throw new NotPossible('A step is reversed from the ledger.');
+		if (!reversing) throw new NotPossible('Undo a single step from the ledger.');
 		return reversePlan(stack, reversing, mod);
 	},
-	words: ({ said }) => `Reverse step ${said('step')}`
+	words: ({ said }) => `Undo step ${said('step')}`
 };

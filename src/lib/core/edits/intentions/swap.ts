@@ -1,7 +1,8 @@
+import { counted } from '../../wording';
 import { z } from 'zod';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';
-import { find, isText, NotPossible, plural } from '../work';
+import { find, isText, NotPossible } from '../work';
 import { declining, name, type Drafted } from './intention';
 
 const schema = z.object({
@@ -19,14 +20,14 @@ export const swap: Drafted<typeof schema> = {
 	schema,
 	draft(work, { kind, id, with: other, fields }) {
 		const { stack } = work;
-		if (isText(stack, kind)) throw new NotPossible('Texts are written one by one.');
-		if (id === other) throw new NotPossible('A record has nothing to swap with itself.');
+		if (isText(stack, kind)) throw new NotPossible('Texts are written one at a time.');
+		if (id === other) throw new NotPossible('A record cannot be swapped with itself.');
 		const [a, b] = [find(stack, kind, id), find(stack, kind, other)];
 		const writes = [...new Set(fields)].flatMap((field) => {
 			const [own, theirs] = [valueOf(a, field), valueOf(b, field)];
 			if (own === undefined || theirs === undefined)
 				throw new NotPossible(
-					`${displayName(stack, own === undefined ? a : b)} has no ${field}. Nothing was changed.`
+					`${displayName(stack, own === undefined ? a : b)} has no ${field}. Nothing has changed.`
 				);
 			return own === theirs
 				? []
@@ -36,7 +37,7 @@ export const swap: Drafted<typeof schema> = {
 					];
 		});
 		setValues(work, writes);
-		return `Swap ${plural(writes.length / 2, 'value')} of ${displayName(stack, a)} and ${displayName(stack, b)}`;
+		return `Swap ${counted(writes.length / 2, 'value')} of ${displayName(stack, a)} and ${displayName(stack, b)}`;
 	},
 	words: ({ said, data }) =>
 		`Swap ${Array.isArray(data.fields) ? data.fields.join(', ') : 'values'} of ${said('id')} and ${said('with')}`

@@ -1,5 +1,6 @@
+import { counted } from '../../wording';
 import { z } from 'zod';
-import { plural, write as writeText } from '../work';
+import { write as writeText } from '../work';
 import { name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -13,7 +14,7 @@ export const write: Drafted<typeof schema> = {
 	draft(work, { texts }) {
 		for (const { key, language, text } of texts) writeText(work, key, language, text);
 		const keys = new Set(texts.map(({ key }) => key));
-		return keys.size === 1 ? `Write text ${[...keys][0]}` : `Write ${plural(keys.size, 'text')}`;
+		return keys.size === 1 ? `Write text ${[...keys][0]}` : `Write ${counted(keys.size, 'text')}`;
 	},
 	words: ({ many }) =>
 		`Write ${many('texts')

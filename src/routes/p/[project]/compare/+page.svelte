@@ -61,7 +61,7 @@
 			<RecordBox
 				slug={data.project.slug}
 				kind={columns[0]?.kind ?? ''}
-				label="Put another record beside"
+				label="Add another record"
 				pick={(kind, id) => go([...keys, `${kind}/${id}`])}
 			/>
 		{/if}
@@ -79,10 +79,10 @@
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">
 				{columns.length === 0
-					? 'Choose two to six records to see them side by side.'
+					? 'Choose two to six records to compare.'
 					: `What is ${columns[0]!.name} to be compared with?`}
 			</p>
-			<p class="mt-1 text-steam">Type a name above, or take another layer or version of the same record.</p>
+			<p class="mt-1 text-steam">Type a name above, or choose another layer or version of the same record.</p>
 			{#each columns as column (column.key)}
 				<p class="mt-3 flex flex-wrap gap-2">
 					{#each column.sources.filter((source) => source.key !== column.key) as source (source.key)}
@@ -106,7 +106,7 @@
 									<a
 										class="ml-auto rounded-full p-0.5 hover:bg-wash"
 										href={address(keys.filter((key) => key !== column.key))}
-										aria-label="Take {column.name} away"><X size={14} /></a
+										aria-label="Remove {column.name}"><X size={14} /></a
 									></span
 								>
 								<select
@@ -155,12 +155,12 @@
 					{/each}
 				</tbody>
 			</table>
-			{#if shown.length === 0}<p class="px-4 py-3">They are alike in every field.</p>{/if}
+			{#if shown.length === 0}<p class="px-4 py-3">They are the same in every field.</p>{/if}
 		</div>
 		{#if targets.length > 0}
 			<div class="mt-3 flex flex-wrap items-center gap-3">
 				<span class="text-steam"
-					>{count === 0 ? 'Press values to choose what is copied.' : `${count} chosen`}</span
+					>{count === 0 ? 'Click values to choose what to copy.' : `${count} chosen`}</span
 				>
 				<label class="flex items-center gap-2"
 					>into <select
@@ -171,7 +171,7 @@
 						{#each targets as column (column.key)}<option value={column.key}>{column.name}</option>{/each}
 					</select></label
 				>
-				<button class="press main" disabled={count === 0} onclick={copy}>Show the plan</button>
+				<button class="press main" disabled={count === 0} onclick={copy}>Preview changes</button>
 			</div>
 		{/if}
 	{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { makePause } from '$ui/frame/pause';
 	import Nick from '$ui/frame/Nick.svelte';
 	import { goto } from '$app/navigation';
@@ -134,9 +135,9 @@
 			: []
 	);
 	const SWITCHES = [
-		['exact', 'Exact case', 'Capitals and accents as they were typed'],
-		['whole', 'Whole words', 'No parts of words, no slips of the finger'],
-		['pattern', 'Pattern', '* stands for anything, ? for one character; the whole value has to fit']
+		['exact', 'Exact case', 'Capitals and accents exactly as typed'],
+		['whole', 'Whole words', 'No parts of words, no typing errors'],
+		['pattern', 'Pattern', '* stands for anything, ? for one character; the whole value must match']
 	] as const;
 </script>
 
@@ -153,13 +154,13 @@
 			oninput={typed}
 			onkeydown={keys}
 			class="box h-11 w-full px-4 text-[16px]"
-			placeholder="A name from the game’s screen, an id, a number, a word of a script…"
+			placeholder="A name as shown in the game, an id, a number, a word in a script…"
 			data-testid="find"
 			autocomplete="off"
 			spellcheck="false"
 		/>
 	</label>
-	<div class="mt-2 flex flex-wrap items-center gap-2" role="group" aria-label="How and where to look">
+	<div class="mt-2 flex flex-wrap items-center gap-2" role="group" aria-label="Search options">
 		{#each SWITCHES as [name, title, about] (name)}
 			<button
 				type="button"
@@ -198,9 +199,9 @@
 			>{/if}
 		<span class="ml-auto text-steam" role="status"
 			>{waiting
-				? 'Looking…'
+				? 'Searching…'
 				: found
-					? `${found.total === 0 && found.hits.length > 0 ? `${found.hits.length} found` : `${found.total} ${found.total === 1 ? 'record' : 'records'}`} in ${Math.max(1, Math.round(found.milliseconds))} ms`
+					? `${found.total === 0 && found.hits.length > 0 ? `${found.hits.length} found` : `${counted(found.total, 'record')}`} in ${Math.max(1, Math.round(found.milliseconds))} ms`
 					: ''}</span
 		>
 	</div>
@@ -208,7 +209,7 @@
 	{#if !found}
 		{#if recent.length > 0}
 			<p class="mt-4 flex flex-wrap items-center gap-2">
-				<span class="text-steam">Looked for last:</span>
+				<span class="text-steam">Recent searches:</span>
 				{#each recent as text (text)}
 					<a class="rounded-full border border-line px-2.5 py-0.5 hover:bg-wash" href={address({ q: text })}
 						>{text}</a
@@ -231,7 +232,7 @@
 				{/each}
 			</ol>
 		{/if}
-		<h2 class="mt-6">What is in here</h2>
+		<h2 class="mt-6">Contents</h2>
 		<div class="mt-3 grid grid-cols-3 gap-x-6">
 			{#each data.kinds.slice(0, 150) as kind (kind.kind)}
 				<a
@@ -249,17 +250,17 @@
 			</p>{/if}
 	{:else if groups.length === 0}
 		<div class="plate mt-6 p-6">
-			<p class="font-semibold">Nothing answers “{query.q}”{narrowed ? ' here' : ''}.</p>
+			<p class="font-semibold">Nothing found for “{query.q}”{narrowed ? ' here' : ''}.</p>
 			<p class="mt-1 text-steam">
-				Try a part of the name, another language, or the number alone. Ids, names in every language, values,
-				remarks, scripts and file names were searched.
+				Try part of the name, another language, or just the number. Ids, names in every language, values,
+				comments, scripts and file names were searched.
 			</p>
 			<p class="mt-3 flex gap-2">
 				{#if narrowed}<a
 						class="press main"
 						href={address({ ...everywhere, exact: null, whole: null, pattern: null })}>Look everywhere</a
 					>{/if}
-				<a class="press" href="/p/{slug}/find">Show what is in here</a>
+				<a class="press" href="/p/{slug}/find">Show contents</a>
 			</p>
 		</div>
 	{:else}
@@ -334,7 +335,7 @@
 		</div>
 		{#if found.total > data.found!.hits.filter((hit) => hit.group === 'record' || hit.group === 'text').length}
 			<p class="mt-3 text-steam">
-				The best of {found.total} are shown. Another word, or one of the menus above, narrows them.
+				The best of {found.total} are shown. Add a word or use a menu above to narrow them.
 			</p>
 		{/if}
 	{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { Dialog } from 'bits-ui';
 	import { page } from '$app/state';
 	import { goto } from '$app/navigation';
@@ -51,33 +52,33 @@
 <div class="mx-auto max-w-6xl px-6 py-5">
 	<div>
 		<div>
-			<h1>What is known of this game</h1>
+			<h1>Field guide</h1>
 			<p class="mt-1 max-w-3xl text-steam">
-				{#if index.all === 0}Nothing yet: no file of the base reads as data.
+				{#if index.all === 0}Nothing here yet: no file of the base could be read as data.
 				{:else}{index.written
-						? 'A field guide came with the game; what it leaves open was found in the files.'
-						: 'Nobody wrote a field guide for this game: all of this was found in its files.'}
+						? 'This game has a field guide; what it leaves open was detected from the files.'
+						: 'No field guide yet. Everything below was detected from the files.'}
 					{index.unsure === 0
 						? 'Nothing is unsure.'
-						: `${index.unsure} ${index.unsure === 1 ? 'field is' : 'fields are'} unsure; go through a kind and accept or reject with one key each.`}{/if}
+						: `${counted(index.unsure, 'field needs', 'fields need')} review.`}{/if}
 			</p>
 		</div>
 		<div class="mt-3 flex flex-wrap gap-2">
 			{#if index.last}<button class="press" onclick={() => void changeGuide(slug, { do: 'undo' })}
-					>Take back: {index.last.length > 40 ? `${index.last.slice(0, 39)}…` : index.last}</button
+					>Undo: {index.last.length > 40 ? `${index.last.slice(0, 39)}…` : index.last}</button
 				>{/if}
 			<a class="press" href="/p/{slug}/recipes">Recipes</a>
-			<button class="press" onclick={() => (bringing = 'docs')}>Bring in what fields do…</button>
-			<button class="press" onclick={() => (bringing = 'guide')}>Merge a guide in…</button>
-			<a class="press" href="/p/{slug}/api/guide" download>Give out what is written</a>
-			<a class="press" href="/p/{slug}/api/guide?found" download>… and found</a>
+			<button class="press" onclick={() => (bringing = 'docs')}>Import field descriptions…</button>
+			<button class="press" onclick={() => (bringing = 'guide')}>Merge a guide…</button>
+			<a class="press" href="/p/{slug}/api/guide" download>Export guide</a>
+			<a class="press" href="/p/{slug}/api/guide?found" download>Export guide with detected parts</a>
 		</div>
 	</div>
 
 	{#if index.all > 0}
 		<div class="mt-4 grid grid-cols-[repeat(auto-fit,minmax(320px,1fr))] gap-4">
 			<section class="plate px-4 py-3" aria-labelledby="understood" data-testid="understood">
-				<h2 id="understood">What is understood</h2>
+				<h2 id="understood">What was detected</h2>
 				<dl class="mt-1 grid grid-cols-[auto_1fr] gap-x-3">
 					{#each understood.lines as line (line.what)}
 						<dt class="text-right font-mono {line.open ? 'text-saffron' : ''}">
@@ -88,9 +89,9 @@
 				</dl>
 			</section>
 			<section class="plate px-4 py-3" aria-labelledby="first" data-testid="look-first">
-				<h2 id="first">Worth a look first</h2>
+				<h2 id="first">Review these first</h2>
 				{#if understood.first.length === 0}
-					<p class="mt-1 text-steam">Nothing that matters much is unsure.</p>
+					<p class="mt-1 text-steam">Nothing important is unsure.</p>
 				{:else}
 					{#if understood.first[0]!.hangs > 0}
 						<p class="text-[12px] text-steam">These affect the most values.</p>
@@ -142,7 +143,7 @@
 			<span class="ml-auto min-h-5 truncate" aria-live="polite">
 				{#if over !== null}
 					{named.length === 0
-						? `${over} names nothing and is named by nothing.`
+						? `${over} refers to nothing, and nothing refers to it.`
 						: named
 								.slice(0, 4)
 								.map((edge) => `${edge.from} names ${edge.to} by ${edge.fields.slice(0, 3).join(', ')}`)
@@ -152,7 +153,7 @@
 		</div>
 		{#if kinds.length === 0}
 			<p class="plate mt-2 p-6">
-				No kind has this in its name.
+				No kind matches.
 				<button class="press slight" onclick={() => void withWord('kinds', '')}>Show all kinds</button>
 			</p>
 		{/if}
@@ -173,9 +174,7 @@
 						<code class="truncate text-[12px] text-steam" title={kind.globs.join(', ')}
 							>{kind.globs.join(', ')}</code
 						>
-						<span class="text-right text-[12px] text-steam"
-							>{kind.records} {kind.records === 1 ? 'record' : 'records'}</span
-						>
+						<span class="text-right text-[12px] text-steam">{counted(kind.records, 'record')}</span>
 						<span class="text-[12px] {kind.unsure > 0 ? 'text-saffron' : 'text-steam'}"
 							>{kind.unsure > 0 ? `${kind.unsure} of ${kind.fields} unsure` : `${kind.fields} fields`}</span
 						>
@@ -240,12 +239,12 @@
 			class="plate fixed top-1/2 left-1/2 z-50 w-[640px] max-w-[95vw] -translate-x-1/2 -translate-y-1/2 p-5"
 		>
 			<Dialog.Title class="font-title text-[20px]"
-				>{bringing === 'docs' ? 'What fields do, from a table' : 'Merge another field guide in'}</Dialog.Title
+				>{bringing === 'docs' ? 'Field descriptions from a table' : 'Merge another field guide'}</Dialog.Title
 			>
 			<Dialog.Description class="mt-1 text-steam">
 				{bringing === 'docs'
 					? 'CSV, or a table in Markdown, with the columns kind, field and text.'
-					: 'A YAML file that somebody gave out. What it says is set into my own guide; nothing else in it changes.'}
+					: 'A YAML file from someone else. What it says is added to your guide; nothing else in your guide changes.'}
 			</Dialog.Description>
 			<input
 				class="mt-3 block"
@@ -263,16 +262,14 @@
 				bind:value={text}></textarea>
 			{#if bringing === 'guide'}
 				<fieldset class="mt-2 flex gap-4">
-					<legend class="sr-only">Where both say something</legend>
-					<label><input type="radio" bind:group={prefer} value="here" /> what I said counts</label>
-					<label><input type="radio" bind:group={prefer} value="there" /> what comes in counts</label>
+					<legend class="sr-only">Where both differ</legend>
+					<label><input type="radio" bind:group={prefer} value="here" /> keep my guide</label>
+					<label><input type="radio" bind:group={prefer} value="there" /> use the imported guide</label>
 				</fieldset>
 			{/if}
 			<div class="mt-4 flex justify-end gap-2">
 				<Dialog.Close class="press">Cancel</Dialog.Close>
-				<button class="press main" disabled={text.trim() === ''} onclick={() => void bring()}
-					>Bring it in</button
-				>
+				<button class="press main" disabled={text.trim() === ''} onclick={() => void bring()}>Import</button>
 			</div>
 		</Dialog.Content>
 	</Dialog.Portal>

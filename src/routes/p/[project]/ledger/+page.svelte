@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted, either } from '$core/wording';
 	import { invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
@@ -13,8 +14,8 @@
 	const slug = $derived(data.project.slug);
 	const states: Record<string, string> = {
 		applied: '',
-		undone: 'taken back',
-		dropped: 'taken back for good'
+		undone: 'undone',
+		dropped: 'undone for good'
 	};
 	const when = (at: string) => new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'medium' });
 	let opened = $state(Number(page.url.searchParams.get('plan')));
@@ -51,17 +52,17 @@
 			<a
 				class="press"
 				href={withParameters(page.url, { choose: choosing ? null : 'steps' })}
-				data-sveltekit-noscroll>{choosing ? 'Leave the choice' : 'Make a recipe of steps'}</a
+				data-sveltekit-noscroll>{choosing ? 'Cancel' : 'Make a recipe from steps'}</a
 			>
 		{/if}
 	</div>
 	<p class="mt-1 text-steam">
-		Every plan that was applied, the newest first. Ctrl Z takes the last one back, also after a restart; any
-		other can be reversed by itself.
+		Every plan you applied, newest first. Ctrl Z undoes the last one, even after a restart; any other can be
+		undone on its own.
 	</p>
 	{#if marked.length > 0}
 		<p class="mt-2 flex flex-wrap items-center gap-2">
-			<span class="text-steam">Moments with a name:</span>
+			<span class="text-steam">Named moments:</span>
 			{#each marked as entry (entry.id)}<a class="follow" href="#step-{entry.id}">{entry.mark}</a>{/each}
 		</p>
 	{/if}
@@ -70,7 +71,7 @@
 			<h2 class="flex items-baseline gap-3 font-semibold">
 				From {nameOf(data.between.from)} to {data.between.to === last ? 'now' : nameOf(data.between.to)}: {data
 					.between.count}
-				{data.between.count === 1 ? 'value' : 'values'}
+				{either(data.between.count, 'value', 'values')}
 				<a
 					class="follow ml-auto text-[13px] font-normal"
 					href={withParameters(page.url, { from: null, to: null })}>close</a
@@ -91,7 +92,7 @@
 	{/if}
 	{#if data.entries.length === 0}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold">Nothing was changed yet.</p>
+			<p class="font-semibold">Nothing has changed yet.</p>
 			<p class="mt-3">
 				<a class="press main" href="/p/{slug}/find">Find something to change</a>
 			</p>
@@ -105,10 +106,10 @@
 			<span class="flex-1"
 				>{chosen.length === 0
 					? 'Choose the steps that belong together; they are replayed in the order they were made.'
-					: `${chosen.length} ${chosen.length === 1 ? 'step' : 'steps'} chosen.`}</span
+					: `${counted(chosen.length, 'step')} chosen.`}</span
 			>
 			{#if chosen.length > 0}<a class="press main" href="/p/{slug}/recipes/new?steps={chosen.join(',')}"
-					>Go on to its blanks</a
+					>Next: fill in the blanks</a
 				>{/if}
 		</p>
 	{/if}
@@ -145,7 +146,7 @@
 						{#if entry.state === 'applied'}
 							<p class="mb-3 flex flex-wrap items-center gap-2">
 								<button class="press" onclick={() => (plan = { do: 'reverse', step: entry.id })}
-									>Reverse this step</button
+									>Undo this step only</button
 								>
 								{#if entry.id !== last}
 									<button class="press" onclick={() => void call({ do: 'back', step: entry.id, last })}
@@ -158,7 +159,7 @@
 									<span class="w-44"
 										><ValueEditor
 											value={entry.mark ?? ''}
-											label="Name of the moment after this step"
+											label="Name this moment"
 											wide
 											save={(mark) => call({ do: 'name', step: entry.id, mark })}
 										/></span

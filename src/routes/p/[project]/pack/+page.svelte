@@ -17,17 +17,17 @@
 	<h1>Pack</h1>
 	<p class="mt-1">
 		<span class="font-semibold text-copper">{data.identity.title}</span>
-		{data.identity.version}, for version {data.identity.gameVersion || 'unknown'} of the game.
+		{data.identity.version}; game version {data.identity.gameVersion || 'unknown'} of the game.
 		<span class="text-steam">Exactly these files are written, and no others.</span>
 	</p>
 	{#if data.counts.blocks > 0}<p class="mt-3 rounded-lg border border-scald px-3 py-2">
-			{data.counts.blocks} snags would keep the game from loading this cleanly.
-			<a class="follow font-semibold" href="/p/{data.project.slug}/snags">Settle them first</a>
+			{data.counts.blocks} snags keep the game from loading this cleanly.
+			<a class="follow font-semibold" href="/p/{data.project.slug}/snags">Fix them first</a>
 		</p>{/if}
 	<SpoilMarks spoiled={data.spoiled} />
 	{#if data.files.length === 0}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold">My mod is empty: there is nothing to pack yet.</p>
+			<p class="font-semibold">Your mod is empty: there is nothing to pack yet.</p>
 			<p class="mt-3">
 				<a class="press main" href="/p/{data.project.slug}/find">Find something to change</a>
 			</p>
@@ -36,7 +36,7 @@
 		<table class="plate mt-4 block w-full text-left">
 			<thead class="text-[12px] text-steam"
 				><tr
-					><th class="px-4 py-1.5 font-normal">File</th><th class="font-normal">Why it is there</th><th
+					><th class="px-4 py-1.5 font-normal">File</th><th class="font-normal">Reason</th><th
 						class="px-3 text-right font-normal">Records</th
 					><th class="px-4 text-right font-normal">Bytes</th><th class="pr-4 font-normal">SHA-256</th></tr
 				></thead

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted, either } from '$core/wording';
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
@@ -58,11 +59,10 @@
 <div class="mx-auto max-w-5xl px-6 py-6">
 	<div class="flex items-baseline gap-3">
 		<h1>Recipes</h1>
-		<a class="press ml-auto" href="/p/{slug}/ledger?choose">Make one of steps just made</a>
+		<a class="press ml-auto" href="/p/{slug}/ledger?choose">Make one from recent steps</a>
 	</div>
 	<p class="mt-1 text-steam">
-		What needs several steps before it shows in the game, written down once and replayed. Recipes are kept in
-		the field guide and go with it.
+		A change that takes several steps, written down once and replayed. Recipes are kept in the field guide.
 	</p>
 	{#if recipes.length === 0}
 		<div class="plate mt-4 p-6">
@@ -84,9 +84,8 @@
 							aria-pressed={one === open}
 							onclick={() => choose(one)}
 							>{one.recipe.title}<span class="block text-[12px] font-normal text-steam"
-								>{one.said.length}
-								{one.said.length === 1 ? 'step' : 'steps'}, {Object.keys(one.recipe.blanks).length}
-								{Object.keys(one.recipe.blanks).length === 1 ? 'blank' : 'blanks'}</span
+								>{counted(one.said.length, 'step')}, {Object.keys(one.recipe.blanks).length}
+								{either(Object.keys(one.recipe.blanks).length, 'blank', 'blanks')}</span
 							></button
 						>
 					</li>
@@ -101,7 +100,7 @@
 							{#if open.origin === 'mine'}<button
 									class="press"
 									onclick={() => void changeGuide(slug, { do: 'recipe', name: open.name, recipe: null })}
-									>Take it out</button
+									>Remove</button
 								>{/if}
 						</div>
 						{#if open.recipe.meaning}<p class="mt-1 whitespace-pre-line">{open.recipe.meaning}</p>{/if}
@@ -119,7 +118,7 @@
 									{#if blank.kind && !blank.new}<RecordBox
 											{slug}
 											kind={blank.kind}
-											label="Find one by its name"
+											label="Search by name"
 											pick={(_, id) => put(name, id)}
 										/>{/if}
 								</div>
@@ -130,7 +129,7 @@
 								{#if lacking.length > 0}<span class="text-steam"
 										>Still open: {lacking.map(([, { title }]) => title.toLowerCase()).join(', ')}</span
 									>{/if}
-								<button class="press main" disabled={lacking.length > 0}>Show the plan</button>
+								<button class="press main" disabled={lacking.length > 0}>Preview changes</button>
 							</div>
 						</form>
 					</section>

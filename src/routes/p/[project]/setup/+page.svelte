@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { goto, invalidateAll } from '$app/navigation';
 	import type { ImportState } from '$core/views';
 	import { makePause } from '$ui/frame/pause';
@@ -22,7 +23,7 @@
 		new Date(time).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 	const owners: Record<string, string> = {
 		game: 'read-only; never edited',
-		others: 'somebody’s; read-only',
+		others: 'third-party, read-only',
 		me: 'all changes go here'
 	};
 	const WHAT = { changed: 'changed', missing: 'is missing', new: 'is new' } as const;
@@ -58,8 +59,8 @@
 		else if (what === 'add') {
 			added = '';
 			addedTitle = '';
-			say('The layer is on top of the others');
-		} else if (what === 'version') say('The other version is kept beside it');
+			say('Layer added on top');
+		} else if (what === 'version') say('The other version was imported');
 	}
 
 	function typed(event: Event) {
@@ -81,13 +82,13 @@
 <div class="mx-auto max-w-5xl px-6 py-6">
 	<div class="flex items-center gap-3">
 		<h1 class="flex-1">Set up</h1>
-		<a class="press" href="/p/{slug}/guide">What is known of this game</a>
-		<a class="press" href="/?all">Bring another game in</a>
+		<a class="press" href="/p/{slug}/guide">Field guide</a>
+		<a class="press" href="/?all">Import another game</a>
 	</div>
 	<p class="mt-1 text-steam">
 		{data.guided
 			? 'A field guide says what the data means.'
-			: 'No field guide yet: kinds and types were told from the files alone; what names what is not known.'}
+			: 'No field guide yet: everything was detected from the files.'}
 		{#if data.version}The game says it is version {data.version}.{/if}
 		Later layers win over earlier ones.
 	</p>
@@ -124,8 +125,8 @@
 						>
 						<button
 							class="press slight"
-							onclick={() => void ask({ do: 'remove', layer: layer.id }, `${layer.title} is taken out`)}
-							>Take out</button
+							onclick={() => void ask({ do: 'remove', layer: layer.id }, `${layer.title} was removed`)}
+							>Remove</button
 						>
 					{/if}
 					{#if layer.source && layer.owner !== 'me'}
@@ -164,7 +165,7 @@
 							required
 						/></label
 					>
-					<button class="press main">Bring it in beside</button>
+					<button class="press main">Import as another version</button>
 				</form>
 			{/if}
 			{#if layer.verified}
@@ -172,35 +173,34 @@
 				<div class="mt-1" data-testid="verified">
 					{#if differs.length === 0}
 						<p class="text-verdigris">
-							All {layer.verified.files} files are what was brought in. Looked at {day(layer.verified.at)}.
+							All {layer.verified.files} files match the import. Checked {day(layer.verified.at)}.
 						</p>
 					{:else}
 						<details class="text-scald" open={differs.length <= 8}>
 							<summary
-								>{differs.length}
-								{differs.length === 1 ? 'file differs' : 'files differ'} from what was brought in ({day(
+								>{counted(differs.length, 'file differs', 'files differ')} from the import ({day(
 									layer.importedAt
-								)}). Looked at {day(layer.verified.at)}.</summary
+								)}). Checked {day(layer.verified.at)}.</summary
 							>
 							<ul class="mt-1 max-h-48 overflow-auto pl-5 text-rim">
 								{#each differs.slice(0, 300) as difference (difference.path)}
 									<li>
 										<code>{difference.path}</code>
-										{WHAT[difference.what]}, since {day(difference.since)} at the latest
+										{WHAT[difference.what]}, since {day(difference.since)} or earlier
 									</li>
 								{/each}
 							</ul>
 						</details>
 						<p class="text-steam">
-							The game’s folder was changed since, by an update or by hand. Put its own files back, or bring
-							the folder in as another version.
+							The game’s folder has changed since, by an update or by hand. Restore its files, or import the
+							folder as another version.
 						</p>
 					{/if}
 				</div>
 			{/if}
 			{#each layer.beside as other (other.id)}
 				<p class="mt-1 flex items-center gap-3 text-[13px]" data-testid="beside">
-					<span class="text-steam">Beside it:</span>
+					<span class="text-steam">Other version:</span>
 					<input
 						class="box h-6 w-40 px-2"
 						value={other.version}
@@ -209,16 +209,16 @@
 						onchange={(event) =>
 							void ask({ do: 'name', layer: other.id, version: event.currentTarget.value })}
 					/>
-					<span class="text-steam">brought in {day(other.importedAt)} from <code>{other.source}</code></span>
+					<span class="text-steam">imported {day(other.importedAt)} from <code>{other.source}</code></span>
 					<button
 						class="follow"
-						onclick={() => void ask({ do: 'use', layer: other.id }, 'The stack uses this version now')}
+						onclick={() => void ask({ do: 'use', layer: other.id }, 'This version is now in use')}
 						>Use this one</button
 					>
 					<button
 						class="follow text-steam"
-						onclick={() => void ask({ do: 'remove', layer: other.id }, 'The version is taken out')}
-						>Take out</button
+						onclick={() => void ask({ do: 'remove', layer: other.id }, 'The version was removed')}
+						>Remove</button
 					>
 				</p>
 			{/each}
@@ -227,13 +227,12 @@
 			{/if}
 			{#if layer.total === 0}
 				<p class="mt-2 text-steam">
-					Nothing is in it yet. The first change you make puts a file here. <a
-						class="follow"
-						href="/p/{slug}/find">Find something to change</a
+					Nothing here yet. Your first change puts a file here. <a class="follow" href="/p/{slug}/find"
+						>Find something to change</a
 					>
 				</p>
 			{:else if layer.passing === 0}
-				<p class="mt-2 text-steam">No file of this layer is called so.</p>
+				<p class="mt-2 text-steam">No file of this layer matches.</p>
 			{:else}
 				<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->
 				<div
@@ -303,7 +302,7 @@
 				}}
 			>
 				<label class="min-w-80 flex-1"
-					>Folder or archive of an expansion or of somebody’s mod<input
+					>Folder or ZIP of an expansion or another mod<input
 						class="box mt-0.5 block w-full font-mono"
 						bind:value={added}
 						required
@@ -314,18 +313,18 @@
 					>Title<input
 						class="box mt-0.5 block w-48"
 						bind:value={addedTitle}
-						placeholder="as the folder is called"
+						placeholder="same as the folder"
 					/></label
 				>
-				<button class="press">Put it on top</button>
+				<button class="press">Add on top</button>
 			</form>
 		{/if}
 	</section>
 	<section class="mt-8" aria-label="Project file">
 		<h2>Project file</h2>
 		<p class="mt-1 text-steam">
-			One open file with your mod and its whole history, the field guide, notes, pocket and views: to keep
-			elsewhere, or to go on with on another machine.
+			One file with your mod and its whole history, the field guide, notes, pocket and views: to keep
+			elsewhere, or to continue on another machine.
 		</p>
 		<p class="mt-2 flex items-center gap-4">
 			<a class="press" href="/p/{slug}/api/export{withLayers ? '?layers=yes' : ''}" download>Export project</a

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted, numbered } from '$core/wording';
 	import { page } from '$app/state';
 	import { fileAddress, withTicket } from '$ui/frame/address';
 	import type { Intention } from '$core/edits';
@@ -14,9 +15,9 @@
 	let list = $state<HTMLElement>();
 
 	const heads: Record<Severity, string> = {
-		blocks: 'Keeps the game from loading cleanly',
+		blocks: 'Blocks',
 		warns: 'Warns',
-		note: 'To note'
+		note: 'Notes'
 	};
 	const groups = $derived(
 		(['blocks', 'warns', 'note'] as const)
@@ -31,24 +32,20 @@
 		items[now < 0 ? (by > 0 ? 0 : items.length - 1) : (now + by + items.length) % items.length]?.focus();
 	}
 
-	const number = new Intl.NumberFormat();
-	const count = (many: number, one: string, more = `${one}s`) =>
-		`${number.format(many)} ${many === 1 ? one : more}`;
-
 	/** What the checks speak for, and what not. */
 	function checkedSoFar(vouched: Vouched, all: number): string {
 		const { records, values, known, references, guided, files, read } = vouched;
 		return [
 			guided
-				? `Checked against the field guide: ${count(all, 'file')}, ${count(references, 'reference')}.`
-				: `There is no field guide yet: everything checked was detected from ${count(all, 'file')} of the game.`,
+				? `Checked against the field guide: ${counted(all, 'file')}, ${counted(references, 'reference')}.`
+				: `There is no field guide yet: everything checked was detected from ${counted(all, 'file')} of the game.`,
 			...(records > 0
 				? [
-						`In your mod, ${number.format(known)} of ${count(values, 'value')} in ${count(records, 'record')} could be checked.`
+						`In your mod, ${numbered(known)} of ${counted(values, 'value')} in ${counted(records, 'record')} could be checked.`
 					]
 				: []),
-			...(read < files ? [`${number.format(read)} of its ${count(files, 'file')} could be read.`] : []),
-			...(guided ? [] : ['Confirm what was detected on the page Field guide to be surer.'])
+			...(read < files ? [`${numbered(read)} of its ${counted(files, 'file')} could be read.`] : []),
+			...(guided ? [] : ['Confirm detected kinds and fields on the Field guide page to be surer.'])
 		].join(' ');
 	}
 
@@ -70,7 +67,7 @@
 	{#if data.counts.blocks + data.counts.warns === 0}
 		<div class="plate mt-4 p-6">
 			{#if data.vouched.whole}
-				<p class="font-semibold text-verdigris">The game would load this cleanly.</p>
+				<p class="font-semibold text-verdigris">The game should load this cleanly.</p>
 			{:else}
 				<p class="font-semibold">No snags found.</p>
 			{/if}
@@ -134,7 +131,7 @@
 		{/each}
 	</div>
 	{#if data.total > data.snags.length}<p class="mt-3 text-steam">
-			The first {data.snags.length} of {data.total} are shown; the rest comes up as these are settled.
+			The first {data.snags.length} of {data.total} are shown; the rest appear as you fix these.
 		</p>{/if}
 </div>
 <PlanDialog slug={data.project.slug} bind:intention={plan} />

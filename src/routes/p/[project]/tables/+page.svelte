@@ -9,8 +9,8 @@
 	<h1>Tables</h1>
 	{#if data.kinds.length === 0}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold">No file of this game was read as data yet.</p>
-			<p class="mt-3"><a class="press" href="/p/{data.project.slug}/setup">See what was found</a></p>
+			<p class="font-semibold">No file of this game could be read as data yet.</p>
+			<p class="mt-3"><a class="press" href="/p/{data.project.slug}/setup">See what was detected</a></p>
 		</div>
 	{/if}
 	<div class="plate mt-4 divide-y divide-line" role="group" aria-label="Kinds" {@attach arrowKeys}>

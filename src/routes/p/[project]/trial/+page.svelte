@@ -31,7 +31,7 @@
 		try {
 			const { mod } = await post<{ mod: string }>(`/p/${data.project.slug}/api/restore`, {});
 			await invalidateAll();
-			say(`Removed ${mod} from the game’s folder. What was there before is back.`);
+			say(`Removed ${mod} from the game’s folder. What was there before was restored.`);
 		} catch (error) {
 			say((error as Error).message, { bad: true });
 		}
@@ -44,7 +44,7 @@
 	{#if !data.ready}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">Not set up yet: tell Kettle Dial how to install and start this game.</p>
-			<p class="mt-1 text-steam">The pack can be downloaded and installed by hand.</p>
+			<p class="mt-1 text-steam">You can download the pack and install it by hand.</p>
 			<p class="mt-3"><a class="press main" href="/p/{data.project.slug}/pack">Go to the pack</a></p>
 		</div>
 	{:else}
@@ -78,7 +78,7 @@
 						>{clean
 							? 'Loaded cleanly'
 							: data.shown.status === null
-								? 'The game did not end by itself'
+								? 'The game did not end on its own'
 								: `${refusals} refused`}</span
 					>
 					<span class="text-steam"
@@ -120,7 +120,7 @@
 				</ul>
 			{/if}
 		{:else}
-			<p class="mt-6 text-steam">No trial yet. The first one shows here what the game said.</p>
+			<p class="mt-6 text-steam">No trial yet. The first one shows the game’s log here.</p>
 		{/if}
 	{/if}
 </div>

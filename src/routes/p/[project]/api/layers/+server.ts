@@ -63,7 +63,7 @@ export const POST = ({ params, request }) =>
 		if (!row) throw new NotThere('There is no such layer.');
 		if (ask.do === 'verify' || ask.do === 'version') {
 			const folder = ask.do === 'version' && ask.folder !== '' ? await allowedPath(ask.folder) : row.source;
-			if (folder === '') throw new SourceFault('This layer was not brought in from a folder or an archive.');
+			if (folder === '') throw new SourceFault('This layer was not imported from a folder or an archive.');
 			const asked = { owner: row.owner, title: row.title, source: folder, standsFor: row.besideOf ?? row.id };
 			const wish = {
 				title,
@@ -84,9 +84,7 @@ export const POST = ({ params, request }) =>
 			if (ask.do === 'move') await moveLayer(client, slug, row.id, ask.by);
 			if (ask.do === 'remove') {
 				if (row.besideOf === null && row.owner !== 'others')
-					throw new SourceFault(
-						'The base and my mod stay; only other layers and versions beside them can be taken out.'
-					);
+					throw new SourceFault('The base and my mod stay; only other layers and versions can be removed.');
 				digests = await removeLayer(client, row.id);
 			}
 			await bumpProject(client, slug);

@@ -1,3 +1,4 @@
+import { counted } from '$core/wording';
 import { z } from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
@@ -17,9 +18,9 @@ export const POST = ({ params, request }) =>
 		const wish = await bodyOf(request, schema);
 		if (wish.do === 'back') {
 			const count = await backTo(params.project, wish.step, wish.last);
-			return { said: `Took ${count} ${count === 1 ? 'step' : 'steps'} back.` };
+			return { said: `Undid ${counted(count, 'step')}.` };
 		}
 		if (!(await nameMoment(db(), params.project, wish.step, wish.mark || null)))
 			throw new NotThere('There is no such step.');
-		return { said: wish.mark ? `This moment is called “${wish.mark}”.` : 'The moment has no name any more.' };
+		return { said: wish.mark ? `Named this moment “${wish.mark}”.` : 'The name was removed.' };
 	});

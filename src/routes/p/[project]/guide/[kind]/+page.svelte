@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { tick } from 'svelte';
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
@@ -63,8 +64,8 @@
 		texts: 'Texts',
 		assets: 'Files',
 		twins: 'Twins',
-		covers: 'Ranges that are covered',
-		inherits: 'Taken over from others'
+		covers: 'Ranges covered',
+		inherits: 'Inherited values'
 	};
 </script>
 
@@ -74,7 +75,7 @@
 		<p class="text-steam">
 			<a class="follow" href="/p/{slug}/guide">Field guide</a> ·
 			<a class="follow" href="/p/{slug}/tables/{encodeURIComponent(about.kind)}"
-				>{about.records} {about.records === 1 ? 'record' : 'records'}</a
+				>{counted(about.records, 'record')}</a
 			>
 			in <code>{about.files.join(', ')}</code>
 		</p>
@@ -82,9 +83,9 @@
 		<p class="mt-1 max-w-2xl text-steam">
 			{about.because ?? ''}
 			{about.key
-				? `Its ids stand in ${about.key}.`
+				? `Key: ${about.key}.`
 				: about.id
-					? `Its ids are the names of the ${about.id === 'folder' ? 'folders' : 'files'}.`
+					? `Key: the name of the ${about.id === 'folder' ? 'folder' : 'file'}.`
 					: ''}
 		</p>
 		<p class="mt-1 flex max-w-2xl flex-wrap items-center gap-x-2 text-steam">
@@ -100,15 +101,15 @@
 						statements: { merge: event.currentTarget.value }
 					})}
 			>
-				<option value="file">replaces the game’s whole file</option>
+				<option value="file">replaces the game’s file</option>
 				<option value="record">adds to it, record by record</option>
 			</select>
 			{#if about.adds}<span class="text-[12px]">{about.adds}</span>
-			{:else if !about.mergeSaid}<span class="text-[12px]">This is a guess; nobody has said so.</span>{/if}
+			{:else if !about.mergeSaid}<span class="text-[12px]">This is a guess.</span>{/if}
 		</p>
 		<div class="mt-3 flex items-center gap-3 text-[12px] text-steam">
 			<span aria-live="polite"
-				>{unsure === 0 ? 'Nothing here is unsure.' : `${unsure} to look at.`}
+				>{unsure === 0 ? 'Nothing here is unsure.' : `${unsure} to review.`}
 				<kbd>a</kbd> accepts, <kbd>x</kbd> rejects, <kbd>e</kbd> corrects.</span
 			>
 			<a class="follow ml-auto" href={inOrder ? '?' : '?order=file'}
@@ -118,7 +119,7 @@
 		{#if fields.length === 0}
 			<p class="plate mt-3 p-6">
 				{about.texts
-					? 'These are texts: each has a key and what it says in every language.'
+					? 'These are texts: each has a key and its wording in every language.'
 					: 'No field was found in these files.'}
 			</p>
 		{:else}
@@ -148,7 +149,7 @@
 						<span class="text-[12px]">{TYPES[row.type] ?? row.type}{row.unit ? `, ${row.unit}` : ''}</span>
 						<span class="min-w-0 truncate text-[12px] text-steam"
 							>{row.reference
-								? `names ${row.reference.kinds.map(titleOf).join(' or ')}${row.reference.rule === 'as it stands there' ? '' : `: ${row.reference.rule}`}`
+								? `names ${row.reference.kinds.map(titleOf).join(' or ')}${row.reference.rule === 'as is' ? '' : `: ${row.reference.rule}`}`
 								: [row.meaning, ...row.says].filter(Boolean).join(' · ')}</span
 						>
 						<SureMark origin={row.sure >= 1 ? row.origin : 'found'} sure={row.sure} />

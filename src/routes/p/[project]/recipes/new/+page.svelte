@@ -11,7 +11,7 @@
 	let title = $state('');
 	let meaning = $state('');
 	let titles = $state<Record<string, string>>({});
-	/** Blanks that are the same each time. */
+	/** Blanks that are same each time. */
 	let same = $state<string[]>([]);
 	let working = $state(false);
 
@@ -49,14 +49,12 @@
 
 <svelte:head><title>A new recipe · Kettle Dial</title></svelte:head>
 <div class="mx-auto max-w-3xl px-6 py-6">
-	<h1>A recipe of steps just made</h1>
+	<h1>A recipe from recent steps</h1>
 	{#if !recording}
 		<p class="mt-3" role="alert">{data.fault}</p>
 		<p class="mt-3"><a class="press" href="/p/{slug}/ledger?choose">Choose other steps</a></p>
 	{:else}
-		<p class="mt-1 text-steam">
-			What is left open is asked for each time; what is the same each time stays as it was.
-		</p>
+		<p class="mt-1 text-steam">Blanks are asked for each time; everything else stays the same.</p>
 		<form class="mt-4 space-y-4" onsubmit={keep}>
 			<label class="block font-semibold"
 				>Title<input
@@ -68,12 +66,12 @@
 				/></label
 			>
 			<label class="block font-semibold"
-				>What it is for, and why all of these steps are needed<textarea
+				>What it is for, and why it needs these steps<textarea
 					class="box mt-1 block h-20 w-full p-2 font-normal"
 					bind:value={meaning}></textarea></label
 			>
 			<section>
-				<h2 class="font-semibold">Left open</h2>
+				<h2 class="font-semibold">Blanks</h2>
 				{#each Object.entries(recording.recipe.blanks) as [blank, about] (blank)}
 					<div class="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_170px] items-center gap-3">
 						<input
@@ -95,7 +93,7 @@
 									(same = event.currentTarget.checked
 										? [...same, blank]
 										: same.filter((one) => one !== blank))}
-							/>the same each time</label
+							/>same each time</label
 						>
 					</div>
 				{/each}
@@ -106,7 +104,7 @@
 			</section>
 			<div class="flex justify-end gap-2">
 				<a class="press" href="/p/{slug}/ledger?choose">Choose other steps</a>
-				<button class="press main" disabled={name === '' || working}>Keep it in the field guide</button>
+				<button class="press main" disabled={name === '' || working}>Save to the field guide</button>
 			</div>
 		</form>
 	{/if}

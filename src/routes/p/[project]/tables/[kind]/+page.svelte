@@ -100,7 +100,7 @@
 		});
 		const answer = await fetch(`/p/${slug}/api/rows/${encodeURIComponent(table.kind)}${some}`);
 		if (answer.ok) return ((await answer.json()) as { rows: { id: string }[] }).rows.map(({ id }) => id);
-		say('The chosen rows could not be fetched; try again.', { bad: true });
+		say('The selected rows could not be loaded. Try again.', { bad: true });
 		return null;
 	}
 
@@ -116,7 +116,7 @@
 	async function saveView(name: string, query: string | null) {
 		await post<SavedView[]>(`/p/${slug}/api/views`, { kind: table.kind, name, query });
 		await invalidateAll();
-		say(query === null ? `The view “${name}” is forgotten.` : `Saved as “${name}”.`);
+		say(query === null ? `The view “${name}” was deleted.` : `Saved as “${name}”.`);
 		naming = '';
 		saved = false;
 	}
@@ -138,7 +138,7 @@
 					>{/each}
 			</select>
 		</label>
-		<a class="follow" href="/p/{slug}/guide/{encodeURIComponent(table.kind)}">what its fields mean</a>
+		<a class="follow" href="/p/{slug}/guide/{encodeURIComponent(table.kind)}">its field guide</a>
 		<span class="ml-auto flex items-center gap-2">
 			{#if table.files && picked.to > picked.from}
 				<Popover.Root
@@ -178,11 +178,11 @@
 								>
 								<button
 									class="rounded p-0.5 hover:bg-wash"
-									aria-label="Forget the view {view.name}"
+									aria-label="Delete the view {view.name}"
 									onclick={() => void saveView(view.name, null)}><X size={14} /></button
 								>
 							</p>
-						{:else}<p class="text-steam">No view is saved yet.</p>{/each}
+						{:else}<p class="text-steam">No saved views yet.</p>{/each}
 						<form
 							class="mt-2 flex gap-2 border-t border-line pt-2"
 							onsubmit={(event) => {
@@ -206,7 +206,7 @@
 		<input
 			class="box w-64"
 			placeholder="Only rows with… or speed > 20"
-			title="Words, or a condition: speed 10 to 20 · wheel is a, b · name has oak · wheel is empty · refers to x. Enter keeps it."
+			title="Words, or a condition: speed 10 to 20 · wheel is a, b · name has oak · wheel is empty · refers to x. Press Enter to keep it."
 			aria-label="Filter the rows"
 			defaultValue={filter}
 			{@attach follows(() => filter)}
@@ -239,9 +239,9 @@
 			<span
 				class="mine-bar flex items-center gap-2 rounded-full border border-line py-0.5 pr-1 pl-2.5 text-[13px]"
 				data-testid="taken"
-				>{none ? 'nothing taken out as' : 'taken out:'} <code class="text-copper">{id}</code><button
+				>{none ? 'nothing removed as' : 'removed:'} <code class="text-copper">{id}</code><button
 					class="rounded-full px-1.5 hover:bg-wash"
-					onclick={() => (plan = { do: 'back', kind: table.kind, id })}>bring back</button
+					onclick={() => (plan = { do: 'back', kind: table.kind, id })}>restore</button
 				></span
 			>
 		{/each}
@@ -271,7 +271,7 @@
 	</div>
 	{#if table.matching === 0}
 		<div class="plate mt-4 p-6">
-			<p class="font-semibold">{table.total === 0 ? 'This table is empty.' : 'No row is like this.'}</p>
+			<p class="font-semibold">{table.total === 0 ? 'This table is empty.' : 'No rows match.'}</p>
 			{#if table.total > 0}<p class="mt-3">
 					<a class="press" href={withConditions(whither, [], { filter: null })}>Show all rows</a>
 				</p>{/if}

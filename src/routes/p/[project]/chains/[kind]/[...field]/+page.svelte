@@ -105,8 +105,7 @@
 		>
 	</div>
 	<p class="mt-1 text-steam">
-		From left to right. <kbd>e</kbd> sets what a record leads to, arrows go along, Enter opens it; or drag it onto
-		another.
+		From left to right. <kbd>e</kbd> sets the next record, arrow keys move, Enter opens it; or drag it onto another.
 	</p>
 	{#if chains.steps.length === 0}
 		<div class="plate mt-4 p-6">

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { goto } from '$app/navigation';
 	import type { Intention } from '$core/edits';
 	import IntoFile from '$ui/ticket/IntoFile.svelte';
@@ -13,13 +14,11 @@
 			? [
 					`${data.encoding.encoding}${data.bom ? ' with mark' : ''}`,
 					...(data.eol && data.eol !== 'none' ? [data.eol.toUpperCase()] : []),
-					`${data.total} ${data.total === 1 ? 'line' : 'lines'}`
+					`${counted(data.total, 'line')}`
 				]
 			: []),
 		`${data.size} bytes`,
-		...(data.format
-			? [`${data.records} ${data.records === 1 ? 'record' : 'records'}, read as ${data.format}`]
-			: [])
+		...(data.format ? [`${counted(data.records, 'record')}, read as ${data.format}`] : [])
 	]);
 	/** The folders on the way to the file, and the file. */
 	const parts = $derived.by(() => {
@@ -57,7 +56,7 @@
 	{#if data.merge}
 		<details class="mt-1 max-w-xl">
 			<summary class="cursor-pointer text-steam"
-				>Merge it into another file that the game reads with it</summary
+				>Merge it into another file that the game reads together with it</summary
 			>
 			<div class="mt-1">
 				<IntoFile
@@ -73,7 +72,7 @@
 	{#if data.lines === null}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">This file is kept as it is.</p>
-			<p class="text-steam">It is not of a format that is read as data, or too large to be opened.</p>
+			<p class="text-steam">Its format is not read as data, or it is too large to open.</p>
 		</div>
 	{:else}
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->

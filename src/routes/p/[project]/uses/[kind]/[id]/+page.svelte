@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted, either } from '$core/wording';
 	import MentionList from '$ui/ticket/MentionList.svelte';
 	import Nick from '$ui/frame/Nick.svelte';
 	import { page } from '$app/state';
@@ -29,19 +30,19 @@
 		)
 	];
 
-	const files = (count: number) => `${count} ${count === 1 ? 'file' : 'files'}`;
+	const files = (count: number) => `${counted(count, 'file')}`;
 	/** How far what is said here goes. */
 	const safety = $derived.by(() => {
 		const { files: closed, faulty } = around.unseen;
 		if (closed + faulty > 0)
 			return [
-				'All tables, scripts and texts that could be read were looked at.',
-				...(closed > 0 ? [`${files(closed)} could not be looked into, such as pictures and sounds.`] : []),
-				...(faulty > 0 ? [`${files(faulty)} could not be read whole.`] : [])
+				'All tables, scripts and texts that could be read were checked.',
+				...(closed > 0 ? [`${files(closed)} could not be checked, such as pictures and sounds.`] : []),
+				...(faulty > 0 ? [`${files(faulty)} could not be read completely.`] : [])
 			].join(' ');
 		return around.mentions.count === 0 && around.nodes.every(({ far }) => far >= 0)
-			? 'Every file of the game and its mods was looked at: it can be removed without breaking another record.'
-			: 'Every file of the game and its mods was looked at.';
+			? 'Every file of the game and its mods was checked: removing it breaks no other record.'
+			: 'Every file of the game and its mods was checked.';
 	});
 </script>
 
@@ -60,7 +61,7 @@
 					href={withParameters(page.url, { depth: String(depth) })}>{depth}</a
 				>
 			{/each}
-			<span class="ml-1 text-steam">{data.depth === 1 ? 'step' : 'steps'}</span>
+			<span class="ml-1 text-steam">{either(data.depth, 'step', 'steps')}</span>
 		</span>
 	</div>
 	{#if around.nodes.length === 1}
@@ -85,8 +86,7 @@
 			<AroundGraph {around} {linkTo} />
 		</div>
 		{#if around.more}<p class="mt-2 text-steam">
-				There are more than can be drawn; the nearest {around.nodes.length - 1} are shown. Fewer steps show them
-				all, or the ticket's own list.
+				Too many to draw; the nearest {around.nodes.length - 1} are shown. Use fewer steps, or the list on the ticket.
 			</p>{/if}
 		<p class="mt-3 text-steam" data-testid="unseen">{safety}</p>
 		<div class="mt-4 grid grid-cols-2 gap-8" {@attach arrowKeys}>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { either } from '$core/wording';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { scaleLinear } from 'd3-scale';
@@ -44,7 +45,7 @@
 	</h1>
 	{#if taken.meaning}<p class="mt-1">{taken.meaning}</p>{/if}
 	<p class="mt-1 text-steam">
-		{taken.different} different {taken.different === 1 ? 'value' : 'values'} in {taken.filled} of {taken.records}
+		{taken.different} different {either(taken.different, 'value', 'values')} in {taken.filled} of {taken.records}
 		records{taken.spread ? `, from ${taken.spread.min} to ${taken.spread.max}` : ''}.
 	</p>
 	{#if taken.mine !== 'none'}
@@ -70,13 +71,12 @@
 		oninput={typed}
 	/>
 	{#if taken.values.length === 0}
-		<div class="plate mt-4 p-6"><p class="font-semibold">No value of this field is like this.</p></div>
+		<div class="plate mt-4 p-6"><p class="font-semibold">No values match.</p></div>
 	{:else}
 		<table class="plate mt-3 w-full border-separate text-left">
 			<thead class="text-[12px] text-steam"
 				><tr
-					><th class="w-52 px-4 py-1 text-left font-normal">Value</th><th class="w-44 font-normal"
-						>Stands for</th
+					><th class="w-52 px-4 py-1 text-left font-normal">Value</th><th class="w-44 font-normal">Meaning</th
 					><th class="w-56 font-normal">How often</th><th class="font-normal">By whom</th></tr
 				></thead
 			>

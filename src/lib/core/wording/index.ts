@@ -1,0 +1,19 @@
+// wording: numbers, plurals and lists as English has them, in one place, so that no sentence is glued together.
+const grouped = new Intl.NumberFormat('en');
+const rules = new Intl.PluralRules('en');
+const lists = { and: new Intl.ListFormat('en'), or: new Intl.ListFormat('en', { type: 'disjunction' }) };
+
+/** A number as people read it: `1,204`. */
+export const numbered = (number: number): string => grouped.format(number);
+
+/** One of two words, by a count: `is` or `are`. */
+export const either = (count: number, one: string, many: string): string =>
+	rules.select(count) === 'one' ? one : many;
+
+/** A count with its word: `1 file`, `1,204 files`. @param many of words whose plural is not made with an `s` */
+export const counted = (count: number, one: string, many = `${one}s`): string =>
+	`${numbered(count)} ${either(count, one, many)}`;
+
+/** `a, b, and c`, or with `or`. */
+export const listed = (items: readonly string[], with_: 'and' | 'or' = 'and'): string =>
+	lists[with_].format(items);
