@@ -10,13 +10,17 @@ import ts from 'typescript';
 /** Attributes of elements and parts that people read or hear. */
 const READ = /^(title|label|aria-label|placeholder|alt|heading|empty|said|hint|caption|text|words)$/;
 
+const CLASSES =
+	/(^|\s)(flex|grid|[pm][xytblr]?-\d|[wh]-\d|min-w-0|truncate|text-\[|rounded|border-|bg-|hover:)(\s|\d|$|[a-z]+)/;
+const QUERY =
+	/^\s*(select|insert into|update|delete from|create|alter|drop|lock|set|with|from|where|copy) .*[_(=$]/s;
+
 /** Whether a text is said to people, and not the name of a class, a query or a key. @param {string} text */
 const isSaid = (text) =>
 	/\p{L}{2}/u.test(text) &&
 	(/^\p{Lu}\p{Ll}+[.!?…]?$/u.test(text.trim()) || /\p{L}[,.:;)”"’]? [(“"‘]?\p{L}/u.test(text)) &&
-	!/(^|\s)(flex|grid|px-\d|py-\d|mt-\d|mb-\d|w-\d|h-\d|min-w-0|truncate|text-\[|rounded|border-|bg-|hover:|select |insert into|update |delete from|create |alter |where )/i.test(
-		text
-	);
+	!CLASSES.test(text) &&
+	!QUERY.test(text);
 
 /** A template with `…` for what is put in. @param {ts.TemplateLiteral} node */
 const templateText = (node) =>

@@ -243,7 +243,7 @@ test('points are spent by the cost table, of numbers and of codes', () => {
 		{ field: 'colour', points: 3 }
 	]);
 	expect(budgetOf(budget!, () => undefined).spent).toBe(0);
-	expect(costInWords(budget!, 'load')).toBe('2 points for each above 10');
+	expect(costInWords(budget!, 'load', () => null)).toBe('2 points for each above 10');
 });
 
 describe('texts of a game of which nobody said where new ones go', () => {
@@ -295,4 +295,10 @@ describe('texts of a game of which nobody said where new ones go', () => {
 			});
 		}
 	);
+});
+
+test('what a code costs is said by what the code stands for', () => {
+	const budget = { title: 'Yard points', costs: { marks: { 1: 2, 4: 5 } } };
+	const meaning = (code: string) => ({ 1: 'sails at night' })[code] ?? null;
+	expect(costInWords(budget, 'marks', meaning)).toBe('2 yard points for sails at night; 5 for 4');
 });

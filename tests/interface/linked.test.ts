@@ -37,7 +37,7 @@ test('a folder is linked and my mod is written out into it', async () => {
 	await linked().getByText('7 files not written yet').waitFor();
 	await page.getByRole('button', { name: 'Write them' }).click();
 	await said('7 files written');
-	await linked().getByText('alike').waitFor();
+	await linked().getByText('match').waitFor();
 	expect(readFileSync(vessels, 'utf8')).toContain('cutter_04\t3\t103\t24');
 });
 
@@ -56,7 +56,7 @@ test('an edit by another program shows up as values, is taken in as one step, an
 	await page.getByRole('dialog').getByText('Import 2 values changed outside').waitFor();
 	await page.keyboard.press('Control+Enter');
 	await said('Import 2 values changed outside');
-	await linked().getByText('alike').waitFor();
+	await linked().getByText('match').waitFor();
 	expect(await speedOf('cutter_04')).toBe('31');
 	await page.keyboard.press('Control+z');
 	await said('Undone');

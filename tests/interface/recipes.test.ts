@@ -25,11 +25,11 @@ async function edit(path: string, typed: string, message: RegExp | string) {
 
 test('one that came with the game is found at a record, filled in and done as one step', async () => {
 	await at('tables/vessel?ticket=vessel%2Fcutter_03');
-	await page.getByTestId('ticket').getByRole('link', { name: 'A vessel to rise to…' }).click();
+	await page.getByTestId('ticket').getByRole('link', { name: 'New upgrade for a vessel…' }).click();
 	await page.waitForURL(/recipes\?recipe=sister-vessel/);
-	expect(await page.getByLabel('Made after').inputValue()).toBe('cutter_03');
+	expect(await page.getByLabel('Copy of').inputValue()).toBe('cutter_03');
 	// What lacks is said, and the plan waits for it.
-	await page.getByText('Still open: id of the new vessel, who rises to it').waitFor();
+	await page.getByText('Still open: id of the new vessel, upgrades from').waitFor();
 	expect(await page.getByRole('button', { name: 'Preview changes' }).isDisabled()).toBe(true);
 	await page.getByLabel('Id of the new vessel').fill('cutter_03');
 	await page.getByLabel('Name, English').fill('Whimbrel');
@@ -37,7 +37,7 @@ test('one that came with the game is found at a record, filled in and done as on
 	await page.getByRole('combobox', { name: 'Search by name' }).last().fill('Heron');
 	await page.getByRole('option', { name: /cutter_02/ }).waitFor();
 	await press('Enter');
-	await expect.poll(() => page.getByLabel('Who rises to it').inputValue()).toBe('cutter_02');
+	await expect.poll(() => page.getByLabel('Upgrades from').inputValue()).toBe('cutter_02');
 	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await page.getByRole('alert').filter({ hasText: 'Step 1 of the recipe cannot be done' }).waitFor();
 	await press('Escape');
@@ -49,13 +49,13 @@ test('one that came with the game is found at a record, filled in and done as on
 	await page.getByRole('button', { name: 'Preview changes' }).click();
 	await planReady(page);
 	await press('Control+Enter');
-	await said('A vessel to rise to: cutter_03, cutter_31, cutter_02');
+	await said('New upgrade for a vessel: cutter_03, cutter_31, cutter_02');
 	await at('tables/vessel?ticket=vessel%2Fcutter_02');
 	expect(await value('upgrade')).toBe('cutter_31');
 	await at('tables/vessel?ticket=vessel%2Fcutter_31');
 	await page.getByRole('heading', { name: 'Whimbrel' }).waitFor();
 	await press('Control+z');
-	await said('Undone: A vessel to rise to');
+	await said('Undone: New upgrade for a vessel');
 	await at('tables/vessel?ticket=vessel%2Fcutter_02');
 	expect(await value('upgrade')).toBe('cutter_03');
 });
@@ -94,7 +94,7 @@ test('steps just made become one, with blanks, kept in the guide file, and are d
 	await at('recipes?recipe=fit-for-towing');
 	await page.getByRole('button', { name: 'Remove', exact: true }).click();
 	await said('Removed the recipe “Fit for towing”');
-	await page.getByRole('heading', { name: 'A vessel to rise to' }).waitFor();
+	await page.getByRole('heading', { name: 'New upgrade for a vessel' }).waitFor();
 	expect(await page.getByRole('button', { name: 'Remove', exact: true }).count()).toBe(0);
 });
 

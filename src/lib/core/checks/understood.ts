@@ -118,8 +118,8 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 			...line(unsure.length, 'field is unsure', 'fields are unsure', true),
 			...line(
 				supposed.length,
-				'kind where nobody has said whether a mod’s file adds or replaces',
-				'kinds where nobody has said whether a mod’s file adds or replaces',
+				'kind: it is not known whether a mod’s file adds to the game’s or replaces it',
+				'kinds: it is not known whether a mod’s file adds to the game’s or replaces it',
 				true
 			)
 		],

@@ -37,14 +37,21 @@ export function budgetOf(budget: BudgetGuide, value: (field: string) => string |
 	};
 }
 
-/** What a field costs, in words; null where it costs nothing. */
-export function costInWords({ costs, from = {}, title }: BudgetGuide, field: string): string | null {
+/**
+ * What a field costs, in words; null where it costs nothing.
+ * @param meaning what a code of the field stands for; null where nobody says
+ */
+export function costInWords(
+	{ costs, from = {}, title }: BudgetGuide,
+	field: string,
+	meaning: (code: string) => string | null
+): string | null {
 	const cost = costs[field];
 	if (cost === undefined) return null;
 	const unit = title.toLowerCase();
 	if (typeof cost === 'object')
-		return `${Object.entries(cost)
-			.map(([code, points]) => `${code} ${points}`)
-			.join(', ')} ${unit}`;
+		return Object.entries(cost)
+			.map(([code, points], nth) => `${points}${nth === 0 ? ` ${unit}` : ''} for ${meaning(code) ?? code}`)
+			.join('; ');
 	return `${cost} ${unit} for each${from[field] ? ` above ${from[field]}` : ''}`;
 }

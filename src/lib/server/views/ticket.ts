@@ -86,8 +86,10 @@ function shownIn(
 }
 
 function costIn({ guide }: Stack, kind: string, path: string): string | null {
-	const budget = guide.kinds[kind]?.budget;
-	return budget ? costInWords(budget, path) : null;
+	const about = guide.kinds[kind];
+	if (!about?.budget) return null;
+	const field = fieldOf(about, path);
+	return costInWords(about.budget, path, (code) => (field ? meaningOf(field, code) : null));
 }
 
 function budgetIn({ guide }: Stack, record: EffectiveRecord): Ticket['budget'] {

@@ -190,9 +190,8 @@
 							aria-label="{budget.title} spent"
 						></meter>{/if}
 					{#if budget.base !== null && budget.base !== budget.spent}<span class="text-[12px] text-copper"
-							>{budget.spent > budget.base ? '+' : '−'}{Number(
-								Math.abs(budget.spent - budget.base).toFixed(3)
-							)} to the base</span
+							>{Number(Math.abs(budget.spent - budget.base).toFixed(3))}
+							{budget.spent > budget.base ? 'more' : 'less'} than base</span
 						>{/if}
 				</summary>
 				<p class="mt-1 flex flex-wrap gap-x-3 text-[12px] text-steam">
@@ -207,7 +206,7 @@
 			aria-hidden="true"
 		>
 			<span>Field</span><span class="text-right">Base</span><span class="pl-2">Mine</span><span
-				>Scale {ticket.kindPlural.toLowerCase()}</span
+				>All {ticket.kindPlural.toLowerCase()}</span
 			>
 		</div>
 		{#each ticket.groups as group (group.title)}
