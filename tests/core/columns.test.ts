@@ -16,7 +16,7 @@ const column = (path: string, group: string | null = null): Column => ({
 	unused: false,
 	letters: 4,
 	places: 0,
-	bars: null,
+	ticks: null,
 	range: null
 });
 const table = {

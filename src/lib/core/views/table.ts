@@ -13,8 +13,8 @@ export interface Column {
 	/** Width of its longest value, and digits behind the point. */
 	letters: number;
 	places: number;
-	/** How often values lie in equal parts of their range; null for what is no number. */
-	bars: number[] | null;
+	/** Where values stand in their range, from 0 to 1; null for what is no number. */
+	ticks: number[] | null;
 	range: [number, number] | null;
 }
 

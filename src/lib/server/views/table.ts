@@ -173,21 +173,19 @@ const extentOf = (table: Table, path: string): { letters: number; places: number
 		return { letters, places };
 	});
 
-/** Bars of the small picture in a column's head. */
-const BARS = 14;
+/** Places on the small scale in a column's head. */
+const PLACES = 64;
 
-/** How often values lie in each of equal parts of their range, from 0 to 1 of the most; null for what is no number. */
-const barsOf = (table: Table, path: string): number[] | null =>
-	derived(table, `bars ${path}`, () => {
+/** Where values stand between the smallest and the largest, from 0 to 1, ascending; null for what is no number. */
+const ticksOf = (table: Table, path: string): number[] | null =>
+	derived(table, `ticks ${path}`, () => {
 		const { numbers } = sortedColumn(table, path);
 		if (!isNumeric(table, path) || numbers.length < 4) return null;
 		const [low, high] = [numbers[0]!, numbers.at(-1)!];
 		if (low === high) return null;
-		const counts = Array<number>(BARS).fill(0);
-		for (const value of numbers)
-			counts[Math.min(BARS - 1, Math.floor(((value - low) / (high - low)) * BARS))]!++;
-		const most = Math.max(...counts);
-		return counts.map((count) => count / most);
+		const places = new Set<number>();
+		for (const value of numbers) places.add(Math.round(((value - low) / (high - low)) * PLACES));
+		return [...places].map((place) => place / PLACES);
 	});
 
 function columnView(table: Table, path: string): Column {
@@ -204,7 +202,8 @@ function columnView(table: Table, path: string): Column {
 		group: about?.group ?? null,
 		unused: about?.unused ?? false,
 		...extentOf(table, path),
-		bars: about?.reference || about?.type === 'flags' || about?.type === 'code' ? null : barsOf(table, path),
+		ticks:
+			about?.reference || about?.type === 'flags' || about?.type === 'code' ? null : ticksOf(table, path),
 		range: sorted && sorted.length > 0 ? [sorted[0]!, sorted.at(-1)!] : null
 	};
 }

@@ -28,7 +28,7 @@
 		`${title} from ${figure(spread.min)} to ${figure(spread.max)} over ${spread.count} records` +
 			(base === null ? '' : `; base ${figure(base)}`) +
 			(mine === null ? '' : `; mine ${figure(mine)}`) +
-			`; above ${share} % of them`
+			`; higher than ${share} % of all`
 	);
 </script>
 

@@ -63,16 +63,12 @@
 			>{column.title}{#if column.unit}<span class="ml-1 font-normal text-steam">{column.unit}</span
 				>{/if}{mark(column.path)}</button
 		>
-		{#if column.bars}
-			<svg class="mt-0.5" width="70" height="12" aria-hidden="true">
-				{#each column.bars as height, bar (bar)}<rect
-						x={bar * 5}
-						y={12 - height * 12}
-						width="4"
-						height={Math.max(height > 0 ? 1 : 0, height * 12)}
-						fill="var(--rim)"
-						opacity="0.45"
-					/>{/each}
+		{#if column.ticks}
+			<svg class="mt-0.5" width="70" height="10" aria-hidden="true">
+				<path d="M2 8H68" stroke="var(--steam)" stroke-width="0.75" />
+				{#each column.ticks as place (place)}
+					<path d="M{2 + place * 66} 3V8" stroke="var(--steam)" stroke-width="0.75" />
+				{/each}
 			</svg>
 		{/if}
 	</div>

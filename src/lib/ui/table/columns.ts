@@ -62,10 +62,10 @@ export function arrange(
 }
 
 /** Width of a column in pixels, by its head and its longest value. */
-export const widthOf = ({ title, unit, letters, bars }: Column): number =>
+export const widthOf = ({ title, unit, letters, ticks }: Column): number =>
 	Math.min(
 		280,
-		Math.max(bars ? 84 : 52, Math.max(title.length + (unit ? unit.length + 1 : 0) + 2, letters) * 8 + 18)
+		Math.max(ticks ? 84 : 52, Math.max(title.length + (unit ? unit.length + 1 : 0) + 2, letters) * 8 + 18)
 	);
 
 /** Left edges of columns that stand side by side from `start` on, in pixels. */
