@@ -15,5 +15,5 @@ export const counted = (count: number, one: string, many = `${one}s`): string =>
 	`${numbered(count)} ${either(count, one, many)}`;
 
 /** `a, b, and c`, or with `or`. */
-export const listed = (items: readonly string[], with_: 'and' | 'or' = 'and'): string =>
-	lists[with_].format(items);
+export const listed = (items: readonly string[], word: 'and' | 'or' = 'and'): string =>
+	lists[word].format(items);
