@@ -153,7 +153,7 @@ test('after another version is used, a value that only came along with a copy is
 	);
 	expect((await mill('layers', { do: 'use', layer: beside!.id })).status).toBe(200);
 	const page = await (await fetch(`${here.address}/p/mill/snags`)).text();
-	expect(page).toContain('as the version used before had it');
+	expect(page).toContain('as in the version used before');
 	const plan = (await (
 		await mill('plan', { intention: { do: 'set', kind: 'carts', id: 'cart_3', field: 'speed', value: '31' } })
 	).json()) as { removed: { rule: string }[] };
