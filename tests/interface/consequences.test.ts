@@ -54,7 +54,7 @@ test('points are counted as one edits, against what the base spends', async () =
 	const budget = page.getByTestId('budget');
 	const before = (await budget.locator('summary').innerText()).match(/([\d.]+) of 80/)![1]!;
 	await edit('speed', '23', /Set speed of Merlin/);
-	await budget.getByText('+3 to the base').waitFor();
+	await budget.getByText('3 more than base').waitFor();
 	const after = (await budget.locator('summary').innerText()).match(/([\d.]+) of 80/)![1]!;
 	expect(Number(after) - Number(before)).toBeCloseTo(3, 6);
 });
