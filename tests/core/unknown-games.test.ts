@@ -456,6 +456,21 @@ describe('ids behind marks', () => {
 		expect(mentionsIn({ kinds: ['fixed'], none: [], marks: { fixed: '@' } }, '12')).toEqual([]);
 	});
 
+	test('say nothing where a kind has two in one field', () => {
+		const { guide } = stackOf({
+			...named,
+			'data/use.json': text(
+				Array.from({ length: 12 }, (_, nth) => ({
+					id: `use_${nth}`,
+					of: `${nth % 2 ? '@' : 'fixed:'}${['BASE_TOW', 'NIGHT', 'NOON', 'LIMIT'][nth % 4]}`,
+					or: `${nth % 2 ? '@' : 'fixed:'}${['LIMIT', 'NOON', 'NIGHT', 'BASE_TOW'][nth % 4]}`,
+					and: ['fixed:NIGHT', 'fixed:NOON', 'fixed:LIMIT'][nth % 3]
+				}))
+			)
+		});
+		expect(guide.kinds.use!.fields.of!.reference).toBeUndefined();
+	});
+
 	test('are none where the words behind a mark are no names', () => {
 		const { guide } = stackOf({
 			...named,

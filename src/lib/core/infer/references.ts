@@ -623,7 +623,9 @@ function marked(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 			continue;
 		}
 		behind += value.count;
-		marks[kindOf(owners.list[meant.nth]!)] = mark;
+		const kind = kindOf(owners.list[meant.nth]!);
+		// Of a kind with two marks it could not be said how an id is written.
+		if ((marks[kind] ??= mark) !== mark) return null;
 		distinct = Math.max(distinct, meant.distinct);
 		if (owners.of(Math.max(0, owners.pool.find(id))).includes(meant.nth)) hits += value.count;
 		else strange.push(value.text);
