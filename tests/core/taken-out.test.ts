@@ -120,7 +120,7 @@ describe('my mod takes one out', () => {
 		expect(after.tables.get('cart')!.byId.get('pony')!.value('next')).toBe('dog');
 		expect(plan.values.some(({ by }) => by === 'reference')).toBe(true);
 		const left = go(stackOf({}), { do: 'remove', kind: 'cart', id: 'hand' }).plan;
-		expect(left.notes.join(' ')).toContain('1 field names it and would name nothing');
+		expect(left.notes.join(' ')).toContain('1 field refers to it and will refer to nothing');
 	});
 
 	test('and one that is renamed leaves nothing of its old id but the copy that takes it out', () => {

@@ -225,3 +225,19 @@ test('a text of several lines keeps its line ends when it is edited', async () =
 	expect(JSON.stringify(await ticket.json())).toContain('one\\ntwo three');
 	await page.close();
 });
+
+test('what a reference leads to is shown when it has the focus; Space hides and shows it; digits lead to the stages', async () => {
+	const page = await openPage(use.browser);
+	await page.goto(`${use.server.address}/p/gannet-sound/tables/vessel?ticket=vessel%2Fcutter_05`);
+	await page.locator('[data-field=engine] [data-link-preview-trigger]').focus();
+	const peek = page.locator('[data-link-preview-content]');
+	await peek.getByText('Used by').waitFor();
+	await page.keyboard.press(' ');
+	await peek.waitFor({ state: 'detached' });
+	await page.keyboard.press(' ');
+	await peek.getByText('Used by').waitFor();
+	expect(page.url()).toContain('ticket=vessel%2Fcutter_05');
+	await page.keyboard.press('4');
+	await page.waitForURL(/\/snags/);
+	await page.close();
+});

@@ -11,7 +11,7 @@ import type { Model } from '../model';
 export function rangesOf(model: Model, kind: string, nth: number): RangesView {
 	const table = model.stack.tables.get(kind);
 	const cover = table?.guide.covers?.[nth];
-	if (!table || !cover) throw new NotThere(`The field guide has no ranges for “${kind}” covers.`);
+	if (!table || !cover) throw new NotThere(`The field guide has no ranges for “${kind}”.`);
 	const bands = bandsOf(table, cover.axes);
 	const axes = cover.axes.map(({ from, to, low, high }, axis) => {
 		const all = bands.flatMap(({ ranges }) => ranges[axis]!);

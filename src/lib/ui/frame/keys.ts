@@ -24,7 +24,7 @@ export const KEYS: readonly Key[] = [
 		action: `go:${stage.path}`
 	})),
 	{ keys: '7', does: 'go to the field guide', action: 'go:guide' },
-	{ keys: 'Space', does: 'peek at the record that the focused reference leads to', action: 'peek' },
+	{ keys: 'Space', does: 'show or hide the record that the focused reference leads to', action: 'peek' },
 	{ keys: 'Enter', does: 'open what the focus is on', action: 'enter' },
 	{ keys: 'e', does: 'edit the cell of the table, or the first value of the ticket', action: 'edit' },
 	{ keys: 'c', does: 'copy the record as new', action: 'copy' },

@@ -28,7 +28,7 @@
 	let atOnce = $state(false);
 	let plan = $state<Intention | null>(null);
 	let busy = $state(false);
-	const count = (files: number) => `${counted(files, 'file')}`;
+	const count = (files: number) => counted(files, 'file');
 
 	async function ask(body: Record<string, unknown>, said: (files: number) => string) {
 		busy = true;

@@ -27,7 +27,7 @@
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Remove {ticket.name}</Dialog.Title>
 			<Dialog.Description class="mb-3 text-steam"
-				>{counted(ticket.users, 'place names', 'places name')} it: {users
+				>{counted(ticket.users, 'place refers', 'places refer')} to it: {users
 					.slice(0, 4)
 					.join(', ')}{users.length > 4 ? ' and others' : ''}.</Dialog.Description
 			>

@@ -135,11 +135,11 @@ function settleUsers(work: Work, links: Links, record: EffectiveRecord, settle: 
 	repoint(work, links, record, settle.to, { follows: 'referred to the removed record', by: 'reference' });
 }
 
-/** Says how many fields would name nothing. */
+/** Says how many fields will refer to nothing. */
 function sayOrphans(work: Work, links: Links, record: EffectiveRecord, settle: Settle): void {
 	const left = linksTo(links, record).filter(({ text, field }) => !text && !field.startsWith('#')).length;
 	if (left > 0 && (!settle || settle.how === 'leave'))
-		work.say(`${counted(left, 'field names', 'fields name')} it and would name nothing.`);
+		work.say(`${counted(left, 'field refers', 'fields refer')} to it and will refer to nothing.`);
 }
 
 /** Takes a record of the layers below out of what the game reads, by exact copies in a file of my mod. */

@@ -53,7 +53,7 @@ function renameInPlace(
 		if (node.idSpan) draft.edit(path, draft.format(path).rename(draft.doc(path)!, node, newId));
 		else if (stack.guide.kinds[record.kind]!.id === 'file' && stack.mine!.files.has(path)) {
 			now = pathUnder(stack, record, newId);
-			if (draft.has(now)) throw new NotPossible(`Your mod already has a file ${now} already.`);
+			if (draft.has(now)) throw new NotPossible(`Your mod already has a file ${now}.`);
 			draft.move(path, now);
 		} else {
 			now = copyRecord({ ...work, values: [] }, record, newId).path;

@@ -149,7 +149,7 @@
 						<span class="text-[12px]">{TYPES[row.type] ?? row.type}{row.unit ? `, ${row.unit}` : ''}</span>
 						<span class="min-w-0 truncate text-[12px] text-steam"
 							>{row.reference
-								? `names ${row.reference.kinds.map(titleOf).join(' or ')}${row.reference.rule === 'as is' ? '' : `: ${row.reference.rule}`}`
+								? `refers to ${row.reference.kinds.map(titleOf).join(' or ')}${row.reference.rule === 'as is' ? '' : `: ${row.reference.rule}`}`
 								: [row.meaning, ...row.says].filter(Boolean).join(' · ')}</span
 						>
 						<SureMark origin={row.sure >= 1 ? row.origin : 'found'} sure={row.sure} />

@@ -14,7 +14,7 @@
 			? [
 					`${data.encoding.encoding}${data.bom ? ' with mark' : ''}`,
 					...(data.eol && data.eol !== 'none' ? [data.eol.toUpperCase()] : []),
-					`${counted(data.total, 'line')}`
+					counted(data.total, 'line')
 				]
 			: []),
 		`${data.size} bytes`,
