@@ -158,7 +158,7 @@ test('what becomes of those who name a record that goes is asked, and they name 
 	await said(/Set upgrade of Heron: cutter_03 to cutter_30/);
 	await at('tables/vessel?ticket=vessel%2Fcutter_30');
 	await ticket().getByRole('button', { name: 'Remove from my mod' }).click();
-	await dialog.getByText(/names? it: .*Heron \(upgrade\)/).waitFor();
+	await dialog.getByText(/refers? to it: .*Heron \(upgrade\)/).waitFor();
 	await dialog.getByLabel('Id of the other record').fill('cutter_03');
 	await dialog.getByRole('button', { name: 'Preview changes' }).click();
 	await planReady(page);
