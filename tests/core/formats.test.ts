@@ -288,6 +288,57 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 		);
 	});
 
+	test('a block that is taken out and put in again after the model of itself: every value is as before', () => {
+		let tried = 0;
+		fc.assert(
+			fc.property(SAMPLES[id]!, fc.nat(), fc.nat(), (sample, r, b) => {
+				const doc = reread(sample, sample.text);
+				const at = r % doc.records.length;
+				const record = doc.records[at]!;
+				const values = (fields: FieldNode[]) => fields.map(({ path, value }) => [path, value]).sort();
+				const blocks = [
+					...new Set(
+						record.fields.flatMap(({ path }) =>
+							[...path.matchAll(/[.[]/g)]
+								.map(({ index }) => path.slice(0, index))
+								.filter((one) => one !== '' && !one.endsWith(']'))
+						)
+					)
+				];
+				// Plural forms of a message go by the language.
+				if (blocks.length === 0 || !format.parts || id === 'po') return;
+				const path = blocks[b % blocks.length]!;
+				// Those that share a name have no node that holds them all.
+				const shared = format.unset(doc, record, path).length === 0;
+				const count = shared ? (listsOf(record).get(path) ?? 0) : 1;
+				let less = doc;
+				for (let nth = 0; nth < count && less.records[at]; nth++) {
+					const now = less.records[at];
+					const splices = shared ? format.removeItem(less, now, path, 0) : format.unset(less, now, path);
+					less = reread(sample, applySplices(less.content, splices));
+				}
+				// With its last value the record itself is gone, or stands as another.
+				const left = less.records[at];
+				const within = (one: string) => one.startsWith(`${path}.`) || one.startsWith(`${path}[`);
+				const rest = record.fields.filter((field) => !within(field.path));
+				if (left?.id !== record.id || rest.length === 0) return;
+				expect(values(left.fields)).toEqual(values(rest));
+				tried++;
+				let whole = less;
+				for (let nth = 0; nth < count; nth++) {
+					const to = shared ? `${path}[${nth}]` : path;
+					const model = { doc, record, path: to };
+					const put = format.parts.insert(whole, whole.records[at]!, to, model);
+					whole = reread(sample, applySplices(whole.content, put));
+				}
+				expect(whole.problems).toEqual([]);
+				expect(values(whole.records[at]!.fields)).toEqual(values(record.fields));
+			}),
+			{ numRuns: 200 }
+		);
+		if (['json', 'yaml', 'lua', 'toml', 'xml'].includes(id)) expect(tried).toBeGreaterThan(20);
+	});
+
 	test('a field that gets another name keeps its value, and gets its name back', () => {
 		fc.assert(
 			fc.property(SAMPLES[id]!, fc.nat(), fc.nat(), (sample, r, f) => {

@@ -61,7 +61,7 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 	const field = fields[c % fields.length] ?? 'none';
 	const other = table.record((b * 7 + c) % table.count);
 	const { id } = record;
-	switch (what % 16) {
+	switch (what % 17) {
 		case 0:
 			return { do: 'set', kind, id, field, value: other.value(field) ?? '' };
 		case 1:
@@ -143,6 +143,16 @@ export function wish(stack: Stack, [what, a, b, c]: readonly [number, number, nu
 			return gone && c % 2 === 0
 				? { do: 'back', kind: out.kind, id: gone.from.facts.pool.at(gone.from.facts.ids[gone.nth]!) }
 				: { do: 'remove', kind: out.kind, id: some };
+		}
+		case 15: {
+			// A part of one record after the model of another, taken out, or moved beside another.
+			const path = field.replace(/[.[].*$/, '');
+			const changes = [
+				{ how: 'add' as const, like: other.id },
+				{ how: 'remove' as const },
+				{ how: 'move' as const, to: (fields[b % fields.length] ?? field).replace(/[.[].*$/, '') }
+			];
+			return { do: 'part', kind, id, path, change: changes[c % 3]! };
 		}
 		default:
 			return { do: 'fill', kind, id, values: [{ field, value: other.value(field) ?? '' }], from: other.id };

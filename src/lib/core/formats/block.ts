@@ -3,7 +3,7 @@ import { EditRefused, startDocument, type TextDocument, type ReadHints } from '.
 import { blockLayout, type BlockLayout } from './layout';
 import { itemsOf, LIST, MAP, TEXT } from './tape';
 import { addTreeRecords, holderOf, isHolder, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 /** The punctuation that is meant when the guide says none. */
 const PLAIN = blockLayout.parse({ shape: 'block' });
@@ -110,6 +110,14 @@ const syntax: Syntax = {
 		return { from: open + layout.open.length, to: tape.to(node) - layout.close.length, separators: '' };
 	},
 	inRow: ({ tape }, node) => tape.keyFrom(node) >= 0 || tape.kind(node) !== TEXT || isInList({ tape }, node),
+	endOf(doc, node) {
+		const { end } = layoutOf(doc);
+		const to = doc.tape.to(node);
+		const behind = /^[ \t]*/.exec(doc.content.slice(to, to + 100))![0].length + to;
+		return end.trim() !== '' && doc.content.startsWith(end, behind) && doc.tape.keyFrom(node) >= 0
+			? behind + end.length
+			: to;
+	},
 	repeats: true,
 	trail: true,
 	numbered: (doc, node) => isHolder(doc.tape, node) && doc.tape.kind(node) === MAP && headed(doc, node),

@@ -145,6 +145,21 @@ export interface ReadHints {
 	layout?: Layout;
 }
 
+/** Something below a record that may be copied into another: a value, a block or a list, by its path. */
+export interface PartSource<D extends Document<Content> = Document> {
+	doc: D;
+	record: RecordNode;
+	path: string;
+}
+
+/** How blocks and lists are edited as a whole, in formats that have them. */
+export interface PartEdits<C extends Content = Content, D extends Document<C> = Document<C>> {
+	/** Puts a copy of a part of another record under a path that is free, where it stands among its like. @throws EditRefused */
+	insert(doc: D, record: RecordNode, path: string, source: PartSource<D>): Splice<C>[];
+	/** Moves a part to the place of another one beside it. @throws EditRefused */
+	move(doc: D, record: RecordNode, path: string, beside: string): Splice<C>[];
+}
+
 /** A new item of a list: a value, or a copy of another item by its number. */
 export type NewItem = { value: string } | { copyOf: number };
 
@@ -197,6 +212,8 @@ export interface Format<C extends Content = Content, D extends Document<C> = Doc
 	removeItem(doc: D, record: RecordNode, list: string, at: number): Splice<C>[];
 	/** Moves an item of a list of the record. @throws EditRefused */
 	moveItem(doc: D, record: RecordNode, list: string, at: number, to: number): Splice<C>[];
+	/** Edits of blocks and lists as a whole; formats of single values have none. */
+	parts?: PartEdits<C, D>;
 	/** A new file like `doc` (header, root, declarations) that holds no record yet. */
 	blank(doc: D): C;
 }

@@ -4,7 +4,7 @@ import type { GroupsLayout } from './layout';
 import { lineEnd, nextLine } from './lines';
 import { itemsOf, MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const PLAIN: GroupsLayout = { shape: 'groups', names: ['source', 'text'] };
 

@@ -2,7 +2,7 @@ import { startDocument, type TextDocument, type OpenDocument, type ReadHints } f
 import { markup, RUN, unescape } from './markup';
 import { itemsOf, MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const TAG = /^<\/?([A-Za-z][A-Za-z0-9-]*)/;
 const SPACE = /\s/;

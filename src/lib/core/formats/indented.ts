@@ -5,7 +5,7 @@ import { DEEPEST } from './json';
 import { indentAt } from './siblings';
 import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const isBlank = (code: number) => code === 32 || code === 9;
 

@@ -17,6 +17,7 @@ export {
 	type Habit,
 	type NewItem,
 	type PartHints,
+	type PartSource,
 	type Where,
 	type Problem,
 	type ReadHints,

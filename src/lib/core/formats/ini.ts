@@ -11,7 +11,7 @@ import {
 import { lineEnd, nextLine } from './lines';
 import { MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const isBlank = (code: number) => code === 32 || code === 9;
 

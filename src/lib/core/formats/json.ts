@@ -11,7 +11,7 @@ import {
 import { contentLineEnd } from './lines';
 import { BARE, LIST, MAP, TEXT, type TapeWriter } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 /** Containers nested deeper than this are not read: no game's data are, and hostile files must cost nothing. */
 export const DEEPEST = 400;

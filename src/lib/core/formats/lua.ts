@@ -2,7 +2,7 @@ import { EditRefused, startDocument, type TextDocument, type ReadHints, type Sca
 import { CODE, commentEnd, match, NUMBER, scanLua, WORDS } from './lua-scan';
 import { BARE, itemsOf, MAP, TEXT, type Tape } from './tape';
 import { addTreeRecords, isHolder, plainRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const ESCAPES: Record<string, string> = { n: '\n', t: '\t', r: '\r', a: '\x07', b: '\b', f: '\f', v: '\v' };
 

@@ -2,7 +2,7 @@ import { EditRefused, startDocument, type TextDocument, type OpenDocument, type 
 import { lineEnd, nextLine } from './lines';
 import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 // Parts of an entry; the message itself is the field `text`, as in the other formats of texts.
 const CONTEXT = OWN;

@@ -13,7 +13,7 @@ import { lineEnd, nextLine } from './lines';
 import { inStyleOf } from './number-style';
 import { itemsOf, LIST, MAP, OWN } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 /** The layout that is meant when the guide says none: one value to a line. */
 const PLAIN = positionalLayout.parse({ shape: 'positional' });

@@ -3,7 +3,7 @@ import { EditRefused, startDocument, type OpenDocument, type ReadHints, type Tex
 import { indexWithin, lineEnd, nextLine } from './lines';
 import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 /** A cell of a table: its name stands in the table's first line. */
 const CELL = OWN;
@@ -286,6 +286,9 @@ const syntax: Syntax = {
 		const header = tape.keyFrom(node) < 0 ? tape.from(node) : lineEnd(text, tape.keyTo(node));
 		return { from: header, to: Math.max(header, tape.to(node)), separators: '', lead: toEol(text) };
 	},
+	// A text in brackets: `_("Oak")`.
+	endOf: ({ tape, content: text }, node) =>
+		tape.to(node) + (/^[ \t]*\)/.exec(text.slice(tape.to(node), tape.to(node) + 100))?.[0].length ?? 0),
 	dropNode(doc, node) {
 		if (doc.tape.kind(node) === CELL) throw new EditRefused('A cell of a table cannot be left out.');
 		return null;

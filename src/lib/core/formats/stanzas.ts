@@ -13,7 +13,7 @@ import {
 import { lineEnd, nextLine } from './lines';
 import { LIST, MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const isBlank = (code: number) => code === 32 || code === 9;
 

@@ -4,7 +4,7 @@ import type { TaggedLayout } from './layout';
 import { indexWithin, lineEnd, nextLine } from './lines';
 import { itemsOf, LIST, MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const PLAIN: TaggedLayout = { shape: 'tagged', first: 'N', separator: ':', texts: [], comments: ['#'] };
 

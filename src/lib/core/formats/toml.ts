@@ -5,7 +5,8 @@ import { insertAt } from './siblings';
 import { BARE, itemsOf, LIST, TEXT, type Tape } from './tape';
 import { DATETIME, NUMBER, scanToml, stringText, type Section } from './toml-scan';
 import { addTreeRecords, isHolder, type Syntax } from './tree';
-import { rowOf, treeFormat } from './tree-edits';
+import { rowOf } from './tree-edits';
+import { treeFormat } from './tree-format';
 
 const sections = new WeakMap<Tape, Map<number, Section>>();
 const sectionOf = (doc: TextDocument, node: number) => sections.get(doc.tape)?.get(node);

@@ -1,34 +1,20 @@
 // Where in a text of nested maps and lists a member, an item or a record goes, and how it is taken out, moved, renamed.
 import { applySplices, type Splice } from '../change';
 import { toEol } from '../text';
-import {
-	concretePath,
-	EditRefused,
-	type TextDocument,
-	type TextFormat,
-	type FormatId,
-	type Traits,
-	type NewItem,
-	type RecordNode
-} from './document';
+import { concretePath, EditRefused, type TextDocument, type NewItem, type RecordNode } from './document';
 import { insertLines } from './lines';
 import { homeOf, partLike } from './parts';
 import { gapBefore, indentAt, insertAt, moveTo, reindent, removeAt, unitEnd, type Row } from './siblings';
 import { itemsOf, leadFrom, LIST, MAP, startOf, type Tape, trailTo } from './tape';
-import {
-	containing,
-	idNode,
-	isHolder,
-	nodeAt,
-	partsByPlace,
-	partsByWord,
-	treeAgain,
-	valueNode,
-	type Syntax
-} from './tree';
+import { containing, idNode, isHolder, nodeAt, valueNode, type Syntax } from './tree';
 
-const rowItems = (doc: TextDocument, node: number, syntax: Syntax) =>
+/** The items of a container that others can stand beside. */
+export const rowItems = (doc: TextDocument, node: number, syntax: Syntax) =>
 	itemsOf(doc.tape, node).filter((item) => syntax.inRow?.(doc, item) ?? true);
+
+/** Where a node ends with the mark that closes it. */
+export const endOf = (doc: TextDocument, node: number, syntax: Syntax): number =>
+	syntax.endOf?.(doc, node) ?? doc.tape.to(node);
 
 /** The items of a container as a row in which one can be put in, taken out or moved. */
 export function rowOf(doc: TextDocument, node: number, syntax: Syntax): Row {
@@ -36,7 +22,7 @@ export function rowOf(doc: TextDocument, node: number, syntax: Syntax): Row {
 	const { from, to, separators, lead } = syntax.inside(doc, node);
 	const items = rowItems(doc, node, syntax).map((item) => ({
 		from: leadFrom(tape, startOf(tape, item)),
-		to: separators ? tape.to(item) : trailTo(tape, tape.to(item))
+		to: separators ? endOf(doc, item, syntax) : trailTo(tape, endOf(doc, item, syntax))
 	}));
 	const inner = separators ? { from, to } : { from, to: Math.max(to, items.at(-1)?.to ?? 0) };
 	const { comment, touch } = syntax;
@@ -59,7 +45,12 @@ export function concrete(record: RecordNode, path: string): string {
 }
 
 /** The container and the name of the last part of a path. */
-function parentOf(doc: TextDocument, record: RecordNode, path: string, syntax: Syntax): [number, string] {
+export function parentOf(
+	doc: TextDocument,
+	record: RecordNode,
+	path: string,
+	syntax: Syntax
+): [number, string] {
 	const cut = Math.max(path.lastIndexOf('.'), path.endsWith(']') ? path.lastIndexOf('[') : -1);
 	const parent = cut < 0 ? record.node : nodeAt(doc, record.node, path.slice(0, cut), syntax);
 	return [parent, cut < 0 ? path : path.slice(path[cut] === '.' ? cut + 1 : cut)];
@@ -365,37 +356,4 @@ function blankParts({ content, parts = [] }: TextDocument, syntax: Syntax): stri
 		content,
 		[...gone.values()].sort((a, b) => a.from - b.from)
 	);
-}
-
-/** What every tree format does by the same means; the rest is its syntax. */
-export function treeFormat(
-	id: FormatId,
-	endings: string[],
-	read: TextFormat['read'],
-	syntax: Syntax,
-	traits: Traits = {}
-): TextFormat {
-	return {
-		id,
-		of: 'text',
-		endings,
-		traits,
-		read,
-		again: (doc, hints) => treeAgain(doc, hints, syntax),
-		partsIn(doc) {
-			const words = partsByWord(doc, syntax);
-			return words.length > 0 ? words : partsByPlace(doc, syntax);
-		},
-		set: (doc, record, path, value) => setBelow(doc, record, path, value, syntax),
-		unset: (doc, record, path) => unsetBelow(doc, record, path, syntax),
-		rename: (doc, record, name) => renameRecordBelow(doc, record, name, syntax),
-		renameKey: (doc, record, path, name) => renameBelow(doc, record, path, name, syntax),
-		insert: (doc, source, record) => insertRecordBelow(doc, source, record, syntax),
-		remove: (doc, record) => removeRecordBelow(doc, record, syntax),
-		move: (doc, record, to) => moveRecordBelow(doc, record, to, syntax),
-		insertItem: (doc, record, list, at, item) => insertItemBelow(doc, record, list, at, item, syntax),
-		removeItem: (doc, record, list, at) => removeItemBelow(doc, record, list, at, syntax),
-		moveItem: (doc, record, list, at, to) => moveItemBelow(doc, record, list, at, to, syntax),
-		blank: (doc) => blankBelow(doc, syntax)
-	};
 }

@@ -34,6 +34,8 @@ export interface Syntax {
 	hidden?(doc: TextDocument, node: number): boolean;
 	/** Whether a node is one of the row that items are put into, taken out of and moved in. */
 	inRow?(doc: TextDocument, node: number): boolean;
+	/** Where a node ends with the mark that closes it. */
+	endOf?(doc: TextDocument, node: number): number;
 	/** Whether neighbours in a row may touch. */
 	touch?: boolean;
 	/** Whether a map that holds nothing may as well be a list. */

@@ -3,7 +3,7 @@ import { EMPTY, fillEmpty, markup } from './markup';
 import { indentAt } from './siblings';
 import { itemsOf, MAP } from './tape';
 import { addTreeRecords, containing, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 import { scanXml } from './xml-scan';
 
 const KEYS = ['id', 'key', 'name'];

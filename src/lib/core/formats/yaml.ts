@@ -15,7 +15,7 @@ import { contentLineEnd } from './lines';
 import { indentAt, reindent } from './siblings';
 import { itemsOf, MAP, TEXT, trailTo, type Tape } from './tape';
 import { addTreeRecords, containing, isHolder, plainRecords, type Syntax } from './tree';
-import { treeFormat } from './tree-edits';
+import { treeFormat } from './tree-format';
 import { plainValue, scalarText, writeScalar } from './yaml-scalars';
 import type { YamlNotes } from './yaml-lines';
 import { ALIAS } from './yaml-pieces';

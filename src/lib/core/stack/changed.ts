@@ -41,7 +41,8 @@ function differs(table: Table, row: number): boolean {
 	/** What the layers below say, by language. */
 	const below = new Map<string, Map<number, number>>();
 	const hear = ({ facts, language = '' }: TableFile, nth: number) => {
-		const said = below.get(language) ?? new Map<number, number>();
+		// The record that comes later stands in for the one before as a whole.
+		const said = new Map<number, number>();
 		below.set(language, said);
 		someCell(facts, nth, (path, value) => {
 			said.set(path, value);
@@ -56,18 +57,18 @@ function differs(table: Table, row: number): boolean {
 	for (const [{ file, facts, language = '' }, nth] of mine) {
 		const under = fileUnder(table, file.path);
 		const there = under && numberOf(under.facts, rows.ids[row]!);
-		if (under && there !== undefined) {
-			hear(under, there);
-			const own = new Set<number>();
-			someCell(facts, nth, (path) => {
-				own.add(path);
-				return false;
-			});
-			if (someCell(under.facts, there, (path, value) => value !== 0 && !own.has(path))) return true;
-		}
+		if (under && there !== undefined) hear(under, there);
 		const said = below.get(language);
 		if (!said) return true;
-		if (someCell(facts, nth, (path, value) => (said.get(path) ?? 0) !== value)) return true;
+		const own = new Set<number>();
+		if (
+			someCell(facts, nth, (path, value) => {
+				own.add(path);
+				return (said.get(path) ?? 0) !== value;
+			})
+		)
+			return true;
+		for (const [path, value] of said) if (value !== 0 && !own.has(path)) return true;
 	}
 	return false;
 }

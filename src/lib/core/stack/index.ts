@@ -6,6 +6,7 @@ export { buildStack, buildSteps, valueOf, baseValueOf, isInBase, type Stack } fr
 export { derived, numberRows, rowsWhere } from './derived';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';
 export { effectiveColumn, inheritedIn, inheritedValue, type Inherited } from './inherit';
+export { isOptional, missingParts, partUses, type MissingPart, type PartUse } from './parts';
 export { cellsOf, isWide, rowsWith, valuesIn } from './wide';
 export type { EffectiveRecord, EffectiveValue, Presence } from './record';
 export {

@@ -10,6 +10,8 @@ export type {
 	CompareRow,
 	CompareView,
 	FieldRow,
+	ListView,
+	MissingView,
 	PocketItem,
 	RecipeView,
 	RecordingView,

@@ -58,6 +58,30 @@ export interface TextRow {
 	languages: { code: string; title: string; value: string; base: string | null; mine: boolean }[];
 }
 
+/** A list of a record, and how one more item is put in. */
+export interface ListView {
+	/** Path of the list, or of the map whose names are ids. */
+	path: string;
+	title: string;
+	/** One more item, still empty, where items are single values; null where they hold several. */
+	blank: FieldRow | null;
+	/** Whether the items are names of a map (`wants.cadet: 4`) and not numbered. */
+	named: boolean;
+	/** Shown names of named items. */
+	names: Record<string, string>;
+	/** Whether all items are numbers. */
+	numbers: boolean;
+}
+
+/** A part that others of the kind have and a record does not, with records that can be models for it. */
+export interface MissingView {
+	path: string;
+	title: string;
+	shape: 'field' | 'block' | 'list';
+	count: number;
+	models: Named[];
+}
+
 export interface SourceView {
 	layer: string;
 	owner: string;
@@ -84,6 +108,11 @@ export interface Ticket {
 	changed: boolean;
 	inBase: boolean;
 	groups: { title: string; rows: FieldRow[] }[];
+	lists: ListView[];
+	/** Parts that can be added. */
+	missing: MissingView[];
+	/** Paths of parts that not all of the kind have. */
+	optional: string[];
 	texts: TextRow[];
 	/** The first of those that name it, and how many there are. */
 	usedBy: (Named & { field: string })[];

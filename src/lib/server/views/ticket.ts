@@ -1,20 +1,8 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
-import {
-	beside,
-	fieldOf,
-	flagsOf,
-	isPattern,
-	meaningOf,
-	removesPath,
-	mentionsIn,
-	valueFor,
-	type FieldGuide,
-	type KindGuide,
-	type ReferenceGuide
-} from '$core/guide';
+import { fieldOf, isPattern, removesPath, valueFor, type KindGuide } from '$core/guide';
 import { idFault, partsOf } from '$core/edits';
 import { linksTo, mentionsOf, usesOf } from '$core/links';
-import { budgetOf, columnSpread, costInWords, inWords, valuesTaken } from '$core/numbers';
+import { budgetOf } from '$core/numbers';
 import { fold, mostLike } from '$core/search';
 import { lineAt } from '$core/text';
 import {
@@ -34,155 +22,18 @@ import {
 	type Presence,
 	type Stack
 } from '$core/stack';
-import type { ChoiceList, FieldRow, Named, PartsView, SourceView, TextRow, Ticket } from '$core/views';
+import type { ChoiceList, FieldRow, PartsView, SourceView, TextRow, Ticket } from '$core/views';
 import type { Model } from '../model';
+import { named, rowOf } from './field';
+import { isWithinMissing, listsOf, missingIn, optionalIn } from './lists';
 import { placesIn } from './places';
 import { recordIn } from './relations';
-
-const named = (stack: Stack, record: EffectiveRecord): Named => ({
-	kind: record.kind,
-	id: record.id,
-	name: displayName(stack, record)
-});
-
-/** The record that a value names, by the rule of its field. */
-function targetOf(
-	stack: Stack,
-	record: EffectiveRecord,
-	path: string,
-	reference: ReferenceGuide,
-	written: string
-): EffectiveRecord | null {
-	const decided = reference.by && valueOf(record, beside(path, reference.by.field));
-	const [mention] = mentionsIn(reference, written, decided);
-	if (!mention) return null;
-	for (const kind of mention.kind === undefined ? reference.kinds : [mention.kind]) {
-		const table = stack.tables.get(kind);
-		const found =
-			table?.byId.get(mention.id) ??
-			(reference.anyCase
-				? table?.records.find(({ id }) => id.toLowerCase() === mention.id.toLowerCase())
-				: undefined);
-		if (found) return found;
-	}
-	return null;
-}
-
-const severalIn = (path: string, { list, weight, names }: ReferenceGuide) =>
-	Boolean(list ?? weight ?? names) || path.startsWith('#');
-
-/** Shown names of the records that a list names, by their ids. */
-function shownIn(
-	stack: Stack,
-	reference: ReferenceGuide | undefined,
-	written: string
-): Record<string, string> | null {
-	if (!reference || reference.names) return null;
-	const named = mentionsIn(reference, written).flatMap(({ id }) => {
-		const record = reference.kinds.map((kind) => stack.tables.get(kind)?.byId.get(id)).find(Boolean);
-		return record ? [[id, displayName(stack, record)] as const] : [];
-	});
-	return Object.fromEntries(named);
-}
-
-function costIn({ guide }: Stack, kind: string, path: string): string | null {
-	const about = guide.kinds[kind];
-	if (!about?.budget) return null;
-	const field = fieldOf(about, path);
-	return costInWords(about.budget, path, (code) => (field ? meaningOf(field, code) : null));
-}
 
 function budgetIn({ guide }: Stack, record: EffectiveRecord): Ticket['budget'] {
 	const budget = guide.kinds[record.kind]!.budget;
 	if (!budget) return null;
 	const base = isInBase(record) ? budgetOf(budget, (field) => baseValueOf(record, field)).spent : null;
 	return { ...budgetOf(budget, (field) => valueOf(record, field)), base };
-}
-
-/** All codes that the guide or some record knows. */
-function choicesOf(
-	{ table }: EffectiveRecord,
-	path: string,
-	{ codes = {} }: FieldGuide
-): FieldRow['choices'] {
-	const taken = new Map(valuesTaken(table, path).map(({ value, count }) => [value, count]));
-	return [...new Set([...Object.keys(codes), ...taken.keys()])].map((value) => ({
-		value,
-		means: codes[value] ?? null,
-		count: taken.get(value) ?? 0
-	}));
-}
-
-function ignoredIn(record: EffectiveRecord, guide: FieldGuide | undefined): string | null {
-	if (guide?.unused) return 'The game never reads it.';
-	if (!guide?.onlyIf) return null;
-	const { field, is } = guide.onlyIf;
-	return is.includes(valueOf(record, field) ?? '') ? null : `Ignored unless ${field} is ${is.join(' or ')}.`;
-}
-
-/** What a record takes over in a field from another of its kind. */
-function takenOver(stack: Stack, { table, row }: EffectiveRecord, path: string): FieldRow['taken'] {
-	const found = inheritedValue(table, row, path);
-	return found && { ...found, from: named(stack, table.record(found.from)) };
-}
-
-function rowOf(stack: Stack, record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow {
-	const value = record.values.get(path);
-	const written = value?.value ?? '';
-	const base = baseValueOf(record, path) ?? null;
-	const layer = value?.presence.layer;
-	const kinds = guide?.reference?.kinds ?? [];
-	const target = guide?.reference ? targetOf(stack, record, path, guide.reference, written) : null;
-	const scaled = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
-	const among = scaled ? columnSpread(record.table, path) : null;
-	return {
-		path,
-		title: guide?.title ?? path,
-		unit: guide?.unit ?? null,
-		type: guide?.type ?? 'text',
-		numeric: ['whole', 'decimal', 'flags', 'chance', 'angle', 'duration', 'position'].includes(
-			guide?.type ?? (among ? 'decimal' : 'text')
-		),
-		meaning: guide?.meaning ?? null,
-		base,
-		below:
-			isEditable(layer) && value?.overrode[0]?.layer.owner === 'others'
-				? value.overrode[0].layer.title
-				: null,
-		value: written,
-		mine: isEditable(layer),
-		changed: isEditable(layer) && base !== written,
-		from: layer?.owner === 'others' ? layer.title : null,
-		min: guide?.min ?? null,
-		max: guide?.max ?? null,
-		required: guide?.required ?? false,
-		flags: guide?.type === 'flags' ? flagsOf(guide, written) : [],
-		shown: shownAs(record, path, guide),
-		means: meaningOf(guide, written) ?? (guide ? inWords(guide, written) : null),
-		reference: guide?.reference
-			? {
-					kinds,
-					target: target ? named(stack, target) : null,
-					several: severalIn(path, guide.reference),
-					chain: kinds.includes(record.kind) && !/[[#*]/.test(path)
-				}
-			: null,
-		weights:
-			guide?.type === 'weights' && (guide.reference?.list ?? guide.separator)
-				? {
-						list: guide.reference?.list ?? guide.separator,
-						weight: guide.reference?.weight ?? guide.weight
-					}
-				: null,
-		names: guide?.type === 'weights' ? shownIn(stack, guide.reference, written) : null,
-		choices: guide?.codes && guide.type !== 'flags' ? choicesOf(record, path, guide) : [],
-		about: { perSecond: guide?.perSecond, decimals: guide?.decimals },
-		costs: costIn(stack, record.kind, path),
-		taken: value ? null : takenOver(stack, record, path),
-		ignored: ignoredIn(record, guide),
-		spread: among,
-		remark: value?.remark ?? null
-	};
 }
 
 /** Whether a record has a field, or may get it: what the guide says of many paths at once is none of them. */
@@ -200,7 +51,7 @@ function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 			...(isWide(table) ? inheritedIn(table, record.row).keys() : table.columns),
 			...record.values.keys()
 		])
-	].filter((path) => path !== guide.key && isField(record, guide, path));
+	].filter((path) => path !== guide.key && isField(record, guide, path) && !isWithinMissing(record, path));
 	const titles = [
 		...guide.groups,
 		...new Set(
@@ -266,21 +117,21 @@ function sourceOf({ layer, path, file: { text }, doc, record }: Presence): Sourc
 	};
 }
 
-/** As which item of its list the game shows a value, where that is the last first. */
-function shownAs(record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow['shown'] {
-	const item = guide?.reversed ? /^(.*)\[(\d+)\]$/.exec(path) : null;
-	if (!item) return null;
-	let count = 0;
-	while (record.values.has(`${item[1]}[${count}]`)) count++;
-	return [count - Number(item[2]), count];
-}
-
 /** Recipes that start from a record of a kind. */
 const recipesFor = (stack: Stack, kind: string): Ticket['recipes'] =>
 	Object.entries(stack.guide.recipes ?? {}).flatMap(([name, { title, blanks }]) => {
 		const blank = Object.entries(blanks).find(([, about]) => about.kind === kind && !about.new)?.[0];
 		return blank === undefined ? [] : [{ name, title, blank }];
 	});
+
+/** Its lists, what of it is optional, and what it has not got and others have. */
+function partsOfTicket(
+	stack: Stack,
+	record: EffectiveRecord
+): Pick<Ticket, 'lists' | 'missing' | 'optional'> {
+	const lists = listsOf(stack, record);
+	return { lists, missing: missingIn(stack, record, lists), optional: optionalIn(record) };
+}
 
 /** Records that name this one, as many as are listed at first. */
 const MOST_USERS = 200;
@@ -318,6 +169,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		inMine: record.presences.some((presence) => isEditable(presence.layer)),
 		inBase: isInBase(record),
 		groups: groupsOf(stack, record),
+		...partsOfTicket(stack, record),
 		texts: textsOf(stack, record),
 		usedBy,
 		users: usesOf(links, record, true),

@@ -12,7 +12,7 @@
 	}: { spread: Spread; base: number | null; mine: number | null; title: string; unit: string | null } =
 		$props();
 
-	const WIDTH = 132;
+	const WIDTH = 124;
 	const x = $derived(
 		scaleLinear(
 			[

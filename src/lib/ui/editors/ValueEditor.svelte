@@ -9,6 +9,7 @@
 		mine = false,
 		wide = false,
 		numeric = false,
+		empty = '—',
 		fault = () => null,
 		save
 	}: {
@@ -17,6 +18,8 @@
 		mine?: boolean;
 		wide?: boolean;
 		numeric?: boolean;
+		/** What stands there when there is no value. */
+		empty?: string;
 		/** What is wrong with what is typed, in words. */
 		fault?: (text: string) => string | null;
 		save: (value: string) => Promise<boolean>;
@@ -93,7 +96,9 @@
 			? 'text-left break-words'
 			: 'truncate'} {numeric ? 'text-right font-mono' : 'text-left'} {wide ? '' : 'font-mono'} {mine
 			? 'text-copper'
-			: ''}"
+			: value === ''
+				? 'text-steam'
+				: ''}"
 		onclick={begin}
 		onkeydown={(event) => {
 			if (event.key !== 'p' || event.ctrlKey || event.metaKey || event.altKey || !pocket.inHand) return;
@@ -109,6 +114,6 @@
 		}}
 		data-value={value}
 		data-label={label}
-		aria-label="{label}: {value || 'nothing'}. Edit">{value || '—'}</button
+		aria-label="{label}: {value || 'nothing'}. Edit">{value || empty}</button
 	>
 {/if}

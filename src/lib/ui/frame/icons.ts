@@ -8,3 +8,7 @@ export { default as Search } from '@lucide/svelte/icons/search';
 export { default as Pen } from '@lucide/svelte/icons/pencil-line';
 export { default as Pocket } from '@lucide/svelte/icons/hand';
 export { default as Pin } from '@lucide/svelte/icons/pin';
+export { default as Up } from '@lucide/svelte/icons/arrow-up';
+export { default as Down } from '@lucide/svelte/icons/arrow-down';
+export { default as Plus } from '@lucide/svelte/icons/plus';
+export { default as Grip } from '@lucide/svelte/icons/grip-vertical';

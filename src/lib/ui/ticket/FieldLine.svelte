@@ -2,7 +2,7 @@
 	import type { FieldRow } from '$core/views';
 	import CodeMeaning from '../editors/CodeMeaning.svelte';
 	import FieldEditor from '../editors/FieldEditor.svelte';
-	import ItemButtons from './ItemButtons.svelte';
+	import { X } from '../frame/icons';
 	import Nick from '../frame/Nick.svelte';
 	import NoteOn from '../frame/NoteOn.svelte';
 	import Peek from './Peek.svelte';
@@ -14,7 +14,8 @@
 		kind,
 		id,
 		row,
-		last = false,
+		plain = false,
+		remove = null,
 		set,
 		linkTo
 	}: {
@@ -22,8 +23,10 @@
 		kind: string;
 		id: string;
 		row: FieldRow;
-		/** Whether it is the last item of its list. */
-		last?: boolean;
+		/** Whether it stands in a list, which says its name. */
+		plain?: boolean;
+		/** Takes the field out of the record, where others of the kind do without. */
+		remove?: (() => void) | null;
 		set: (field: string, value: string, expected: string | null) => Promise<boolean>;
 		linkTo: (kind: string, id: string) => string;
 	} = $props();
@@ -42,17 +45,24 @@
 </script>
 
 <div
-	class="group grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] items-center gap-x-3 border-b border-line/60 py-0.5"
+	class="group grid items-center gap-x-3 py-0.5 {plain
+		? 'grid-cols-[80px_minmax(104px,1fr)_128px]'
+		: 'grid-cols-[minmax(88px,1fr)_80px_104px_128px] border-b border-line/60'}"
 	data-field={row.path}
 >
-	<span class="min-w-0 leading-tight">
-		<a
-			class="decoration-steam underline-offset-2 hover:underline"
-			href="/p/{slug}/values/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
-			title="{row.path}: all values in use">{row.title}</a
-		>
+	<span class="min-w-0 leading-tight {plain ? 'hidden' : ''}">
+		{#if !plain}<a
+				class="decoration-steam underline-offset-2 hover:underline"
+				href="/p/{slug}/values/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
+				title="{row.path}: all values in use">{row.title}</a
+			>{/if}
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
-		{#if /\[\d+\]$/.test(row.path)}<ItemButtons {slug} {kind} {id} path={row.path} {last} />{/if}
+		{#if remove}<button
+				class="invisible rounded p-0.5 align-middle text-steam group-focus-within:visible group-hover:visible hover:bg-wash"
+				aria-label="Remove {row.title} from this record"
+				title="Remove this field"
+				onclick={remove}><X size={12} /></button
+			>{/if}
 		<NoteOn on={{ kind, field: row.path }} quiet />
 		<Nick on={{ kind, field: row.path, value: row.value }} />
 	</span>
@@ -87,8 +97,8 @@
 			unit={row.unit}
 		/>
 	{/if}
-	{#if baseInWords || row.taken || row.shown || row.ignored || row.reference?.chain || row.costs || row.meaning || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
-		<p class="col-span-4 pb-0.5 text-[12px] leading-4 text-steam">
+	{#if baseInWords || row.taken || row.shown || row.ignored || row.reference?.chain || row.costs || (row.meaning && !plain) || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
+		<p class="{plain ? 'col-span-3' : 'col-span-4'} pb-0.5 text-[12px] leading-4 text-steam">
 			{#if row.taken}<span class="mr-1" data-testid="taken-over"
 					>Takes over <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
 					<a class="follow" href={linkTo(row.taken.from.kind, row.taken.from.id)}>{row.taken.from.name}</a
@@ -98,7 +108,9 @@
 				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span
 				>{/if}{#if row.choices.length > 0}<span class="mr-1"
 					>Means <CodeMeaning {slug} {kind} field={row.path} code={row.value} means={row.means} />.</span
-				>{:else if row.means && alone}<span class="mr-1">Means {row.means}.</span>{/if}{row.meaning ??
+				>{:else if row.means && alone}<span class="mr-1">Means {row.means}.</span>{/if}{(plain
+				? null
+				: row.meaning) ??
 				row.remark ??
 				''}{#if row.costs}<span class="ml-1">Costs {row.costs}.</span>{/if}
 			{#if row.reference?.chain}<a

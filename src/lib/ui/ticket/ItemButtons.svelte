@@ -1,43 +1,58 @@
 <script lang="ts">
-	import { applyIntention } from '../frame/client.svelte';
+	import { Down, Plus, Up, X } from '../frame/icons';
 
-	/** Moves an item of a list up or down, repeats it, takes it out: the order counts in some lists. */
+	/** Moves an item of a list up or down, adds a copy of it, removes it. */
 	let {
-		slug,
-		kind,
-		id,
-		path,
-		last
-	}: { slug: string; kind: string; id: string; path: string; last: boolean } = $props();
-
-	const item = $derived(/^(.*)\[(\d+)\]$/.exec(path)!);
-	const list = $derived(item[1]!);
-	const at = $derived(Number(item[2]));
-	type Change = { how: 'copy' | 'remove' } | { how: 'move'; to: number };
-	const change = (wish: Change) => applyIntention(slug, { do: 'item', kind, id, list, at, change: wish });
+		label,
+		first,
+		last,
+		ordered = true,
+		copy = null,
+		move,
+		remove
+	}: {
+		/** How the item is called: `Abilities 2`. */
+		label: string;
+		first: boolean;
+		last: boolean;
+		/** Whether the order of the items is theirs to change. */
+		ordered?: boolean;
+		copy?: (() => void) | null;
+		move: (by: -1 | 1) => void;
+		remove: () => void;
+	} = $props();
 </script>
 
-<span class="invisible ml-1 inline-flex gap-0.5 text-steam group-focus-within:visible group-hover:visible">
-	<button
-		class="rounded px-1 hover:bg-wash"
-		disabled={at === 0}
-		aria-label="{path} further up"
-		onclick={() => void change({ how: 'move', to: at - 1 })}>↑</button
-	>
-	<button
-		class="rounded px-1 hover:bg-wash"
-		disabled={last}
-		aria-label="{path} further down"
-		onclick={() => void change({ how: 'move', to: at + 1 })}>↓</button
-	>
-	<button
-		class="rounded px-1 hover:bg-wash"
-		aria-label="Add a copy of {path}"
-		onclick={() => void change({ how: 'copy' })}>+</button
-	>
-	<button
-		class="rounded px-1 hover:bg-wash"
-		aria-label="Remove {path}"
-		onclick={() => void change({ how: 'remove' })}>×</button
+<span
+	class="inline-flex shrink-0 gap-0.5 text-steam opacity-40 group-focus-within/item:opacity-100 group-hover/item:opacity-100"
+>
+	{#if ordered}
+		<button
+			class="rounded p-0.5 hover:bg-wash disabled:opacity-30"
+			disabled={first}
+			aria-label="Move {label} up"
+			title="Move up"
+			data-move-up
+			onclick={() => move(-1)}><Up size={14} /></button
+		>
+		<button
+			class="rounded p-0.5 hover:bg-wash disabled:opacity-30"
+			disabled={last}
+			aria-label="Move {label} down"
+			title="Move down"
+			data-move-down
+			onclick={() => move(1)}><Down size={14} /></button
+		>
+	{/if}
+	{#if copy}
+		<button
+			class="rounded p-0.5 hover:bg-wash"
+			aria-label="Add a copy of {label}"
+			title="Add a copy"
+			onclick={copy}><Plus size={14} /></button
+		>
+	{/if}
+	<button class="rounded p-0.5 hover:bg-wash" aria-label="Remove {label}" title="Remove" onclick={remove}
+		><X size={14} /></button
 	>
 </span>

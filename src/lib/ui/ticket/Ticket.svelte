@@ -11,7 +11,9 @@
 	import RenameForm from './RenameForm.svelte';
 	import AlikeList from './AlikeList.svelte';
 	import MentionList from './MentionList.svelte';
-	import FieldLine from './FieldLine.svelte';
+	import AddPart from './AddPart.svelte';
+	import FieldTree from './FieldTree.svelte';
+	import { nodesOf } from './nodes';
 	import PlaceInFile from './PlaceInFile.svelte';
 	import NoteOn from '../frame/NoteOn.svelte';
 	import PlanDialog from '../plan/PlanDialog.svelte';
@@ -40,12 +42,6 @@
 	let asking = $state<'copy' | 'rename' | 'remove' | null>(null);
 	let used = $state<HTMLElement>();
 	let root = $state<HTMLElement>();
-
-	/** Whether no item of the same list comes after a field. */
-	function isLast(rows: { path: string }[], path: string): boolean {
-		const item = /^(.*)\[(\d+)\]$/.exec(path);
-		return !item || !rows.some((row) => row.path === `${item[1]}[${Number(item[2]) + 1}]`);
-	}
 
 	/** A form was filled in, or left. */
 	function asked(made: Intention | null) {
@@ -202,7 +198,7 @@
 			</details>
 		{/if}
 		<div
-			class="mt-3 grid grid-cols-[minmax(88px,1fr)_64px_104px_136px] gap-x-3 text-[12px] text-steam"
+			class="mt-3 grid grid-cols-[minmax(88px,1fr)_80px_104px_128px] gap-x-3 text-[12px] text-steam"
 			aria-hidden="true"
 		>
 			<span>Field</span><span class="text-right">Base</span><span class="pl-2">Mine</span><span
@@ -213,18 +209,17 @@
 			{#if group.title}<h3 class="mt-4 border-b border-line pb-0.5 text-[12px] font-semibold text-steam">
 					{group.title}
 				</h3>{/if}
-			{#each group.rows as row (row.path)}
-				<FieldLine
-					{slug}
-					kind={ticket.kind}
-					id={ticket.id}
-					{row}
-					last={isLast(group.rows, row.path)}
-					{set}
-					{linkTo}
-				/>
-			{/each}
+			<FieldTree
+				{slug}
+				kind={ticket.kind}
+				id={ticket.id}
+				nodes={nodesOf(group.rows, ticket.lists)}
+				optional={ticket.optional}
+				{set}
+				{linkTo}
+			/>
 		{/each}
+		<AddPart {slug} kind={ticket.kind} id={ticket.id} what={ticket.kindTitle} missing={ticket.missing} />
 
 		{#if ticket.texts.length > 0}
 			<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Words</h3>

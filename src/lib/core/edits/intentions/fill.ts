@@ -1,5 +1,6 @@
 import { counted } from '../../wording';
 import { z } from 'zod';
+import { fieldOf } from '../../guide';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';
 import { find } from '../work';
@@ -27,7 +28,12 @@ export const fill: Drafted<typeof schema> = {
 			.filter(({ field, value }) => (valueOf(record, field) ?? '') !== value)
 			.map(({ field, value }) => ({ record, field, value }));
 		setValues(work, cells);
-		return `Set ${counted(cells.length, 'field')} of ${displayName(work.stack, record)}${from ? ` from ${from}` : ''}`;
+		const [only] = cells;
+		const what =
+			only && cells.length === 1
+				? (fieldOf(work.stack.guide.kinds[kind], only.field)?.title ?? only.field).toLowerCase()
+				: counted(cells.length, 'field');
+		return `Set ${what} of ${displayName(work.stack, record)}${from ? ` from ${from}` : ''}`;
 	},
 	words: ({ said, many }) =>
 		`Set ${many('values')

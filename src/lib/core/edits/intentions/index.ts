@@ -10,6 +10,7 @@ import { fill } from './fill';
 import type { Bound, Drafted, IntentionSchema } from './intention';
 import { item } from './item';
 import { move } from './move';
+import { part } from './part';
 import { put } from './put';
 import { recipe } from './recipe';
 import { remove } from './remove';
@@ -34,6 +35,7 @@ const INTENTIONS = [
 	move,
 	put,
 	item,
+	part,
 	write,
 	recipe,
 	bring,

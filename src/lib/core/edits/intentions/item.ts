@@ -1,8 +1,10 @@
 import { z } from 'zod';
-import { displayName } from '../../stack';
+import { fieldOf } from '../../guide';
+import { displayName, type EffectiveRecord } from '../../stack';
+import { twinsOf } from '../belongings';
 import { recountItems } from '../follow';
 import { take } from '../steps';
-import { find, note, NotPossible } from '../work';
+import { find, note, NotPossible, wanted, type Following, type Work } from '../work';
 import { declining, name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -20,47 +22,87 @@ const schema = z.object({
 	...declining
 });
 
-/** An item of a list of a record: put in before number `at`, taken out, or moved. */
+type Asked = z.infer<typeof schema>;
+
+/** Changes the items of a list of one record. */
+function changeItems(
+	work: Work,
+	record: EffectiveRecord,
+	{ list, at, change }: Asked,
+	following?: Following
+): void {
+	const { draft } = work;
+	const { kind, id } = record;
+	const path = take(draft, record, work.say);
+	const node = draft.record({ path, kind, id });
+	if (!node) throw new NotPossible(`${path} has no record ${id}.`);
+	const doc = draft.doc(path)!;
+	const format = draft.format(path);
+	const was = node.fields.find((field) => field.path === `${list}[${at}]`);
+	const before = was ? String(was.value ?? '') : null;
+	const place = `${list}[${at}]`;
+	switch (change.how) {
+		case 'insert':
+			draft.edit(path, format.insertItem(doc, node, list, at, { value: change.value }));
+			note(work, record, place, null, change.value, following);
+			break;
+		case 'copy':
+			draft.edit(path, format.insertItem(doc, node, list, at + 1, { copyOf: at }));
+			note(work, record, `${list}[${at + 1}]`, null, before ?? `as ${place}`, following);
+			break;
+		case 'remove':
+			draft.edit(path, format.removeItem(doc, node, list, at));
+			note(work, record, place, before ?? 'an item', null, following);
+			break;
+		case 'move':
+			draft.edit(path, format.moveItem(doc, node, list, at, change.to));
+			note(
+				work,
+				record,
+				list,
+				`${before ?? 'the item'} in place ${at + 1}`,
+				`in place ${change.to + 1}`,
+				following
+			);
+			break;
+	}
+	recountItems(work, record, path, list);
+}
+
+/** What records say of a list, to see whether two say the same. */
+const listOf = (record: EffectiveRecord, list: string): string =>
+	JSON.stringify(
+		[...record.values]
+			.filter(([path]) => path.startsWith(`${list}[`))
+			.map(([path, { value }]) => [path, value])
+			.sort()
+	);
+
+/** An item of a list of a record: put in before number `at`, taken out, or moved. Twins whose list is the same follow. */
 export const item: Drafted<typeof schema> = {
 	schema,
-	draft(work, { kind, id, list, at, change }) {
-		const { stack, draft } = work;
+	draft(work, asked) {
+		const { stack } = work;
+		const { kind, id, list, at, change } = asked;
 		const record = find(stack, kind, id);
-		const path = take(draft, record, work.say);
-		const node = draft.record({ path, kind, id });
-		if (!node) throw new NotPossible(`${path} has no record ${id}.`);
-		const doc = draft.doc(path)!;
-		const format = draft.format(path);
-		const was = node.fields.find((field) => field.path === `${list}[${at}]`);
-		const before = was ? String(was.value ?? '') : null;
-		const name = displayName(stack, record);
-		const place = `${list}[${at}]`;
+		changeItems(work, record, asked);
+		for (const { record: other, found } of twinsOf(stack, record)) {
+			if (listOf(other, list) !== listOf(record, list) || !wanted(work, 'twin', found)) continue;
+			changeItems(work, other, asked, { follows: 'its twin changes too', by: 'twin' });
+		}
+		const about = stack.guide.kinds[kind];
+		const title = about?.fields[list]?.title ?? fieldOf(about, `${list}[${at}]`)?.title ?? list;
+		const of = `${title.toLowerCase()} of ${displayName(stack, record)}`;
 		switch (change.how) {
 			case 'insert':
-				draft.edit(path, format.insertItem(doc, node, list, at, { value: change.value }));
-				note(work, record, place, null, change.value);
-				break;
+				return `Add ${change.value} to ${of}`;
 			case 'copy':
-				draft.edit(path, format.insertItem(doc, node, list, at + 1, { copyOf: at }));
-				note(work, record, `${list}[${at + 1}]`, null, before ?? `as ${place}`);
-				break;
+				return `Add a copy of item ${at + 1} to ${of}`;
 			case 'remove':
-				draft.edit(path, format.removeItem(doc, node, list, at));
-				note(work, record, place, before ?? 'an item', null);
-				break;
+				return `Remove item ${at + 1} from ${of}`;
 			case 'move':
-				draft.edit(path, format.moveItem(doc, node, list, at, change.to));
-				note(work, record, list, `${before ?? 'the item'} in place ${at + 1}`, `in place ${change.to + 1}`);
-				break;
+				return `Move item ${at + 1} to place ${change.to + 1} in ${of}`;
 		}
-		recountItems(work, record, path, list);
-		const did = {
-			insert: 'Add one to',
-			copy: 'Repeat one in',
-			remove: 'Remove one from',
-			move: 'Move one in'
-		};
-		return `${did[change.how]} ${list} of ${name}`;
 	},
 	words: ({ said }) => `Change the items of ${said('list')} of ${said('id')}`
 };

@@ -1,0 +1,176 @@
+// One field of a record, as it is shown: base value, my value, meaning, and place among all others.
+import {
+	beside,
+	fieldOf,
+	flagsOf,
+	meaningOf,
+	mentionsIn,
+	type FieldGuide,
+	type ReferenceGuide
+} from '$core/guide';
+import { columnSpread, costInWords, inWords, valuesTaken } from '$core/numbers';
+import {
+	baseValueOf,
+	displayName,
+	inheritedValue,
+	isEditable,
+	valueOf,
+	type EffectiveRecord,
+	type Stack
+} from '$core/stack';
+import type { FieldRow, Named } from '$core/views';
+
+export const named = (stack: Stack, record: EffectiveRecord): Named => ({
+	kind: record.kind,
+	id: record.id,
+	name: displayName(stack, record)
+});
+
+/** The record that a value names, by the rule of its field. */
+function targetOf(
+	stack: Stack,
+	record: EffectiveRecord,
+	path: string,
+	reference: ReferenceGuide,
+	written: string
+): EffectiveRecord | null {
+	const decided = reference.by && valueOf(record, beside(path, reference.by.field));
+	const [mention] = mentionsIn(reference, written, decided);
+	if (!mention) return null;
+	for (const kind of mention.kind === undefined ? reference.kinds : [mention.kind]) {
+		const table = stack.tables.get(kind);
+		const found =
+			table?.byId.get(mention.id) ??
+			(reference.anyCase
+				? table?.records.find(({ id }) => id.toLowerCase() === mention.id.toLowerCase())
+				: undefined);
+		if (found) return found;
+	}
+	return null;
+}
+
+const severalIn = (path: string, { list, weight, names }: ReferenceGuide) =>
+	Boolean(list ?? weight ?? names) || path.startsWith('#');
+
+/** Shown names of the records that a list names, by their ids. */
+function shownIn(
+	stack: Stack,
+	reference: ReferenceGuide | undefined,
+	written: string
+): Record<string, string> | null {
+	if (!reference || reference.names) return null;
+	const named = mentionsIn(reference, written).flatMap(({ id }) => {
+		const record = reference.kinds.map((kind) => stack.tables.get(kind)?.byId.get(id)).find(Boolean);
+		return record ? [[id, displayName(stack, record)] as const] : [];
+	});
+	return Object.fromEntries(named);
+}
+
+function costIn({ guide }: Stack, kind: string, path: string): string | null {
+	const about = guide.kinds[kind];
+	if (!about?.budget) return null;
+	const field = fieldOf(about, path);
+	return costInWords(about.budget, path, (code) => (field ? meaningOf(field, code) : null));
+}
+
+/** All codes that the guide or some record knows. */
+function choicesOf(
+	{ table }: EffectiveRecord,
+	path: string,
+	{ codes = {} }: FieldGuide
+): FieldRow['choices'] {
+	const taken = new Map(valuesTaken(table, path).map(({ value, count }) => [value, count]));
+	return [...new Set([...Object.keys(codes), ...taken.keys()])].map((value) => ({
+		value,
+		means: codes[value] ?? null,
+		count: taken.get(value) ?? 0
+	}));
+}
+
+function ignoredIn(record: EffectiveRecord, guide: FieldGuide | undefined): string | null {
+	if (guide?.unused) return 'The game never reads it.';
+	if (!guide?.onlyIf) return null;
+	const { field, is } = guide.onlyIf;
+	return is.includes(valueOf(record, field) ?? '') ? null : `Ignored unless ${field} is ${is.join(' or ')}.`;
+}
+
+/** What a record takes over in a field from another of its kind. */
+function takenOver(stack: Stack, { table, row }: EffectiveRecord, path: string): FieldRow['taken'] {
+	const found = inheritedValue(table, row, path);
+	return found && { ...found, from: named(stack, table.record(found.from)) };
+}
+
+/** A field of a record; it may be one that the record has not got yet. */
+export function rowOf(
+	stack: Stack,
+	record: EffectiveRecord,
+	path: string,
+	guide: FieldGuide | undefined
+): FieldRow {
+	const value = record.values.get(path);
+	const written = value?.value ?? '';
+	const base = baseValueOf(record, path) ?? null;
+	const layer = value?.presence.layer;
+	const kinds = guide?.reference?.kinds ?? [];
+	const target = guide?.reference ? targetOf(stack, record, path, guide.reference, written) : null;
+	const scaled = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
+	const among = scaled ? columnSpread(record.table, path) : null;
+	return {
+		path,
+		// Within an item of a list the number is said by the item.
+		title: guide?.title ?? path.replace(/^.*\]\./, ''),
+		unit: guide?.unit ?? null,
+		type: guide?.type ?? 'text',
+		numeric: ['whole', 'decimal', 'flags', 'chance', 'angle', 'duration', 'position'].includes(
+			guide?.type ?? (among ? 'decimal' : 'text')
+		),
+		meaning: guide?.meaning ?? null,
+		base,
+		below:
+			isEditable(layer) && value?.overrode[0]?.layer.owner === 'others'
+				? value.overrode[0].layer.title
+				: null,
+		value: written,
+		mine: isEditable(layer),
+		changed: isEditable(layer) && base !== written,
+		from: layer?.owner === 'others' ? layer.title : null,
+		min: guide?.min ?? null,
+		max: guide?.max ?? null,
+		required: guide?.required ?? false,
+		flags: guide?.type === 'flags' ? flagsOf(guide, written) : [],
+		shown: shownAs(record, path, guide),
+		means: meaningOf(guide, written) ?? (guide ? inWords(guide, written) : null),
+		reference: guide?.reference
+			? {
+					kinds,
+					target: target ? named(stack, target) : null,
+					several: severalIn(path, guide.reference),
+					chain: kinds.includes(record.kind) && !/[[#*]/.test(path)
+				}
+			: null,
+		weights:
+			guide?.type === 'weights' && (guide.reference?.list ?? guide.separator)
+				? {
+						list: guide.reference?.list ?? guide.separator,
+						weight: guide.reference?.weight ?? guide.weight
+					}
+				: null,
+		names: guide?.type === 'weights' ? shownIn(stack, guide.reference, written) : null,
+		choices: guide?.codes && guide.type !== 'flags' ? choicesOf(record, path, guide) : [],
+		about: { perSecond: guide?.perSecond, decimals: guide?.decimals },
+		costs: costIn(stack, record.kind, path),
+		taken: value ? null : takenOver(stack, record, path),
+		ignored: ignoredIn(record, guide),
+		spread: among,
+		remark: value?.remark ?? null
+	};
+}
+
+/** As which item of its list the game shows a value, where that is the last first. */
+function shownAs(record: EffectiveRecord, path: string, guide: FieldGuide | undefined): FieldRow['shown'] {
+	const item = guide?.reversed ? /^(.*)\[(\d+)\]$/.exec(path) : null;
+	if (!item) return null;
+	let count = 0;
+	while (record.values.has(`${item[1]}[${count}]`)) count++;
+	return [count - Number(item[2]), count];
+}
