@@ -33,3 +33,4 @@ export {
 export { keptPlan, readPlan, PLAN_FORMAT, PlanFault, type KeptPlan } from './kept';
 export { besides, joined, type Clash } from './join';
 export { netChanges } from './between';
+export { followedInWords } from './followed';

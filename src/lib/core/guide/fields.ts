@@ -65,6 +65,19 @@ export function folderIn(globs: readonly string[], path: string): string | null 
 	return path.split('/').at(-2) ?? null;
 }
 
+/** A path with another folder in the place that `folderIn` tells. */
+export function inFolder(globs: readonly string[], path: string, folder: string): string {
+	const parts = path.split('/');
+	for (const glob of globs) {
+		const at = glob.split('/').indexOf('*');
+		if (at < 0 || at >= glob.split('/').length - 1) continue;
+		parts[at] = folder;
+		return parts.join('/');
+	}
+	if (parts.length > 1) parts[parts.length - 2] = folder;
+	return parts.join('/');
+}
+
 /** The first part of a path: the field that all of it is within. */
 export function topOf(path: string): string {
 	const [dot, list] = [path.indexOf('.'), path.indexOf('[')];

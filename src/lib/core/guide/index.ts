@@ -53,6 +53,7 @@ export {
 	beside,
 	fieldOf,
 	folderIn,
+	inFolder,
 	FOLDER,
 	ID,
 	isPattern,

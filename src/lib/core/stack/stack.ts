@@ -146,6 +146,8 @@ export const isInBase = (record: EffectiveRecord): boolean =>
 
 /** What the layers below my mod say; undefined where they have no such record or field. */
 export function baseValueOf(record: EffectiveRecord, field: string): string | undefined {
+	// What names a record and where it lies is the same in all layers.
+	if (field.startsWith('#')) return isInBase(record) ? record.value(field) : undefined;
 	const value = record.values.get(field);
 	if (value && !isEditable(value.presence.layer)) return value.value;
 	const over = value?.overrode.find((entry) => !isEditable(entry.layer));

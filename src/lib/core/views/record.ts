@@ -124,6 +124,8 @@ export interface Ticket {
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;
 	merge: 'record' | 'file';
+	/** Whether it has an id of its own; else its place in the file is all that names it. */
+	named: boolean;
 	/** Whether my mod can take it out of the layers below. */
 	outable: boolean;
 	/** Where it stands in its files; none where a file is one record. */

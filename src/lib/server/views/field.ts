@@ -49,8 +49,7 @@ function targetOf(
 	return null;
 }
 
-const severalIn = (path: string, { list, weight, names }: ReferenceGuide) =>
-	Boolean(list ?? weight ?? names) || path.startsWith('#');
+const severalIn = ({ list, weight, names }: ReferenceGuide) => Boolean(list ?? weight ?? names);
 
 /** Shown names of the records that a list names, by their ids. */
 function shownIn(
@@ -108,7 +107,7 @@ export function rowOf(
 	guide: FieldGuide | undefined
 ): FieldRow {
 	const value = record.values.get(path);
-	const written = value?.value ?? '';
+	const written = value?.value ?? (path.startsWith('#') ? (valueOf(record, path) ?? '') : '');
 	const base = baseValueOf(record, path) ?? null;
 	const layer = value?.presence.layer;
 	const kinds = guide?.reference?.kinds ?? [];
@@ -144,7 +143,7 @@ export function rowOf(
 			? {
 					kinds,
 					target: target ? named(stack, target) : null,
-					several: severalIn(path, guide.reference),
+					several: severalIn(guide.reference),
 					chain: kinds.includes(record.kind) && !/[[#*]/.test(path)
 				}
 			: null,

@@ -178,6 +178,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		budget: budgetIn(stack, record),
 		merge: stack.guide.kinds[kind]!.merge,
+		named: record.presences.some(({ written }) => written) || !/#\d+$/.test(id),
 		outable: stack.mine !== null && removesPath(stack.guide.kinds[kind]!, model.project.mod) !== null,
 		places: placesIn(stack, record),
 		recipes: recipesFor(stack, kind)

@@ -76,19 +76,24 @@ export const previewPlan = (slug: string, intention: Intention) =>
 	post<PlanPreview>(`/p/${slug}/api/plan`, { intention });
 
 /** What was applied, as the server tells it. */
-interface Applied {
+export interface Applied {
 	title: string;
 	/** Files that my mod did not have before. */
 	added: string[];
+	/** What changed besides, in words; empty where nothing did. */
+	also: string;
+	/** The first record that changed. */
+	about: { kind: string; id: string } | null;
 	/** Places that seem to go with the change and were only detected: they are as they were. */
 	detected: number;
 }
 
 /** What was done, with every file that came into my mod by it. */
-function saidOf({ title, added, detected }: Applied): string {
+function saidOf({ title, added, also, detected }: Applied): string {
 	const files = added.slice(0, 3).join(', ') + (added.length > 3 ? `, and ${added.length - 3} more` : '');
 	return [
 		title,
+		...(also ? [`Also changed: ${also}`] : []),
 		...(added.length > 0 ? [`Added to my mod: ${files}`] : []),
 		...(detected > 0
 			? [`${counted(detected, 'detected place was', 'detected places were')} not changed`]
@@ -109,21 +114,31 @@ function changing<T>(work: () => Promise<T>): Promise<T> {
 }
 
 /** Applies an intention, says what was done and shows the new state. True when it was done. */
-export const applyIntention = (slug: string, intention: Intention, version?: number): Promise<boolean> =>
-	changing(() => applyNow(slug, intention, version));
+export const applyIntention = async (
+	slug: string,
+	intention: Intention,
+	version?: number
+): Promise<boolean> => (await appliedIntention(slug, intention, version)) !== null;
 
-async function applyNow(slug: string, intention: Intention, version?: number): Promise<boolean> {
+/** The same; gives what was done, or null. */
+export const appliedIntention = (
+	slug: string,
+	intention: Intention,
+	version?: number
+): Promise<Applied | null> => changing(() => applyNow(slug, intention, version));
+
+async function applyNow(slug: string, intention: Intention, version?: number): Promise<Applied | null> {
 	try {
 		const done = await post<Applied>(`/p/${slug}/api/apply`, { intention, version });
 		await invalidateAll();
 		say(saidOf(done), { undo: true });
-		return true;
+		return done;
 	} catch (error) {
 		const passing = error instanceof Refused && error.passing;
 		if (!passing) await invalidateAll();
 		const again = passing ? () => void applyIntention(slug, intention, version) : null;
 		say(`${(error as Error).message}${unsaved(intention)}`, { bad: true, again });
-		return false;
+		return null;
 	}
 }
 

@@ -1,11 +1,12 @@
 <script lang="ts">
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import Nick from '../frame/Nick.svelte';
 	import { X } from '../frame/icons';
 	import { faultOf, textSchema } from '$core/checks';
 	import type { Intention } from '$core/edits';
 	import { onAction } from '../frame/keys';
-	import { applyIntention } from '../frame/client.svelte';
+	import { appliedIntention, applyIntention } from '../frame/client.svelte';
 	import CopyForm from './CopyForm.svelte';
 	import RemoveForm from './RemoveForm.svelte';
 	import RenameForm from './RenameForm.svelte';
@@ -60,10 +61,21 @@
 	);
 
 	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
+		// Where a record lies and what names it: more may change than is in sight.
+		if (field.startsWith('#')) {
+			plan = { do: 'set', kind: ticket.kind, id: ticket.id, field, value };
+			return true;
+		}
 		return applyIntention(slug, { do: 'set', kind: ticket.kind, id: ticket.id, field, value, expected });
 	}
 	const setText = (key: string, language: string, value: string, expected: string | null) =>
 		applyIntention(slug, { do: 'set', kind: wordsKind ?? '', id: key, field: language, value, expected });
+
+	/** A record that has no name of its own is copied at once, and its copy opened. */
+	async function another() {
+		const done = await appliedIntention(slug, { do: 'another', kind: ticket.kind, id: ticket.id });
+		if (done?.about) await goto(linkTo(done.about.kind, done.about.id), { keepFocus: true, noScroll: true });
+	}
 
 	/** The field that the way here was about. */
 	$effect(() => {
@@ -82,8 +94,13 @@
 				if (grid) grid.dispatchEvent(new CustomEvent('editcell'));
 				else root?.querySelector<HTMLElement>('[data-edit]')?.click();
 			}),
-			onAction('copy', () => (asking = 'copy')),
-			onAction('rename', () => (asking = 'rename')),
+			onAction('copy', () => {
+				if (ticket.named) asking = 'copy';
+				else void another();
+			}),
+			onAction('rename', () => {
+				if (ticket.named) asking = 'rename';
+			}),
 			onAction('used', () => used?.focus())
 		];
 		return () => offs.forEach((off) => off());
@@ -123,8 +140,12 @@
 			>
 		</div>
 		<div class="mt-2 flex flex-wrap gap-2">
-			<button class="press" onclick={() => (asking = 'copy')}>Copy as new</button>
-			<button class="press" onclick={() => (asking = 'rename')}>Rename</button>
+			{#if ticket.named}
+				<button class="press" onclick={() => (asking = 'copy')}>Copy as new</button>
+				<button class="press" onclick={() => (asking = 'rename')}>Rename</button>
+			{:else}
+				<button class="press" onclick={() => void another()}>Add another like this</button>
+			{/if}
 			<a class="press" href="/p/{slug}/compare?with={encodeURIComponent(`${ticket.kind}/${ticket.id}`)}"
 				>Side by side</a
 			>

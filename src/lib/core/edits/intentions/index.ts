@@ -1,6 +1,7 @@
 // Everything somebody can want changed, in terms of records: the same for a cell, a ticket, a repair and the command.
 // An intention is one file; this is the list of them.
 import { z } from 'zod';
+import { another } from './another';
 import { back } from './back';
 import { bring } from './bring';
 import { cells } from './cells';
@@ -29,6 +30,7 @@ const INTENTIONS = [
 	swap,
 	take,
 	copy,
+	another,
 	rename,
 	remove,
 	back,

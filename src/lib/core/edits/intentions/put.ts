@@ -89,7 +89,9 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 		throw new NotPossible(`Your mod has no ${from}; add its records to your mod first.`);
 	const doc = draft.doc(from, kind)!;
 	// A file that is one record: its name is the id, and where it lies is who it is.
-	if (about.id || (doc.records.length === 1 && doc.records[0]!.id === doc.hints.id))
+	const byPlace = (id: string) => /#\d+$/.test(id);
+	const isNamed = about.id !== undefined && ![...ids].every(byPlace);
+	if (isNamed || (doc.records.length === 1 && doc.records[0]!.id === doc.hints.id))
 		throw new NotPossible(`In ${from} the file names its record; rename the record instead.`);
 	const chosen = doc.records.filter(({ id }) => ids.has(id));
 	const missing = [...ids].find((id) => !chosen.some((record) => record.id === id));
@@ -99,7 +101,7 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 	if (format.id !== draft.format(from).id)
 		throw new NotPossible(`${into} is written in another format than ${from}.`);
 	for (const record of chosen) {
-		if (draft.record({ path: into, kind, id: record.id }))
+		if (!byPlace(record.id) && draft.record({ path: into, kind, id: record.id }))
 			throw new NotPossible(`${into} has a record ${record.id} already.`);
 		draft.edit(into, format.insert(draft.doc(into, kind)!, doc, record));
 		note(work, find(stack, kind, record.id), 'file', from, into);
@@ -110,7 +112,8 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 		draft.drop(from);
 		say(`${from} is empty now, so it is removed from your mod.`);
 	} else {
-		for (const { id } of chosen)
+		// The last first: those that go by their place keep it until it is their turn.
+		for (const { id } of [...chosen].reverse())
 			draft.edit(from, format.remove(draft.doc(from, kind)!, draft.record({ path: from, kind, id })!));
 		if (whole) say(`${from} stays, empty: without it the game would read its own file again.`);
 	}

@@ -1,9 +1,11 @@
 import { z } from 'zod';
-import { fieldOf } from '../../guide';
+import { FOLDER, fieldOf, ID, inFolder } from '../../guide';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';
 import { find, isText, mustBe, textBefore, write } from '../work';
 import { declining, expected, name, value, type Drafted } from './intention';
+import { put } from './put';
+import { rename } from './rename';
 
 const schema = z.object({
 	do: z.literal('set'),
@@ -18,7 +20,7 @@ const schema = z.object({
 /** One value of one record or text. */
 export const set: Drafted<typeof schema> = {
 	schema,
-	draft(work, { kind, id, field, value, expected }) {
+	draft(work, { kind, id, field, value, expected }, besides) {
 		const { stack } = work;
 		if (isText(stack, kind)) {
 			const before = textBefore(stack, id, field);
@@ -29,6 +31,13 @@ export const set: Drafted<typeof schema> = {
 		const record = find(stack, kind, id);
 		const before = valueOf(record, field) ?? null;
 		mustBe(field, expected, before);
+		// Where a record lies and what names it are changed by moving and renaming it.
+		if (field === ID) return rename.draft(work, { do: 'rename', kind, id, newId: value }, besides);
+		if (field === FOLDER) {
+			const { path } = record.presences.at(-1)!;
+			const into = inFolder(stack.guide.kinds[kind]!.files, path, value);
+			return put.draft(work, { do: 'put', kind, ids: [id], from: path, into }, besides);
+		}
 		setValues(work, [{ record, field, value }]);
 		const after = work.values[0]?.after ?? value;
 		const title = (fieldOf(stack.guide.kinds[kind], field)?.title ?? field).toLowerCase();

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { followedInWords } from '$core/change';
 import { intentionSchema } from '$core/edits';
 import { answer, bodyOf } from '$lib/server/answers';
 import { apply } from '$lib/server/plans';
@@ -16,6 +17,8 @@ export const POST = ({ params, request }) =>
 			added: plan.changes.flatMap(({ path, before, after }) =>
 				before === null && after !== null ? [path] : []
 			),
+			also: followedInWords(plan.values),
+			about: plan.values[0] ? { kind: plan.values[0].kind, id: plan.values[0].id } : null,
 			detected: (plan.detected ?? []).reduce((sum, { count }) => sum + count, 0)
 		};
 	});
