@@ -14,6 +14,7 @@ import {
 	statementIn,
 	withoutFound,
 	withStatement,
+	writtenSchema,
 	type FieldGuide,
 	type Guide
 } from '$core/guide';
@@ -74,6 +75,20 @@ export const guideChange = z.discriminatedUnion('do', [
 			.max(100),
 		/** Null takes it out. */
 		recipe: recipeSchema.nullable()
+	}),
+	z.object({
+		do: z.literal('read'),
+		kind: z
+			.string()
+			.regex(/^[\p{L}\p{N}_-]+$/u, 'letters, digits, dashes and _')
+			.max(100),
+		title: z.string().trim().min(1).max(200),
+		files: z.array(z.string().min(1).max(1000)).min(1).max(20),
+		key: z.string().max(200).optional(),
+		id: z.enum(['file', 'folder', 'both']).optional(),
+		at: z.string().max(200).nullable().optional(),
+		separator: z.string().max(20).optional(),
+		written: writtenSchema
 	}),
 	z.object({ do: z.literal('undo') })
 ]);
@@ -245,6 +260,20 @@ function outcomeOf(
 			return {
 				next: { ...written, mine: withStatement(written.mine, path, change.recipe ?? undefined) },
 				said: `${change.recipe ? 'Saved the recipe' : 'Removed the recipe'} “${title}”`
+			};
+		}
+		case 'read': {
+			const { kind, title, files, key, id, at, separator } = change;
+			if (
+				statementIn(written.shared, ['kinds', kind]) !== undefined ||
+				statementIn(written.mine, ['kinds', kind]) !== undefined
+			)
+				throw new GuideFault(`The field guide already has a kind “${kind}”; choose another name.`);
+			const about = { title, files, key, id, at, separator, written: change.written };
+			const plain = Object.fromEntries(Object.entries(about).filter(([, value]) => value !== undefined));
+			return {
+				next: { ...written, mine: withStatement(written.mine, ['kinds', kind], plain) },
+				said: `${title}: reads ${files.join(', ')}`
 			};
 		}
 		case 'docs': {

@@ -25,7 +25,12 @@ export {
 	type Scalar
 } from './document';
 export {
+	blockLayout,
+	groupsLayout,
 	layoutSchema,
+	linesLayout,
+	positionalLayout,
+	taggedLayout,
 	patternSchema,
 	type BlockLayout,
 	type GroupsLayout,
@@ -34,7 +39,7 @@ export {
 	type PositionalLayout,
 	type TaggedLayout
 } from './layout';
-export { tellFormats, type ToldFormat } from './tell';
+export { linesOf, tellFormats, type ToldFormat } from './tell';
 export { VALUE } from './tree';
 export { sharedTexts } from './yaml';
 export { styledFor, type Styled } from './number-style';

@@ -27,14 +27,15 @@ const ENOUGH = 0.97;
 const MOST = 200_000;
 
 /** Lines that say something, without commentary. */
-interface Lines {
+export interface Lines {
 	text: string;
 	all: string[];
 	/** Paragraphs: lines with no empty one between. */
 	paragraphs: string[][];
 }
 
-function linesOf(whole: string): Lines {
+/** The lines of a text that say something; of a long text the first of them. */
+export function linesOf(whole: string): Lines {
 	const cut = whole.length <= MOST ? whole.length : whole.lastIndexOf('\n', MOST) + 1;
 	const text = whole.slice(0, cut);
 	const paragraphs: string[][] = [[]];

@@ -3,6 +3,7 @@ export {
 	guideJsonSchema,
 	noteSchema,
 	recipeSchema,
+	writtenSchema,
 	type AssetGuide,
 	type BlankGuide,
 	type BudgetGuide,
@@ -79,3 +80,4 @@ export {
 export { spoiledBy, type Spoiled } from './spoils';
 export { flagsOf, meaningOf, unitless } from './meaning';
 export { guideWithNotes, targetKey, targetOf } from './notes';
+export { globMatcher } from './glob';

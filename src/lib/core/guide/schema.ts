@@ -200,7 +200,7 @@ const inherits = z.strictObject({
 });
 
 /** How the files of a kind are written, as far as it is not told from themselves. */
-const written = z.strictObject({
+export const writtenSchema = z.strictObject({
 	format: z.enum(FORMAT_IDS).optional(),
 	/** Punctuation and positions of formats that only a guide knows. */
 	layout: layoutSchema.optional(),
@@ -242,7 +242,7 @@ const kind = z.strictObject({
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
 	at: z.string().nullable().optional(),
-	written: written.optional(),
+	written: writtenSchema.optional(),
 	/** Whether a later layer replaces single records or the whole file. */
 	merge: z.enum(['record', 'file']).default('file'),
 	/** Why a mod's files are taken to add to the game's, where nobody said so. */

@@ -1,6 +1,6 @@
 // Shapes in which the field guide is shown.
 import type { Understood } from '$core/checks';
-import type { Origin, Recipe } from '$core/guide';
+import type { KindGuide, Origin, Recipe } from '$core/guide';
 import type { Spread } from '$core/numbers';
 
 /** In which order kinds are listed. */
@@ -115,6 +115,18 @@ export type GuideChange =
 	| { do: 'merge'; yaml: string; prefer: 'here' | 'there' }
 	| { do: 'docs'; text: string }
 	| { do: 'recipe'; name: string; recipe: Recipe | null }
+	| {
+			/** Files that are to be read as a kind of their own. */
+			do: 'read';
+			kind: string;
+			title: string;
+			files: string[];
+			key?: string | undefined;
+			id?: KindGuide['id'];
+			at?: string | null | undefined;
+			separator?: string | undefined;
+			written: NonNullable<KindGuide['written']>;
+	  }
 	| { do: 'undo' };
 
 /** What came of such a change. */

@@ -40,3 +40,4 @@ export type {
 	GuideOrder,
 	GuidePartView
 } from './guide';
+export type { ReadingPage, ReadPreview } from './reading';

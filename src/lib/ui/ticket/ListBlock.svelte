@@ -47,10 +47,9 @@
 	/** Puts the focus where the eye is: on the item that was moved or added. */
 	async function focusOn(nth: number, what: string) {
 		await tick();
-		root
-			?.querySelectorAll<HTMLElement>(':scope > [data-items] > [data-item]')
-			[nth]?.querySelector<HTMLElement>(`${what}:not(:disabled), button:not(:disabled), input`)
-			?.focus();
+		const all = root?.querySelectorAll<HTMLElement>(':scope > [data-items] > [data-item]');
+		const inside = `${what}:not(:disabled), button:not(:disabled), input`;
+		all?.[nth]?.querySelector<HTMLElement>(inside)?.focus();
 	}
 
 	async function move(nth: number, by: -1 | 1) {

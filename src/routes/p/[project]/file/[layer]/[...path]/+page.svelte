@@ -53,6 +53,17 @@
 	{#if data.encoding}
 		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
 	{/if}
+	{#if data.encoding}
+		<p class="mt-1">
+			<a
+				class="follow"
+				href="/p/{data.slug}/read/{encodeURIComponent(data.layerId)}/{data.path
+					.split('/')
+					.map(encodeURIComponent)
+					.join('/')}">{data.format ? 'Read it in another way…' : 'Read as data…'}</a
+			>
+		</p>
+	{/if}
 	{#if data.merge}
 		<details class="mt-1 max-w-xl">
 			<summary class="cursor-pointer text-steam"

@@ -1,0 +1,55 @@
+// How a file can be read, in words.
+import { blockLayout, groupsLayout, linesLayout, positionalLayout, taggedLayout } from '$core/formats';
+import type { ReadHow } from '$core/infer';
+
+const NAMES: Record<string, string> = {
+	json: 'JSON',
+	xml: 'XML',
+	html: 'HTML',
+	yaml: 'YAML',
+	toml: 'TOML',
+	lua: 'Lua tables',
+	ini: 'Sections with name = value',
+	sections: 'Sections that may come again, with texts and tables in values',
+	stanzas: 'Paragraphs of name: value',
+	indented: 'Blocks by indentation',
+	properties: 'Lines of key = value',
+	po: 'Messages with translations',
+	csv: 'A table',
+	tsv: 'A table with tabs',
+	tagged: 'Lines that begin with a tag',
+	block: 'Blocks in brackets',
+	positional: 'Lines of values by position',
+	groups: 'Groups of lines',
+	lines: 'One record a line'
+};
+
+const MARKS: Record<string, string> = {
+	',': 'commas',
+	';': 'semicolons',
+	'\t': 'tabs',
+	'|': 'bars',
+	':': 'colons'
+};
+
+/** A way of reading in words: `A table with semicolons`. */
+export function nameOfHow({ format, layout, separator }: ReadHow): string {
+	const name = NAMES[format ?? layout?.shape ?? ''] ?? format ?? 'Text';
+	if (separator !== undefined) return `${name} with ${MARKS[separator] ?? `“${separator}”`}`;
+	if (layout?.shape === 'block')
+		return `${name}, ${layout.assign === '' ? 'name value' : `name ${layout.assign} value`}`;
+	if (layout?.shape === 'tagged') return `${name}; ${layout.first} begins a record`;
+	return name;
+}
+
+/** Ways whose details people fill in. */
+export const OTHERS: ReadHow[] = [
+	{ format: 'lines', layout: linesLayout.parse({ shape: 'lines' }) },
+	{ format: 'positional', layout: positionalLayout.parse({ shape: 'positional' }) },
+	{ format: 'block', layout: blockLayout.parse({ shape: 'block' }) },
+	{ format: 'tagged', layout: taggedLayout.parse({ shape: 'tagged' }) },
+	{ format: 'groups', layout: groupsLayout.parse({ shape: 'groups' }) },
+	{ format: 'csv', separator: ',' },
+	{ format: 'yaml' },
+	{ format: 'ini' }
+];
