@@ -1,7 +1,7 @@
 // One call of the command: core and file system, no database. Results go to standard output, messages to standard error.
 import { GuideFault } from '$core/guide';
 import { EditRefused } from '$core/formats';
-import { UnsafeName } from '$core/pack';
+import { UnsafeName } from '$core/stack';
 import { inWords, SourceFault } from '../src/lib/files';
 import { check } from './check';
 import { find } from './find';

@@ -297,11 +297,18 @@ function modsOf(folder, version, say) {
 	const order = existsSync(join(folder, 'load-order.json'))
 		? JSON.parse(readFileSync(join(folder, 'load-order.json'), 'utf8')).mods
 		: [];
-	return /** @type {string[]} */ (order).filter((mod) => {
+	return /** @type {string[]} */ (order).filter((mod, at) => {
 		const path = `mods/${mod}/mod.json`;
 		try {
 			const identity = JSON.parse(readFileSync(join(folder, path), 'utf8'));
 			if (identity.name !== mod) throw new Error(`it calls itself "${identity.name}"`);
+			for (const needed of identity.requires ?? [])
+				if (!order.slice(0, at).includes(needed))
+					throw new Error(
+						order.includes(needed) ? `it needs "${needed}", which is loaded later` : `it needs "${needed}"`
+					);
+			for (const other of identity.after ?? [])
+				if (order.indexOf(other) > at) say('WARN', `${path}:1`, `"${other}" should be loaded before it`);
 			if (identity.gameVersion !== version)
 				say('WARN', `${path}:1`, `made for version ${identity.gameVersion}; this is ${version}`);
 			return true;

@@ -21,7 +21,8 @@ import { build } from 'esbuild';
 import { zipSync } from 'fflate';
 import fc from 'fast-check';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { packOf, safeName, UnsafeName, zipOf } from '$core/pack';
+import { packOf, zipOf } from '$core/pack';
+import { safeName, UnsafeName } from '$core/stack';
 import { EMPTY_GUIDE } from '$core/guide';
 import {
 	install,
@@ -421,7 +422,7 @@ describe('the pack', () => {
 				]),
 				new Set(),
 				EMPTY_GUIDE,
-				{ name: 'a', title: 'A', version: '1', gameVersion: '' }
+				{ name: 'a', title: 'A', version: '1', gameVersion: '', description: '', requires: [], after: [] }
 			);
 		expect(made().files.map(({ path }) => path)).toEqual(['__proto__', 'a']);
 		expect(Buffer.compare(zipOf(made()), zipOf(made()))).toBe(0);

@@ -11,7 +11,8 @@ import {
 	inConditionWords,
 	type Condition
 } from '$core/query';
-import { gameVersionOf, identityOf, packOf, zipOf } from '$core/pack';
+import { packOf, zipOf } from '$core/pack';
+import { gameVersionOf, identityOf } from '$core/stack';
 import { buildIndex, fold, inRoll, rollOf, search } from '$core/search';
 import { assembleStack } from '$core/model';
 import { BASE, GUIDE, HEAD, stackOf } from './game';

@@ -6,7 +6,7 @@ import { NotPossible, StaleValue } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { GuideFault } from '$core/guide';
 import { FormulaFault } from '$core/numbers';
-import { UnsafeName } from '$core/pack';
+import { UnsafeName } from '$core/stack';
 import { Unwritable } from '$core/text';
 import { SourceFault } from '../files';
 import { LedgerFault } from './db/ledger';

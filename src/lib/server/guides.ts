@@ -2,6 +2,7 @@
 import { counted } from '$core/wording';
 import { z } from 'zod';
 import {
+	completedGuide,
 	composeGuides,
 	fieldOf,
 	GuideFault,
@@ -194,6 +195,30 @@ interface Outcome {
 	left?: string[];
 }
 
+/**
+ * Somebody else's guide becomes part of the shared one, so that each statement still says who wrote it; one's own stay
+ * over it, but for those that clash and are to give way.
+ */
+function merged(
+	written: WrittenGuides,
+	{ yaml, left }: { yaml: string; left: string[] },
+	prefer: 'here' | 'there'
+): Outcome {
+	const shared = mergeGuides(written.shared, yaml, prefer);
+	const own = mergeGuides(written.mine, yaml, prefer).clashes.filter(
+		({ path }) => statementIn(written.mine, path) !== undefined && path[0] !== 'guide'
+	);
+	let { mine } = written;
+	if (prefer === 'there') for (const { path } of own) mine = withStatement(mine, path, undefined);
+	const counts = prefer === 'here' ? 'yours counts' : 'the imported guide counts';
+	const clashes = new Set([...shared.clashes, ...own].map(({ path }) => path.join(' › ')));
+	return {
+		next: { shared: shared.yaml, mine },
+		said: 'Merged a guide',
+		left: [...left, ...[...clashes].map((path) => `Both guides set ${path}; ${counts}.`)]
+	};
+}
+
 /** What a change makes of the written guides. @throws GuideFault */
 function outcomeOf(
 	change: Exclude<GuideChange, { do: 'undo' }>,
@@ -243,14 +268,9 @@ function outcomeOf(
 			};
 		}
 		case 'merge': {
-			parseGuide(change.yaml);
-			const { yaml, clashes } = mergeGuides(written.mine, change.yaml, change.prefer);
-			const counts = change.prefer === 'here' ? 'your guide' : 'the imported guide';
-			return {
-				next: { ...written, mine: yaml },
-				said: 'Merged a guide',
-				left: clashes.map(({ path }) => `Both guides set ${path.join(' › ')}; ${counts} counts.`)
-			};
+			const whole = completedGuide(change.yaml, guide);
+			parseGuide(whole.yaml);
+			return merged(written, whole, change.prefer);
 		}
 		case 'recipe': {
 			const path = ['recipes', change.name];

@@ -258,7 +258,8 @@ export async function bringIn(
 					slug,
 					title: wish.title,
 					guide: wish.guide,
-					mod: mine?.source ? folderSafe(mine.source) : 'my-mod',
+					mod: mine?.called ? folderSafe(mine.called) : mine?.source ? folderSafe(mine.source) : 'my-mod',
+					identity: mine?.called ? { name: folderSafe(mine.called), title: mine.called } : null,
 					launcher: options.launcher ?? null,
 					tries: options.tries ?? null
 				});

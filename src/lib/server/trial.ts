@@ -1,10 +1,11 @@
 // Installing the pack into the game's folder after a backup, starting the game, and reading its log.
+import { identityFor } from './identity';
 import { spawn } from 'node:child_process';
 import { closeSync, fstatSync, readSync } from 'node:fs';
 import { readdir, realpath } from 'node:fs/promises';
 import { isAbsolute, join, normalize } from 'node:path';
 import { claimAt, fillPattern } from '$core/guide';
-import { identityOf, packOf, type Pack } from '$core/pack';
+import { packOf, type Pack } from '$core/pack';
 import { compilePattern, decode } from '$core/text';
 import {
 	install,
@@ -40,7 +41,7 @@ export async function packFor(model: Model): Promise<Pack> {
 			.filter((layer) => layer.owner !== 'me')
 			.flatMap((layer) => layer.files.map((file) => file.path))
 	);
-	return packOf(contents, below, model.guide, identityOf(model.stack, model.project.mod));
+	return packOf(contents, below, model.guide, identityFor(model));
 }
 
 interface Game {
@@ -59,7 +60,7 @@ function gameOf(model: Model): Game {
 	const { install: how } = model.guide;
 	if (!launcher || !how)
 		throw new NotThere('Not set up yet: tell Kettle Dial how to install and start this game.');
-	const { name } = identityOf(model.stack, model.project.mod);
+	const { name } = identityFor(model);
 	const mod = normalize(fillPattern(how.folder, (part) => ({ mod: name })[part]) ?? '');
 	const outside = [mod, how.order, how.log].find(
 		(path) => isAbsolute(path) || /^(?:\.\.?)?(?:\/|$)/.test(normalize(path))
@@ -213,9 +214,7 @@ export interface LogLine {
 export function readLog(model: Model, log: string): LogLine[] {
 	const { install } = model.guide;
 	const pattern = install && compilePattern(install.line);
-	const folder =
-		install &&
-		fillPattern(install.folder, (name) => ({ mod: identityOf(model.stack, model.project.mod).name })[name]);
+	const folder = install && fillPattern(install.folder, (name) => ({ mod: identityFor(model).name })[name]);
 	return log
 		.split(/\r?\n/)
 		.filter((text) => text !== '')

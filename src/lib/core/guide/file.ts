@@ -1,4 +1,6 @@
 import { isScalar, LineCounter, parseDocument, visit } from 'yaml';
+import type { z } from 'zod';
+import { listed } from '../wording';
 import { guideSchema, type Guide } from './schema';
 
 /** A guide file that cannot be taken, with the place and what is wrong there. */
@@ -50,12 +52,56 @@ export function parseGuide(yaml: string): Guide {
 /** A guide from plain data, put together from several files. @throws GuideFault */
 export const guideFrom = (data: unknown): Guide => checked(data, () => '');
 
+const SORTS: Record<string, string> = {
+	string: 'a text',
+	number: 'a number',
+	int: 'a whole number',
+	boolean: 'true or false',
+	array: 'a list',
+	tuple: 'a list',
+	object: 'a block of names and values',
+	record: 'a block of names and values'
+};
+
+/** What is wrong at a place, and what would do there. */
+function issueInWords(issue: z.core.$ZodIssue): string {
+	const last = String(issue.path.at(-1) ?? '');
+	switch (issue.code) {
+		case 'invalid_type': {
+			const wanted = SORTS[issue.expected] ?? issue.expected;
+			return issue.input === undefined
+				? `“${last}” is missing; it must be ${wanted}`
+				: `this must be ${wanted}`;
+		}
+		case 'unrecognized_keys': {
+			const [key] = issue.keys;
+			return `a guide knows no “${key}” here. Check the spelling, or take it out; docs/field-guide.md lists what can be said`;
+		}
+		case 'invalid_value':
+			return `this must be ${listed(
+				issue.values.map((value) => `“${String(value)}”`),
+				'or'
+			)}`;
+		case 'too_small':
+			return issue.origin === 'array'
+				? 'the list needs at least one item'
+				: `this must be at least ${String(issue.minimum)}`;
+		case 'too_big':
+			return `this must be at most ${String(issue.maximum)}`;
+		default:
+			return issue.message.replace(/\.$/, '');
+	}
+}
+
 function checked(data: unknown, where: (path: string[]) => string): Guide {
-	const parsed = guideSchema.safeParse(data);
+	const parsed = guideSchema.safeParse(data, { reportInput: true });
 	if (!parsed.success) {
 		const issue = parsed.error.issues[0]!;
+		const path = issue.path.map(String);
+		// What is missing has no place of its own: that of what should hold it.
+		const place = where(path) || where(path.slice(0, -1));
 		throw new GuideFault(
-			`The field guide has a mistake at ${issue.path.join('.') || 'its top'}${where(issue.path as string[])}: ${issue.message}.`
+			`The field guide has a mistake at ${path.join('.') || 'its top'}${place}: ${issueInWords(issue)}.`
 		);
 	}
 	for (const [name, kind] of Object.entries(parsed.data.kinds))

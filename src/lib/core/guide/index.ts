@@ -25,6 +25,7 @@ export {
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
 export { placeDocs, readDocs, type Doc } from './docs';
 export {
+	completedGuide,
 	composeGuides,
 	guideToYaml,
 	kindToWrite,

@@ -194,3 +194,52 @@ export function guideToYaml(guide: Guide, evidence = false): string {
 	doc.contents = doc.createNode(lean(evidence ? guide : withoutFound(guide))) as never;
 	return doc.toString({ lineWidth: 0 });
 }
+
+/** Names of a kind as a guide may leave them out. */
+const titled = (name: string) => name.replace(/[_-]+/g, ' ').replace(/^./u, (letter) => letter.toUpperCase());
+
+/**
+ * A guide of somebody else as it can be merged in: kinds of which it only says something get what was found of them, as
+ * do kinds that its references lead to. References to kinds that are nowhere are left out, and told.
+ * @param known everything that is known of the game
+ */
+export function completedGuide(yaml: string, known: Guide): { yaml: string; left: string[] } {
+	const plain = plainOf(yaml);
+	if (!isPlain(plain.kinds)) return { yaml, left: [] };
+	const left: string[] = [];
+	let next = yaml;
+	const fill = (kind: string, there: Plain) => {
+		const found = known.kinds[kind];
+		const about: Plain = found ? kindToWrite(found) : { title: titled(kind) };
+		for (const [name, value] of Object.entries(about))
+			if (!(name in there) && (name === 'title' || !('files' in there)))
+				next = withStatement(next, ['kinds', kind, name], withoutFound(value));
+	};
+	for (const [kind, about] of Object.entries(plain.kinds)) if (isPlain(about)) fill(kind, about);
+	const there = new Set(Object.keys(plain.kinds));
+	for (const [kind, about] of Object.entries(plain.kinds)) {
+		if (!isPlain(about) || !isPlain(about.fields)) continue;
+		for (const [path, field] of Object.entries(about.fields)) {
+			const reference = isPlain(field) && isPlain(field.reference) ? field.reference : null;
+			const targets = Array.isArray(reference?.kinds) ? (reference.kinds as unknown[]).map(String) : [];
+			const open = targets.filter((target) => !there.has(target));
+			for (const target of open) {
+				if (!known.kinds[target]) continue;
+				fill(target, {});
+				there.add(target);
+			}
+			const nowhere = targets.filter((target) => !there.has(target));
+			if (nowhere.length === 0) continue;
+			left.push(
+				`${kind}.${path} refers to ${nowhere.map((name) => `“${name}”`).join(', ')}, which this game does not have; that was left out.`
+			);
+			const rest = targets.filter((target) => there.has(target));
+			next = withStatement(
+				next,
+				['kinds', kind, 'fields', path, 'reference', ...(rest.length > 0 ? ['kinds'] : [])],
+				rest.length > 0 ? rest : undefined
+			);
+		}
+	}
+	return { yaml: next, left };
+}

@@ -1,13 +1,2 @@
 // pack: what will be written to be installed, why each file is there, and the archive; the same input gives the same bytes.
-export {
-	gameVersionOf,
-	identityOf,
-	packOf,
-	zipOf,
-	safeName,
-	UnsafeName,
-	type Identity,
-	type Pack,
-	type PackFile,
-	type Why
-} from './pack';
+export { packOf, zipOf, type Pack, type PackFile, type Why } from './pack';

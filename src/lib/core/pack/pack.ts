@@ -1,8 +1,7 @@
 import { Zip, ZipDeflate } from 'fflate';
 import { digestOf } from '../text';
-import { valueAt } from '../facts';
 import { claimOf, type Guide } from '../guide';
-import { valueOf, type Stack } from '../stack';
+import { identityText, type Identity } from '../stack';
 
 export type Why = 'new' | 'overrides' | 'patch' | 'derived';
 
@@ -19,58 +18,6 @@ export interface PackFile {
 export interface Pack {
 	files: PackFile[];
 	contents: Map<string, Uint8Array>;
-}
-
-/** Who the mod is, for the file that says so where my mod has none. */
-export interface Identity {
-	name: string;
-	title: string;
-	version: string;
-	gameVersion: string;
-}
-
-/** A mod's name is no name for a folder: nothing may be written under it. */
-export class UnsafeName extends Error {}
-
-/** Characters of a folder's name. */
-const LONGEST_NAME = 100;
-
-/**
- * A name as it may stand for a folder everywhere: letters, digits, spaces, `-`, `_` and `.`, not first or last.
- * @throws UnsafeName
- */
-export function safeName(name: string): string {
-	const whole = /^[\p{L}\p{N}_](?:[\p{L}\p{M}\p{N} ._-]*[\p{L}\p{M}\p{N}_-])?$/u;
-	const reserved = /^(?:con|prn|aux|nul|com\d|lpt\d)$/i;
-	if (whole.test(name) && !reserved.test(name) && name.length <= LONGEST_NAME) return name;
-	throw new UnsafeName(
-		`The name of the mod, “${name.slice(0, LONGEST_NAME)}”, cannot be the name of a folder. Use letters, digits, “-” and “_” only; nothing was written.`
-	);
-}
-
-/** Who my mod is: from its own identity file where it has one, else from the folder's name and the game's version. @throws UnsafeName */
-export function identityOf(stack: Stack, fallback: string): Identity {
-	const facts = stack.guide.identity ? stack.mine?.files.get(stack.guide.identity)?.facts : undefined;
-	const own = (path: string) => (facts && facts.count > 0 ? valueAt(facts, 0, path) : undefined);
-	const name = own('name') ?? fallback.toLowerCase().replace(/[^a-z0-9_-]+/g, '-');
-	return {
-		name: safeName(name),
-		title: own('title') ?? fallback,
-		version: own('version') ?? '0.1.0',
-		gameVersion: own('gameVersion') ?? gameVersionOf(stack) ?? ''
-	};
-}
-
-/** The version of the game that the base says it is, where the guide knows the place. */
-export function gameVersionOf(stack: Stack): string | null {
-	const place = stack.guide.game?.version;
-	if (!place) return null;
-	for (const table of stack.tables.values()) {
-		const at = table.files.findIndex(({ file }) => file.path === place.file);
-		const row = at < 0 ? -1 : table.rows.rowsOf[at]![0];
-		if (row !== undefined && row >= 0) return valueOf(table.record(row), place.field) ?? null;
-	}
-	return null;
 }
 
 function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
@@ -108,17 +55,7 @@ export function packOf(
 	const contents = new Map(mine);
 	const derived = new Set<string>();
 	if (guide.identity && !contents.has(guide.identity)) {
-		const text = JSON.stringify(
-			{
-				name: identity.name,
-				title: identity.title,
-				version: identity.version,
-				gameVersion: identity.gameVersion
-			},
-			null,
-			'\t'
-		);
-		contents.set(guide.identity, new TextEncoder().encode(`${text}\n`));
+		contents.set(guide.identity, new TextEncoder().encode(identityText(identity)));
 		derived.add(guide.identity);
 	}
 	const sorted = new Map([...contents].sort(([a], [b]) => (a < b ? -1 : 1)));

@@ -21,3 +21,16 @@ export {
 } from './files';
 export { howFor, withFiles, type Reading } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
+export {
+	gameVersionOf,
+	IDENTITY_LISTS,
+	IDENTITY_TEXTS,
+	identityIn,
+	identityOf,
+	identitySchema,
+	identityText,
+	layerName,
+	safeName,
+	UnsafeName,
+	type Identity
+} from './identity';

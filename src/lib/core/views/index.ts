@@ -30,7 +30,7 @@ export type {
 	TableRow,
 	TableView
 } from './table';
-export type { EncodingView, ImportState, OpeningState } from './setup';
+export type { EncodingView, IdentityPage, ImportState, OpeningState } from './setup';
 export type {
 	GuideAnswer,
 	GuideChange,

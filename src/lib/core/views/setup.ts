@@ -1,4 +1,5 @@
 // Shapes of what is brought in, opened and read.
+import type { Identity } from '../stack';
 import type { Told } from '$core/text';
 
 /** How far an import is. */
@@ -38,4 +39,15 @@ export interface EncodingView {
 	unsure: boolean;
 	/** Likeliest first; the confidence where there is one. */
 	choices: { encoding: string; confidence: number | null }[];
+}
+
+/** Who my mod is, for the page on which people say it. */
+export interface IdentityPage {
+	identity: Identity;
+	/** The file in which mods of the game say it; null where the game has none that is known. */
+	file: string | null;
+	/** Whether my mod has that file. */
+	written: boolean;
+	/** Other mods of the stack, which mine can need. */
+	others: { name: string; title: string }[];
 }

@@ -1,6 +1,7 @@
 // All that a project is, as plain rows: read for its file, and written from one.
 import { z } from 'zod';
 import { PlanFault, readPlan } from '$core/change';
+import { identitySchema } from '$core/stack';
 import type { Queries } from './pool';
 
 const digest = z.string().regex(/^[0-9a-f]{64}$/);
@@ -41,6 +42,7 @@ export const projectFile = z.object({
 		guide: z.string().nullable(),
 		ownGuide: z.string().nullable(),
 		mod: z.string().max(200),
+		identity: identitySchema.partial().nullable().default(null),
 		/** Of the server that wrote it; tells two files of one project apart. */
 		version: z.number()
 	}),
@@ -101,7 +103,7 @@ const iso = (value: unknown) => (value as Date).toISOString();
 /** All rows of a project; null where there is none. To be asked in a transaction that sees one state. */
 export async function readProjectRows(q: Queries, slug: string, whole: boolean): Promise<ProjectFile | null> {
 	const { rows: found } = await q.query(
-		'select title, guide, own_guide as "ownGuide", mod, version from projects where slug = $1',
+		'select title, guide, own_guide as "ownGuide", mod, identity, version from projects where slug = $1',
 		[slug]
 	);
 	if (!found[0]) return null;
@@ -184,13 +186,17 @@ function renumbered(intention: string, numbers: ReadonlyMap<number, number>): st
 /** Writes a project from its file, whose bytes are kept already as far as they are to be had. */
 export async function writeProjectRows(q: Queries, slug: string, file: ProjectFile): Promise<void> {
 	const { project } = file;
-	await q.query('insert into projects (slug, title, guide, own_guide, mod) values ($1, $2, $3, $4, $5)', [
-		slug,
-		project.title,
-		project.guide,
-		project.ownGuide,
-		project.mod
-	]);
+	await q.query(
+		'insert into projects (slug, title, guide, own_guide, mod, identity) values ($1, $2, $3, $4, $5, $6)',
+		[
+			slug,
+			project.title,
+			project.guide,
+			project.ownGuide,
+			project.mod,
+			project.identity && JSON.stringify(project.identity)
+		]
+	);
 	// Those of the stack first: what is kept beside one of them names it.
 	const ids = new Map<number, string>();
 	const order = file.layers.map((layer, nth) => ({ layer, nth }));

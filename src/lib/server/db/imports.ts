@@ -10,6 +10,8 @@ export interface WishedLayer {
 	source: string;
 	/** The layer of which it is another version. */
 	standsFor?: string;
+	/** Of mine: what the mod is called. */
+	called?: string;
 }
 
 export interface ImportRow extends ImportState {

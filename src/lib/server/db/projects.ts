@@ -1,4 +1,4 @@
-import type { LayerOwner } from '$core/stack';
+import type { Identity, LayerOwner } from '$core/stack';
 import type { Queries } from './pool';
 
 export interface Launcher {
@@ -23,6 +23,8 @@ export interface ProjectRow {
 	/** One's own statements over the guide. */
 	ownGuide: string | null;
 	mod: string;
+	/** What people said of the mod; null for nothing. */
+	identity: Partial<Identity> | null;
 	version: number;
 	launcher: Launcher | null;
 	tries: Try[] | null;
@@ -56,7 +58,7 @@ const project = (row: Record<string, unknown>): ProjectRow => ({
 
 export async function listProjects(q: Queries): Promise<ProjectRow[]> {
 	const { rows } = await q.query(
-		'select slug, title, guide, own_guide as "ownGuide", mod, version, launcher, tries from projects order by created_at'
+		'select slug, title, guide, own_guide as "ownGuide", mod, identity, version, launcher, tries from projects order by created_at'
 	);
 	return rows.map(project);
 }
@@ -99,7 +101,7 @@ export async function deleteProject(q: Queries, slug: string): Promise<void> {
 /** One project, or null; `lock` holds it until the transaction ends, so that plans come one after another. */
 export async function readProject(q: Queries, slug: string, lock = false): Promise<ProjectRow | null> {
 	const { rows } = await q.query(
-		`select slug, title, guide, own_guide as "ownGuide", mod, version, launcher, tries from projects where slug = $1 ${lock ? 'for no key update' : ''}`,
+		`select slug, title, guide, own_guide as "ownGuide", mod, identity, version, launcher, tries from projects where slug = $1 ${lock ? 'for no key update' : ''}`,
 		[slug]
 	);
 	return rows[0] ? project(rows[0]) : null;
@@ -110,16 +112,26 @@ export async function insertProject(
 	row: Omit<ProjectRow, 'version' | 'ownGuide'>
 ): Promise<void> {
 	await q.query(
-		'insert into projects (slug, title, guide, mod, launcher, tries) values ($1, $2, $3, $4, $5, $6)',
+		'insert into projects (slug, title, guide, mod, launcher, tries, identity) values ($1, $2, $3, $4, $5, $6, $7)',
 		[
 			row.slug,
 			row.title,
 			row.guide,
 			row.mod,
 			row.launcher ? JSON.stringify(row.launcher) : null,
-			row.tries ? JSON.stringify(row.tries) : null
+			row.tries ? JSON.stringify(row.tries) : null,
+			row.identity ? JSON.stringify(row.identity) : null
 		]
 	);
+}
+
+/** Writes down who the mod is. */
+export async function putIdentity(q: Queries, slug: string, identity: Identity): Promise<void> {
+	await q.query('update projects set mod = $2, identity = $3 where slug = $1', [
+		slug,
+		identity.name,
+		JSON.stringify(identity)
+	]);
 }
 
 /** Raises the version and tells every process that holds the project in memory. */

@@ -1,7 +1,7 @@
 // What was found in a project's layers, for the page Set up.
 import mime from 'mime';
 import { claimsOf, type KindGuide } from '$core/guide';
-import { gameVersionOf } from '$core/pack';
+import { gameVersionOf } from '$core/stack';
 import { SURE } from '$core/text';
 import { LIMITS } from '../../files';
 import { lastVerification, type VerificationRow } from '../db/verifications';

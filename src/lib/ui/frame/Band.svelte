@@ -13,6 +13,7 @@
 		slug,
 		title,
 		gameVersion,
+		mod,
 		counts,
 		vouched,
 		steps,
@@ -21,6 +22,8 @@
 		slug: string;
 		title: string;
 		gameVersion: string | null;
+		/** My mod; null where it has no name that can be used. */
+		mod: { title: string; version: string } | null;
 		counts: Counts;
 		vouched: Vouched;
 		steps: { undo: string | null; redo: string | null };
@@ -52,10 +55,18 @@
 
 <header class="flex h-14 shrink-0 items-center gap-4 border-b-2 border-rim bg-porcelain px-3">
 	<Dial {counts} {vouched} href="/p/{slug}/snags" />
-	<a href="/?all" class="min-w-0 leading-tight" title="All projects">
-		<span class="block truncate font-title text-[16px] font-medium">{title}</span>
-		{#if gameVersion}<span class="block text-[12px] text-steam">version {gameVersion}</span>{/if}
-	</a>
+	<span class="min-w-0 leading-tight">
+		<a href="/?all" class="block truncate font-title text-[16px] font-medium" title="All projects"
+			>{title}{#if gameVersion}<span class="ml-1.5 font-sans text-[12px] text-steam">{gameVersion}</span
+				>{/if}</a
+		>
+		<a
+			href="/p/{slug}/mod"
+			class="block truncate text-[12px] text-copper underline-offset-2 hover:underline"
+			title="Your mod: its name, version and what it needs"
+			>{mod ? `${mod.title} ${mod.version}` : 'Name your mod'}</a
+		>
+	</span>
 	<nav aria-label="Stages" class="flex h-full items-stretch">
 		{#each STAGES as stage (stage.path)}
 			<a

@@ -12,6 +12,8 @@ const wishSchema = z.object({
 	/** Expansions and other people's mods, in load order. */
 	layers: z.array(z.string().trim()).max(50).default([]),
 	mine: z.string().trim().default(''),
+	/** What my mod is called. */
+	called: z.string().trim().max(200).default(''),
 	guide: z.string().trim().default('')
 });
 
@@ -22,7 +24,8 @@ const gameWish = (
 	source: string,
 	guide: string | null,
 	others: string[],
-	mine: string
+	mine: string,
+	called = ''
 ): Wish => ({
 	title,
 	guide,
@@ -30,7 +33,7 @@ const gameWish = (
 	layers: [
 		{ owner: 'game', title: 'Base', source },
 		...others.map((path) => ({ owner: 'others' as const, title: titleFrom(path), source: path })),
-		{ owner: 'me', title: 'My mod', source: mine }
+		{ owner: 'me', title: 'My mod', source: mine, ...(called ? { called } : {}) }
 	]
 });
 
@@ -42,7 +45,7 @@ async function fromFolder(request: Request): Promise<string> {
 		wish.layers.filter((path) => path !== '').map((path) => allowedPath(path))
 	);
 	const guide = wish.guide !== '' ? wish.guide : await guideBeside(source);
-	return startImport(gameWish(wish.title || titleFrom(source), source, guide, others, mine));
+	return startImport(gameWish(wish.title || titleFrom(source), source, guide, others, mine, wish.called));
 }
 
 async function fromZip(request: Request, title: string): Promise<string> {

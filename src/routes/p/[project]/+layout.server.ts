@@ -1,16 +1,27 @@
 import { show } from '$lib/server/answers';
 import { linkSeen } from '$lib/server/linked';
 import { NotThere } from '$lib/server/faults';
-import { isOpen, modelOf, openedSoon } from '$lib/server/model';
+import { identityFor } from '$lib/server/identity';
+import { isOpen, modelOf, openedSoon, type Model } from '$lib/server/model';
 import { readNotes } from '$lib/server/db/notes';
 import { db } from '$lib/server/db/pool';
 import { nextSteps } from '$lib/server/plans';
 import { ticketOf } from '$lib/server/views/ticket';
-import { gameVersionOf } from '$core/pack';
+import { gameVersionOf } from '$core/stack';
 import { redirect } from '@sveltejs/kit';
 
 /** Milliseconds after which people are told that a project is being opened. */
 const SOON = 600;
+
+/** What my mod is called; null where its name is none that can be used. */
+function calledIn(model: Model): { title: string; version: string } | null {
+	try {
+		const { title, version } = identityFor(model);
+		return { title, version };
+	} catch {
+		return null;
+	}
+}
 
 export const load = ({ params, url }) =>
 	show(async () => {
@@ -36,7 +47,7 @@ export const load = ({ params, url }) =>
 				title: model.project.title,
 				version: model.project.version,
 				gameVersion: gameVersionOf(model.stack),
-				mod: model.project.mod
+				mod: calledIn(model)
 			},
 			counts: model.counts,
 			vouched: model.vouched(),

@@ -83,6 +83,7 @@
 		{slug}
 		title={data.project.title}
 		gameVersion={data.project.gameVersion}
+		mod={data.project.mod}
 		counts={data.counts}
 		vouched={data.vouched}
 		steps={data.steps}

@@ -8,6 +8,7 @@ import { cells } from './cells';
 import { change } from './change';
 import { copy } from './copy';
 import { fill } from './fill';
+import { identify } from './identify';
 import type { Bound, Drafted, IntentionSchema } from './intention';
 import { item } from './item';
 import { move } from './move';
@@ -36,6 +37,7 @@ const INTENTIONS = [
 	back,
 	move,
 	put,
+	identify,
 	item,
 	part,
 	write,

@@ -1,4 +1,4 @@
-import { identityOf } from '$core/pack';
+import { identityFor } from '$lib/server/identity';
 import { spoiledBy } from '$core/guide';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
@@ -14,7 +14,7 @@ export const load = ({ params }) =>
 		);
 		return {
 			files: files.map((file) => ({ ...file, records: counts.get(file.path) ?? 0 })),
-			identity: identityOf(model.stack, model.project.mod),
+			identity: identityFor(model),
 			mine: mine?.id ?? '',
 			spoiled: spoiledBy(
 				model.stack.guide,

@@ -223,6 +223,10 @@
 				</p>
 			{/each}
 			{#if layer.owner === 'me'}
+				<p class="mt-1">
+					{data.project.mod ? `${data.project.mod.title} ${data.project.mod.version}` : 'It has no name yet'} ·
+					<a class="follow" href="/p/{slug}/mod">Name, version and what it needs</a>
+				</p>
 				<LinkedFolder {slug} link={data.link} root={data.roots[0] ?? ''} />
 			{/if}
 			{#if layer.total === 0}

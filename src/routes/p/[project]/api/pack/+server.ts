@@ -1,4 +1,5 @@
-import { zipOf, identityOf } from '$core/pack';
+import { identityFor } from '$lib/server/identity';
+import { zipOf } from '$core/pack';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { packFor } from '$lib/server/trial';
@@ -7,7 +8,7 @@ import { packFor } from '$lib/server/trial';
 export const GET = ({ params }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
-		const { name, version } = identityOf(model.stack, model.project.mod);
+		const { name, version } = identityFor(model);
 		return new Response(zipOf(await packFor(model)) as Uint8Array<ArrayBuffer>, {
 			headers: {
 				'content-type': 'application/zip',
