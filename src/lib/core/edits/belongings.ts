@@ -1,4 +1,5 @@
 // What makes a record whole besides itself: its texts, its files, its twin, its pair in another file, the lists it is in.
+import { counted, either } from '../wording';
 import { EditRefused } from '../formats';
 import {
 	fieldOf,
@@ -12,6 +13,7 @@ import {
 } from '../guide';
 import { linksTo, type Link, type Links } from '../links';
 import { fileContent, textKeysOf, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
+import { idsInside, renameInside, renameInText } from './copied-folder';
 import type { Place } from './draft';
 import { twinOf, twinsOfFile } from './follow';
 import { setField, take } from './steps';
@@ -164,7 +166,12 @@ export function pathUnder(stack: Stack, record: EffectiveRecord, newId: string):
 }
 
 /** Copies a record that is named after its file, with the whole folder where that names it. */
-function copyNamed(work: Work, record: EffectiveRecord, newId: string): string {
+function copyNamed(
+	work: Work,
+	record: EffectiveRecord,
+	newId: string,
+	ids: Readonly<Record<string, string>>
+): string {
 	const { stack } = work;
 	const { path } = record.presences.at(-1)!;
 	const next = pathUnder(stack, record, newId);
@@ -173,8 +180,17 @@ function copyNamed(work: Work, record: EffectiveRecord, newId: string): string {
 	const folder = path.slice(0, path.lastIndexOf('/') + 1);
 	const into = next.slice(0, next.lastIndexOf('/') + 1);
 	const others = new Set(stack.layers.flatMap(({ paths, files }) => [...(paths ?? files.keys())]));
+	const inside = idsInside(stack, record, newId).map((one) => ({
+		...one,
+		next: ids[`${one.kind}/${one.id}`]?.trim() || one.next
+	}));
+	const made: string[] = [];
 	for (const other of others)
-		if (other !== path && other.startsWith(folder)) copyFile(work, other, into + other.slice(folder.length));
+		if (other !== path && other.startsWith(folder)) {
+			const to = into + other.slice(folder.length);
+			if (copyFile(work, other, to)) made.push(to);
+		}
+	renameInside(work, made, inside);
 	return next;
 }
 
@@ -183,13 +199,15 @@ export function copyRecord(
 	work: Work,
 	record: EffectiveRecord,
 	newId: string,
-	following?: Following
+	following?: Following,
+	/** Ids for copies of the records in its folder, by `kind/id`. */
+	ids: Readonly<Record<string, string>> = {}
 ): { path: string; derived: Map<string, string> } {
 	const { stack, draft } = work;
 	const source = record.presences.at(-1)!;
 	const guide = stack.guide.kinds[record.kind]!;
 	let { path } = source;
-	if (!source.record.idSpan) path = copyNamed(work, record, newId);
+	if (!source.record.idSpan) path = copyNamed(work, record, newId, ids);
 	else {
 		const format = draft.format(path);
 		if (guide.merge === 'file') take(draft, record, work.say);
@@ -237,12 +255,18 @@ export function copyTexts(
 /** Copies the files that belong to a record by their names. */
 export function copyAssets(work: Work, record: EffectiveRecord, newId: string): void {
 	if (!wanted(work, 'asset')) return;
-	for (const { path, next } of assetsFor(work.stack, record, newId))
-		if (copyFile(work, path, next))
-			note(work, { kind: record.kind, id: newId }, 'file', null, next, {
-				follows: 'is named after it',
-				by: 'asset'
-			});
+	for (const { path, next } of assetsFor(work.stack, record, newId)) {
+		if (!copyFile(work, path, next)) continue;
+		note(work, { kind: record.kind, id: newId }, 'file', null, next, {
+			follows: 'is named after it',
+			by: 'asset'
+		});
+		const places = renameInText(work, next, record.id, newId);
+		if (places > 0)
+			work.say(
+				`In ${next}, ${counted(places, 'place')} that named ${record.id} now ${either(places, 'names', 'name')} ${newId}.`
+			);
+	}
 }
 
 /** Has a twin say of fields that follow from the id what the record itself says. */

@@ -7,3 +7,4 @@ export { howSchema, newValues, saidByLayer, type How, type NewValue, type SaidBy
 export { planToBring, spliceBetween } from './bring';
 export { myFiles, stackAfter } from './after';
 export { recipeFrom, stepInWords, stepsOf, withFilled, type Recorded } from './recipe';
+export { idsInside, type InsideId } from './copied-folder';

@@ -61,6 +61,8 @@ export interface TableView {
 /** What belongs to a record besides itself, how many of each sort, and what is wrong with an id for a copy. */
 export interface PartsView {
 	parts: Record<string, number>;
+	/** Records in its folder that the copy has too, with the ids that they would get. */
+	inside: { kind: string; title: string; id: string; next: string }[];
 	fault: string | null;
 	longest: number | null;
 }

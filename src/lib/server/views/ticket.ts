@@ -1,6 +1,6 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
 import { fieldOf, isPattern, removesPath, valueFor, type KindGuide } from '$core/guide';
-import { idFault, partsOf } from '$core/edits';
+import { idFault, idsInside, partsOf } from '$core/edits';
 import { linksTo, mentionsOf, usesOf } from '$core/links';
 import { budgetOf } from '$core/numbers';
 import { fold, mostLike } from '$core/search';
@@ -187,8 +187,13 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 
 /** What belongs to a record besides itself, and what is wrong with an id for a new one. @throws NotThere */
 export function partsFor(model: Model, kind: string, id: string, newId: string): PartsView {
+	const record = recordIn(model, kind, id);
 	return {
-		parts: partsOf(model.stack, model.links, recordIn(model, kind, id)),
+		parts: partsOf(model.stack, model.links, record),
+		inside: idsInside(model.stack, record, newId || `${id}_new`).map((one) => ({
+			...one,
+			title: model.stack.guide.kinds[one.kind]!.title
+		})),
 		fault: newId === '' ? null : idFault(model.stack, kind, newId),
 		longest: model.stack.guide.kinds[kind]!.limits.id ?? null
 	};

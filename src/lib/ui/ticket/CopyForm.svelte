@@ -12,6 +12,9 @@
 	let newId = $state('');
 	let parts = $state<PartsView | null>(null);
 	let left = $state<FollowSort[]>([]);
+	/** Ids that were typed for records in its folder. */
+	let ids = $state<Record<string, string>>({});
+	const inside = $derived(newId.trim() === '' ? [] : (parts?.inside ?? []));
 	const title = $derived(
 		ticket.texts.find((text) =>
 			text.languages.some((language) => ticket.names.some((entry) => entry.name === language.value))
@@ -40,6 +43,13 @@
 			id: ticket.id,
 			newId: newId.trim(),
 			names: given,
+			...(inside.length > 0
+				? {
+						ids: Object.fromEntries(
+							inside.map((one) => [`${one.kind}/${one.id}`, ids[`${one.kind}/${one.id}`]?.trim() || one.next])
+						)
+					}
+				: {}),
 			without: $state.snapshot(left)
 		});
 	}
@@ -84,6 +94,22 @@
 								/>{what}<span class="text-steam">{many(parts!.parts[sort]!)}</span></label
 							>
 						{/each}
+					</fieldset>
+				{/if}
+				{#if inside.length > 0}
+					<fieldset class="pt-1">
+						<legend class="text-steam">Records in its folder get ids of their own</legend>
+						<div class="max-h-40 overflow-auto">
+							{#each inside as one (one.kind + one.id)}
+								<label class="grid grid-cols-[1fr_1fr] items-center gap-2 py-0.5"
+									><span class="truncate">{one.title} <code>{one.id}</code></span><input
+										class="box h-6.5 font-mono"
+										placeholder={one.next}
+										bind:value={ids[`${one.kind}/${one.id}`]}
+									/></label
+								>
+							{/each}
+						</div>
 					</fieldset>
 				{/if}
 				<div class="flex justify-end gap-2 pt-2">

@@ -25,6 +25,8 @@ const schema = z.object({
 	newId: name,
 	/** The shown name by language. */
 	names: z.record(z.string(), z.string()).default({}),
+	/** Ids for copies of the records in its folder, by `kind/id`; what is left out gets one by itself. */
+	ids: z.record(z.string(), name).optional(),
 	/** A field that is to name the new record. */
 	into: z.object({ kind: name, id: name, field: name }).optional(),
 	...declining
@@ -59,11 +61,18 @@ function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: str
 /** A new record from a similar one, with all that makes it whole. */
 export const copy: Drafted<typeof schema> = {
 	schema,
-	draft(work, { kind, id, newId, names, into }, { links: known }) {
+	draft(work, { kind, id, newId, names, ids, into }, { links: known }) {
 		const { stack } = work;
 		const record = find(stack, kind, id);
 		checkNewId(stack, kind, newId);
-		const { derived } = copyRecord(work, record, newId);
+		const clash = Object.entries(ids ?? {}).find(([place, own]) =>
+			stack.tables.get(place.slice(0, place.indexOf('/')))?.byId.has(own)
+		);
+		if (clash)
+			throw new NotPossible(
+				`The id “${clash[1]}” is already used; give the copy of ${clash[0]} another one.`
+			);
+		const { derived } = copyRecord(work, record, newId, undefined, ids);
 		copyTexts(work, record, newId, derived, names);
 		copyAssets(work, record, newId);
 		copyOthers(work, record, newId, derived);
