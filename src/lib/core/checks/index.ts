@@ -1,6 +1,6 @@
 // checks: stack, guide and links become snags; one rule to a file; repairs are intentions, and so plans.
 export { checkStack, checkSteps, countSnags, RULES, type Counts } from './check';
-export { repairsFor, type Repair } from './repairs';
+export { repairsFor, repairsForAll, type Repair, type RepairForAll, type RepairSort } from './repairs';
 export { limitFault, typeFault } from './values';
 export { faultOf, textSchema, valueSchema } from './value-schema';
 export type { Rule, Severity, Snag } from './snag';

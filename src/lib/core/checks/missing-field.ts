@@ -1,4 +1,4 @@
-import { effectiveColumn, rowsWhere } from '../stack';
+import { effectiveColumn, isEditable, rowsWhere } from '../stack';
 import { isSaid } from './fields';
 import { consequence, snagAt, type Rule, gravity } from './snag';
 
@@ -24,7 +24,7 @@ export const missingField: Rule = {
 						severity: gravity(field.found),
 						field: path,
 						message: `${field.title ?? path} is missing. ${consequence(stack, record)} (line ${presence.line}).`,
-						repairable: false
+						repairable: isEditable(presence.layer)
 					});
 				}
 			}

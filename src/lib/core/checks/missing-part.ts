@@ -84,7 +84,7 @@ export const missingPart: Rule = {
 								severity: translation ? 'note' : 'warns',
 								field: path,
 								message: `${block} has no ${part} (line ${presence.line}). Every other one in the game has one. ${consequence(stack, record)}, or skip this part of it.`,
-								repairable: false
+								repairable: true
 							});
 						}
 					}

@@ -57,7 +57,7 @@ export const unusualValue: Rule = {
 						severity: 'note',
 						field: path,
 						message: `${field.title ?? path} ${quoted(value.value)} is unusual: all others but one lie between ${low} and ${high}, and it is higher than ${place} % of them (line ${value.presence.line}).`,
-						repairable: false
+						repairable: true
 					});
 				}
 			}

@@ -36,7 +36,7 @@ export const wrongType: Rule = {
 				severity: gravity(field.found),
 				field: path,
 				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${fault}, not ${quoted(value.value)}`}. ${consequence(stack, record)} (line ${value.presence.line}).`,
-				repairable: isEditable(value.presence.layer) && value.overrode.length > 0
+				repairable: isEditable(value.presence.layer)
 			});
 		}
 	}

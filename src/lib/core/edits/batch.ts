@@ -2,7 +2,7 @@
 import type { Content, Splice } from '../change';
 import { EditRefused, findField, type Document, type RecordNode } from '../formats';
 import { fieldOf } from '../guide';
-import { isEditable, recordKey, type EffectiveRecord } from '../stack';
+import { hiddenRecord, isEditable, recordKey, type EffectiveRecord } from '../stack';
 import type { Draft } from './draft';
 import { setField, spliceFor, take, type FieldAbout, type Say, type Writing } from './steps';
 
@@ -15,6 +15,10 @@ export interface CellWrite {
 
 /** A field as the lowest layer that has it writes it. */
 export function lowestField(record: EffectiveRecord, path: string): FieldAbout['like'] {
+	// My mod's copy of a whole file hides the game's own.
+	const hidden = hiddenRecord(record);
+	const under = hidden && findField(hidden.record, path);
+	if (under) return { doc: hidden.doc, field: under };
 	for (const { doc, record: source } of record.presences) {
 		const field = findField(source, path);
 		if (field) return { doc, field };

@@ -95,11 +95,11 @@ export function pairsOf(stack: Stack, record: EffectiveRecord): Other[] {
 	return pairs;
 }
 
-/** The records in twins of a record's file. */
-export const twinsOf = (stack: Stack, record: EffectiveRecord): Other[] =>
+/** The records in twins of a record's file, with the fields that may differ. */
+export const twinsOf = (stack: Stack, record: EffectiveRecord): (Other & { but: readonly string[] })[] =>
 	twinsOfFile(stack, record.presences.at(-1)!.path).flatMap((twin) => {
 		const other = twinOf(stack, record, twin);
-		return other ? [{ record: other, found: twin.found }] : [];
+		return other ? [{ record: other, found: twin.found, but: twin.but }] : [];
 	});
 
 /** What is one thing with a record and follows it now: its twins, then its pair, each with why. */

@@ -8,3 +8,4 @@ export { planToBring, spliceBetween } from './bring';
 export { myFiles, stackAfter } from './after';
 export { recipeFrom, stepInWords, stepsOf, withFilled, type Recorded } from './recipe';
 export { idsInside, type InsideId } from './copied-folder';
+export { twinsOf } from './belongings';

@@ -2,9 +2,8 @@
 import { counted, either } from '../wording';
 import { joined, type Plan } from '../change';
 import { fieldOf, type BlankGuide, type Recipe } from '../guide';
-import { buildLinks } from '../links';
 import type { Stack } from '../stack';
-import { stackAfter } from './after';
+import { plansInOrder } from './in-order';
 import {
 	intentionOf,
 	intentionSchema,
@@ -13,8 +12,7 @@ import {
 	type Intention,
 	type Opener
 } from './intentions';
-import { planFor } from './plan-for';
-import { NothingToDo, NotPossible } from './work';
+import { NotPossible } from './work';
 
 /** Parts of a step that are words of its own, not of the game. */
 const WORDS = new Set(['do', 'kind', 'field', 'list', 'how', 'by', 'without', 'language']);
@@ -85,24 +83,7 @@ export function replay(
 	const recipe = Object.hasOwn(recipes, name) ? recipes[name]! : undefined;
 	if (!recipe) throw new NotPossible(`The field guide has no recipe “${name}”.`);
 	const steps = stepsOf(recipe, fill);
-	const plans: Plan[] = [];
-	const idle: number[] = [];
-	let now = stack;
-	let known = besides.links;
-	steps.forEach((step, at) => {
-		try {
-			const made = planFor(now, step, mod, { ...besides, links: known });
-			plans.push(made);
-			if (at === steps.length - 1) return;
-			now = stackAfter(now, made);
-			known = known && buildLinks(now, known);
-		} catch (fault) {
-			if (fault instanceof NothingToDo) idle.push(at + 1);
-			else if (fault instanceof Error && !(fault instanceof TypeError))
-				throw new NotPossible(`Step ${at + 1} of the recipe cannot be done: ${fault.message}`);
-			else throw fault;
-		}
-	});
+	const { plans, idle } = plansInOrder({ stack, mod, besides }, steps, (nth) => `Step ${nth} of the recipe`);
 	const said = Object.entries(recipe.blanks)
 		.filter(([, { kind }]) => kind !== undefined)
 		.map(([blank]) => fill[blank])

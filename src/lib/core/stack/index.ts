@@ -2,7 +2,7 @@
 export { changedRows, isChanged } from './changed';
 export { isEditable, isGame, type Layer, type LayerOwner } from './layer';
 export { type FollowedRule, type MergeRule } from './merge';
-export { buildStack, buildSteps, valueOf, baseValueOf, isInBase, type Stack } from './stack';
+export { buildStack, buildSteps, valueOf, baseValueOf, hiddenRecord, isInBase, type Stack } from './stack';
 export { derived, numberRows, rowsWhere } from './derived';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';
 export { effectiveColumn, inheritedIn, inheritedValue, type Inherited } from './inherit';

@@ -1,3 +1,4 @@
+import { partOf, type Document, type RecordNode } from '../formats';
 import { partFacts, valueAt, type Facts, type Pool } from '../facts';
 import { claimsOf, type Guide } from '../guide';
 import { fileUnder, numberOf } from './changed';
@@ -138,6 +139,20 @@ function hiddenOf({ table, row, presences }: EffectiveRecord): { facts: Facts; n
 	const facts = fileUnder(table, presences.at(-1)!.path)?.facts;
 	const nth = facts && numberOf(facts, table.rows.ids[row]!);
 	return nth === undefined ? null : { facts: facts!, nth };
+}
+
+/** The record in the file of a layer that my mod's file of the same path stands in for; null where there is none. */
+export function hiddenRecord({
+	table,
+	row,
+	presences
+}: EffectiveRecord): { doc: Document; record: RecordNode } | null {
+	const under = fileUnder(table, presences.at(-1)!.path);
+	const nth = under && numberOf(under.facts, table.rows.ids[row]!);
+	if (nth === undefined || !under?.file.doc) return null;
+	const doc = partOf(under.file.doc, under.spec);
+	const record = doc.records[nth];
+	return record ? { doc, record } : null;
 }
 
 /** Whether some layer below my mod has a record, be it in a file that mine stands in for. */

@@ -19,6 +19,7 @@ import { remove } from './remove';
 import { rename } from './rename';
 import { reverse } from './reverse';
 import { set } from './set';
+import { several } from './several';
 import { swap } from './swap';
 import { take } from './take';
 import { write } from './write';
@@ -42,6 +43,7 @@ const INTENTIONS = [
 	part,
 	write,
 	recipe,
+	several,
 	bring,
 	reverse
 ] as const;

@@ -1,4 +1,4 @@
-import { repairsFor, RULES, type Snag } from '$core/checks';
+import { repairsFor, repairsForAll, RULES, type Snag } from '$core/checks';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 
@@ -17,16 +17,24 @@ function byRecord(snags: readonly Snag[]): Snag[] {
 export const load = ({ params }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
+		const titles = Object.fromEntries(RULES.map((rule) => [rule.id, rule.title]));
+		const snags = byRecord(model.snags)
+			.slice(0, MOST)
+			.map((snag) => ({
+				...snag,
+				repairs: repairsFor(model.stack, snag),
+				layerTitle: model.stack.layers.find((layer) => layer.id === snag.layer)?.title ?? ''
+			}));
 		return {
 			total: model.snags.length,
-			snags: byRecord(model.snags)
-				.slice(0, MOST)
-				.map((snag) => ({
-					...snag,
-					repairs: repairsFor(model.stack, snag),
-					layerTitle: model.stack.layers.find((layer) => layer.id === snag.layer)?.title ?? ''
-				})),
-			titles: Object.fromEntries(RULES.map((rule) => [rule.id, rule.title])),
+			snags,
+			forAll: (['blocks', 'warns', 'note'] as const).flatMap((severity) =>
+				repairsForAll(
+					snags.filter((snag) => snag.severity === severity),
+					(rule) => titles[rule] ?? rule
+				).map((one) => ({ ...one, severity }))
+			),
+			titles,
 			checked: model.stack.layers.reduce((sum, layer) => sum + layer.files.size, 0)
 		};
 	});

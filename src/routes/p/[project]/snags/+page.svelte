@@ -88,6 +88,12 @@
 				<SnagMark severity={group.severity} />{heads[group.severity]}
 				<span class="font-normal text-steam">{group.snags.length}</span>
 			</h2>
+			{#each data.forAll.filter((one) => one.severity === group.severity) as one (one.rule + one.label)}
+				<p class="mb-1 flex items-baseline gap-2 text-[13px]">
+					<span class="text-steam">{data.titles[one.rule]}:</span>
+					<button class="press slight" onclick={() => (plan = one.intention)}>{one.label}</button>
+				</p>
+			{/each}
 			<ul class="space-y-2">
 				{#each group.snags as snag (snag.id)}
 					<!-- svelte-ignore a11y_no_noninteractive_tabindex (n, b and the arrows go from snag to snag) -->
