@@ -219,7 +219,7 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 	]);
 	check(abilities.values(), [
 		within('ticks', 1, 600),
-		within('rest', 0, 9),
+		within('rest', -999, 999),
 		oneOf('grant.type', Object.keys(slots)),
 		({ fields }) =>
 			(slots[fields['grant.type'] ?? '']?.has(fields['grant.id'] ?? '') ?? true)
@@ -228,6 +228,13 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 		share('chance'),
 		shown((id) => `ability.${id}.name`)
 	]);
+	for (const { at, line, id, fields } of abilities.values())
+		if (Number(fields.rest) < 0 || Number(fields.rest) > 9)
+			say(
+				'WARN',
+				`${at}:${line}`,
+				`${id}: rest ${fields.rest} is read as ${Number(fields.rest) < 0 ? 0 : 9}`
+			);
 	check(hazards.values(), [
 		share('chance'),
 		within('damage', 0, 99),
@@ -292,7 +299,8 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 	check(stations.values(), [
 		({ id, fields }) => (fields.code === id ? null : `it calls itself "${fields.code ?? ''}"`),
 		names('bay', idsOf(bays)),
-		within('berths', 1, 9),
+		// Without a slip no boat can lie there: the number is not read.
+		(item) => (item.fields.slip === 'true' ? within('berths', 1, 9)(item) : null),
 		date('opened'),
 		truth('slip'),
 		date('keeper.since'),

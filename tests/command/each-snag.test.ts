@@ -222,6 +222,14 @@ const CASES: Case[] = [
 		'too-exact',
 		'warns'
 	],
+	[
+		'a number that the game reads as the nearest one',
+		'data/abilities.json',
+		/"rest": \d/,
+		'"rest": 12',
+		'hard-limit',
+		'warns'
+	],
 	['twins apart', 'client/modes.json', /"pace": \d/, '"pace": 9', 'twins-apart', 'warns'],
 	[
 		'a file that is not there',
@@ -269,7 +277,9 @@ test('a record taken out by a copy that is not exact', () => {
 test('what the game takes without a word is at most a note', () => {
 	for (const [path, from, to, rule] of [
 		['data/hazards.csv', /,\d,(?=\w+:)/, ',9,', 'without-effect'],
-		['data/salvage.csv', /,(\d+),([\d.]+)$/m, ',990,$2', 'unusual-value']
+		['data/salvage.csv', /,(\d+),([\d.]+)$/m, ',990,$2', 'unusual-value'],
+		// Without a slip nobody reads how many berths there are.
+		['data/stations/east_pier.toml', /berths = \d+/, 'berths = 8', 'without-effect']
 	] as const) {
 		const { snags, log } = tryOut(path, (text) => text.replace(from, to));
 		expect(snags.map((snag) => [snag.rule, snag.severity])).toEqual([[rule, 'note']]);

@@ -27,6 +27,10 @@ export function* fieldsIn(table: Table): Generator<[string, FieldGuide]> {
 	}
 }
 
+/** Whether the game does not read a field of a record, because another one is not set so. */
+export const isIdle = (record: EffectiveRecord, { onlyIf }: FieldGuide): boolean =>
+	onlyIf !== undefined && !onlyIf.is.includes(record.value(onlyIf.field) ?? '');
+
 /** Whether people said of a field what the game asks of it. */
 export const isSaid = ({ found }: FieldGuide): boolean => found === undefined;
 

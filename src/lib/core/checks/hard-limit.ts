@@ -1,6 +1,6 @@
 import { isEditable } from '../stack';
 import type { FieldGuide } from '../guide';
-import { faultyValues } from './fields';
+import { faultyValues, isIdle } from './fields';
 import { limitFault, typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
@@ -19,11 +19,16 @@ export const hardLimit: Rule = {
 				continue;
 			}
 			const { record, path, field, value, fault } = faulty;
+			if (isIdle(record, field)) continue;
+			const clamps = field.beyond === 'clamps';
+			const what = clamps
+				? `The game reads it as ${quoted(String(fault.clamped))}`
+				: consequence(stack, record);
 			yield snagAt(stack, record, value.presence, {
 				rule: 'hard-limit',
-				severity: gravity(field.found),
+				severity: clamps ? 'warns' : gravity(field.found),
 				field: path,
-				message: `${field.title ?? path} ${fault.said}, not ${quoted(value.value)}: ${field.found ? 'the limit that the file itself states' : 'the limit of the game'}. ${consequence(stack, record)} (line ${value.presence.line}).`,
+				message: `${field.title ?? path} ${fault.said}, not ${quoted(value.value)}: ${field.found ? 'the limit that the file itself states' : 'the limit of the game'}. ${what} (line ${value.presence.line}).`,
 				candidates: [String(fault.clamped)],
 				repairable: isEditable(value.presence.layer)
 			});

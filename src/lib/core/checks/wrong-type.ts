@@ -1,6 +1,6 @@
 import { isEditable } from '../stack';
 import type { FieldGuide } from '../guide';
-import { faultyValues } from './fields';
+import { faultyValues, isIdle } from './fields';
 import { typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
@@ -31,6 +31,7 @@ export const wrongType: Rule = {
 				continue;
 			}
 			const { record, path, field, value, fault } = faulty;
+			if (isIdle(record, field)) continue;
 			yield snagAt(stack, record, value.presence, {
 				rule: 'wrong-type',
 				severity: gravity(field.found),

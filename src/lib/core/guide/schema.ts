@@ -78,6 +78,8 @@ const field = z.strictObject({
 	/** Hard limits: beyond them the game does not take the value. */
 	min: z.number().optional(),
 	max: z.number().optional(),
+	/** What the game does with a number beyond them: refuse it, or read it as the nearest one. */
+	beyond: z.enum(['refuses', 'clamps']).optional(),
 	/** Digits behind the point. */
 	decimals: z.int().min(0).max(9).optional(),
 	/** Meaning of each code, or of each bit by its number from 0. */

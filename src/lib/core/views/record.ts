@@ -23,6 +23,10 @@ export interface FieldRow {
 	from: string | null;
 	min: number | null;
 	max: number | null;
+	/** What the game does with a number beyond these. */
+	beyond: 'refuses' | 'clamps';
+	/** Digits behind the point that the game keeps; null where nothing is said. */
+	decimals: number | null;
 	required: boolean;
 	flags: { bit: number; name: string; set: boolean }[];
 	/** As which item of how many the game shows it, where a list is shown the last first. */

@@ -8,6 +8,7 @@ import {
 	type FieldGuide,
 	type ReferenceGuide
 } from '$core/guide';
+import { listed } from '$core/wording';
 import { columnSpread, costInWords, inWords, valuesTaken } from '$core/numbers';
 import {
 	baseValueOf,
@@ -87,10 +88,12 @@ function choicesOf(
 }
 
 function ignoredIn(record: EffectiveRecord, guide: FieldGuide | undefined): string | null {
-	if (guide?.unused) return 'The game never reads it.';
+	if (guide?.unused) return 'Does nothing: the game never reads it.';
 	if (!guide?.onlyIf) return null;
 	const { field, is } = guide.onlyIf;
-	return is.includes(valueOf(record, field) ?? '') ? null : `Ignored unless ${field} is ${is.join(' or ')}.`;
+	if (is.includes(valueOf(record, field) ?? '')) return null;
+	const title = fieldOf(record.table.guide, field)?.title ?? field;
+	return `Ignored: it counts only while ${title} is ${listed(is, 'or')}.`;
 }
 
 /** What a record takes over in a field from another of its kind. */
@@ -135,6 +138,8 @@ export function rowOf(
 		from: layer?.owner === 'others' ? layer.title : null,
 		min: guide?.min ?? null,
 		max: guide?.max ?? null,
+		beyond: guide?.beyond ?? 'refuses',
+		decimals: guide?.type === 'decimal' || guide?.type === 'chance' ? (guide.decimals ?? null) : null,
 		required: guide?.required ?? false,
 		flags: guide?.type === 'flags' ? flagsOf(guide, written) : [],
 		shown: shownAs(record, path, guide),

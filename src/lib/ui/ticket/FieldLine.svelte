@@ -35,6 +35,20 @@
 		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
 	/** Whether one value stands there, and not several bits or parts. */
 	const alone = $derived(row.flags.length === 0 && !row.weights && !row.reference?.several);
+	/** Between which numbers it has to lie: `1–40`. */
+	const limits = $derived(
+		row.min !== null && row.max !== null
+			? `${row.min}–${row.max}`
+			: row.min !== null
+				? `at least ${row.min}`
+				: row.max !== null
+					? `at most ${row.max}`
+					: ''
+	);
+	/** What the game makes of numbers beyond the limits. */
+	const adjusts = $derived(
+		row.beyond === 'clamps' && limits ? `The game reads numbers beyond ${limits} as the nearest one.` : ''
+	);
 	/** What the base says stands in words below where its column is too narrow for it. */
 	const inColumn = $derived(
 		!row.reference && (row.numeric || !['text', 'textKey', 'file'].includes(row.type))
@@ -57,6 +71,12 @@
 				title="{row.path}: all values in use">{row.title}</a
 			>{/if}
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
+		{#if limits}<span
+				class="text-[12px] whitespace-nowrap text-steam"
+				title="The game takes {limits}{row.decimals === null
+					? ''
+					: `, with ${row.decimals} decimals at most`}">{limits}</span
+			>{/if}
 		{#if remove}<button
 				class="invisible rounded p-0.5 align-middle text-steam group-focus-within:visible group-hover:visible hover:bg-wash"
 				aria-label="Remove {row.title} from this record"
@@ -97,7 +117,7 @@
 			unit={row.unit}
 		/>
 	{/if}
-	{#if baseInWords || row.taken || row.shown || row.ignored || row.reference?.chain || row.costs || (row.meaning && !plain) || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
+	{#if baseInWords || row.taken || row.shown || row.ignored || row.reference?.chain || row.costs || adjusts || (row.meaning && !plain) || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
 		<p class="{plain ? 'col-span-3' : 'col-span-4'} pb-0.5 text-[12px] leading-4 text-steam">
 			{#if row.taken}<span class="mr-1" data-testid="taken-over"
 					>Takes over <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
@@ -112,7 +132,9 @@
 				? null
 				: row.meaning) ??
 				row.remark ??
-				''}{#if row.costs}<span class="ml-1">Costs {row.costs}.</span>{/if}
+				''}{#if adjusts}<span class="ml-1">{adjusts}</span>{/if}{#if row.costs}<span class="ml-1"
+					>Costs {row.costs}.</span
+				>{/if}
 			{#if row.reference?.chain}<a
 					class="follow"
 					href="/p/{slug}/chains/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
