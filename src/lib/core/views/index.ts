@@ -30,7 +30,15 @@ export type {
 	TableRow,
 	TableView
 } from './table';
-export type { EncodingView, IdentityPage, ImportState, OpeningState } from './setup';
+export type {
+	EncodingView,
+	FolderEntry,
+	FolderList,
+	SourcePreview,
+	IdentityPage,
+	ImportState,
+	OpeningState
+} from './setup';
 export type {
 	GuideAnswer,
 	GuideChange,

@@ -51,3 +51,39 @@ export interface IdentityPage {
 	/** Other mods of the stack, which mine can need. */
 	others: { name: string; title: string }[];
 }
+
+/** A folder or an archive that can be chosen. */
+export interface FolderEntry {
+	name: string;
+	path: string;
+	kind: 'folder' | 'archive';
+	/** Whether it looks as if a game's data were in it. */
+	game: boolean;
+}
+
+/** What is in a folder; the allowed roots where `path` is null. */
+export interface FolderList {
+	path: string | null;
+	/** The folder that holds it; null where that is none that may be read. */
+	parent: string | null;
+	entries: FolderEntry[];
+	/** Entries that are not listed. */
+	more: number;
+}
+
+/** What importing would read. */
+export interface SourcePreview {
+	path: string;
+	files: number;
+	bytes: number;
+	/** By ending, those that are read as data first. */
+	sorts: { ending: string; files: number; bytes: number; data: boolean }[];
+	otherSorts: number;
+	/** Files that are too large to be opened, and from which size on, in bytes. */
+	large: number;
+	largest: number;
+	/** What is not read at all, and why. */
+	left: string[];
+	/** Name of the field guide that lies beside it. */
+	guide: string | null;
+}

@@ -6,6 +6,7 @@
 	import { fileAddress, withParameters } from '$ui/frame/address';
 	import { asked } from '$ui/frame/asked';
 	import { post, say } from '$ui/frame/client.svelte';
+	import FolderPicker from '$ui/pickers/FolderPicker.svelte';
 	import ImportProgress from '$ui/project/ImportProgress.svelte';
 	import LinkedFolder from '$ui/project/LinkedFolder.svelte';
 	import NoteOn from '$ui/frame/NoteOn.svelte';
@@ -158,13 +159,10 @@
 						void ask({ do: 'version', layer: layer.id, folder });
 					}}
 				>
-					<label class="flex-1"
-						>Folder or archive of the other version<input
-							class="box mt-0.5 block w-full font-mono"
-							bind:value={folder}
-							required
-						/></label
-					>
+					<div class="flex-1">
+						<span class="mb-0.5 block">Folder or archive of the other version</span>
+						<FolderPicker bind:value={folder} label="Folder or archive of the other version" required />
+					</div>
 					<button class="press main">Import as another version</button>
 				</form>
 			{/if}
@@ -305,14 +303,15 @@
 					void ask({ do: 'add', folder: added, title: addedTitle });
 				}}
 			>
-				<label class="min-w-80 flex-1"
-					>Folder or ZIP of an expansion or another mod<input
-						class="box mt-0.5 block w-full font-mono"
+				<div class="min-w-80 flex-1">
+					<span class="mb-0.5 block">Folder or ZIP of an expansion or another mod</span>
+					<FolderPicker
 						bind:value={added}
+						label="Folder or ZIP of an expansion or another mod"
 						required
 						placeholder="{data.roots[0] ?? ''}/…"
-					/></label
-				>
+					/>
+				</div>
 				<label
 					>Title<input
 						class="box mt-0.5 block w-48"
