@@ -27,7 +27,9 @@ export type {
 	PartsView,
 	RangesView,
 	SavedView,
+	TableEntry,
 	TableRow,
+	TablesView,
 	TableView
 } from './table';
 export type {
@@ -49,3 +51,4 @@ export type {
 	GuidePartView
 } from './guide';
 export type { ReadingPage, ReadPreview } from './reading';
+export type { FirstView } from './first';

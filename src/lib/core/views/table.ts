@@ -27,6 +27,8 @@ export interface TableRow {
 	changed: number[];
 	/** What the record takes over in cells that are empty, by their numbers. */
 	taken: Record<number, string>;
+	/** Names that players see of the records that cells refer to, by the numbers of the cells. */
+	shown: Record<number, string>;
 	/** The gravest snag of the record. */
 	snag: Severity | null;
 }
@@ -56,6 +58,32 @@ export interface TableView {
 	conditions: { text: string; words: string }[];
 	/** Of the project, for the rows that are fetched later. */
 	version: number;
+}
+
+/** A table in the list of all. */
+export interface TableEntry {
+	kind: string;
+	title: string;
+	records: number;
+	/** Records that my mod changes. */
+	mine: number;
+	inferred: boolean;
+	files: string;
+	folder: string;
+}
+
+/** The tables of a project that pass a search. */
+export interface TablesView {
+	q: string;
+	sort: 'folder' | 'records' | 'name' | 'changed';
+	mine: boolean;
+	kinds: TableEntry[];
+	passing: number;
+	/** Files with a few settings each, which nothing refers to. */
+	singles: TableEntry[];
+	all: number;
+	/** How many my mod changes. */
+	changed: number;
 }
 
 /** What belongs to a record besides itself, how many of each sort, and what is wrong with an id for a copy. */

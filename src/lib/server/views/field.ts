@@ -28,7 +28,7 @@ export const named = (stack: Stack, record: EffectiveRecord): Named => ({
 });
 
 /** The record that a value names, by the rule of its field. */
-function targetOf(
+export function targetOf(
 	stack: Stack,
 	record: EffectiveRecord,
 	path: string,
@@ -50,7 +50,8 @@ function targetOf(
 	return null;
 }
 
-const severalIn = ({ list, weight, names }: ReferenceGuide) => Boolean(list ?? weight ?? names);
+/** Whether a field refers to several records at once. */
+export const severalIn = ({ list, weight, names }: ReferenceGuide) => Boolean(list ?? weight ?? names);
 
 /** Shown names of the records that a list names, by their ids. */
 function shownIn(

@@ -3,6 +3,7 @@ import {
 	baseValueOf,
 	changedRows,
 	derived,
+	displayName,
 	isChanged,
 	inheritedValue,
 	isEditable,
@@ -23,6 +24,7 @@ import type { Severity } from '$core/checks';
 import type { Column, TableRow, TableView } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
+import { severalIn, targetOf } from './field';
 import { filesBeside } from './places';
 
 /** The kinds that have records, for the way in. */
@@ -125,6 +127,37 @@ function takenIn(table: Table, row: number, order: readonly string[]): Record<nu
 	);
 }
 
+/** The names of what the cells of a row refer to, by the numbers of the columns; values are looked up once each. */
+function namesIn(
+	{ stack }: Model,
+	table: Table,
+	order: readonly string[]
+): (row: number, cells: readonly string[]) => Record<number, string> {
+	const columns = order.flatMap((path, at) => {
+		const reference = fieldOf(table.guide, path)?.reference;
+		return reference && !severalIn(reference)
+			? [{ path, at, reference, known: new Map<string, string | null>() }]
+			: [];
+	});
+	return (row, cells) => {
+		const names: Record<number, string> = {};
+		for (const { path, at, reference, known } of columns) {
+			const cell = cells[at]!;
+			if (cell === '') continue;
+			// What a value refers to may depend on another field.
+			let name = reference.by ? undefined : known.get(cell);
+			if (name === undefined) {
+				const target = targetOf(stack, table.record(row), path, reference, cell);
+				const own = target && displayName(stack, target);
+				name = target && own !== target.id ? own : null;
+				known.set(cell, name);
+			}
+			if (name !== null) names[at] = name;
+		}
+		return names;
+	};
+}
+
 /** Some rows as they are shown. */
 function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 	const order = orderOf(table);
@@ -132,7 +165,9 @@ function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 	const names = nameColumn(around(model, table.kind), table);
 	const named = table.guide.texts.some((text) => text.name);
 	const snags = snagsOf(model, table.kind);
+	const shownNames = namesIn(model, table, order);
 	return Array.from(rows, (row): TableRow => {
+		const cells = columns.map((column) => (column[row]! < 0 ? '' : table.pool.at(column[row]!)));
 		const mine = isChanged(table, row);
 		const id = table.pool.at(table.rows.ids[row]!);
 		const record = mine ? table.record(row) : null;
@@ -140,7 +175,8 @@ function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 			id,
 			name: named && (names[row] ?? -1) > 0 ? table.pool.at(names[row]!) : null,
 			mine,
-			cells: columns.map((column) => (column[row]! < 0 ? '' : table.pool.at(column[row]!))),
+			cells,
+			shown: shownNames(row, cells),
 			changed: record
 				? order.flatMap((path, at) => {
 						const value = record.values.get(path);
@@ -173,6 +209,9 @@ const extentOf = (table: Table, path: string): { letters: number; places: number
 		return { letters, places };
 	});
 
+/** Letters that the name of a record has room for. */
+const NAME_LETTERS = 15;
+
 /** Places on the small scale in a column's head. */
 const PLACES = 64;
 
@@ -202,6 +241,10 @@ function columnView(table: Table, path: string): Column {
 		group: about?.group ?? null,
 		unused: about?.unused ?? false,
 		...extentOf(table, path),
+		// Names are longer than ids.
+		...(about?.reference && !severalIn(about.reference)
+			? { letters: Math.max(NAME_LETTERS, extentOf(table, path).letters) }
+			: {}),
 		ticks:
 			about?.reference || about?.type === 'flags' || about?.type === 'code' ? null : ticksOf(table, path),
 		range: sorted && sorted.length > 0 ? [sorted[0]!, sorted.at(-1)!] : null

@@ -53,7 +53,7 @@
 	}
 </script>
 
-<header class="flex h-14 shrink-0 items-center gap-4 border-b-2 border-rim bg-porcelain px-3">
+<header class="flex h-14 shrink-0 items-center gap-2 xl:gap-4 border-b-2 border-rim bg-porcelain px-3">
 	<Dial {counts} {vouched} href="/p/{slug}/snags" />
 	<span class="min-w-0 leading-tight">
 		<a href="/?all" class="block truncate font-title text-[16px] font-medium" title="All projects"
@@ -74,7 +74,7 @@
 				aria-current={here === stage.path ? 'page' : undefined}
 				aria-keyshortcuts={stage.digit}
 				title="{stage.title}: key {stage.digit}"
-				class="relative flex items-center border-y-2 border-transparent px-2.5 font-semibold {here ===
+				class="relative flex items-center border-y-2 border-transparent px-2 font-semibold whitespace-nowrap xl:px-2.5 {here ===
 				stage.path
 					? 'border-b-brass'
 					: 'text-steam hover:text-rim'}"
@@ -107,17 +107,19 @@
 			aria-current={here === 'ledger' ? 'page' : undefined}>Ledger</a
 		>
 	</div>
-	<form role="search" class="relative" onsubmit={search} action="/p/{slug}/find">
-		<span class="pointer-events-none absolute top-2 left-2.5 text-steam"><Search size={15} /></span>
-		<input
-			bind:this={box}
-			name="q"
-			class="box w-44 rounded-full pl-8"
-			placeholder="Search  /"
-			aria-label="Search everything"
-			value={here === 'find' ? (page.url.searchParams.get('q') ?? '') : ''}
-		/>
-	</form>
+	{#if here !== 'find'}
+		<form role="search" class="relative" onsubmit={search} action="/p/{slug}/find">
+			<span class="pointer-events-none absolute top-2 left-2.5 text-steam"><Search size={15} /></span>
+			<input
+				bind:this={box}
+				name="q"
+				class="box w-24 rounded-full pl-8 xl:w-44"
+				placeholder="Search  /"
+				aria-label="Search everything"
+				value=""
+			/>
+		</form>
+	{/if}
 	<button
 		class="relative rounded-full p-2 hover:bg-wash {pocket.open ? 'bg-wash' : ''}"
 		onclick={() => (pocket.open = !pocket.open)}

@@ -67,7 +67,7 @@
 		</g>
 		<circle cx="22" cy="22" r="3" fill="var(--brass)" />
 	</svg>
-	<span class="min-w-21 leading-tight font-semibold {tone}" aria-live="polite">
+	<span class="min-w-21 leading-tight font-semibold whitespace-nowrap {tone}" aria-live="polite">
 		{words}
 		{#if rest || partly}
 			<span class="block text-[12px] font-normal text-steam">{rest || partly}</span>

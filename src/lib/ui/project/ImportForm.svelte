@@ -26,7 +26,7 @@
 	let sending = $state(false);
 
 	async function ended(state: ImportState) {
-		if (state.state === 'done') return goto(`/p/${state.project}/setup`);
+		if (state.state === 'done') return goto(`/p/${state.project}/first`);
 		running = null;
 		fault = state.message;
 	}

@@ -8,10 +8,13 @@
 	let {
 		table,
 		wish,
+		ids,
 		choose
 	}: {
 		table: TableView;
 		wish: ColumnWish;
+		/** Whether references show their ids. */
+		ids: boolean;
 		choose: (changes: Record<string, string | null>) => void;
 	} = $props();
 
@@ -56,6 +59,14 @@
 			align="end"
 			class="plate z-40 max-h-[60vh] w-72 overflow-auto p-2 shadow-lg"
 		>
+			{#if table.columns.some(({ reference }) => reference)}<label class="mb-1 flex items-center gap-2 px-1"
+					><input
+						type="checkbox"
+						class="accent-(--rim)"
+						checked={ids}
+						onchange={(event) => choose({ ids: event.currentTarget.checked ? 'yes' : null })}
+					/>Ids instead of names</label
+				>{/if}
 			{#if hasGroups}<label class="mb-1 flex items-center gap-2 border-b border-line px-1 pb-2"
 					><input
 						type="checkbox"

@@ -29,6 +29,7 @@
 		onsort,
 		selected,
 		start,
+		ids = false,
 		open,
 		plan,
 		picked = $bindable({ from: 0, to: 0, column: 0 })
@@ -46,6 +47,8 @@
 		selected: string | null;
 		/** Place of the record that the address names; -1 for none. */
 		start: number;
+		/** Whether cells show the ids that they hold, and not the names of what these refer to. */
+		ids?: boolean;
 		open: (id: string) => void;
 		/** Shows a plan before it is applied. */
 		plan: (intention: Intention) => void;
@@ -228,7 +231,7 @@
 <div
 	bind:this={view}
 	bind:clientWidth={wide}
-	class="plate relative mt-3 min-h-0 flex-1 overflow-auto select-none"
+	class="plate relative mt-3 min-h-0 flex-1 overflow-auto outline-none select-none"
 	role="grid"
 	aria-label={table.plural}
 	aria-rowcount={table.matching + 1}
@@ -284,8 +287,11 @@
 					>{taken}{#if column.numeric}{pad(taken, column.places)}{/if}</span
 				>
 			{:else}
-				<span class="truncate {column.reference ? 'font-mono' : ''}"
-					>{cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
+				{@const name = ids ? undefined : row.shown[index]}
+				<span
+					class="truncate {column.reference && name === undefined ? 'font-mono' : ''}"
+					title={name === undefined ? undefined : cell}
+					>{name ?? cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
 				>
 			{/if}
 		</div>

@@ -10,7 +10,7 @@
 	import PocketDrawer from '$ui/frame/PocketDrawer.svelte';
 	import { keep, pocket } from '$ui/frame/pocket.svelte';
 	import { atRest, say, step } from '$ui/frame/client.svelte';
-	import { catchKey, handleKey, onAction, STAGES } from '$ui/frame/keys';
+	import { catchKey, handleKey, onAction, runAction, STAGES } from '$ui/frame/keys';
 	import SnagMark from '$ui/frame/SnagMark.svelte';
 	import Split from '$ui/frame/Split.svelte';
 	import Ticket from '$ui/ticket/Ticket.svelte';
@@ -41,11 +41,34 @@
 			});
 	}
 
+	/** Where the work of a page begins: its list, its table, or the first thing that can be filled in. */
+	const FIRST = 'main [role=grid], main [data-move], main form input:not([type=hidden])';
+
+	/** Goes to a page by its key; the focus goes where the eye goes. */
+	async function goThere(path: string) {
+		await goto(`/p/${slug}/${path}`);
+		if (path === 'find') runAction('search');
+		else document.querySelector<HTMLElement>(FIRST)?.focus({ preventScroll: true });
+	}
+
+	/** Closes the ticket; the focus goes back to the row that it was opened from. */
+	async function closeTicket() {
+		const ticket = page.url.searchParams.get('ticket') ?? '';
+		await goto(closed, { keepFocus: true, noScroll: true });
+		const active = document.activeElement;
+		if (active && active !== document.body && active.closest('main')) return;
+		const [kind, id] = [ticket.slice(0, ticket.indexOf('/')), ticket.slice(ticket.indexOf('/') + 1)];
+		const row = [...document.querySelectorAll<HTMLAnchorElement>('main a[data-move]')].find(({ href }) => {
+			const asked = new URL(href).searchParams.get('ticket');
+			return asked === `${kind}/${id}`;
+		});
+		(row ?? document.querySelector<HTMLElement>('main [role=grid]'))?.focus({ preventScroll: true });
+	}
+
 	$effect(() => {
-		const base = `/p/${slug}`;
 		const offs = [
 			...[...STAGES.map((stage) => stage.path), 'guide', 'ledger'].map((path) =>
-				onAction(`go:${path}`, () => void goto(`${base}/${path}`))
+				onAction(`go:${path}`, () => void goThere(path))
 			),
 			onAction('undo', () => void step(slug, 'undo')),
 			onAction('redo', () => void step(slug, 'redo')),
@@ -54,7 +77,7 @@
 			onAction('keep', keepHere),
 			onAction('back', () => {
 				if (pocket.open) pocket.open = false;
-				else if (page.url.searchParams.has('ticket')) void goto(closed, { keepFocus: true, noScroll: true });
+				else if (page.url.searchParams.has('ticket')) void closeTicket();
 			})
 		];
 		return () => offs.forEach((off) => off());

@@ -206,6 +206,10 @@
 		>
 	</div>
 
+	{#each SWITCHES.filter(([name]) => query[name]) as [name, title, about] (name)}
+		<p class="mt-1 text-[12px] text-steam">{title}: {about}.</p>
+	{/each}
+
 	{#if !found}
 		{#if recent.length > 0}
 			<p class="mt-4 flex flex-wrap items-center gap-2">

@@ -83,6 +83,7 @@
 <div class="mx-auto max-w-5xl px-6 py-6">
 	<div class="flex items-center gap-3">
 		<h1 class="flex-1">Set up</h1>
+		<a class="press" href="/p/{slug}/first">What was understood</a>
 		<a class="press" href="/p/{slug}/guide">Field guide</a>
 		<a class="press" href="/?all">Import another game</a>
 	</div>

@@ -1,5 +1,6 @@
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
-import { kindsOf } from '$lib/server/views/table';
+import { tablesOf } from '$lib/server/views/tables';
 
-export const load = ({ params }) => show(async () => ({ kinds: kindsOf(await modelOf(params.project)) }));
+export const load = ({ params, url }) =>
+	show(async () => tablesOf(await modelOf(params.project), url.searchParams));

@@ -13,6 +13,7 @@
 	import ColumnChoice from '$ui/table/ColumnChoice.svelte';
 	import ConditionForm from '$ui/table/ConditionForm.svelte';
 	import { follows } from '$ui/frame/follows.svelte';
+	import { keepTable } from '$ui/table/recent';
 	import Grid from '$ui/table/Grid.svelte';
 	import { X } from '$ui/frame/icons';
 	import IntoFile from '$ui/ticket/IntoFile.svelte';
@@ -44,6 +45,8 @@
 		sort: (page.url.searchParams.get('sort') ?? '').split(',').filter(Boolean)
 	});
 	const query = $derived(rowsQuery(here));
+
+	$effect(() => keepTable(slug, { kind: table.kind, title: table.plural }));
 
 	const pause = makePause();
 	let plan = $state<Intention | null>(null);
@@ -164,7 +167,7 @@
 				</Popover.Root>
 			{/if}
 			<button class="press" onclick={() => void change()} title="Key: w">Change many</button>
-			<ColumnChoice {table} {wish} choose={go} />
+			<ColumnChoice {table} {wish} ids={whither.searchParams.has('ids')} choose={go} />
 			<Popover.Root bind:open={saved}>
 				<Popover.Trigger class="press"
 					>Views{data.views.length > 0 ? ` (${data.views.length})` : ''}</Popover.Trigger
@@ -288,6 +291,7 @@
 				{onsort}
 				selected={whither.searchParams.get('ticket')}
 				start={data.at}
+				ids={whither.searchParams.has('ids')}
 				bind:picked
 				plan={(intention) => (plan = intention)}
 				open={(id) =>
