@@ -11,10 +11,7 @@ const out = join(root, 'docs/screenshots');
 const VIEWS = [
 	['find', 'find', 'light'],
 	['ticket', 'find?q=Kittiwake&ticket=vessel%2Fcutter_04', 'light'],
-	['recipes', 'recipes?recipe=sister-vessel&fill.model=cutter_05&fill.new=cutter_40&fill.name=Knot', 'light'],
-	['compare', 'compare?with=vessel%2Fcutter_04&with=vessel%2Fcutter_05&with=vessel%2Ftug_01', 'light'],
 	['uses', 'uses/vessel/cutter_05?depth=2', 'dark'],
-	['values', 'values/vessel/engine', 'light'],
 	[
 		'tables',
 		'tables/vessel?where=speed+16+to+26&where=engine+is+twin_2%2C+twin_4%2C+twin_6&sort=grade,-hull',
@@ -26,8 +23,9 @@ const VIEWS = [
 			await page.getByTestId('cell-editor').locator('input').waitFor();
 		}
 	],
-	['tables-dark', 'tables/vessel?filter=tow%3E20&grouped=yes&pin=tow&ticket=vessel%2Ftug_02', 'dark'],
-	['chains', 'chains/vessel/upgrade', 'light'],
+	['first', 'first', 'light'],
+	['list', 'list/tint/noon/falloff', 'light'],
+	['read', 'read/base/data/bays/knot/spawns/01-14.lst', 'light'],
 	['snags', 'snags', 'light'],
 	[
 		'plan',
@@ -47,7 +45,6 @@ const VIEWS = [
 		(page) => page.locator('ol').getByRole('button', { name: 'dusk_swell' }).click()
 	],
 	['set-up', 'setup', 'light'],
-	['file', 'file/base/data/rules.lua?line=7', 'light'],
 	['pack', 'pack', 'light'],
 	[
 		'trial',

@@ -57,7 +57,8 @@ test('it is brought in and understood: types in shared lists, patterns, marks, b
 	await page.goto(use.server.address);
 	await page.getByLabel('Folder that holds').fill(game);
 	await page.getByRole('button', { name: 'Import' }).click();
-	await page.waitForURL(/\/p\/signals\/setup/);
+	await page.waitForURL(/\/p\/signals\/first/);
+	await page.goto(`${use.server.address}/p/signals/setup`);
 	await at('guide');
 	await page.getByTestId('understood').getByText('files are read as data').waitFor();
 	const kinds = page.getByTestId('kinds');

@@ -63,14 +63,13 @@ test('items of a list change places, and one is taken out', async () => {
 	await at('tables/role?ticket=role%2Fmate');
 	const value = (path: string) => field(path).locator('[data-value]').first().getAttribute('data-value');
 	const [first, second] = [await value('abilities[0]'), await value('abilities[1]')];
-	await field('abilities[0]').hover();
-	await field('abilities[0]').getByRole('button', { name: 'abilities[0] further down' }).click();
-	await said('Move one in abilities of Mate');
+	const list = page.getByRole('group', { name: 'Abilities' });
+	await list.getByRole('button', { name: 'Move Abilities 1 down' }).click();
+	await said('Move item 1 to place 2 in abilities of Mate');
 	await expect.poll(() => value('abilities[0]')).toBe(second);
 	expect(await value('abilities[1]')).toBe(first);
-	await field('abilities[0]').hover();
-	await field('abilities[0]').getByRole('button', { name: 'Remove abilities[0]' }).click();
-	await said('Remove one from abilities of Mate');
+	await list.getByRole('button', { name: 'Remove Abilities 1', exact: true }).click();
+	await said('Remove item 1 from abilities of Mate');
 	await expect.poll(() => value('abilities[0]')).toBe(first);
 });
 

@@ -32,6 +32,13 @@ const PAGES = [
 	'/p/gannet-sound/trial',
 	'/p/gannet-sound/ledger',
 	'/p/gannet-sound/file/base/data/engines.ini?line=8',
+	'/p/gannet-sound/first',
+	'/p/gannet-sound/mod',
+	'/p/gannet-sound/read/base/data/bays/knot/spawns/01-14.lst',
+	'/p/gannet-sound/list/tint/noon/falloff',
+	'/p/gannet-sound/tables?sort=records',
+	'/p/gannet-sound/tables/station?ticket=station%2Ftar_row',
+	'/p/gannet-sound/tables/omen?ticket=omen%2Fwhite_gull',
 	'/p/gannet-sound/tables/nothing'
 ];
 
@@ -86,7 +93,8 @@ test('every page in both themes, wide and less wide', async () => {
 		await page.evaluate(() => document.fonts.ready);
 		for (const [theme, width] of [
 			['light', 1280],
-			['dark', 1024]
+			['dark', 1024],
+			['dark', 2560]
 		] as const) {
 			await page.setViewportSize({ width, height: 800 });
 			await page.evaluate((name) => {

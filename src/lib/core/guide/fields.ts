@@ -5,6 +5,9 @@ import type { FieldGuide, KindGuide } from './schema';
 export const ID = '#id';
 export const FOLDER = '#folder';
 
+/** Whether a field is made from the path of its record, and not written in it. */
+export const isFromPath = (path: string): boolean => path === ID || path === FOLDER;
+
 /** A path with the numbers of list items left out: `able[2].id` is `able[].id`. */
 export const patternOf = (path: string): string =>
 	path.includes('[') ? path.replace(/\[\d+\]/g, '[]') : path;

@@ -58,6 +58,7 @@ export {
 	inFolder,
 	FOLDER,
 	ID,
+	isFromPath,
 	isPattern,
 	pathMatcher,
 	patternOf,

@@ -112,16 +112,15 @@ export class Row implements EffectiveRecord {
 	get values() {
 		return (this.known.values ??= valuesThatCount(this.table.guide.merge, this.presences));
 	}
-	/** What names the record, and where it lies. */
-	private fromPath(field: string): string | undefined {
-		if (field === ID) return this.id;
-		if (field !== FOLDER) return undefined;
+	/** The folder by which the files of the kind differ. */
+	private folder(): string | undefined {
 		const { firsts, file } = this.table.rows;
 		const { path } = this.table.files[file[firsts[this.row + 1]! - 1]!]!.file;
 		return folderIn(this.table.guide.files, path) ?? undefined;
 	}
 	value(field: string) {
-		if (field.charCodeAt(0) === 35) return this.fromPath(field);
+		if (field === ID) return this.id;
+		if (field === FOLDER) return this.folder();
 		const { firsts, file, nth } = this.table.rows;
 		for (let at = firsts[this.row + 1]! - 1; at >= firsts[this.row]!; at--) {
 			const { facts, language } = this.table.files[file[at]!]!;

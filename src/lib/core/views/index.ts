@@ -9,6 +9,7 @@ export type {
 	CompareColumn,
 	CompareRow,
 	CompareView,
+	AssetView,
 	FieldRow,
 	ListView,
 	MissingView,

@@ -86,6 +86,15 @@ export interface MissingView {
 	models: Named[];
 }
 
+/** A picture, a sound or another file of a record. */
+export interface AssetView {
+	label: string;
+	path: string;
+	/** The layer that it is from; null where none has it. */
+	layer: string | null;
+	sort: 'picture' | 'sound' | 'other';
+}
+
 export interface SourceView {
 	layer: string;
 	owner: string;
@@ -117,6 +126,9 @@ export interface Ticket {
 	missing: MissingView[];
 	/** Paths of parts that not all of the kind have. */
 	optional: string[];
+	/** Whether any field of it can be taken out, as its file is written. */
+	removable: boolean;
+	assets: AssetView[];
 	texts: TextRow[];
 	/** The first of those that name it, and how many there are. */
 	usedBy: (Named & { field: string })[];

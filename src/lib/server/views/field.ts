@@ -3,6 +3,7 @@ import {
 	beside,
 	fieldOf,
 	flagsOf,
+	isFromPath,
 	meaningOf,
 	mentionsIn,
 	type FieldGuide,
@@ -111,7 +112,7 @@ export function rowOf(
 	guide: FieldGuide | undefined
 ): FieldRow {
 	const value = record.values.get(path);
-	const written = value?.value ?? (path.startsWith('#') ? (valueOf(record, path) ?? '') : '');
+	const written = value?.value ?? (isFromPath(path) ? (valueOf(record, path) ?? '') : '');
 	const base = baseValueOf(record, path) ?? null;
 	const layer = value?.presence.layer;
 	const kinds = guide?.reference?.kinds ?? [];

@@ -52,14 +52,16 @@ export function tablesOf(model: Model, asked: URLSearchParams): TablesView {
 			(sort === 'folder' ? a.folder.localeCompare(b.folder, 'en') : 0) ||
 			name(a, b)
 	);
-	const shown = words.length > 0 ? passing : passing.filter(({ single }) => !single);
+	// Where there is nothing else, they are what there is.
+	const folds = words.length === 0 && passing.some(({ single }) => !single);
+	const shown = folds ? passing.filter(({ single }) => !single) : passing;
 	return {
 		q,
 		sort,
 		mine,
 		kinds: shown.slice(0, MOST),
 		passing: shown.length,
-		singles: words.length > 0 ? [] : passing.filter(({ single }) => single).slice(0, MOST),
+		singles: folds ? passing.filter(({ single }) => single).slice(0, MOST) : [],
 		all: all.length,
 		changed: all.filter((kind) => kind.mine > 0).length
 	};

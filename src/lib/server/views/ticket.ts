@@ -1,4 +1,5 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
+import { formatOf } from '$core/formats';
 import { fieldOf, isPattern, removesPath, valueFor, type KindGuide } from '$core/guide';
 import { idFault, idsInside, partsOf } from '$core/edits';
 import { linksTo, mentionsOf, usesOf } from '$core/links';
@@ -24,6 +25,7 @@ import {
 } from '$core/stack';
 import type { ChoiceList, FieldRow, PartsView, SourceView, TextRow, Ticket } from '$core/views';
 import type { Model } from '../model';
+import { assetsOf } from './assets';
 import { named, rowOf } from './field';
 import { isWithinMissing, listsOf, missingIn, optionalIn } from './lists';
 import { placesIn } from './places';
@@ -128,9 +130,15 @@ const recipesFor = (stack: Stack, kind: string): Ticket['recipes'] =>
 function partsOfTicket(
 	stack: Stack,
 	record: EffectiveRecord
-): Pick<Ticket, 'lists' | 'missing' | 'optional'> {
+): Pick<Ticket, 'lists' | 'missing' | 'optional' | 'removable'> {
 	const lists = listsOf(stack, record);
-	return { lists, missing: missingIn(stack, record, lists), optional: optionalIn(record) };
+	const { doc } = record.presences.at(-1)!;
+	return {
+		lists,
+		missing: missingIn(stack, record, lists),
+		optional: optionalIn(record),
+		removable: formatOf(doc.format)?.traits.nested === true
+	};
 }
 
 /** Records that name this one, as many as are listed at first. */
@@ -170,6 +178,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		inBase: isInBase(record),
 		groups: groupsOf(stack, record),
 		...partsOfTicket(stack, record),
+		assets: assetsOf(stack, record),
 		texts: textsOf(stack, record),
 		usedBy,
 		users: usesOf(links, record, true),

@@ -114,6 +114,6 @@
 		}}
 		data-value={value}
 		data-label={label}
-		aria-label="{label}: {value || 'nothing'}. Edit">{value || empty}</button
+		aria-label="{label}: {value || (empty === '—' ? 'nothing' : empty)}. Edit">{value || empty}</button
 	>
 {/if}

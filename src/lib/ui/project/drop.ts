@@ -32,10 +32,12 @@ async function entriesOf(entry: FileSystemDirectoryEntry): Promise<FileSystemEnt
  * @throws DropFault
  */
 export async function readDropped(data: DataTransfer, progress: (files: number) => void): Promise<Dropped> {
-	const [entry] = [...data.items].flatMap((item) => item.webkitGetAsEntry() ?? []);
-	if (!entry) throw new DropFault('Drop a folder or a ZIP file here.');
-	if (entry.isFile) {
-		const file = await fileOf(entry as FileSystemFileEntry);
+	const item = [...data.items].find(({ kind }) => kind === 'file');
+	const entry = item?.webkitGetAsEntry() ?? null;
+	const plain = item?.getAsFile() ?? null;
+	if (entry === null && plain === null) throw new DropFault('Drop a folder or a ZIP file here.');
+	if (entry === null || entry.isFile) {
+		const file = entry === null ? plain! : await fileOf(entry as FileSystemFileEntry);
 		if (!/\.zip$/i.test(file.name))
 			throw new DropFault(`${file.name} is not a ZIP file. Drop the folder of the game, or a ZIP of it.`);
 		return { name: file.name.replace(/\.zip$/i, ''), body: file };

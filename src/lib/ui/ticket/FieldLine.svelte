@@ -63,6 +63,12 @@
 		? 'grid-cols-[80px_minmax(104px,1fr)_128px]'
 		: 'grid-cols-[minmax(88px,1fr)_80px_104px_128px] border-b border-line/60'}"
 	data-field={row.path}
+	role="presentation"
+	onkeydown={(event) => {
+		if (event.key !== 'Delete' || !remove || !(event.target instanceof HTMLButtonElement)) return;
+		event.preventDefault();
+		remove();
+	}}
 >
 	<span class="min-w-0 leading-tight {plain ? 'hidden' : ''}">
 		{#if !plain}<a
@@ -78,9 +84,10 @@
 					: `, with ${row.decimals} decimals at most`}">{limits}</span
 			>{/if}
 		{#if remove}<button
-				class="invisible rounded p-0.5 align-middle text-steam group-focus-within:visible group-hover:visible hover:bg-wash"
+				class="rounded p-0.5 align-middle text-steam opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:bg-wash"
+				tabindex="-1"
 				aria-label="Remove {row.title} from this record"
-				title="Remove this field"
+				title="Remove this field (Delete)"
 				onclick={remove}><X size={12} /></button
 			>{/if}
 		<NoteOn on={{ kind, field: row.path }} quiet />

@@ -13,6 +13,7 @@
 		id,
 		nodes,
 		optional,
+		removable = false,
 		within = '',
 		set,
 		linkTo
@@ -22,6 +23,8 @@
 		id: string;
 		nodes: Node[];
 		optional: readonly string[];
+		/** Whether any field can be taken out. */
+		removable?: boolean;
 		/** The block whose heading says the first part of the names. */
 		within?: string;
 		set: (field: string, value: string, expected: string | null) => Promise<boolean>;
@@ -56,7 +59,9 @@
 				: node.row}
 			{set}
 			{linkTo}
-			remove={optional.includes(node.path) && node.row.value !== ''
+			remove={(removable || optional.includes(node.path)) &&
+			node.row.value !== '' &&
+			!node.path.startsWith('#')
 				? () => void change(node.path, { how: 'remove' })
 				: null}
 		/>
@@ -75,7 +80,7 @@
 				{:else if one.row}
 					<FieldLine {slug} {kind} {id} row={one.row} plain {set} {linkTo} />
 				{:else}
-					<Self {slug} {kind} {id} nodes={one.nodes} {optional} {set} {linkTo} />
+					<Self {slug} {kind} {id} nodes={one.nodes} {optional} {removable} {set} {linkTo} />
 				{/if}
 			{/snippet}
 		</ListBlock>
@@ -97,10 +102,20 @@
 				>
 			</p>
 			<div class="pl-3">
-				<Self {slug} {kind} {id} nodes={node.nodes} {optional} within={node.path} {set} {linkTo} />
+				<Self
+					{slug}
+					{kind}
+					{id}
+					nodes={node.nodes}
+					{optional}
+					{removable}
+					within={node.path}
+					{set}
+					{linkTo}
+				/>
 			</div>
 		</div>
 	{:else}
-		<Self {slug} {kind} {id} nodes={node.nodes} {optional} {set} {linkTo} />
+		<Self {slug} {kind} {id} nodes={node.nodes} {optional} {removable} {set} {linkTo} />
 	{/if}
 {/each}

@@ -12,6 +12,7 @@
 	import RenameForm from './RenameForm.svelte';
 	import AlikeList from './AlikeList.svelte';
 	import MentionList from './MentionList.svelte';
+	import AssetList from './AssetList.svelte';
 	import AddPart from './AddPart.svelte';
 	import FieldTree from './FieldTree.svelte';
 	import { nodesOf } from './nodes';
@@ -62,7 +63,7 @@
 
 	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
 		// Where a record lies and what names it: more may change than is in sight.
-		if (field.startsWith('#')) {
+		if (field === '#id' || field === '#folder') {
 			plan = { do: 'set', kind: ticket.kind, id: ticket.id, field, value };
 			return true;
 		}
@@ -236,11 +237,14 @@
 				id={ticket.id}
 				nodes={nodesOf(group.rows, ticket.lists)}
 				optional={ticket.optional}
+				removable={ticket.removable}
 				{set}
 				{linkTo}
 			/>
 		{/each}
 		<AddPart {slug} kind={ticket.kind} id={ticket.id} what={ticket.kindTitle} missing={ticket.missing} />
+
+		{#if ticket.assets.length > 0}<AssetList {slug} assets={ticket.assets} />{/if}
 
 		{#if ticket.texts.length > 0}
 			<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Words</h3>

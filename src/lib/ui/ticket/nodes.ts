@@ -54,7 +54,7 @@ export function nodesOf(rows: readonly FieldRow[], lists: readonly ListView[]): 
 	for (const row of rows) {
 		const steps = stepsOf(row.path);
 		// A name that the steps do not spell out (a dot in a name) stands by itself.
-		if (row.path.startsWith('#') || steps.join('') !== row.path) {
+		if (steps.join('') !== row.path) {
 			root.push({ is: 'field', path: row.path, row });
 			continue;
 		}

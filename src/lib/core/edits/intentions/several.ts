@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { joined } from '../../change';
+import { isFromPath } from '../../guide';
 import { counted } from '../../wording';
 import { plansInOrder } from '../in-order';
 import { NothingToDo, NotPossible } from '../work';
@@ -18,7 +19,7 @@ function together(steps: readonly Intention[]): Intention[] {
 	const found: Intention[] = [];
 	for (const step of steps) {
 		const last = found.at(-1);
-		if (step.do !== 'set' || step.field.startsWith('#')) found.push(step);
+		if (step.do !== 'set' || isFromPath(step.field)) found.push(step);
 		else {
 			const cell = { id: step.id, field: step.field, value: step.value };
 			if (last?.do === 'cells' && last.kind === step.kind) last.cells.push(cell);

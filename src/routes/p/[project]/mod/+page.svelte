@@ -59,15 +59,18 @@
 </script>
 
 {#snippet text(label: string, field: Text, about: string, required = false)}
-	<label class="block"
-		><span class="font-semibold">{label}</span><input
-			class="box mt-0.5 block w-full {field === 'name' ? 'font-mono' : ''}"
-			bind:value={() => value(field), (next) => (typed[field] = next)}
-			{required}
-			maxlength="200"
-			aria-describedby="about-{field}"
-		/><span id="about-{field}" class="text-[12px] text-steam">{about}</span></label
-	>
+	<div>
+		<label class="block"
+			><span class="font-semibold">{label}</span><input
+				class="box mt-0.5 block w-full {field === 'name' ? 'font-mono' : ''}"
+				bind:value={() => value(field), (next) => (typed[field] = next)}
+				{required}
+				maxlength="200"
+				aria-describedby="about-{field}"
+			/></label
+		>
+		<p id="about-{field}" class="text-[12px] text-steam">{about}</p>
+	</div>
 {/snippet}
 
 <svelte:head><title>Your mod · Kettle Dial</title></svelte:head>
@@ -102,14 +105,15 @@
 					: 'The game does not say its version.'
 			)}
 		</div>
-		<label class="block"
-			><span class="font-semibold">Description</span><textarea
-				class="box mt-0.5 block h-24 w-full"
-				maxlength="5000"
-				bind:value={() => value('description'), (next) => (typed.description = next)}></textarea><span
-				class="text-[12px] text-steam">What it changes, for players who look for it.</span
-			></label
-		>
+		<div>
+			<label class="block"
+				><span class="font-semibold">Description</span><textarea
+					class="box mt-0.5 block h-24 w-full"
+					maxlength="5000"
+					bind:value={() => value('description'), (next) => (typed.description = next)}></textarea></label
+			>
+			<p class="text-[12px] text-steam">What it changes, for players who look for it.</p>
+		</div>
 		<div class="grid grid-cols-2 gap-4">
 			{#each lists as list (list.legend)}
 				<fieldset>

@@ -1,10 +1,11 @@
 <script lang="ts">
+	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
-	import { page } from '$app/state';
 	import { counted, numbered } from '$core/wording';
 	import type { TableEntry } from '$core/views';
 	import Nick from '$ui/frame/Nick.svelte';
 	import { withParameters } from '$ui/frame/address';
+	import { asked } from '$ui/frame/asked';
 	import { arrowKeys } from '$ui/frame/move';
 	import { makePause } from '$ui/frame/pause';
 	import { recentTables } from '$ui/table/recent';
@@ -14,14 +15,14 @@
 	const slug = $derived(data.project.slug);
 	const pause = makePause();
 	let recent = $state<{ kind: string; title: string }[]>([]);
-	$effect(() => {
+	onMount(() => {
 		recent = recentTables(slug);
 	});
 
 	const keep = { replaceState: true, keepFocus: true, noScroll: true };
 	const typed = (event: Event) => {
 		const { value } = event.currentTarget as HTMLInputElement;
-		pause.after(() => void goto(withParameters(page.url, { q: value }), keep), 120);
+		pause.after(() => void goto(withParameters(asked(), { q: value }), keep), 120);
 	};
 	const ORDERS = [
 		['folder', 'By folder'],
@@ -32,9 +33,13 @@
 	/** Rows under the folder that they share; one group where the order is another. */
 	const groups = $derived.by(() => {
 		if (data.sort !== 'folder') return [{ folder: null, kinds: data.kinds }];
-		const found = new Map<string, TableEntry[]>();
-		for (const kind of data.kinds) found.set(kind.folder, [...(found.get(kind.folder) ?? []), kind]);
-		return [...found].map(([folder, kinds]) => ({ folder, kinds }));
+		// They come by folder already.
+		return data.kinds.reduce<{ folder: string | null; kinds: TableEntry[] }[]>((found, kind) => {
+			const last = found.at(-1);
+			if (last?.folder === kind.folder) last.kinds.push(kind);
+			else found.push({ folder: kind.folder, kinds: [kind] });
+			return found;
+		}, []);
 	});
 </script>
 
@@ -78,7 +83,7 @@
 				<select
 					class="box"
 					value={data.sort}
-					onchange={(event) => void goto(withParameters(page.url, { sort: event.currentTarget.value }), keep)}
+					onchange={(event) => void goto(withParameters(asked(), { sort: event.currentTarget.value }), keep)}
 				>
 					{#each ORDERS as [name, title] (name)}<option value={name}>{title}</option>{/each}
 				</select></label
@@ -90,7 +95,7 @@
 					checked={data.mine}
 					disabled={data.changed === 0 && !data.mine}
 					onchange={(event) =>
-						void goto(withParameters(page.url, { mine: event.currentTarget.checked ? 'yes' : '' }), keep)}
+						void goto(withParameters(asked(), { mine: event.currentTarget.checked ? 'yes' : '' }), keep)}
 				/>only changed by me ({data.changed})</label
 			>
 			<span class="text-steam">{counted(data.passing, 'table')}</span>
@@ -116,7 +121,7 @@
 			{#if data.passing === 0}<p class="plate mt-4 p-4 text-steam">
 					No table matches. <button
 						class="follow"
-						onclick={() => void goto(withParameters(page.url, { q: '', mine: '' }), keep)}>Show all</button
+						onclick={() => void goto(withParameters(asked(), { q: '', mine: '' }), keep)}>Show all</button
 					>
 				</p>{/if}
 			{#if data.passing > data.kinds.length}<p class="mt-2 text-steam">
