@@ -14,7 +14,7 @@ const NOUNS: Record<FollowSort, [string, string]> = {
 	script: ['place in scripts', 'places in scripts']
 };
 
-/** What also changed, by sort and with the first names: `2 references (Skerry and Tern)`; empty where nothing did. */
+/** What also changed, by sort and with the first names: `2 references (Oak and Elm)`; empty where nothing did. */
 export function followedInWords(values: readonly ValueChange[]): string {
 	const sorts = new Map<FollowSort, ValueChange[]>();
 	for (const value of values) if (value.by) sorts.set(value.by, [...(sorts.get(value.by) ?? []), value]);

@@ -75,7 +75,7 @@ function issueInWords(issue: z.core.$ZodIssue): string {
 		}
 		case 'unrecognized_keys': {
 			const [key] = issue.keys;
-			return `a guide knows no “${key}” here. Check the spelling, or take it out; docs/field-guide.md lists what can be said`;
+			return `a guide cannot say “${key}” here. Check the spelling, or remove it; docs/field-guide.md lists what a guide can say`;
 		}
 		case 'invalid_value':
 			return `this must be ${listed(

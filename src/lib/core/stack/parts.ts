@@ -36,25 +36,29 @@ export const partUses = (table: Table): ReadonlyMap<string, PartUse> =>
 		const uses = new Map<string, PartUse>();
 		if (isWide(table)) return uses;
 		const { rows, files, pool } = table;
-		const shapes = new Map<readonly number[] | Int32Array, string[]>();
+		// Most records have one of a few shapes: those are counted, and each is taken apart once.
+		const shapes = new Map<readonly number[] | Int32Array, PartUse>();
 		for (let row = 0; row < rows.count; row++) {
 			const at = rows.firsts[row + 1]! - 1;
 			const { facts } = files[rows.file[at]!]!;
 			const shape = facts.shapes[facts.shape[rows.nth[at]!]!];
 			if (!shape) continue;
-			let patterns = shapes.get(shape);
-			if (!patterns) {
-				const all = new Set<string>();
-				for (const path of shape) for (const prefix of prefixesOf(pool.at(path))) all.add(patternOf(prefix));
-				shapes.set(shape, (patterns = [...all]));
+			const known = shapes.get(shape);
+			if (!known) shapes.set(shape, { count: 1, rows: [row] });
+			else {
+				known.count++;
+				if (known.rows.length < MOST_MODELS) known.rows.push(row);
 			}
+		}
+		for (const [shape, { count, rows: some }] of shapes) {
+			const patterns = new Set<string>();
+			for (const path of shape)
+				for (const prefix of prefixesOf(pool.at(path))) patterns.add(patternOf(prefix));
 			for (const pattern of patterns) {
-				const use = uses.get(pattern);
-				if (!use) uses.set(pattern, { count: 1, rows: [row] });
-				else {
-					use.count++;
-					if (use.rows.length < MOST_MODELS) use.rows.push(row);
-				}
+				const use = uses.get(pattern) ?? { count: 0, rows: [] };
+				uses.set(pattern, use);
+				use.count += count;
+				if (use.rows.length < MOST_MODELS) use.rows.push(...some.slice(0, MOST_MODELS - use.rows.length));
 			}
 		}
 		return uses;

@@ -91,7 +91,7 @@ export function firstOf(model: Model): FirstView {
 			? [
 					{
 						title: `Say how ${unread.files[0].path.split('/').at(-1)} is read`,
-						about: 'It is text, and nobody could tell what stands in it.',
+						about: 'It is text that is not read as data yet.',
 						href: `read/${encodeURIComponent(unread.files[0].layer)}/${unread.files[0].path.split('/').map(encodeURIComponent).join('/')}`
 					}
 				]

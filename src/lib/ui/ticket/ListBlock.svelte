@@ -52,30 +52,24 @@
 		all?.[nth]?.querySelector<HTMLElement>(inside)?.focus();
 	}
 
-	async function move(nth: number, by: -1 | 1) {
-		const done = list.named
-			? await applyIntention(slug, {
+	/** Moves or removes an item: by its number, or by its name where it has one. */
+	const alter = (nth: number, to: number | null) =>
+		list.named
+			? applyIntention(slug, {
 					do: 'part',
 					kind,
 					id,
 					path: items[nth]!.path,
-					change: { how: 'move', to: items[nth + by]!.path }
+					change: to === null ? { how: 'remove' } : { how: 'move', to: items[to]!.path }
 				})
-			: await change(nth, { how: 'move', to: nth + by });
-		if (done) await focusOn(nth + by, by < 0 ? '[data-move-up]' : '[data-move-down]');
+			: change(nth, to === null ? { how: 'remove' } : { how: 'move', to });
+
+	async function move(nth: number, by: -1 | 1) {
+		if (await alter(nth, nth + by)) await focusOn(nth + by, by < 0 ? '[data-move-up]' : '[data-move-down]');
 	}
 
 	async function remove(nth: number) {
-		const done = list.named
-			? await applyIntention(slug, {
-					do: 'part',
-					kind,
-					id,
-					path: items[nth]!.path,
-					change: { how: 'remove' }
-				})
-			: await change(nth, { how: 'remove' });
-		if (done) await focusOn(Math.min(nth, node.items.length - 1), '[data-edit]');
+		if (await alter(nth, null)) await focusOn(Math.min(nth, node.items.length - 1), '[data-edit]');
 	}
 
 	async function copy(nth: number) {

@@ -1,7 +1,7 @@
 // A record out of my mod, with what was only there for it, and what becomes of those who name it.
 import { counted } from '../../wording';
 import { z } from 'zod';
-import { mentionsIn, removesPath } from '../../guide';
+import { fillPattern, mentionsIn, removesPath } from '../../guide';
 import { buildLinks, linksTo, type Link, type Links } from '../../links';
 import { isEditable, displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../../stack';
 import { itemOf, othersOf, ruleAt } from '../belongings';
@@ -116,6 +116,21 @@ function removeOthers(work: Work, record: EffectiveRecord): void {
 	}
 }
 
+/** Takes the files that are named after a record and that only my mod has out with it. */
+function removeAssets(work: Work, record: EffectiveRecord): void {
+	const { stack, draft } = work;
+	if (!wanted(work, 'asset')) return;
+	for (const { path: pattern } of stack.guide.kinds[record.kind]!.assets ?? []) {
+		const path = fillPattern(pattern, (name) => (name === 'id' ? record.id : valueOf(record, name)));
+		const below = stack.layers.some(
+			(layer) => !isEditable(layer) && path !== null && (layer.paths ?? layer.files).has(path)
+		);
+		if (path === null || below || !draft.has(path)) continue;
+		draft.drop(path);
+		note(work, record, 'file', path, null, { follows: 'is named after it', by: 'asset' });
+	}
+}
+
 /** Takes all other files of a record's folder out of my mod: the folder is the record. */
 function dropFolder({ draft, stack, say }: Work, path: string): void {
 	const folder = path.slice(0, path.lastIndexOf('/') + 1);
@@ -202,6 +217,7 @@ export const remove: Drafted<typeof schema> = {
 		if (goes && links) {
 			removeTexts(work, record);
 			removeOthers(work, record);
+			removeAssets(work, record);
 			recount(work, kind, -1);
 			sayOrphans(work, links, record, settle);
 		}
