@@ -90,6 +90,9 @@ test('every page in both themes, wide and less wide', async () => {
 		await page.setViewportSize({ width: 1280, height: 800 });
 		await page.goto(use.server.address + path);
 		await page.locator('h1').first().waitFor();
+		// A page that is not there is looked at once, on purpose.
+		const missing = await page.getByRole('heading', { name: 'Not found' }).count();
+		expect([path, missing > 0]).toEqual([path, path.endsWith('/nothing')]);
 		await page.evaluate(() => document.fonts.ready);
 		for (const [theme, width] of [
 			['light', 1280],

@@ -1,6 +1,14 @@
 // How the letters of one file are read, for the page of the file.
 import { COMMON, SURE, type TextFile } from '$core/text';
+import type { Layer, LayerOwner, Stack } from '$core/stack';
 import type { EncodingView } from '$core/views';
+
+/** The two that every project has once can be named by what they are, in addresses that are shared. */
+const ONCE: Record<string, LayerOwner> = { base: 'game', mine: 'me' };
+
+/** The layer of an address: by its id, or by what it is. */
+export const layerIn = ({ layers }: Stack, name: string): Layer | undefined =>
+	layers.find(({ id }) => id === name) ?? layers.find(({ owner }) => owner === ONCE[name]);
 
 /** The encoding of a text, how sure it is, and what else its bytes could be. */
 export function encodingOf(text: TextFile): EncodingView {

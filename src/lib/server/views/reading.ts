@@ -7,6 +7,7 @@ import type { LayerFile, Layer } from '$core/stack';
 import type { ReadingPage, ReadPreview } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
+import { layerIn } from './file';
 
 /** How a file is to be read, as it is asked. */
 export const howSchema = z.object({
@@ -31,7 +32,7 @@ function textOf(
 	layerId: string,
 	path: string
 ): { layer: Layer; file: LayerFile; text: string } {
-	const layer = stack.layers.find(({ id }) => id === layerId);
+	const layer = layerIn(stack, layerId);
 	const file = layer?.files.get(path);
 	if (!layer || !file) throw new NotThere(`There is no file ${path} in this layer.`);
 	if (!file.text) throw new NotThere(`${path} is not a text, so it cannot be read as data.`);

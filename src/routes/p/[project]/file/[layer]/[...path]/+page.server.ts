@@ -1,21 +1,15 @@
-import type { LayerOwner } from '$core/stack';
 import { error } from '@sveltejs/kit';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { mergeOf } from '$lib/server/views/places';
-import { encodingOf } from '$lib/server/views/file';
-
-/** The two that every project has once can be named by what they are, in addresses that are shared. */
-const ONCE: Record<string, LayerOwner> = { base: 'game', mine: 'me' };
+import { encodingOf, layerIn } from '$lib/server/views/file';
 
 const MOST_LINES = 400;
 
 export const load = ({ params, url }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
-		const layer =
-			model.stack.layers.find(({ id }) => id === params.layer) ??
-			model.stack.layers.find(({ owner }) => owner === ONCE[params.layer]);
+		const layer = layerIn(model.stack, params.layer);
 		const file = layer?.files.get(params.path);
 		if (!layer || !file) error(404, `There is no file ${params.path} in this layer.`);
 		const line = Math.max(1, Number(url.searchParams.get('line') ?? 1) || 1);
