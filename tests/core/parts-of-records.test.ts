@@ -3,7 +3,9 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { applyPlan, bytesOf, invertPlan, type Files, type Plan } from '$core/change';
 import { checkStack } from '$core/checks';
 import { myFiles, NotPossible, planFor, stackAfter, type Intention } from '$core/edits';
+import { parseGuide } from '$core/guide';
 import { buildLinks } from '$core/links';
+import { assembleStack } from '$core/model';
 import { buildStack, identityOf, missingParts, isOptional, valueOf, type Stack } from '$core/stack';
 import { demoScene } from './scenes';
 
@@ -166,4 +168,28 @@ test('who the mod is, is written into its file and read back', () => {
 	);
 	const { now: less } = done({ do: 'identify', identity: { ...identity, after: [], description: '' } }, now);
 	expect(identityOf(less, 'longline')).toMatchObject({ after: [], description: '' });
+});
+
+test('a copied script speaks of the copy where the id is surely meant; its words and numbers stay', () => {
+	const bytes = (files: Record<string, string>) =>
+		new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
+	const script = 'if mark == "end" then go(bag_end, 7.5, "7") end -- the end of 7\n';
+	const small = assembleStack(
+		[
+			{
+				id: 'base',
+				title: 'Base',
+				owner: 'game',
+				files: bytes({ 'bags.tsv': 'id\tsize\nend\t4\n7\t6\n', 's/end.lua': script, 's/7.lua': script })
+			},
+			{ id: 'mine', title: 'Mine', owner: 'me', files: new Map() }
+		],
+		parseGuide(
+			"guide: 1\nkinds: { bag: { title: Bag, files: [bags.tsv], key: id, merge: record, assets: [{ label: Script, path: 's/{id}.lua' }] } }"
+		)
+	);
+	const copied = (id: string, newId: string) =>
+		textOf(done({ do: 'copy', kind: 'bag', id, newId, names: {} }, small).files, `s/${newId}.lua`);
+	expect(copied('end', 'tip')).toBe('if mark == "tip" then go(bag_tip, 7.5, "7") end -- the end of 7\n');
+	expect(copied('7', '8')).toBe('if mark == "end" then go(bag_end, 7.5, "8") end -- the end of 7\n');
 });

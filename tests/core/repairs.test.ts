@@ -102,3 +102,14 @@ test('a missing field is added like that of another', () => {
 	expect(label).toMatch(/^Add it with \d{4}-\d\d-\d\d, like /);
 	expect(value(now, 'station', 'tar_row', 'keeper.until')).toMatch(/^\d{4}/);
 });
+
+test('more than go at once are not called all', () => {
+	const many = Array.from({ length: 230 }, (_, nth) => ({
+		rule: 'twins-apart',
+		repairs: [
+			{ sort: 'twin' as const, label: '', intention: { do: 'take' as const, kind: 'role', id: String(nth) } }
+		]
+	}));
+	const labels = repairsForAll(many, () => 'Twins differ').map(({ label }) => label);
+	expect(labels).toEqual(['Make the first 200 the same']);
+});

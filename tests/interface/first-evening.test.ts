@@ -55,6 +55,11 @@ test('a folder is chosen by keys, and what will be read is said before', async (
 		422,
 		expect.stringContaining('outside the folders')
 	]);
+	// Of a file, the folder that it lies in is listed.
+	const beside = await page.request.get(
+		`${use.server.address}/api/folders?path=${encodeURIComponent(join(game, 'game.json'))}`
+	);
+	expect(((await beside.json()) as { path: string }).path).toBe(game);
 	await page.getByLabel('Name of your mod').fill('Winter Boats');
 	await page.getByRole('button', { name: 'Import', exact: true }).first().click();
 	await page.waitForURL(/\/p\/sound\/first/);

@@ -3,7 +3,7 @@ import { readdir, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { FORMATS } from '$core/formats';
 import type { FolderList, FolderEntry, SourcePreview } from '$core/views';
-import { guideBeside, LIMITS, openSource } from '../files';
+import { guideBeside, inWords, LIMITS, openSource, SourceFault } from '../files';
 import { allowedPath, roots } from './settings';
 
 /** Entries of a folder that are listed, and of those below it that are looked at to tell what they are. */
@@ -40,8 +40,13 @@ export async function listFolder(path: string | null): Promise<FolderList> {
 		);
 		return { path: null, parent: null, entries: found.flat(), more: 0 };
 	}
-	const here = await allowedPath(path);
-	const all = (await readdir(here, { withFileTypes: true }))
+	const asked = await allowedPath(path);
+	// Of a file, the folder that it lies in.
+	const here = (await stat(asked)).isDirectory() ? asked : await allowedPath(dirname(asked));
+	const found = await readdir(here, { withFileTypes: true }).catch((fault: unknown) => {
+		throw new SourceFault(inWords(fault, here));
+	});
+	const all = found
 		.filter(({ name }) => !name.startsWith('.'))
 		.filter((entry) => entry.isDirectory() || (entry.isFile() && ARCHIVE.test(entry.name)))
 		.sort(

@@ -95,10 +95,12 @@ function nearestValue(field: FieldGuide, value: string): string | null {
 		const share = (number >= 2 || value.includes('%')) && number <= 100 ? number / 100 : number;
 		candidates.push(String(Number(Math.min(1, Math.max(0, share)).toFixed(6))));
 	}
-	const date = /^(\d{1,2})[./-](\d{1,2})[./-](\d{4})$/.exec(value.trim());
+	// With slashes nobody knows which of the two is the month.
+	const date = /^(\d{1,2})\.(\d{1,2})\.(\d{4})$/.exec(value.trim());
 	if (field.type === 'date' && date)
 		candidates.push(`${date[3]}-${date[2]!.padStart(2, '0')}-${date[1]!.padStart(2, '0')}`);
-	if (field.type === 'switch') candidates.push(/^[ynt1j]|^on/i.test(value) ? 'true' : 'false');
+	const on = /^(?:(y|t|on)|(n|f|off))/i.exec(value.trim());
+	if (field.type === 'switch' && on) candidates.push(on[1] ? 'true' : 'false');
 	if (field.type === 'code' && field.codes)
 		candidates.push(nearest(value, Object.keys(field.codes), 1)[0] ?? null);
 	if (Number.isFinite(number)) {
@@ -265,7 +267,10 @@ export function repairsForAll(
 		const label = FOR_ALL[sort];
 		if (!label || steps.length < 2) return [];
 		const some = steps.slice(0, MOST_AT_ONCE);
-		const title = `${titleOf(rule)}: ${label(some.length).toLowerCase()}`;
-		return [{ rule, label: label(some.length), intention: { do: 'several', title, steps: some } }];
+		// More than go at once: these are not all.
+		const said =
+			steps.length > some.length ? label(some.length).replace('all', 'the first') : label(some.length);
+		const title = `${titleOf(rule)}: ${said.toLowerCase()}`;
+		return [{ rule, label: said, intention: { do: 'several', title, steps: some } }];
 	});
 }

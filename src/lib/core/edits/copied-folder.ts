@@ -4,7 +4,7 @@ import type { Splice } from '../change';
 import { claimsOf, fieldOf, mentionsIn, withMention } from '../guide';
 import type { EffectiveRecord, Stack } from '../stack';
 import { setField } from './steps';
-import { note, type Work } from './work';
+import { note, wanted, type Work } from './work';
 
 /** A record in the folder of another, and the id that its copy gets. */
 export interface InsideId {
@@ -95,6 +95,7 @@ export function renameInside(work: Work, paths: readonly string[], ids: readonly
 				for (const { path: field, value } of draft.record(place)?.fields ?? []) {
 					const rule = fieldOf(guide.kinds[kind], field)?.reference;
 					if (!rule || rule.names || rule.key !== undefined || value === null) continue;
+					if (!wanted(work, 'reference', rule.found)) continue;
 					let text = String(value);
 					for (const mention of mentionsIn(rule, text).reverse()) {
 						const target = (mention.kind === undefined ? rule.kinds : [mention.kind])
@@ -112,16 +113,23 @@ export function renameInside(work: Work, paths: readonly string[], ids: readonly
 			}
 }
 
-/** Has a copied script or text speak of the copy wherever it spoke of the model. Gives how many places did. */
+/**
+ * An id where it is surely meant in a script: in quotes, or joined with other words (`bay_knot`, `log.knot`). Alone it may
+ * be a word of the language, and a number is a number.
+ */
+function isMeant(text: string, from: number, id: string): boolean {
+	const joints = /^\d+$/.test(id) ? /["'`_]/ : /["'`_./-]/;
+	return joints.test(text[from - 1] ?? '') || joints.test(text[from + id.length] ?? '');
+}
+
+/** Has a copied script or text speak of the copy wherever it surely spoke of the model. Gives how many places did. */
 export function renameInText(work: Work, path: string, id: string, newId: string): number {
 	const { draft } = work;
 	const text = draft.text(path);
 	if (text === undefined) return 0;
-	const splices: Splice[] = [...text.matchAll(wordOf(id))].map(({ index }) => ({
-		from: index,
-		to: index + id.length,
-		insert: newId
-	}));
+	const splices: Splice[] = [...text.matchAll(wordOf(id))]
+		.filter(({ index }) => isMeant(text, index, id))
+		.map(({ index }) => ({ from: index, to: index + id.length, insert: newId }));
 	if (splices.length === 0) return 0;
 	draft.edit(path, splices);
 	return splices.length;
