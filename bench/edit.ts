@@ -18,7 +18,7 @@ import { median, most, ms, row, timed } from './said';
 const RECORDS = Number(process.env.BENCH_RECORDS ?? 300_000);
 const FILES = Number(process.env.BENCH_FILES ?? 3000);
 
-/** The core alone: a change in a big game, and all that is told anew of it. */
+/** The core alone: a change in a big game, and all that is computed again of it. */
 function inCore(): void {
 	const game = makeGame({ records: RECORDS, files: FILES });
 	const files = new Map([...gameFiles(game)].map(({ path, text }) => [path, new TextEncoder().encode(text)]));

@@ -148,7 +148,7 @@ async function opening(folder: string): Promise<{ seconds: number; others: numbe
 	}
 }
 
-/** Words that stand in ids and values, for a search: whole ones, parts, and with a slip. */
+/** Words that are in ids and values, for a search: whole ones, parts, and with a slip. */
 function questions(texts: readonly string[]): string[] {
 	const next = random(7);
 	const words = texts.filter((text) => /^[\p{L}_]{4,40}$/u.test(text));

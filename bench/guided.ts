@@ -1,4 +1,4 @@
-// Small made-up games of which it is known how everything hangs together, with traps: numbers that coincide, names that
+// Small made-up games of which it is known how everything belongs together, with traps: numbers that coincide, names that
 // are nearly ids, references that are mostly empty, letters in any case, a few that name nothing. From a seed.
 import { random, type GameFile } from './game';
 

@@ -64,7 +64,8 @@ export async function guide(args: string[]): Promise<number> {
 		USAGE
 	);
 	if (values.game === undefined) throw new WrongCall(`Name the game's folder. Usage: ${USAGE}`);
-	if (positionals.length > 0) throw new WrongCall(`“${positionals[0]}” is too much. Usage: ${USAGE}`);
+	if (positionals.length > 0)
+		throw new WrongCall(`“${positionals[0]}” is not expected here. Usage: ${USAGE}`);
 	if (values.bare && values.guide !== undefined)
 		throw new WrongCall(`--bare takes no guide at all. Usage: ${USAGE}`);
 	const { stack } = await openStack(

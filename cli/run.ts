@@ -8,6 +8,7 @@ import { find } from './find';
 import { guide } from './guide';
 import { pack } from './pack';
 import { records } from './records';
+import { script } from './script';
 import { set } from './set';
 import { WrongCall } from './arguments';
 
@@ -17,7 +18,8 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	guide,
 	find,
 	check,
-	pack
+	pack,
+	script
 };
 
 /** What is said of a fault, in one line. */
@@ -32,7 +34,8 @@ function saidOf(error: unknown): string {
 export async function run([name = '', ...args]: string[]): Promise<number> {
 	try {
 		const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
-		if (!command) throw new WrongCall(`kettle knows ${Object.keys(COMMANDS).join(', ')}, not “${name}”`);
+		if (!command)
+			throw new WrongCall(`“${name}” is not a command. Commands: ${Object.keys(COMMANDS).join(', ')}.`);
 		return await command(args);
 	} catch (error) {
 		process.stderr.write(`${saidOf(error)}\n`);

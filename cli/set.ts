@@ -82,7 +82,7 @@ export async function set(args: string[]): Promise<number> {
 	let edits: Edit[];
 	if (values.from !== undefined) {
 		if (positionals.length > 0 || values.out !== undefined)
-			throw new WrongCall(`--from stands alone. Usage: ${USAGE}`);
+			throw new WrongCall(`--from takes no other arguments. Usage: ${USAGE}`);
 		edits = await editsFrom(values.from);
 	} else {
 		const [file, record, field, value] = positionals;

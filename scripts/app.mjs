@@ -7,7 +7,7 @@ const { handler } = await import(new URL('../build/app/handler.js', import.meta.
 
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
-/** Bytes that a body may have: an archive goes to disk piece by piece, all else stands in memory. */
+/** Bytes that a body may have: an archive goes to disk piece by piece, all else is in memory. */
 const MOST = { archive: 513 * 2 ** 20, other: 8 * 2 ** 20 };
 
 /** Addresses of static files. */

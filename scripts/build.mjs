@@ -1,7 +1,7 @@
 // Builds what is stale: the command (fast), and with --app the application and its workers. With --package it builds
 // the command as one file with all that it needs, for `npm pack ./cli`.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
 
@@ -50,19 +50,29 @@ async function bundle(outfile, entry, more) {
 }
 
 if (process.argv.includes('--package')) {
+	// Packages of the older kind ask for what Node.js has by `require`.
+	const required =
+		"import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);";
+	const whole = { packages: /** @type {const} */ ('bundle'), minify: true };
 	await bundle(join(root, 'cli/kettle.mjs'), 'cli/main.ts', {
-		packages: 'bundle',
-		minify: true,
-		// Packages of the older kind ask for what Node.js has by `require`.
+		...whole,
+		banner: { js: `#!/usr/bin/env node\n${required}` }
+	});
+	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts', {
+		...whole,
 		banner: {
-			js: "#!/usr/bin/env node\nimport { createRequire } from 'node:module'; const require = createRequire(import.meta.url);"
+			js: `${required} import { fileURLToPath as toPath } from 'node:url'; const __filename = toPath(import.meta.url), __dirname = toPath(new URL('.', import.meta.url));`
 		}
 	});
+	copyFileSync(join(root, 'node_modules/wasmoon/dist/glue.wasm'), join(root, 'cli/glue.wasm'));
 	process.exit(0);
 }
 
 const shared = ['src/lib/core', 'src/lib/files', 'package-lock.json', 'scripts/build.mjs'];
 await unlessFresh(join(out, 'cli.js'), ['cli', ...shared], () => bundle(join(out, 'cli.js'), 'cli/main.ts'));
+await unlessFresh(join(out, 'thrower.js'), shared, () =>
+	bundle(join(out, 'thrower.js'), 'src/lib/files/thrower.ts')
+);
 if (process.argv.includes('--app')) {
 	const server = ['src/lib/server', ...shared];
 	await unlessFresh(join(out, 'reader.js'), server, () =>

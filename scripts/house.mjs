@@ -1,5 +1,5 @@
 // Draws the house: its storeys and the rooms of the core, with an arrow from each to what it imports. Made from the
-// imports of the files, so that it is true; `npm run house` writes docs/house.svg, and a test makes it anew and compares.
+// imports of the files, so that it is true; `npm run house` writes docs/house.svg, and a test makes it again and compares.
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join, posix } from 'node:path';
 import { fileURLToPath } from 'node:url';

@@ -1,4 +1,4 @@
-// Makes docs/screenshots/ anew from the demo data: one picture of each main view.
+// Makes docs/screenshots/ again from the demo data: one picture of each main view.
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { withDemo } from './pictures.mjs';
@@ -26,6 +26,31 @@ const VIEWS = [
 	['first', 'first', 'light'],
 	['list', 'list/tint/noon/falloff', 'light'],
 	['read', 'read/base/data/bays/knot/spawns/01-14.lst', 'light'],
+	[
+		'text',
+		'edit/data/engines.ini?line=2',
+		'light',
+		async (page) => {
+			await page.getByRole('textbox', { name: 'Text of data/engines.ini' }).waitFor();
+			await page.keyboard.press('End');
+			await page.keyboard.press('Backspace');
+			await page.getByRole('list', { name: 'Faults' }).waitFor();
+		}
+	],
+	['scripts', 'scripts', 'light'],
+	[
+		'try',
+		'try/on_watch_1',
+		'light',
+		async (page) => {
+			const form = page.getByRole('form', { name: 'What it gets' });
+			await form.getByLabel('sea').fill('7');
+			await form.getByText('What the game’s functions return').click();
+			await form.getByLabel('seen()').fill('true');
+			await form.getByRole('button', { name: 'Try it 1,000 times' }).click();
+			await page.getByRole('region', { name: /outcome/ }).waitFor();
+		}
+	],
 	['snags', 'snags', 'light'],
 	[
 		'plan',

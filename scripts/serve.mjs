@@ -12,7 +12,7 @@ const DEFAULT_PORT = 4870;
 
 /**
  * Whether a process is still the one that was written down: its number may belong to another by now.
- * @param {number | undefined} pid @param {string} words what stands in its command line
+ * @param {number | undefined} pid @param {string} words what is in its command line
  */
 const runs = (pid, words) => {
 	if (pid === undefined) return false;

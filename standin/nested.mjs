@@ -2,7 +2,7 @@
 import { Fault } from './readers.mjs';
 
 /**
- * A thing of a list or map, with the line that it begins on. Values are texts, as they are written.
+ * A thing of a list or map, with the line that it begins on. Values are texts, as written.
  * @typedef {{ id: string, line: number, fields: Record<string, string> }} Item
  */
 

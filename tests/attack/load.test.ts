@@ -1,4 +1,4 @@
-// Eight people at once, with the database started anew in the middle: errors only while it was away, and no memory that
+// Eight people at once, with the database started again in the middle: errors only while it was away, and no memory that
 // grows with time.
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from 'vitest';

@@ -283,7 +283,7 @@ test('nothing in the product names anything of the demo game', async () => {
 		'skerry',
 		'vessel',
 		'lifeboat',
-		'engine\\b',
+		'\\bengine\\b',
 		'hull',
 		'bridge_gear',
 		'deck_gear',

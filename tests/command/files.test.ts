@@ -69,7 +69,7 @@ describe('a folder', () => {
 
 	test('beyond a limit is refused with the limit in words', async () => {
 		put('a-name-that-is-too-long.tsv', 'x');
-		await expect(openFolder(place, small)).rejects.toThrow(/27 characters; at most 20/);
+		await expect(openFolder(place, small)).rejects.toThrow(/27 characters; the limit is 20/);
 		rmSync(join(place, 'a-name-that-is-too-long.tsv'));
 		for (const name of ['a', 'b', 'c', 'd']) put(name, 'x');
 		await expect(openFolder(place, small)).rejects.toThrow(/There are 4 files; at most 3/);

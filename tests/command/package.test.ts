@@ -15,7 +15,7 @@ test('a package of the command checks, packs, finds, reads and sets as the comma
 	const [name] = readdirSync(work);
 	execFileSync('tar', ['-xzf', join(work, name!), '-C', work]);
 	const unpacked = join(work, 'package');
-	expect(readdirSync(unpacked).sort()).toEqual(['kettle.mjs', 'package.json']);
+	expect(readdirSync(unpacked).sort()).toEqual(['glue.wasm', 'kettle.mjs', 'package.json', 'thrower.js']);
 	const about = JSON.parse(readFileSync(join(unpacked, 'package.json'), 'utf8')) as Record<string, object>;
 	expect(about).toMatchObject({ bin: { kettle: 'kettle.mjs' } });
 	expect(about.dependencies).toBeUndefined();
@@ -45,5 +45,7 @@ test('a package of the command checks, packs, finds, reads and sets as the comma
 		'--json'
 	);
 	expect(packed.stderr).toBe('');
+	const tried = run('script', 'try', ...game, 'on_hour', 'vessel:cutter_04', '3', '--json');
+	expect((JSON.parse(tried.stdout) as { calls: object[] }).calls).toHaveLength(1);
 	expect(run('nonsense').status).toBe(2);
 });

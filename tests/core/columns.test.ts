@@ -1,4 +1,4 @@
-// Which columns stand where: pinned, grouped, folded, and which of them are in sight.
+// Which columns are where: pinned, grouped, folded, and which of them are in sight.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Column } from '$core/views';

@@ -189,7 +189,7 @@ const ON_PURPOSE: Record<string, string[]> = {
 		...['P03-ibm03n01', 'P41-ibm41n1', 'P60-ibm60n07', 'P68-ibm68n'].map((part) => `ibm-not-wf-${part}`),
 		'rmt-e3e-12'
 	],
-	// Bytes that are no UTF-8, or not what the file claims: told by the encoding that is shown, not by the format.
+	// Bytes that are no UTF-8, or not what the file claims: detected by the encoding that is shown, not by the format.
 	'lies in the bytes': [
 		'not-wf-sa-168',
 		'not-wf-sa-169',
@@ -199,7 +199,7 @@ const ON_PURPOSE: Record<string, string[]> = {
 		'rmt-e2e-27',
 		'hst-lhs-00'
 	],
-	// A prefix without a declaration is well-formed XML, and games read it; namespaces are shown as they are written.
+	// A prefix without a declaration is well-formed XML, and games read it; namespaces are shown as written.
 	'is about namespaces': ['rmt-ns']
 };
 const BEYOND = (id: string) =>

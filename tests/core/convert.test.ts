@@ -1,4 +1,4 @@
-// Values in the units that people think in, and back in the style of what stood there.
+// Values in the units that people think in, and back in the style of what was there.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import {
@@ -15,6 +15,8 @@ import {
 	withColour,
 	withoutPart,
 	withPart,
+	withPartMoved,
+	withPartText,
 	withWeight
 } from '$core/numbers';
 import { faultOf, limitFault, textSchema, typeFault, valueSchema } from '$core/checks';
@@ -168,6 +170,26 @@ describe('weighted lists are edited where they stand', () => {
 		expect(withPart('', rule, 'cook', '1')).toBe('cook:1');
 		expect(withPart('pilot', rule, 'cook', '2')).toBe('pilot|cook:2');
 		expect(withWeight('pilot | cook', rule, 1, '4')).toBe('pilot | cook:4');
+	});
+	test('a part at another place, or with another text: there and back gives the same, also without weights', () => {
+		for (const by of [rule, { list: '|' }])
+			fc.assert(
+				fc.property(lists, fc.nat(5), fc.nat(5), id, (list, nth, to, text) => {
+					const ids = (value: string) => sharesOf(value, by).map((part) => part.id);
+					const before = ids(list);
+					fc.pre(nth < before.length && to < before.length);
+					const order = [...before];
+					order.splice(to, 0, ...order.splice(nth, 1));
+					const moved = withPartMoved(list, by, nth, to);
+					expect(ids(moved)).toEqual(order);
+					expect(withPartMoved(moved, by, to, nth)).toBe(list);
+					const other = withPartText(list, by, nth, text);
+					expect(ids(other)).toEqual(before.map((part, at) => (at === nth ? text : part)));
+					expect(withPartText(other, by, nth, before[nth]!)).toBe(list);
+				})
+			);
+		expect(withPartMoved('a, b,c', { list: ',' }, 2, 0)).toBe('c, a,b');
+		expect(withPartMoved('a', { list: ',' }, 2, 0)).toBe('a');
 	});
 });
 

@@ -153,7 +153,7 @@ describe('laws', () => {
 					const found = new Set<number>();
 					table.each(text, (number) => found.add(number));
 					const words = table.words();
-					// What stands before the first letter that is not plain may be cut otherwise; all words must be there.
+					// What is before the first letter that is not plain may be cut otherwise; all words must be there.
 					const seen = new Set([...found].map((number) => words[number]));
 					for (const wanted of wordsOf(fold(text))) expect(seen).toContain(wanted);
 				}

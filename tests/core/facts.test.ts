@@ -28,7 +28,7 @@ describe('facts', () => {
 					const local = factsOf(doc, letters, proseOf(text));
 					const packed = packFacts(local);
 					expect(unpackFacts(packed)).toEqual(local);
-					// Also where they stand at an odd place of a larger piece.
+					// Also where they are at an odd place of a larger piece.
 					const shifted = new Uint8Array(packed.length + 3);
 					shifted.set(packed, 3);
 					expect(unpackFacts(shifted.subarray(3))).toEqual(local);

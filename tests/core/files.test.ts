@@ -130,7 +130,7 @@ describe('records between files', () => {
 			'words/en/two.properties': 'b.name=B\n'
 		});
 		expect(() => put(stack, 'words/en/one.properties', ['b.name'], 'words/de/two.properties')).toThrow(
-			/b.name is not in .*which is for de/
+			/b.name cannot be put there: the file holds texts in de/
 		);
 	});
 
@@ -186,7 +186,7 @@ test('where the game shows a file the last first, both places are said', () => {
 	expect(place(turned, 'a')).toMatchObject({ nth: 1, count: 3, shown: 3 });
 	const plan = planFor(turned, { do: 'move', kind: 'cart', id: 'a', to: 2 }, 'one');
 	expect(plan.notes).toEqual([
-		'The game shows carts/small.json the last first: number 1 of 3 for the player.'
+		'The game shows carts/small.json in reverse: players see this as number 1 of 3.'
 	]);
 	const after = stackAfter(turned, plan);
 	expect(idsIn(after, 'carts/small.json')).toEqual(['b', 'c', 'a']);

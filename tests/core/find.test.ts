@@ -238,14 +238,14 @@ describe('numbers', () => {
 			expect(worked('-load % 7')).toBe(-6);
 		});
 		test('say what is wrong, and where', () => {
-			expect(() => formulaFor('load * (2')).toThrow(/at letter/);
+			expect(() => formulaFor('load * (2')).toThrow(/at character/);
 			expect(() => worked('lode * 2')).toThrow('there is no field “lode”');
 			expect(() => worked('empty * 2')).toThrow('is empty');
-			expect(() => worked('wheel * 2')).toThrow('“oak_2”, no number');
+			expect(() => worked('wheel * 2')).toThrow('“oak_2”, which is not a number');
 			expect(() => worked('load / 0')).toThrow('division by 0');
-			expect(() => worked('fetch(1)')).toThrow('cannot be called');
+			expect(() => worked('fetch(1)')).toThrow('is not a function');
 			expect(() => worked('constructor')).toThrow('there is no field');
-			expect(() => worked('load.constructor(1)')).toThrow('cannot be called');
+			expect(() => worked('load.constructor(1)')).toThrow('is not a function');
 		});
 		test('arithmetic is that of JavaScript', () => {
 			const leaf = fc.oneof(fc.integer({ min: 0, max: 99 }).map(String), fc.constant('load'));
@@ -272,7 +272,7 @@ describe('pack', () => {
 	const stack = stackOf({ 'carts.tsv': 'x', 'about.json': '{}', 'words/en/m.properties': 'a=b' });
 	const bytes = new Map([...stack.mine!.files.keys()].map((path) => [path, new TextEncoder().encode(path)]));
 	const pack = () => packOf(bytes, new Set(Object.keys(BASE)), stack.guide, identityOf(stack, 'My Mill'));
-	test('says why each file is there, and makes the one that says who the mod is', () => {
+	test('says why each file is there, and makes the one that identifies the mod', () => {
 		expect(pack().files.map((file) => `${file.path} ${file.why}`)).toEqual([
 			'about.json overrides',
 			'carts.tsv patch',

@@ -1,4 +1,4 @@
-// What follows from a change by itself, what can be declined, and single steps taken back whatever came after them.
+// What follows from a change by itself, what can be declined, and single steps undone whatever came after them.
 import { describe, expect, test } from 'vitest';
 import { bytesOf, applyPlan, netChanges, type Plan, type Files } from '$core/change';
 import { NotPossible, planFor, type Intention } from '$core/edits';

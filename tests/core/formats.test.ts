@@ -14,7 +14,7 @@ import {
 import { decode, encode } from '$core/text';
 import { SAMPLES, VALUES, type Sample } from './samples';
 
-/** What stands where is told from the whole sample, as a guide tells it of the base: one record alone may mean less. */
+/** What is where is detected from the whole sample, as a guide tells it of the base: one record alone may mean less. */
 const reread = (sample: Sample, text: string) => {
 	const { at } = readDocument(sample.path, sample.text, sample.hints)!;
 	return readDocument(sample.path, text, { ...(at === undefined ? {} : { at }), ...sample.hints })!;

@@ -1,4 +1,4 @@
-// What is told from files alone, what people say over it, and how both are kept and shared.
+// What is detected from files alone, what people say over it, and how both are kept and shared.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parseDocument } from 'yaml';

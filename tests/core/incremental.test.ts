@@ -1,4 +1,4 @@
-// After any change that what is told from what is known already is what is told from nothing: tables, links, snags.
+// After any change that what is detected from what is known already is what is detected from nothing: tables, links, snags.
 import { runs } from '../runs';
 import fc from 'fast-check';
 import { beforeAll, describe, expect, test } from 'vitest';
@@ -84,7 +84,7 @@ function expectSame(stack: Stack, links: Links): void {
 			table.records.map(({ presences }) => presences.map(({ layer, path }) => `${layer.id} ${path}`))
 		).toEqual(own.records.map(({ presences }) => presences.map(({ layer, path }) => `${layer.id} ${path}`)));
 	}
-	// What lies above mine may say the same, or something else: then it is not my mod that makes the difference.
+	// What is above mine may say the same, or something else: then it is not my mod that makes the difference.
 	if (isEditable(stack.layers.at(-1))) expectChanged(stack);
 	expect(toldOf(links)).toEqual(toldOf(fresh));
 	expect(checkStack(stack, links)).toEqual(checkStack(other, fresh));
@@ -154,7 +154,7 @@ describe.each([
 					[stack, links] = [next, followed];
 					steps++;
 				}
-				// All taken back is what was; all done again is what came of it.
+				// All undone is what was; all done again is what came of it.
 				let files = myFiles(stack);
 				for (const { back, before } of [...done].reverse()) {
 					files = new Map(applyPlan(files, back));

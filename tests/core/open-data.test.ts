@@ -36,7 +36,7 @@ function stackOf(folder: string, only?: RegExp): Stack {
 	return stack;
 }
 
-/** The kind whose records stand at a place of a file. */
+/** The kind whose records are at a place of a file. */
 function kindAt({ guide, tables }: Stack, path: string, at = ''): string {
 	const found = [...tables].filter(
 		([kind, { files }]) => guide.kinds[kind]!.at === at && files.some(({ file }) => file.path === path)
@@ -113,7 +113,7 @@ test.each(KEYS)('%s: the records of %s at “%s” are %i, known by %s', (folder
 	expect(table.files.some(({ facts }) => facts.written.includes(0))).toBe(false);
 });
 
-/** What fields name: the file and place that they stand in, the field, the file and place of what is named. */
+/** What fields name: the file and place that they are in, the field, the file and place of what is named. */
 const REFERENCES: [folder: string, from: [string, string?], field: string, to: [string, string?]][] = [
 	['world-countries', ['countries.json'], 'borders[]', ['countries.json']],
 	['unicode-emoji-json', ['data-by-group.json'], 'emojis[].emoji', ['data-by-emoji.json']],

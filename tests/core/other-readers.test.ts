@@ -1,4 +1,4 @@
-// After any edit a reader by other hands sees exactly what ours sees, and ours is held to the intended change by the
+// After any edit a reader written independently sees exactly what ours sees, and ours is held to the intended change by the
 // laws of formats.test.ts: so the other one sees that change, and no other.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
@@ -124,7 +124,7 @@ function foreign(id: FormatId, text: string): boolean {
 	return false;
 }
 
-/** Formats that are told from what is in them, and edits that each of these goes through. */
+/** Formats that are detected from what is in them, and edits that each of these goes through. */
 const [TOLD, EDITS] = [['stanzas', 'sections', 'tagged', 'indented', 'groups'], 1000];
 
 /** Samples whose names other readers keep in order: those that look like numbers would come first. */

@@ -162,7 +162,7 @@ test('who the mod is, is written into its file and read back', () => {
 	const { files, now, plan } = done({ do: 'identify', identity });
 	expect(identityOf(now, 'longline')).toEqual(identity);
 	expect(JSON.parse(textOf(files, 'mod.json'))).toMatchObject({ version: '0.4.0', after: ['ice_season'] });
-	expect(plan.title).toBe('Set who the mod is: Longline 0.4.0');
+	expect(plan.title).toBe('Set the mod’s details: Longline 0.4.0');
 	expect(() => done({ do: 'identify', identity: { ...identity, name: '../up' } })).toThrow(
 		/cannot be the name of a folder/
 	);

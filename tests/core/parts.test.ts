@@ -1,4 +1,4 @@
-// Files that hold records of several kinds, and formats that are told from what is in them.
+// Files that hold records of several kinds, and formats that are detected from what is in them.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { checkStack, repairsFor } from '$core/checks';
@@ -91,14 +91,14 @@ describe('a list of several kinds', () => {
 				try {
 					made = planFor(base, { kind: 'boat', id, ...change } as never, 'mine');
 				} catch (fault) {
-					// A value that stands there already is no change.
+					// A value that is there already is no change.
 					expect(fault).toBeInstanceOf(NotPossible);
 					return;
 				}
 				const before: Files = new Map();
 				const next = stackAfter(base, made);
 				for (const kind of ['winch', 'light']) {
-					// Records of a file that my mod has stand behind the others.
+					// Records of a file that my mod has are after the others.
 					const say = (stack: Stack) =>
 						stack.tables
 							.get(kind)!

@@ -1,4 +1,4 @@
-// Readers of the formats that are told from what is in them: line by line and on their own, with no code of ours.
+// Readers of the formats that are detected from what is in them: line by line and on their own, with no code of ours.
 import type { TaggedLayout } from '$core/formats';
 import type { Seen } from './readers';
 
@@ -90,7 +90,7 @@ export function tagged(text: string, { first, separator, texts }: TaggedLayout):
 	return seen;
 }
 
-/** Blocks by indentation: what stands farther in belongs to the line above. */
+/** Blocks by indentation: what stands indented further belongs to the line above. */
 export function indented(text: string): Seen {
 	const seen: Seen = [];
 	const wordsOf = (line: string) =>

@@ -1,4 +1,4 @@
-// How readers by other hands see the data of a text: by record, path to value, all as text. None shares code with ours.
+// How readers written independently see the data of a text: by record, path to value, all as text. None shares code with ours.
 import { parseXml, type XmlElement } from '@rgrove/parse-xml';
 import { parseLines as parseProperties } from 'dot-properties';
 // @ts-expect-error: this package brings no types
@@ -26,7 +26,7 @@ function flatten(value: unknown, path: string, out: Record<string, string>): Rec
 	return out;
 }
 
-/** The records of plain data: the items of what stands at a path, or all of it. */
+/** The records of plain data: the items of what is at a path, or all of it. */
 function recordsOf(data: unknown, at: string | null | undefined): Seen {
 	if (at === null || at === undefined) return [flatten(data, '', {})];
 	const holder = at === '' ? data : (data as Record<string, unknown>)[at];

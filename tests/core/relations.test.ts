@@ -2,8 +2,8 @@
 // program changed.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { bytesOf, applyPlan, applySplices, invertPlan } from '$core/change';
-import { planFor, planToBring, spliceBetween } from '$core/edits';
+import { bytesOf, applyPlan, invertPlan } from '$core/change';
+import { planFor, planToBring } from '$core/edits';
 import { EMPTY_GUIDE, guideWithNotes, parseGuide, targetKey, targetOf, type Note } from '$core/guide';
 import {
 	buildLinks,
@@ -219,14 +219,6 @@ describe('chains', () => {
 });
 
 describe('what another program changed', () => {
-	test('one splice leads from any text to any other', () =>
-		fc.assert(
-			fc.property(fc.string(), fc.string(), (before, after) => {
-				const splices = spliceBetween(before, after);
-				expect(applySplices(before, splices)).toBe(after);
-				expect(splices.length).toBe(before === after ? 0 : 1);
-			})
-		));
 	test('becomes a plan of values that can be taken back, bytes that are no text too', () =>
 		fc.assert(
 			fc.property(

@@ -1,8 +1,8 @@
-// Made-up files of the formats that are told from what is in them.
+// Made-up files of the formats that are detected from what is in them.
 import fc from 'fast-check';
 import { eols, ids, lines, type Sample } from './sample-parts';
 
-/** Words as they stand in such files. */
+/** Words as they are in such files. */
 const word = fc.stringMatching(/^[a-zäツ][a-z0-9äツ]{0,7}$/);
 
 const numbers = fc.infiniteStream(fc.nat(99));

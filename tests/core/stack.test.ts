@@ -182,7 +182,7 @@ describe('Find over a made-up game', () => {
 		parseGuide(gameGuide())
 	);
 	const index = buildIndex(stack, buildLinks(stack));
-	/** Everything that stands in a record or that it wears, as words. */
+	/** Everything that is in a record or that it wears, as words. */
 	const said = new Map<string, Set<string>>();
 	for (const table of stack.tables.values())
 		for (const record of table.records) {

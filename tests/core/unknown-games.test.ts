@@ -1,4 +1,4 @@
-// What is told of games that nobody described: who takes over from whom, texts of several formats, tables as wide as the
+// What is told of games that nobody described: who inherits from whom, texts of several formats, tables as wide as the
 // game has ids, and how sure anything is.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
@@ -546,7 +546,7 @@ test('a file of one indented block is read as one; a verse is not', () => {
 	expect(told('Harbours\n\tthe water rose\n\tand fell again\n\tand all was still\n')).toEqual([]);
 });
 
-test('a few words that come again and again are codes, also with a space in them', () => {
+test('a few words that recur are codes, also with a space in them', () => {
 	const grips = ['one hand', 'two hands', 'belt'];
 	const { guide } = stackOf({
 		'data/tools.json': text(

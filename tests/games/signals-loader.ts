@@ -38,7 +38,7 @@ function filesOf(folders: readonly string[]): Map<string, string> {
 	return files;
 }
 
-/** A lamp with what it takes over from the one that it is made of. */
+/** A lamp with what it inherits from the one that it is made of. */
 function lampOf(
 	light: Light,
 	lights: ReadonlyMap<string, Light>,

@@ -1,5 +1,5 @@
 // Signals: a made-up game of another make than the demo, with no field guide. Records of several types share lists and
-// are told by a word in them, lamps are made from patterns, constants stand behind a mark, keepers are indented blocks,
+// are told by a word in them, lamps are made from patterns, constants are after a mark, keepers are indented blocks,
 // rounds are sections with a table, and words are pairs of lines. `node tests/games/signals.mjs DIR` writes it.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -18,7 +18,7 @@ const nameOf = (nth) => `${FIRST[nth % 8]} ${SECOND[Math.floor(nth / 8) % 8]}`;
 /** @param {number} nth */
 const slug = (nth) => nameOf(nth).toLowerCase().replace(' ', '_');
 
-/** Lamps: two patterns, of which most take over what they do not say. */
+/** Lamps: two patterns, of which most inherit what they do not say. */
 const lamps = [
 	{ type: 'lamp', pattern: 'any_lamp', oil: 12, reach: 9, colour: 'white', beats: [2, 4] },
 	{ type: 'lamp', pattern: 'any_red', of: 'any_lamp', colour: 'red', times: { reach: 0.5 } },

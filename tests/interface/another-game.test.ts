@@ -1,5 +1,5 @@
 // A game of another make, from the folder to a mod that the game itself takes: nobody wrote a guide for it, and whether
-// the mod is right is told by the game's own loader and not by us.
+// the mod is right is detected by the game's own loader and not by us.
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -74,7 +74,7 @@ test('it is brought in and understood: types in shared lists, patterns, marks, b
 
 test('values, references and lists are changed, a lamp is added, and the game takes it', async () => {
 	await at('tables/lamp?ticket=lamp%2Flamp_salt_gull');
-	// What it takes over is shown, and may be said by itself.
+	// What it inherits is shown, and may be said by itself.
 	await field('oil').getByTestId('taken-over').filter({ hasText: 'any_lamp' }).waitFor();
 	await type('oil', '30');
 	await said(/oil/);

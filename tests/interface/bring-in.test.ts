@@ -113,7 +113,7 @@ test('what cannot be brought in gets a clear message, and nothing is half there'
 		[strToU8('no archive at all'), /not a ZIP file/],
 		[whole.slice(0, whole.length - 30), /damaged or not a ZIP/],
 		[Buffer.from(text, 'latin1'), /leaves its folder/],
-		[zipSync({ [long]: strToU8('x'), 'a.txt': strToU8('x') }), /300 characters; at most 255/]
+		[zipSync({ [long]: strToU8('x'), 'a.txt': strToU8('x') }), /300 characters; the limit is 255/]
 	] as const) {
 		await bringZip('bad.zip', bytes);
 		expect(await fault()).toMatch(message);
@@ -219,13 +219,13 @@ test('records that are made from others show what they take over, in the table a
 		.getByTitle('Inherited from another record: 300');
 	await cell.waitFor();
 	const load = page.locator('[data-field=load]');
-	expect(await load.getByTestId('taken-over').innerText()).toMatch(/Takes over 300 from\s+boat_3/);
+	expect(await load.getByTestId('taken-over').innerText()).toMatch(/Inherits 300 from\s+boat_3/);
 	await load.locator('[data-edit]').first().click();
 	await load.getByRole('textbox').fill('7');
 	await page.keyboard.press('Enter');
 	await cell.waitFor({ state: 'detached' });
 	expect(await load.getByTestId('taken-over').count()).toBe(0);
-	// The game's other records still stand in the file that my mod got.
+	// The game's other records still are in the file that my mod got.
 	expect(await page.getByRole('row').filter({ hasText: 'boat_3' }).count()).toBeGreaterThan(0);
 });
 
@@ -321,7 +321,7 @@ test('a project is removed by its name, with what only it needs; another of the 
 	await page.goto(`${use.server.address}/?all`);
 	await page.getByRole('button', { name: 'Remove alder' }).click();
 	const dialog = page.getByRole('dialog');
-	expect(await dialog.innerText()).toContain('Your mod goes with its 1 step');
+	expect(await dialog.innerText()).toContain('Your mod, its 1 step, notes and pocket are deleted');
 	expect(await dialog.getByRole('button', { name: 'Remove it' }).isDisabled()).toBe(true);
 	await dialog.getByLabel('Its name').fill('alder');
 	await page.keyboard.press('Enter');

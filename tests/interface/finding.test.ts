@@ -183,14 +183,14 @@ test('all values of a field, how often and by whom; what hangs on a record, as l
 	// The base alone at first; what my mod says is added when asked for.
 	const broken = page.getByRole('row').filter({ hasText: 'triple_9' });
 	expect(await broken.count()).toBe(0);
-	await page.getByLabel('with what my mod says').check();
+	await page.getByLabel('include my mod').check();
 	await broken.getByText('Skerry').waitFor();
 	expect(await row.innerText()).toMatch(/Rook twin\s+6×\s+Kittiwake, Merlin, Kestrel, Breaker/);
 	await page.getByLabel('Only values with').fill('nothing like it');
 	await page.getByText('No values match.').waitFor();
 	await at('uses/engine/twin_6?depth=2');
 	await page.getByRole('heading', { name: 'Connections of Rook twin' }).waitFor();
-	expect(await page.locator('section').filter({ hasText: 'Named by' }).innerText()).toContain('Kittiwake');
+	expect(await page.locator('section').filter({ hasText: 'Used by' }).innerText()).toContain('Kittiwake');
 	await page
 		.getByRole('region', { name: 'Graph' })
 		.getByRole('link', { name: /Kittiwake/ })

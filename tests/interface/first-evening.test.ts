@@ -55,7 +55,7 @@ test('a folder is chosen by keys, and what will be read is said before', async (
 		422,
 		expect.stringContaining('outside the folders')
 	]);
-	// Of a file, the folder that it lies in is listed.
+	// Of a file, the folder that it is in is listed.
 	const beside = await page.request.get(
 		`${use.server.address}/api/folders?path=${encodeURIComponent(join(game, 'game.json'))}`
 	);
@@ -89,7 +89,7 @@ test('a file that nobody could read: said how, seen beside its text, and a table
 	await page.getByLabel(/^Pattern of a line/).fill('^(?<who>\\w+) -> (?<pay>\\d+) \\| (?<note>.*)$');
 	await page.getByRole('columnheader', { name: 'pay' }).waitFor();
 	await page.getByRole('cell', { name: 'hand_3' }).first().waitFor();
-	// A pattern that cannot be is refused as it is typed.
+	// A pattern that cannot be is refused as typed.
 	await page.getByLabel(/^Pattern of a line/).fill('^(?<who>\\w+');
 	await page.getByRole('alert').waitFor();
 	await page.getByLabel(/^Pattern of a line/).fill('^(?<who>\\w+) -> (?<pay>\\d+) \\| (?<note>.*)$');

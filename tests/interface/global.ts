@@ -17,7 +17,7 @@ interface Ground {
 	chromium: { path: string; env: Record<string, string> };
 }
 
-/** What several projects of tests stand on is made once, and taken down by the last of them. */
+/** What several projects of tests are on is made once, and taken down by the last of them. */
 const shared = globalThis as {
 	kettleGround?: { users: number; made: Promise<[Ground, () => Promise<void>]> };
 };

@@ -1,5 +1,5 @@
 // The field guide by hand: a game that nobody described, understood by keyboard; what is said counts in checks and
-// pickers, is shared and taken back. And the editors and drawings that come of it.
+// pickers, is shared and undone. And the editors and drawings that come of it.
 import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -67,7 +67,7 @@ const statements = () => page.getByTestId('statements');
 
 test('without a guide: from the list of kinds to a field, accepted, rejected and corrected, by keyboard alone', async () => {
 	await at(nobody, 'snags');
-	await press('7');
+	await press('8');
 	await page.getByText('No field guide yet. Everything').waitFor();
 	await tabTo(page, '[data-testid=kinds] [data-move]');
 	for (let presses = 0; presses < 60; presses++) {
@@ -267,7 +267,7 @@ test('values are typed as people think of them, and written as the file has them
 
 test('ranges: what is covered, a rule changed from the drawing as a plan, and what then overlaps', async () => {
 	await at('gannet-sound', 'ranges/ambience');
-	await page.getByText('Nothing is left open. Nothing is covered twice.').waitFor();
+	await page.getByText('There are no gaps. Nothing is covered twice.').waitFor();
 	await page.locator('ol').getByRole('button', { name: 'dusk_swell' }).click();
 	await page.getByLabel('hour.from of dusk_swell').fill('15');
 	await press('Enter');
@@ -283,5 +283,5 @@ test('ranges: what is covered, a rule changed from the drawing as a plan, and wh
 	await page.mouse.up();
 	await page.getByRole('dialog').getByText('17').first().waitFor();
 	await press('Control+Enter');
-	await page.getByText('Nothing is left open. Nothing is covered twice.').waitFor();
+	await page.getByText('There are no gaps. Nothing is covered twice.').waitFor();
 });

@@ -39,7 +39,7 @@ export async function startServer({
 	const home = mkdtempSync(join(tmpdir(), 'kettle-home-'));
 	if (demo) {
 		cpSync(seed.home, home, { recursive: true });
-		// The game's folder lies in its own home.
+		// The game's folder is in its own home.
 		await query(url.href, 'update projects set launcher = replace(launcher::text, $1, $2)::jsonb', [
 			seed.home,
 			home
@@ -91,6 +91,9 @@ export async function openPage(browser: Browser, faults: string[] = []): Promise
 	// A ceiling for machines that are busy with other work; nothing waits longer than it has to.
 	page.setDefaultTimeout(30_000);
 	page.on('pageerror', (error) => faults.push(String(error)));
+	page.on('console', (message) => {
+		if (message.text().includes('Content Security Policy')) faults.push(message.text());
+	});
 	const go = page.goto.bind(page);
 	page.goto = async (...where) => {
 		const answer = await go(...where);

@@ -236,7 +236,7 @@ test('who the mod is: said on its page, written into its file, shown in the band
 	await page.getByLabel('Description').fill('More boats for the winter.');
 	await page.getByRole('group', { name: 'Loads after' }).getByRole('checkbox').first().check();
 	await page.getByRole('button', { name: 'Save' }).click();
-	await said('Set who the mod is: Longline 0.4.0');
+	await said('Set the mod’s details: Longline 0.4.0');
 	await page.getByRole('link', { name: 'Longline 0.4.0' }).waitFor();
 	await at('file/mine/mod.json');
 	await page.getByText('"description": "More boats for the winter."').waitFor();
@@ -269,9 +269,121 @@ test('from page to page by keys: the focus goes where the eye goes, and back', a
 	await press('3');
 	await page.waitForURL(/\/tables/);
 	await expect.poll(focus).toMatch(/^Mod/);
-	await press('4');
+	await press('5');
 	await page.waitForURL(/\/snags/);
 	await expect.poll(focus).toMatch(/: /);
+	// While a dialog is open, the digits do not lead away from it.
+	await at('tables/vessel?ticket=vessel/cutter_04');
+	await press('c');
+	const form = page.getByRole('dialog', { name: /^Copy / });
+	await form.getByRole('button', { name: 'Cancel' }).focus();
+	await press('6');
+	await form.getByLabel('New id').fill('cutter_04');
+	await form.getByText('The id “cutter_04” is already used.').waitFor();
+	await press('Escape');
+	await press('Escape');
+	await form.waitFor({ state: 'detached' });
+	await ticket().getByRole('heading', { name: 'Kittiwake' }).waitFor();
+});
+
+test('a start: its entry in the script and its option on the page come together', async () => {
+	const page = thePage();
+	await at('tables/start?ticket=start/ice_edge');
+	const before = await page.getByTestId('dial').innerText();
+	await button('Copy as new').click();
+	const form = page.getByRole('dialog', { name: /^Copy / });
+	await form.getByLabel('New id').fill('fog_bank');
+	await form.getByText('its pair in another file').waitFor();
+	await form.getByRole('button', { name: 'Preview changes' }).click();
+	await apply(/^Copy .* as new start fog_bank/);
+	await at('tables/start?ticket=start/fog_bank');
+	await write('Clock put on', '5');
+	await said('Set clock put on of fog_bank: 9 to 5');
+	await at('file/mine/ui/freeplay.html');
+	await page.getByText('<option value="fog_bank">').waitFor();
+	await at('file/mine/scripts/freeplay.lua');
+	await page.getByText(/fog_bank = \{ x = 865, y = 157, clock = 5 \},/).waitFor();
+	expect(await page.getByTestId('dial').innerText()).toBe(before);
+	await undo(2);
+});
+
+test('parts of one record go into another; the pack lists the new files, and all is as it was after undoing', async () => {
+	const page = thePage();
+	await at('pack');
+	const files = () => page.getByRole('row').allInnerTexts();
+	const before = await files();
+	await at('compare?with=station/tar_row&with=station/grey_gate');
+	const row = (title: string) =>
+		page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: title, exact: true }) });
+	await row('Keeper since').getByRole('button').nth(1).click();
+	await row('keeper.name').getByRole('button').nth(1).click();
+	await page.getByText('2 chosen').waitFor();
+	await page.getByRole('button', { name: 'Preview changes' }).click();
+	await apply(/of Tar Row/);
+	await at('pack');
+	const row_ = page.getByRole('row', { name: /data\/stations\// });
+	await row_
+		.getByText(/the game reads it instead of its own|are merged into the game’s|are merged into the game's/)
+		.waitFor();
+	expect(await files()).not.toEqual(before);
+	await undo(1);
+	await at('pack');
+	await expect.poll(files).toEqual(before);
+});
+
+test('a vessel is fitted out by the names that players see, and offered as an upgrade', async () => {
+	const page = thePage();
+	await at('tables/vessel?ticket=vessel/cutter_04');
+	const engine = ticket().getByRole('combobox', { name: 'Engine: pick by name' });
+	const was = await engine.inputValue();
+	await engine.fill('triple');
+	await page
+		.getByRole('option', { name: /triple/i })
+		.first()
+		.waitFor();
+	await press('ArrowDown');
+	await press('Enter');
+	await said(/^Set engine of/);
+	expect(await engine.inputValue()).not.toBe(was);
+	await ticket().getByRole('link', { name: 'Show the whole chain: Upgrade' }).click();
+	await page.getByRole('treeitem').first().waitFor();
+	await undo(1);
+});
+
+test('the same change in two editions: the twin follows, and the pack has exactly these two files', async () => {
+	const page = thePage();
+	await at('pack');
+	const before = await page.getByRole('row').count();
+	await at('tables/mode?ticket=mode/calm');
+	await write('Pace', '4');
+	await said(/^Set pace of .*Also changed: 1 twin value/s);
+	await at('pack');
+	await page.getByRole('row', { name: /client\/modes.json/ }).waitFor();
+	await page.getByRole('row', { name: /server\/modes.json/ }).waitFor();
+	expect(await page.getByRole('row').count()).toBe(before + 2);
+	await page.getByText('requires the same mod for all players in network games').first().waitFor();
+	await undo(1);
+});
+
+test('all is undone days later: steps of the ledger one by one, after the page was closed', async () => {
+	const page = thePage();
+	await at('tables/mode?ticket=mode/storm');
+	await write('Pace', '7');
+	await said(/^Set pace/);
+	await at('tables/tint?ticket=tint/noon');
+	await write('Steps', '7');
+	await said(/^Set steps/);
+	await page.reload();
+	await at('ledger');
+	for (const title of ['Set pace of storm', 'Set steps of noon']) {
+		const step = page.getByRole('listitem').filter({ hasText: title }).first();
+		await step.getByText(title).click();
+		await step.getByRole('button', { name: 'Undo this step only' }).click();
+		await apply(/^Undo step|^Reverse/);
+	}
+	await at('tables/mode?ticket=mode/storm');
+	await ticket().getByText('as in the base').waitFor();
+	await undo(4);
 });
 
 test('no page had a fault of its own', () => expect(faults).toEqual([]));

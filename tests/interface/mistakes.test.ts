@@ -55,7 +55,7 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	}
 	expect(await page.getByTestId('outcome').innerText()).toBe('Loaded cleanly');
 
-	// Nothing that stands in the game's folder is left behind without a way to take it out.
+	// Nothing that is in the game's folder is left behind without a way to take it out.
 	const remove = () =>
 		fetch(at('api/project'), {
 			method: 'POST',
@@ -71,7 +71,7 @@ test('each mistake is a snag and a refusal, and both are gone with its repair', 
 	await page.getByRole('button', { name: 'Remove from the game' }).click();
 	await page.getByTestId('message').filter({ hasText: 'Removed mods/longline' }).waitFor();
 	expect(existsSync(join(folder, 'mods/longline'))).toBe(false);
-	// What came since by other hands stays.
+	// What came since written independently stays.
 	expect(JSON.parse(readFileSync(join(folder, 'load-order.json'), 'utf8'))).toEqual({
 		mods: ['somebody_else']
 	});

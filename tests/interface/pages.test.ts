@@ -12,6 +12,10 @@ const PAGES = [
 	'/?all',
 	'/p/gannet-sound/setup',
 	'/p/gannet-sound/find',
+	'/p/gannet-sound/edit/data/engines.ini?line=3',
+	'/p/gannet-sound/new?model=scripts/tide.lua',
+	'/p/gannet-sound/scripts',
+	'/p/gannet-sound/try/on_hour',
 	'/p/gannet-sound/find?q=Skerry&ticket=vessel%2Fcutter_07',
 	'/p/gannet-sound/find?q=zeppelin',
 	'/p/gannet-sound/find?q=winch&whole=on',
@@ -248,7 +252,7 @@ test('what a reference leads to is shown when it has the focus; Space hides and 
 	await page.keyboard.press(' ');
 	await peek.getByText('Used by').waitFor();
 	expect(page.url()).toContain('ticket=vessel%2Fcutter_05');
-	await page.keyboard.press('4');
+	await page.keyboard.press('5');
 	await page.waitForURL(/\/snags/);
 	await page.close();
 });

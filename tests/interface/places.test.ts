@@ -36,7 +36,7 @@ test('one text is split off, several follow from the table, and the file is merg
 	const path = page.getByLabel('Path of the other file');
 	await path.fill('words/ja/sounds.properties');
 	await page.getByRole('button', { name: 'Preview changes' }).click();
-	await page.getByRole('alert').filter({ hasText: 'which is for ja' }).waitFor();
+	await page.getByRole('alert').filter({ hasText: 'the file holds texts in ja' }).waitFor();
 	await page.getByRole('button', { name: 'Cancel' }).click();
 	await path.fill('words/de/launch.properties');
 	await page.getByRole('button', { name: 'Preview changes' }).click();

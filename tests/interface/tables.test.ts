@@ -46,7 +46,7 @@ test('a cell is edited where it is, with the editor of its field, and taken back
 	await press('Enter');
 	await said('Set hull of Petrel: 39 to 41');
 	expect(await cell('launch_02', 'Hull')).toBe('41');
-	// The focus is back in the table: arrows go on, and the last step is taken back by its key.
+	// The focus is back in the table: arrows go on, and the last step is undone by its key.
 	await press('ArrowDown');
 	await press('Control+z');
 	await said('Undone');
@@ -81,13 +81,13 @@ test('conditions are typed or put together, kept as chips in the address, and sa
 	await page.getByTestId('filter').fill('speed > 20');
 	await expect.poll(() => status().textContent()).toMatch(/^\d+ of \d+ rows$/);
 	await page.getByTestId('filter').press('Enter');
-	await page.getByTestId('condition').filter({ hasText: 'speed > 20' }).waitFor();
+	await page.getByTestId('condition').filter({ hasText: 'Speed > 20' }).waitFor();
 	await page.getByRole('button', { name: 'Add a filter…' }).click();
 	await page.getByLabel('Field of the condition').selectOption('engine');
 	await page.getByLabel('Condition', { exact: true }).selectOption('one');
 	await page.getByLabel('Value of the condition').fill('twin_4, twin_6');
 	await page.getByRole('button', { name: 'Only these' }).click();
-	await page.getByTestId('condition').filter({ hasText: 'engine is twin_4, twin_6' }).waitFor();
+	await page.getByTestId('condition').filter({ hasText: 'Engine is Jackdaw twin, Rook twin' }).waitFor();
 	await expect
 		.poll(async () => new Set(await Promise.all((await ids()).map((id) => cell(id, 'Engine')))))
 		.toEqual(new Set(['Jackdaw twin', 'Rook twin']));
@@ -100,9 +100,9 @@ test('conditions are typed or put together, kept as chips in the address, and sa
 	await page.goto(table());
 	await page.getByRole('button', { name: 'Views (1)' }).click();
 	await page.getByRole('link', { name: 'Quick twins' }).click();
-	await page.getByTestId('condition').filter({ hasText: 'speed > 20' }).waitFor();
-	await page.getByRole('button', { name: 'Without the condition speed > 20' }).click();
-	await page.getByTestId('condition').filter({ hasText: 'speed > 20' }).waitFor({ state: 'detached' });
+	await page.getByTestId('condition').filter({ hasText: 'Speed > 20' }).waitFor();
+	await page.getByRole('button', { name: 'Without the condition Speed > 20' }).click();
+	await page.getByTestId('condition').filter({ hasText: 'Speed > 20' }).waitFor({ state: 'detached' });
 	await page.goto(table('?where=nothing+like+this'));
 	await page.getByText('No rows match.').waitFor();
 	await page.getByRole('link', { name: 'Show all rows' }).click();
@@ -202,7 +202,7 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	await dialog.getByLabel('New id').fill('Cutter_06');
 	await dialog.getByText('differs from “cutter_06” only in its case').waitFor();
 	await dialog.getByLabel('New id').fill('cutter_of_the_north');
-	await dialog.getByText('the game takes 16').waitFor();
+	await dialog.getByText('the game allows 16').waitFor();
 	await dialog.getByLabel('New id').fill('cutter_60');
 	await dialog.getByText('9 of 16 letters').waitFor();
 	await dialog.getByLabel('Name, English').fill('Stonechat');
@@ -238,7 +238,7 @@ test('upgrades as a tree: gone along, set by keyboard and by dragging, circles m
 	await press('Enter');
 	await said('Set upgrade of Petrel: launch_03 to launch_01');
 	await page.getByRole('treeitem', { name: /leads back to/ }).waitFor();
-	// What leads in a circle stands at the end; it is dragged onto one that is in sight beside it.
+	// What leads in a circle is at the end; it is dragged onto one that is in sight beside it.
 	await step('Petrel').scrollIntoViewIfNeeded();
 	const from = (await step('Petrel').boundingBox())!;
 	const others = await page

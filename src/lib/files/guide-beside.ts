@@ -12,11 +12,11 @@ export async function readGuide(path: string): Promise<string | null> {
 		throw new SourceFault(`The field guide ${path} is not a plain file. It was not opened.`);
 	if (info.size > LARGEST)
 		throw new SourceFault(
-			`The field guide ${path} has ${Math.round(info.size / 2 ** 20)} MB; at most ${LARGEST / 2 ** 20} MB are read.`
+			`The field guide ${path} is ${Math.round(info.size / 2 ** 20)} MB; the limit is ${LARGEST / 2 ** 20} MB.`
 		);
 	return readFile(path, 'utf8');
 }
 
-/** The field guide that lies beside a game's folder under its name (`game/` and `game.guide.yaml`), or null. */
+/** The field guide that is beside a game's folder under its name (`game/` and `game.guide.yaml`), or null. */
 export const guideBeside = (folder: string): Promise<string | null> =>
 	readGuide(`${folder.replace(/\/+$/, '')}.guide.yaml`);

@@ -20,3 +20,4 @@ export { readOrder, type Order } from './order';
 export { inWords, SourceFault } from './fault';
 export { guideBeside, readGuide } from './guide-beside';
 export { failpoint } from './failpoint';
+export { thrown, ThrowFault } from './throwing';

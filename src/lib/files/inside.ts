@@ -1,4 +1,4 @@
-// Paths that must stay within a folder, whatever links stand there.
+// Paths that must stay within a folder, whatever links are there.
 import { closeSync, constants, fstatSync, openSync, readlinkSync, realpathSync } from 'node:fs';
 import { lstat, realpath } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
@@ -20,12 +20,12 @@ async function realPart(path: string): Promise<string> {
 /**
  * The full path of something within a folder, to be written or read now.
  * @param root real path of the folder
- * @throws SourceFault where the path leaves the folder, by its words or by a link
+ * @throws SourceFault where the path is outside the folder, by its words or by a link
  */
 export async function pathInside(root: string, path: string): Promise<string> {
 	const full = resolve(root, path);
 	if (full === root || !isBelow(root, full))
-		throw new SourceFault(`${path} leaves the folder ${root}. Nothing was written.`);
+		throw new SourceFault(`${path} is outside the folder ${root}. Nothing was written.`);
 	if (!isBelow(root, await realPart(full)))
 		throw new SourceFault(
 			`${path} leads out of the folder ${root} by a link. Nothing was written. Put a folder in place of the link.`
@@ -43,7 +43,7 @@ export async function pathInside(root: string, path: string): Promise<string> {
 export function openInside(root: string, path: string): number {
 	let file: number;
 	try {
-		// Without waiting: a pipe that stands there would be waited for.
+		// Without waiting: a pipe that is there would be waited for.
 		file = openSync(
 			join(root, path),
 			constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK | constants.O_NOCTTY

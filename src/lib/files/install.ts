@@ -1,4 +1,4 @@
-// A mod in a game's folder: put there after a backup, and taken out so that what stood there before stands there again.
+// A mod in a game's folder: put there after a backup, and taken out so that what was there before is there again.
 // What is about to be done is written down first; whoever comes after a kill finishes it or goes back.
 import { cp, lstat, mkdir, readdir, readFile, realpath, rename, rm, rmdir } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
@@ -24,7 +24,7 @@ export interface Place {
 export interface Installed extends Place {
 	version: 1;
 	state: 'installing' | 'installed' | 'removing';
-	/** Folder with what stood there before. */
+	/** Folder with what was there before. */
 	backup: string;
 	/** Whether the mod's folder and the load order were there, and whether that listed the name. */
 	hadMod: boolean;
@@ -129,7 +129,7 @@ async function begin(shelf: string, place: Place, mod: string, order: string): P
 }
 
 /**
- * Puts a mod into the game's folder. What stood there before the first time is backed up, and stays the backup until
+ * Puts a mod into the game's folder. What was there before the first time is backed up, and stays the backup until
  * the mod is taken out. Returns what was written down.
  * @param shelf folder of backups of one project
  * @param shipped paths of the game's own files, none of which is ever replaced
@@ -167,7 +167,7 @@ export async function install(
 }
 
 /**
- * Takes the mod out of the game's folder; what stood there before stands there again. What others changed in the load
+ * Takes the mod out of the game's folder; what was there before is there again. What others changed in the load
  * order meanwhile stays. Returns what was taken out, or null where nothing is installed.
  * @throws SourceFault where the load order cannot be read or the game's folder is not there; then nothing is changed
  */

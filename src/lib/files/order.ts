@@ -1,4 +1,4 @@
-// The game's load order: a JSON file with a list of names under `mods`. It is edited in place, never written anew: what
+// The game's load order: a JSON file with a list of names under `mods`. It is edited in place, never rewritten: what
 // others keep in it, and how they format it, stays.
 import { parseTree, type Node, type ParseError } from 'jsonc-parser';
 import { applySplices, type Splice } from '$core/change';

@@ -65,7 +65,7 @@ function checkEntries(entries: SourceEntry[], limits: typeof LIMITS): number {
 	const long = entries.find((entry) => entry.path.length > limits.path);
 	if (long)
 		throw new SourceFault(
-			`The path ${long.path.slice(0, 60)}… has ${long.path.length} characters; at most ${limits.path} are taken. Shorten its folders' names or leave it out.`
+			`The path ${long.path.slice(0, 60)}… has ${long.path.length} characters; the limit is ${limits.path}. Shorten its folders' names or leave it out.`
 		);
 	const bytes = entries.reduce((sum, entry) => sum + entry.size, 0);
 	if (bytes > limits.total)
@@ -75,7 +75,7 @@ function checkEntries(entries: SourceEntry[], limits: typeof LIMITS): number {
 	return bytes;
 }
 
-/** What stands at a path of a folder: a file, or why it is left out; nothing for a link that leads nowhere within. */
+/** What is at a path of a folder: a file, or why it is left out; nothing for a link that leads nowhere within. */
 async function entryAt(
 	root: string,
 	path: string
@@ -385,7 +385,7 @@ async function tapeSource(
 	};
 }
 
-/** Unpacks an archive that stands in another to a file without a name, which goes when it is closed. */
+/** Unpacks an archive that is in another to a file without a name, which goes when it is closed. */
 async function unpackAside(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<yauzl.ZipFile> {
 	const folder = mkdtempSync(join(tmpdir(), 'kettle-archive-'));
 	const place = join(folder, 'inner.zip');
@@ -535,5 +535,5 @@ export async function readAll(source: Source, whole = false): Promise<Map<string
 /** A file of a mod that is too large to be kept. */
 export const tooLarge = ({ path, size }: SourceEntry): SourceFault =>
 	new SourceFault(
-		`${path} has ${Math.round(size / 2 ** 20)} MB; files of a mod can have up to ${MOD_LIMITS.opened / 2 ** 20} MB. Nothing was left out: take the file out of the mod, and add it to the pack by hand.`
+		`${path} is ${Math.round(size / 2 ** 20)} MB; the limit for files of a mod is ${MOD_LIMITS.opened / 2 ** 20} MB. Nothing was left out: take the file out of the mod, and add it to the pack by hand.`
 	);

@@ -108,7 +108,7 @@ export async function settleTree(folder: string): Promise<void> {
 	else await rename(old, folder);
 }
 
-/** Puts a tree that stands beside in the place of another; null takes that away. */
+/** Puts a tree that is beside in the place of another; null takes that away. */
 async function swap(folder: string, fresh: string | null): Promise<void> {
 	const { old } = besides(folder);
 	await rename(folder, old).catch((error: NodeJS.ErrnoException) => {

@@ -1,5 +1,5 @@
 // Bytes of files by their digest, and what was made of them by its key, kept beside the database: what is opened is read
-// from here when it is needed, so that a big game does not stand in memory. A cache: everything is checked when it is
+// from here when it is needed, so that a big game is not in memory. A cache: everything is checked when it is
 // read, and what is missing or was cut is fetched from the database, or made, again.
 import { createHash } from 'node:crypto';
 import {
@@ -48,7 +48,7 @@ function put(place: string, bytes: Uint8Array): void {
 	}
 }
 
-/** What is being written beside other work: read from here until it stands in its place. */
+/** What is being written beside other work: read from here until it is in its place. */
 const coming = new Map<string, Uint8Array>();
 /** Bytes that may wait for that; whoever brings more waits for the disk. */
 const MOST_COMING = 32 * 2 ** 20;
@@ -155,7 +155,7 @@ export function isEmpty(key: string): boolean {
 
 /** Bytes that the cache may hold. */
 const MOST = Number(process.env.KETTLE_CACHE_MB ?? 8192) * 2 ** 20;
-/** Milliseconds for which a file that is being written may stand there. */
+/** Milliseconds for which a file that is being written may be there. */
 const COMING = 3_600_000;
 
 interface Entry {

@@ -41,7 +41,7 @@ export async function listFolder(path: string | null): Promise<FolderList> {
 		return { path: null, parent: null, entries: found.flat(), more: 0 };
 	}
 	const asked = await allowedPath(path);
-	// Of a file, the folder that it lies in.
+	// Of a file, the folder that it is in.
 	const here = (await stat(asked)).isDirectory() ? asked : await allowedPath(dirname(asked));
 	const found = await readdir(here, { withFileTypes: true }).catch((fault: unknown) => {
 		throw new SourceFault(inWords(fault, here));

@@ -94,7 +94,7 @@ export const guideChange = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('undo') })
 ]);
 
-/** A kind stands in one's own guide before anything is said of its fields, where the shared one does not have it. */
+/** A kind is in one's own guide before anything is said of its fields, where the shared one does not have it. */
 function withKind(written: WrittenGuides, guide: Guide, kind: string): string | null {
 	const there = statementIn(written.shared, ['kinds', kind]) ?? statementIn(written.mine, ['kinds', kind]);
 	const found = guide.kinds[kind];
@@ -104,7 +104,7 @@ function withKind(written: WrittenGuides, guide: Guide, kind: string): string | 
 		: written.mine;
 }
 
-/** The kinds to which a reference leads have to stand in the guide too. */
+/** The kinds to which a reference leads have to be in the guide too. */
 function withTargets(written: WrittenGuides, guide: Guide, field: Partial<FieldGuide>): string | null {
 	let { mine } = written;
 	for (const target of field.reference?.kinds ?? []) mine = withKind({ ...written, mine }, guide, target);
@@ -309,7 +309,7 @@ function outcomeOf(
 }
 
 /**
- * Changes the guide of a project in one step that can be taken back.
+ * Changes the guide of a project in one step that can be undone.
  * @throws GuideFault where the result would be no guide; nothing is changed then
  */
 export async function changeGuide(slug: string, change: GuideChange): Promise<GuideAnswer> {

@@ -126,7 +126,7 @@ async function compare(slug: string, linked: Linked): Promise<LinkState> {
 	return { linked, outside, pending, fault: faults.get(slug) ?? null };
 }
 
-/** How the linked folder stands to my mod; null where none is linked. Looked at anew only after something changed. */
+/** How the linked folder stands to my mod; null where none is linked. Looked at again only after something changed. */
 export async function linkState(slug: string): Promise<LinkState | null> {
 	const linked = await readLinked(db(), slug);
 	if (!linked) return null;
@@ -257,7 +257,7 @@ export async function linkWith(slug: string, linked: Linked | null): Promise<voi
 	if (linked.atOnce) await writeOut(slug);
 }
 
-/** Forgets how linked folders were seen: each is looked at anew when that is asked for. */
+/** Forgets how linked folders were seen: each is looked at again when that is asked for. */
 export const lookAnew = (): void => states.clear();
 
 /** After a step: what is linked at once is written out; pages are told where that does not work. */

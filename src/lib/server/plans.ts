@@ -16,6 +16,7 @@ import { decode, looksBinary, type Encoding } from '$core/text';
 import {
 	myFiles,
 	NotPossible,
+	fileBelow,
 	planFor,
 	saidByLayer,
 	stackAfter,
@@ -39,7 +40,7 @@ import { besideStack, handOn, mineOf, modelOf, type Model } from './model';
 
 let afterStep: (slug: string) => void = () => undefined;
 
-/** Has `then` called after every step that was applied, taken back or done again. */
+/** Has `then` called after every step that was applied, undone or done again. */
 export function onStep(then: (slug: string) => void): void {
 	afterStep = then;
 }
@@ -80,10 +81,27 @@ async function broughtBy(
 	);
 }
 
+/** The file on which somebody began to type, where it is another by now and its bytes are still kept. */
+async function begunBy(
+	q: Queries,
+	{ stack }: Model,
+	{ path, from }: Extract<Intention, { do: 'text' }>
+): Promise<Map<string, FileContent>> {
+	if (from === null) return new Map();
+	const bytes = (await readBlobs(q, [from])).get(from);
+	const now = stack.mine?.files.get(path) ?? fileBelow(stack, path);
+	return new Map(bytes ? [[path, decode(bytes, now?.facts?.letters?.encoding)]] : []);
+}
+
+/** An intention as the ledger keeps it: what was typed is in the plan already. */
+const lean = (intention: Intention): Intention =>
+	intention.do === 'text' ? { ...intention, text: '' } : intention;
+
 /** The plan that carries an intention out on the state at hand. */
 async function planOn(q: Queries, model: Model, intention: Intention): Promise<Plan> {
 	const besides: Besides = { links: model.links };
 	if (intention.do === 'bring') besides.brought = await broughtBy(q, model, intention);
+	else if (intention.do === 'text') besides.brought = await begunBy(q, model, intention);
 	else if (intention.do === 'reverse') besides.reversing = await reversingOn(q, model, intention.step);
 	else besides.said = await saidBy(model, intention);
 	return planFor(model.stack, intention, model.project.mod, besides);
@@ -183,7 +201,7 @@ function inHand(slug: string, { plan, next, row }: { plan: Plan; next: Files; ro
 	}
 }
 
-/** The encoding that a change chooses for its file; null where it is told from the bytes. */
+/** The encoding that a change chooses for its file; null where it is detected from the bytes. */
 const chosenBy = (change: FileChange): Encoding | null =>
 	change.of === 'bytes' || change.encoding === 'utf-8' ? null : change.encoding;
 
@@ -220,7 +238,7 @@ export async function apply(
 			encodings[change.path] = mine.encodings[change.path] ?? null;
 			await chooseEncoding(client, mine.id, change.path, chosen);
 		}
-		await appendPlan(client, slug, intention, plan, encodings);
+		await appendPlan(client, slug, lean(intention), plan, encodings);
 		failpoint('after-ledger');
 		const now = await bumpProject(client, slug);
 		const revision = await revisionOf(client, mine.id);
@@ -289,8 +307,8 @@ export async function step(
 }
 
 /**
- * Takes steps back until one is the last that is applied: all of them or none. Gives how many were taken back.
- * @param last the step that was the last for whoever asks: one that came since is not taken back unseen
+ * Takes steps back until one is the last that is applied: all of them or none. Gives how many were undone.
+ * @param last the step that was the last for the caller: one that came since is not undone unseen
  * @throws NotThere, NotPossible
  */
 export async function backTo(slug: string, id: number, last: number): Promise<number> {

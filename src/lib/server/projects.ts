@@ -35,7 +35,7 @@ export function sweepLater(digests: readonly string[], nth = 1): void {
 /**
  * Removes a project with its mod, ledger, notes and pocket.
  * @param name its title, as somebody typed it who means it
- * @throws NotThere, NotPossible where the name is another, or the mod still stands in the game's folder
+ * @throws NotThere, NotPossible where the name is another, or the mod still is in the game's folder
  */
 export async function removeProject(slug: string, name: string): Promise<void> {
 	const project = await readProject(db(), slug);

@@ -11,7 +11,7 @@ const demoSchema = z.object({
 	title: z.string(),
 	base: z.string(),
 	guide: z.string(),
-	/** Other people's mods below mine, and where they lie in the game's folder. */
+	/** Other people's mods below mine, and where they are in the game's folder. */
 	mods: z.array(z.object({ title: z.string(), folder: z.string(), installed: z.string() })),
 	order: z.object({ file: z.string(), says: z.unknown() }),
 	mine: z.string(),

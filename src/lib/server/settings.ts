@@ -32,7 +32,7 @@ export async function allowedFolder(path: string): Promise<string> {
  */
 export async function allowedPath(path: string): Promise<string> {
 	if (path.length > 4096)
-		throw new SourceFault(`The path has ${path.length} characters; this machine takes 4096.`);
+		throw new SourceFault(`The path has ${path.length} characters; the limit on this machine is 4096.`);
 	const real = await realpath(path).catch((error: NodeJS.ErrnoException) => {
 		if (error.code === 'ENAMETOOLONG')
 			throw new SourceFault('A name in this path is longer than this machine allows (255 characters).');

@@ -171,14 +171,14 @@ export async function runTrial(model: Model, signal?: AbortSignal): Promise<numb
 	});
 }
 
-/** What of a project stands in the game's folder; null for nothing. */
+/** What of a project is in the game's folder; null for nothing. */
 export async function installedNow(slug: string): Promise<Installed | null> {
 	const state = await installedOn(shelfOf(slug));
 	// A game that is gone took the mod with it.
 	return state && (await realpath(state.folder).catch(() => null)) !== null ? state : null;
 }
 
-/** Takes the mod out of the game's folder and its load order, and puts back what stood there before the first trial. */
+/** Takes the mod out of the game's folder and its load order, and puts back what was there before the first trial. */
 export async function putBack(slug: string): Promise<Installed> {
 	const state = await installedNow(slug);
 	const removed = state && (await inTurn(`game ${state.folder}`, () => remove(shelfOf(slug))));

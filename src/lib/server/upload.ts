@@ -1,4 +1,4 @@
-// A large body goes to disk piece by piece and never stands in memory whole.
+// A large body goes to disk piece by piece and never is in memory whole.
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
@@ -10,7 +10,7 @@ import { homeFolder } from './settings';
 
 const MOST = 512 * 2 ** 20;
 
-/** Writes the body of a call to a file of its own and gives its path; whoever asked takes it away. @throws SourceFault */
+/** Writes the body of a call to a file of its own and gives its path; the caller takes it away. @throws SourceFault */
 export async function toDisk(request: Request): Promise<string> {
 	const folder = join(homeFolder(), 'uploads');
 	await mkdir(folder, { recursive: true });

@@ -57,7 +57,7 @@ const planSchema = z.object({
 	detected: z.array(z.object({ by: followSort, count: place })).optional()
 });
 
-/** A plan as plain data, as it stands in the ledger and goes to the screen. */
+/** A plan as plain data, as it is in the ledger and goes to the screen. */
 export type KeptPlan = z.input<typeof planSchema>;
 
 const toBase64 = (bytes: Uint8Array): string => {

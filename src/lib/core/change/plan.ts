@@ -10,7 +10,7 @@ export type Files = ReadonlyMap<string, FileContent>;
 /** What happens to one file. A file that is absent counts as an empty one with no digest. */
 interface Changed {
 	path: string;
-	/** Where the file stood before, when it is moved. */
+	/** Where the file was before, when it is moved. */
 	movedFrom?: string;
 	/** SHA-256 of the bytes before and after; null where the file is absent. */
 	before: string | null;
@@ -64,7 +64,7 @@ export interface ValueChange {
 	by?: FollowSort | undefined;
 }
 
-/** What one operation does. It can be shown, applied in one go, and taken back. */
+/** What one operation does. It can be shown, applied in one go, and undone. */
 export interface Plan {
 	title: string;
 	changes: FileChange[];
@@ -101,7 +101,7 @@ const asWhole = (before: FileContent | undefined, after: FileContent | undefined
  * The change from one state of a file to another.
  * @param splices lead from the first content to the second; not needed where they are bytes or change into them: then
  * the file is replaced as a whole
- * @param movedFrom where the file stood before, if that is another path
+ * @param movedFrom where the file was before, if that is another path
  */
 export function changeOf(
 	path: string,

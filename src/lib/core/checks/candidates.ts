@@ -9,7 +9,7 @@ function namesIn(table: Table, key: string | undefined): string[] {
 	return [...new Set(table.column(key))].filter((value) => value >= 0).map((value) => table.pool.at(value));
 }
 
-/** What could stand in a field instead of what names nothing there, the nearest first. */
+/** What could be in a field instead of what names nothing there, the nearest first. */
 export function candidatesFor({ guide, tables }: Stack, { from, field, kinds, value }: Link): string[] {
 	const key = fieldOf(guide.kinds[from.kind], field)?.reference?.key;
 	return nearest(

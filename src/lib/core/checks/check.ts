@@ -7,6 +7,7 @@ import { missingPart } from './missing-part';
 import { wrongCounter } from './wrong-counter';
 import { outOfOrder } from './out-of-order';
 import { twinsApart } from './twins-apart';
+import { scriptLoads } from './script-loads';
 import { scriptNames } from './script-names';
 import { overlaps } from './overlaps';
 import { missingAsset } from './missing-asset';
@@ -55,6 +56,7 @@ export const RULES: readonly Rule[] = [
 	wrongName,
 	wrongCounter,
 	scriptNames,
+	scriptLoads,
 	tooManyRows,
 	missingFile,
 	missingAsset,

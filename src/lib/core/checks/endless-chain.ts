@@ -68,7 +68,7 @@ export const endlessChain: Rule = {
 			yield snagAt(stack, record, presence, {
 				rule: 'endless-chain',
 				severity: 'warns',
-				message: `${quoted(record.id)} leads back to ${quoted(recordAt(links, to).id)} (line ${presence.line}). The game never comes to an end of it.`,
+				message: `${quoted(record.id)} leads back to ${quoted(recordAt(links, to).id)} (line ${presence.line}). The game follows it forever.`,
 				repairable: false
 			});
 		}

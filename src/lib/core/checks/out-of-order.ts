@@ -3,7 +3,7 @@ import { isEditable, rowsWhere } from '../stack';
 import { fieldsIn } from './fields';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
-/** Whether a number or a date lies below another; what cannot be compared does not. */
+/** Whether a number or a date is below another; what cannot be compared does not. */
 function below(value: string, other: string): boolean {
 	const [a, b] = [Number(value), Number(other)];
 	if (Number.isFinite(a) && Number.isFinite(b)) return a < b;

@@ -31,7 +31,7 @@ function knownOf(layer: Layer): Known {
 	let found = known.get(paths);
 	if (!found) {
 		const all = [...paths.keys()];
-		// The few files of a mod are told by their names: each change makes a new list of them.
+		// The few files of a mod are detected by their names: each change makes a new list of them.
 		const token = isGame(layer) ? String(++nth) : all.sort().join('|');
 		found = { folded: new Map(all.map((path) => [path.toLowerCase(), path])), token };
 		known.set(paths, found);

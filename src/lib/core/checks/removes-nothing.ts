@@ -14,7 +14,7 @@ function difference(table: Table, removal: Removal): string {
 		if (now !== String(value))
 			return `${path} is ${now ? quoted(now) : 'empty'} there and not ${quoted(String(value))}`;
 	}
-	return 'the one that is there has more fields';
+	return 'the record there has more fields';
 }
 
 /** A record that is to be taken out of the layers below, of which none says exactly the same. */

@@ -9,7 +9,7 @@ import {
 	withMention,
 	type FieldGuide
 } from '../guide';
-import { nearest } from '../links';
+import { loadingOf, nearest } from '../links';
 import { limitFault, typeFault } from './values';
 import { twinsOf, type Intention } from '../edits';
 import {
@@ -25,9 +25,9 @@ import type { Snag } from './snag';
 
 /** Sorts of repairs. */
 export type RepairSort =
-	'add' | 'suggestion' | 'nearest' | 'swap' | 'base' | 'empty' | 'twin' | 'text' | 'remove' | 'back';
+	'add' | 'suggestion' | 'nearest' | 'swap' | 'base' | 'empty' | 'twin' | 'text' | 'remove' | 'back' | 'load';
 
-/** One way to settle a snag. It is an intention like any other: previewed, applied and taken back the same way. */
+/** One way to settle a snag. It is an intention like any other: previewed, applied and undone the same way. */
 export interface Repair {
 	/** What sort of repair it is: those of one sort can be done for several snags at once. */
 	sort: RepairSort;
@@ -132,7 +132,7 @@ function addRepairs(stack: Stack, record: EffectiveRecord, path: string): Repair
 	];
 }
 
-/** What makes twins alike again: the other takes over what this one says. */
+/** What makes twins alike again: the other inherits what this one says. */
 function twinRepairs(stack: Stack, record: EffectiveRecord): Repair[] {
 	return twinsOf(stack, record).flatMap(({ record: other, but }) => {
 		const differ = [...record.values].filter(
@@ -164,12 +164,20 @@ export function repairsFor(stack: Stack, snag: Snag): Repair[] {
 		const record = stack.tables.get(snag.kind)?.byId.get(snag.record);
 		return record ? twinRepairs(stack, record) : [];
 	}
+	if (snag.rule === 'script-loads' && loadingOf(stack).unloaded.includes(snag.file))
+		return [
+			{
+				sort: 'load',
+				label: `Load ${snag.file} like its neighbours`,
+				intention: { do: 'load', path: snag.file }
+			}
+		];
 	if (!snag.repairable || snag.kind === null || snag.record === null) return [];
 	if (snag.rule === 'removes-nothing')
 		return [
 			{
 				sort: 'back',
-				label: 'Leave it where it is',
+				label: 'Keep it in the game',
 				intention: { do: 'back', kind: snag.kind, id: snag.record }
 			}
 		];

@@ -32,7 +32,7 @@ export interface Snag {
 	message: string;
 	/** The line in the file, for faults of the file itself. */
 	excerpt?: string;
-	/** Values that could stand there instead, likeliest first. */
+	/** Values that could be there instead, likeliest first. */
 	candidates: string[];
 	/** The part of the value that is meant, where it is not all of it. */
 	value?: string;

@@ -2,7 +2,7 @@ import { claimOf, patternOf } from '../guide';
 import { isGame, baseValueOf, isInBase, type EffectiveRecord } from '../stack';
 import { quoted, snagAt, type Rule } from './snag';
 
-/** The record of two that lies in the higher layer: the one that somebody changed. */
+/** The record of two that is in the higher layer: the one that somebody changed. */
 function changed(a: EffectiveRecord, b: EffectiveRecord): [EffectiveRecord, EffectiveRecord] {
 	const mine = (record: EffectiveRecord) => !isGame(record.presences.at(-1)!.layer);
 	return mine(b) && !mine(a) ? [b, a] : [a, b];

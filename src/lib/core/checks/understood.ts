@@ -12,7 +12,7 @@ export interface UnderstoodLine {
 	open: boolean;
 }
 
-/** Something found that much hangs on. */
+/** Something found that much depends on. */
 export interface ToConfirm {
 	kind: string;
 	/** Of the kind. */

@@ -13,7 +13,7 @@ export const unreadableFile: Rule = {
 				const known = claimOf(stack.guide, path);
 				const kind = known && stack.guide.kinds[known.kind]!;
 				const does = kind && !kind.inferred ? 'The game refuses the file.' : 'The game may refuse the file.';
-				// How it is read was only told from what is in it: that never blocks.
+				// How it is read was only detected from what is in it: that never blocks.
 				const guessed = kind ? kind.inferred && kind.written !== undefined : facts.told !== undefined;
 				for (const problem of facts.problems) {
 					yield {

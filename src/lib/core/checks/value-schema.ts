@@ -15,7 +15,7 @@ const text = (faults: readonly Fault[]) =>
 		)
 	);
 
-/** Values that a field takes, as they are written; what is wrong is said as the end of a sentence that begins with the field. */
+/** Values that a field takes, as written; what is wrong is said as the end of a sentence that begins with the field. */
 export const valueSchema = (field: FieldGuide) =>
 	text([
 		(value) => typeFault(field, value),

@@ -4,7 +4,7 @@ import { looseLinks } from '../links';
 import { candidatesFor } from './candidates';
 import { consequence, quoted, SURE_ENOUGH, snagAt, withCandidates, type Rule } from './snag';
 
-/** A field that names a record of a kind that cannot stand there. */
+/** A field that names a record of a kind that cannot be there. */
 export const wrongKind: Rule = {
 	id: 'wrong-kind',
 	title: 'Wrong kind of reference',

@@ -4,7 +4,7 @@ import { faultyValues, isIdle } from './fields';
 import { typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
-/** Sorts of values that are told from the files well enough to hold others to them. */
+/** Sorts of values that are detected from the files well enough to hold others to them. */
 const TELLING = ['whole', 'decimal', 'switch', 'date'];
 
 /** Whether a type was only found, and not surely. */

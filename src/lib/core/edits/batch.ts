@@ -82,7 +82,7 @@ function insertMany(draft: Draft, path: string, kind: string, sources: readonly 
 	for (const source of rest) draft.edit(path, one(source));
 }
 
-/** A file and a kind: records of several kinds may stand in one. */
+/** A file and a kind: records of several kinds may be in one. */
 const fileKey = ({ kind }: EffectiveRecord, path: string) => JSON.stringify([kind, path]);
 
 /**
@@ -126,7 +126,7 @@ export function takeMany(
 }
 
 /**
- * Writes many values, and gives what stands there afterwards, in their order. Several values of one record, and of many,
+ * Writes many values, and gives what is there afterwards, in their order. Several values of one record, and of many,
  * cost one splicing of each file.
  * @throws EditRefused
  */

@@ -14,6 +14,7 @@ import {
 import { linksTo, type Link, type Links } from '../links';
 import { fileContent, textKeysOf, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
 import { idsInside, renameInside, renameInText } from './copied-folder';
+import { hookUp } from './hooked';
 import type { Place } from './draft';
 import { twinOf, twinsOfFile } from './follow';
 import { setField, take } from './steps';
@@ -26,7 +27,7 @@ export function derivedFor(stack: Stack, record: EffectiveRecord, newId: string)
 		const next = derive && fillPattern(derive, (name) => (name === 'id' ? newId : valueOf(record, name)));
 		const now = valueOf(record, field);
 		if (!next || now === undefined || next === now) continue;
-		// A file that is only known by its name cannot be made anew: the field goes on naming the old one.
+		// A file that is only known by its name cannot be made again: the field goes on naming the old one.
 		if (type === 'file' && !isThere(stack, next) && !fileAt(stack, now)) continue;
 		found.set(field, next);
 	}
@@ -75,7 +76,7 @@ export function assetsFor(
 	});
 }
 
-/** A record that belongs to another, and how that was detected where nobody said it. */
+/** A record that belongs to another, and how that was detected if nobody stated it. */
 export interface Other {
 	record: EffectiveRecord;
 	found: Found;
@@ -114,13 +115,13 @@ export function* othersOf(work: Work, record: EffectiveRecord): Generator<[Effec
 export const ruleAt = (stack: Stack, { from, field }: Link): ReferenceGuide =>
 	fieldOf(stack.guide.kinds[from.kind], field)!.reference!;
 
-/** The list that a field is an item of, and its number in it; null where it stands alone. */
+/** The list that a field is an item of, and its number in it; null where it is alone. */
 export function itemOf(path: string): { list: string; at: number } | null {
 	const match = /^(.*)\[(\d+)\]$/.exec(path);
 	return match ? { list: match[1]!, at: Number(match[2]) } : null;
 }
 
-/** Links from lists in which a record stands beside others. */
+/** Links from lists in which a record is beside others. */
 export const listLinks = (links: Links, record: EffectiveRecord): Link[] =>
 	linksTo(links, record).filter(
 		(link) =>
@@ -194,7 +195,7 @@ function copyNamed(
 	return next;
 }
 
-/** Writes a record anew under another id, with the fields that follow from it. Gives the file and these fields. */
+/** Writes a record again under another id, with the fields that follow from it. Gives the file and these fields. */
 export function copyRecord(
 	work: Work,
 	record: EffectiveRecord,
@@ -261,6 +262,7 @@ export function copyAssets(work: Work, record: EffectiveRecord, newId: string): 
 			follows: 'is named after it',
 			by: 'asset'
 		});
+		hookUp(work, { kind: record.kind, id: newId }, path, next);
 		const places = renameInText(work, next, record.id, newId);
 		if (places > 0)
 			work.say(

@@ -2,6 +2,7 @@
 import { counted } from '../wording';
 import {
 	changeOf,
+	splicesBetween,
 	type Content,
 	type FileChange,
 	type FileContent,
@@ -13,24 +14,10 @@ import { partFacts } from '../facts';
 import { claimsOf, hintsFor, type Claim } from '../guide';
 import { displayName, fileContent, openFileOf, type LayerFile, type Stack } from '../stack';
 
-/** The one splice that leads from a text to another: what they share at both ends stays. */
-export function spliceBetween(before: string, after: string): Splice[] {
-	if (before === after) return [];
-	const shorter = Math.min(before.length, after.length);
-	let from = 0;
-	while (from < shorter && before[from] === after[from]) from++;
-	let tail = 0;
-	while (tail < shorter - from && before[before.length - 1 - tail] === after[after.length - 1 - tail]) tail++;
-	return [{ from, to: before.length - tail, insert: after.slice(from, after.length - tail) }];
-}
-
 /** What leads from one state of a text to another; null where one of them is no text. */
-function splicesBetween(
-	before: FileContent | undefined,
-	after: FileContent | null
-): Splice<Content>[] | null {
+function splicesOf(before: FileContent | undefined, after: FileContent | null): Splice<Content>[] | null {
 	if (before instanceof Uint8Array || after instanceof Uint8Array) return null;
-	return spliceBetween(before?.text ?? '', after?.text ?? '');
+	return splicesBetween(before?.text ?? '', after?.text ?? '');
 }
 
 type Values = Map<string, Map<string, string>>;
@@ -75,7 +62,7 @@ function changesOf(
 	after: LayerFile | undefined
 ): ValueChange[] {
 	const { kind } = claim;
-	// What stands in a file that takes records out is gone, and back when it leaves the file.
+	// What is in a file that takes records out is gone, and back when it leaves the file.
 	const [was, is] = claim.removes ? [after, before] : [before, after];
 	const [old, fresh] = [valuesOf(was, claim), valuesOf(is, claim)];
 	const changes: ValueChange[] = [];
@@ -91,15 +78,18 @@ function changesOf(
 	return changes;
 }
 
-/** The plan that brings files of my mod to another state; null takes a file away. */
-export function planToBring(stack: Stack, files: ReadonlyMap<string, FileContent | null>): Plan {
+/** What comes of files of my mod in another state: changes of files, of values, and words on those without any. */
+export function filesChanged(
+	stack: Stack,
+	files: ReadonlyMap<string, FileContent | null>
+): Pick<Plan, 'changes' | 'values' | 'notes'> {
 	const changes: FileChange[] = [];
 	const values: ValueChange[] = [];
 	const notes: string[] = [];
 	for (const [path, next] of files) {
 		const file = stack.mine?.files.get(path);
 		const before = file && fileContent(file);
-		const change = changeOf(path, before, next ?? undefined, splicesBetween(before, next));
+		const change = changeOf(path, before, next ?? undefined, splicesOf(before, next));
 		if (change.before === change.after) continue;
 		changes.push(change);
 		const after = next ? openFileOf(path, next, hintsFor(stack.guide, path), stack.pool) : undefined;
@@ -114,9 +104,16 @@ export function planToBring(stack: Stack, files: ReadonlyMap<string, FileContent
 						: `${path} is new and holds no values.`
 			);
 	}
+	return { changes, values, notes };
+}
+
+/** The plan that brings files of my mod to another state; null takes a file away. */
+export function planToBring(stack: Stack, files: ReadonlyMap<string, FileContent | null>): Plan {
+	const found = filesChanged(stack, files);
+	const { changes, values } = found;
 	const title =
 		values.length > 0
 			? `Import ${counted(values.length, 'value')} changed outside`
 			: `Import ${counted(changes.length, 'file')} changed outside`;
-	return { title, changes, values, notes };
+	return { title, ...found };
 }

@@ -27,7 +27,7 @@ interface Draw {
 	/** From `before` to `now`; null where one takes the place of the other. */
 	splices: Splice<Content>[] | null;
 	doc: Document | null;
-	/** Where the file stood before, when it was moved. */
+	/** Where the file was before, when it was moved. */
 	movedFrom?: string;
 }
 
@@ -41,7 +41,7 @@ export interface Place {
 /** My mod while a plan is being made: each step splices a file, the next step reads the result. */
 export interface Draft {
 	stack: Stack;
-	/** The document as it stands, or of a file with records of several kinds the part of one; null where my mod has no such file. */
+	/** The document as is, or of a file with records of several kinds the part of one; null where my mod has no such file. */
 	doc(path: string, kind?: string): Document | null;
 	format(path: string): Format;
 	/** Whether my mod has such a file by now, and its text. */
@@ -91,7 +91,7 @@ export function startDraft(stack: Stack): Draft {
 		else open.now = textLike(applySplices(now?.text ?? '', splices as Splice[]), base, now);
 		open.doc = read(path, contentOf(open.now));
 	};
-	/** What stands in the place of a whole file. */
+	/** What is in the place of a whole file. */
 	const replace = (path: string, next: FileContent | undefined) => {
 		const open = draw(path);
 		const alike = isAlike(open.before, next) && isAlike(open.now, next);

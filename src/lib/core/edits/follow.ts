@@ -29,7 +29,7 @@ export interface TwinFile {
 	kind: string;
 	path: string;
 	but: readonly string[];
-	/** How that was detected, where nobody said it. */
+	/** How that was detected, if nobody stated it. */
 	found: Found;
 }
 

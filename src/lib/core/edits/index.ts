@@ -1,10 +1,11 @@
 // edits: an intention ("set this", "copy as new") becomes a plan, with all that must follow.
 export { intentionSchema, type Besides, type Intention, type Reversing } from './intentions';
+export { LONGEST_TEXT } from './intentions/text';
 export { planFor } from './plan-for';
-export { NotPossible, StaleValue } from './work';
+export { fileBelow, NotPossible, StaleValue } from './work';
 export { idFault, partsOf } from './new-id';
 export { howSchema, newValues, saidByLayer, type How, type NewValue, type SaidBy } from './many';
-export { planToBring, spliceBetween } from './bring';
+export { planToBring } from './bring';
 export { myFiles, stackAfter } from './after';
 export { recipeFrom, stepInWords, stepsOf, withFilled, type Recorded } from './recipe';
 export { idsInside, type InsideId } from './copied-folder';

@@ -157,7 +157,7 @@ export function howInWords(how: How): string {
 		case 'copy':
 			return `to what ${how.from} says`;
 		case 'layer':
-			return 'to what another layer says';
+			return 'to its value in another layer';
 		case 'formula':
 			return `by ${how.formula}`;
 	}

@@ -11,8 +11,9 @@ export function idFault(stack: Stack, kind: string, id: string): string | null {
 	const longest = table.guide.limits.id;
 	if (id === '') return 'A new record needs an id.';
 	if (table.byId.has(id)) return `The id “${id}” is already used.`;
-	if (/\s/.test(id)) return 'An id cannot hold spaces; use _ between words.';
-	if (longest && id.length > longest) return `The id has ${id.length} characters; the game takes ${longest}.`;
+	if (/\s/.test(id)) return 'An id cannot contain spaces; use _ between words.';
+	if (longest && id.length > longest)
+		return `The id has ${id.length} characters; the game allows ${longest}.`;
 	const folded = id.toLowerCase();
 	for (const other of table.byId.keys())
 		if (other.toLowerCase() === folded) return `“${id}” differs from “${other}” only in its case.`;

@@ -98,7 +98,7 @@ export function replay(
 	return whole;
 }
 
-/** A step in words, with the names that stand in it. */
+/** A step in words, with the names that are in it. */
 export function stepInWords(step: Recipe['steps'][number]): string {
 	const many = (part: string) => (Array.isArray(step[part]) ? (step[part] as unknown[]) : []);
 	return (
@@ -139,7 +139,7 @@ const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 export function recipeFrom(stack: Stack, title: string, steps: readonly Intention[]): Recorded {
 	const blanks: Record<string, BlankGuide> = {};
 	const was: Record<string, string> = {};
-	// What stands in braces already is somebody else's.
+	// What is in braces already is somebody else's.
 	const taken = new Set([...JSON.stringify(steps).matchAll(/\{([^{}]+)\}/g)].map(([, name]) => name!));
 	const byId = new Map<string, string>();
 	const blankFor = (wish: string, value: string, blank: BlankGuide): string => {

@@ -85,7 +85,7 @@ export function repointScripts(work: Work, kinds: readonly string[], id: string,
 			draft.put(path, fileContent(file));
 			work.say(`The game reads ${path} whole, so your mod gets a copy of the whole file.`);
 		}
-		// Ids in the draft may stand elsewhere by now: they are looked for in its text.
+		// Ids in the draft may be elsewhere by now: they are looked for in its text.
 		const now = draft.text(path)!;
 		const starts = lineIndex(now);
 		const splices = places.flatMap(({ line, from }) => {

@@ -1,4 +1,4 @@
-// One step of the ledger taken back, whatever came after it: by place where its places are untouched, else by value.
+// One step of the ledger undone, whatever came after it: by place where its places are untouched, else by value.
 import {
 	applySplices,
 	changeOf,

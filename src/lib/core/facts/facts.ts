@@ -19,7 +19,7 @@ export interface FactsPart {
 	first: number;
 	key: string | null;
 	at: string | null | undefined;
-	/** The word that its records stand under. */
+	/** The word that its records are under. */
 	element?: string;
 }
 
@@ -27,7 +27,7 @@ export interface FactsPart {
 interface Shape {
 	/** Null for texts that are no data: scripts and read-mes, of which only the lines are known. */
 	format: FormatId | null;
-	/** How it is to be read, where that was told from what is in it and not from its path. */
+	/** How it is to be read, where that was detected from what is in it and not from its path. */
 	told?: { format: FormatId; layout?: Layout };
 	/** Null for files of bytes. */
 	letters: Letters | null;

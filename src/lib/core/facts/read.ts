@@ -12,7 +12,7 @@ export interface FactField {
 /** The later one counts where a path is there twice. */
 const places = new WeakMap<Int32Array, Map<number, number>>();
 
-/** Where each path stands in a shape, by the number of its text. */
+/** Where each path is in a shape, by the number of its text. */
 export function placesOf(shape: Int32Array): Map<number, number> {
 	let known = places.get(shape);
 	if (!known) {

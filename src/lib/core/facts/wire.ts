@@ -3,8 +3,8 @@ import type { LocalFacts } from './facts';
 /** Packed facts that are of another version or damaged; they are made again from the bytes. */
 export class FactsFault extends Error {}
 
-/** Changes whenever readers or facts do, so that what was kept before is read anew. */
-export const VERSION = 4;
+/** Changes whenever readers or facts do, so that what was kept before is read again. */
+export const VERSION = 5;
 
 const NUMBERS = [
 	'ids',

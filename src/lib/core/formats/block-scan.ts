@@ -37,7 +37,7 @@ class Scanner {
 		);
 	}
 
-	/** Whether a mark stands here; one that is a word must stand by itself. */
+	/** Whether a mark is here; one that is a word must stand by itself. */
 	private starts(mark: string): boolean {
 		const { text, at } = this;
 		if (mark === '' || !text.startsWith(mark, at)) return false;

@@ -154,7 +154,7 @@ const syntax: Syntax = {
 	}
 };
 
-/** Whether a word stands between a block's name and its opening: its own id. */
+/** Whether a word is between a block's name and its opening: its own id. */
 function headed({ tape }: TextDocument, node: number): boolean {
 	const first = node + 1;
 	return (

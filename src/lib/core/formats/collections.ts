@@ -13,9 +13,9 @@ const FEW = 4;
 const MAPS = 20;
 /** A map of so many values of one type is a collection of them. */
 const VALUES = 50;
-/** A collection of so many is one, whatever stands beside it. */
+/** A collection of so many is one, whatever is beside it. */
 const MANY = 8;
-/** Single values that may stand beside the collections of a file: a version, a title. */
+/** Single values that may be beside the collections of a file: a version, a title. */
 const BESIDE = 4;
 /** Share of a file that its collections must be, where they are not all there is. */
 const MOST = 0.75;
@@ -37,7 +37,7 @@ function sampled(items: readonly number[]): readonly number[] {
 
 /**
  * How alike the names in some maps are: the share of the other maps in which a name stands, on average over all names
- * that stand in them. 1 where all have the same, 0 where each has its own.
+ * that are in them. 1 where all have the same, 0 where each has its own.
  */
 export function likenessOf(tape: Tape, maps: readonly number[]): number {
 	const counts = new Map<string, number>();
@@ -53,7 +53,7 @@ export function likenessOf(tape: Tape, maps: readonly number[]): number {
 	let squares = 0;
 	for (const count of counts.values()) squares += Math.min(count, some.length) ** 2;
 	const share = squares / (some.length * all);
-	// Of two maps that have no name in common, each name stands in half.
+	// Of two maps that have no name in common, each name is in half.
 	return some.length === 1 ? share : (share * some.length - 1) / (some.length - 1);
 }
 
@@ -112,7 +112,7 @@ const OWN = /^["']?(?:id|key|uid|guid)["']?$/i;
 
 /**
  * The lists and maps of a file whose items are its records, in their order; none where the file is one record. What
- * stands beside them must be little: a record with a long list in it is still a record.
+ * is beside them must be little: a record with a long list in it is still a record.
  */
 export function collectionsIn(tape: Tape, root: number): number[] {
 	return within(tape, root, true);

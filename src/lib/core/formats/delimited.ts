@@ -311,7 +311,7 @@ function read(id: 'csv' | 'tsv', text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
-/** A cell as it is written: quoted when it was, or when it has to be. */
+/** A cell as written: quoted when it was, or when it has to be. */
 function written(doc: TextDocument, value: string, wasQuoted: boolean): string {
 	const { separator, quote, escape } = sheetOf(doc).dialect;
 	const breaks = value.includes(separator) || /[\r\n]/.test(value);
@@ -379,7 +379,7 @@ function insert(doc: TextDocument, source: TextDocument, record: RecordNode): Sp
 function renameKey(doc: TextDocument, _record: RecordNode, path: string, name: string): Splice[] {
 	const { header, dialect } = sheetOf(doc);
 	const cell = header?.cells[doc.columns.indexOf(path)];
-	if (!cell) throw new EditRefused(`There is no header for “${path}” is written.`);
+	if (!cell) throw new EditRefused(`This table has no column “${path}”.`);
 	if (doc.columns.includes(name)) throw new EditRefused(`There is a column “${name}” already.`);
 	const quoted = isQuoted(doc.content.slice(...cell), dialect.quote);
 	return [{ from: cell[0], to: cell[1], insert: written(doc, name, quoted) }];

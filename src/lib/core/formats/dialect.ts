@@ -1,4 +1,4 @@
-// How delimited text is written, told from its first lines.
+// How delimited text is written, detected from its first lines.
 import type { ReadHints } from './document';
 
 /** How one file of delimited text is written. */
@@ -100,7 +100,7 @@ function faults(sample: string, separator: string, quote: string, escape: Dialec
 
 /**
  * A single quote is the quote where no cell begins with a double one, every cell that begins with it ends with it, and
- * it makes the lines alike or wraps all that is no number.
+ * it makes the lines alike or wraps all that is not a number.
  */
 function guessQuote(text: string): string {
 	const sample = text.slice(0, SAMPLE_LENGTH);
@@ -139,7 +139,7 @@ const bare = (cell: string, quote: string) => {
 };
 
 /**
- * The dialect of a text. What the guide says counts; the rest is told from the first lines: the separator that cuts
+ * The dialect of a text. What the guide says counts; the rest is detected from the first lines: the separator that cuts
  * them alike, the quote that opens cells, `#` before the header, a first line of names, a second one of types.
  */
 export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Dialect {

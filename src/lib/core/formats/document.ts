@@ -29,7 +29,7 @@ export interface RecordNode {
 	readonly to: number;
 	/** Line of the record itself (not of the commentary above it), from 1. */
 	readonly line: number;
-	/** Made anew whenever they are asked for: ask once and keep the list. */
+	/** Made again whenever they are asked for: ask once and keep the list. */
 	readonly fields: FieldNode[];
 	readonly remark?: string | undefined;
 	/** Its place on the document's tape, or its number in a file of bytes. */
@@ -47,7 +47,7 @@ export interface Problem {
 	line: number;
 	column: number;
 	message: string;
-	/** The line it stands in. */
+	/** The line it is in. */
 	excerpt: string;
 }
 
@@ -117,7 +117,7 @@ export interface ReadHints {
 	spare?: string;
 	/** The id of the file's one record, where its name says it. */
 	id?: string;
-	/** What stands before the number of records without an id, where files of one kind would share them. */
+	/** What is before the number of records without an id, where files of one kind would share them. */
 	prefix?: string;
 	/** Cell separator of delimited text. */
 	separator?: string;
@@ -167,7 +167,7 @@ export type NewItem = { value: string } | { copyOf: number };
 export interface Traits {
 	/** Every value is text: that it is a number shows only by how it is written. */
 	untyped?: true;
-	/** Records may stand at any depth of nested lists and maps. */
+	/** Records may be at any depth of nested lists and maps. */
 	nested?: true;
 	/** What names a record is part of the format: no other field can. */
 	fixedIds?: true;
@@ -188,7 +188,7 @@ export interface Format<C extends Content = Content, D extends Document<C> = Doc
 	traits: Traits;
 	/** Reads any content: what cannot be read is a problem, never an exception. */
 	read(content: C, hints: ReadHints): D;
-	/** The same content read by other hints on where its records stand, without reading all of it anew. */
+	/** The same content read by other hints on where its records stand, without reading all of it again. */
 	again?(doc: D, hints: ReadHints): D;
 	/** The parts that a document shows by itself; fewer than two where it has none. */
 	partsIn?(doc: D): PartHints[];
@@ -316,7 +316,7 @@ export function findRecord(doc: Document, id: string, line?: number): RecordNode
 		record !== undefined && record.id === id && (line === undefined || record.line === line);
 	const { records } = doc;
 	if (isText(doc) && records.length >= FEW && id !== '') {
-		// An id stands in the text of its record: a search there is much faster than reading every record's id.
+		// An id is in the text of its record: a search there is much faster than reading every record's id.
 		const byPlace = /#\d+$/.test(id) ? records[Number(id.slice(id.lastIndexOf('#') + 1)) - 1] : undefined;
 		if (fits(byPlace)) return byPlace;
 		const text = doc.content;

@@ -71,7 +71,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 
 const base = treeFormat('groups', [], read, syntax, { untyped: true });
 
-/** Lines of which so many are one record: a text and its translation below it. */
+/** Lines of which a fixed number form one record: a text and its translation below it. */
 export const groups: TextFormat = {
 	...base,
 	insert(doc, source, record) {

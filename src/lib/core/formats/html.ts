@@ -170,7 +170,7 @@ const syntax: Syntax = {
 		return leaf < 0 ? '' : String(syntax.value(doc, leaf));
 	},
 	inside(doc, node) {
-		// The page itself is no list: options stand in their select.
+		// The page itself is not a list: options are in their select.
 		if (doc.tape.keyFrom(node) < 0) return { from: 0, to: doc.content.length, separators: '' };
 		return markup.inside(doc, node);
 	},

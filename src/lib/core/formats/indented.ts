@@ -67,7 +67,11 @@ function linesOf(doc: OpenDocument): Line[] {
 		while (open.length > 1 && !indent.startsWith(open.at(-1)!)) open.pop();
 		if (indent !== open.at(-1)) {
 			if (open.length < DEEPEST) open.push(indent);
-			else doc.problem(from, `Lines farther in than ${DEEPEST} steps are not read as such.`);
+			else
+				doc.problem(
+					from,
+					`This line is indented by more than ${DEEPEST} steps; it is read as part of the line before it.`
+				);
 		}
 		const words = wordsOf(doc, from, end);
 		if (words.length > 0) lines.push({ depth: open.length - 1, words, end: words.at(-1)![1] });
@@ -174,5 +178,5 @@ function read(text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
-/** Blocks by indentation: a word and a name on the first line, what is said of it below and farther in. */
+/** Blocks by indentation: a word and a name on the first line, what is said of it below and indented further. */
 export const indented = treeFormat('indented', [], read, syntax, { untyped: true, fixedIds: true });

@@ -40,6 +40,7 @@ export {
 	type TaggedLayout
 } from './layout';
 export { linesOf, tellFormats, type ToldFormat } from './tell';
+export { isCode } from './lua';
 export { VALUE } from './tree';
 export { sharedTexts } from './yaml';
 export { styledFor, type Styled } from './number-style';

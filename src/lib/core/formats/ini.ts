@@ -58,7 +58,7 @@ function pair(doc: OpenDocument, from: number, to: number, lineTo: number, marks
 	if (mark >= to || keyTo === from) return -1;
 	let start = mark + 1;
 	while (start < lineTo && isBlank(text.charCodeAt(start))) start++;
-	// Nothing stands behind the mark: the value goes one space behind it, whatever other space the line ends in.
+	// Nothing is after the mark: the value goes one space behind it, whatever other space the line ends in.
 	if (start >= to) start = Math.min(start, mark + 2);
 	let end = quotedEnd(text, start, to);
 	const comment = trailing(text, end < 0 ? start : end, to);

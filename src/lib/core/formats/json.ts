@@ -62,9 +62,9 @@ class Scanner {
 	private keyFrom = -1;
 	private keyTo = -1;
 	private named = false;
-	/** Whether a value or name may stand here; after one, a separator must come first. */
+	/** Whether a value or name may be here; after one, a separator must come first. */
 	private ready = true;
-	/** The separator that was read last, while nothing stands behind it. */
+	/** The separator that was read last, while nothing is after it. */
 	private comma = -1;
 	/** Brackets that are open below what is read. */
 	private tooDeep = 0;
@@ -337,7 +337,7 @@ class Scanner {
 		const from = tape.from(node);
 		doc.problem(
 			from,
-			`The “${text[from]}” of line ${lineOf(doc, from)} is never closed${stack.length === 0 ? '' : ' (nor what holds it)'}.`
+			`The “${text[from]}” of line ${lineOf(doc, from)} is never closed${stack.length === 0 ? '' : ' (nor is the block around it)'}.`
 		);
 		for (const open of [node, ...stack]) {
 			tape.close(open, text.length);

@@ -10,17 +10,17 @@ export const blockLayout = z.strictObject({
 	/** What begins and ends a block. */
 	open: mark.min(1).default('{'),
 	close: mark.min(1).default('}'),
-	/** What stands between a name and its value; empty for nothing but space. */
+	/** What is between a name and its value; empty for nothing but space. */
 	assign: mark.default('='),
-	/** What stands between a name and the block that it opens; empty for nothing. */
+	/** What is between a name and the block that it opens; empty for nothing. */
 	openAfter: mark.default(''),
 	/** What ends a value; empty for the line end. */
 	end: mark.default(''),
-	/** What begins and ends a list of values, and stands between them; empty for none. */
+	/** What begins and ends a list of values, and is between them; empty for none. */
 	listOpen: mark.default(''),
 	listClose: mark.default(''),
 	listSeparator: mark.default(''),
-	/** The characters that may stand around a text. */
+	/** The characters that may be around a text. */
 	quotes: mark.default('"'),
 	/** What takes the next character of a text as it is; the quote itself where quotes are doubled; empty for none. */
 	escape: mark.default('\\'),
@@ -38,7 +38,7 @@ const names = z.array(z.array(z.string()).min(1));
 /** Lines whose values mean something by their position. */
 export const positionalLayout = z.strictObject({
 	shape: z.literal('positional'),
-	/** What stands between the values of a line; empty for any space. */
+	/** What is between the values of a line; empty for any space. */
 	separator: mark.default(''),
 	comments: z.array(mark).default(['#']),
 	/** The lines before the first record, each with the names of its values. */
@@ -71,14 +71,14 @@ export const taggedLayout = z.strictObject({
 	shape: z.literal('tagged'),
 	/** The tag of the line with which a record begins. */
 	first: z.string().min(1).max(12).default('N'),
-	/** What stands behind the tag and between the values of a line. */
+	/** What is after the tag and between the values of a line. */
 	separator: mark.min(1).default(':'),
 	/** Tags of lines that hold one text, whatever marks are in it. */
 	texts: z.array(z.string()).default([]),
 	comments: z.array(mark).default(['#'])
 });
 
-/** Lines of which so many are one record. */
+/** Lines of which a fixed number form one record. */
 export const groupsLayout = z.strictObject({
 	shape: z.literal('groups'),
 	/** The names of the lines of a record, in their order. */

@@ -6,7 +6,7 @@ import { moveTo } from './siblings';
 
 const isBreak = (char: string | undefined) => char === '\n' || char === '\r';
 
-/** Where a mark stands in `[from, to)`; -1 where it does not. What lies behind is not looked at, however far it is. */
+/** Where a mark is in `[from, to)`; -1 where it does not. What is after is not looked at, however far it is. */
 export function indexWithin(text: string, mark: string, from: number, to: number): number {
 	const at = text.slice(from, to).indexOf(mark);
 	return at < 0 ? -1 : from + at;
@@ -21,7 +21,7 @@ export function lineEnd(text: string, at: number): number {
 	return at;
 }
 
-/** End of what stands on the line that holds `at`, without the space behind it: where commentary ends. */
+/** End of what is on the line that holds `at`, without the space behind it: where commentary ends. */
 export function contentLineEnd(text: string, at: number): number {
 	let end = lineEnd(text, at);
 	while (end > at && (text.charCodeAt(end - 1) === 32 || text.charCodeAt(end - 1) === 9)) end--;
@@ -69,7 +69,7 @@ export function removeLines(doc: TextDocument, record: RecordNode): Splice[] {
 	return [{ from: 0, to, insert: '' }];
 }
 
-/** Moves a record among the others of a file of lines; what stands between them stays. @throws EditRefused */
+/** Moves a record among the others of a file of lines; what is between them stays. @throws EditRefused */
 export function moveLines(whole: TextDocument, record: RecordNode, to: number): Splice[] {
 	const doc = homeOf(whole, record);
 	if (!doc.records[to]) throw new EditRefused(`There is no place ${to + 1} among the records.`);

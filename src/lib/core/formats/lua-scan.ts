@@ -102,7 +102,7 @@ class Scanner {
 			this.fault(`The data here are nested more than ${DEEPEST} deep; what is deeper is not read.`);
 	}
 
-	/** Skips the body of a function or block up to the `end` that closes it; stands behind `function` or the like. */
+	/** Skips the body of a function or block up to the `end` that closes it; is after `function` or the like. */
 	private body(from: number): void {
 		let open = 1;
 		while (open > 0) {
@@ -421,7 +421,7 @@ class Scanner {
 				this.at += name.length;
 			} else if (code === 91 && longEnd(this.text, this.at) === -1) this.brackets(']');
 			else if (code === 123) {
-				// A call with a table: the table is data that stands under the function's name.
+				// A call with a table: the table is data that is under the function's name.
 				this.value(keyFrom, behind);
 				return;
 			} else if (code === 40 || code === 34 || code === 39 || code === 91) {

@@ -1,4 +1,12 @@
-import { EditRefused, startDocument, type TextDocument, type ReadHints, type Scalar } from './document';
+import { codeFault } from './lua-code';
+import {
+	EditRefused,
+	startDocument,
+	type OpenDocument,
+	type TextDocument,
+	type ReadHints,
+	type Scalar
+} from './document';
 import { CODE, commentEnd, match, NUMBER, scanLua, WORDS } from './lua-scan';
 import { BARE, itemsOf, MAP, TEXT, type Tape } from './tape';
 import { addTreeRecords, isHolder, plainRecords, type Syntax } from './tree';
@@ -107,7 +115,7 @@ function reckoned(code: string): number | null {
 	return at === words.length && Number.isFinite(value) ? value : null;
 }
 
-/** A calculation as what it comes to, where that can be told from the file alone; else as it is written. */
+/** A calculation as what it comes to, where that can be detected from the file alone; else as written. */
 function folded(doc: TextDocument, code: string): Scalar {
 	const number = reckoned(code);
 	if (number !== null) return number;
@@ -241,6 +249,25 @@ function places(doc: TextDocument): Map<number, number> {
 	return found;
 }
 
+/** Whether a Lua text holds more than tables: a call, a condition, a loop, a function. What is in comments and texts counts too. */
+export const isCode = (text: string): boolean => BLOCKS.test(text) || /[\w\])]\s*\(/.test(text);
+
+const BLOCKS = /\b(?:function|if|for|while|repeat)\b/;
+
+/**
+ * Code is faulty where it cannot be loaded, and nowhere else. Of data alone the scanner says more: all that is wrong, and
+ * where each thing begins.
+ */
+function checkCode(doc: OpenDocument): void {
+	const { content, problems, records } = doc;
+	const script = BLOCKS.test(content) || (records.length === 0 && content.trim() !== '');
+	if (!script && problems.length === 0) return;
+	const fault = codeFault(content);
+	if (fault === undefined) return;
+	if (script || fault === null) problems.length = 0;
+	if (script && fault !== null) doc.problem(fault.at, fault.message);
+}
+
 function read(text: string, hints: ReadHints): TextDocument {
 	const doc = startDocument('lua', text, hints);
 	const root = scanLua(doc);
@@ -248,6 +275,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 	// A script of nothing but code holds no data.
 	if (itemsOf(doc.tape, root).some((item) => doc.tape.kind(item) !== CODE)) addTreeRecords(doc, root, syntax);
 	else if (text.trim() === '') doc.problem(0, 'The file is empty: there is no data.');
+	checkCode(doc);
 	return doc;
 }
 

@@ -22,7 +22,7 @@ const NAMED: Record<string, string> = {
 	apos: "'"
 };
 
-/** Undoes entities; those that only a DTD knows stay as they are written. */
+/** Undoes entities; those that only a DTD knows stay as written. */
 export function unescape(raw: string, names: Readonly<Record<string, string>> = NAMED): string {
 	if (!raw.includes('&')) return raw;
 	return raw.replace(
@@ -53,7 +53,7 @@ export function escape(value: string, attribute: boolean): string {
 	return value.replace(attribute ? /[&<>"'\n\r\t]/g : /[&<>\r]/g, (char) => ESCAPED[char]!);
 }
 
-/** Text between tags as it is meant: comments and instructions are not part of it. */
+/** Text between tags as meant: comments and instructions are not part of it. */
 function meantText(raw: string): string {
 	if (!raw.includes('<')) return unescape(raw.replace(/\r\n?/g, '\n'));
 	return raw
@@ -112,7 +112,7 @@ const elementName = (text: string, tape: TextDocument['tape'], node: number) =>
 
 const isAttribute = ({ tape }: TextDocument, node: number) => tape.kind(node) === TEXT;
 
-/** The quotes that an attribute's value stands in; empty for none. */
+/** The quotes that an attribute's value is in; empty for none. */
 const quoteOf = ({ tape, content: text }: TextDocument, node: number) => {
 	const before = text[tape.from(node) - 1] ?? '';
 	return /["']/.test(before) ? before : '';

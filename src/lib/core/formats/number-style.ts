@@ -70,7 +70,7 @@ function decimalLike(old: RegExpExecArray, typed: string): Styled {
 
 /**
  * A number as the one it replaces is written: its decimals (`1.2500`), hex, exponent, leading zeros, plus sign or unit.
- * A value that is typed with a style of its own, or that is no number, stays as it is typed.
+ * A value that is typed with a style of its own, or that is not a number, stays as typed.
  */
 export function inStyleOf(old: string, typed: string): Styled {
 	const value = plain(typed);

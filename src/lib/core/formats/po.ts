@@ -189,7 +189,7 @@ const leafOf = ({ tape }: TextDocument, node: number, kind: number) =>
 const raw = ({ tape, content: text }: TextDocument, node: number) =>
 	text.slice(tape.from(node), tape.to(node));
 
-/** Whether a part stands behind the mark of entries that are no longer used. */
+/** Whether a part is after the mark of entries that are no longer used. */
 function isObsolete({ content: text, tape }: TextDocument, node: number): boolean {
 	let at = tape.keyFrom(node);
 	while (text[at - 1] === ' ' || text[at - 1] === '\t') at--;

@@ -11,7 +11,7 @@ export interface RecordShape {
 	fields(doc: TextDocument, node: number): FieldNode[];
 	/** One value, without making all of them; undefined where there is none. */
 	valueAt?(doc: TextDocument, node: number, path: string): Scalar | undefined;
-	/** Whether commentary behind the record on its line is part of it; not where a separator stands between. */
+	/** Whether commentary behind the record on its line is part of it; not where a separator is between. */
 	trail: boolean;
 }
 

@@ -75,7 +75,7 @@ export function readDocument(path: string, content: Content, hints: ReadHints = 
 	const told = hints.whole || hints.at !== undefined || hints.element !== undefined;
 	if (told || !format.partsIn) return doc;
 	const parts = format.partsIn(doc);
-	// What stands under one word says by that word what it is.
+	// What is under one word says by that word what it is.
 	return parts.length === 0 || (parts.length === 1 && parts[0]!.element === undefined)
 		? doc
 		: readParts(format, content, { ...hints, parts }, doc);

@@ -5,7 +5,7 @@ import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-format';
 
-/** A cell of a table: its name stands in the table's first line. */
+/** A cell of a table: its name is in the table's first line. */
 const CELL = OWN;
 
 const isBlank = (code: number) => code === 32 || code === 9;
@@ -13,7 +13,7 @@ const isBreak = (code: number) => code === 10 || code === 13;
 const NAME = /^[^\s=[\]{}"';#][^=\r\n{}"]*$/;
 /** A line that begins something: a text that goes on over it was never closed. */
 const BEGINNING = /^[ \t]*(?:\[[^\]\r\n]*\][ \t]*$|[A-Za-z_][\w.-]*[ \t]*=)/;
-/** What may stand around a text: `_("…")`. */
+/** What may be around a text: `_("…")`. */
 const WRAPPER = /^[A-Za-z_]\w*\([ \t]*(?=["'])/;
 
 class Scanner {
@@ -47,7 +47,7 @@ class Scanner {
 				if (trimmed(text, close + 1, to) > close + 1) this.trail(close + 1, to);
 			} else if (code === 91) doc.problem(from, 'This section’s name is never closed by “]”.');
 			else {
-				// What stands before the first section is none of the records.
+				// What is before the first section is none of the records.
 				if (section < 0 && this.nameIn(from, to) === null) continue;
 				if (section < 0) section = tape.open(MAP, -1, -1, from);
 				this.member(from, to);
@@ -58,7 +58,7 @@ class Scanner {
 		return root;
 	}
 
-	/** What stands before the first `=` of a line; null where that is no name. */
+	/** What is before the first `=` of a line; null where that is no name. */
 	private nameIn(from: number, to: number): string | null {
 		const mark = indexWithin(this.text, '=', from, to);
 		const name = mark < 0 ? '' : this.text.slice(from, trimmed(this.text, from, mark));
@@ -230,7 +230,7 @@ class Scanner {
 	}
 }
 
-/** The end of what stands in `[from, to)`, without the space at its end. */
+/** The end of what is in `[from, to)`, without the space at its end. */
 function trimmed(text: string, from: number, to: number): number {
 	while (to > from && text.charCodeAt(to - 1) <= 32) to--;
 	return to;
@@ -315,5 +315,5 @@ function read(text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
-/** Sections that may come again and again, with texts over several lines, lists, and tables in braces. */
+/** Sections that may recur, with texts over several lines, lists, and tables in braces. */
 export const sections = treeFormat('sections', [], read, syntax, { untyped: true });

@@ -1,5 +1,5 @@
 // Things that follow one another in a text, with or without separators: one goes in, out, or to another place, and
-// what stands between the others stays.
+// what is between the others stays.
 import type { Splice } from '../change';
 import { toEol } from '../text';
 
@@ -15,7 +15,7 @@ export interface Row {
 	items: Sibling[];
 	/** The inside of what holds them, between its brackets. */
 	inner: Sibling;
-	/** Marks of which one stands between two of them; none where each has lines of its own. */
+	/** Marks of which one is between two of them; none where each has lines of its own. */
 	separators: string;
 	/** End of commentary that begins at an offset; -1 where none does. */
 	comment?: (text: string, at: number) => number;
@@ -62,7 +62,7 @@ function unitOf(row: Row, item: Sibling): Unit {
 	return { ...item, separatorTo, trailTo };
 }
 
-/** The whitespace in which a line starts: `\n\t`; empty where other things stand before `at` on its line. */
+/** The whitespace in which a line starts: `\n\t`; empty where other things are before `at` on its line. */
 export function gapBefore(text: string, at: number): string {
 	let from = at;
 	while (from > 0 && (text[from - 1] === ' ' || text[from - 1] === '\t')) from--;
@@ -70,7 +70,7 @@ export function gapBefore(text: string, at: number): string {
 	return /[\r\n]/.test(text[from - 1]!) ? toEol(text) + text.slice(from, at) : '';
 }
 
-/** What stands between two neighbours, when it is nothing but space; else a line start like the second one's. */
+/** What is between two neighbours, when it is nothing but space; else a line start like the second one's. */
 function gapOf(row: Row, units: Unit[], at: number): string {
 	const { text } = row;
 	if (units.length === 0) return '';
@@ -84,7 +84,7 @@ function gapOf(row: Row, units: Unit[], at: number): string {
 	if (own) return own;
 	if (row.touch) return '';
 	if (row.separators) return ' ';
-	// The first one stands behind something on its line (`- a: 1`): the next begins right below it.
+	// The first one is after something on its line (`- a: 1`): the next begins right below it.
 	const start =
 		Math.max(text.lastIndexOf('\n', units[0]!.from - 1), text.lastIndexOf('\r', units[0]!.from - 1)) + 1;
 	return toEol(text) + ' '.repeat(units[0]!.from - start);
@@ -200,7 +200,7 @@ export function narrowed(text: string, { from, to, insert }: Splice): Splice {
 }
 
 /**
- * `raw`, which stood in a line that starts with `indent`, for a line that starts with `other`. Lines whose end lies
+ * `raw`, which was in a line that starts with `indent`, for a line that starts with `other`. Lines whose end lies
  * inside a value (told by `inValue`, from the offset of the line end in `raw`) stay as they are, ends included.
  */
 export function reindent(

@@ -142,7 +142,7 @@ export const stanzas: TextFormat = {
 		const behind = /^\s*/.exec(text.slice(to))![0].length;
 		return [{ from: 0, to: to + behind, insert: '' }];
 	},
-	// Each paragraph goes into the place of another: what stands between them stays.
+	// Each paragraph goes into the place of another: what is between them stays.
 	move(doc, record, to) {
 		const order = [...doc.records];
 		order.splice(order.indexOf(record), 1);

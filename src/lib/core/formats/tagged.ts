@@ -31,7 +31,7 @@ function scan(doc: OpenDocument, layout: TaggedLayout): number {
 		const mark = indexWithin(text, separator, at, end);
 		const tag = mark < 0 ? '' : text.slice(at, mark);
 		if (!TAG.test(tag)) {
-			// What stands before the first record is none of them.
+			// What is before the first record is none of them.
 			if (record >= 0) doc.problem(at, `This line does not begin with a tag and “${separator}”.`);
 			continue;
 		}
@@ -97,7 +97,7 @@ const syntax: Syntax = {
 		];
 	},
 	repeats: true,
-	// A tag that comes once may come again, but for the one that begins the record.
+	// A tag that comes once may recur, but for the one that begins the record.
 	numbered: (doc, node) => syntax.name(doc, node) !== layoutOf(doc).first,
 	records: ({ tape }, root) => ({ holder: root, items: itemsOf(tape, root), named: false })
 };

@@ -183,7 +183,7 @@ export function leadFrom(tape: Tape, at: number): number {
 	return from;
 }
 
-/** End of the commentary on the same line behind `to` (a separator may stand between); `to` where there is none. */
+/** End of the commentary on the same line behind `to` (a separator may be between); `to` where there is none. */
 export function trailTo(tape: Tape, to: number): number {
 	const nth = remarkBefore(tape, to) + 2;
 	const from = tape.remarks[nth];

@@ -1,4 +1,4 @@
-// The format of a text by what stands in it, where its path does not tell: each is tried that could be, and the one that
+// The format of a text by what is in it, where its path does not tell: each is tried that could be, and the one that
 // leaves the least unexplained is taken. What is written for people is none.
 import type { FormatId, TextFormat } from './document';
 import type { Layout } from './layout';
@@ -118,7 +118,7 @@ const asIndented: Try = (lines) => {
 	const inner = lines.all.filter((line) => /^\s/.test(line));
 	if (isOneBlock(lines)) return readAs(indented, lines, undefined, 1);
 	if (tops.length < 2 || inner.length < lines.all.length * 0.4 || /[{};]\s*$/m.test(lines.text)) return null;
-	// What stands farther in does so by steps of one sort.
+	// What stands indented further does so by steps of one sort.
 	if (shareOf(inner, (line) => /^(?:\t+|(?: {2})+)[^\s]/.test(line)) < ENOUGH) return null;
 	const words = new Map<string, number>();
 	for (const line of tops) {

@@ -111,7 +111,7 @@ function set(doc: TextDocument, record: Parameters<TextFormat['set']>[1], path: 
 	return [{ from: field.from, to: field.to, insert: value }];
 }
 
-/** The fields of a line if it stood alone; null where it would be no record. */
+/** The fields of a line if it was alone; null where it would be no record. */
 function readDocumentLine(doc: TextDocument, line: string): FieldNode[] | null {
 	const alone = read(line, doc.hints);
 	return alone.records.length === 1 && alone.problems.length === 0 ? alone.records[0]!.fields : null;

@@ -8,7 +8,7 @@ import { BARE, LIST, MAP, OWN, TEXT } from './tape';
 // A section `[a.b]` is a map inside the section `[a]` that it follows, else among the others of the file.
 /** A header and what it begins. */
 export interface Section {
-	/** What its header adds to the name of the section that it stands in. */
+	/** What its header adds to the name of the section that it is in. */
 	name: string;
 	/** Place of the last part of its name in its header, from 0. */
 	part: number;
@@ -90,7 +90,7 @@ class Scanner {
 		return this.doc.content.slice(from, this.at);
 	}
 
-	/** A dotted name; returns its parts and stands behind it, before any space. */
+	/** A dotted name; returns its parts and is after it, before any space. */
 	key(): string[] {
 		const parts = [this.part()];
 		for (;;) {
@@ -130,7 +130,7 @@ class Scanner {
 		this.fault('This text is never closed by its quote.', from);
 	}
 
-	/** A text between three quotes; up to two more may stand before those that close it. */
+	/** A text between three quotes; up to two more may be before those that close it. */
 	private longString(quote: number): void {
 		const { content: text } = this.doc;
 		const from = this.at;
@@ -314,7 +314,7 @@ class Scanner {
 	}
 }
 
-/** A path with the number of each list's table that it leads through: below a new one, names may begin anew. */
+/** A path with the number of each list's table that it leads through: below a new one, names may begin again. */
 function countedPath(parts: string[], many: boolean, counts: Map<string, number>): string {
 	let path = '';
 	parts.forEach((part, nth) => {

@@ -131,7 +131,7 @@ const syntax: Syntax = {
 	}
 };
 
-/** The new last part of a section's name; what stands before it must stay. @throws EditRefused */
+/** The new last part of a section's name; what is before it must stay. @throws EditRefused */
 function lastPart(section: Section, name: string): string {
 	const lead = section.name.slice(0, section.name.lastIndexOf('.') + 1);
 	const part = name.slice(lead.length);
@@ -142,7 +142,7 @@ function lastPart(section: Section, name: string): string {
 	return part;
 }
 
-/** What stands between name and value in the section's last pair. */
+/** What is between name and value in the section's last pair. */
 function pairOf({ tape, content: text }: TextDocument, node: number): string {
 	const last = itemsOf(tape, node).findLast((item) => !isHolder(tape, item));
 	const between = last === undefined ? '' : text.slice(tape.keyTo(last), tape.from(last));

@@ -8,7 +8,7 @@ import { gapBefore, indentAt, insertAt, moveTo, reindent, removeAt, unitEnd, typ
 import { itemsOf, leadFrom, LIST, MAP, startOf, type Tape, trailTo } from './tape';
 import { containing, idNode, isHolder, nodeAt, valueNode, type Syntax } from './tree';
 
-/** The items of a container that others can stand beside. */
+/** The items of a container that others can be beside. */
 export const rowItems = (doc: TextDocument, node: number, syntax: Syntax) =>
 	itemsOf(doc.tape, node).filter((item) => syntax.inRow?.(doc, item) ?? true);
 
@@ -111,7 +111,7 @@ function siblingOf(
 	return [containing(doc.tape, record.node, node), node];
 }
 
-/** Takes a value (or all that stands below the path) out. @throws EditRefused */
+/** Takes a value (or all that is below the path) out. @throws EditRefused */
 export function unsetBelow(doc: TextDocument, record: RecordNode, path: string, syntax: Syntax): Splice[] {
 	const place = siblingOf(doc, record, path, syntax);
 	if (!place) return [];
@@ -286,7 +286,7 @@ export function moveRecordBelow(
 	return moveTo(row, at, place);
 }
 
-/** Whether an offset lies inside a value of a record. */
+/** Whether an offset is inside a value of a record. */
 function isInValue({ tape }: TextDocument, { node }: RecordNode, at: number): boolean {
 	for (let item = node; item < tape.after(node); item++)
 		if (!isHolder(tape, item) && tape.from(item) < at && at < tape.to(item)) return true;
@@ -340,7 +340,7 @@ export function blankBelow(doc: TextDocument, syntax: Syntax): string {
 	return head + (/\S/.test(tail) ? tail : '');
 }
 
-/** The same of a document whose records stand at several places. */
+/** The same of a document whose records are at several places. */
 function blankParts({ content, parts = [] }: TextDocument, syntax: Syntax): string {
 	const gone = new Map<number, Splice>();
 	for (const part of parts) {

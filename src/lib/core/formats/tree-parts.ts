@@ -25,7 +25,7 @@ function placeFor(names: readonly string[], order: readonly string[], at: number
 	return names.length;
 }
 
-/** A part as it is written, with its name and the commentary above it. */
+/** A part as written, with its name and the commentary above it. */
 function rawOf(doc: TextDocument, node: number, separated: boolean, syntax: Syntax): [string, string] {
 	const { tape, content: text } = doc;
 	const end = endOf(doc, node, syntax);
@@ -33,13 +33,13 @@ function rawOf(doc: TextDocument, node: number, separated: boolean, syntax: Synt
 	return [text.slice(from, separated ? end : trailTo(tape, end)), columnAt(text, startOf(tape, node))];
 }
 
-/** The space before an offset on its line, with as many blanks for whatever else stands there (`- a: 1`). */
+/** The space before an offset on its line, with as many blanks for whatever else is there (`- a: 1`). */
 function columnAt(text: string, at: number): string {
 	const start = Math.max(text.lastIndexOf('\n', at - 1), text.lastIndexOf('\r', at - 1)) + 1;
 	return text.slice(start, at).replace(/[^\t]/g, ' ');
 }
 
-/** The space in which the lines of a row begin: as wide as its first item stands in, where that has a line with others. */
+/** The space in which the lines of a row begin: as wide as its first item is in, where that has a line with others. */
 function indentOf({ text, items }: Row, otherwise: string): string {
 	const [first, second] = items;
 	if (!first) return otherwise;
@@ -76,7 +76,7 @@ export function insertPartBelow(
 	}
 	if (isLoose(model, node, syntax))
 		return setBelow(doc, record, path, String(syntax.value(model, node)), syntax);
-	// One of those that share a name stands where they do.
+	// One of those that share a name is where they do.
 	const own = syntax.repeats ? at.replace(/\[\d+\]$/, '') : at;
 	const [parent, name] = parentOf(doc, record, own, syntax);
 	if (parent < 0 || doc.tape.kind(parent) !== MAP || name.startsWith('[') || name === '')

@@ -7,15 +7,15 @@ import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
 /** How a format of nested maps and lists is read and written, in its smallest parts. */
 export interface Syntax {
-	/** A name as it is meant, from its text. */
+	/** A name as meant, from its text. */
 	name(doc: TextDocument, node: number): string;
-	/** A value as it is meant. */
+	/** A value as meant. */
 	value(doc: TextDocument, node: number): Scalar;
-	/** A name as it is written. @throws EditRefused */
+	/** A name as written. @throws EditRefused */
 	writeName(doc: TextDocument, name: string, like: string): string;
-	/** A value as it is written in place of the node, or anew (-1) in a container. @throws EditRefused */
+	/** A value as written in place of the node, or again (-1) in a container. @throws EditRefused */
 	writeValue(doc: TextDocument, node: number, value: string, container: number): string;
-	/** What stands between a name and its value where there is no neighbour to look at. */
+	/** What is between a name and its value where there is no neighbour to look at. */
 	pair: string;
 	/** The inside of a container and the marks between its items; none where each has lines of its own. */
 	inside(
@@ -46,15 +46,15 @@ export interface Syntax {
 	dropNode?(doc: TextDocument, node: number): Splice[] | null;
 	/** Writes another name in the format's own way; null where it is one splice. @throws EditRefused */
 	renameNode?(doc: TextDocument, node: number, name: string): Splice[] | null;
-	/** The word that a record stands under, where others stand beside it under other words: it says of which kind it is. */
+	/** The word that a record is under, where others are beside it under other words: it says of which kind it is. */
 	word?(doc: TextDocument, node: number): string;
 	/** Whether such words are never names of records. */
 	calls?: boolean;
 	/** Whether the first line of a record names it, and no other field can. */
 	headed?: boolean;
-	/** Which nodes are records, where it is not told from the shape alone. */
+	/** Which nodes are records, where it is not detected from the shape alone. */
 	records?(doc: TextDocument, root: number): { holder: number; items: number[]; named: boolean };
-	/** The value that holds a record's id, and the id, where they are not told from a name or a key alone. */
+	/** The value that holds a record's id, and the id, where they are not detected from a name or a key alone. */
 	idLeaf?(doc: TextDocument, node: number): number;
 	idText?(doc: TextDocument, node: number): string;
 	/** Whether commentary behind a record on its line is part of it. */
@@ -266,7 +266,7 @@ function recordsBelow(
 	return told;
 }
 
-/** The records of a root, told from its shape. */
+/** The records of a root, detected from its shape. */
 export function plainRecords(tape: Tape, root: number): { holder: number; items: number[]; named: boolean } {
 	const holder = holderOf(tape, root);
 	return {
@@ -344,7 +344,7 @@ export function treeAgain(known: TextDocument, hints: ReadHints, syntax: Syntax)
 	return doc;
 }
 
-/** Words that records stand under, where several of them stand under the same: each is a part. */
+/** Words that records are under, where several of them are under the same: each is a part. */
 export function partsByWord(doc: TextDocument, syntax: Syntax): PartHints[] {
 	if (!syntax.word || doc.records.length < (syntax.calls ? 1 : 2)) return [];
 	const counts = new Map<string, number>();

@@ -15,7 +15,7 @@ const PUBID_CHARS = '-a-zA-Z0-9 \\r\\n()+,./:=?;!*#@$_%';
 const PUBLIC = `(?:"[${PUBID_CHARS}']*"|'[${PUBID_CHARS}]*')`;
 /** [75] */
 const EXTERNAL = `(?:SYSTEM${S}${SYSTEM}|PUBLIC${S}${PUBLIC}${S}${SYSTEM})`;
-/** [9]; a parameter entity may not stand in one here. */
+/** [9]; a parameter entity may not are in one here. */
 const ENTITY_VALUE = `(?:"(?:[^%&"]|${REFERENCE})*"|'(?:[^%&']|${REFERENCE})*')`;
 /** [10] */
 const ATTRIBUTE_VALUE = `(?:"(?:[^<&"]|${REFERENCE})*"|'(?:[^<&']|${REFERENCE})*')`;

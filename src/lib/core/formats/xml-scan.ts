@@ -230,7 +230,7 @@ function characters(scan: Scan): void {
 
 const INVALID_ATTRIBUTE = 'An attribute is malformed here: it is name="value".';
 
-/** End of a tag's name; the place of its first letter where what stands there is no name. */
+/** End of a tag's name; the place of its first letter where what is there is no name. */
 function tagNameEnd(text: string, from: number): number {
 	let at = from;
 	let plain = true;
@@ -297,7 +297,7 @@ function attributeValue(scan: Scan, node: number, keyFrom: number, keyTo: number
 	return end + 1;
 }
 
-/** Reads one attribute; `before` is the end of what stands before it. Gives where reading goes on. */
+/** Reads one attribute; `before` is the end of what is before it. Gives where reading goes on. */
 function attribute(scan: Scan, node: number, before: number, keyFrom: number): number {
 	const { text, doc } = scan;
 	const keyTo = attributeNameEnd(text, keyFrom);

@@ -36,7 +36,7 @@ const syntax: Syntax = {
 	}
 };
 
-/** Elements of one name from which on they are the records, and what stands around them is not. */
+/** Elements of one name from which on they are the records, and what is around them is not. */
 const MANY = 5;
 /** Elements around the records, one in the other. */
 const WRAPPERS = 3;

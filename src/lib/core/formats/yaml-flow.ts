@@ -125,7 +125,7 @@ export class YamlFlow extends YamlPieces {
 		this.depth--;
 	}
 
-	/** Steps over the “? ” that may stand before a name; whether it does. */
+	/** Steps over the “? ” that may be before a name; whether it does. */
 	protected question(n: number): boolean {
 		if (this.code() !== 63 || !isGap(this.code(this.at + 1))) return false;
 		this.at++;
@@ -152,7 +152,7 @@ export class YamlFlow extends YamlPieces {
 		if (!this.isColon(json)) {
 			if (!explicit) {
 				this.at = behind;
-				// A colon on a later line would make the value a name, which must stand on one line.
+				// A colon on a later line would make the value a name, which must be on one line.
 				const before = this.lineStart;
 				this.flowSpace(n);
 				if (this.lineStart !== before && this.code() === 58 && (isGap(this.code(this.at + 1)) || json))

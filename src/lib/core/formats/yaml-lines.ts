@@ -1,4 +1,4 @@
-// Lines of a YAML text and where one stands in them: the ground on which its reader is built. The grammar is the one of
+// Lines of a YAML text and where one is in them: the ground on which its reader is built. The grammar is the one of
 // the specification (yaml.org, revision 1.2.2), followed by descent.
 import type { OpenDocument } from './document';
 import { Fault } from './fault';
@@ -41,10 +41,10 @@ export const MOST_FAULTS = 60;
 
 export class YamlLines {
 	at = 0;
-	/** Column of `at` when it stands at the start of a line's content. */
+	/** Column of `at` when it is at the start of a line's content. */
 	column = 0;
 	lineStart = 0;
-	/** Whether a tab stands in the indentation of the line. */
+	/** Whether a tab is in the indentation of the line. */
 	tabbed = false;
 	depth = 0;
 	faults = 0;
@@ -72,7 +72,7 @@ export class YamlLines {
 		throw new Fault(at, message);
 	}
 
-	/** Whether `---` or `...` stands at the start of a line at `at`. */
+	/** Whether `---` or `...` is at the start of a line at `at`. */
 	protected marker(at: number): boolean {
 		const code = this.code(at);
 		return (
@@ -83,7 +83,7 @@ export class YamlLines {
 		);
 	}
 
-	/** From the end of something on a line to the next line with content. Nothing else may stand on the line. */
+	/** From the end of something on a line to the next line with content. Nothing else may be on the line. */
 	protected endLine(): void {
 		const { length } = this;
 		const from = this.at;
@@ -133,7 +133,7 @@ export class YamlLines {
 		}
 	}
 
-	/** Whether content has ended for a block that stands in column `n`: end of text, of document, or less indented. */
+	/** Whether content has ended for a block that is in column `n`: end of text, of document, or less indented. */
 	protected outside(n: number): boolean {
 		if (this.at >= this.length) return true;
 		if (this.column === 0 && this.marker(this.at)) return true;

@@ -105,7 +105,7 @@ function blockScalar(raw: string, indent: number | undefined): string {
 	return out + (chomp === '+' ? '\n'.repeat(tail + 1) : '\n');
 }
 
-/** The text of a scalar as it is written, whatever its style. */
+/** The text of a scalar as written, whatever its style. */
 export function scalarText(raw: string, indent?: number): string {
 	switch (raw[0]) {
 		case '"':

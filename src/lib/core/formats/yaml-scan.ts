@@ -15,7 +15,7 @@ import {
 	type YamlNotes
 } from './yaml-lines';
 
-/** What stands before a block node. */
+/** What is before a block node. */
 type Mode = 'document' | 'sequence' | 'value' | 'explicit';
 
 class Scanner extends YamlFlow {
@@ -92,7 +92,7 @@ class Scanner extends YamlFlow {
 	}
 
 	/**
-	 * One block node behind an indicator, or at the start of a line (`fresh`). Afterwards `at` stands at the first
+	 * One block node behind an indicator, or at the start of a line (`fresh`). Afterwards `at` is at the first
 	 * character of the next line with content.
 	 */
 	private block(n: number, mode: Mode, key: Key, fresh = false): void {
@@ -155,7 +155,7 @@ class Scanner extends YamlFlow {
 		this.depth--;
 	}
 
-	/** An anchor and a tag that stand on lines of their own belong to one value. */
+	/** An anchor and a tag that are on lines of their own belong to one value. */
 	private joined(outer: Props | null, props: Props | null): Props | null {
 		if (!outer || !props) return outer ?? props;
 		if ((outer.anchor !== null && props.anchor !== null) || (outer.tag !== null && props.tag !== null))
@@ -249,7 +249,7 @@ class Scanner extends YamlFlow {
 		this.endLine();
 	}
 
-	/** A list whose dashes stand in `column`; `flush` where the name above it stands there too. */
+	/** A list whose dashes are in `column`; `flush` where the name above it is there too. */
 	private sequence(column: number, key: Key, props: Props | null, flush: boolean): void {
 		const { tape } = this;
 		this.enter();
@@ -271,7 +271,7 @@ class Scanner extends YamlFlow {
 				this.recover(error, count, column, dash);
 			}
 			if (this.outside(column - 1)) break;
-			// The next name of the map that this list stands in.
+			// The next name of the map that this list is in.
 			if (flush && this.column === column && !(this.code() === 45 && isGap(this.code(this.at + 1)))) break;
 		}
 		tape.close(node, this.end);
@@ -322,7 +322,7 @@ class Scanner extends YamlFlow {
 		this.depth = depth - 1;
 	}
 
-	/** One `name: value` of a map whose names stand in `column`. */
+	/** One `name: value` of a map whose names are in `column`. */
 	private entry(column: number, ready: Key | null, readyProps: Props | null): void {
 		const { tape } = this;
 		if (ready) {
@@ -401,7 +401,7 @@ class Scanner extends YamlFlow {
 		this.block(column, 'value', key);
 	}
 
-	/** An anchor on a name: aliases that follow show themselves as they are written. */
+	/** An anchor on a name: aliases that follow show themselves as written. */
 	private nameKey(props: Props | null): void {
 		if (props?.anchor != null) this.anchors.set(props.anchor, -1);
 	}

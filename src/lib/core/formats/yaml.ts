@@ -55,7 +55,7 @@ function valueOf(doc: TextDocument, node: number): Scalar {
 	return kind === TEXT ? text : plainValue(text);
 }
 
-/** A name as it is meant: without `? `, anchor and tag; a name that is itself a map or list stays as written. */
+/** A name as meant: without `? `, anchor and tag; a name that is itself a map or list stays as written. */
 function keyText(raw: string): string {
 	const bare = raw
 		.replace(/^\?\s+/, '')
@@ -132,7 +132,7 @@ function emptied(doc: TextDocument, holder: number): Splice[] {
 	return [{ from, to: trailTo(tape, tape.to(holder)), insert: (keyed ? ' ' : '') + brackets }];
 }
 
-/** Whether a collection stands behind a name; what stands in a document by itself may stand behind its `---`. */
+/** Whether a collection is after a name; what is in a document by itself may be after its `---`. */
 const hasName = ({ tape }: TextDocument, node: number) =>
 	tape.keyFrom(node) >= 0 && containing(tape, 0, node) !== 0;
 
@@ -197,7 +197,7 @@ export const yaml: TextFormat = {
 	}
 };
 
-/** The innermost block collection of which all items lie behind an offset, below a node. */
+/** The innermost block collection of which all items are after an offset, below a node. */
 function listHolder(doc: TextDocument, root: number, at: number): number {
 	const { tape } = doc;
 	let found = -1;

@@ -67,7 +67,7 @@ const placeOf = ({ at, element }: KindGuide): string | null =>
 	at === undefined && element === undefined ? null : `${at ?? ''}\n${element ?? ''}`;
 
 /**
- * Whether records of a kind could be taken for those of others: they stand at one place, and neither kind says which.
+ * Whether records of a kind could be taken for those of others: they are at one place, and neither kind says which.
  * @param others the places of those that do not say which
  */
 const clashes = (kind: KindGuide, others: ReadonlySet<string | null>): boolean =>
@@ -75,7 +75,7 @@ const clashes = (kind: KindGuide, others: ReadonlySet<string | null>): boolean =
 
 /**
  * The kinds that claim a file, in the order of the guide: several where each says which of the records are its own, by
- * their place, the word they stand under or a field.
+ * their place, the word they are under or a field.
  */
 export function claimsOf(guide: Guide, path: string): readonly Claim[] {
 	let all = globs.get(guide);
@@ -206,7 +206,7 @@ function hintsBy(guide: Guide, claims: readonly Claim[], path: string): ReadHint
 	return parts.length === 1 && !where ? { ...whole, ...only, whole: true } : { ...whole, parts };
 }
 
-/** The encoding that the guide says for a file; undefined where it is told from the bytes. */
+/** The encoding that the guide says for a file; undefined where it is detected from the bytes. */
 export function encodingFor(guide: Guide, path: string): Encoding | undefined {
 	const claim = claimOf(guide, path);
 	return claim ? guide.kinds[claim.kind]!.written?.encoding : undefined;

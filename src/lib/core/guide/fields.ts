@@ -1,7 +1,7 @@
 // Paths of fields as the guide names them: one statement for all items of a list, and for all names of a map.
 import type { FieldGuide, KindGuide } from './schema';
 
-/** Path of the id itself, and of the folder that a record lies in. */
+/** Path of the id itself, and of the folder that a record is in. */
 export const ID = '#id';
 export const FOLDER = '#folder';
 

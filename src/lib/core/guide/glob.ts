@@ -100,12 +100,12 @@ export const isGlob = (glob: string): boolean => /[*?[\]{}\\]/.test(glob);
 
 /** Why a glob cannot be used; null where it can. */
 export const globFault = (glob: string): string | null =>
-	expand(glob).length > MOST ? `has braces that can be filled in in more than ${MOST} ways` : null;
+	expand(glob).length > MOST ? `has braces that expand to more than ${MOST} ways` : null;
 
 /** What a glob says of paths, to be asked many times. */
 export function globMatcher(glob: string): (path: string) => boolean {
 	const ways = expand(glob).map((way) => ({
-		// Most paths are told apart by how they begin and end. `**` may stand for no part, and no slash then.
+		// Most paths are distinguished by how they begin and end. `**` may stand for no part, and no slash then.
 		head: /^[^*?[\\]*/.exec(way)![0].replace(/\/$/, ''),
 		tail: /[^*?\]\\]*$/.exec(way)![0].replace(/^\//, ''),
 		parts: way.split('/').map((part): Part => (part === '**' ? 'any' : piecesOf(part)))

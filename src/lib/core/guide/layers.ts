@@ -12,7 +12,7 @@ type Plain = { [name: string]: unknown };
 const isPlain = (value: unknown): value is Plain =>
 	typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** How deep statements are told apart: kinds, their fields, and what is said of each. */
+/** How deep statements are distinguished: kinds, their fields, and what is said of each. */
 const DEEP = /^(kinds(\.[^\n]+(\nfields(\n[^\n]+)?)?)?|words|game|install|recipes)?$/;
 
 const pathOf = (path: readonly string[]) =>
@@ -51,10 +51,10 @@ const plainOf = (yaml: string | null): Plain => {
 
 /**
  * One guide of two: statements of `mine` count where both say something. Lists and single values are exchanged as a whole.
- * @throws GuideFault where one of them is no guide, or both together are none
+ * @throws GuideFault where one of them is not a guide, or both together are none
  */
 export function composeGuides(shared: string | null, mine: string | null): Guide {
-	// A fault is told by its place in the file it stands in.
+	// A fault is detected by its place in the file it is in.
 	if (shared !== null) parseGuide(shared);
 	if (mine === null) return shared === null ? guideFrom({ guide: 1 }) : parseGuide(shared);
 	return guideFrom(over(plainOf(shared), plainOf(mine), []));
@@ -68,7 +68,7 @@ export function statementIn(yaml: string | null, path: readonly string[]): unkno
 }
 
 /**
- * A written guide with one statement made, changed or (undefined) taken out; all else stays as it is written, comments
+ * A written guide with one statement made, changed or (undefined) taken out; all else stays as written, comments
  * too. Maps that are left empty go with it.
  */
 export function withStatement(yaml: string | null, path: readonly string[], value: unknown): string {
@@ -148,7 +148,7 @@ export function originOf(
 	return effective === undefined ? undefined : 'found';
 }
 
-/** A kind as people would write it: what is needed for it to stand on its own, without what was found of its fields. */
+/** A kind as people would write it: what is needed for it to be on its own, without what was found of its fields. */
 export function kindToWrite(kind: KindGuide): Plain {
 	const { title, plural, files, key, id, at, element, where, written, merge } = kind;
 	const inherits = kind.inherits && withoutFound(kind.inherits);

@@ -1,4 +1,4 @@
-// Nicknames and notes that people put on things. They stand in the guide file under `notes`, so that they are shared with it.
+// Nicknames and notes that people put on things. They are in the guide file under `notes`, so that they are shared with it.
 import { parseDocument } from 'yaml';
 import type { Note, NoteTarget } from './schema';
 
@@ -12,7 +12,7 @@ export const targetKey = (on: NoteTarget): string =>
 export const targetOf = (key: string): NoteTarget =>
 	Object.fromEntries(JSON.parse(key) as [string, string][]) as NoteTarget;
 
-/** A guide file with the notes in it; everything else, comments too, stays as it is written. `null` is no guide yet. */
+/** A guide file with the notes in it; everything else, comments too, stays as written. `null` is not a guide yet. */
 export function guideWithNotes(guide: string | null, notes: readonly Note[]): string {
 	const doc = parseDocument(guide ?? 'guide: 1\n', { merge: true, uniqueKeys: false });
 	if (notes.length === 0) doc.delete('notes');

@@ -1,4 +1,4 @@
-// How an id stands in a value: read, and written back with everything around it kept.
+// How an id is in a value: read, and written back with everything around it kept.
 import { FOLDER, ID } from './fields';
 import type { FieldGuide, Guide, ReferenceGuide } from './schema';
 
@@ -50,7 +50,7 @@ function* partsOf(value: string, separator: string | undefined): Generator<[numb
 }
 
 /**
- * The ids in a value. What does not look as the rule says is taken as an id as it stands, and so is found missing.
+ * The ids in a value. What does not look as the rule says is taken as an id as is, and so is found missing.
  * @param decided the value of the field that says which kind is meant, where the rule has one
  */
 export function mentionsIn(reference: ReferenceGuide, value: string, decided?: string): Mention[] {
@@ -112,7 +112,7 @@ export function valueFor(reference: ReferenceGuide, id: string, kind: string): s
 	return kind in plus && /^\d+$/.test(id) ? String(Number(id) + plus[kind]!) : null;
 }
 
-/** How a rule reads in words; empty where the id stands there as it is. */
+/** How a rule reads in words; empty where the id is there as it is. */
 export function ruleInWords(reference: ReferenceGuide): string {
 	const { before, after, list, weight, names, by, plus, marks, anyCase, key } = reference;
 	return [

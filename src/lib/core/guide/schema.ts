@@ -15,28 +15,28 @@ const glob = z
 const found = z.strictObject({ sure: z.number().min(0).max(1), because: z.string() }).optional();
 
 const reference = z.strictObject({
-	/** Kinds whose ids may stand here. */
+	/** Kinds whose ids may be here. */
 	kinds: z.array(z.string()).min(1),
 	/** Values that mean “none”. The empty value always does when the field is not required. */
 	none: z.array(z.string()).default([]),
-	/** What stands here is not the id but the value of this field of the record that is meant. */
+	/** What is here is not the id but the value of this field of the record that is meant. */
 	key: z.string().optional(),
-	/** The game takes the id in any case of its letters. */
+	/** The game accepts the id in any case of its letters. */
 	anyCase: z.boolean().optional(),
-	/** What stands before and behind the id in the value. */
+	/** What is before and behind the id in the value. */
 	before: z.string().optional(),
 	after: z.string().optional(),
-	/** What stands between the ids, where the value is a list of them. */
+	/** What is between the ids, where the value is a list of them. */
 	list: z.string().min(1).optional(),
-	/** What stands between an id and its weight. */
+	/** What is between an id and its weight. */
 	weight: z.string().min(1).optional(),
 	/** The id is the last name of the path: the field is `outcomes.*`. */
 	names: z.boolean().optional(),
 	/** Another field of the record that says which kind is meant: its value, and the kind for it. */
 	by: z.strictObject({ field: z.string(), kinds: z.record(z.string(), z.string()) }).optional(),
 	/**
-	 * What stands before the id of a record of some kind and says that it is one. What begins with none of these is an id of
-	 * the other kinds as it stands, or names nothing where every kind has its mark.
+	 * What is before the id of a record of some kind and says that it is one. What begins with none of these is an id of
+	 * the other kinds as is, or names nothing where every kind has its mark.
 	 */
 	marks: z.record(z.string(), z.string().min(1)).optional(),
 	/** What is added to the number of a record of each kind. */
@@ -89,7 +89,7 @@ const field = z.strictObject({
 	derive: z.string().optional(),
 	/** The game never reads it. */
 	unused: z.boolean().default(false),
-	/** What stands between the parts of a list, and between a part and its weight. */
+	/** What is between the parts of a list, and between a part and its weight. */
 	separator: z.string().min(1).optional(),
 	weight: z.string().min(1).optional(),
 	/** Between which numbers nearly all values lie. */
@@ -98,7 +98,7 @@ const field = z.strictObject({
 	counts: z.string().optional(),
 	/** Of a duration: how many of its unit are a second. */
 	perSecond: z.number().positive().optional(),
-	/** Another field of the record that it must not lie below or before. */
+	/** Another field of the record that it must not are below or before. */
 	notBefore: z.string().optional(),
 	/** What was found of it and is not so. */
 	not: z
@@ -161,7 +161,7 @@ const cover = z.strictObject({
 	found
 });
 
-/** Points that a record spends: what lies above a start costs, what lies below it pays. */
+/** Points that a record spends: what is above a start costs, what is below it pays. */
 const budget = z.strictObject({
 	title: z.string(),
 	/** Points for each unit of a number, or of each code. */
@@ -174,7 +174,7 @@ const budget = z.strictObject({
 
 /** Ids as texts in scripts: what the n-th argument of a call names, or what is compared with a value. */
 const script = z.strictObject({
-	/** Name of the function, or what stands before `==`. */
+	/** Name of the function, or what is before `==`. */
 	call: z.string(),
 	/** Number of the argument from 1; 0 for a comparison. */
 	argument: z.int().min(0),
@@ -189,11 +189,11 @@ const spoils = z.strictObject({
 	because: z.string().optional()
 });
 
-/** How a record takes over what it does not say itself from another of its kind. */
+/** How a record inherits what it does not say itself from another of its kind. */
 const inherits = z.strictObject({
 	/** The field that names the other record. */
 	from: z.string(),
-	/** The field that holds the name of records that are only there to be taken over from, in place of the key. */
+	/** The field that holds the name of records that only serve as models for other records, in place of the key. */
 	pattern: z.string().optional(),
 	/** The map of numbers that are added to what is taken over, and of those that it is multiplied by. */
 	adds: z.string().optional(),
@@ -201,12 +201,12 @@ const inherits = z.strictObject({
 	found
 });
 
-/** How the files of a kind are written, as far as it is not told from themselves. */
+/** How the files of a kind are written, as far as it is not detected from themselves. */
 export const writtenSchema = z.strictObject({
 	format: z.enum(FORMAT_IDS).optional(),
 	/** Punctuation and positions of formats that only a guide knows. */
 	layout: layoutSchema.optional(),
-	encoding: z.string().refine(isEncoding, 'no encoding that is known').optional(),
+	encoding: z.string().refine(isEncoding, 'is not a known encoding').optional(),
 	/** Quote of delimited text, empty for none, and how one inside quotes is written. */
 	quote: z.string().max(1).optional(),
 	escape: z.enum(['doubled', 'backslash']).optional(),
@@ -229,7 +229,7 @@ const kind = z.strictObject({
 	key: z.string().optional(),
 	/** What names the records that have no id written: the name of their file, of its folder, or both. */
 	id: z.enum(['file', 'folder', 'both']).optional(),
-	/** The word under which its records stand in files that hold others too: an element, a section, a call. */
+	/** The word under which its records are in files that hold others too: an element, a section, a call. */
 	element: z.string().optional(),
 	/** Which of the records there are of this kind: those in which a field has one of some values. */
 	where: z
@@ -247,7 +247,7 @@ const kind = z.strictObject({
 	written: writtenSchema.optional(),
 	/** Whether a later layer replaces single records or the whole file. */
 	merge: z.enum(['record', 'file']).default('file'),
-	/** Why a mod's files are taken to add to the game's, where nobody said so. */
+	/** Why a mod's files are taken to add to the game's, if nobody stated it. */
 	adds: found,
 	/**
 	 * Paths of files of which each record is taken out of the layers below, where one of them says exactly the same;
@@ -265,7 +265,7 @@ const kind = z.strictObject({
 		.default({}),
 	groups: z.array(z.string()).default([]),
 	texts: z.array(text).default([]),
-	/** By path. In a path, `[]` is any item of a list, and a last `*` any name; `#id` and `#folder` are the record's id and the folder it lies in. */
+	/** By path. In a path, `[]` is any item of a list, and a last `*` any name; `#id` and `#folder` are the record's id and the folder it is in. */
 	fields: z.record(z.string(), field).default({}),
 	assets: z.array(asset).optional(),
 	twins: z.array(twin).optional(),
@@ -278,14 +278,14 @@ const kind = z.strictObject({
 	found
 });
 
-/** Something that a recipe leaves open, by the name that stands in braces in its steps. */
+/** Something that a recipe leaves open, by the name that is in braces in its steps. */
 const blank = z.strictObject({
 	title: z.string().min(1).max(200),
 	/** Kind of the record that is picked, or of which a new id is given. */
 	kind: z.string().optional(),
 	/** The id is to be a new one. */
 	new: z.boolean().optional(),
-	/** What stood here when it was recorded. */
+	/** What was here when it was recorded. */
 	example: z.string().max(100_000).optional()
 });
 
@@ -352,6 +352,8 @@ export const guideSchema = z.strictObject({
 		.optional(),
 	kinds: z.record(z.string(), kind).default({}),
 	scripts: z.array(script).optional(),
+	/** The call by which scripts load others. */
+	loader: z.string().min(1).optional(),
 	spoils: z.array(spoils).optional(),
 	/** Procedures of several steps, by name. */
 	recipes: z.record(z.string(), recipeSchema).optional(),

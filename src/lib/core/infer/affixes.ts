@@ -1,11 +1,11 @@
-// Ids within longer texts, and what stands around them.
+// Ids within longer texts, and what is around them.
 import type { Owners } from './owners';
 
 /** Pieces of a value that are looked at. */
 const MOST = 9;
 
 /**
- * Every part of a text between marks that are no letter or digit, with what stands before and behind it: `art/tug.svg`
+ * Every part of a text between marks that are no letter or digit, with what is before and behind it: `art/tug.svg`
  * gives `art`, `tug`, `svg`, `art/tug`, `tug.svg`; the whole is left out.
  */
 export function* partsWithin(text: string): Generator<{ before: string; part: string; after: string }> {
@@ -31,7 +31,7 @@ export interface Affix {
 	distinct: number;
 }
 
-/** What stands around ids in some texts, the most frequent first. */
+/** What is around ids in some texts, the most frequent first. */
 export function affixesIn(texts: Iterable<string>, owners: Owners, allowNumbers = false): Affix[] {
 	const found = new Map<string, Affix>();
 	for (const text of texts)

@@ -65,7 +65,7 @@ function isSame(a: About, b: About): boolean {
 	if (!close && !within) return false;
 	const same = common(a.ids, b.ids);
 	if (same <= Math.min(a.ids.size, b.ids.size) * SAME_IDS) return true;
-	// What says something else of a few of them stands in their place; what does of all stands beside them.
+	// What says something else of a few of them is in their place; what does of all is beside them.
 	return calledAlike(a, b) && same <= Math.max(a.ids.size, b.ids.size) * BESIDE;
 }
 

@@ -37,7 +37,7 @@ function readIds(group: Group): Column {
 }
 
 /**
- * Calls `each` with the cells of two columns that stand in one record, and in one item where both are in a list; until
+ * Calls `each` with the cells of two columns that are in one record, and in one item where both are in a list; until
  * it answers false.
  */
 export function pairsOf(

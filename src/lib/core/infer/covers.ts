@@ -18,7 +18,7 @@ const ENDS: readonly [string, string][] = [
 	['[0]', '[1]']
 ];
 
-/** Paths that may be the two ends of a range, told by their names. */
+/** Paths that may be the two ends of a range, detected by their names. */
 export function endsIn(paths: readonly string[]): { from: string; to: string }[] {
 	const there = new Set(paths);
 	const found: { from: string; to: string }[] = [];

@@ -50,7 +50,7 @@ const asTitle = (text: string) => {
 
 const NAMES = /^(name|title|label|shown|display|full|long)?$/i;
 
-/** Keys that are looked through for how ids stand in them; of each first and last part of keys, and of all. */
+/** Keys that are looked through for how ids are in them; of each first and last part of keys, and of all. */
 const OF_A_PART = 200;
 const MOST_PARTS = 200;
 const OF_ALL = 5000;
@@ -113,7 +113,7 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 	const { pool, list } = owners;
 	const own = list.find(({ group }) => group === texts)!;
 	const found = new Map<string, TextGuide[]>();
-	/** Numbers stand in many keys by chance: of kinds with such ids that one is meant of which the most have the key. */
+	/** Numbers are in many keys by chance: of kinds with such ids that one is meant of which the most have the key. */
 	const numbers = new Map<string, { hits: number; kind: string }>();
 	for (const affix of affixesIn(someKeys(own.ids, pool), owners, true)) {
 		const { group, ids, numeric } = list[affix.nth]!;
@@ -146,7 +146,7 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 				name: NAMES.test(tidy(affix.after)),
 				found: finding(
 					atLeast(hits, ids.length),
-					`${said(hits)} of ${said(ids.length)} ids stand in keys such as “${affix.before}…${affix.after}”.`
+					`${said(hits)} of ${said(ids.length)} ids appear in keys such as “${affix.before}…${affix.after}”.`
 				)
 			}
 		]);

@@ -42,7 +42,7 @@ function firstFrom(paths: readonly string[], text: string): number {
 	return low;
 }
 
-/** How many of sorted paths lie below a folder; all do below the empty one. */
+/** How many of sorted paths are below a folder; all do below the empty one. */
 const countBelow = (paths: readonly string[], folder: string): number =>
 	// A nought is what follows a slash.
 	folder === '' ? paths.length : firstFrom(paths, `${folder}0`) - firstFrom(paths, `${folder}/`);

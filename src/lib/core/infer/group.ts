@@ -10,7 +10,7 @@ export interface DataFile {
 	facts: Facts;
 	/** Which part, where the guide said which there are; see `DocumentPart`. */
 	spec?: number;
-	/** The word that its records stand under. */
+	/** The word that its records are under. */
 	element?: string;
 }
 

@@ -1,4 +1,4 @@
-// infer: what files alone tell of a game: kinds, types, references and what else hangs together, each with how sure it
+// infer: what files alone tell of a game: kinds, types, references and what else belongs together, each with how sure it
 // is and what for. Reads facts, gives a guide.
 export { infer, inferSteps, recalled, type Scope } from './infer';
 export { readRemark } from './remarks';

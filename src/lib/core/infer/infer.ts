@@ -286,7 +286,7 @@ function stems(ids: Int32Array, pool: Pool): Set<string> {
 	return found;
 }
 
-/** The names of folders that files of a kind lie in, where they differ, as a reference. */
+/** The names of folders that files of a kind are in, where they differ, as a reference. */
 function* folderReference(group: Group, owners: Owners): Generator<void, FoundReference | null> {
 	if (!group.globs.some((glob) => glob.includes('/*/')) || group.id === 'folder') return null;
 	const counts = new Map<number, number>();
@@ -425,7 +425,7 @@ export function recalled(guide: Guide, found: Guide): Guide {
 }
 
 /**
- * The guide with everything that the files tell and nobody has said: kinds, types, references, texts, files, twins,
+ * The guide with everything that the files tell and nobody has stated: kinds, types, references, texts, files, twins,
  * counters, ranges, names in scripts. Each statement that was found says how sure it is and why. Yields now and then,
  * so that others get their turn.
  */
@@ -482,7 +482,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 			kind.inherits ??
 			(group.twinOf || not('inherits') ? null : inheritsIn(group, { ...kind.fields, ...fields }));
 		const chain = inherits?.found && fields[inherits.from];
-		// Who takes over from whom comes to an end.
+		// Who inherits from whom comes to an end.
 		if (chain) {
 			const { reference, ...told } = chain;
 			const { found } = inherits;

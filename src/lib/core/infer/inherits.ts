@@ -122,7 +122,7 @@ function inheritsBy(
 const isOwn = ({ kinds, list, weight, key }: ReferenceGuide, { kind }: Group): boolean =>
 	kinds.length === 1 && kinds[0] === kind && !list && !weight && key === undefined;
 
-/** How records of a group take over from others of it, by the field that names these; null where none does. */
+/** How records of a group inherit from others of it, by the field that names these; null where none does. */
 export function inheritsIn(group: Group, fields: Record<string, FieldGuide>): InheritsGuide | null {
 	let tops: Map<Facts, Set<string>[]> | null = null;
 	let ids: Set<number> | null = null;

@@ -95,7 +95,7 @@ export function keysOf(files: readonly DataFile[], written: Written): string[] {
 const SPARE = 0.2;
 
 /**
- * The field that names just those records that have no key, where the rest of the game writes what stands in it; null
+ * The field that names just those records that have no key, where the rest of the game writes what is in it; null
  * where none does.
  */
 export function spareKey(files: readonly DataFile[], key: string, written: Written): string | null {
@@ -118,7 +118,7 @@ function standsAlone({ pool, shapes }: DataFile['facts'], one: string, other: st
 	return !shapes.some((paths) => paths.includes(a) && paths.includes(b));
 }
 
-/** Whether the records of a file are known by the names they stand under. */
+/** Whether the records of a file are known by the names they are under. */
 export function isNamed({ facts }: DataFile): boolean {
 	return facts.key === null && facts.count > 0 && facts.written[0] === 1;
 }

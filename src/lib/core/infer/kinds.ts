@@ -86,7 +86,7 @@ interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names' | 'e
 	single?: boolean;
 }
 
-/** Share of the ids of files that stand in several of them from which on these are no parts of one kind. */
+/** Share of the ids of files that are in several of them from which on these are no parts of one kind. */
 const SAME_IDS = 0.3;
 
 /** Shapes of a file from which on naming its columns takes a while. */
@@ -217,7 +217,7 @@ function singleWords(files: readonly DataFile[]): Set<string> {
 	return new Set([...counts].flatMap(([word, count]) => (count >= FEWEST_FILES ? [word] : [])));
 }
 
-/** Files whose records stand under words: also those in which each word comes once, where others show what it is. */
+/** Files whose records are under words: also those in which each word comes once, where others show what it is. */
 function worded(files: readonly DataFile[]): DataFile[] {
 	const words = new Map<string, Set<string>>();
 	for (const { element, facts } of files)
@@ -281,7 +281,7 @@ function* told(
 					globs: [file.path],
 					files: [file],
 					element,
-					because: `they stand under “${element}”, and other files have the same ids`
+					because: `they are listed under “${element}”, and other files have the same ids`
 				});
 			continue;
 		}
@@ -294,7 +294,7 @@ function* told(
 			globs: globsFor([...list, ...few], known),
 			files: list,
 			element,
-			because: `they stand under “${element}”`
+			because: `they are listed under “${element}”`
 		});
 	}
 	const { splits, left } = yield* splitsIn(files.filter(({ path }) => !taken.has(path)));
@@ -332,7 +332,7 @@ function structures(files: readonly DataFile[]): DataFile[] {
 	return files.map((file) => (one.has(file) ? { ...file, facts: asOne(file.facts) } : file));
 }
 
-/** Drafts of one shape as one, although they lie in several folders. */
+/** Drafts of one shape as one, although they are in several folders. */
 function joinAlike(drafts: readonly Draft[], known: PathIndex, worldOf: (path: string) => string): Draft[] {
 	const candidates = drafts.map((draft) => ({ files: draft.files, single: draft.single === true, draft }));
 	return alike(candidates, worldOf).map((group): Draft => {
@@ -401,7 +401,7 @@ function spared(draft: Draft, written: Written): Draft {
 	};
 }
 
-/** The draft under the key that names its records best; as it is where they stand under names. */
+/** The draft under the key that names its records best; as it is where they are under names. */
 function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly string[] } {
 	const { files } = draft;
 	const fixed = formatOf(files[0]!.facts.format!)?.traits.fixedIds === true;
@@ -423,7 +423,7 @@ function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly s
 }
 
 /**
- * The kinds that files form. Those that the guide claims are as it says; the others are told from folders, names and
+ * The kinds that files form. Those that the guide claims are as it says; the others are detected from folders, names and
  * columns. In steps.
  */
 export function* groupSteps(

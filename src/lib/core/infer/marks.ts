@@ -1,4 +1,4 @@
-// Marks that stand before an id and say of which kind it is: `item:rope`, `@limit`. What a mark means is told from all
+// Marks that are before an id and say of which kind it is: `item:rope`, `@limit`. What a mark means is detected from all
 // values of the game, so that a field with a single one of them is understood too.
 import type { Owners } from './owners';
 import type { DataFile } from './group';
@@ -8,7 +8,7 @@ import { isNamed, type Written } from './keys';
 
 const MARKED = /^([\p{L}\p{N}_-]{0,24}[.:/@#$%]{1,2})([\p{L}_][^\s]{0,59})$/u;
 
-/** A text as a mark and what it stands before; null where it has none. */
+/** A text as a mark and what it is before; null where it has none. */
 export function cutMark(text: string): [string, string] | null {
 	const match = MARKED.exec(text);
 	return match && [match[1]!, match[2]!];
@@ -17,7 +17,7 @@ export function cutMark(text: string): [string, string] | null {
 /** Different values that must have a mark, and the share of them that must be names of the same. */
 const [FEWEST, SHARE] = [3, 0.95];
 
-/** What a mark stands before: a kind by its number among the owners, and in how many different values it was seen. */
+/** What a mark is before: a kind by its number among the owners, and in how many different values it was seen. */
 export interface Marked {
 	mark: string;
 	nth: number;
@@ -26,7 +26,7 @@ export interface Marked {
 
 const known = new WeakMap<Owners, ReadonlyMap<string, Marked>>();
 
-/** The marks of a game and what each stands before; worked out once for the same owners. */
+/** The marks of a game and what each is before; worked out once for the same owners. */
 export function marksOf(owners: Owners): ReadonlyMap<string, Marked> {
 	let found = known.get(owners);
 	if (!found) known.set(owners, (found = marksIn(owners)));
@@ -41,7 +41,7 @@ function marksIn(owners: Owners): ReadonlyMap<string, Marked> {
 		if (seen[text] === 1) return;
 		seen[text] = 1;
 		const cut = cutMark(pool.at(text));
-		// What is an id as it stands has no mark.
+		// What is an id as is has no mark.
 		if (!cut || owners.of(text).length > 0) return;
 		const [mark, name] = cut;
 		let tally = tallies.get(mark);

@@ -1,4 +1,4 @@
-// Whether the files of mods add to the game's or replace them, where nobody said so: told from layers that have a file at
+// Whether the files of mods add to the game's or replace them, if nobody stated it: detected from layers that have a file at
 // the path of one of the game's.
 import { claimsOf, type Guide } from '../guide';
 import { partFacts, type Facts } from '../facts';

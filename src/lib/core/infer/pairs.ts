@@ -1,4 +1,4 @@
-// Files of pairs of lines, a text and its translation: told from several of them, which have the first lines in common.
+// Files of pairs of lines, a text and its translation: detected from several of them, which have the first lines in common.
 import type { Facts } from '../facts';
 import type { GroupsLayout } from '../formats';
 import type { DataFile } from './group';

@@ -25,14 +25,14 @@ const ALIKE = 0.7;
 /** A reference that was found: what the guide says of it. */
 export type FoundReference = ReferenceGuide & { found: NonNullable<ReferenceGuide['found']> };
 
-/** A kind whose ids stand in a column, and how well. */
+/** A kind whose ids are in a column, and how well. */
 interface Match {
 	ids: Ids;
 	/** Different values that are ids, and cells that hold one. */
 	distinct: number;
 	cells: number;
 	like: number;
-	/** Whether its files lie in the same tree: of two worlds with the same ids, one's own is meant. */
+	/** Whether its files are in the same tree: of two worlds with the same ids, one's own is meant. */
 	near: boolean;
 }
 
@@ -76,7 +76,7 @@ const targetOf = (ids: Ids): Pick<ReferenceGuide, 'kinds' | 'key'> => ({
 const inWords = (ids: Ids) =>
 	ids.by === undefined ? `ids of ${kindOf(ids)}` : `the ${ids.by} of ${kindOf(ids)}`;
 
-/** Whether the files of two groups lie below the same folder of the game. */
+/** Whether the files of two groups are below the same folder of the game. */
 const isNear = (one: Group, other: Group): boolean => {
 	const top = ({ files }: Group) => files[0]!.path.split('/')[0];
 	return one.files[0]!.path.includes('/') && top(one) === top(other);
@@ -607,7 +607,7 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 	return found;
 }
 
-/** Ids behind marks that say of which kind they are, among ids as they stand or values that name nothing. */
+/** Ids behind marks that say of which kind they are, among ids as they are or values that name nothing. */
 function marked(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const known = marksOf(owners);
 	if (known.size === 0) return null;

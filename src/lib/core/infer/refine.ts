@@ -26,7 +26,7 @@ export const isPlace = (name: string): boolean => /^#\d+$/.test(name);
 const isNumber = ({ values }: Column, number: (text: number) => number): boolean =>
 	values.length > 0 && values.every((value) => !Number.isNaN(number(value)));
 
-/** Whether the places of a list differ in what stands there. */
+/** Whether the places of a list differ in what is there. */
 function isTuple(places: readonly Column[], number: (text: number) => number): boolean {
 	if (places.length < 2 || places.length > WIDEST) return false;
 	// Later places may be left out.
@@ -123,7 +123,7 @@ function opened(path: string, maps: ReadonlySet<string>): string {
 
 const refined = { plain: new WeakMap<Sketch, Sketch>(), byIds: new WeakMap<Sketch, Sketch>() };
 
-/** The columns of some files together, each as it is meant. Made once for the same files. */
+/** The columns of some files together, each as meant. Made once for the same files. */
 export function columnsOf(files: readonly DataFile[], isId?: (name: string) => boolean): Sketch {
 	const whole = sketchOfAll(files);
 	const known = isId ? refined.byIds : refined.plain;

@@ -11,7 +11,7 @@ export interface Said {
 	max?: number;
 	codes?: Record<string, string>;
 	unused?: boolean;
-	/** What stands there must not be raised, or not be lowered. */
+	/** What is there must not be raised, or not be lowered. */
 	bound?: 'most' | 'least';
 }
 
@@ -65,7 +65,7 @@ export function clauseFor(remark: string, name: string): string | null {
 	return clause ? clause[1]!.replace(/^[:=–-]\s*/, '').trim() : null;
 }
 
-/** Remarks that stand on fields, by path, and those on records and before them. */
+/** Remarks that are on fields, by path, and those on records and before them. */
 export function remarksOf(group: Group): { onField: Map<string, Map<string, number>>; general: string[] } {
 	const onField = new Map<string, Map<string, number>>();
 	const general = new Set<string>();
@@ -80,7 +80,7 @@ export function remarksOf(group: Group): { onField: Map<string, Map<string, numb
 			const text = pool.at(fieldRemarks[at + 2]!);
 			texts.set(text, (texts.get(text) ?? 0) + 1);
 		}
-		// What speaks of all records stands before the first.
+		// What speaks of all records is before the first.
 		for (let at = 0; at < remarks.length && at < 4; at += 2) general.add(pool.at(remarks[at + 1]!));
 	}
 	return { onField, general: [...general] };

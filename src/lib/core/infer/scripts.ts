@@ -1,4 +1,4 @@
-// Which calls in scripts take ids, told from the ids that they are given.
+// Which calls in scripts take ids, detected from the ids that they are given.
 import type { ScriptGuide } from '../guide';
 import { spokenBy } from '../scripts';
 import { likeness } from './likeness';

@@ -25,7 +25,7 @@ export interface Sketch {
 
 const patterns = new WeakMap<Pool, Map<number, string>>();
 
-/** The pattern of a path that stands in a pool; see `patternOf`. */
+/** The pattern of a path that is in a pool; see `patternOf`. */
 export function patternAt(pool: Pool, path: number): string {
 	let known = patterns.get(pool);
 	if (!known) patterns.set(pool, (known = new Map()));
@@ -34,7 +34,7 @@ export function patternAt(pool: Pool, path: number): string {
 	return pattern;
 }
 
-/** Where the columns of a shape stand in its records: the places of a pattern, and of a list how many items it has. */
+/** Where the columns of a shape are in its records: the places of a pattern, and of a list how many items it has. */
 export interface Places {
 	/** The place of a path; undefined where the shape has it not. */
 	of(path: string): number | undefined;
@@ -229,7 +229,7 @@ function takeValues(
 	}
 }
 
-/** Where a text stands in the list that is being made, plus one; all 0 in between. */
+/** Where a text is in the list that is being made, plus one; all 0 in between. */
 let slots = new Int32Array(0);
 
 /** Makes room for texts up to one. */

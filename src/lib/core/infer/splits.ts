@@ -29,7 +29,7 @@ interface Teller {
 	begins: boolean;
 }
 
-/** Records that a teller tells apart. */
+/** Records that a teller distinguishes. */
 interface Told extends Teller {
 	/** Of each file, the word of each of its records. */
 	files: { file: DataFile; words: string[] }[];
@@ -51,12 +51,12 @@ export interface Split {
 	word: string;
 	where: Where;
 	files: DataFile[];
-	/** All files that were told apart together. */
+	/** All files that were distinguished together. */
 	among: readonly DataFile[];
 	because: string;
 }
 
-/** The names that stand at the top of the records of each shape. */
+/** The names that are at the top of the records of each shape. */
 const topsOf = ({ shapes, pool }: Facts): string[][] =>
 	shapes.map((paths) => [...new Set(Array.from(paths, (path) => topOf(pool.at(path))))]);
 
@@ -228,7 +228,7 @@ function* cut({ field, begins, files, byWord }: Told): Generator<void, Split[]> 
 	return splits;
 }
 
-/** Files whose records a field tells apart, cut by it; and the others. In steps. */
+/** Files whose records a field distinguishes, cut by it; and the others. In steps. */
 export function* splitsIn(
 	files: readonly DataFile[]
 ): Generator<void, { splits: Split[]; left: DataFile[] }> {

@@ -1,4 +1,4 @@
-// What sort of value a column holds, told from all values that it takes and from its name.
+// What sort of value a column holds, detected from all values that it takes and from its name.
 import type { Pool } from '../facts';
 import type { FieldGuide } from '../guide';
 import { wordsOf } from './likeness';
@@ -69,7 +69,7 @@ function listOf(texts: readonly string[]): { separator: string; parts: number } 
 		const held = texts.filter((text) => text.includes(separator));
 		if (held.length < Math.max(2, texts.length * 0.3)) continue;
 		const parts = texts.flatMap((text) => text.split(separator).map((part) => part.trim()));
-		// Parts of a list are words that come again; parts of a sentence are not.
+		// Parts of a list are words that recur; parts of a sentence are not.
 		const different = new Set(parts).size;
 		if (
 			parts.every((part) => CODE.test(part) || WHOLE.test(part)) &&
@@ -137,7 +137,7 @@ interface Numbers {
 	low: number;
 	high: number;
 	range: string;
-	/** Nearly all lie between. */
+	/** Nearly all are between. */
 	usual: [number, number];
 }
 
@@ -261,18 +261,18 @@ function ofNumbers(seen: Seen): Told | null {
 function ofFiles({ some, paths, fits, by }: Seen): Told | null {
 	const there = some.filter(({ text }) => paths.has(text)).length / some.length;
 	if (there < 0.5 && (fits(FILE) < 0.9 || !some.some(({ text }) => /[/\\]/.test(text)))) return null;
-	const what = there > 0 ? 'paths of files that are there' : 'written like paths of files';
+	const what = there > 0 ? 'paths of existing files' : 'written like paths of files';
 	return by('file', Math.max(there, fits(FILE)), what, there >= 0.5 ? 0.97 : 0.8);
 }
 
 function ofLists({ some, tell }: Seen): Told | null {
 	const list = listOf(some.map(({ text }) => text));
 	if (!list) return null;
-	const because = `Values are lists with “${list.separator}” between; ${said(list.parts)} different parts come again and again.`;
+	const because = `Values are lists with “${list.separator}” between; ${said(list.parts)} different parts recur.`;
 	return tell('list', 0.85, because, { separator: list.separator });
 }
 
-/** A few words that come again and again. */
+/** A few words that recur. */
 function ofCodes({ all, cells, fits, tell }: Seen): Told | null {
 	if (all.length < 2 || all.length > 16 || cells < all.length * 3) return null;
 	if (fits(CODE) < 1 && (cells < all.length * 6 || fits(WORDS) < 1)) return null;

@@ -13,7 +13,7 @@ export interface Step {
 	circle: boolean;
 	/** Steps to the end of the chain. */
 	left: number;
-	/** Place from the top, so that whoever leads to the same end stands together. */
+	/** Place from the top, so that whoever leads to the same end is together. */
 	place: number;
 }
 

@@ -16,3 +16,6 @@ export { chainsIn, type Step } from './chains';
 export { linksAround, type Around, type Neighbour } from './around';
 export { mentionsOf, notLookedInto, type Mention } from './mentions';
 export { distance, nearest } from './nearest';
+export { gameFunctions, NoRecord, throwOn, type TryAsked } from './tries';
+export { eventsOf, type EventAnswer, type GameEvent } from './events';
+export { loadingOf, loadsAll, scriptsOf, type Load, type Loading, type Script } from './scripts';

@@ -11,7 +11,7 @@ export interface Mention {
 	text: string;
 }
 
-/** Ids shorter than this, and mere numbers, stand in too many lines to say anything: only in quotes they count. */
+/** Ids shorter than this, and mere numbers, are in too many lines to say anything: only in quotes they count. */
 const SHORT = 3;
 
 const isWordCode = (code: number) =>

@@ -46,7 +46,7 @@ export interface Strand {
 	to: Int32Array;
 	/** Entries that name something which is not there, ascending. */
 	loose: Int32Array;
-	/** What `to` was told from: the ids of the kinds that may be named, and where their places begin. */
+	/** What `to` was detected from: the ids of the kinds that may be named, and where their places begin. */
 	targets: readonly Target[];
 }
 
@@ -70,7 +70,7 @@ export interface Target {
 	room: number;
 }
 
-/** The row that an entry of a strand stands in. */
+/** The row that an entry of a strand is in. */
 export const rowAt = ({ rows }: Pick<Strand, 'rows'>, entry: number): number => rows?.[entry] ?? entry;
 
 /** The entries of a row that name something. */

@@ -21,7 +21,7 @@ export interface UnreadFile {
 	path: string;
 	/** In bytes. */
 	size: number;
-	/** What its bytes are known by: the same for the same bytes, as far as whoever gives it says. */
+	/** What its bytes are known by: the same for the same bytes, as far as the caller says. */
 	id: string;
 	bytes(): Uint8Array;
 }
@@ -43,7 +43,7 @@ export interface ToRead {
 	key: string;
 }
 
-/** What the builder asks for. Each is answered by what stands behind it. */
+/** What the builder asks for. Each line says what the answer is. */
 export type Wish =
 	/** Others may go first: nothing. */
 	| { for: 'breath' }
@@ -94,10 +94,10 @@ export const startMemory = (): Memory => ({
 	progress: { step: 'files', done: 0, total: 0 }
 });
 
-/** Texts that a pool may hold more than when it was made: it only grows, and is made anew when most of it is old. */
+/** Texts that a pool may hold more than when it was made: it only grows, and is made again when most of it is old. */
 const SLACK = { least: 100_000, share: 2 };
 
-/** Whether so much of a memory is old that all is better read anew. */
+/** Whether so much of a memory is old that all is better read again. */
 export const isWorn = ({ fresh, pool }: Memory): boolean => pool.size > fresh * SLACK.share + SLACK.least;
 
 /** What is built, with what the building may lean on. */
@@ -211,7 +211,7 @@ const isLoaded = (before: Loaded, now: LayerSource, guide: Guide, below: readonl
 
 /**
  * The stack of layers. Kinds that the guide does not name are inferred, from the lowest layer that has a file: what a
- * few records in a mod mean is told by the many in the base. What is built is remembered.
+ * few records in a mod mean is detected by the many in the base. What is built is remembered.
  */
 export function* stackSteps(options: BuildOptions): Steps<Stack> {
 	const { layers, guide, memory } = options;

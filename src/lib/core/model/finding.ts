@@ -9,7 +9,7 @@ const scopeOf = (layer: Layer): [DataFile[], Scope] => [
 	{ paths: new Set(layer.paths ?? layer.files.keys()), freeOnly: !isGame(layer) }
 ];
 
-/** The guide with everything that the files of a layer tell and nobody has said, in steps; see `inferSteps`. */
+/** The guide with everything that the files of a layer tell and nobody has stated, in steps; see `inferSteps`. */
 export const guideSteps = (guide: Guide, layer: Layer): Generator<void, Guide> =>
 	inferSteps(guide, ...scopeOf(layer));
 

@@ -7,7 +7,7 @@ export interface Sorted {
 	filled: number;
 }
 
-/** Rows that may change before sorting anew is as fast. */
+/** Rows that may change before sorting again is as fast. */
 const FEW = 500;
 
 /** First place in ascending numbers that is not below a value. */
@@ -40,7 +40,7 @@ export const sortedColumn = (table: Table, path: string): Sorted =>
 		`sorted ${path}`,
 		() => sortColumn(table, effectiveColumn(table, path)),
 		(old, changed, since) => {
-			// What one record takes over changes with another.
+			// What one record inherits changes with another.
 			if (table.guide.inherits) return sortColumn(table, effectiveColumn(table, path));
 			const [before, now] = [since.columns.get(path), table.column(path)];
 			if (before === now) return old;

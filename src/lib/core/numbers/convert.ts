@@ -53,7 +53,7 @@ const twoDigits = (part: number) => part.toString(16).padStart(2, '0');
 /** A colour as browsers write it: `#a1b2c3`. */
 export const hexOf = (rgb: readonly number[]): string => `#${rgb.map(twoDigits).join('')}`;
 
-/** Another colour in the way that one is written: its marks, case, separators and what stands behind it kept. */
+/** Another colour in the way that one is written: its marks, case, separators and what is after it kept. */
 export function withColour(written: string, rgb: readonly [number, number, number]): string {
 	if (/^#[0-9a-f]{3}$/i.test(written)) return hexOf(rgb);
 	const hex = /^(#|0x|)([0-9a-f]{6})([0-9a-f]{2})?$/i.exec(written);
@@ -92,8 +92,8 @@ export function inWords(about: About, value: string): string | null {
 }
 
 /**
- * What people typed, as it is written: `25 %` as a share, `NNE` as an angle, `3 s` as ticks, degrees, minutes and seconds
- * as signed degrees; in the style of what stood there. All else stays as it is.
+ * What people typed, as written: `25 %` as a share, `NNE` as an angle, `3 s` as ticks, degrees, minutes and seconds
+ * as signed degrees; in the style of what was there. All else stays as it is.
  */
 export function asWritten(about: About, typed: string, before: string): string {
 	const text = typed.trim();

@@ -44,7 +44,7 @@ function pathOf(node: Expression): string | null {
 const asNumber = (value: Value, where: string): number => {
 	const number = typeof value === 'string' ? numberIn(value) : Number(value);
 	if (!Number.isFinite(number))
-		throw new FormulaFault(`${where} ${value === '' ? 'is empty' : `is “${value}”, no number`}`);
+		throw new FormulaFault(`${where} ${value === '' ? 'is empty' : `is “${value}”, which is not a number`}`);
 	return number;
 };
 
@@ -91,7 +91,7 @@ function arithmetic(operator: string, x: number, y: number): number {
 			if (y === 0) throw new FormulaFault('there is a division by 0');
 			return x % y;
 		default:
-			throw new FormulaFault(`“${operator}” is not known; + - * / % and comparisons are`);
+			throw new FormulaFault(`“${operator}” is not an operator here; use + - * / % or a comparison`);
 	}
 }
 
@@ -134,13 +134,14 @@ function work(node: Expression, fields: Fields): Value {
 		case 'CallExpression': {
 			const name = pathOf(node.callee as Expression) ?? '';
 			const call = Object.hasOwn(CALLS, name) ? CALLS[name] : undefined;
-			if (!call) throw new FormulaFault(`“${name}” cannot be called; ${FORMULA_CALLS.join(', ')} can`);
+			if (!call)
+				throw new FormulaFault(`“${name}” is not a function; use one of ${FORMULA_CALLS.join(', ')}`);
 			const list = node.arguments as Expression[];
-			if (list.length < call[0]) throw new FormulaFault(`${name} takes ${call[0]} values at least`);
+			if (list.length < call[0]) throw new FormulaFault(`${name} needs at least ${call[0]} values`);
 			return call[1](...list.map((one) => asNumber(work(one, fields), said(one))));
 		}
 		default:
-			throw new FormulaFault('this cannot be worked out');
+			throw new FormulaFault('this cannot be calculated');
 	}
 }
 
@@ -158,16 +159,18 @@ export function formulaFor(formula: string): (fields: Fields) => number | string
 		tree = jsep(formula);
 	} catch (fault) {
 		const { index, description } = fault as { index?: number; description?: string };
-		const place = index === undefined ? '' : ` at letter ${index + 1}`;
+		const place = index === undefined ? '' : ` at character ${index + 1}`;
 		throw new FormulaFault(`The formula cannot be read${place}: ${description ?? 'it is not complete'}.`);
 	}
 	if (tree.type === 'Compound')
-		throw new FormulaFault('The formula cannot be read: it is several, with nothing between.');
+		throw new FormulaFault(
+			'The formula cannot be read: these are several formulas with nothing between them.'
+		);
 	return (fields) => {
 		const result = work(tree, fields);
 		if (typeof result === 'boolean') return Number(result);
 		if (typeof result === 'number' && !Number.isFinite(result))
-			throw new FormulaFault('it comes to no number');
+			throw new FormulaFault('the result is not a number');
 		return result;
 	};
 }

@@ -1,12 +1,12 @@
 import { numberOf } from '../facts';
 
-/** The values that a field takes over all records of a kind. */
+/** The values that a field inherits all records of a kind. */
 export interface Spread {
 	/** Records with a number there. */
 	count: number;
 	min: number;
 	max: number;
-	/** Different values, ascending; thinned out evenly where there are more than can be told apart. */
+	/** Different values, ascending; thinned out evenly where there are more than can be distinguished. */
 	values: number[];
 	/** Of each of them, how many records have a smaller one. */
 	below: number[];

@@ -1,6 +1,7 @@
-// Lists whose parts have weights: `pilot:2|cook:3`. Read with shares; edited in place, all else as it was written.
+// Lists in one value, such as `pilot|cook`, or with weights, `pilot:2|cook:3`. Read with shares; edited in place, all else
+// as it was written.
 
-/** What stands between the parts, and between a part and its weight. */
+/** What is between the parts, and between a part and its weight. */
 export interface WeightRule {
 	list?: string | undefined;
 	weight?: string | undefined;
@@ -82,4 +83,31 @@ export function withPart(value: string, rule: WeightRule, id: string, weight: st
 	if (!last) return own;
 	const space = /^\s*/.exec(value.slice(last.from, last.to))![0];
 	return `${value.slice(0, last.to)}${rule.list ?? ''}${space}${own}${value.slice(last.to)}`;
+}
+
+/** The list with another text for what its n-th part names; its weight and the space around it stay. */
+export function withPartText(value: string, rule: WeightRule, nth: number, text: string): string {
+	const part = cut(value, rule)[nth];
+	if (!part) return value;
+	const from = value.indexOf(part.id, part.from);
+	return value.slice(0, from) + text + value.slice(from + part.id.length);
+}
+
+/** The list with its n-th part at another place among the parts; the space around each place stays. */
+export function withPartMoved(value: string, rule: WeightRule, nth: number, to: number): string {
+	const places = cut(value, rule).map(({ from, to: end }) => {
+		const text = value.slice(from, end);
+		const start = from + (text.length - text.trimStart().length);
+		return [start, start + text.trim().length] as const;
+	});
+	if (!places[nth] || !places[to]) return value;
+	const texts = places.map(([from, end]) => value.slice(from, end));
+	texts.splice(to, 0, ...texts.splice(nth, 1));
+	let moved = '';
+	let at = 0;
+	for (const [place, [from, end]] of places.entries()) {
+		moved += value.slice(at, from) + texts[place]!;
+		at = end;
+	}
+	return moved + value.slice(at);
 }

@@ -63,7 +63,7 @@ export function packOf(
 		const [why, reason] = derived.has(path)
 			? (['derived', 'made from the project: name, version, game version'] as const)
 			: path === guide.identity
-				? (['new', 'says who the mod is'] as const)
+				? (['new', 'identifies the mod'] as const)
 				: reasonFor(guide, path, basePaths.has(path));
 		return { path, why, reason, sha256: digestOf(bytes), bytes: bytes.length };
 	});

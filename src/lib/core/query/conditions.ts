@@ -1,4 +1,4 @@
-// Conditions on the rows of a table, in the words in which people type them and in which they stand in an address.
+// Conditions on the rows of a table, in the words in which people type them and in which they are in an address.
 
 /** What a condition may speak of: a column by its path or its title. */
 export interface Named {
@@ -54,7 +54,7 @@ const PHRASES: Record<string, Condition> = {
 };
 
 /**
- * One condition as it is typed; words that are none are looked for in the whole row. Null for nothing.
+ * One condition as typed; words that are none are looked for in the whole row. Null for nothing.
  * @param meant whether somebody meant a condition: then “x is y” and “x has y” are never looked for as words
  */
 export function conditionFrom(typed: string, columns: readonly Named[], meant = false): Condition | null {

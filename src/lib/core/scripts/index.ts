@@ -1,2 +1,4 @@
 // scripts: what scripts say, line by line: the calls in them and the texts that they are given.
+export { calledIn, definedIn, type Defined } from './functions';
 export { spokenBy, spokenIn, type Spoken } from './spoken';
+export { programFor, thrownFrom, type Outcome, type Throw, type Thrown, type ThrowValue } from './throw';

@@ -4,11 +4,11 @@ import { buildLexicon, type Lexicon } from './lexicon';
 import { buildOccurrences } from './occurrences';
 import { roomFor, type SearchIndex } from './types';
 
-/** Share of texts that may lie outside the first lexicon before all of it is built anew. */
+/** Share of texts that may lie outside the first lexicon before all of it is rebuilt. */
 const TAIL = 0.2;
 
 /**
- * Builds the index step by step, so that whoever runs it can do other things in between.
+ * Builds the index step by step, so that the caller can do other things in between.
  * @param older the index of an earlier state over the same pool, whose lexicon is taken over
  */
 export function* buildIndexSteps(

@@ -88,7 +88,7 @@ function createPairs() {
 const STEP = 4000;
 
 /**
- * Builds the lexicon over those texts of a pool for which `counts` says so. A generator, so that whoever runs it can do
+ * Builds the lexicon over those texts of a pool for which `counts` says so. A generator, so that the caller can do
  * other things in between.
  */
 export function* buildLexicon(

@@ -9,7 +9,7 @@ export const VALUE = 1;
 export const REMARK = 2;
 export const LINE = 3;
 
-/** Languages that are told apart, with 0 for none. */
+/** Languages that are distinguished, with 0 for none. */
 const MOST_LANGUAGES = 16;
 
 /** Line `number` of a file that is no data, or a script. */
@@ -99,7 +99,7 @@ function linesOf(stack: Stack): Line[] {
 	return lines;
 }
 
-/** Finds the places of all texts. A generator, so that whoever runs it can do other things in between. */
+/** Finds the places of all texts. A generator, so that the caller can do other things in between. */
 export function* buildOccurrences(stack: Stack, links: Links): Generator<void, Occurrences> {
 	const languages = ['', ...Object.keys(stack.guide.words?.languages ?? {})].slice(0, MOST_LANGUAGES);
 	const lines = linesOf(stack);

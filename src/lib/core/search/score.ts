@@ -1,4 +1,4 @@
-// The first look at a query: all texts that answer are found, and the records and lines they stand in are scored.
+// The first look at a query: all texts that answer are found, and the records and lines they are in are scored.
 import { fieldOf } from '../guide';
 import { fits, WEIGHTS, type Wanted, type WantedWord } from './clues';
 import { fold } from './fold';
@@ -41,7 +41,7 @@ function textsOfPattern(index: SearchIndex, word: WantedWord, exactCase: boolean
 			}
 }
 
-/** Whether a number stands in a text by itself, and not as a part of a longer one. */
+/** Whether a number is in a text by itself, and not as a part of a longer one. */
 function holdsNumber(text: string, typed: string): boolean {
 	for (let at = text.indexOf(typed); at >= 0; at = text.indexOf(typed, at + 1))
 		if (!/[\w.]/.test(text[at - 1] ?? ' ') && !/[\w]/.test(text[at + typed.length] ?? ' ')) return true;

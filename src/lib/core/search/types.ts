@@ -77,7 +77,7 @@ export interface SearchIndex {
 	/** The files of all tables, and of each place the number of the one whose version counts. */
 	files: { table: Table; file: TableFile }[];
 	fileOf: Int32Array;
-	/** Scores of the search that runs, kept so that they are not made anew for each. */
+	/** Scores of the search that runs, kept so that they are not made again for each. */
 	room: Room;
 	lineRoom: Room;
 }

@@ -46,7 +46,7 @@ export function createWordTable(): WordTable {
 		}
 	};
 
-	/** The number of the word whose folded bytes stand in `bytes` from `from` to `to`. */
+	/** The number of the word whose folded bytes are in `bytes` from `from` to `to`. */
 	const find = (from: number, to: number, hash: number): number => {
 		const length = to - from;
 		let at = hash & (slots.length - 1);

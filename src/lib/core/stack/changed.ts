@@ -1,4 +1,4 @@
-// Which records my mod changes. That a record stands in one of its files says little: a copy of a whole file holds all.
+// Which records my mod changes. That a record is in one of its files says little: a copy of a whole file holds all.
 import type { Facts } from '../facts';
 import { isEditable } from './layer';
 import type { Table, TableFile } from './table';
@@ -27,14 +27,14 @@ function someCell(
 	return false;
 }
 
-/** Whether a row stands in a file of my mod. */
+/** Whether a row is in a file of my mod. */
 function isMine({ rows, files }: Table, row: number): boolean {
 	for (let at = rows.firsts[row]!; at < rows.firsts[row + 1]!; at++)
 		if (isEditable(files[rows.file[at]!]!.layer)) return true;
 	return false;
 }
 
-/** Whether a row that stands in a file of my mod says something else there than below. */
+/** Whether a row that is in a file of my mod says something else there than below. */
 function differs(table: Table, row: number): boolean {
 	const { rows, files } = table;
 	const mine: [TableFile, number][] = [];

@@ -9,7 +9,7 @@ import {
 	type LocalFacts,
 	type Pool
 } from '../facts';
-import { formatFor, readDocument, tellFormats, type Document, type ReadHints } from '../formats';
+import { formatFor, isCode, readDocument, tellFormats, type Document, type ReadHints } from '../formats';
 import { bytesOf, contentOf, type FileContent } from '../change';
 import { decode, looksBinary, type Encoding, type TextFile } from '../text';
 
@@ -92,14 +92,10 @@ function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How
 	return told ? [file, readDocument(path, file.text, { ...hints, ...told }), told] : [file, null];
 }
 
-/** Whether a Lua file holds more than tables: a call, a condition, a loop, a function. What stands in comments and texts counts too. */
-const doesSomething = (text: string): boolean =>
-	/\b(?:function|if|for|while|repeat)\b|[\w\])]\s*\(/.test(text);
-
 /** The facts of a text and its document. Scripts and texts that are no data are also known line by line. */
 function factsFrom(path: string, ...[text, doc, told]: Opened): LocalFacts {
 	if (text instanceof Uint8Array) return factsOf(doc, null);
-	const isScript = doc?.format === 'lua' && doesSomething(text.text);
+	const isScript = doc?.format === 'lua' && isCode(text.text);
 	const byLine = (doc === null || isScript) && isProse(path, text.text.length);
 	const facts = factsOf(doc, lettersOf(text), byLine ? proseOf(text.text) : []);
 	return told ? { ...facts, told } : facts;

@@ -1,4 +1,4 @@
-// What a record takes over from another of its kind: whatever it does not say itself, as it stands there or changed by a
+// What a record inherits from another of its kind: whatever it does not say itself, as it is there or changed by a
 // number. Lists and blocks are taken over whole.
 import { topOf } from '../guide';
 import { derived } from './derived';
@@ -13,11 +13,11 @@ export interface Inherited {
 	value: string;
 	/** The row that says it. */
 	from: number;
-	/** Whether it is as it stands there, or was added to or multiplied on the way. */
+	/** Whether it is as it is there, or was added to or multiplied on the way. */
 	how: 'same' | 'added' | 'multiplied';
 }
 
-/** The row that each row takes over from; -1 for none. */
+/** The row that each row inherits from; -1 for none. */
 const parentsOf = (table: Table): Int32Array =>
 	derived(table, 'rows taken over from', () => {
 		const cell = cellsOf(table, table.guide.inherits!.from);
@@ -57,7 +57,7 @@ const numberIn = (table: Table, row: number, path: string): number => {
 /** A number without the noise of binary fractions. */
 const plain = (number: number): string => String(Number(number.toPrecision(12)));
 
-/** The value of a field that a record does not say itself and takes over; null where there is none, or it says it. */
+/** The value of a field that a record does not say itself and inherits; null where there is none, or it says it. */
 export function inheritedValue(table: Table, row: number, path: string): Inherited | null {
 	const { inherits } = table.guide;
 	if (!inherits || isOwn(table, path)) return null;
@@ -86,7 +86,7 @@ export function inheritedValue(table: Table, row: number, path: string): Inherit
 		: { value: plain(changes.reduceRight((sum, change) => change(sum), number)), from: at, how };
 }
 
-/** Everything that a record takes over, by path. */
+/** Everything that a record inherits, by path. */
 export function inheritedIn(table: Table, row: number): Map<string, Inherited> {
 	const found = new Map<string, Inherited>();
 	if (!table.guide.inherits) return found;
@@ -101,7 +101,7 @@ export function inheritedIn(table: Table, row: number): Map<string, Inherited> {
 }
 
 /**
- * The text of a field in every row as the game sees it: of what a record does not say itself, what it takes over; -1
+ * The text of a field in every row as the game sees it: of what a record does not say itself, what it inherits; -1
  * where there is neither.
  */
 export function effectiveColumn(table: Table, path: string): Int32Array {

@@ -293,7 +293,7 @@ function columnsOf(files: readonly TableFile[], pool: Pool): string[] {
 /** Writes the text of a field in every row into a column; or in some rows, one after the other. */
 function fillColumn({ files, rows, pool }: Table, path: string, into: Int32Array, some?: Int32Array): void {
 	const slot = pool.find(path);
-	// Most records of a file have the same shape: where the field stands in it is looked up once for all of them.
+	// Most records of a file have the same shape: where the field is in it is looked up once for all of them.
 	let shape: Int32Array | undefined;
 	let place: number | undefined;
 	const count = some?.length ?? rows.count;

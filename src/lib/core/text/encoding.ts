@@ -124,7 +124,7 @@ function guessed(bytes: Uint8Array): TextFile {
  * Reads bytes as text. Law: `encode(decode(bytes))` is `bytes`, for any bytes whatever and any choice.
  * The encoding is told by a byte-order mark; else it is the one chosen where the bytes are valid in it; else what the
  * file declares, or UTF-8 where letters beyond ASCII are valid in it; else `like`, the encoding of the file that this
- * one stands over; else told by statistics, with a confidence and the others that would do.
+ * one is over; else detected by statistics, with a confidence and the others that would do.
  */
 export function decode(bytes: Uint8Array, chosen?: Encoding, like?: Encoding): TextFile {
 	for (const [encoding, mark] of MARKS) {

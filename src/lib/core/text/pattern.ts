@@ -6,7 +6,7 @@ export interface Pattern {
 	/** Names of its groups, in their order. */
 	names: string[];
 	test(text: string): boolean;
-	/** Where each named group stands in the text, `[from, to)` in UTF-16 code units; null where the pattern is not in it. */
+	/** Where each named group is in the text, `[from, to)` in UTF-16 code units; null where the pattern is not in it. */
 	groups(text: string): Map<string, [number, number]> | null;
 }
 

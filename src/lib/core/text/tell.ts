@@ -51,9 +51,15 @@ export function utf16Of(bytes: Uint8Array): Encoding | null {
 		else odd++;
 	}
 	const half = sample.length / 2;
-	if (odd > half * 0.4 && even < half * 0.02) return 'utf-16le';
-	if (even > half * 0.4 && odd < half * 0.02) return 'utf-16be';
-	return null;
+	const little = odd > half * 0.4 && even < half * 0.02;
+	if (!little && !(even > half * 0.4 && odd < half * 0.02)) return null;
+	// Small numbers in pairs of bytes look the same, but no text is made of control characters.
+	let controls = 0;
+	for (let at = 0; at + 1 < sample.length; at += 2) {
+		const [low, high] = little ? [sample[at]!, sample[at + 1]!] : [sample[at + 1]!, sample[at]!];
+		if (high === 0 && (low < 9 || (low > 13 && low < 32))) controls++;
+	}
+	return controls > half * 0.02 ? null : little ? 'utf-16le' : 'utf-16be';
 }
 
 /** Whether bytes are no text: they hold zeros and are no UTF-16. */
@@ -80,7 +86,7 @@ function latinShare(bytes: Uint8Array): number {
 	return high === 0 ? 0 : words / high;
 }
 
-/** Share of the bytes above ASCII that stand in pairs as Japanese texts in Shift_JIS have them: kana and common kanji. */
+/** Share of the bytes above ASCII that are in pairs as Japanese texts in Shift_JIS have them: kana and common kanji. */
 function japaneseShare(bytes: Uint8Array): number {
 	let high = 0;
 	let pairs = 0;
@@ -99,7 +105,7 @@ function japaneseShare(bytes: Uint8Array): number {
 }
 
 /**
- * Encodings that bytes may be in, likeliest first. Long texts are told by the statistics of `chardet`; it gives little
+ * Encodings that bytes may be in, likeliest first. Long texts are detected by the statistics of `chardet`; it gives little
  * for the few words of a game's file, where the neighbours of the bytes above ASCII say more. The last one, iso-8859-1,
  * holds any bytes.
  */

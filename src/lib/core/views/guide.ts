@@ -30,7 +30,7 @@ export interface GuideIndexView {
 	/** Among those that are listed. */
 	edges: { from: string; to: string; fields: string[]; sure: number }[];
 	scripts: { call: string; argument: number; kinds: string[]; sure: number; because: string | null }[];
-	/** The last change that can be taken back. */
+	/** The last change that can be undone. */
 	last: string | null;
 	/** Whether a guide came with the game, and whether there is anything of one's own. */
 	written: boolean;
@@ -86,7 +86,7 @@ export interface GuideKindView {
 	key: string | null;
 	id: string | null;
 	merge: string;
-	/** Why a mod's files are taken to add to the game's, where nobody said so. */
+	/** Why a mod's files are taken to add to the game's, if nobody stated it. */
 	adds: string | null;
 	/** Whether anybody said what a mod's file does. */
 	mergeSaid: boolean;

@@ -53,3 +53,5 @@ export type {
 } from './guide';
 export type { ReadingPage, ReadPreview } from './reading';
 export type { FirstView } from './first';
+export type { NewFilePage, TextPage, WrittenLike } from './text';
+export type { EventView, LoadView, ScriptPlace, ScriptsPage, TryPage, TryParameter } from './scripts';

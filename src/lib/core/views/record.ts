@@ -35,16 +35,16 @@ export interface FieldRow {
 	means: string | null;
 	/** `several` where the value names more than one record, or one by a path; it is typed then and not picked. */
 	reference: { kinds: string[]; target: Named | null; several: boolean; chain: boolean } | null;
-	/** Of a code: what may stand there, what it means, and how many records have it. */
+	/** Of a code: what may be there, what it means, and how many records have it. */
 	choices: { value: string; means: string | null; count: number }[];
-	/** Of a list with weights: what stands between its parts, and the shown names of what they name. */
-	weights: { list?: string | undefined; weight?: string | undefined } | null;
+	/** Of a list in one value: what is between its parts, and before a weight. The shown names of what they name. */
+	parts: { list?: string | undefined; weight?: string | undefined } | null;
 	names: Record<string, string> | null;
 	/** What turns typed values into written ones. */
 	about: { perSecond?: number | undefined; decimals?: number | undefined };
 	/** What it costs by the cost table of the kind; null where it costs nothing. */
 	costs: string | null;
-	/** What it takes over where it says nothing itself; null where it does not. */
+	/** What it inherits where it says nothing itself; null where it does not. */
 	taken: { value: string; from: Named; how: 'same' | 'added' | 'multiplied' } | null;
 	/** Why the game does not read it now; null where it does. */
 	ignored: string | null;
@@ -144,7 +144,7 @@ export interface Ticket {
 	named: boolean;
 	/** Whether my mod can take it out of the layers below. */
 	outable: boolean;
-	/** Where it stands in its files; none where a file is one record. */
+	/** Where it is in its files; none where a file is one record. */
 	places: {
 		path: string;
 		/** From 1, and of how many. */

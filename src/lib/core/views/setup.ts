@@ -84,6 +84,6 @@ export interface SourcePreview {
 	largest: number;
 	/** What is not read at all, and why. */
 	left: string[];
-	/** Name of the field guide that lies beside it. */
+	/** Name of the field guide that is beside it. */
 	guide: string | null;
 }

@@ -13,19 +13,19 @@ export interface Column {
 	/** Width of its longest value, and digits behind the point. */
 	letters: number;
 	places: number;
-	/** Where values stand in their range, from 0 to 1; null for what is no number. */
+	/** Where values are in their range, from 0 to 1; null for what is not a number. */
 	ticks: number[] | null;
 	range: [number, number] | null;
 }
 
-/** Cells stand in the order of the columns; `changed` lists the columns whose value is mine and not the base's. */
+/** Cells are in the order of the columns; `changed` lists the columns whose value is mine and not the base's. */
 export interface TableRow {
 	id: string;
 	name: string | null;
 	mine: boolean;
 	cells: string[];
 	changed: number[];
-	/** What the record takes over in cells that are empty, by their numbers. */
+	/** What the record inherits in cells that are empty, by their numbers. */
 	taken: Record<number, string>;
 	/** Names that players see of the records that cells refer to, by the numbers of the cells. */
 	shown: Record<number, string>;
@@ -115,7 +115,7 @@ export interface ChainsView {
 		left: number;
 		place: number;
 	}[];
-	/** Records of the kind that stand in no chain. */
+	/** Records of the kind that are in no chain. */
 	alone: number;
 }
 
@@ -134,7 +134,7 @@ export interface ManyView {
 	values: { id: string; name: string; before: string | null; after: string; fault: string | null }[];
 	/** What keeps values from being changed, or would be wrong with them, with how many. */
 	faults: { says: string; count: number }[];
-	/** How values lie in equal parts of one range, before and after; null where they are no numbers. */
+	/** How values are in equal parts of one range, before and after; null where they are not numbers. */
 	bars: { low: number; high: number; before: number[]; after: number[] } | null;
 }
 

@@ -14,7 +14,7 @@ const VERSION = 2;
 /** Whose a layer was in files of version 1. */
 const ROLES: Record<string, string> = { base: 'game', mod: 'others', mine: 'me' };
 
-/** A layer as it is written today. */
+/** A layer as written today. */
 function upgraded(layer: unknown): unknown {
 	if (typeof layer !== 'object' || layer === null || !('role' in layer)) return layer;
 	const { role, ...rest } = layer;
@@ -31,7 +31,7 @@ function isPlan(text: string): boolean {
 	}
 }
 
-/** What stands in the file of a project beside the bytes. */
+/** What is in the file of a project beside the bytes. */
 export const projectFile = z.object({
 	format: z.literal('kettle-dial-project'),
 	/** Goes up where older programs could not read it. */
@@ -74,7 +74,7 @@ export const projectFile = z.object({
 			id: z.int(),
 			title: z.string(),
 			intention: z.string(),
-			plan: z.string().refine(isPlan, 'no plan that is known here'),
+			plan: z.string().refine(isPlan, 'is not a plan that this version knows'),
 			digests: z.array(digest),
 			encodings: z.record(z.string(), z.string().nullable()),
 			state: z.enum(['applied', 'undone', 'dropped']),

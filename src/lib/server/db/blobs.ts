@@ -50,7 +50,7 @@ const LOCKED = '55P03';
 
 /**
  * Takes out those of some bytes that nothing names any more: no file of any layer, and no step of any ledger, which may
- * need them to be taken back or done again. Where somebody writes files just now or an import runs, all stay: they do
+ * need them to be undone or done again. Where somebody writes files just now or an import runs, all stay: they do
  * no harm. Returns how many went; null where all stayed for that.
  */
 export async function sweepBlobs(digests: readonly string[]): Promise<number | null> {

@@ -34,7 +34,7 @@ export async function putGuides(q: Queries, slug: string, next: WrittenGuides, t
 	]);
 }
 
-/** The last change that was not taken back; null where there is none. */
+/** The last change that was not undone; null where there is none. */
 export async function lastGuideStep(q: Queries, slug: string): Promise<GuideStep | null> {
 	const { rows } = await q.query<{ id: string; at: Date; title: string }>(
 		'select id, at, title from guide_steps where project = $1 and not undone order by id desc limit 1',

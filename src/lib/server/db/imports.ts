@@ -63,7 +63,7 @@ export async function claimImport(q: Queries, worker: string): Promise<string | 
 }
 
 /**
- * Writes progress down; false when it is no longer the import of whoever asks: it was cancelled, or another worker
+ * Writes progress down; false when it is no longer the import of the caller: it was cancelled, or another worker
  * carries it out.
  * @param worker who carries it out; null for anybody, as for who cancels it
  */

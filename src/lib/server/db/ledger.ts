@@ -5,7 +5,7 @@ import type { Queries } from './pool';
 export interface LedgerRow {
 	id: number;
 	title: string;
-	/** Null where it was written by a version that wanted it otherwise: the step can be taken back, not repeated. */
+	/** Null where it was written by a version that wanted it otherwise: the step can be undone, not repeated. */
 	intention: Intention | null;
 	plan: Plan;
 	state: 'applied' | 'undone' | 'dropped';
@@ -41,7 +41,7 @@ const entry = (row: Record<string, unknown>): LedgerRow => ({
 	at: (row.applied_at as Date).toISOString()
 });
 
-/** The digests of all bytes that a step may need to be taken back or done again. */
+/** The digests of all bytes that a step may need to be undone or done again. */
 const digestsIn = ({ changes }: Plan): string[] => [
 	...new Set(changes.flatMap(({ before, after }) => [before, after]).filter((digest) => digest !== null))
 ];

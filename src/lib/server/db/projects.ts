@@ -63,7 +63,7 @@ export async function listProjects(q: Queries): Promise<ProjectRow[]> {
 	return rows.map(project);
 }
 
-/** A project as it stands in the list of all. */
+/** A project as it is in the list of all. */
 export interface ProjectEntry {
 	slug: string;
 	title: string;
@@ -92,7 +92,7 @@ export async function digestsOf(q: Queries, slug: string): Promise<string[]> {
 	return rows.map(({ sha256 }) => sha256);
 }
 
-/** Removes a project with all that hangs on it, and tells every process that holds it in memory. */
+/** Removes a project with all that depends on it, and tells every process that holds it in memory. */
 export async function deleteProject(q: Queries, slug: string): Promise<void> {
 	await q.query('delete from projects where slug = $1', [slug]);
 	await q.query("select pg_notify('kettle', $1)", [slug]);
@@ -300,7 +300,7 @@ export async function putFile(q: Queries, layer: string, path: string, sha256: s
 	if (rowCount !== 1) throw new Error(`the bytes of ${path} are not kept under ${sha256}`);
 }
 
-/** Chooses the encoding in which a file is read; null leaves it to be told from the bytes. */
+/** Chooses the encoding in which a file is read; null leaves it to be detected from the bytes. */
 export async function chooseEncoding(
 	q: Queries,
 	layer: string,

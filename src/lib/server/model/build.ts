@@ -14,7 +14,7 @@ import { findOnce } from './found';
  */
 const bytesFrom = (sha256: string) => () => bytesOf(sha256);
 
-/** A layer as it stands in the database, for the builder. */
+/** A layer as it is in the database, for the builder. */
 export const sourceOf = (row: LayerRow): LayerSource => ({
 	id: row.id,
 	title: row.title,

@@ -1,5 +1,5 @@
 // What the files of a layer tell of the game, kept beside what was read of them: a big game that did not change is not
-// understood anew each time it is opened.
+// analysed again each time it is opened.
 import { createHash } from 'node:crypto';
 import { version } from '$app/environment';
 import type { Guide } from '$core/guide';

@@ -58,7 +58,7 @@ const MANY = 50_000;
 
 const composed = new Map<string, [string, Guide]>();
 
-/** The guide as it is written, by others and by oneself; the same object as long as neither changes. */
+/** The guide as written, by others and by oneself; the same object as long as neither changes. */
 function writtenGuide({ slug, guide, ownGuide }: ProjectRow): Guide {
 	if (guide === null && ownGuide === null) return EMPTY_GUIDE;
 	const text = JSON.stringify([guide, ownGuide]);
@@ -150,14 +150,14 @@ export function handOn(slug: string, row: LayerRow): void {
 export async function openedSoon(slug: string, milliseconds: number): Promise<OpeningState> {
 	const coming = modelOf(slug);
 	const late = new Promise<null>((done) => setTimeout(done, milliseconds, null));
-	// Whoever asks next is told of a fault.
+	// The next caller is told of a fault.
 	coming.catch(() => undefined);
 	const open = (await Promise.race([coming, late])) !== null;
 	const { step, done, total } = kept.get(slug)?.memory.progress ?? startMemory().progress;
 	return { open, step, done: Math.min(done, total), total };
 }
 
-/** Whether a project is in memory, though perhaps not as it is now: then it is made anew in a moment. */
+/** Whether a project is in memory, though perhaps not as it is now: then it is made again in a moment. */
 export const isOpen = (slug: string): boolean => Boolean(kept.get(slug)?.model);
 
 /** Lets go of a project that is no more. */

@@ -98,11 +98,23 @@ function ignoredIn(record: EffectiveRecord, guide: FieldGuide | undefined): stri
 	return `Ignored: it counts only while ${title} is ${listed(is, 'or')}.`;
 }
 
-/** What a record takes over in a field from another of its kind. */
+/** What a record inherits in a field from another of its kind. */
 function takenOver(stack: Stack, { table, row }: EffectiveRecord, path: string): FieldRow['taken'] {
 	const found = inheritedValue(table, row, path);
 	return found && { ...found, from: named(stack, table.record(found.from)) };
 }
+
+/** How a value is cut into parts; null where it is one. */
+function partsIn(guide: FieldGuide | undefined): FieldRow['parts'] {
+	const list = guide?.reference?.list ?? guide?.separator;
+	if (list === undefined || (guide?.type !== 'weights' && !isList(guide))) return null;
+	return guide?.type === 'weights' || guide?.reference?.weight !== undefined
+		? { list, weight: guide.reference?.weight ?? guide.weight }
+		: { list };
+}
+
+const isList = (guide: FieldGuide | undefined): boolean =>
+	guide?.type === 'list' || (guide?.type === 'reference' && guide.reference?.list !== undefined);
 
 /** A field of a record; it may be one that the record has not got yet. */
 export function rowOf(
@@ -118,6 +130,7 @@ export function rowOf(
 	const kinds = guide?.reference?.kinds ?? [];
 	const target = guide?.reference ? targetOf(stack, record, path, guide.reference, written) : null;
 	const scaled = guide?.type !== 'flags' && guide?.type !== 'code' && !guide?.reference;
+	const parts = partsIn(guide);
 	const among = scaled ? columnSpread(record.table, path) : null;
 	return {
 		path,
@@ -154,14 +167,8 @@ export function rowOf(
 					chain: kinds.includes(record.kind) && !/[[#*]/.test(path)
 				}
 			: null,
-		weights:
-			guide?.type === 'weights' && (guide.reference?.list ?? guide.separator)
-				? {
-						list: guide.reference?.list ?? guide.separator,
-						weight: guide.reference?.weight ?? guide.weight
-					}
-				: null,
-		names: guide?.type === 'weights' ? shownIn(stack, guide.reference, written) : null,
+		parts,
+		names: parts ? shownIn(stack, guide?.reference, written) : null,
 		choices: guide?.codes && guide.type !== 'flags' ? choicesOf(record, path, guide) : [],
 		about: { perSecond: guide?.perSecond, decimals: guide?.decimals },
 		costs: costIn(stack, record.kind, path),

@@ -4,7 +4,7 @@ import { search, type Hit, type HitGroup } from '$core/search';
 import { givenIn } from './notes';
 import type { Model } from '../model';
 
-/** What is looked for, as it stands in the address. */
+/** What is looked for, as it is in the address. */
 export interface FindQuery {
 	q: string;
 	kind: string;

@@ -51,7 +51,7 @@ const ORDERS: Record<
 };
 
 /**
- * The kinds, how sure what is known of them is, and who refers to whom; the first of those whose name holds some words.
+ * The kinds, how sure Field guide is, and who refers to whom; the first of those whose name holds some words.
  */
 export async function guideIndex(
 	model: Model,
@@ -149,8 +149,8 @@ function fieldView(model: Model, kind: string, path: string, field: FieldGuide):
 
 const inWords = ({ from, pattern, adds, times }: InheritsGuide): string =>
 	[
-		`what it does not say, from the record in ${from}`,
-		...(pattern ? [`those with a ${pattern} are only there to be taken over from`] : []),
+		`values it leaves out come from the record in ${from}`,
+		...(pattern ? [`those with a ${pattern} only serve as models for other records`] : []),
 		...(adds ? [`numbers in ${adds} are added`] : []),
 		...(times ? [`numbers in ${times} are factors`] : [])
 	].join('; ');

@@ -121,7 +121,7 @@ export function optionalIn({ table, values }: EffectiveRecord): Ticket['optional
 	return [...found];
 }
 
-/** Whether a field lies within a part that a record has not got: there is nothing yet that could take it. */
+/** Whether a field is within a part that a record has not got: there is nothing yet that could take it. */
 export function isWithinMissing(record: EffectiveRecord, path: string): boolean {
 	if (record.values.has(path) || !path.includes('.')) return false;
 	const uses = partUses(record.table);

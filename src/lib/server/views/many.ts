@@ -1,4 +1,4 @@
-// What one change would make of many records, as it is typed: values, how they lie before and after, what is wrong.
+// What one change would make of many records, as typed: values, how they are distributed before and after, what is wrong.
 import { z } from 'zod';
 import { limitFault, typeFault } from '$core/checks';
 import { howSchema, newValues } from '$core/edits';

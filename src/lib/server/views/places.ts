@@ -1,4 +1,4 @@
-// Where records stand in their files, and which files they could stand in.
+// Where records are in their files, and which files they could be in.
 import { claimsOf } from '$core/guide';
 import type { EffectiveRecord, Layer, LayerFile, Stack } from '$core/stack';
 import type { Ticket } from '$core/views';
@@ -22,7 +22,7 @@ export function filesBeside(
 	return [...new Set(files.map(({ file }) => file.path))];
 }
 
-/** Where a record stands in its files, those of my mod where it has any. */
+/** Where a record is in its files, those of my mod where it has any. */
 export function placesIn(stack: Stack, { kind, id, presences }: EffectiveRecord): Ticket['places'] {
 	const { mine } = stack;
 	const about = stack.guide.kinds[kind]!;

@@ -41,7 +41,7 @@ export function alikeOf(model: Model, kind: string, id: string): AlikeView[] {
 	});
 }
 
-/** Records of a graph that can still be told apart. */
+/** Records of a graph that can still be distinguished. */
 const MOST_NODES = 60;
 
 /** Who names a record and whom it names, over some steps. @throws NotThere */
@@ -79,7 +79,7 @@ const MOST_VALUES = 300;
 const below = new WeakMap<Model, Stack>();
 
 /** The stack without my mod: the base and whatever of others lies on it. */
-function stackBelow(model: Model): Stack {
+export function stackBelow(model: Model): Stack {
 	let stack = below.get(model);
 	if (!stack) {
 		const layers = model.stack.layers.filter((layer) => !isEditable(layer));

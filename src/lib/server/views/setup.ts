@@ -47,7 +47,7 @@ const SORTS: [RegExp, string][] = [
 	[/^image\//, 'picture'],
 	[/^audio\//, 'sound'],
 	[/^video\//, 'film'],
-	[/^font\/|font/, 'type face'],
+	[/^font\/|font/, 'font'],
 	[/^model\//, 'model'],
 	[/zip|tar|compressed|rar/, 'archive'],
 	[/javascript|python|x-sh|x-lua/, 'script'],
@@ -96,7 +96,7 @@ export async function setupOf(model: Model, filter: string) {
 					kind: kindsInWords(kinds),
 					records: facts?.count ?? 0,
 					encoding: letters
-						? `${letters.encoding}${letters.bom ? ' with mark' : ''}${letters.told === 'guess' ? ` (guessed, ${Math.round(letters.confidence * 100)} %)` : ''}`
+						? `${letters.encoding}${letters.bom ? ' with byte-order mark' : ''}${letters.told === 'guess' ? ` (guessed, ${Math.round(letters.confidence * 100)} %)` : ''}`
 						: null,
 					unsure: letters?.told === 'guess' && letters.confidence < SURE,
 					eol: letters?.eol ?? null,

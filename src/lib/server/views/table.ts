@@ -7,9 +7,10 @@ import {
 	isChanged,
 	inheritedValue,
 	isEditable,
+	type Stack,
 	type Table
 } from '$core/stack';
-import { fieldOf, selectionInWords } from '$core/guide';
+import { fieldOf, meaningOf, selectionInWords } from '$core/guide';
 import { sortedColumn } from '$core/numbers';
 import {
 	arrange,
@@ -18,6 +19,7 @@ import {
 	inConditionWords,
 	isNumeric,
 	nameColumn,
+	type Condition,
 	type Named
 } from '$core/query';
 import type { Severity } from '$core/checks';
@@ -90,7 +92,7 @@ export interface TableQuery {
 	sort: readonly string[];
 }
 
-/** Arrangements of the state at hand, so that a page that is scrolled does not make them anew. */
+/** Arrangements of the state at hand, so that a page that is scrolled does not make them again. */
 const arranged = new WeakMap<Model, Map<string, Int32Array>>();
 const MOST_ARRANGED = 12;
 
@@ -116,7 +118,7 @@ export function rowsFor(model: Model, kind: string, { where, filter, sort }: Tab
 	return rows;
 }
 
-/** What a record takes over where it says nothing itself, by the numbers of the columns. */
+/** What a record inherits where it says nothing itself, by the numbers of the columns. */
 function takenIn(table: Table, row: number, order: readonly string[]): Record<number, string> {
 	if (!table.guide.inherits) return {};
 	return Object.fromEntries(
@@ -194,7 +196,7 @@ function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
 /** Rows of which the lengths of values are looked at. */
 const LOOKED_AT = 4000;
 
-/** How wide the values of a column are, in letters, and how many digits stand behind the point. */
+/** How wide the values of a column are, in letters, and how many digits are after the point. */
 const extentOf = (table: Table, path: string): { letters: number; places: number } =>
 	derived(table, `extent ${path}`, () => {
 		const column = table.column(path);
@@ -215,7 +217,7 @@ const NAME_LETTERS = 15;
 /** Places on the small scale in a column's head. */
 const PLACES = 64;
 
-/** Where values stand between the smallest and the largest, from 0 to 1, ascending; null for what is no number. */
+/** Where values are between the smallest and the largest, from 0 to 1, ascending; null for what is not a number. */
 const ticksOf = (table: Table, path: string): number[] | null =>
 	derived(table, `ticks ${path}`, () => {
 		const { numbers } = sortedColumn(table, path);
@@ -292,14 +294,32 @@ export function tableOf(model: Model, kind: string, asked: TableQuery): TableVie
 		matching: rows.length,
 		conditions: asked.where.map((text) => {
 			const condition = conditionsFrom(text, columns, true);
-			const words = condition.map((one) =>
-				one.is === 'text' ? `“${one.text}” in any field` : inConditionWords(one)
-			);
-			return { text, words: words.join(', ') };
+			return { text, words: condition.map((one) => shownCondition(model.stack, table, one)).join(', ') };
 		}),
 		faults: faultsOf(table, asked, columns),
 		version: model.project.version
 	};
+}
+
+/** A condition as it is shown: fields by their titles, ids and codes by the names that people know. */
+function shownCondition(stack: Stack, table: Table, condition: Condition): string {
+	if (condition.is === 'text') return `“${condition.text}” in any field`;
+	if (condition.is === 'names') {
+		const record = [...stack.tables.values()].map(({ byId }) => byId.get(condition.id)).find(Boolean);
+		return inConditionWords({ ...condition, id: record ? displayName(stack, record) : condition.id });
+	}
+	if (!('field' in condition)) return inConditionWords(condition);
+	const about = fieldOf(table.guide, condition.field);
+	const named = (value: string): string => {
+		const record = about?.reference?.kinds
+			.map((kind) => stack.tables.get(kind)?.byId.get(value))
+			.find(Boolean);
+		return record ? displayName(stack, record) : (meaningOf(about, value) ?? value);
+	};
+	const titled = { ...condition, field: about?.title ?? condition.field };
+	return inConditionWords(
+		titled.is === 'one' && about?.type !== 'flags' ? { ...titled, values: titled.values.map(named) } : titled
+	);
 }
 
 /** More rows of the same table, from a place in the order on. @throws NotThere */

@@ -56,7 +56,8 @@
 			stroke-width={Math.min(4, 0.8 + edge.fields.length * 0.6)}
 			stroke-dasharray={edge.sure < 0.9 ? '4 3' : undefined}
 			opacity={over === null ? 0.7 : lit(edge) ? 1 : 0.15}
-			marker-end="url(#arc-end)"><title>{edge.from} names {edge.to} by {edge.fields.join(', ')}</title></path
+			marker-end="url(#arc-end)"
+			><title>{edge.from} refers to {edge.to} by {edge.fields.join(', ')}</title></path
 		>
 	{/each}
 </svg>

@@ -5,7 +5,7 @@
 	import FlagsEditor from './FlagsEditor.svelte';
 	import ReferencePicker from '../pickers/ReferencePicker.svelte';
 	import TypedEditor from './TypedEditor.svelte';
-	import WeightsEditor from './WeightsEditor.svelte';
+	import PartsEditor from './PartsEditor.svelte';
 
 	/** The editor that fits a field, the same in a ticket and in a table. What is typed is checked by the field guide. */
 	let {
@@ -49,8 +49,8 @@
 	<ReferencePicker {slug} {kind} {id} {row} {save} />
 {:else if row.flags.length > 0}
 	<FlagsEditor {row} {save} />
-{:else if row.weights}
-	<WeightsEditor {slug} {kind} {row} {save} />
+{:else if row.parts}
+	<PartsEditor {slug} {kind} {row} {save} />
 {:else}
 	<TypedEditor {row} {fault} {save} />
 {/if}

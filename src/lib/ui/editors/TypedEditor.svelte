@@ -25,7 +25,7 @@
 	const asDate = $derived(row.type === 'date' && /^\d{4}-\d\d-\d\d$/.test(row.value));
 	const mine = $derived(row.changed ? 'text-copper' : '');
 
-	/** Writes what was chosen; where that is refused, the control shows again what stands there. */
+	/** Writes what was chosen; where that is refused, the control shows again what is there. */
 	async function choose(control: HTMLInputElement | HTMLSelectElement, value: string) {
 		if (await save(value)) return;
 		if (control instanceof HTMLInputElement && control.type === 'checkbox')

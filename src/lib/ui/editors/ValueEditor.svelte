@@ -18,7 +18,7 @@
 		mine?: boolean;
 		wide?: boolean;
 		numeric?: boolean;
-		/** What stands there when there is no value. */
+		/** What is there when there is no value. */
 		empty?: string;
 		/** What is wrong with what is typed, in words. */
 		fault?: (text: string) => string | null;

@@ -8,7 +8,7 @@
 		[...new Set(fold(query).split(/\s+/))].filter((word) => word !== '').sort((a, b) => b.length - a.length)
 	);
 
-	/** What stands before the first place that answers, and each such place with what stands behind it. */
+	/** What is before the first place that answers, and each such place with what is after it. */
 	interface Cut {
 		lead: string;
 		marks: { hit: string; after: string }[];

@@ -14,6 +14,7 @@
 		title,
 		gameVersion,
 		mod,
+		scripts,
 		counts,
 		vouched,
 		steps,
@@ -24,6 +25,8 @@
 		gameVersion: string | null;
 		/** My mod; null where it has no name that can be used. */
 		mod: { title: string; version: string } | null;
+		/** Whether the game has scripts; without any, their stage is left out. */
+		scripts: boolean;
 		counts: Counts;
 		vouched: Vouched;
 		steps: { undo: string | null; redo: string | null };
@@ -32,7 +35,8 @@
 
 	let box = $state<HTMLInputElement>();
 	let dark = $state(typeof document !== 'undefined' && document.documentElement.dataset.theme === 'dark');
-	const here = $derived(page.url.pathname.split('/')[3] ?? '');
+	/** The stage of the page: a page below one belongs to it. */
+	const here = $derived((page.url.pathname.split('/')[3] ?? '').replace(/^try$/, 'scripts'));
 
 	$effect(() =>
 		onAction('search', () => {
@@ -68,7 +72,7 @@
 		>
 	</span>
 	<nav aria-label="Stages" class="flex h-full items-stretch">
-		{#each STAGES as stage (stage.path)}
+		{#each STAGES.filter((stage) => scripts || stage.path !== 'scripts') as stage (stage.path)}
 			<a
 				href="/p/{slug}/{stage.path}"
 				aria-current={here === stage.path ? 'page' : undefined}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	/** A sentence of the core, with what stands between backticks set apart as an id or a path. */
+	/** A sentence of the core, with what is between backticks set apart as an id or a path. */
 	let { text }: { text: string } = $props();
 </script>
 

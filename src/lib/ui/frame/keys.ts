@@ -11,9 +11,10 @@ export const STAGES = [
 	{ path: 'setup', title: 'Set up', digit: '1' },
 	{ path: 'find', title: 'Find', digit: '2' },
 	{ path: 'tables', title: 'Tables', digit: '3' },
-	{ path: 'snags', title: 'Snags', digit: '4' },
-	{ path: 'pack', title: 'Pack', digit: '5' },
-	{ path: 'trial', title: 'Trial', digit: '6' }
+	{ path: 'scripts', title: 'Scripts', digit: '4' },
+	{ path: 'snags', title: 'Snags', digit: '5' },
+	{ path: 'pack', title: 'Pack', digit: '6' },
+	{ path: 'trial', title: 'Trial', digit: '7' }
 ] as const;
 
 export const KEYS: readonly Key[] = [
@@ -23,7 +24,7 @@ export const KEYS: readonly Key[] = [
 		does: `go to ${stage.title}`,
 		action: `go:${stage.path}`
 	})),
-	{ keys: '7', does: 'go to the field guide', action: 'go:guide' },
+	{ keys: '8', does: 'go to the field guide', action: 'go:guide' },
 	{ keys: 'Space', does: 'show or hide the record that the focused reference leads to', action: 'peek' },
 	{ keys: 'Enter', does: 'open what the focus is on', action: 'enter' },
 	{ keys: 'e', does: 'edit the cell of the table, or the first value of the ticket', action: 'edit' },
@@ -64,6 +65,9 @@ export function runAction(action: string): boolean {
 	return newest !== undefined;
 }
 
+/** A dialog in front of the page. */
+const OPEN_DIALOG = '[data-dialog-content][data-state=open]';
+
 const typing = (target: EventTarget | null) =>
 	target instanceof HTMLElement &&
 	(target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
@@ -92,8 +96,8 @@ export function handleKey(event: KeyboardEvent): void {
 	// Esc leaves a field first, so that the other keys count again.
 	if (event.key === 'Escape' && typing(event.target)) return (event.target as HTMLElement).blur();
 	const name = pressedKey(event);
-	const key = KEYS.find(
-		(candidate) => candidate.keys === name && (candidate.always || !typing(event.target))
-	);
+	// An open dialog takes the keys of the page behind it; only those of the dialog itself still count.
+	const plain = !typing(event.target) && (name === 'Esc' || !document.querySelector(OPEN_DIALOG));
+	const key = KEYS.find((candidate) => candidate.keys === name && (candidate.always || plain));
 	if (key && runAction(key.action)) event.preventDefault();
 }

@@ -5,7 +5,7 @@
 	import ValueEditor from '../editors/ValueEditor.svelte';
 	import type { GuideFieldView, GuideKindView } from '$core/views';
 
-	/** All that is said of one field, why, and what stands there; each statement is corrected in place. */
+	/** All that is said of one field, why, and what is there; each statement is corrected in place. */
 	let {
 		slug,
 		kind,

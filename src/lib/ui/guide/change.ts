@@ -25,7 +25,7 @@ export const TYPES: Readonly<Record<string, string>> = {
 	expression: 'expression'
 };
 
-/** Changes the guide, says what came of it, and fetches the page anew. True when it was done. */
+/** Changes the guide, says what came of it, and fetches the page again. True when it was done. */
 export async function changeGuide(slug: string, change: GuideChange): Promise<boolean> {
 	try {
 		const { said, left } = await post<GuideAnswer>(`/p/${slug}/api/guide`, change);

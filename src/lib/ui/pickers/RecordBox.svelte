@@ -2,13 +2,14 @@
 	import { Combobox } from 'bits-ui';
 	import { makePause } from '../frame/pause';
 
-	/** Finds a record by its name, as Find does, and gives it to whoever asked. */
+	/** Finds a record by its name, as Find does, and gives it to the caller. */
 	let {
 		slug,
 		kind,
 		label,
 		pick
-	}: { slug: string; kind: string; label: string; pick: (kind: string, id: string) => void } = $props();
+	}: { slug: string; kind: string; label: string; pick: (kind: string, id: string, name: string) => void } =
+		$props();
 
 	let typed = $state('');
 	let hits = $state<{ kind: string; record: string; name: string | null; kindTitle: string }[]>([]);
@@ -39,7 +40,7 @@
 		typed = '';
 		hits = [];
 		open = false;
-		pick(hit.kind, hit.record);
+		pick(hit.kind, hit.record, hit.name ?? hit.record);
 	}}
 >
 	<Combobox.Input

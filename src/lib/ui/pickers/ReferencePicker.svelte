@@ -34,7 +34,7 @@
 	let open = $state(false);
 	/** The id of the record by likeness to which the list is ordered. */
 	let like = $state('');
-	/** What stands in the list besides records; no id holds such a letter. */
+	/** What is in the list besides records; no id holds such a letter. */
 	const [BY_LIKENESS, NEW] = ['\u0001like', '\u0001new'];
 
 	const shown = $derived.by(() => {

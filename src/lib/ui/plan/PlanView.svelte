@@ -53,7 +53,7 @@
 			<code>{change.path}</code>
 			<span class="text-steam"
 				>{WHAT[becomesOf(change)]}{change.movedFrom ? `, was ${change.movedFrom}` : ''}, {change.of === 'text'
-					? `${change.encoding}${change.bom ? ' with mark' : ''}`
+					? `${change.encoding}${change.bom ? ' with byte-order mark' : ''}`
 					: 'no text'}</span
 			>
 		</li>

@@ -185,7 +185,7 @@
 	</fieldset>
 	{#if way === 'folder'}<p class="text-[13px] text-steam">
 			May be read: {#each roots as root, at (root)}{at > 0 ? ', ' : ''}<code>{root}</code>{/each}. A field
-			guide that lies beside the folder as <code>name.guide.yaml</code> is taken along.
+			guide beside the folder, named <code>name.guide.yaml</code>, is imported too.
 		</p>{/if}
 	{#if fault}<p
 			class="rounded-lg border border-scald px-3 py-2 text-scald"

@@ -134,7 +134,7 @@
 						onclick={() =>
 							void ask(
 								{ do: 'leave' },
-								(files) => `${count(files)} left as they are; mine is written over them next time`
+								(files) => `${count(files)} left as they are; your mod overwrites them next time`
 							)}>Cancel</button
 					>
 				</p>

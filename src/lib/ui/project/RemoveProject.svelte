@@ -36,8 +36,8 @@
 		>
 			<Dialog.Title class="text-[16px] font-semibold">Remove {title}</Dialog.Title>
 			<Dialog.Description class="mt-1 text-steam"
-				>Your mod goes with its {counted(steps, 'step')}, its notes and its pocket, and cannot be restored.
-				The game’s folders and a linked folder stay as they are.</Dialog.Description
+				>Your mod, its {counted(steps, 'step')}, notes and pocket are deleted and cannot be restored. The
+				game’s folders and a linked folder stay as they are.</Dialog.Description
 			>
 			<p class="mt-2"><a class="follow" href="/p/{slug}/pack">Pack my mod first to keep it</a></p>
 			<form onsubmit={remove} class="mt-3 space-y-3">

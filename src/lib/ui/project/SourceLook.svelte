@@ -47,8 +47,7 @@
 			{#if look.otherSorts > 0}<span>{counted(look.otherSorts, 'other ending')}</span>{/if}
 		</p>
 		<p class="text-steam">
-			Other files are looked into as well: their format is told from what is in them. Pictures and sounds are
-			listed.
+			Other files are read too if their content is recognised. Pictures and sounds are listed by name.
 		</p>
 		{#if look.large > 0}<p class="text-steam">
 				{counted(look.large, 'file is', 'files are')} larger than {size(look.largest)}: listed by digest, not

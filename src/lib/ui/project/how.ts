@@ -10,7 +10,7 @@ const NAMES: Record<string, string> = {
 	toml: 'TOML',
 	lua: 'Lua tables',
 	ini: 'Sections with name = value',
-	sections: 'Sections that may come again, with texts and tables in values',
+	sections: 'Sections that may repeat, with texts and tables in values',
 	stanzas: 'Paragraphs of name: value',
 	indented: 'Blocks by indentation',
 	properties: 'Lines of key = value',

@@ -43,7 +43,7 @@
 	});
 
 	async function save(field: string, value: string, expected: string | null): Promise<boolean> {
-		const several = row?.flags.length || row?.weights;
+		const several = row?.flags.length || row?.parts;
 		if (!several) close(true);
 		const done = await set(field, value, expected);
 		if (several && done && row) row = { ...row, value };

@@ -6,7 +6,7 @@
 	import { rowsQuery } from '../frame/address';
 	import { post, Refused } from '../frame/client.svelte';
 
-	/** One change for many records: how, what becomes of each value, how they lie before and after. */
+	/** One change for many records: how, what becomes of each value, how they are distributed before and after. */
 	let {
 		slug,
 		table,
@@ -46,7 +46,7 @@
 
 	const column = $derived(table.columns.find(({ path }) => path === field));
 	const WAYS: Record<Way, string> = {
-		add: 'add or take away',
+		add: 'add or subtract',
 		multiply: 'multiply by',
 		set: 'set to',
 		clear: 'clear',

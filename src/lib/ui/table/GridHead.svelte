@@ -2,7 +2,7 @@
 	import type { Column, TableView } from '$core/views';
 	import type { Arranged } from './columns';
 
-	/** The heads of a table's columns: what they are called, how their values lie, by which it is ordered, in which groups. */
+	/** The heads of a table's columns: what they are called, how their values are distributed, by which it is ordered, in which groups. */
 	let {
 		table,
 		arranged,

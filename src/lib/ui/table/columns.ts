@@ -7,7 +7,7 @@ export interface ColumnWish {
 	cols: readonly string[];
 	/** Paths that stay in sight beside the name. */
 	pin: readonly string[];
-	/** Whether the columns stand in the groups of the guide. */
+	/** Whether the columns are in the groups of the guide. */
 	grouped: boolean;
 	/** Groups of which only the first column is shown. */
 	folded: readonly string[];

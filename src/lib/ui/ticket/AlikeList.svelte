@@ -36,7 +36,7 @@
 </h3>
 {#if fault}
 	<p class="mt-1 text-scald">
-		This could not be worked out. <button class="follow" onclick={load}>Try again</button>
+		The comparison failed. <button class="follow" onclick={load}>Try again</button>
 	</p>
 {:else if list === null}
 	<p class="mt-1">

@@ -40,7 +40,7 @@
 	width={layout.width}
 	height={layout.height}
 	role="group"
-	aria-label="What names {around.name} on the left, what it names on the right"
+	aria-label="What refers to {around.name} on the left; what it refers to on the right"
 >
 	{#each around.edges as edge, at (at)}
 		{@const from = byPlace.get(edge.from)}
@@ -52,7 +52,7 @@
 				stroke={over === edge.from || over === edge.to ? 'var(--brass)' : 'var(--steam)'}
 				stroke-width={over === edge.from || over === edge.to ? 2 : 1}
 				opacity={over === null || over === edge.from || over === edge.to ? 0.8 : 0.25}
-				><title>{from.name} names {to.name} as its {edge.field.toLowerCase()}</title></path
+				><title>{from.name} refers to {to.name} as its {edge.field.toLowerCase()}</title></path
 			>
 		{/if}
 	{/each}
@@ -64,7 +64,7 @@
 			onblur={() => (over = null)}
 			onmouseenter={() => (over = node.place)}
 			onmouseleave={() => (over = null)}
-			aria-label="{node.kindTitle} {node.name}, named by {node.uses}"
+			aria-label="{node.kindTitle} {node.name}, used by {node.uses}"
 		>
 			<rect
 				x={node.x}
@@ -81,7 +81,7 @@
 				font-size="12.5"
 				fill={node.far === 0 ? 'var(--porcelain)' : 'var(--rim)'}>{short(node.name)}</text
 			>
-			<title>{node.kindTitle} {node.name} ({node.id}), named by {node.uses}</title>
+			<title>{node.kindTitle} {node.name} ({node.id}), used by {node.uses}</title>
 		</a>
 	{/each}
 </svg>

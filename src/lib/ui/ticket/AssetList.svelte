@@ -7,6 +7,13 @@
 
 	/** Those that the browser could not show. */
 	let failed = $state<Record<string, boolean>>({});
+	/** Listens by itself: a handler in the markup would be an inline script, which no page runs. */
+	const watch = (path: string) => (node: HTMLImageElement | HTMLAudioElement) => {
+		const fail = () => (failed[path] = true);
+		if (node instanceof HTMLImageElement && node.complete && node.naturalWidth === 0) fail();
+		node.addEventListener('error', fail);
+		return () => node.removeEventListener('error', fail);
+	};
 	const source = ({ layer, path }: AssetView) =>
 		`/p/${slug}/api/asset/${encodeURIComponent(layer ?? '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
 </script>
@@ -26,7 +33,7 @@
 					src={source(asset)}
 					alt="{asset.label}: {asset.path}"
 					loading="lazy"
-					onerror={() => (failed[asset.path] = true)}
+					{@attach watch(asset.path)}
 				/>
 			{:else if asset.sort === 'sound'}
 				<audio
@@ -35,7 +42,7 @@
 					preload="none"
 					src={source(asset)}
 					aria-label="{asset.label}: {asset.path}"
-					onerror={() => (failed[asset.path] = true)}
+					{@attach watch(asset.path)}
 				></audio>
 			{/if}
 			{#if asset.layer !== null}<a class="follow break-all" href={fileAddress(slug, asset.layer, asset.path)}

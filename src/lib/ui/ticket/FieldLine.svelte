@@ -23,7 +23,7 @@
 		kind: string;
 		id: string;
 		row: FieldRow;
-		/** Whether it stands in a list, which says its name. */
+		/** Whether it is in a list, which says its name. */
 		plain?: boolean;
 		/** Takes the field out of the record, where others of the kind do without. */
 		remove?: (() => void) | null;
@@ -33,8 +33,8 @@
 
 	const number = (value: string | null) =>
 		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
-	/** Whether one value stands there, and not several bits or parts. */
-	const alone = $derived(row.flags.length === 0 && !row.weights && !row.reference?.several);
+	/** Whether one value is there, and not several bits or parts. */
+	const alone = $derived(row.flags.length === 0 && !row.parts && !row.reference?.several);
 	/** Between which numbers it has to lie: `1–40`. */
 	const limits = $derived(
 		row.min !== null && row.max !== null
@@ -49,7 +49,7 @@
 	const adjusts = $derived(
 		row.beyond === 'clamps' && limits ? `The game reads numbers beyond ${limits} as the nearest one.` : ''
 	);
-	/** What the base says stands in words below where its column is too narrow for it. */
+	/** What the base says is in words below where its column is too narrow for it. */
 	const inColumn = $derived(
 		!row.reference && (row.numeric || !['text', 'textKey', 'file'].includes(row.type))
 	);
@@ -81,7 +81,7 @@
 		{#if row.unit}<span class="text-[12px] text-steam">{row.unit}</span>{/if}
 		{#if limits}<span
 				class="text-[12px] whitespace-nowrap text-steam"
-				title="The game takes {limits}{row.decimals === null
+				title="The game accepts {limits}{row.decimals === null
 					? ''
 					: `, with ${row.decimals} decimals at most`}">{limits}</span
 			>{/if}
@@ -96,12 +96,12 @@
 		<Nick on={{ kind, field: row.path, value: row.value }} />
 	</span>
 	<span
-		class="truncate text-right font-mono text-steam {row.weights ? 'hidden' : ''}"
+		class="truncate text-right font-mono text-steam {row.parts ? 'hidden' : ''}"
 		title={row.below ? `${row.below} says ${row.base}` : (row.base ?? '')}
 		>{inColumn ? (row.base ?? '—') : ''}</span
 	>
 	<span
-		class="{row.weights
+		class="{row.parts
 			? 'col-span-3'
 			: row.spread && alone
 				? ''
@@ -129,9 +129,9 @@
 	{#if baseInWords || row.taken || row.shown || row.ignored || row.reference?.chain || row.costs || adjusts || (row.meaning && !plain) || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
 		<p class="{plain ? 'col-span-3' : 'col-span-4'} pb-0.5 text-[12px] leading-4 text-steam">
 			{#if row.taken}<span class="mr-1" data-testid="taken-over"
-					>Takes over <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
+					>Inherits <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
 					<a class="follow" href={linkTo(row.taken.from.kind, row.taken.from.id)}>{row.taken.from.name}</a
-					>{row.taken.how === 'same' ? '' : ', changed along the way'}.</span
+					>{row.taken.how === 'same' ? '' : ', adjusted on the way'}.</span
 				>{/if}{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
 					>The game shows it as number {row.shown[0]} of {row.shown[1]}.</span
 				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span
@@ -147,7 +147,7 @@
 			{#if row.reference?.chain}<a
 					class="follow"
 					href="/p/{slug}/chains/{encodeURIComponent(kind)}/{encodeURIComponent(row.path)}"
-					>where it leads, as a tree</a
+					aria-label="Show the whole chain: {row.title}">Show the whole chain</a
 				>{/if}
 			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
 		</p>

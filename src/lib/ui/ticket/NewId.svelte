@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { PartsView } from '$core/views';
 
-	/** An id for a new record, checked as it is typed: taken, of the wrong form, too long, alike but for its case. */
+	/** An id for a new record, checked as typed: taken, of the wrong form, too long, alike but for its case. */
 	let {
 		slug,
 		kind,

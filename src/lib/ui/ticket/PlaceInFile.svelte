@@ -4,7 +4,7 @@
 	import IntoFile from './IntoFile.svelte';
 	import { applyIntention } from '../frame/client.svelte';
 
-	/** Where a record stands in its file: moved up and down, or into another file that the game reads with it. */
+	/** Where a record is in its file: moved up and down, or into another file that the game reads with it. */
 	let {
 		slug,
 		kind,

@@ -28,7 +28,7 @@
 			<Dialog.Title class="text-[16px] font-semibold">Rename {ticket.name} everywhere</Dialog.Title>
 			<Dialog.Description class="mb-3 text-steam"
 				>Data, texts, scripts and files that refer to it change too. {ticket.inBase
-					? 'It belongs to the game, which keeps the old one where it cannot be written over; all that names it names the new one.'
+					? 'It belongs to the game: the old record may stay there, but everything that refers to it will refer to the new one.'
 					: ''}</Dialog.Description
 			>
 			<form onsubmit={submit} class="space-y-2">

@@ -16,7 +16,7 @@
 <figure class="mt-2">
 	<figcaption class="flex flex-wrap gap-x-2 text-[12px] text-steam">
 		<span class={tone}>{source.layer}</span><code>{source.path}</code><span
-			>lines {source.from}–{source.to} · {source.encoding}{source.bom ? ' with mark' : ''} · {ends[
+			>lines {source.from}–{source.to} · {source.encoding}{source.bom ? ' with byte-order mark' : ''} · {ends[
 				source.eol
 			]}</span
 		>

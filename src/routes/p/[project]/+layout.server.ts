@@ -6,6 +6,7 @@ import { isOpen, modelOf, openedSoon, type Model } from '$lib/server/model';
 import { readNotes } from '$lib/server/db/notes';
 import { db } from '$lib/server/db/pool';
 import { nextSteps } from '$lib/server/plans';
+import { hasScripts } from '$lib/server/views/scripts';
 import { ticketOf } from '$lib/server/views/ticket';
 import { gameVersionOf } from '$core/stack';
 import { redirect } from '@sveltejs/kit';
@@ -49,6 +50,7 @@ export const load = ({ params, url }) =>
 				gameVersion: gameVersionOf(model.stack),
 				mod: calledIn(model)
 			},
+			scripts: hasScripts(model.stack),
 			counts: model.counts,
 			vouched: model.vouched(),
 			steps: await nextSteps(params.project),

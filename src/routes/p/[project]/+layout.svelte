@@ -107,6 +107,7 @@
 		title={data.project.title}
 		gameVersion={data.project.gameVersion}
 		mod={data.project.mod}
+		scripts={data.scripts}
 		counts={data.counts}
 		vouched={data.vouched}
 		steps={data.steps}

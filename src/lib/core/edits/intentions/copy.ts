@@ -35,7 +35,7 @@ const schema = z.object({
 /** Puts the new record behind the old one in every list that names that. */
 function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: string): void {
 	const { stack, draft } = work;
-	const following = { follows: `stands where ${record.id} stands`, by: 'list' } as const;
+	const following = { follows: `is listed where ${record.id} stands`, by: 'list' } as const;
 	for (const link of listLinks(links, record)) {
 		const { from, field } = link;
 		if (ruleAt(stack, link).key !== undefined) continue;

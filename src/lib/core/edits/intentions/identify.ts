@@ -20,7 +20,7 @@ export const identify: Drafted<typeof schema> = {
 		const { draft, stack } = work;
 		const path = stack.guide.identity;
 		if (path === undefined)
-			throw new NotPossible('The field guide names no file in which mods of this game say who they are.');
+			throw new NotPossible('The field guide does not name the file that identifies a mod of this game.');
 		safeName(identity.name);
 		const wanted = identityText(identity);
 		const model = readDocument(path, wanted, { format: 'json', at: null });
@@ -30,7 +30,7 @@ export const identify: Drafted<typeof schema> = {
 		else {
 			const here = () => {
 				const record = draft.doc(path)?.records[0];
-				if (!record) throw new NotPossible(`${path} has no record in which the mod could say who it is.`);
+				if (!record) throw new NotPossible(`${path} has no record that could identify the mod.`);
 				return record;
 			};
 			const format = draft.format(path);
@@ -58,8 +58,9 @@ export const identify: Drafted<typeof schema> = {
 			if (now !== said(field))
 				work.values.push({ kind: '', id: path, name: path, field, before: said(field), after: now });
 		}
-		if (work.values.length === 0) throw new NothingToDo('This is already what your mod says of itself.');
-		return `Set who the mod is: ${identity.title} ${identity.version}`;
+		if (work.values.length === 0)
+			throw new NothingToDo('Nothing to change: your mod already has these details.');
+		return `Set the mod’s details: ${identity.title} ${identity.version}`;
 	},
-	words: () => 'Set who the mod is'
+	words: () => 'Set the mod’s details'
 };

@@ -7,10 +7,12 @@ import { bring } from './bring';
 import { cells } from './cells';
 import { change } from './change';
 import { copy } from './copy';
+import { file } from './file';
 import { fill } from './fill';
 import { identify } from './identify';
 import type { Bound, Drafted, IntentionSchema } from './intention';
 import { item } from './item';
+import { load } from './load';
 import { move } from './move';
 import { part } from './part';
 import { put } from './put';
@@ -22,6 +24,7 @@ import { set } from './set';
 import { several } from './several';
 import { swap } from './swap';
 import { take } from './take';
+import { text } from './text';
 import { write } from './write';
 
 const INTENTIONS = [
@@ -45,6 +48,9 @@ const INTENTIONS = [
 	recipe,
 	several,
 	bring,
+	text,
+	file,
+	load,
 	reverse
 ] as const;
 

@@ -20,7 +20,7 @@ export const declining = {
 	reason: z.string().max(500).optional()
 };
 
-/** A step of the ledger that is to be taken back, and what is needed to tell how. */
+/** A step of the ledger that is to be undone, and what is needed to tell how. */
 export interface Reversing {
 	step: Plan;
 	/** The steps since, the oldest first. */
@@ -53,7 +53,7 @@ export interface Step {
 export interface Opener {
 	/** A value that was typed: a blank of its own, unless it names one of the records. */
 	value(text: string, title: string): string;
-	/** The blanks of the ids that stand in a text. */
+	/** The blanks of the ids that are in a text. */
 	ids(text: string): string;
 	fieldTitle(kind: string, field: string): string;
 	language(code: string): string;

@@ -29,7 +29,7 @@ export const move: Drafted<typeof schema> = {
 		note(work, record, 'place in the file', String(from + 1), String(place + 1));
 		if (stack.guide.kinds[kind]!.reversed)
 			work.say(
-				`The game shows ${path} the last first: number ${doc.records.length - place} of ${doc.records.length} for the player.`
+				`The game shows ${path} in reverse: players see this as number ${doc.records.length - place} of ${doc.records.length}.`
 			);
 		return `Move ${displayName(stack, record)} to place ${place + 1} of ${doc.records.length} in ${path}`;
 	},

@@ -25,7 +25,7 @@ const schema = z.object({
 const isWithin = (path: string, field: string) =>
 	field === path || field.startsWith(`${path}.`) || field.startsWith(`${path}[`);
 
-/** What stands at a path of a record, or within. */
+/** What is at a path of a record, or within. */
 const fieldsAt = (record: Pick<RecordNode, 'fields'>, path: string) =>
 	record.fields.filter((field) => isWithin(path, field.path));
 

@@ -7,7 +7,7 @@ import { claimBy, type KindGuide } from '../../guide';
 import { isEditable, displayName, fileContent } from '../../stack';
 import type { Draft } from '../draft';
 import type { Say } from '../steps';
-import { find, note, NotPossible, type Work } from '../work';
+import { fileBelow, find, isInside, note, NotPossible, type Work } from '../work';
 import { name, type Drafted } from './intention';
 
 const schema = z.object({
@@ -19,14 +19,10 @@ const schema = z.object({
 	into: name
 });
 
-/** The file of a layer below my mod, the latest that has it. */
-const below = ({ stack }: Draft, path: string) =>
-	stack.layers.findLast(({ owner, files }) => owner !== 'me' && files.get(path)?.facts)?.files.get(path);
-
 /** My mod has a file by now, if need be the whole of what is below. False where nobody has it. */
 function takeFile(draft: Draft, path: string, merge: KindGuide['merge'], say: Say): boolean {
 	if (draft.has(path)) return true;
-	const under = merge === 'file' ? below(draft, path) : undefined;
+	const under = merge === 'file' ? fileBelow(draft.stack, path) : undefined;
 	if (!under?.facts) return false;
 	draft.put(path, fileContent(under));
 	say(`The game reads ${path} whole, so your mod gets a copy of the whole file.`);
@@ -41,19 +37,15 @@ function start(work: Work, path: string, like: string): void {
 		throw new NotPossible(
 			`${path} has another format than ${like}; records can only move between files of one format.`
 		);
-	const written = draft.stack.mine?.files.get(like)?.text ?? below(draft, like)?.text;
+	const written = draft.stack.mine?.files.get(like)?.text ?? fileBelow(draft.stack, like)?.text;
 	draft.create(path, format.blank(draft.doc(like)!), written ?? null);
 	if (!draft.doc(path)) throw new EditRefused(`${path} cannot be created as a separate file.`);
 	say(
-		below(draft, path)
+		fileBelow(draft.stack, path)
 			? `${path} is also a file of the game; yours adds to it record by record.`
 			: `${path} is a new file of your mod: it adds to the game's files and overrides none.`
 	);
 }
-
-/** Whether a path stays inside of a mod. */
-const isInside = (path: string) =>
-	!/(^|\/)\.{0,2}(\/|$)|\\|^[a-z]:/i.test(path) && ![...path].some((letter) => letter < ' ');
 
 /** Ids by the file that they are taken from: one that is named, else that of my mod, else where the game reads whole files. */
 function sources(
@@ -72,7 +64,9 @@ function sources(
 		const there = here.find(({ layer }) => isEditable(layer)) ?? here.at(-1);
 		if (!there)
 			throw new NotPossible(
-				`${id} is not in ${from ?? 'a file'} that would be read with the other${language ? `, which is for ${language}` : ''}.`
+				language
+					? `${id} cannot be put there: the file holds texts in ${language}, and ${from ?? 'the record'} has none in it.`
+					: `${id} is not in ${from ?? 'a file that can be merged with this one'}.`
 			);
 		const { path } = there;
 		found.set(path, (found.get(path) ?? new Set()).add(id));
@@ -95,7 +89,7 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 		throw new NotPossible(`In ${from} the file names its record; rename the record instead.`);
 	const chosen = doc.records.filter(({ id }) => ids.has(id));
 	const missing = [...ids].find((id) => !chosen.some((record) => record.id === id));
-	if (missing !== undefined) throw new NotPossible(`${from} of my mod has no record ${missing}.`);
+	if (missing !== undefined) throw new NotPossible(`${from} of your mod has no record ${missing}.`);
 	if (!takeFile(draft, into, about.merge, say)) start(work, into, from);
 	const format = draft.format(into);
 	if (format.id !== draft.format(from).id)
@@ -107,7 +101,7 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 		note(work, find(stack, kind, record.id), 'file', from, into);
 	}
 	const whole = chosen.length === draft.doc(from)!.records.length;
-	const under = below(draft, from);
+	const under = fileBelow(draft.stack, from);
 	if (whole && !(about.merge === 'file' && under)) {
 		draft.drop(from);
 		say(`${from} is empty now, so it is removed from your mod.`);

@@ -6,6 +6,7 @@ import { buildLinks, linksTo, type Link, type Links } from '../../links';
 import { isEditable, displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../../stack';
 import { itemOf, othersOf, ruleAt } from '../belongings';
 import { recount, recountItems, setValues } from '../follow';
+import { unhook } from '../hooked';
 import { repoint } from '../repoint';
 import { removeRecord, take } from '../steps';
 import { takeOutCopies } from '../take-out';
@@ -126,6 +127,7 @@ function removeAssets(work: Work, record: EffectiveRecord): void {
 			(layer) => !isEditable(layer) && path !== null && (layer.paths ?? layer.files).has(path)
 		);
 		if (path === null || below || !draft.has(path)) continue;
+		unhook(work, record, path);
 		draft.drop(path);
 		note(work, record, 'file', path, null, { follows: 'is named after it', by: 'asset' });
 	}

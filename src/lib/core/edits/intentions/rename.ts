@@ -19,11 +19,22 @@ import {
 	textsFor
 } from '../belongings';
 import type { Place } from '../draft';
+import { hookUp } from '../hooked';
 import { checkNewId } from '../new-id';
 import { repoint, repointed, repointScripts } from '../repoint';
 import { removeRecord, setField, take } from '../steps';
 import { takeOutCopies } from '../take-out';
-import { find, note, NotPossible, textBefore, wanted, write, type Following, type Work } from '../work';
+import {
+	fileBelow,
+	find,
+	note,
+	NotPossible,
+	textBefore,
+	wanted,
+	write,
+	type Following,
+	type Work
+} from '../work';
 import { declining, name, type Drafted } from './intention';
 
 const schema = z.object({ do: z.literal('rename'), kind: name, id: name, newId: name, ...declining });
@@ -77,7 +88,7 @@ function renameInPlace(
 	return derived;
 }
 
-/** Gives the texts of a record the keys that they have under another id; those of the game are written anew. */
+/** Gives the texts of a record the keys that they have under another id; those of the game are rewritten. */
 function renameTexts(
 	work: Work,
 	record: EffectiveRecord,
@@ -121,7 +132,9 @@ function renameOwn(work: Work, links: Links, record: EffectiveRecord, newId: str
 	if (wanted(work, 'asset'))
 		for (const { path, next } of assetsFor(stack, record, newId)) {
 			if (!copyFile(work, path, next)) continue;
-			if (stack.mine!.files.has(path)) draft.drop(path);
+			const own = stack.mine!.files.has(path);
+			hookUp(work, { kind: record.kind, id: newId }, path, next, own && fileBelow(stack, path) === undefined);
+			if (own) draft.drop(path);
 			note(work, record, 'file', path, next, { follows: 'is named after it', by: 'asset' });
 		}
 	for (const [other, following] of [...othersOf(work, record)]) {
@@ -187,7 +200,7 @@ export const rename: Drafted<typeof schema> = {
 			return `Rename ${shown}: ${id} to ${newId}${withUsers(count)}`;
 		}
 		work.say(
-			`${id} belongs to the game and stays in it, but nothing names it any more: all ${counted(count, 'field')} name ${newId}.`
+			`${id} belongs to the game and stays in it, but nothing refers to it any more: ${counted(count, 'field now refers', 'fields now refer')} to ${newId}.`
 		);
 		return `Rename ${shown}: ${id} to ${newId}, as a copy that ${counted(count, 'field')} name`;
 	},

@@ -29,7 +29,7 @@ function together(steps: readonly Intention[]): Intention[] {
 	return found;
 }
 
-/** Several changes as one step that can be taken back as one. */
+/** Several changes as one step that can be undone as one. */
 export const several: Bound<typeof schema> = {
 	schema,
 	bound: 'does several things at once',

@@ -3,6 +3,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
+	import { counted } from '$core/wording';
 	import { withTicket } from '$ui/frame/address';
 	import { X } from '$ui/frame/icons';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
@@ -67,13 +68,14 @@
 		{/if}
 		{#if columns.length > 1}
 			<label class="flex items-center gap-1.5"
-				><input type="checkbox" class="accent-(--rim)" bind:checked={all} />also the {same} that are alike</label
+				><input type="checkbox" class="accent-(--rim)" bind:checked={all} />also show {counted(same, 'field')} with
+				the same value</label
 			>
 		{/if}
 	</div>
 	{#if missing.length > 0}<p class="mt-2 text-scald" role="alert">
-			Not there: {missing.join(', ')}.
-			<a class="follow" href={address(keys)}>Go on without</a>
+			Not found: {missing.join(', ')}.
+			<a class="follow" href={address(keys)}>Continue without</a>
 		</p>{/if}
 	{#if columns.length < 2}
 		<div class="plate mt-4 p-6">

@@ -17,7 +17,7 @@
 	const kinds = $derived(index.kinds);
 	const { understood } = $derived(index);
 	const number = new Intl.NumberFormat('en');
-	/** The order, and the words that kinds are picked by, stand in the address. */
+	/** The order, and the words that kinds are picked by, are in the address. */
 	const withWord = (name: string, value: string) => {
 		const address = new URL(page.url);
 		if (value === '') address.searchParams.delete(name);
@@ -186,8 +186,8 @@
 		</div>
 		<p class="mt-1 text-[12px] text-steam {kinds.length === 0 ? 'hidden' : ''}">
 			{index.edges.length > MANY_ARCS
-				? 'Point at a kind, or go to it by keyboard, to see whom it refers to and who refers to it; dashed where that is not sure.'
-				: 'The lines say who refers to whom; dashed where that is not sure.'}
+				? 'Point at a kind, or go to it by keyboard, to see what it refers to and what refers to it; dashed lines are unsure.'
+				: 'The lines show which kind refers to which; dashed lines are unsure.'}
 		</p>
 	{/if}
 

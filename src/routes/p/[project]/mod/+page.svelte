@@ -78,13 +78,14 @@
 	<h1>Your mod</h1>
 	<p class="mt-1 text-steam">
 		{#if data.file}
-			Mods of this game say who they are in <code>{data.file}</code>.
+			Mods of this game are identified by <code>{data.file}</code>.
 			{data.written
 				? 'Saving changes that file; it can be undone like every other change.'
-				: 'Saving makes that file.'}
+				: 'Saving creates that file.'}
 		{:else}
-			It is used for the pack and its folder. If mods of this game say who they are in a file of their own,
-			name that file in the <a class="follow" href="/p/{slug}/guide">field guide</a> as <code>identity</code>.
+			These details are used for the pack and its folder. If mods of this game are identified by a file of
+			their own, name that file in the <a class="follow" href="/p/{slug}/guide">field guide</a> as
+			<code>identity</code>.
 		{/if}
 	</p>
 	<form class="plate mt-4 space-y-4 p-5" onsubmit={save} aria-label="Your mod">

@@ -224,7 +224,8 @@
 			{#if layer.owner === 'me'}
 				<p class="mt-1">
 					{data.project.mod ? `${data.project.mod.title} ${data.project.mod.version}` : 'It has no name yet'} ·
-					<a class="follow" href="/p/{slug}/mod">Name, version and what it needs</a>
+					<a class="follow" href="/p/{slug}/mod">Name, version and what it needs</a> ·
+					<a class="follow" href="/p/{slug}/new">New file</a>
 				</p>
 				<LinkedFolder {slug} link={data.link} root={data.roots[0] ?? ''} />
 			{/if}

@@ -74,8 +74,7 @@
 			<p class="mt-1 text-steam" data-testid="vouched">{checkedSoFar(data.vouched, data.checked)}</p>
 			{#if data.vouched.unread.length > 0}
 				<p class="mt-1 text-steam">
-					Not looked into: {#each data.vouched.unread as path, at (path)}{at > 0 ? ', ' : ''}<code
-							>{path}</code
+					Not checked: {#each data.vouched.unread as path, at (path)}{at > 0 ? ', ' : ''}<code>{path}</code
 						>{/each}
 				</p>
 			{/if}

@@ -9,8 +9,8 @@ import { modelOf } from '$lib/server/model';
 const bodySchema = z.object({
 	layer: z.string(),
 	path: z.string().max(1000),
-	/** Null leaves the encoding to be told from the bytes. */
-	encoding: z.string().refine(isEncoding, 'no encoding that is known here').nullable()
+	/** Null leaves the encoding to be detected from the bytes. */
+	encoding: z.string().refine(isEncoding, 'is not a known encoding').nullable()
 });
 
 /** Chooses how the bytes of one file are read. No bytes change. */

@@ -8,7 +8,7 @@ import { backTo } from '$lib/server/plans';
 
 const schema = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('name'), step: z.int(), mark: z.string().trim().max(100) }),
-	/** `last`: the newest step that whoever asks has seen. */
+	/** `last`: the newest step that the caller has seen. */
 	z.object({ do: z.literal('back'), step: z.int(), last: z.int() })
 ]);
 

@@ -10,7 +10,9 @@ export const POST = ({ params, request }) =>
 	answer(async () => {
 		const note = await bodyOf(request, noteSchema);
 		if (Object.keys(note.on).length === 0)
-			throw new z.ZodError([{ code: 'custom', path: ['on'], message: 'names nothing', input: note.on }]);
+			throw new z.ZodError([
+				{ code: 'custom', path: ['on'], message: 'must name a record, a kind or a file', input: note.on }
+			]);
 		const { project } = await modelOf(params.project);
 		await putNote(db(), project.slug, note);
 		return note;

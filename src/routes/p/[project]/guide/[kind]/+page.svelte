@@ -43,7 +43,7 @@
 		const next = (fields[at + 1] ?? fields[at - 1])?.path;
 		const focus = (target: string) =>
 			list?.querySelector<HTMLElement>(`[data-path="${CSS.escape(target)}"]`)?.focus();
-		// One goes on at once; the list is told anew meanwhile, and its rows may move from under the focus.
+		// One goes on at once; the list is computed again meanwhile, and its rows may move from under the focus.
 		const to = what === 'accept' && next !== undefined ? next : path;
 		focus(to);
 		const done = await changeGuide(slug, { do: what, kind: about.kind, field: path });

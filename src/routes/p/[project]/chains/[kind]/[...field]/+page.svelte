@@ -79,7 +79,7 @@
 		})
 	);
 	const say = (step: (typeof order)[number]) =>
-		`${step.name}, ${step.circle ? `leads back to ${step.to}` : step.to ? `leads to ${byId.get(step.to)?.name ?? step.to}` : step.loose ? `names ${step.loose}, which is not there` : 'the end'}${step.changed ? ', changed by me' : ''}`;
+		`${step.name}, ${step.circle ? `leads back to ${step.to}` : step.to ? `leads to ${byId.get(step.to)?.name ?? step.to}` : step.loose ? `refers to ${step.loose}, which does not exist` : 'the end'}${step.changed ? ', changed by me' : ''}`;
 </script>
 
 <svelte:head><title>{chains.fieldTitle} · {chains.title} · Kettle Dial</title></svelte:head>

@@ -2,6 +2,7 @@ import { error } from '@sveltejs/kit';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { mergeOf } from '$lib/server/views/places';
+import { editable } from '$lib/server/views/text';
 import { encodingOf, layerIn } from '$lib/server/views/file';
 
 const MOST_LINES = 400;
@@ -32,6 +33,8 @@ export const load = ({ params, url }) =>
 			total: lines?.length ?? 0,
 			lines: lines?.slice(first - 1, first - 1 + MOST_LINES).map((text) => text.slice(0, 2000)) ?? null,
 			problems: file.facts?.problems ?? [],
+			mine: model.stack.mine?.files.has(file.path) ?? false,
+			editable: editable(model.stack, file.path),
 			merge: mergeOf(model.stack, layer, file)
 		};
 	});

@@ -12,7 +12,7 @@
 	const facts = $derived([
 		...(data.encoding
 			? [
-					`${data.encoding.encoding}${data.bom ? ' with mark' : ''}`,
+					`${data.encoding.encoding}${data.bom ? ' with byte-order mark' : ''}`,
 					...(data.eol && data.eol !== 'none' ? [data.eol.toUpperCase()] : []),
 					counted(data.total, 'line')
 				]
@@ -29,6 +29,7 @@
 			folder: at < names.length - 1
 		}));
 	});
+	const address = $derived(data.path.split('/').map(encodeURIComponent).join('/'));
 	let marked = $state<HTMLElement>();
 	const faults = $derived(new Map(data.problems.map((problem) => [problem.line, problem.message])));
 	$effect(() => marked?.scrollIntoView({ block: 'center' }));
@@ -53,17 +54,29 @@
 	{#if data.encoding}
 		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
 	{/if}
-	{#if data.encoding}
-		<p class="mt-1">
-			<a
-				class="follow"
-				href="/p/{data.slug}/read/{encodeURIComponent(data.layerId)}/{data.path
-					.split('/')
-					.map(encodeURIComponent)
-					.join('/')}">{data.format ? 'Read it in another way…' : 'Read as data…'}</a
+	<p class="mt-1 flex flex-wrap items-center gap-2">
+		{#if data.editable}<a
+				class="press"
+				href="/p/{data.slug}/edit/{address}{data.line === null ? '' : `?line=${data.line}`}"
+				>{data.owner === 'me' ? 'Edit text' : data.mine ? 'Edit my version' : 'Edit text in my mod'}</a
+			>{/if}
+		{#if !data.mine}<button
+				class="press"
+				onclick={() => (plan = { do: 'file', path: data.path, how: 'take' })}>Add file to my mod</button
+			>{/if}
+		{#if data.owner === 'me'}<button
+				class="press"
+				onclick={() => (plan = { do: 'file', path: data.path, how: 'drop' })}>Remove from my mod</button
+			>{/if}
+		{#if data.encoding}
+			<a class="press slight" href="/p/{data.slug}/new?model={encodeURIComponent(data.path)}"
+				>New file like this</a
 			>
-		</p>
-	{/if}
+			<a class="follow" href="/p/{data.slug}/read/{encodeURIComponent(data.layerId)}/{address}"
+				>{data.format ? 'Read it in another way…' : 'Read as data…'}</a
+			>
+		{/if}
+	</p>
 	{#if data.merge}
 		<details class="mt-1 max-w-xl">
 			<summary class="cursor-pointer text-steam"

@@ -41,14 +41,14 @@
 <div class="mx-auto max-w-6xl px-6 py-5">
 	<p class="text-steam">
 		<a class="follow" href="/p/{data.project.slug}/tables/{ranges.kind}">{ranges.title}</a> ·
-		<a class="follow" href="/p/{data.project.slug}/guide/{ranges.kind}">what is known of them</a>
+		<a class="follow" href="/p/{data.project.slug}/guide/{ranges.kind}">Field guide</a>
 	</p>
 	<h1>{ranges.title}: what is covered</h1>
 	<p class="mt-1 text-steam">
 		{ranges.bands.length} rules over {ranges.axes.map(({ from, to }) => `${from} to ${to}`).join(' and ')}.
 		{ranges.open.length === 0
-			? 'Nothing is left open.'
-			: `${share(ranges.open)} ${ranges.fallback ? `falls to ${ranges.fallback}` : 'is covered by nothing'}.`}
+			? 'There are no gaps.'
+			: `${share(ranges.open)} ${ranges.fallback ? `falls to ${ranges.fallback}` : 'is not covered'}.`}
 		{ranges.twice.length === 0
 			? 'Nothing is covered twice.'
 			: `${share(ranges.twice.map((cell) => cell.ranges))} is covered more than once: the first rule wins there.`}
@@ -60,7 +60,7 @@
 				<h2 class="flex items-baseline gap-3">
 					{band.name}
 					<a class="follow text-[12px] font-normal" href={withTicket(page.url, ranges.kind, band.id)}
-						>its ticket</a
+						>Open its ticket</a
 					>
 				</h2>
 				{#each ranges.axes as axis, at (axis.from)}
@@ -112,7 +112,7 @@
 				</ul>
 			{/if}
 			{#if ranges.open.length > 0}
-				<h2 class="mt-5">{ranges.fallback ? `Falls to ${ranges.fallback}` : 'Covered by nothing'}</h2>
+				<h2 class="mt-5">{ranges.fallback ? `Falls to ${ranges.fallback}` : 'Not covered'}</h2>
 				<ul class="mt-1">
 					{#each ranges.open.slice(0, 12) as cell (said(cell))}<li class="text-[12px]">
 							{said(cell)}

@@ -12,7 +12,7 @@
 	const linkTo = (kind: string, id: string) => withTicket(page.url, kind, id);
 	const sides = $derived([
 		{
-			title: 'Named by',
+			title: 'Used by',
 			nodes: around.nodes.filter((node) => node.far < 0).map((node) => ({ ...node, far: -node.far }))
 		},
 		{ title: 'Names', nodes: around.nodes.filter((node) => node.far > 0) }

@@ -60,7 +60,7 @@
 						keepFocus: true,
 						noScroll: true
 					})}
-			/>with what my mod says</label
+			/>include my mod</label
 		>
 	{/if}
 	<input
@@ -77,7 +77,7 @@
 			<thead class="text-[12px] text-steam"
 				><tr
 					><th class="w-52 px-4 py-1 text-left font-normal">Value</th><th class="w-44 font-normal">Meaning</th
-					><th class="w-56 font-normal">How often</th><th class="font-normal">By whom</th></tr
+					><th class="w-56 font-normal">How often</th><th class="font-normal">Used by</th></tr
 				></thead
 			>
 			<tbody {@attach arrowKeys}>

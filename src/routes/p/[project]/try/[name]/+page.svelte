@@ -1,0 +1,7 @@
+<script lang="ts">
+	import TryEvent from '$ui/text/TryEvent.svelte';
+
+	let { data } = $props();
+</script>
+
+{#key data.name}<TryEvent {data} />{/key}
