@@ -3,6 +3,7 @@ export const ROOMS = [
 	'wording',
 	'text',
 	'change',
+	'patch',
 	'formats',
 	'facts',
 	'guide',

@@ -281,7 +281,6 @@ test('from page to page by keys: the focus goes where the eye goes, and back', a
 	await form.getByLabel('New id').fill('cutter_04');
 	await form.getByText('The id “cutter_04” is already used.').waitFor();
 	await press('Escape');
-	await press('Escape');
 	await form.waitFor({ state: 'detached' });
 	await ticket().getByRole('heading', { name: 'Kittiwake' }).waitFor();
 });

@@ -35,22 +35,22 @@ function narrowed(before: string, from: number, to: number, insert: string): Spl
 	return { from: from + head, to: to - tail, insert: insert.slice(head, insert.length - tail) };
 }
 
-/** A run of lines of the one side in the place of some of the other: `[from, to)` of each, by number. */
-interface Hunk {
+/** A run of lines of the one side in the place of some of the other: `[from, to)` of each, by number from 0. */
+export interface LineRun {
 	before: [number, number];
 	after: [number, number];
 }
 
-/** Where two lists of lines differ, ascending. Very different ones are one hunk. */
-function hunks(before: readonly string[], after: readonly string[]): Hunk[] {
+/** Where two lists of lines differ, ascending. Very different ones are one run. */
+export function lineRuns(before: readonly string[], after: readonly string[]): LineRun[] {
 	const [head, tail] = common(before, after);
 	const [old, fresh] = [before.slice(head, before.length - tail), after.slice(head, after.length - tail)];
 	if (old.length === 0 && fresh.length === 0) return [];
 	const parts = diffArrays(old, fresh, { maxEditLength: MOST_DIFFERENT });
 	if (!parts) return [{ before: [head, before.length - tail], after: [head, after.length - tail] }];
-	const found: Hunk[] = [];
+	const found: LineRun[] = [];
 	let [at, next] = [head, head];
-	let open: Hunk | null = null;
+	let open: LineRun | null = null;
 	for (const { added, removed, count } of parts) {
 		if (!added && !removed) {
 			open = null;
@@ -76,7 +76,7 @@ function starts(lines: readonly string[]): number[] {
 function lineSplices(before: string, after: string): Splice[] {
 	const [old, fresh] = [linesWithEnds(before), linesWithEnds(after)];
 	const [at, next] = [starts(old), starts(fresh)];
-	return hunks(old, fresh).map((hunk) => ({
+	return lineRuns(old, fresh).map((hunk) => ({
 		from: at[hunk.before[0]]!,
 		to: at[hunk.before[1]]!,
 		insert: after.slice(next[hunk.after[0]], next[hunk.after[1]])
@@ -105,7 +105,7 @@ export function withOwnEnds(before: string, typed: string, eol = toEol(before)):
 	const keep = (to: number) => {
 		for (; next < to; next++, at++) ends[next] = BREAK.exec(old[at] ?? '')?.[0] ?? eol;
 	};
-	for (const hunk of hunks(bare, fresh)) {
+	for (const hunk of lineRuns(bare, fresh)) {
 		keep(hunk.after[0]);
 		at = hunk.before[1];
 		next = hunk.after[1];
