@@ -7,6 +7,7 @@ import { check } from './check';
 import { find } from './find';
 import { guide } from './guide';
 import { pack } from './pack';
+import { patch } from './patch';
 import { records } from './records';
 import { script } from './script';
 import { set } from './set';
@@ -19,7 +20,8 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	find,
 	check,
 	pack,
-	script
+	script,
+	patch
 };
 
 /** What is said of a fault, in one line. */
