@@ -1,4 +1,5 @@
 // Texts edited as texts: a number in a function, a new file, a fault while typing, two people at one file.
+import { readFile } from 'node:fs/promises';
 import { expect, test } from 'vitest';
 import { planReady, useDemo } from './helpers';
 
@@ -227,3 +228,67 @@ test('what is no text, is too long or is not there says so', async () => {
 });
 
 test('no page had a fault of its own', () => expect(faults).toEqual([]));
+
+const PATCH = `--- a/scripts/tide.lua
++++ b/scripts/tide.lua
+@@ -1,4 +1,4 @@
+ -- The tide in metres, by the hour.
+ function tide(hour)
+-	return 1.5 * math.sin(hour / 12.4 * 6.283)
++	return 2 * math.sin(hour / 12.4 * 6.283)
+ end
+--- a/scripts/logbook.lua
++++ b/scripts/logbook.lua
+@@ -1,4 +1,5 @@
+ -- Pages are shown in the reverse order of this file.
+ page("first", "**Today** the sea was flat.")
++page("between", "**Fog** came in.")
+ page("second", "**Ice** was seen beyond the light.")
+ page("third", "**Nobody** was lost.")
+`;
+
+test('a patch is taken in, by keyboard: what is not certain is chosen, then all of it is one step', async () => {
+	const page = thePage();
+	await at('scripts');
+	await page.getByRole('link', { name: 'Apply a patch' }).focus();
+	await press('Enter');
+	await page.getByLabel('Text of the patch').focus();
+	await page.keyboard.insertText('no patch at all');
+	await page.getByRole('button', { name: 'See what it does' }).focus();
+	await press('Enter');
+	await page.getByRole('alert').getByText('This is no patch').waitFor();
+	faults.splice(0);
+	await page.getByLabel('Text of the patch').focus();
+	await press('Control+A');
+	await page.keyboard.insertText(PATCH);
+	await page.getByRole('button', { name: 'See what it does' }).focus();
+	await press('Enter');
+	await status('1 part still without a sure place.').waitFor();
+	const tide = page.getByRole('region', { name: 'scripts/tide.lua' });
+	await tide.getByText('The lines that it changes are not as they were.').waitFor();
+	await page.getByRole('region', { name: 'scripts/logbook.lua' }).getByText('at line 3').waitFor();
+	await tide.getByRole('radio', { name: /^Line 3/ }).focus();
+	await press('Space');
+	await page.getByRole('button', { name: 'Preview' }).focus();
+	await press('Enter');
+	await planReady(page);
+	await press('Control+Enter');
+	await page.waitForURL(/\/ledger/);
+	expect((await words('scripts/tide.lua')).text).toContain('return 2 * math.sin');
+	expect((await words('scripts/logbook.lua')).text).toContain(
+		'page("between", "**Fog** came in.")\npage("second"'
+	);
+	// My change can be kept as a patch; taken in again, it is there already.
+	await at('file/mine/scripts/logbook.lua');
+	const coming = page.waitForEvent('download');
+	await page.getByRole('link', { name: 'Save my changes as a patch' }).click();
+	const saved = await readFile(await (await coming).path(), 'utf8');
+	expect(saved).toContain('+page("between", "**Fog** came in.")');
+	await at('patch');
+	await page.getByLabel('Text of the patch').fill(saved);
+	await page.getByRole('button', { name: 'See what it does' }).click();
+	await status('All of this patch is already there.').waitFor();
+	await page.getByRole('button', { name: /^Undo: / }).click();
+	await said('Undone: Apply a patch');
+	expect((await words('scripts/tide.lua')).text).toContain('return 1.6 * math.sin');
+});

@@ -6,6 +6,7 @@ import { NotPossible, StaleValue } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { GuideFault } from '$core/guide';
 import { FormulaFault } from '$core/numbers';
+import { PatchFault } from '$core/patch';
 import { UnsafeName } from '$core/stack';
 import { Unwritable } from '$core/text';
 import { SourceFault } from '../files';
@@ -26,6 +27,7 @@ function statusOf(fault: unknown): number | null {
 		NotPossible,
 		EditRefused,
 		GuideFault,
+		PatchFault,
 		SourceFault,
 		UnsafeName,
 		Unwritable,

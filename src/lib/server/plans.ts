@@ -95,7 +95,11 @@ async function begunBy(
 
 /** An intention as the ledger keeps it: what was typed is in the plan already. */
 const lean = (intention: Intention): Intention =>
-	intention.do === 'text' ? { ...intention, text: '' } : intention;
+	intention.do === 'text'
+		? { ...intention, text: '' }
+		: intention.do === 'patch'
+			? { ...intention, patch: '' }
+			: intention;
 
 /** The plan that carries an intention out on the state at hand. */
 async function planOn(q: Queries, model: Model, intention: Intention): Promise<Plan> {

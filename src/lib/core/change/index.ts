@@ -31,14 +31,7 @@ export {
 	type ValueChange
 } from './plan';
 export { keptPlan, readPlan, PLAN_FORMAT, PlanFault, type KeptPlan } from './kept';
-export {
-	joinedTexts,
-	lineRuns,
-	linesWithEnds,
-	splicesBetween,
-	withOwnEnds,
-	type LineRun
-} from './text-diff';
+export { joinedTexts, lineRuns, linesWithEnds, splicesBetween, withOwnEnds, type LineRun } from './text-diff';
 export { besides, joined, type Clash } from './join';
 export { netChanges } from './between';
 export { followedInWords } from './followed';

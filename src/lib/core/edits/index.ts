@@ -1,6 +1,7 @@
 // edits: an intention ("set this", "copy as new") becomes a plan, with all that must follow.
 export { intentionSchema, type Besides, type Intention, type Reversing } from './intentions';
 export { LONGEST_TEXT } from './intentions/text';
+export { patchChoices, patchOn } from './intentions/patch';
 export { planFor } from './plan-for';
 export { fileBelow, NotPossible, StaleValue } from './work';
 export { idFault, partsOf } from './new-id';

@@ -250,14 +250,24 @@ function compared(part: Part, target: Target): Place[] {
 				inside: name === null ? null : head !== null && nameOf(texts[head]!.trim()) === name
 			};
 		})
-		.sort((a, b) => b.likeness - a.likeness || Number(b.fits) - Number(a.fits) || a.at - b.at);
+		.sort(
+			(a, b) =>
+				b.likeness - a.likeness ||
+				Number(b.fits) - Number(a.fits) ||
+				Number(b.close) - Number(a.close) ||
+				a.at - b.at
+		);
 }
 
-const candidatesOf = (places: readonly Place[]): Candidate[] =>
-	places
-		.filter(({ likeness }) => likeness >= TRACE)
-		.slice(0, NAMED)
-		.map(({ line, likeness }) => ({ line, likeness: Math.round(likeness * 1000) / 1000 }));
+/** The most alike places; of those that lie next to each other only the first, unless the part would fit there. */
+function candidatesOf(places: readonly Place[]): Candidate[] {
+	const named: Place[] = [];
+	for (const one of places) {
+		if (named.length === NAMED || one.likeness < TRACE) break;
+		if (one.fits || named.every(({ at }) => Math.abs(at - one.at) > SLACK)) named.push(one);
+	}
+	return named.map(({ line, likeness }) => ({ line, likeness: Math.round(likeness * 1000) / 1000 }));
+}
 
 /**
  * Places that a place may be mistaken for. A line or two beside a place where all is as it was right beside the part is no

@@ -53,5 +53,6 @@ export type {
 } from './guide';
 export type { ReadingPage, ReadPreview } from './reading';
 export type { FirstView } from './first';
+export type { PatchedFile, PatchView } from './patch';
 export type { NewFilePage, TextPage, WrittenLike } from './text';
 export type { EventView, LoadView, ScriptPlace, ScriptsPage, TryPage, TryParameter } from './scripts';

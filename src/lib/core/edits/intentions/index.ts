@@ -15,6 +15,7 @@ import { item } from './item';
 import { load } from './load';
 import { move } from './move';
 import { part } from './part';
+import { patch } from './patch';
 import { put } from './put';
 import { recipe } from './recipe';
 import { remove } from './remove';
@@ -50,6 +51,7 @@ const INTENTIONS = [
 	bring,
 	text,
 	file,
+	patch,
 	load,
 	reverse
 ] as const;

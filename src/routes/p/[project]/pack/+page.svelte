@@ -65,7 +65,11 @@
 			<a class="press main" href="/p/{data.project.slug}/api/pack" download>Download as ZIP</a><a
 				class="press"
 				href="/p/{data.project.slug}/trial">Try it in the game</a
-			><span class="text-steam"
+			>{#if data.files.some(({ why }) => why === 'overrides' || why === 'patch')}<a
+					class="press"
+					href="/p/{data.project.slug}/api/patch"
+					download>Save as a patch</a
+				>{/if}<span class="text-steam"
 				>{data.files.length} files, {total} bytes. The same mod always gives the same bytes.</span
 			>
 		</p>

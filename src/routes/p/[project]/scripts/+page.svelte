@@ -41,6 +41,7 @@
 	<div class="flex flex-wrap items-baseline gap-4">
 		<h1>Scripts</h1>
 		<a class="follow" href="/p/{data.slug}/new">New script</a>
+		<a class="follow" href="/p/{data.slug}/patch">Apply a patch</a>
 	</div>
 	{#if data.count === 0}
 		<div class="plate mt-4 p-6">

@@ -68,6 +68,11 @@
 				class="press"
 				onclick={() => (plan = { do: 'file', path: data.path, how: 'drop' })}>Remove from my mod</button
 			>{/if}
+		{#if data.owner === 'me' && data.patchable}<a
+				class="press slight"
+				download
+				href="/p/{data.slug}/api/patch?path={encodeURIComponent(data.path)}">Save my changes as a patch</a
+			>{/if}
 		{#if data.encoding}
 			<a class="press slight" href="/p/{data.slug}/new?model={encodeURIComponent(data.path)}"
 				>New file like this</a
