@@ -1,20 +1,54 @@
 #!/usr/bin/env node
 // Gannet Sound, simulated: loads its folder and the mods in it, writes game.log, and says by its exit code whether all was taken.
 // Usage: node standin/gannet.mjs GAME-FOLDER
+//        node standin/gannet.mjs GAME-FOLDER raise EVENT VESSEL [NUMBER] [--times N] [--seed N]   outcomes as JSON
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadGame } from './load.mjs';
+import { raise, runScripts } from './scripts.mjs';
 
-const folder = process.argv[2];
+const [folder, what, ...more] = process.argv.slice(2);
 if (!folder || !existsSync(join(folder, 'game.json'))) {
 	console.error('usage: gannet.mjs GAME-FOLDER (a folder with game.json)');
 	process.exit(2);
 }
-const { log, clean, mods, vessels, engines, gear, texts } = loadGame(folder);
+const { log, mods, vessels, engines, gear, texts } = loadGame(folder);
+
+if (what === 'raise') {
+	const option = (/** @type {string} */ name, /** @type {number} */ otherwise) => {
+		const at = more.indexOf(name);
+		return at < 0 ? otherwise : Number(more.splice(at, 2)[1]);
+	};
+	const [times, seed] = [option('--times', 1), option('--seed', 1)];
+	const [event = '', vessel = '', number] = more;
+	const boat = vessels.get(vessel);
+	if (!boat) {
+		console.error(`there is no vessel ${vessel}`);
+		process.exit(2);
+	}
+	const fields = Object.entries(boat.fields).map(([name, value]) => [
+		name,
+		value !== '' && Number.isFinite(Number(value)) ? Number(value) : value
+	]);
+	const given = [
+		{ ...Object.fromEntries(fields), id: vessel },
+		...(number === undefined ? [] : [Number(number)])
+	];
+	const outcomes = await raise(folder, mods, event, given, times, seed);
+	console.log(JSON.stringify({ event, times, seed, outcomes }));
+	process.exit(0);
+}
+
+const scripts = await runScripts(folder, mods);
 const pieces = Object.values(gear).reduce((sum, slot) => sum + slot.size, 0);
+const all = [...log, ...scripts.log];
+const clean = !all.some(({ level }) => level === 'DROPPED' || level === 'REFUSED');
 const lines = [
 	`INFO game.json:1 Gannet Sound starts with ${mods.length === 0 ? 'no mods' : mods.join(', ')}`,
-	...log.map(({ level, place, message }) => `${level} ${place} ${message}`),
+	...all.map(({ level, place, message }) => `${level} ${place} ${message}`),
+	...scripts.pages.map(
+		({ title, text, place }, nth) => `INFO ${place} page ${nth + 1} of the logbook, ${title}: ${text}`
+	),
 	`INFO game.json:1 ${vessels.size} vessels, ${engines.size} engines, ${pieces} pieces of gear, ${texts.size} languages`,
 	clean ? 'INFO game.json:1 loaded cleanly' : 'INFO game.json:1 loaded with parts left out'
 ];

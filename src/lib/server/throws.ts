@@ -1,8 +1,17 @@
 // Scripts of a project tried without the game: what is given to them, and what comes of it with my mod and without.
 import { join } from 'node:path';
 import { z } from 'zod';
+import type { EventGuide } from '$core/guide';
 import { definedIn, type Throw, type Thrown } from '$core/scripts';
-import { gameFunctions, loadingOf, NoRecord, scriptsOf, throwOn } from '$core/links';
+import {
+	gameFunctions,
+	kindOfArgument,
+	loadingOf,
+	NoRecord,
+	saidOfFunction,
+	scriptsOf,
+	throwOn
+} from '$core/links';
 import { displayName, isChanged, isEditable, type Stack } from '$core/stack';
 import type { TryPage, TryParameter } from '$core/views';
 import { thrown, ThrowFault } from '../files';
@@ -33,19 +42,19 @@ export const throwSchema = z.object({
 
 export type ThrowAsked = z.infer<typeof throwSchema>;
 
-/** The kind of the records that a parameter is: whose ids it is compared with, by what the guide says of scripts. */
-function kindOf({ guide, tables }: Stack, name: string): TryParameter['kind'] {
-	const rule = guide.scripts?.find(({ call, argument }) => argument === 0 && call.split('.')[0] === name);
-	const id = rule?.kinds[0] ?? (tables.has(name) ? name : undefined);
-	const table = id === undefined ? undefined : tables.get(id);
-	if (!table || table.count === 0) return null;
+/** The first record of the kind that a parameter is; null where it is not known to be a record. */
+function kindOf(stack: Stack, event: EventGuide | null, name: string): TryParameter['kind'] {
+	const id = kindOfArgument(stack, event, name);
+	const table = id === null ? undefined : stack.tables.get(id);
+	if (!table) return null;
 	const first = table.record(0);
-	return { id: id!, title: table.guide.title, first: { id: first.id, name: first.id } };
+	return { id: id!, title: table.guide.title, first: { id: first.id, name: displayName(stack, first) } };
 }
 
 /** @throws NotThere */
 export function tryPage({ stack, project }: Model, name: string): TryPage {
 	const { scripts, call } = loadingOf(stack);
+	const event = saidOfFunction(stack, name);
 	const answers = scripts.flatMap(({ path, layer, facts }) =>
 		definedIn(facts)
 			.filter((one) => one.name === name)
@@ -60,15 +69,17 @@ export function tryPage({ stack, project }: Model, name: string): TryPage {
 			path,
 			line
 		})),
+		when: event?.when ?? null,
+		returns: event?.returns ?? null,
 		parameters: answers.at(-1)!.parameters.map((parameter) => {
-			const kind = kindOf(stack, parameter);
-			const record = kind && stack.tables.get(kind.id)!.byId.get(kind.first.id)!;
-			return {
-				name: parameter,
-				kind: kind && record ? { ...kind, first: { id: record.id, name: displayName(stack, record) } } : null
-			};
+			const known = event?.arguments?.find((one) => one.name === parameter);
+			const { meaning = null, unit = null, min = null, max = null } = known ?? {};
+			return { name: parameter, kind: kindOf(stack, event, parameter), meaning, unit, min, max };
 		}),
-		game: gameFunctions(scripts, call)
+		game: gameFunctions(scripts, call).map((one) => {
+			const { meaning = null, returns = '' } = stack.guide.calls?.[one] ?? {};
+			return { name: one, meaning, returns };
+		})
 	};
 }
 

@@ -182,6 +182,54 @@ const script = z.strictObject({
 	found
 });
 
+const sentence = z.string().min(1).max(2000);
+
+/** What a function of scripts gets from the game. */
+const argument = z.strictObject({
+	name: z.string().min(1),
+	/** Records of these kinds. */
+	kinds: z.array(z.string()).optional(),
+	meaning: sentence.optional(),
+	unit: z.string().optional(),
+	min: z.number().optional(),
+	max: z.number().optional()
+});
+
+/** Something that the game asks scripts for; its name may end in `{id}`. */
+const event = z.strictObject({
+	/** When the game asks. */
+	when: sentence.optional(),
+	/** The kind whose records each have a function of their own, for a name with `{id}`. */
+	kind: z.string().optional(),
+	arguments: z.array(argument).optional(),
+	/** What an answer may return, and what that does. */
+	returns: sentence.optional()
+});
+
+/** A function of the game. */
+const call = z.strictObject({
+	meaning: sentence.optional(),
+	/** What it returns where scripts are tried without the game: a number, true, false, nil, or a text. */
+	returns: z.string().max(1000).optional()
+});
+
+/** A call by which scripts show a page of text. */
+const page = z.strictObject({
+	call: z.string().min(1),
+	/** Numbers of the arguments, from 1, that hold the title and the text. */
+	title: z.int().min(1).optional(),
+	text: z.int().min(1),
+	/** The last page of a file is shown first. */
+	reversed: z.boolean().optional()
+});
+
+/** How texts are marked up: what is between the marks is shown so. */
+const markup = z.strictObject({
+	open: z.string().min(1).max(40),
+	close: z.string().min(1).max(40),
+	shows: z.enum(['strong', 'emphasis', 'small'])
+});
+
 /** Files of which any change takes something from the player. */
 const spoils = z.strictObject({
 	files: z.array(glob).min(1),
@@ -354,6 +402,12 @@ export const guideSchema = z.strictObject({
 	scripts: z.array(script).optional(),
 	/** The call by which scripts load others. */
 	loader: z.string().min(1).optional(),
+	/** What the game asks scripts for, and its functions that they call, by name. */
+	events: z.record(z.string(), event).optional(),
+	calls: z.record(z.string(), call).optional(),
+	/** Calls that show pages of text. */
+	pages: z.array(page).optional(),
+	markup: z.array(markup).optional(),
 	spoils: z.array(spoils).optional(),
 	/** Procedures of several steps, by name. */
 	recipes: z.record(z.string(), recipeSchema).optional(),
@@ -377,6 +431,9 @@ export type SpoilsGuide = z.infer<typeof spoils>;
 export type Recipe = z.infer<typeof recipeSchema>;
 export type BlankGuide = z.infer<typeof blank>;
 export type ScriptGuide = z.infer<typeof script>;
+export type EventGuide = z.infer<typeof event>;
+export type PageGuide = z.infer<typeof page>;
+export type MarkupGuide = z.infer<typeof markup>;
 export type Found = z.infer<typeof found>;
 
 /** The JSON Schema of the file of a guide. */

@@ -1,5 +1,6 @@
 // What the game asks scripts for: functions that they define and never call themselves, by name or by a name that is made
 // with an id, and who answers in which layer.
+import type { EventGuide } from '../guide';
 import { calledIn, definedIn } from '../scripts';
 import type { Layer, Stack } from '../stack';
 import { scriptsOf } from './scripts';
@@ -21,6 +22,8 @@ export interface GameEvent {
 	/** The kind of these records; null where there is one name, or numbers. */
 	kind: string | null;
 	parameters: string[];
+	/** What the guide says of it; null where it was only detected. */
+	said: EventGuide | null;
 	/** In the order in which the layers and scripts are read. */
 	answers: EventAnswer[];
 }
@@ -40,7 +43,53 @@ function readings({ tables }: Stack, name: string): { stem: string; id: string; 
 	return found;
 }
 
-/** All that the game seems to ask scripts for, by name. Detected: a function that nobody calls may also be forgotten. */
+const saidOf = ({ guide }: Stack, name: string): EventGuide | null =>
+	guide.events && Object.hasOwn(guide.events, name) ? guide.events[name]! : null;
+
+/** What the guide says that the game asks for, and no script answers. */
+function unanswered({ guide }: Stack, found: Iterable<GameEvent>): GameEvent[] {
+	const names = new Set([...found].map(({ name }) => name));
+	return Object.entries(guide.events ?? {})
+		.filter(([name]) => !names.has(name))
+		.map(([name, said]) => ({
+			name,
+			kind: said.kind ?? null,
+			parameters: (said.arguments ?? []).map((one) => one.name),
+			said,
+			answers: []
+		}));
+}
+
+/**
+ * The kind of the records that a function gets as an argument: by what the guide says of the event or of comparisons in
+ * scripts, or by its name. Null where nothing says so.
+ */
+export function kindOfArgument(
+	{ guide, tables }: Stack,
+	said: EventGuide | null,
+	name: string
+): string | null {
+	const told = said?.arguments?.find((one) => one.name === name)?.kinds?.[0];
+	const rule = guide.scripts?.find(({ call, argument }) => argument === 0 && call.split('.')[0] === name);
+	const kind = told ?? rule?.kinds[0] ?? (tables.has(name) ? name : null);
+	return kind !== null && (tables.get(kind)?.count ?? 0) > 0 ? kind : null;
+}
+
+/** The event that a function answers, as the guide names it: by its name, or one with `{id}` for the end of it. */
+export function saidOfFunction(stack: Stack, name: string): EventGuide | null {
+	const own = saidOf(stack, name);
+	if (own) return own;
+	for (const [said, event] of Object.entries(stack.guide.events ?? {})) {
+		const stem = said.replace(/\{id\}$/, '');
+		if (stem === said || !name.startsWith(stem)) continue;
+		const id = name.slice(stem.length);
+		if (event.kind === undefined ? /^\d+$/.test(id) : stack.tables.get(event.kind)?.byId.has(id))
+			return event;
+	}
+	return null;
+}
+
+/** All that the game asks scripts for, by name, as the guide says or as it seems. Detected: a function that nobody calls may also be forgotten. */
 export function eventsOf(stack: Stack): GameEvent[] {
 	const called = new Set<string>();
 	const given: Given[] = [];
@@ -70,11 +119,19 @@ export function eventsOf(stack: Stack): GameEvent[] {
 		if (!event)
 			events.set(
 				key,
-				(event = { name, stem: best?.stem ?? '', kind: best?.kind ?? null, parameters, answers: [] })
+				(event = {
+					name,
+					stem: best?.stem ?? '',
+					kind: best?.kind ?? null,
+					parameters,
+					said: saidOf(stack, name),
+					answers: []
+				})
 			);
 		event.answers.push({ ...answer, id: best?.id ?? null });
 	}
-	return [...events.values()]
-		.map(({ stem: _, ...event }) => event)
-		.sort((a, b) => (a.name < b.name ? -1 : 1));
+	return [
+		...[...events.values()].map(({ stem: _, ...event }) => event),
+		...unanswered(stack, events.values())
+	].sort((a, b) => (a.name < b.name ? -1 : 1));
 }

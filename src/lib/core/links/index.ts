@@ -17,5 +17,6 @@ export { linksAround, type Around, type Neighbour } from './around';
 export { mentionsOf, notLookedInto, type Mention } from './mentions';
 export { distance, nearest } from './nearest';
 export { gameFunctions, NoRecord, throwOn, type TryAsked } from './tries';
-export { eventsOf, type EventAnswer, type GameEvent } from './events';
+export { eventsOf, kindOfArgument, saidOfFunction, type EventAnswer, type GameEvent } from './events';
+export { answerText, recordArgument, type AnswerFor } from './answer';
 export { loadingOf, loadsAll, scriptsOf, type Load, type Loading, type Script } from './scripts';

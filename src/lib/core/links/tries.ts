@@ -15,7 +15,7 @@ export interface TryAsked {
 	name: string;
 	/** Records, and values as typed. */
 	args: readonly ({ kind: string; id: string } | { value: string })[];
-	/** What functions of the game give back, as typed; nil for all others. */
+	/** What functions of the game give back, as typed; for all others what the guide says, else nil. */
 	returns: Readonly<Record<string, string>>;
 	seed: number;
 	times: number;
@@ -114,7 +114,12 @@ export function throwOn(stack: Stack, records: readonly Stack[], asked: TryAsked
 		loader: loading.call,
 		loads,
 		game: new Map(
-			game.map((name) => [name, valueOf(Object.hasOwn(asked.returns, name) ? asked.returns[name]! : '')])
+			game.map((name) => [
+				name,
+				valueOf(
+					Object.hasOwn(asked.returns, name) ? asked.returns[name]! : (stack.guide.calls?.[name]?.returns ?? '')
+				)
+			])
 		),
 		seed: asked.seed,
 		times: asked.times,

@@ -55,4 +55,4 @@ export type { ReadingPage, ReadPreview } from './reading';
 export type { FirstView } from './first';
 export type { PatchedFile, PatchView } from './patch';
 export type { NewFilePage, TextPage, WrittenLike } from './text';
-export type { EventView, LoadView, ScriptPlace, ScriptsPage, TryPage, TryParameter } from './scripts';
+export type { ClassField, EventView, LoadView, ScriptPlace, ScriptsPage, TryPage, TryParameter } from './scripts';

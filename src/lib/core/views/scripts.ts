@@ -13,6 +13,13 @@ export interface EventView {
 	/** Whether the name ends in a number of its own for each function. */
 	numbered: boolean;
 	parameters: string[];
+	/** What the guide says of it. */
+	when: string | null;
+	returns: string | null;
+	/** What is known of its arguments, in the order of `parameters`; empty where nothing is. */
+	about: string[];
+	/** The argument that is the record which it is about, and the kind of that. */
+	record: { argument: string; kind: string } | null;
 	answers: (ScriptPlace & { id: string | null; name: string })[];
 	/** How many more answers there are. */
 	more: number;
@@ -32,8 +39,17 @@ export interface LoadView {
 	state: 'loaded' | 'gone' | 'circle';
 }
 
+/** Records that are told apart by a field with few values. */
+export interface ClassField {
+	field: string;
+	title: string;
+	values: { value: string; shown: string }[];
+}
+
 export interface ScriptsPage {
 	slug: string;
+	/** The kinds of records that events are about, and the fields by which an answer may be for some of them only. */
+	kinds: Record<string, { title: string; plural: string; classes: ClassField[] }>;
 	/** Scripts that the game would see. */
 	count: number;
 	events: EventView[];
@@ -48,6 +64,11 @@ export interface TryParameter {
 	name: string;
 	/** The kind of records that it is, where that is known. */
 	kind: { id: string; title: string; first: { id: string; name: string } } | null;
+	/** What the guide says of it. */
+	meaning: string | null;
+	unit: string | null;
+	min: number | null;
+	max: number | null;
 }
 
 /** A function of scripts that can be tried without the game. */
@@ -56,6 +77,9 @@ export interface TryPage {
 	name: string;
 	answers: ScriptPlace[];
 	parameters: TryParameter[];
-	/** Functions of the game that scripts call. */
-	game: string[];
+	/** When the game raises it, and what an answer may return, by the guide. */
+	when: string | null;
+	returns: string | null;
+	/** Functions of the game that scripts call, with what they return in a try. */
+	game: { name: string; meaning: string | null; returns: string }[];
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { counted } from '$core/wording';
 	import { Dialog } from 'bits-ui';
-	import type { FollowSort } from '$core/change';
+	import type { FollowSort, KeptPlan } from '$core/change';
 	import type { Intention } from '$core/edits';
 	import { applyIntention, previewPlan, type PlanPreview } from '../frame/client.svelte';
 	import { onAction } from '../frame/keys';
@@ -13,7 +13,7 @@
 		slug,
 		intention = $bindable(null),
 		onapplied
-	}: { slug: string; intention: Intention | null; onapplied?: () => void } = $props();
+	}: { slug: string; intention: Intention | null; onapplied?: (plan: KeptPlan) => void } = $props();
 
 	let preview = $state<PlanPreview | null>(null);
 	/** The intention that the plan in view is of: no other one is applied unseen. */
@@ -91,11 +91,12 @@
 	async function apply() {
 		if (!preview || !ready || !intention || working) return;
 		working = true;
+		const { plan } = preview;
 		const done = await applyIntention(slug, $state.snapshot(intention), preview.version);
 		working = false;
 		if (done) {
 			intention = null;
-			onapplied?.();
+			onapplied?.(plan);
 		}
 	}
 

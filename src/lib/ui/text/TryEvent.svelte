@@ -17,7 +17,9 @@
 		)
 	);
 	let values = $state<Record<string, string>>({});
-	let returns = $state<Record<string, string>>({});
+	let returns = $state<Record<string, string>>(
+		untrack(() => Object.fromEntries(data.game.map(({ name, returns }) => [name, returns])))
+	);
 	let seed = $state(1);
 	let busy = $state(0);
 	let fault = $state<string | null>(null);
@@ -107,6 +109,7 @@
 			>{/each}. The scripts run in a machine of their own, without files, network or clock. Calls of the
 		game’s functions are only recorded.
 	</p>
+	{#if data.when}<p class="mt-1">{data.when}{data.returns ? ` Returns: ${data.returns}` : ''}</p>{/if}
 	<form
 		class="plate mt-4 flex flex-wrap items-end gap-4 p-4"
 		aria-label="What it gets"
@@ -131,8 +134,18 @@
 				</div>
 			{:else}
 				<label
-					><span class="block font-semibold">{parameter.name}</span>
-					<input class="box w-32 font-mono" bind:value={values[parameter.name]} placeholder="nil" /></label
+					><span class="block font-semibold"
+						>{parameter.name}
+						{#if parameter.min !== null && parameter.max !== null}<span class="font-normal text-steam"
+								>{parameter.min}–{parameter.max}{parameter.unit ? ` ${parameter.unit}` : ''}</span
+							>{/if}</span
+					>
+					<input
+						class="box w-32 font-mono"
+						title={parameter.meaning}
+						bind:value={values[parameter.name]}
+						placeholder="nil"
+					/></label
 				>
 			{/if}
 		{/each}
@@ -150,8 +163,8 @@
 			<details class="w-full">
 				<summary class="cursor-pointer text-steam">What the game’s functions return</summary>
 				<div class="mt-2 flex flex-wrap gap-4">
-					{#each data.game as name (name)}
-						<label
+					{#each data.game as { name, meaning } (name)}
+						<label title={meaning}
 							><span class="block font-mono text-[12px]">{name}()</span>
 							<input class="box w-28 font-mono" bind:value={returns[name]} placeholder="nil" /></label
 						>

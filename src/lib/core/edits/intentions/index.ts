@@ -2,6 +2,7 @@
 // An intention is one file; this is the list of them.
 import { z } from 'zod';
 import { another } from './another';
+import { answer } from './answer';
 import { back } from './back';
 import { bring } from './bring';
 import { cells } from './cells';
@@ -53,6 +54,7 @@ const INTENTIONS = [
 	file,
 	patch,
 	load,
+	answer,
 	reverse
 ] as const;
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { linesWithEnds } from '../../change';
 import { loadingOf } from '../../links';
 import { fileContent, type Stack } from '../../stack';
-import { textLike, toEol } from '../../text';
+import { textLike, toEol, type TextFile } from '../../text';
 import { filesChanged } from '../bring';
 import { lineLike } from '../hooked';
 import { NothingToDo, NotPossible } from '../work';
@@ -22,7 +22,34 @@ function placeFor(stack: Stack, path: string): { into: string; line: number; tex
 	throw new NotPossible(`No script loads others from the folder of ${path}, so there is no line to copy.`);
 }
 
-/** A script is loaded by the one that loads its neighbours: a line like the last of these, with its own name. */
+/**
+ * The script that loads the neighbours of another, with a line for it: like the last of these, with its own name.
+ * @throws NotPossible where no script loads others from that folder, or the line cannot be copied
+ */
+export function withLoad(stack: Stack, path: string): { into: string; next: TextFile; notes: string[] } {
+	const { scripts } = loadingOf(stack);
+	const { into, line, text, found } = placeFor(stack, path);
+	const mine = stack.mine?.files.get(into);
+	const file = mine ?? scripts.find((script) => script.path === into)!.layer.files.get(into)!;
+	const before = fileContent(file);
+	if (before instanceof Uint8Array) throw new NotPossible(`${into} is not a text.`);
+	const lines = linesWithEnds(before.text);
+	const model = lines[line - 1]!;
+	const own = lineLike(model, text, found, path);
+	if (own === null)
+		throw new NotPossible(`Line ${line} of ${into} cannot be copied for ${path}; edit it by hand.`);
+	const end = /[\r\n]$/.test(model) ? '' : toEol(before.text);
+	return {
+		into,
+		next: textLike(lines.toSpliced(line, 0, end + own).join(''), before, before),
+		notes: [
+			`${into}: adds a line after the one for ${found}: ${own.trim()}`,
+			...(mine ? [] : [`${into} is now in your mod, and the game reads it ${wayOf(stack, into)}.`])
+		]
+	};
+}
+
+/** A script is loaded by the one that loads its neighbours. */
 export const load: Bound<typeof schema> = {
 	schema,
 	bound: 'has a script loaded',
@@ -31,28 +58,9 @@ export const load: Bound<typeof schema> = {
 		if (call === null) throw new NotPossible('No call that loads scripts was found in this game.');
 		if (!scripts.some((script) => script.path === path)) throw new NotPossible(`There is no script ${path}.`);
 		if (!unloaded.includes(path)) throw new NothingToDo(`${path} is loaded already.`);
-		const { into, line, text, found } = placeFor(stack, path);
-		const mine = stack.mine?.files.get(into);
-		const file = mine ?? scripts.find((script) => script.path === into)!.layer.files.get(into)!;
-		const before = fileContent(file);
-		if (before instanceof Uint8Array) throw new NotPossible(`${into} is not a text.`);
-		const lines = linesWithEnds(before.text);
-		const model = lines[line - 1]!;
-		const own = lineLike(model, text, found, path);
-		if (own === null)
-			throw new NotPossible(`Line ${line} of ${into} cannot be copied for ${path}; edit it by hand.`);
-		const end = /[\r\n]$/.test(model) ? '' : toEol(before.text);
-		const next = lines.toSpliced(line, 0, end + own).join('');
-		const { changes, values } = filesChanged(stack, new Map([[into, textLike(next, before, before)]]));
-		return {
-			title: `Load ${path} in ${into}`,
-			changes,
-			values,
-			notes: [
-				`Adds a line after the one for ${found}: ${own.trim()}`,
-				...(mine ? [] : [`${into} is now in your mod, and the game reads it ${wayOf(stack, into)}.`])
-			]
-		};
+		const { into, next, notes } = withLoad(stack, path);
+		const { changes, values } = filesChanged(stack, new Map([[into, next]]));
+		return { title: `Load ${path} in ${into}`, changes, values, notes };
 	},
 	words: ({ said }) => `Load ${said('path')}`
 };

@@ -1,9 +1,13 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { counted } from '$core/wording';
+	import type { KeptPlan } from '$core/change';
+	import type { Intention } from '$core/edits';
 	import type { EventView } from '$core/views';
 	import { fileAddress } from '$ui/frame/address';
 	import { applyIntention } from '$ui/frame/client.svelte';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import AnswerForm from '$ui/text/AnswerForm.svelte';
 
 	let { data } = $props();
 
@@ -21,18 +25,29 @@
 		name.replace('{id}', kind ? `<${kind.title.toLowerCase()}>` : numbered ? '<number>' : '{id}');
 	const colour = (owner: string) => (owner === 'me' ? 'text-copper' : owner === 'others' ? 'text-plum' : '');
 
-	/** A skeleton that is right: name, arguments, and a line for what is done; in a new script of my mod. */
-	function answer(event: EventView): void {
-		const id = event.kind ? (chosen[event.name] ?? event.open[0]?.id ?? '') : (chosen[event.name] ?? '');
-		const name = event.name.replace('{id}', id);
-		const model = event.answers.at(-1);
-		const folder = model ? model.path.slice(0, model.path.lastIndexOf('/') + 1) : '';
-		const ending = model ? (/\.[^.]+$/.exec(model.path)?.[0] ?? '.lua') : '.lua';
-		const path = `${folder}${name}${ending}`;
-		const text = `function ${name}(${event.parameters.join(', ')})\n\t\nend\n`;
-		void goto(
-			`/p/${data.slug}/edit/${path.split('/').map(encodeURIComponent).join('/')}?new&text=${encodeURIComponent(text)}`
-		);
+	let answering = $state.raw<{ event: EventView; of: string | undefined } | null>(null);
+	let plan = $state<Intention | null>(null);
+	/** The id or number in the name of a function, where the event has one. */
+	const ofEvent = (event: EventView): string | undefined =>
+		event.kind
+			? (chosen[event.name] ?? event.open[0]?.id)
+			: event.numbered
+				? (chosen[event.name] ?? '')
+				: undefined;
+
+	function answered(answer: Intention | null): void {
+		answering = null;
+		plan = answer;
+	}
+
+	/** Opens the new script where its function is still empty. */
+	function openMade({ changes }: KeptPlan): void {
+		const made = changes.find(({ before, of }) => before === null && of === 'text');
+		if (!made) return;
+		const text = made.splices?.map(({ insert }) => insert).join('') ?? '';
+		const line = text.split('\n').findIndex((one) => /^\t+\r?$/.test(one)) + 1;
+		const address = made.path.split('/').map(encodeURIComponent).join('/');
+		void goto(`/p/${data.slug}/edit/${address}?line=${Math.max(1, line)}`);
 	}
 </script>
 
@@ -52,8 +67,8 @@
 		</div>
 	{:else}
 		<p class="mt-1 text-steam">
-			{counted(data.count, 'script')}. What the game asks was detected: functions that scripts define and
-			never call themselves.
+			{counted(data.count, 'script')}. What the game asks is what the field guide says, and what was detected:
+			functions that scripts define and never call themselves.
 		</p>
 		<div class="mt-4 grid gap-6 lg:grid-cols-[1fr_20rem]">
 			<section aria-labelledby="asks">
@@ -76,11 +91,14 @@
 						<li class="plate px-4 py-2" aria-label={spoken(event)}>
 							<div class="flex flex-wrap items-center gap-3">
 								<code class="font-semibold">{spoken(event)}</code>
-								<span class="text-[12px] text-steam"
-									>{event.parameters.length > 0
-										? `gets ${event.parameters.join(', ')}`
-										: 'gets nothing'}</span
-								>
+								<span class="text-[12px] text-steam">
+									{#if event.parameters.length === 0}gets nothing{:else}gets
+										{#each event.parameters as one, nth (one)}{nth > 0 ? ', ' : ''}<span
+												title={event.about[nth] || null}
+												class={event.about[nth] ? 'underline decoration-dotted underline-offset-2' : ''}
+												>{one}</span
+											>{/each}{/if}
+								</span>
 								{#if event.answers[0]}<a
 										class="follow text-[13px]"
 										href="/p/{data.slug}/try/{event.answers[0].name}">Try it</a
@@ -109,13 +127,17 @@
 										<button
 											class="press"
 											disabled={event.numbered && !/^\d+$/.test(chosen[event.name] ?? '')}
-											onclick={() => answer(event)}
+											onclick={() => (answering = { event, of: ofEvent(event) })}
 											>{event.kind || event.numbered ? 'Answer it' : 'Answer it too'}</button
 										>
 									{/if}
 								</span>
 							</div>
+							{#if event.when}<p class="text-[13px]">
+									{event.when}{event.returns ? ` Returns: ${event.returns}` : ''}
+								</p>{/if}
 							<p class="mt-1 text-[13px]">
+								{#if event.answers.length === 0}<span class="text-steam">Nobody answers it.</span>{/if}
 								{#if event.kind}<span class="text-steam"
 										>{event.answers.length + event.more} of {event.kind.records}
 										<a class="follow" href="/p/{data.slug}/tables/{event.kind.id}"
@@ -184,3 +206,11 @@
 		</div>
 	{/if}
 </div>
+{#if answering}<AnswerForm
+		slug={data.slug}
+		event={answering.event}
+		of={answering.of}
+		kinds={data.kinds}
+		done={answered}
+	/>{/if}
+<PlanDialog slug={data.slug} bind:intention={plan} onapplied={openMade} />
