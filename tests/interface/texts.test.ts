@@ -178,23 +178,23 @@ test('a new file, written like its neighbours, from a model or from nothing', as
 	await said('Remove scripts/bay_avocet.lua from my mod');
 });
 
-test('one of the game’s events is answered too: a skeleton, hooked up by a repair, all undone', async () => {
+test('a script of mine that nothing loads: a snag, hooked up by a repair, all undone', async () => {
 	const page = thePage();
 	await at('find');
 	await press('4');
 	await page.waitForURL(/\/scripts/);
-	const event = page.getByRole('listitem', { name: 'on_hour', exact: true });
-	await event.getByText('gets boat, hour').waitFor();
-	await event.getByRole('button', { name: 'Answer it too' }).click();
+	await page.getByRole('link', { name: 'New script' }).click();
+	await page.getByLabel('Folder and name').fill('scripts/on_hour.lua');
+	await page.getByRole('button', { name: 'Write it' }).click();
 	await sheet('scripts/on_hour.lua').waitFor();
-	expect(await sheet('scripts/on_hour.lua').innerText()).toContain('function on_hour(boat, hour)');
-	await toLine('scripts/on_hour.lua', 2);
-	await page.keyboard.type('if boat.id == "cutter_04" then say("log.tide.high") end');
+	await sheet('scripts/on_hour.lua').focus();
+	await page.keyboard.insertText('function on_hour(boat, hour)\n\tsay("log.tide.high")\nend\n');
 	await page.getByRole('button', { name: 'Create file' }).click();
 	await said(/^New file scripts\/on_hour.lua/);
 	await at('scripts');
+	const event = page.getByRole('listitem', { name: 'on_hour', exact: true });
 	await event.getByRole('link', { name: 'on_hour.lua:1' }).waitFor();
-	// Nothing loads it yet: a snag, with the repair on the page of snags and on this one.
+	// A snag, with the repair on the page of snags and on this one.
 	await at('snags');
 	const snag = page.getByRole('listitem', { name: /^Loading of scripts/ });
 	await snag.getByText(/so the game may never run it/).waitFor();

@@ -28,7 +28,11 @@ const MOST_THROWS = 5000;
 const text = z.string().max(2000);
 
 export const throwSchema = z.object({
-	name: z.string().regex(/^[A-Za-z_]\w*$/),
+	/** The function; null where the scripts are only loaded. */
+	name: z
+		.string()
+		.regex(/^[A-Za-z_]\w*$/)
+		.nullable(),
 	args: z.array(z.union([z.object({ kind: text, id: text }), z.object({ value: text })])).max(20),
 	/** What functions of the game give back, as typed. */
 	returns: z.record(z.string().max(200), text),

@@ -12,7 +12,8 @@ export class NoRecord extends Error {}
 
 /** What is given to a function that is tried. */
 export interface TryAsked {
-	name: string;
+	/** The function; null where the scripts are only loaded. */
+	name: string | null;
 	/** Records, and values as typed. */
 	args: readonly ({ kind: string; id: string } | { value: string })[];
 	/** What functions of the game give back, as typed; for all others what the guide says, else nil. */
@@ -117,7 +118,9 @@ export function throwOn(stack: Stack, records: readonly Stack[], asked: TryAsked
 			game.map((name) => [
 				name,
 				valueOf(
-					Object.hasOwn(asked.returns, name) ? asked.returns[name]! : (stack.guide.calls?.[name]?.returns ?? '')
+					Object.hasOwn(asked.returns, name)
+						? asked.returns[name]!
+						: (stack.guide.calls?.[name]?.returns ?? '')
 				)
 			])
 		),

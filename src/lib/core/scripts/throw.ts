@@ -6,8 +6,8 @@ export type ThrowValue = string | number | boolean | null | { [name: string]: Th
 
 /** What is tried. */
 export interface Throw {
-	/** The function that the game would call. */
-	name: string;
+	/** The function that the game would call; null where the scripts are only loaded. */
+	name: string | null;
 	args: readonly ThrowValue[];
 	/** How an argument is called where it is shown: the name of a record; null for its value. */
 	shown?: readonly (string | null)[];
@@ -166,6 +166,7 @@ local function throw(seed)
 	hook(function() error("it takes more than " .. STEPS .. " steps", 0) end, "", STEPS)
 	randomseed(seed)
 	local env = world(out.calls, out.printed, out.unloaded)
+	if not EVENT then hook() return out end
 	-- What loading called is not what the event called.
 	for at = #out.calls, 1, -1 do out.calls[at] = nil end
 	for at = #out.printed, 1, -1 do out.printed[at] = nil end
@@ -233,7 +234,7 @@ return json({ first = first, shares = counted(outcomes), returns = counted(retur
 /** The whole program for a throw, in Lua 5.4; it gives back a text that `thrownFrom` reads. */
 export function programFor(asked: Throw): string {
 	const given = [
-		['EVENT', quotedText(asked.name)],
+		['EVENT', asked.name === null ? 'nil' : quotedText(asked.name)],
 		['COUNT', String(asked.args.length)],
 		['SEED', String(Math.trunc(asked.seed))],
 		['TIMES', String(asked.times)],

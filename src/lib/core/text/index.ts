@@ -18,3 +18,4 @@ export { detectEol, toEol, type Eol } from './eol';
 export { languageName } from './language';
 export { digestOf } from './digest';
 export { compilePattern, patternFault, type Pattern } from './pattern';
+export { markedUp, type Markup, type Piece } from './markup';

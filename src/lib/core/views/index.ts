@@ -53,6 +53,15 @@ export type {
 } from './guide';
 export type { ReadingPage, ReadPreview } from './reading';
 export type { FirstView } from './first';
+export type { PageScript, PagesPage, PageView } from './pages';
 export type { PatchedFile, PatchView } from './patch';
 export type { NewFilePage, TextPage, WrittenLike } from './text';
-export type { ClassField, EventView, LoadView, ScriptPlace, ScriptsPage, TryPage, TryParameter } from './scripts';
+export type {
+	ClassField,
+	EventView,
+	LoadView,
+	ScriptPlace,
+	ScriptsPage,
+	TryPage,
+	TryParameter
+} from './scripts';

@@ -48,6 +48,8 @@ export interface ClassField {
 
 export interface ScriptsPage {
 	slug: string;
+	/** Whether the guide names calls that show pages of text. */
+	pages: boolean;
 	/** The kinds of records that events are about, and the fields by which an answer may be for some of them only. */
 	kinds: Record<string, { title: string; plural: string; classes: ClassField[] }>;
 	/** Scripts that the game would see. */

@@ -124,6 +124,7 @@ export function scriptsPage({ stack, project }: Model): ScriptsPage {
 	const kinds = [...new Set(events.flatMap(({ record }) => record?.kind ?? []))];
 	return {
 		slug: project.slug,
+		pages: (stack.guide.pages?.length ?? 0) > 0,
 		kinds: Object.fromEntries(
 			kinds.map((kind) => {
 				const table = stack.tables.get(kind)!;

@@ -65,7 +65,13 @@
 	/** Puts the cursor at the start of a line, from 1, and shows it. */
 	export function goTo(at: number): void {
 		if (!view) return;
-		const { from } = view.state.doc.line(Math.min(Math.max(1, at), view.state.doc.lines));
+		const {
+			from: start,
+			to,
+			text: words
+		} = view.state.doc.line(Math.min(Math.max(1, at), view.state.doc.lines));
+		// On a line of nothing but space, behind it: there one goes on typing.
+		const from = words.trim() === '' ? to : start;
 		view.dispatch({ selection: { anchor: from }, effects: EditorView.scrollIntoView(from, { y: 'center' }) });
 		view.focus();
 	}

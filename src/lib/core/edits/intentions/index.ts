@@ -15,6 +15,7 @@ import type { Bound, Drafted, IntentionSchema } from './intention';
 import { item } from './item';
 import { load } from './load';
 import { move } from './move';
+import { page } from './page';
 import { part } from './part';
 import { patch } from './patch';
 import { put } from './put';
@@ -55,6 +56,7 @@ const INTENTIONS = [
 	patch,
 	load,
 	answer,
+	page,
 	reverse
 ] as const;
 

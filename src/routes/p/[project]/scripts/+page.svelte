@@ -56,6 +56,7 @@
 	<div class="flex flex-wrap items-baseline gap-4">
 		<h1>Scripts</h1>
 		<a class="follow" href="/p/{data.slug}/new">New script</a>
+		{#if data.pages}<a class="follow" href="/p/{data.slug}/pages">Pages of text</a>{/if}
 		<a class="follow" href="/p/{data.slug}/patch">Apply a patch</a>
 	</div>
 	{#if data.count === 0}
