@@ -14,6 +14,8 @@ import {
 import { checkStack, type Snag } from '$core/checks';
 import { decode, looksBinary, type Encoding } from '$core/text';
 import {
+	changedLines,
+	type ChangedLines,
 	myFiles,
 	NotPossible,
 	fileBelow,
@@ -49,6 +51,8 @@ export function onStep(then: (slug: string) => void): void {
 export interface Preview {
 	plan: KeptPlan;
 	version: number;
+	/** The lines that change in texts that are not data. */
+	lines: ChangedLines[];
 	added: Snag[];
 	removed: Snag[];
 	/** What it takes from the player. */
@@ -165,6 +169,7 @@ export async function preview(slug: string, intention: Intention): Promise<Previ
 	return {
 		plan: keptPlan(leanPlan(plan)),
 		version: model.project.version,
+		lines: changedLines(model.stack, plan),
 		added: after.filter((snag) => !before.has(snag.id)),
 		removed: model.snags.filter((snag) => !left.has(snag.id)),
 		spoiled: spoiledBy(

@@ -1,5 +1,6 @@
 // edits: an intention ("set this", "copy as new") becomes a plan, with all that must follow.
 export { intentionSchema, type Besides, type Intention, type Reversing } from './intentions';
+export { changedLines, type ChangedLines } from './changed-lines';
 export { LONGEST_TEXT } from './intentions/text';
 export { patchChoices, patchOn } from './intentions/patch';
 export { planFor } from './plan-for';

@@ -35,7 +35,7 @@ function textOfBytes(written: string): string {
 const ESCAPED = /((?:\\\d{1,3}|\\x[0-9a-fA-F]{2})+)|\\(?:u\{([0-9a-fA-F]+)\}|z\s*|(\r\n|[\s\S]))/g;
 
 /** What a text in quotes says. @param quoted with its quotes */
-function unquoted(quoted: string): string {
+export function unquoted(quoted: string): string {
 	const long = /^\[(=*)\[\r?\n?([\s\S]*)\]\1\]$/.exec(quoted);
 	if (long) return long[2]!;
 	return quoted.slice(1, -1).replace(ESCAPED, (_, ...parts: (string | undefined)[]) => {

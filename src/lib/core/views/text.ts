@@ -18,6 +18,10 @@ export interface TextPage {
 	model: string | null;
 	/** Of a new file: the text to begin with. */
 	text: string | null;
+	/** Whether names in it can be renamed by the rules of its language. */
+	renames: boolean;
+	/** Where ids of records are offered: arguments of calls from 1, 0 for comparisons. */
+	places: { call: string; argument: number; kinds: string[] }[];
 	/** How it is read as data, and the kinds that its records are of, in the order of the parts. */
 	hints: ReadHints;
 	kinds: { kind: string; title: string }[];

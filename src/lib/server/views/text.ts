@@ -39,6 +39,10 @@ export function textPage(model: Model, path: string, asked: URLSearchParams): Te
 	const read = {
 		slug: project.slug,
 		path,
+		renames: /\.lua$/i.test(path),
+		places: /\.(?:lua|js|py|nut|as|gd|rb)$/i.test(path)
+			? (stack.guide.scripts ?? []).map(({ call, argument, kinds }) => ({ call, argument, kinds }))
+			: [],
 		hints: hintsFor(stack.guide, path),
 		kinds: claimsOf(stack.guide, path).map(({ kind }) => ({ kind, title: stack.guide.kinds[kind]!.title }))
 	};

@@ -2,7 +2,7 @@
 import { counted } from '$core/wording';
 import { invalidateAll } from '$app/navigation';
 import type { KeptPlan } from '$core/change';
-import type { Intention } from '$core/edits';
+import type { ChangedLines, Intention } from '$core/edits';
 import type { Snag } from '$core/checks';
 import type { Spoiled } from '$core/guide';
 
@@ -10,6 +10,8 @@ import type { Spoiled } from '$core/guide';
 export interface PlanPreview {
 	plan: KeptPlan;
 	version: number;
+	/** The lines that change in texts that are not data. */
+	lines: ChangedLines[];
 	added: Snag[];
 	removed: Snag[];
 	spoiled: Spoiled[];

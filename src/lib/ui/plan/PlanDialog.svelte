@@ -123,7 +123,12 @@
 					<p class="text-scald" role="alert">{fault}</p>
 				{:else if preview}
 					<SpoilMarks spoiled={preview.spoiled} />
-					<PlanView plan={preview.plan} added={preview.added} removed={preview.removed} />
+					<PlanView
+						plan={preview.plan}
+						lines={preview.lines}
+						added={preview.added}
+						removed={preview.removed}
+					/>
 					{#if offered.length > 0}
 						<fieldset class="mt-3">
 							<legend class="font-semibold">Also changes</legend>

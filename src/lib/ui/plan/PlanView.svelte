@@ -1,11 +1,19 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import Nick from '../frame/Nick.svelte';
 	import { becomesOf, type Becomes, type KeptPlan } from '$core/change';
 	import type { Snag } from '$core/checks';
+	import type { ChangedLines } from '$core/edits';
 	import Sentence from '../frame/Sentence.svelte';
 	import SnagMark from '../frame/SnagMark.svelte';
 
-	let { plan, added = [], removed = [] }: { plan: KeptPlan; added?: Snag[]; removed?: Snag[] } = $props();
+	let {
+		plan,
+		lines = [],
+		added = [],
+		removed = []
+	}: { plan: KeptPlan; lines?: ChangedLines[]; added?: Snag[]; removed?: Snag[] } = $props();
+	const linesOf = (path: string) => lines.find((one) => one.path === path);
 
 	const WHAT: Record<Becomes, string> = {
 		new: 'new file',
@@ -16,6 +24,12 @@
 	};
 	const shown = (value: string | null) => (value === null || value === '' ? '—' : value);
 </script>
+
+{#snippet shownLine(line: string, look: string)}
+	<div class="whitespace-pre">
+		{line.match(/^\s*/)![0].replaceAll('\t', '  ')}<span class={look}>{line.trimStart() || ' '}</span>
+	</div>
+{/snippet}
 
 {#if plan.values.length > 0}
 	<table class="w-full border-collapse text-left">
@@ -56,6 +70,18 @@
 					? `${change.encoding}${change.bom ? ' with byte-order mark' : ''}`
 					: 'no text'}</span
 			>
+			{#each linesOf(change.path)?.runs ?? [] as run (run.line)}
+				<div class="my-1 flex gap-3 overflow-x-auto font-mono text-[12px] leading-[18px]">
+					<span class="w-8 shrink-0 text-right text-steam">{run.line}</span>
+					<div>
+						{#each run.removed as line, nth (nth)}{@render shownLine(line, 'text-steam line-through')}{/each}
+						{#each run.added as line, nth (nth)}{@render shownLine(line, 'text-copper')}{/each}
+					</div>
+				</div>
+			{/each}
+			{#if (linesOf(change.path)?.more ?? 0) > 0}<p class="pl-11 text-[12px] text-steam">
+					and {counted(linesOf(change.path)!.more, 'more place')}
+				</p>{/if}
 		</li>
 	{/each}
 </ul>

@@ -28,6 +28,10 @@
 	let fault = $state<string | null>(null);
 	let reading = $state<TextReading | null>(null);
 	let line = $state(1);
+	let column = $state(1);
+	/** The name that the cursor is at, and the new one for it. */
+	let word = $state<string | null>(null);
+	let renaming = $state<string | null>(null);
 	let record = $state<{ id: string; part: number; line: number; last: number } | null>(null);
 	let about = $state<RecordReading | null>(null);
 	let plan = $state<Intention | null>(null);
@@ -227,6 +231,10 @@
 		{#if data.layer}· <a class="follow" href={fileAddress(data.slug, data.layer.id, path, line)}
 				>Page of the file</a
 			>{/if}
+		{#if data.layer && data.renames}· <a
+				class="follow"
+				href="/p/{data.slug}/inside/{path.split('/').map(encodeURIComponent).join('/')}">Numbers and texts</a
+			>{/if}
 	</p>
 	{#if !data.mine && data.layer}
 		<p class="text-steam">Your mod has no such file yet. Saving puts the whole file into it.</p>
@@ -254,12 +262,17 @@
 			<div class="plate min-h-0 min-w-0 flex-1 overflow-hidden">
 				<Sheet
 					bind:this={sheet}
+					slug={data.slug}
+					{path}
+					places={data.places}
 					text={begin}
 					label="Text of {path}"
 					{reading}
 					line={asked}
 					{changed}
-					moved={(at) => {
+					moved={(at, from, name) => {
+						column = from;
+						word = name;
 						if (at === line) return;
 						line = at;
 						void look();
@@ -305,6 +318,29 @@
 					{/if}
 				{:else if reading && reading.records.length > 0}
 					<p class="text-[13px] text-steam">Line {line} belongs to no record.</p>
+				{/if}
+				{#if word !== null && data.renames && !dirty}
+					<form
+						class="mt-4"
+						aria-label="Rename {word}"
+						onsubmit={(event) => {
+							event.preventDefault();
+							const to = renaming?.trim() ?? '';
+							if (to === '') return;
+							planned = now();
+							plan = { do: 'variable', path, line, column, expected: word!, to };
+						}}
+					>
+						<label class="block text-[12px] text-steam"
+							>Rename <code>{word}</code> wherever it means the same
+							<input
+								class="box mt-1 block w-full font-mono"
+								placeholder="new name"
+								bind:value={renaming}
+							/></label
+						>
+						<button class="press mt-1" disabled={!renaming?.trim()}>Preview</button>
+					</form>
 				{/if}
 				<p class="mt-4 text-[12px] text-steam">
 					Esc leaves the text. <kbd>Ctrl Enter</kbd> saves.

@@ -1,20 +1,29 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
 	import { history, historyKeymap, indentLess, standardKeymap } from '@codemirror/commands';
-	import { EditorState, type Extension } from '@codemirror/state';
+	import { Compartment, EditorState, type Extension } from '@codemirror/state';
 	import { drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view';
+	import { coloursFor } from './colours';
 	import { margin, readEffect } from './margin';
+	import { offersFor, type IdPlace } from './offers';
 	import type { TextReading } from './reading';
 
 	/** A text as one sheet: the names of its records in the margin, its faults at their lines. */
 	let {
+		slug,
+		path,
 		text,
 		label,
 		reading,
+		places = [],
 		line = null,
 		changed,
 		moved
 	}: {
+		slug: string;
+		path: string;
+		/** Where ids of records are offered. */
+		places?: readonly IdPlace[];
 		/** The text to begin with; typing changes it only in here. */
 		text: string;
 		label: string;
@@ -23,13 +32,24 @@
 		line?: number | null;
 		/** Called after each change; the whole text is made only when it is asked for. */
 		changed: (text: () => string) => void;
-		/** Called when the cursor comes to another line, from 1. */
-		moved: (line: number) => void;
+		/** Called when the cursor moves: its line and column, from 1, and the name that it is at. */
+		moved: (line: number, column: number, word: string | null) => void;
 	} = $props();
 
 	/** What Tab puts in: as the text is indented. */
 	const indentOf = (state: EditorState): string =>
 		/^( +)\S/m.exec(state.sliceDoc(0, 4000))?.[1]?.slice(0, 4) ?? '\t';
+
+	const colours = new Compartment();
+
+	/** Says where the cursor is. */
+	function told(state: EditorState): void {
+		const { head } = state.selection.main;
+		const at = state.doc.lineAt(head);
+		const word = state.wordAt(head);
+		const name = word ? state.sliceDoc(word.from, word.to) : '';
+		moved(at.number, (word?.from ?? head) - at.from + 1, /^[A-Za-z_]\w*$/.test(name) ? name : null);
+	}
 
 	let place: HTMLElement;
 	let view: EditorView | undefined;
@@ -56,9 +76,10 @@
 			]),
 			EditorView.updateListener.of((update) => {
 				if (update.docChanged) changed(() => update.state.doc.toString());
-				if (update.docChanged || update.selectionSet)
-					moved(update.state.doc.lineAt(update.state.selection.main.head).number);
-			})
+				if (update.docChanged || update.selectionSet) told(update.state);
+			}),
+			offersFor(slug, places),
+			colours.of([])
 		];
 	}
 
@@ -88,6 +109,9 @@
 		});
 		if (reading) view.dispatch({ effects: readEffect.of(reading) });
 		if (line !== null) goTo(line);
+		void coloursFor(path).then((found) => {
+			if (found) view?.dispatch({ effects: colours.reconfigure(found) });
+		});
 		return () => view?.destroy();
 	});
 	$effect(() => {

@@ -69,7 +69,8 @@ const look = EditorView.theme({
 	'.cm-gutters': { backgroundColor: 'transparent', color: 'var(--steam)', border: 'none' },
 	'.cm-lineNumbers .cm-gutterElement': { minWidth: '3.2em', padding: '0 4px', fontSize: '12px' },
 	'.sheet-names': { width: '110px', borderRight: '1px solid var(--line)' },
-	'&.sheet-plain .sheet-names': { display: 'none' },
+	// The editor's own rule is important as well.
+	'&.sheet-plain .sheet-names': { display: 'none !important' },
 	'.sheet-names .cm-gutterElement': {
 		padding: '0 8px 0 12px',
 		fontFamily: 'var(--font-sans)',
@@ -85,6 +86,25 @@ const look = EditorView.theme({
 		borderLeft: '3px solid var(--scald)',
 		paddingLeft: '9px',
 		backgroundColor: 'var(--wash)'
+	},
+	'.cm-tooltip.cm-tooltip-autocomplete': {
+		backgroundColor: 'var(--porcelain)',
+		border: '1px solid var(--rim)',
+		borderRadius: '10px',
+		overflow: 'hidden'
+	},
+	'.cm-tooltip.cm-tooltip-autocomplete > ul': { fontFamily: 'var(--font-sans)', fontSize: '13px' },
+	'.cm-tooltip.cm-tooltip-autocomplete > ul > li': { padding: '3px 12px', color: 'var(--rim)' },
+	'.cm-tooltip-autocomplete ul li[aria-selected]': {
+		backgroundColor: 'color-mix(in srgb, var(--brass) 30%, transparent)',
+		color: 'var(--rim)'
+	},
+	'.cm-completionDetail': {
+		marginLeft: '10px',
+		fontStyle: 'normal',
+		fontFamily: 'var(--font-mono)',
+		fontSize: '12px',
+		color: 'var(--steam)'
 	}
 });
 

@@ -13,6 +13,7 @@ import { fill } from './fill';
 import { identify } from './identify';
 import type { Bound, Drafted, IntentionSchema } from './intention';
 import { item } from './item';
+import { literal } from './literal';
 import { load } from './load';
 import { move } from './move';
 import { page } from './page';
@@ -28,6 +29,7 @@ import { several } from './several';
 import { swap } from './swap';
 import { take } from './take';
 import { text } from './text';
+import { renameVariable } from './variable';
 import { write } from './write';
 
 const INTENTIONS = [
@@ -57,6 +59,8 @@ const INTENTIONS = [
 	load,
 	answer,
 	page,
+	literal,
+	renameVariable,
 	reverse
 ] as const;
 

@@ -2,6 +2,7 @@ import { error } from '@sveltejs/kit';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { mergeOf } from '$lib/server/views/places';
+import { scriptsOf } from '$core/links';
 import { isPatchable } from '$lib/server/views/patch';
 import { editable } from '$lib/server/views/text';
 import { encodingOf, layerIn } from '$lib/server/views/file';
@@ -36,6 +37,7 @@ export const load = ({ params, url }) =>
 			problems: file.facts?.problems ?? [],
 			mine: model.stack.mine?.files.has(file.path) ?? false,
 			editable: editable(model.stack, file.path),
+			script: scriptsOf(model.stack).some((one) => one.path === file.path),
 			patchable: isPatchable(model.stack, file.path),
 			merge: mergeOf(model.stack, layer, file)
 		};

@@ -60,6 +60,7 @@
 				href="/p/{data.slug}/edit/{address}{data.line === null ? '' : `?line=${data.line}`}"
 				>{data.owner === 'me' ? 'Edit text' : data.mine ? 'Edit my version' : 'Edit text in my mod'}</a
 			>{/if}
+		{#if data.script}<a class="press" href="/p/{data.slug}/inside/{address}">Numbers and texts</a>{/if}
 		{#if !data.mine}<button
 				class="press"
 				onclick={() => (plan = { do: 'file', path: data.path, how: 'take' })}>Add file to my mod</button

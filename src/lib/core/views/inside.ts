@@ -1,0 +1,38 @@
+/** A number or a text that stands in a line of a script. */
+export interface LiteralView {
+	nth: number;
+	/** As it is written, with quotes. */
+	raw: string;
+	value: string;
+	of: 'number' | 'text';
+	/** Where in the line it stands. */
+	at: number;
+	/** The record whose id it is, by what the guide says of calls. */
+	record: { kind: string; id: string; name: string } | null;
+}
+
+/** A line of code with what can be changed in it. */
+export interface CodeLine {
+	line: number;
+	code: string;
+	literals: LiteralView[];
+}
+
+/** What stands in one function, or outside of any. */
+export interface FunctionView {
+	name: string | null;
+	lines: CodeLine[];
+	/** Where it is called. */
+	used: { layer: string; path: string; line: number }[];
+}
+
+/** The numbers and texts inside a script. */
+export interface InsidePage {
+	slug: string;
+	path: string;
+	layer: { id: string; title: string; owner: string };
+	mine: boolean;
+	functions: FunctionView[];
+	/** How many there are beyond those that are shown. */
+	more: number;
+}
