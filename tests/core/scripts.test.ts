@@ -20,6 +20,20 @@ const loads = (stack: ReturnType<typeof game>) =>
 	checkStack(stack, buildLinks(stack)).filter(({ rule }) => rule === 'script-loads');
 
 describe('what the game asks', () => {
+	test('nothing that is commented out, over however many lines', () => {
+		const stack = game(
+			{},
+			{
+				'scripts/more.lua':
+					'--[[ function on_old(day)\nfunction on_older(day) end ]] function on_new(day) end\n-- function on_never(day) end\n--[==[\n]]\nfunction on_none(day) end\n]==]\nlocal s = "--[[" function on_last(day) end\n'
+			}
+		);
+		expect(
+			eventsOf(stack)
+				.map(({ name }) => name)
+				.filter((name) => /old|new|never|none|last/.test(name))
+		).toEqual(['on_last', 'on_new']);
+	});
 	test('functions that no script calls, by name, by the id of a record, by number', () => {
 		expect(
 			eventsOf(game()).map(({ name, kind, parameters, answers }) => [name, kind, parameters, answers.length])

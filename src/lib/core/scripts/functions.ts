@@ -1,6 +1,6 @@
 // Functions that scripts define under a global name, line by line: what the game may call in them.
 import type { Facts } from '../facts';
-import { codeOf } from './spoken';
+import { codeLines } from './spoken';
 
 /** A function that a script defines, by the line (from 1) on which it begins. */
 export interface Defined {
@@ -31,15 +31,14 @@ function listen(facts: Facts): Heard {
 	let found = heard.get(facts);
 	if (found) return found;
 	heard.set(facts, (found = { defined: [], called: new Set() }));
-	for (let at = 0; at < facts.prose.length; at += 2) {
-		const code = codeOf(facts.pool.at(facts.prose[at + 1]!));
+	for (const { line, code } of codeLines(facts)) {
 		const parts = DEFINED.exec(code)?.groups;
 		const name = parts?.name ?? parts?.to;
 		if (name !== undefined && parts!.local === undefined)
 			found.defined.push({
 				name,
 				parameters: named(parts!.parameters ?? parts!.of ?? ''),
-				line: facts.prose[at]!
+				line
 			});
 		for (const [, call] of code.matchAll(CALLED)) if (call !== name) found.called.add(call!);
 	}

@@ -56,6 +56,37 @@ export const codeOf = (line: string): string => {
 	return at < 0 ? line : line.slice(0, at);
 };
 
+const OPENS = /--\[(=*)\[|\/\*/;
+
+/** The code of a script line by line (from 1), without commentary, also that of several lines. */
+export function* codeLines({ pool, prose }: Facts): Generator<{ line: number; code: string }> {
+	/** What ends the commentary that is open; null where none is. */
+	let end: string | null = null;
+	for (let at = 0; at < prose.length; at += 2) {
+		let rest = pool.at(prose[at + 1]!);
+		let code = '';
+		for (;;) {
+			if (end !== null) {
+				const to = rest.indexOf(end);
+				if (to < 0) break;
+				rest = rest.slice(to + end.length);
+				end = null;
+			}
+			const bare = rest.replace(/(["'])(?:\\.|(?!\1).)*\1/g, (text) => ' '.repeat(text.length));
+			const open = OPENS.exec(bare);
+			const plain = bare.indexOf('--');
+			if (!open || (plain >= 0 && plain < open.index)) {
+				code += codeOf(rest);
+				break;
+			}
+			code += `${rest.slice(0, open.index)} `;
+			rest = rest.slice(open.index + open[0].length);
+			end = open[1] === undefined ? '*/' : `]${open[1]}]`;
+		}
+		yield { line: prose[at]!, code };
+	}
+}
+
 const heard = new WeakMap<Facts, { line: number; spoken: Spoken[] }[]>();
 
 /** What the lines of a script ask for by name; lines that ask for nothing are left out. */
@@ -63,9 +94,9 @@ export function spokenBy(facts: Facts): readonly { line: number; spoken: Spoken[
 	let lines = heard.get(facts);
 	if (!lines) {
 		heard.set(facts, (lines = []));
-		for (let at = 0; at < facts.prose.length; at += 2) {
-			const spoken = [...spokenIn(codeOf(facts.pool.at(facts.prose[at + 1]!)))];
-			if (spoken.length > 0) lines.push({ line: facts.prose[at]!, spoken });
+		for (const { line, code } of codeLines(facts)) {
+			const spoken = [...spokenIn(code)];
+			if (spoken.length > 0) lines.push({ line, spoken });
 		}
 	}
 	return lines;
