@@ -38,6 +38,7 @@ const VIEWS = [
 		}
 	],
 	['scripts', 'scripts', 'light'],
+	['inside', 'inside/scripts/omens.lua', 'light'],
 	[
 		'try',
 		'try/on_watch_1',
@@ -63,12 +64,6 @@ const VIEWS = [
 	],
 	['guide', 'guide', 'light'],
 	['guide-kind', 'guide/call?field=where', 'light'],
-	[
-		'ranges',
-		'ranges/ambience',
-		'light',
-		(page) => page.locator('ol').getByRole('button', { name: 'dusk_swell' }).click()
-	],
 	['set-up', 'setup', 'light'],
 	['pack', 'pack', 'light'],
 	[

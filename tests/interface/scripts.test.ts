@@ -138,3 +138,50 @@ test('an event is answered for one class of vessels, tried a thousand times besi
 		await said(/^Undone: /);
 	}
 });
+
+test('a number inside a function is a field in its line; names are renamed; ids are offered', async () => {
+	const page = thePage();
+	await at('file/base/scripts/tide.lua');
+	await page.getByRole('link', { name: 'Numbers and texts' }).focus();
+	await press('Enter');
+	const tide = page.getByRole('region', { name: 'tide', exact: true });
+	await tide.getByRole('link', { name: 'tide.lua:7' }).waitFor();
+	const field = tide.getByRole('textbox', { name: 'Line 3, 1.6' });
+	await field.fill('high');
+	await press('Enter');
+	await said('“high” is not a number that a script can hold.');
+	expect(await field.inputValue()).toBe('1.6');
+	await field.fill('2.1');
+	await press('Enter');
+	await said('Set 1.6 in tide() of scripts/tide.lua to 2.1');
+	await tide.getByRole('textbox', { name: 'Line 3, 2.1' }).waitFor();
+	// A name, wherever it means the same.
+	await page.getByRole('link', { name: 'Edit text at line 7' }).click();
+	const sheet = page.getByRole('textbox', { name: 'Text of scripts/tide.lua' });
+	await sheet.focus();
+	for (let right = 0; right < 6; right++) await press('ArrowRight');
+	const form = page.getByRole('form', { name: 'Rename tide' });
+	await form.getByRole('textbox').fill('level');
+	await press('Enter');
+	const plan = page.getByRole('dialog', { name: 'Rename tide to level in 1 script' });
+	await plan.getByText('function level(hour)').waitFor();
+	await planReady(page);
+	await press('Control+Enter');
+	await said('Rename tide to level in 1 script');
+	await sheet.getByText('function level(hour)').waitFor();
+	for (let step = 0; step < 2; step++) {
+		const undo = page.getByRole('button', { name: /^Undo: / });
+		const title = (await undo.getAttribute('aria-label'))!.replace('Undo: ', '');
+		await undo.click();
+		await said(`Undone: ${title}`);
+	}
+	// An id by the name that players see.
+	await at('edit/scripts/bay_knot.lua?line=3');
+	const script = page.getByRole('textbox', { name: 'Text of scripts/bay_knot.lua' });
+	await script.focus();
+	await press('End');
+	await page.keyboard.type(' give(boat, "lamp');
+	await page.getByRole('option', { name: /Lamplighter/ }).click();
+	await script.getByText('give(boat, "lamplighter').waitFor();
+	await page.getByRole('button', { name: 'Discard changes' }).click();
+});

@@ -20,6 +20,10 @@ export interface Target {
 	texts: readonly string[];
 	/** Where each text stands. */
 	at: ReadonlyMap<string, readonly number[]>;
+	/** How far each line is indented; -1 for lines that open nothing: empty ones, brackets, commentary. */
+	depths: Int32Array;
+	/** The nearest head of a section (`[name]`) in or above each line; -1 where there is none. */
+	sections: Int32Array;
 }
 
 /** Lines that may have been put in or taken out between those around a part. */
@@ -39,16 +43,28 @@ const BESIDE = 4;
 /** Candidates that are named. */
 const NAMED = 5;
 
-/** Lines as a target. */
-export function targetOf(lines: readonly string[]): Target {
-	const texts = lines.map(bare);
-	const at = new Map<string, number[]>();
-	texts.forEach((text, nth) => {
-		const seen = at.get(text);
-		if (seen) seen.push(nth);
-		else at.set(text, [nth]);
-	});
-	return { lines, texts, at };
+/** Texts of a line that may tell its place: strings and calls, the longest first, then the whole line. */
+export function tellingTexts(line: string): string[] {
+	const found = [
+		...[...line.matchAll(/"[^"\\]{2,80}"|'[^'\\]{2,80}'/g)].map(([text]) => text),
+		...[...line.matchAll(/[\p{L}_][\p{L}\p{N}_.:]{2,80}\(/gu)].map(([text]) => text)
+	].sort((a, b) => b.length - a.length);
+	const whole = line.trim();
+	return /[\p{L}\p{N}]{2}/u.test(whole) && whole.length <= 120 ? [...found, whole] : found;
+}
+
+const standing = new WeakMap<Target, Map<string, number>>();
+
+/** The line of a telling text that stands in one line only; null for others. */
+export function lineOf(target: Target, text: string): number | null {
+	let lines = standing.get(target);
+	if (!lines) {
+		standing.set(target, (lines = new Map()));
+		for (const [nth, line] of target.texts.entries())
+			for (const one of new Set(tellingTexts(line))) lines.set(one, lines.has(one) ? -1 : nth);
+	}
+	const line = lines.get(text) ?? -1;
+	return line < 0 ? null : line;
 }
 
 const indent = (line: string) => /^\s*/.exec(line)![0].length;
@@ -60,24 +76,25 @@ function depthOf({ removed, added, below }: Part): number {
 }
 
 /** Number of the line that opens what a part stands in at a place: the outermost of those that are indented less, or a section's head. */
-function headAt(texts: readonly string[], place: number, part: Part): number | null {
+function headAt({ depths, sections }: Target, place: number, part: Part): number | null {
+	const section = place > 0 ? sections[place - 1]! : -1;
 	let depth = depthOf(part);
+	if (depth === 0) return section < 0 ? null : section;
 	let found: number | null = null;
-	for (let nth = place - 1; nth >= 0; nth--) {
-		const text = texts[nth]!;
-		if (/^\s*\[[^\]]+\]\s*$/.test(text) && found === null) return nth;
-		if (text.trim() === '' || indent(text) >= depth || isTrivial(text)) continue;
+	for (let nth = place - 1; nth >= 0 && depth > 0; nth--) {
+		if (nth === section && found === null) return nth;
+		const own = depths[nth]!;
+		if (own < 0 || own >= depth) continue;
 		found = nth;
-		depth = indent(text);
-		if (depth === 0) break;
+		depth = own;
 	}
 	return found;
 }
 
 /** The line that opens what a part stands in at a place: a function, a section, a record. */
-export function headingOf(texts: readonly string[], place: number, part: Part): string | null {
-	const nth = headAt(texts, place, part);
-	return nth === null ? null : texts[nth]!.trim();
+export function headingOf(target: Target, place: number, part: Part): string | null {
+	const nth = headAt(target, place, part);
+	return nth === null ? null : target.texts[nth]!.trim();
 }
 
 /** Whether a line is like lines everywhere: a bracket, an `end`. */
@@ -88,6 +105,24 @@ const isTrivial = (text: string): boolean =>
 function tellingLines(lines: readonly string[]): number {
 	const nth = lines.findIndex((line) => !isTrivial(bare(line)));
 	return nth < 0 ? lines.length : nth + 1;
+}
+
+/** Lines as a target. */
+export function targetOf(lines: readonly string[]): Target {
+	const texts = lines.map(bare);
+	const at = new Map<string, number[]>();
+	const depths = new Int32Array(texts.length);
+	const sections = new Int32Array(texts.length);
+	let section = -1;
+	texts.forEach((text, nth) => {
+		const seen = at.get(text);
+		if (seen) seen.push(nth);
+		else at.set(text, [nth]);
+		depths[nth] = isTrivial(text) || /^\s*(?:--|\/\/|[#;*])/.test(text) ? -1 : indent(text);
+		if (/^\s*\[[^\]]+\]\s*$/.test(text)) section = nth;
+		sections[nth] = section;
+	});
+	return { lines, texts, at, depths, sections };
 }
 
 /** How much a line says about its place: little where it is short or frequent. */
@@ -146,17 +181,6 @@ interface Place extends Candidate {
 const same = (lines: readonly string[], texts: readonly string[], from: number): boolean =>
 	from >= 0 && lines.every((line, nth) => texts[from + nth] === bare(line));
 
-/** The line of a text that stands in one line only; null for others. */
-function onlyLine({ texts }: Target, text: string): number | null {
-	let found: number | null = null;
-	for (let nth = 0; nth < texts.length; nth++) {
-		if (!texts[nth]!.includes(text)) continue;
-		if (found !== null) return null;
-		found = nth;
-	}
-	return found;
-}
-
 /** A line that a part stood above or below of. */
 interface Bound {
 	line: number;
@@ -168,7 +192,7 @@ interface Bound {
 function bounds(target: Target, { anchor }: Part): { above: Bound | null; below: Bound | null } {
 	const first = (texts: readonly string[]): Bound | null => {
 		for (const [nth, text] of texts.entries()) {
-			const line = onlyLine(target, text);
+			const line = lineOf(target, text);
 			if (line !== null) return { line, nearest: nth === 0 };
 		}
 		return null;
@@ -216,7 +240,7 @@ function compared(part: Part, target: Target): Place[] {
 	return placesFor(part, target)
 		.map((at): Place => {
 			const behind = at + removed.length;
-			const head = headAt(texts, at, part);
+			const head = headAt(target, at, part);
 			const there = removed.every((line, nth) => lines[at + nth] === line);
 			const beside =
 				(above.length === 0 ? at === 0 : same(above.slice(-near.above), texts, at - near.above)) &&

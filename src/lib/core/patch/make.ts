@@ -2,7 +2,7 @@
 import { bytesOf, lineRuns, type FileContent, type LineRun } from '../change';
 import { detectEol, digestOf } from '../text';
 import { hunkParts, hunksOf } from './hunks';
-import { headingOf, rivalOf, targetOf, type Target } from './locate';
+import { headingOf, lineOf, rivalOf, targetOf, tellingTexts, type Target } from './locate';
 import { MOST_AROUND, PatchFault, patchLines, type FilePatch, type Hunk, type Part } from './parts';
 
 /** Lines around a run at the least. */
@@ -16,26 +16,11 @@ const MOST_BYTES_AROUND = 64;
 /** Bytes of a new or removed file, or of changed ones, that a patch can hold. */
 const MOST_BYTES = 256 * 1024;
 
-/** Strings and calls of a line, longest first; else the line. */
-function tellingTexts(line: string): string[] {
-	const found = [
-		...[...line.matchAll(/"[^"\\]{2,80}"|'[^'\\]{2,80}'/g)].map(([text]) => text),
-		...[...line.matchAll(/[\p{L}_][\p{L}\p{N}_.:]{2,80}\(/gu)].map(([text]) => text)
-	].sort((a, b) => b.length - a.length);
-	const whole = line.trim();
-	return /[\p{L}\p{N}]{2}/u.test(whole) && whole.length <= 120 ? [...found, whole] : found;
-}
-
-const once = (text: string, part: string): boolean => {
-	const at = text.indexOf(part);
-	return at >= 0 && text.indexOf(part, at + 1) < 0;
-};
-
-/** The nearest texts on a side of a run that stand in the file only once. */
-function textsBeside(lines: readonly string[], all: string): string[] {
+/** The nearest texts on a side of a run that stand in one line of the file only. */
+function textsBeside(target: Target, lines: readonly string[]): string[] {
 	const found: string[] = [];
 	for (const line of lines) {
-		const text = tellingTexts(line).find((one) => once(all, one));
+		const text = tellingTexts(line).find((one) => lineOf(target, one) !== null);
 		if (text === undefined) continue;
 		found.push(text);
 		if (found.length === TEXTS) break;
@@ -43,16 +28,16 @@ function textsBeside(lines: readonly string[], all: string): string[] {
 	return found;
 }
 
-function anchored(part: Part, target: Target, all: string): Part {
+function anchored(part: Part, target: Target): Part {
 	const { texts } = target;
 	const from = part.line - 1;
 	const to = from + part.removed.length;
 	return {
 		...part,
 		anchor: {
-			in: headingOf(texts, from, part),
-			above: textsBeside(texts.slice(Math.max(0, from - LOOKED_AT), from).reverse(), all),
-			below: textsBeside(texts.slice(to, to + LOOKED_AT), all),
+			in: headingOf(target, from, part),
+			above: textsBeside(target, texts.slice(Math.max(0, from - LOOKED_AT), from).reverse()),
+			below: textsBeside(target, texts.slice(to, to + LOOKED_AT)),
 			rival: 0
 		}
 	};
@@ -63,11 +48,10 @@ type Parts = Pick<FilePatch, 'hunks' | 'parts'>;
 /** Runs as parts with anchors; the lines around each are as many as tell it from all other places, if that can be. */
 function partsOf(before: readonly string[], after: readonly string[], runs: readonly LineRun[]): Parts {
 	const target = targetOf(before);
-	const all = target.texts.join('\n');
 	let around = runs.map(() => AROUND);
 	for (;;) {
 		const hunks = hunksOf(before, after, runs, around);
-		const parts = hunks.flatMap(hunkParts).map((part) => anchored(part, target, all));
+		const parts = hunks.flatMap(hunkParts).map((part) => anchored(part, target));
 		let grown = false;
 		parts.forEach((part, nth) => {
 			part.anchor!.rival = Math.round(rivalOf(part, target) * 10_000) / 10_000;
