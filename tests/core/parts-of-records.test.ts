@@ -126,6 +126,21 @@ describe('a line without a name', () => {
 			count('dunlin', stack) + 1
 		]);
 	});
+	test('moves to another file by the field that is made from it', () => {
+		const set: Intention = { do: 'set', kind: 'spawn', id: 'knot/01-14#3', field: '#file', value: '15-28' };
+		expect(valueOf(record('spawn', 'knot/01-14#3'), '#file')).toBe('01-14');
+		const { now } = done(set);
+		const count = (file: string, on: Stack) =>
+			on.tables
+				.get('spawn')!
+				.records.filter((one) => valueOf(one, '#folder') === 'knot' && valueOf(one, '#file') === file).length;
+		expect([count('01-14', now), count('15-28', now)]).toEqual([
+			count('01-14', stack) - 1,
+			count('15-28', stack) + 1
+		]);
+		const column = now.tables.get('spawn')!.column('#file');
+		expect(new Set(Array.from(column, (text) => now.pool.at(text)))).toEqual(new Set(['01-14', '15-28']));
+	});
 	test('that has an id is told to be copied as new', () => {
 		expect(() => done({ do: 'another', kind: 'lane', id: 'knot_1' })).toThrow(/copy it as new/);
 	});

@@ -1,4 +1,4 @@
-import { FOLDER, ID, type FieldGuide, type KindGuide } from '../guide';
+import { isFromPath, type FieldGuide, type KindGuide } from '../guide';
 import { columnsFor } from '../links';
 import {
 	cellsOf,
@@ -22,7 +22,7 @@ export interface FaultyValue<T> {
 /** What the guide says of each column that it speaks of. */
 export function* fieldsIn(table: Table): Generator<[string, FieldGuide]> {
 	for (const [spoken, field] of Object.entries(table.guide.fields)) {
-		if (spoken === ID || spoken === FOLDER) continue;
+		if (isFromPath(spoken)) continue;
 		for (const path of columnsFor(table, spoken)) yield [path, field];
 	}
 }

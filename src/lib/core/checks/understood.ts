@@ -1,7 +1,7 @@
 // What is understood of a game and what is not, in a few lines, and what people should look at first: where being wrong
 // would matter the most.
 import { counted, either } from '../wording';
-import { FOLDER, ID, type FieldGuide, type KindGuide } from '../guide';
+import { isFromPath, type FieldGuide, type KindGuide } from '../guide';
 import type { Links } from '../links';
 import { isEditable, type Stack } from '../stack';
 
@@ -124,7 +124,7 @@ export function understoodOf({ guide, layers, tables }: Stack, links: Links): Un
 			)
 		],
 		first: unsure
-			.filter(({ path, field }) => field.found && path !== ID && path !== FOLDER)
+			.filter(({ path, field }) => field.found && !isFromPath(path))
 			.map(({ kind, path, field, sure }): ToConfirm => ({
 				kind,
 				title: guide.kinds[kind]!.plural ?? guide.kinds[kind]!.title,

@@ -1,12 +1,20 @@
 // Paths of fields as the guide names them: one statement for all items of a list, and for all names of a map.
 import type { FieldGuide, KindGuide } from './schema';
 
-/** Path of the id itself, and of the folder that a record is in. */
+/** Path of the id itself, and of the folder and the file that a record is in. */
 export const ID = '#id';
 export const FOLDER = '#folder';
+export const FILE = '#file';
 
 /** Whether a field is made from the path of its record, and not written in it. */
-export const isFromPath = (path: string): boolean => path === ID || path === FOLDER;
+export const isFromPath = (path: string): boolean => path === ID || path === FOLDER || path === FILE;
+
+/** The name of a file without folders and ending. */
+export const fileIn = (path: string): string => path.replace(/^.*\//, '').replace(/\.[^.]*$/, '');
+
+/** A path with another name for the file, in its folder and with its ending. */
+export const inFile = (path: string, name: string): string =>
+	path.slice(0, path.lastIndexOf('/') + 1) + name + (/\.[^./]*$/.exec(path)?.[0] ?? '');
 
 /** A path with the numbers of list items left out: `able[2].id` is `able[].id`. */
 export const patternOf = (path: string): string =>

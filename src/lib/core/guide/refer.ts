@@ -1,5 +1,5 @@
 // How an id is in a value: read, and written back with everything around it kept.
-import { FOLDER, ID } from './fields';
+import { FILE, FOLDER, ID } from './fields';
 import type { FieldGuide, Guide, ReferenceGuide } from './schema';
 
 /** An id in a value, with the place of its letters. */
@@ -158,7 +158,7 @@ export type RuleName = (typeof RULES)[number];
 /** The rule of a reference on a path; the most telling one where several go together. */
 export function ruleOf(path: string, reference: ReferenceGuide): RuleName {
 	if (path === ID) return 'pair';
-	if (path === FOLDER) return 'folder';
+	if (path === FOLDER || path === FILE) return 'folder';
 	if (reference.names) return 'names';
 	if (reference.plus) return 'offset';
 	if (reference.by) return 'decided';

@@ -2,8 +2,7 @@
 import {
 	beside,
 	fillPattern,
-	FOLDER,
-	ID,
+	isFromPath,
 	isPlain,
 	mentionsIn,
 	spokenPath,
@@ -127,7 +126,7 @@ function columnsBySpoken(table: Table): ReadonlyMap<string, string[]> {
 
 /** The columns that a path of the guide speaks of. */
 export const columnsFor = (table: Table, spoken: string): string[] =>
-	spoken === ID || spoken === FOLDER ? [spoken] : (columnsBySpoken(table).get(spoken) ?? []);
+	isFromPath(spoken) ? [spoken] : (columnsBySpoken(table).get(spoken) ?? []);
 
 type Read = Pick<Strand, 'rows' | 'values' | 'meant'>;
 

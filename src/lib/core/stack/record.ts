@@ -1,5 +1,5 @@
 import { fieldsAt, remarkAt, valueAt, type FactField } from '../facts';
-import { FOLDER, folderIn, ID } from '../guide';
+import { FILE, fileIn, FOLDER, folderIn, ID } from '../guide';
 import { partOf, type Document, type RecordNode } from '../formats';
 import type { Layer } from './layer';
 import { valuesThatCount } from './merge';
@@ -112,15 +112,19 @@ export class Row implements EffectiveRecord {
 	get values() {
 		return (this.known.values ??= valuesThatCount(this.table.guide.merge, this.presences));
 	}
+	/** Where the version of it is that counts. */
+	private lastPath(): string {
+		const { firsts, file } = this.table.rows;
+		return this.table.files[file[firsts[this.row + 1]! - 1]!]!.file.path;
+	}
 	/** The folder by which the files of the kind differ. */
 	private folder(): string | undefined {
-		const { firsts, file } = this.table.rows;
-		const { path } = this.table.files[file[firsts[this.row + 1]! - 1]!]!.file;
-		return folderIn(this.table.guide.files, path) ?? undefined;
+		return folderIn(this.table.guide.files, this.lastPath()) ?? undefined;
 	}
 	value(field: string) {
 		if (field === ID) return this.id;
 		if (field === FOLDER) return this.folder();
+		if (field === FILE) return fileIn(this.lastPath());
 		const { firsts, file, nth } = this.table.rows;
 		for (let at = firsts[this.row + 1]! - 1; at >= firsts[this.row]!; at--) {
 			const { facts, language } = this.table.files[file[at]!]!;

@@ -1,6 +1,6 @@
 import { partOf, type Document, type RecordNode } from '../formats';
 import { partFacts, valueAt, type Facts, type Pool } from '../facts';
-import { claimsOf, FOLDER, ID, type Guide } from '../guide';
+import { claimsOf, isFromPath, type Guide } from '../guide';
 import { fileUnder, numberOf } from './changed';
 import { isEditable, isOn, type Layer } from './layer';
 import { filesThatCount } from './merge';
@@ -162,7 +162,7 @@ export const isInBase = (record: EffectiveRecord): boolean =>
 /** What the layers below my mod say; undefined where they have no such record or field. */
 export function baseValueOf(record: EffectiveRecord, field: string): string | undefined {
 	// What names a record and where it lies is the same in all layers.
-	if (field === ID || field === FOLDER) return isInBase(record) ? record.value(field) : undefined;
+	if (isFromPath(field)) return isInBase(record) ? record.value(field) : undefined;
 	const value = record.values.get(field);
 	if (value && !isEditable(value.presence.layer)) return value.value;
 	const over = value?.overrode.find((entry) => !isEditable(entry.layer));

@@ -1,6 +1,6 @@
 // All records of a kind, in columns: nothing is kept for a record but where it stands; the values are the facts' own.
 import { placesOf, type Facts, type Pool } from '../facts';
-import { FOLDER, folderIn, ID, type KindGuide } from '../guide';
+import { FILE, fileIn, FOLDER, folderIn, ID, type KindGuide } from '../guide';
 import { Row, type EffectiveRecord } from './record';
 import type { LayerFile } from './files';
 import { isEditable, type Layer } from './layer';
@@ -355,10 +355,10 @@ const KEPT_COLUMNS = 1000;
 function readColumn(table: Table, path: string): Int32Array {
 	const { files, rows, pool, guide } = table;
 	if (path === ID) return rows.ids;
-	if (path === FOLDER)
+	if (path === FOLDER || path === FILE)
 		return Int32Array.from({ length: rows.count }, (_, row) => {
 			const { file } = files[rows.file[rows.firsts[row + 1]! - 1]!]!;
-			return pool.of(folderIn(guide.files, file.path) ?? '');
+			return pool.of(path === FILE ? fileIn(file.path) : (folderIn(guide.files, file.path) ?? ''));
 		});
 	const old = rows.changed?.since.columns.get(path);
 	if (!old) {

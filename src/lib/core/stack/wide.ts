@@ -1,7 +1,7 @@
 // Tables of maps whose names are ids have as many columns as there are ids, and each row has few of them: whatever goes
 // through all columns goes through the cells that are there.
 import { cellIn } from '../facts';
-import { FOLDER, ID } from '../guide';
+import { isFromPath } from '../guide';
 import { derived } from './derived';
 import type { Table } from './table';
 
@@ -12,7 +12,7 @@ const WIDE = 200;
 export const isWide = ({ columns }: Pick<Table, 'columns'>): boolean => columns.length > WIDE;
 
 /** Whether a path is a column of every table: what names a record, and where it lies. */
-const hasAll = (table: Table, path: string): boolean => path === ID || path === FOLDER || !isWide(table);
+const hasAll = (table: Table, path: string): boolean => isFromPath(path) || !isWide(table);
 
 /** The rows that have each column, ascending, by the text of its path: gone through once for all columns. */
 const rowsByColumn = (table: Table): ReadonlyMap<number, Int32Array> =>

@@ -63,7 +63,7 @@
 
 	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
 		// Where a record lies and what names it: more may change than is in sight.
-		if (field === '#id' || field === '#folder') {
+		if (field === '#id' || field === '#folder' || field === '#file') {
 			plan = { do: 'set', kind: ticket.kind, id: ticket.id, field, value };
 			return true;
 		}

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FOLDER, fieldOf, ID, inFolder } from '../../guide';
+import { FILE, FOLDER, fieldOf, ID, inFile, inFolder } from '../../guide';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';
 import { find, isText, mustBe, textBefore, write } from '../work';
@@ -37,6 +37,10 @@ export const set: Drafted<typeof schema> = {
 			const { path } = record.presences.at(-1)!;
 			const into = inFolder(stack.guide.kinds[kind]!.files, path, value);
 			return put.draft(work, { do: 'put', kind, ids: [id], from: path, into }, besides);
+		}
+		if (field === FILE) {
+			const { path } = record.presences.at(-1)!;
+			return put.draft(work, { do: 'put', kind, ids: [id], from: path, into: inFile(path, value) }, besides);
 		}
 		setValues(work, [{ record, field, value }]);
 		const after = work.values[0]?.after ?? value;
