@@ -61,6 +61,20 @@ async function mustBePack(folder: string, made: Pack): Promise<void> {
 	);
 }
 
+/**
+ * Writes a pack to a folder or a ZIP.
+ * @param others what it is made from, which must be apart from it
+ * @throws WrongCall where something else would be lost
+ */
+export async function writePack(out: string, made: Pack, others: readonly string[]): Promise<void> {
+	for (const other of others) await mustBeApart(out, other);
+	if (out.toLowerCase().endsWith('.zip')) return writeAtomic(out, zipOf(made));
+	const folder = out.replace(/\/+$/, '');
+	await mustBePack(folder, made);
+	await writeTree(folder, made.contents);
+	await remember(folder, made);
+}
+
 /** `kettle pack`: my mod as it is installed, with a list of what is in it and why. */
 export async function pack(args: string[]): Promise<number> {
 	const { values } = read(
@@ -79,7 +93,6 @@ export async function pack(args: string[]): Promise<number> {
 	if (game === undefined || mod === undefined || out === undefined)
 		throw new WrongCall(`Name game, mod and out. Usage: ${USAGE}`);
 	const { stack, layers, guide } = await openStack(game, values.layer ?? [], mod, values.guide);
-	for (const other of [game, mod, ...(values.layer ?? [])]) await mustBeApart(out, other);
 	const below = new Set(
 		layers
 			.filter((layer) => layer.owner !== 'me')
@@ -87,13 +100,7 @@ export async function pack(args: string[]): Promise<number> {
 	);
 	const mine = layers.find((layer) => layer.owner === 'me')!;
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title));
-	if (out.toLowerCase().endsWith('.zip')) await writeAtomic(out, zipOf(made));
-	else {
-		const folder = out.replace(/\/+$/, '');
-		await mustBePack(folder, made);
-		await writeTree(folder, made.contents);
-		await remember(folder, made);
-	}
+	await writePack(out, made, [game, mod, ...(values.layer ?? [])]);
 	if (values.json)
 		process.stdout.write(
 			`${JSON.stringify({ files: made.files.map(({ path, why, sha256, bytes }) => ({ path, why, sha256, bytes })) })}\n`

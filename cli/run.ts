@@ -6,6 +6,7 @@ import { inWords, SourceFault } from '../src/lib/files';
 import { check } from './check';
 import { find } from './find';
 import { guide } from './guide';
+import { layers, merge } from './layers';
 import { pack } from './pack';
 import { patch } from './patch';
 import { records } from './records';
@@ -21,7 +22,9 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	check,
 	pack,
 	script,
-	patch
+	patch,
+	layers,
+	merge
 };
 
 /** What is said of a fault, in one line. */

@@ -12,6 +12,7 @@ export const ROOMS = [
 	'stack',
 	'model',
 	'links',
+	'layers',
 	'numbers',
 	'query',
 	'search',

@@ -66,6 +66,10 @@ export function identityIn(doc: Document | null | undefined): Partial<Identity> 
 const fileOf = ({ guide }: Stack, layer: Layer | null | undefined): Document | null =>
 	(guide.identity && layer?.files.get(guide.identity)?.doc) || null;
 
+/** What a layer says of itself in its own file; empty where it has none. */
+export const layerIdentity = (stack: Stack, layer: Layer): Partial<Identity> =>
+	identityIn(fileOf(stack, layer));
+
 /** How a layer is called by others: by its own file, else by its title. */
 export const layerName = (stack: Stack, layer: Layer): string =>
 	identityIn(fileOf(stack, layer)).name ?? layer.title;

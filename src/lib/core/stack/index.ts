@@ -29,6 +29,7 @@ export {
 	identityOf,
 	identitySchema,
 	identityText,
+	layerIdentity,
 	layerName,
 	safeName,
 	UnsafeName,
