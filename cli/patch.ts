@@ -150,8 +150,7 @@ async function apply(args: string[]): Promise<number> {
 		for (const [nth, one] of result.files.entries())
 			for (const line of saidOf(one, patch.files[nth]!)) process.stdout.write(`${line}\n`);
 		for (const { path, after } of result.files)
-			if (after === null)
-				process.stdout.write(`${path} is removed by this patch; a mod cannot take it out of the game.\n`);
+			if (after === null) process.stdout.write(`${path} cannot be removed by a mod; the patch removes it.\n`);
 		if (!result.applied) process.stdout.write('Nothing was written.\n');
 		else if (values.out === undefined)
 			process.stdout.write('Nothing was written: name a folder with --out.\n');

@@ -16,8 +16,11 @@ const lua = await new LuaFactory(existsSync(beside) ? beside : undefined).create
 	injectObjects: false
 });
 lua.global.setMemoryMax(MEMORY);
+let answer: { said: string } | { fault: string };
 try {
-	process.stdout.write(JSON.stringify({ said: String(await lua.doString(program)) }));
+	answer = { said: String(await lua.doString(program)) };
 } catch (fault) {
-	process.stdout.write(JSON.stringify({ fault: fault instanceof Error ? fault.message : String(fault) }));
+	answer = { fault: fault instanceof Error ? fault.message : String(fault) };
 }
+// A line of its own, so that it is known to be all of it.
+process.stdout.write(`${JSON.stringify(answer)}\n`, () => process.exit(0));

@@ -31,6 +31,8 @@ export function thrown(machine: string, asked: Throw, most: number): Promise<Thr
 		child.stdout.setEncoding('utf8').on('data', (part: string) => {
 			said += part;
 			if (said.length > MOST_SAID) end('It produced too much output and was stopped.');
+			// The answer is whole: whatever the process still does is of no interest.
+			else if (said.endsWith('\n')) child.kill('SIGKILL');
 		});
 		child.stdin.on('error', () => undefined);
 		child.on('error', () => failed(new ThrowFault('The machine for scripts could not be started.')));

@@ -38,7 +38,7 @@ export async function packFor(model: Model): Promise<Pack> {
 	const contents = new Map(mine.files.map((file) => [file.path, blobs.get(file.sha256)!]));
 	const below = new Set(
 		model.layers
-			.filter((layer) => layer.owner !== 'me')
+			.filter((layer) => layer.on && layer.owner !== 'me')
 			.flatMap((layer) => layer.files.map((file) => file.path))
 	);
 	return packOf(contents, below, model.guide, identityFor(model));

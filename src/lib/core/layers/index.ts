@@ -1,4 +1,13 @@
 // layers: what several layers make of the same things, and in which order they can be loaded.
 export { clashesOf, type Clash, type ClashValue } from './clashes';
 export { orderOf, type Demand, type LoadOrder } from './order';
-export { settledStep, settledValues, valueByRule, waysFor, type Choice, type Settled } from './settle';
+export {
+	settledStep,
+	settledValue,
+	settledValues,
+	valueByRule,
+	waysFor,
+	type Choice,
+	type Settled
+} from './settle';
+export { stackWith, valuesBetween, type OtherValue } from './compare';

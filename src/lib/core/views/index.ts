@@ -53,6 +53,7 @@ export type {
 } from './guide';
 export type { ReadingPage, ReadPreview } from './reading';
 export type { FirstView } from './first';
+export type { ClashesPage, ClashValueView, ClashView, LayersPreview, OrderView } from './layers';
 export type { CodeLine, FunctionView, InsidePage, LiteralView } from './inside';
 export type { PageScript, PagesPage, PageView } from './pages';
 export type { PatchedFile, PatchView } from './patch';

@@ -265,6 +265,26 @@ export async function moveLayer(q: Queries, slug: string, id: string, by: 1 | -1
 	await q.query('update layers set position = $2 where id = $1', [own.id, other.position]);
 }
 
+/** Puts the layers of others into an order; those that are not named stay behind them. */
+export async function orderLayers(q: Queries, slug: string, ids: readonly string[]): Promise<void> {
+	const { rows } = await q.query<{ id: string; position: number }>(
+		"select id, position from layers where project = $1 and beside_of is null and owner = 'others' order by position",
+		[slug]
+	);
+	const rank = (id: string) => (ids.includes(id) ? ids.indexOf(id) : ids.length);
+	const order = rows.toSorted((a, b) => rank(a.id) - rank(b.id));
+	const places = rows.map(({ position }) => position);
+	for (const [nth, { id }] of order.entries())
+		await q.query('update layers set position = $2 where id = $1', [id, -1 - nth]);
+	for (const [nth, { id }] of order.entries())
+		await q.query('update layers set position = $2 where id = $1', [id, places[nth]]);
+}
+
+/** Switches a layer on or off. */
+export async function switchLayer(q: Queries, id: string, on: boolean): Promise<void> {
+	await q.query('update layers set is_on = $2 where id = $1', [id, on]);
+}
+
 /** Takes a layer out, with the versions beside it. Returns the digests of its files. */
 export async function removeLayer(q: Queries, id: string): Promise<string[]> {
 	const { rows } = await q.query<{ sha256: string }>(

@@ -77,7 +77,10 @@ async function buildModel(q: Queries, project: ProjectRow, own: Kept): Promise<M
 	const copied = await readCopied(q, project.slug);
 	const before = own.memory.stack;
 	const steps = stackSteps({
-		layers: layers.map((row) => ({ ...sourceOf(row), ...(row.owner === 'me' ? { copied } : {}) })),
+		// What is switched off is not there for anything but the list of layers.
+		layers: layers
+			.filter(({ on }) => on)
+			.map((row) => ({ ...sourceOf(row), ...(row.owner === 'me' ? { copied } : {}) })),
 		guide,
 		memory: own.memory,
 		keyOf: factsKeyOf

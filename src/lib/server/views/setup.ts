@@ -27,6 +27,8 @@ export interface LayerView {
 	id: string;
 	title: string;
 	owner: string;
+	/** Whether it counts. */
+	on: boolean;
 	source: string;
 	version: string;
 	importedAt: string;
@@ -76,7 +78,7 @@ export async function setupOf(model: Model, filter: string) {
 	const beside = await besideRows(model);
 	const layers = await Promise.all(
 		model.layers.map(async (row): Promise<LayerView> => {
-			const loaded = model.stack.layers.find((layer) => layer.id === row.id)!;
+			const loaded = model.stack.layers.find((layer) => layer.id === row.id);
 			const words = filter
 				.toLowerCase()
 				.split(/\s+/)
@@ -85,7 +87,7 @@ export async function setupOf(model: Model, filter: string) {
 				words.every((word) => path.toLowerCase().includes(word))
 			);
 			const files = passing.slice(0, MOST).map(({ path, size, kept }): FileLine => {
-				const facts = loaded.files.get(path)?.facts ?? null;
+				const facts = loaded?.files.get(path)?.facts ?? null;
 				const claims = claimsOf(model.stack.guide, path);
 				const letters = facts?.letters;
 				const isData = facts !== null && facts.format !== null;
@@ -114,6 +116,7 @@ export async function setupOf(model: Model, filter: string) {
 				id: row.id,
 				title: row.title,
 				owner: row.owner,
+				on: row.on,
 				source: row.source,
 				version: row.version,
 				importedAt: row.importedAt,

@@ -138,7 +138,7 @@
 									{event.when}{event.returns ? ` Returns: ${event.returns}` : ''}
 								</p>{/if}
 							<p class="mt-1 text-[13px]">
-								{#if event.answers.length === 0}<span class="text-steam">Nobody answers it.</span>{/if}
+								{#if event.answers.length === 0}<span class="text-steam">No script answers it yet.</span>{/if}
 								{#if event.kind}<span class="text-steam"
 										>{event.answers.length + event.more} of {event.kind.records}
 										<a class="follow" href="/p/{data.slug}/tables/{event.kind.id}"

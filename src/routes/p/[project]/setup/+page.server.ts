@@ -1,10 +1,15 @@
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { roots } from '$lib/server/settings';
+import { orderView } from '$lib/server/views/clashes';
 import { setupOf } from '$lib/server/views/setup';
 
 export const load = ({ params, url }) =>
-	show(async () => ({
-		...(await setupOf(await modelOf(params.project), (url.searchParams.get('files') ?? '').slice(0, 200))),
-		roots: roots()
-	}));
+	show(async () => {
+		const model = await modelOf(params.project);
+		return {
+			...(await setupOf(model, (url.searchParams.get('files') ?? '').slice(0, 200))),
+			order: orderView(model),
+			roots: roots()
+		};
+	});

@@ -8,6 +8,7 @@
 	import { post, say } from '$ui/frame/client.svelte';
 	import FolderPicker from '$ui/pickers/FolderPicker.svelte';
 	import ImportProgress from '$ui/project/ImportProgress.svelte';
+	import LayersDialog from '$ui/project/LayersDialog.svelte';
 	import LinkedFolder from '$ui/project/LinkedFolder.svelte';
 	import NoteOn from '$ui/frame/NoteOn.svelte';
 	import SnagMark from '$ui/frame/SnagMark.svelte';
@@ -76,6 +77,51 @@
 			150
 		);
 	}
+	type Layer = (typeof data.layers)[number];
+	const titleOf = (id: string) => data.layers.find((layer) => layer.id === id)?.title ?? id;
+	/** A change of the layers that is looked at before it is made. */
+	let change = $state.raw<{ title: string; layers: string[]; apply: () => Promise<void> } | null>(null);
+
+	const ordered = (ids: string[], title: string) => ({
+		title,
+		layers: ids,
+		apply: () =>
+			ask(
+				{
+					do: 'order',
+					layers: ids.filter((id) => data.layers.find((one) => one.id === id)?.owner === 'others')
+				},
+				'The layers are in another order'
+			)
+	});
+	/** Whether a layer can change its place with the next one of others. */
+	const movable = (at: number, by: 1 | -1) => data.layers[at + by]?.owner === 'others';
+	function move(at: number, by: 1 | -1): void {
+		const next = [...data.layers];
+		[next[at], next[at + by]] = [next[at + by]!, next[at]!];
+		const [layer, other] = [data.layers[at]!, data.layers[at + by]!];
+		if (!layer.on || !other.on) {
+			void ask({ do: 'move', layer: layer.id, by });
+			return;
+		}
+		change = ordered(
+			next.filter(({ on }) => on).map(({ id }) => id),
+			`Load ${layer.title} ${by < 0 ? 'before' : 'after'} ${other.title}`
+		);
+		change = { ...change, apply: () => ask({ do: 'move', layer: layer.id, by }) };
+	}
+	/** Switches a layer off, after a look, or on. */
+	function turn(layer: Layer): void {
+		if (!layer.on) {
+			void ask({ do: 'switch', layer: layer.id, on: true }, `${layer.title} is switched on`);
+			return;
+		}
+		change = {
+			title: `Switch ${layer.title} off`,
+			layers: data.layers.filter(({ id, on }) => on && id !== layer.id).map(({ id }) => id),
+			apply: () => ask({ do: 'switch', layer: layer.id, on: false }, `${layer.title} is switched off`)
+		};
+	}
 	const fileCount = $derived(data.layers.reduce((sum, layer) => sum + layer.total, 0));
 </script>
 
@@ -94,6 +140,23 @@
 		{#if data.version}The game says it is version {data.version}.{/if}
 		Later layers win over earlier ones.
 	</p>
+	{#if data.layers.length > 2}
+		<p class="mt-2"><a class="follow" href="/p/{slug}/clashes">What several layers change</a></p>
+	{/if}
+	{#each data.order.impossible as message (message)}<p class="mt-2 text-scald" role="status">
+			{message}
+		</p>{/each}
+	{#if data.order.offered}
+		<div class="plate mt-3 flex flex-wrap items-center gap-3 px-4 py-3" role="status">
+			<p>
+				<span class="text-saffron">{data.order.because.join('; ')}.</span>
+				An order that works: {data.order.offered.map(titleOf).join(', ')}.
+			</p>
+			<button class="press" onclick={() => (change = ordered(data.order.offered!, 'Use this order'))}
+				>Use this order</button
+			>
+		</div>
+	{/if}
 	{#if fileCount > 12}
 		<input
 			class="box mt-3 w-72"
@@ -110,20 +173,35 @@
 					{at + 1}. {layer.title}
 				</h2>
 				<span class="text-[13px] text-steam"
-					>{owners[layer.owner]} · {layer.total} files, {size(layer.bytes)}{#if layer.source}&#32;· from
+					>{layer.on ? '' : 'switched off · '}{owners[layer.owner]} · {layer.total} files, {size(
+						layer.bytes
+					)}{#if layer.source}&#32;· from
 						<code>{layer.source}</code>{/if}</span
 				>
 				<span class="ml-auto flex items-center gap-1">
 					{#if layer.owner === 'others'}
+						<label class="mr-2 flex items-center gap-1.5 text-[13px]"
+							><input
+								type="checkbox"
+								class="accent-(--copper)"
+								checked={layer.on}
+								onclick={(event) => {
+									event.preventDefault();
+									turn(layer);
+								}}
+							/>on</label
+						>
 						<button
 							class="press slight"
 							aria-label="Load {layer.title} earlier"
-							onclick={() => void ask({ do: 'move', layer: layer.id, by: -1 })}>earlier</button
+							disabled={!movable(at, -1)}
+							onclick={() => move(at, -1)}>earlier</button
 						>
 						<button
 							class="press slight"
 							aria-label="Load {layer.title} later"
-							onclick={() => void ask({ do: 'move', layer: layer.id, by: 1 })}>later</button
+							disabled={!movable(at, 1)}
+							onclick={() => move(at, 1)}>later</button
 						>
 						<button
 							class="press slight"
@@ -341,3 +419,10 @@
 		</p>
 	</section>
 </div>
+{#if change}<LayersDialog
+		{slug}
+		title={change.title}
+		layers={change.layers}
+		apply={change.apply}
+		close={() => (change = null)}
+	/>{/if}

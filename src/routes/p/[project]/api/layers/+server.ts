@@ -3,12 +3,21 @@ import { copiedValues } from '$core/checks';
 import { noteCopied } from '$lib/server/db/copied';
 import { SourceFault } from '$lib/files';
 import { answer, bodyOf } from '$lib/server/answers';
-import { bumpProject, moveLayer, nameVersion, removeLayer, standFor } from '$lib/server/db/projects';
+import {
+	bumpProject,
+	moveLayer,
+	nameVersion,
+	orderLayers,
+	removeLayer,
+	standFor,
+	switchLayer
+} from '$lib/server/db/projects';
 import { transaction } from '$lib/server/db/pool';
 import { startImport } from '$lib/server/imports';
 import { NotThere } from '$lib/server/faults';
 import { besideRows, modelOf } from '$lib/server/model';
 import { sweepLater } from '$lib/server/projects';
+import { layersPreview } from '$lib/server/views/clashes';
 import { allowedPath } from '$lib/server/settings';
 
 const layer = z.string().regex(/^\d+$/);
@@ -24,6 +33,11 @@ const askSchema = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('use'), layer }),
 	z.object({ do: z.literal('name'), layer, version: z.string().trim().max(80) }),
 	z.object({ do: z.literal('move'), layer, by: z.union([z.literal(1), z.literal(-1)]) }),
+	/** All layers of others, in the order in which they are to be loaded. */
+	z.object({ do: z.literal('order'), layers: z.array(layer).max(500) }),
+	z.object({ do: z.literal('switch'), layer, on: z.boolean() }),
+	/** What another order, or fewer layers, would change; nothing is written. */
+	z.object({ do: z.literal('look'), layers: z.array(layer).max(500) }),
 	z.object({ do: z.literal('remove'), layer }),
 	z.object({ do: z.literal('verify'), layer })
 ]);
@@ -58,6 +72,14 @@ export const POST = ({ params, request }) =>
 			const added = { owner: 'others' as const, title: ask.title || titleFrom(source), source };
 			return { id: await startImport({ title, guide, target: slug, layers: [added] }, 'layer') };
 		}
+		if (ask.do === 'look') return layersPreview(model, ask.layers);
+		if (ask.do === 'order') {
+			await transaction(async (client) => {
+				await orderLayers(client, slug, ask.layers);
+				await bumpProject(client, slug);
+			});
+			return {};
+		}
 		const beside = await besideRows(model);
 		const row = [...model.layers, ...beside].find(({ id }) => id === ask.layer);
 		if (!row) throw new NotThere('There is no such layer.');
@@ -80,6 +102,11 @@ export const POST = ({ params, request }) =>
 				// What came along with copies will hide the other version's values: told as snags from then on.
 				await noteCopied(client, slug, copiedValues(model.stack));
 				await standFor(client, row.id);
+			}
+			if (ask.do === 'switch') {
+				if (row.owner !== 'others')
+					throw new SourceFault('The base and my mod always count; only other layers can be switched off.');
+				await switchLayer(client, row.id, ask.on);
 			}
 			if (ask.do === 'move') await moveLayer(client, slug, row.id, ask.by);
 			if (ask.do === 'remove') {
