@@ -111,7 +111,7 @@
 					oninput={() => choose(own)}
 				/>
 			</label>
-			{#if chosen !== undefined}<button class="follow" onclick={() => choose(undefined)}>Leave it</button
+			{#if chosen !== undefined}<button class="follow" onclick={() => choose(undefined)}>Clear choice</button
 				>{/if}
 		</fieldset>
 	{/if}

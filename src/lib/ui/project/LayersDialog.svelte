@@ -71,9 +71,9 @@
 							<tbody>
 								{#each preview.values as value (`${value.kind} ${value.id} ${value.field}`)}
 									<tr class="border-t border-line align-top"
-										><td class="py-1 pr-3">{value.name}</td><td class="pr-3">{value.field}</td><td
-											class="max-w-40 pr-3 font-mono break-words text-steam">{value.before ?? '—'}</td
-										><td class="max-w-40 font-mono break-words">{value.after ?? '—'}</td></tr
+										><td class="py-1 pr-3">{value.name}</td><td class="py-1 pr-3">{value.field}</td><td
+											class="max-w-40 py-1 pr-3 font-mono break-words text-steam">{value.before ?? '—'}</td
+										><td class="max-w-40 py-1 font-mono break-words">{value.after ?? '—'}</td></tr
 									>
 								{/each}
 							</tbody>

@@ -82,7 +82,7 @@
 					>Choose the only change in {counted(byRule.length, 'place')}</button
 				>{/if}
 			{#if Object.keys(chosen).length > 0}<button class="press slight" onclick={() => (chosen = {})}
-					>Leave all as they are</button
+					>Clear all choices</button
 				>{/if}
 		</p>
 		<ul class="mt-3 space-y-2">

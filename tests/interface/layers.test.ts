@@ -1,0 +1,100 @@
+// Layers: what several of them change is decided by keyboard; another order and fewer layers are looked at first.
+import { expect, test } from 'vitest';
+import { planReady, tabTo, useDemo } from './helpers';
+
+const { page: thePage, at, press, said, server } = useDemo();
+
+/** The pack as the server makes it, as one text of digests. */
+const packed = () =>
+	fetch(`${server().address}/p/gannet-sound/api/pack`).then(async (answer) =>
+		Buffer.from(await answer.arrayBuffer()).toString('base64')
+	);
+
+test('what several layers change is settled by rule and by hand, as one step, by keyboard, and taken back', async () => {
+	const page = thePage();
+	const before = await packed();
+	await at('setup');
+	await tabTo(page, 'a[href$="/clashes"]');
+	await press('Enter');
+	const clash = (name: string) => page.getByRole('listitem', { name, exact: true });
+	await clash('Capstan, Speed').getByText('as the game has it').waitFor();
+	await page.getByRole('link', { name: 'To decide 3' }).waitFor();
+	// By rule: what only one layer truly changes.
+	await page.getByRole('button', { name: 'Choose the only change in 3 places' }).focus();
+	await press('Enter');
+	expect(await clash('Capstan, Speed').getByRole('radio', { name: /12/ }).isChecked()).toBe(true);
+	// By hand: the arrows go through what can be chosen, and a value of one's own is one of them.
+	await clash('Heron triple, Noise').getByRole('radio', { checked: true }).focus();
+	await press('ArrowDown');
+	await clash('Heron triple, Noise')
+		.getByRole('textbox', { name: /my own value/ })
+		.focus();
+	await page.keyboard.type('64');
+	await page.getByRole('button', { name: 'Preview 3 changes' }).focus();
+	await press('Enter');
+	const plan = page.getByRole('dialog', { name: 'Settle 3 values that several layers change' });
+	await plan.getByRole('row', { name: /Heron triple.*noise.*71.*64/ }).waitFor();
+	await planReady(page);
+	await press('Control+Enter');
+	await said('Settle 3 values that several layers change');
+	await page.getByText('Nothing is left to decide.').waitFor();
+	await page.getByRole('link', { name: /^With my mod/ }).click();
+	await clash('Heron triple, Noise').getByText('your mod decides').waitFor();
+	await page.getByRole('button', { name: /^Undo: Settle/ }).click();
+	await said('Undone: Settle 3 values');
+	expect(await packed()).toBe(before);
+});
+
+/** The engine of the barge, as the game would see it. */
+const engine = () =>
+	fetch(`${server().address}/p/gannet-sound/api/ticket/vessel/barge_02`).then(
+		async (answer) => /"(electric_4|single_4)"/.exec(await answer.text())?.[1]
+	);
+
+test('a layer is switched off after a look at what changes, every page follows, and it is switched on again', async () => {
+	const page = thePage();
+	const layer = page.getByRole('region', { name: 'Quiet Harbours' });
+	expect(await engine()).toBe('electric_4');
+	await at('setup');
+	await layer.getByRole('checkbox', { name: 'on' }).focus();
+	await press('Space');
+	const look = page.getByRole('dialog', { name: 'Switch Quiet Harbours off' });
+	await look.getByRole('status').getByText('values would change.').waitFor();
+	await look.getByRole('row', { name: /electric_4.*single_4/ }).waitFor();
+	await press('Escape');
+	await look.waitFor({ state: 'detached' });
+	expect(await layer.getByRole('checkbox', { name: 'on' }).isChecked()).toBe(true);
+	await layer.getByRole('checkbox', { name: 'on' }).focus();
+	await press('Space');
+	await look.getByRole('status').getByText('values would change.').waitFor();
+	await look.getByRole('button', { name: 'Do it' }).focus();
+	await press('Enter');
+	await said('Quiet Harbours is switched off');
+	await layer.getByText('switched off').first().waitFor();
+	await at('clashes?only=all');
+	await page.getByText('Nothing of this sort.').waitFor();
+	expect(await engine()).toBe('single_4');
+	await at('setup');
+	await layer.getByRole('checkbox', { name: 'on' }).click();
+	await said('Quiet Harbours is switched on');
+	expect(await engine()).toBe('electric_4');
+	await at('clashes?only=all');
+	await page.getByRole('listitem', { name: 'Capstan, Speed' }).waitFor();
+});
+
+test('another order is looked at before it is made', async () => {
+	const page = thePage();
+	const [ice, quiet] = ['Ice Season', 'Quiet Harbours'].map((name) => page.getByRole('region', { name }));
+	await at('setup');
+	expect(await ice!.getByRole('button', { name: 'Load Ice Season earlier' }).isDisabled()).toBe(true);
+	await quiet!.getByRole('button', { name: 'Load Quiet Harbours earlier' }).focus();
+	await press('Enter');
+	const look = page.getByRole('dialog', { name: 'Load Quiet Harbours before Ice Season' });
+	await look.getByRole('status').waitFor();
+	await look.getByRole('button', { name: 'Do it' }).click();
+	await look.waitFor({ state: 'detached' });
+	await quiet!.getByRole('heading', { name: '2. Quiet Harbours' }).waitFor();
+	await quiet!.getByRole('button', { name: 'Load Quiet Harbours later' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Do it' }).click();
+	await quiet!.getByRole('heading', { name: '3. Quiet Harbours' }).waitFor();
+});
