@@ -1,5 +1,5 @@
 // What the game would see with other layers, or in another order.
-import { buildStack, displayName, isGame, type Layer, type Stack, type Table } from '../stack';
+import { buildSteps, displayName, isGame, type Layer, type Stack, type Table } from '../stack';
 
 /** A value that would be another one. */
 export interface OtherValue {
@@ -12,9 +12,9 @@ export interface OtherValue {
 	after: string | null;
 }
 
-/** The stack with its layers in another order, or without some of them; what did not change is taken over. */
-export const stackWith = (stack: Stack, layers: readonly Layer[]): Stack =>
-	buildStack([...layers], stack.guide, stack.pool, stack);
+/** The stack with its layers in another order, or without some of them, in steps; what did not change is taken over. */
+export const stackWith = (stack: Stack, layers: readonly Layer[]): Generator<void, Stack> =>
+	buildSteps([...layers], stack.guide, stack.pool, stack);
 
 /** The ids that layers other than the game have in a table. */
 function* idsOfOthers(table: Table | undefined): Generator<string> {

@@ -48,33 +48,34 @@ function demandsSaid(stack: Stack): { demands: Demand[]; missing: LoadOrder['imp
 	return { demands, missing };
 }
 
-/** The layers that have each row of a table, by the layer that has it first; -1 for the game. */
-function firstLayers(links: Links, kind: string, order: ReadonlyMap<Layer, number>): Int32Array {
-	const { rows, files, count } = links.stack.tables.get(kind)!;
-	return Int32Array.from({ length: count }, (_, row) => {
-		let first = Infinity;
-		for (let at = rows.firsts[row]!; at < rows.firsts[row + 1]!; at++) {
-			const { layer } = files[rows.file[at]!]!;
-			if (isGame(layer)) return -1;
-			first = Math.min(first, order.get(layer)!);
+/** By place of a record: the first layer that has it, by its number; -1 for what the game has. Null where it has all. */
+function firstLayers({ stack, starts, places }: Links, order: ReadonlyMap<Layer, number>): Int32Array | null {
+	let firsts: Int32Array | null = null;
+	for (const [kind, { rows, files, count }] of stack.tables) {
+		if (files.every(({ layer }) => isGame(layer))) continue;
+		firsts ??= new Int32Array(places).fill(-1);
+		const start = starts.get(kind)!;
+		for (let row = 0; row < count; row++) {
+			// Files are in the order of their layers.
+			const { layer } = files[rows.file[rows.firsts[row]!]!]!;
+			if (!isGame(layer)) firsts[start + row] = order.get(layer)!;
 		}
-		return first;
-	});
+	}
+	return firsts;
 }
 
 /** What records need: a record may only refer to what is loaded before it, or with it. */
 function demandsOfRecords(links: Links): Demand[] {
 	const { stack, strands } = links;
 	const order = new Map(stack.layers.map((layer, nth) => [layer, nth]));
-	const firsts = new Map([...stack.tables.keys()].map((kind) => [kind, firstLayers(links, kind, order)]));
+	const firsts = firstLayers(links, order);
+	if (!firsts) return [];
 	const counts = new Map<string, Demand & { count: number }>();
 	for (const strand of strands) {
 		const { table, text, to, sure } = strand;
 		if (text || sure < 0.9) continue;
 		for (let entry = 0; entry < to.length; entry++) {
-			if (to[entry]! < 0) continue;
-			const target = recordAt(links, to[entry]!);
-			const needed = firsts.get(target.kind)![target.row]!;
+			const needed = to[entry]! < 0 ? -1 : firsts[to[entry]!]!;
 			if (needed < 0) continue;
 			const last = table.rows.firsts[rowAt(strand, entry) + 1]! - 1;
 			const { layer } = table.files[table.rows.file[last]!]!;
@@ -84,7 +85,8 @@ function demandsOfRecords(links: Links): Demand[] {
 			const known = counts.get(key);
 			if (known) known.count++;
 			else {
-				const because = `${layer.title} refers to ${target.id}, which only ${first.title} has`;
+				const { id } = recordAt(links, to[entry]!);
+				const because = `${layer.title} refers to ${id}, which only ${first.title} has`;
 				counts.set(key, { first, then: layer, because, count: 1 });
 			}
 		}

@@ -6,6 +6,8 @@ import { hunkParts } from './hunks';
 import { PatchFault, type FilePatch, type Hunk, type Patch } from './parts';
 
 const NOWHERE = '/dev/null';
+/** Parts that a patch may have: each is looked for in its file. */
+const MOST_PARTS = 2000;
 
 const texts = z.array(z.string().max(1000)).max(20);
 const anchorSchema = z.strictObject({
@@ -114,7 +116,7 @@ export function readPatch(text: string): Patch {
 			`The patch cannot be read: ${error instanceof Error ? error.message : String(error)}.`
 		);
 	}
-	const known = knownOf(text);
+	const known = new Map(knownOf(text).map((one) => [one.path, one]));
 	const files = parsed
 		.filter((one) => one.oldFileName !== undefined || one.hunks.length > 0)
 		.map((one): FilePatch => {
@@ -122,7 +124,7 @@ export function readPatch(text: string): Patch {
 			if (path === '') throw new PatchFault('The patch does not say which file it is for.');
 			if (one.isBinary)
 				throw new PatchFault(`The patch has no contents for ${path}, which is no text. Give the file along.`);
-			const { anchors, ...about } = known.find((other) => other.path === path) ?? nothing();
+			const { anchors, ...about } = known.get(path) ?? nothing();
 			const becomes =
 				one.oldFileName === NOWHERE || one.isCreate
 					? 'new'
@@ -142,7 +144,13 @@ export function readPatch(text: string): Patch {
 		throw new PatchFault(
 			'This is no patch: there is no unified diff in it. Make one from two versions of a file.'
 		);
-	const twice = files.find(({ path }, nth) => files.findIndex((other) => other.path === path) !== nth);
+	const parts = files.reduce((sum, file) => sum + file.parts.length, 0);
+	if (parts > MOST_PARTS)
+		throw new PatchFault(
+			`The patch has ${parts} parts; the limit is ${MOST_PARTS}. Give the changed files along instead, or part it.`
+		);
+	const seen = new Set<string>();
+	const twice = files.find(({ path }) => seen.size === seen.add(path).size);
 	if (twice)
 		throw new PatchFault(`The patch changes ${twice.path} twice. Make it anew from the two versions.`);
 	return { files };

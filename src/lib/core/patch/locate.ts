@@ -151,11 +151,19 @@ function shared(lines: readonly string[], weights: readonly number[], stretch: r
 const nameOf = (heading: string): string =>
 	/[\p{L}_][\p{L}\p{N}_.:]*(?=\s*\()/u.exec(heading)?.[0] ?? heading;
 
+const headings = new WeakMap<Target, Set<string>>();
+
 /** Whether what a part stood in is gone. */
-const isGone = ({ anchor }: Part, { texts }: Target): boolean => {
+const isGone = ({ anchor }: Part, target: Target): boolean => {
 	if (anchor === null || anchor.in === null) return false;
-	const name = nameOf(anchor.in);
-	return !texts.some((text) => text.includes(name) && nameOf(text.trim()) === name);
+	let names = headings.get(target);
+	if (!names) {
+		names = new Set(
+			target.texts.filter((_, nth) => target.depths[nth]! >= 0).map((text) => nameOf(text.trim()))
+		);
+		headings.set(target, names);
+	}
+	return !names.has(nameOf(anchor.in));
 };
 
 interface Place extends Candidate {

@@ -1,3 +1,5 @@
+import type { OtherValue } from '../layers';
+
 /** What a layer says of something that another one changes too. */
 export interface ClashValueView {
 	layer: string;
@@ -56,14 +58,7 @@ export interface OrderView {
 
 /** What another order, or fewer layers, would change. */
 export interface LayersPreview {
-	values: {
-		kind: string;
-		id: string;
-		name: string;
-		field: string;
-		before: string | null;
-		after: string | null;
-	}[];
+	values: OtherValue[];
 	/** How many there are in all. */
 	count: number;
 	added: { id: string; severity: 'blocks' | 'warns' | 'note'; message: string }[];

@@ -1,7 +1,7 @@
 // What two or more layers change, an order in which they can be loaded, and what another order would change.
-import { checkStack } from '$core/checks';
+import { checkSteps } from '$core/checks';
 import { fieldOf } from '$core/guide';
-import { buildLinks } from '$core/links';
+import { linkSteps } from '$core/links';
 import {
 	clashesOf,
 	orderOf,
@@ -10,10 +10,12 @@ import {
 	valueByRule,
 	valuesBetween,
 	waysFor,
-	type Clash
+	type Clash,
+	type LoadOrder
 } from '$core/layers';
 import { displayName, isEditable, type Stack } from '$core/stack';
 import type { ClashesPage, ClashView, LayersPreview, OrderView } from '$core/views';
+import { inSteps } from '../breath';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
 
@@ -95,9 +97,13 @@ export function clashesPage(model: Model, asked: URLSearchParams): ClashesPage {
 	};
 }
 
+const orders = new WeakMap<Stack, LoadOrder>();
+
 /** Whether the layers are in an order that works, and which one would. */
 export function orderView({ stack, links }: Model): OrderView {
-	const { order, demands, impossible } = orderOf(stack, links);
+	let found = orders.get(stack);
+	if (!found) orders.set(stack, (found = orderOf(stack, links)));
+	const { order, demands, impossible } = found;
 	const at = new Map(stack.layers.map((layer, nth) => [layer, nth]));
 	const unmet = demands.filter(({ first, then }) => at.get(first)! > at.get(then)!);
 	const same = order.every((layer, nth) => layer === stack.layers[nth]);
@@ -109,16 +115,16 @@ export function orderView({ stack, links }: Model): OrderView {
 }
 
 /** What the game would see with some layers, in some order. @throws NotThere for a layer that is not in the stack */
-export function layersPreview(model: Model, ids: readonly string[]): LayersPreview {
+export async function layersPreview(model: Model, ids: readonly string[]): Promise<LayersPreview> {
 	const { stack, snags } = model;
 	const layers = ids.map((id) => {
 		const found = stack.layers.find((layer) => layer.id === id);
 		if (!found) throw new NotThere('There is no such layer, or it is switched off.');
 		return found;
 	});
-	const next = stackWith(stack, layers);
+	const next = await inSteps(stackWith(stack, layers));
 	const values = valuesBetween(stack, next);
-	const after = checkStack(next, buildLinks(next));
+	const after = await inSteps(checkSteps(next, await inSteps(linkSteps(next, model.links))));
 	const [old, fresh] = [new Set(snags.map(({ id }) => id)), new Set(after.map(({ id }) => id))];
 	const plain = ({ id, severity, message }: (typeof after)[number]) => ({ id, severity, message });
 	return {

@@ -103,13 +103,15 @@ export async function setupOf(model: Model, filter: string) {
 					unsure: letters?.told === 'guess' && letters.confidence < SURE,
 					eol: letters?.eol ?? null,
 					problems: facts?.problems.length ?? 0,
-					state: isData
-						? 'read'
-						: size === 0
-							? 'empty'
-							: !kept && size > LIMITS.opened
-								? 'too large to open; listed by its digest'
-								: `${sortOf(path, facts !== null)}; not read as data${kept ? '' : ', listed by its digest'}`
+					state: !loaded
+						? 'not read: the layer is switched off'
+						: isData
+							? 'read'
+							: size === 0
+								? 'empty'
+								: !kept && size > LIMITS.opened
+									? 'too large to open; listed by its digest'
+									: `${sortOf(path, facts !== null)}; not read as data${kept ? '' : ', listed by its digest'}`
 				};
 			});
 			return {
