@@ -19,6 +19,36 @@ const game = (mine: Record<string, string> = {}, base: Record<string, string> = 
 const loads = (stack: ReturnType<typeof game>) =>
 	checkStack(stack, buildLinks(stack)).filter(({ rule }) => rule === 'script-loads');
 
+test('a function for a record that is not there is a snag, with the nearest one', () => {
+	const guide = `${GUIDE}events:\n  'on_load_{id}': { kind: cart, arguments: [{ name: cart, kinds: [cart] }] }\n  on_load_all: { when: Once. }\n`;
+	const stack = stackOf(
+		{
+			'scripts/mine.lua':
+				'function on_load_hant(cart)\nend\nfunction on_load_all() end\nfunction on_load_hand(cart) end\n'
+		},
+		SCRIPTS,
+		guide
+	);
+	const snags = checkStack(stack, buildLinks(stack)).filter(({ rule }) => rule === 'script-names');
+	expect(
+		snags.map(({ severity, file, line, message, candidates }) => [
+			severity,
+			file,
+			line,
+			message,
+			candidates[0]
+		])
+	).toEqual([
+		[
+			'warns',
+			'scripts/mine.lua',
+			1,
+			'`scripts/mine.lua` defines `on_load_hant` on line 1, but there is no cart `hant`. The game never asks for it. Did you mean `hand`?',
+			'hand'
+		]
+	]);
+});
+
 describe('what the game asks', () => {
 	test('nothing that is commented out, over however many lines', () => {
 		const stack = game(

@@ -1,8 +1,8 @@
 import type { Facts } from '../facts';
 import type { ScriptGuide } from '../guide';
-import { spokenBy } from '../scripts';
-import { nearest } from '../links';
-import type { Naming, Stack, Table } from '../stack';
+import { calledIn, definedIn, spokenBy } from '../scripts';
+import { nearest, scriptsOf } from '../links';
+import type { Layer, Naming, Stack, Table } from '../stack';
 import { filesWith } from './paths';
 import { quoted, snagOfFile, withCandidates, type Rule } from './snag';
 
@@ -39,6 +39,36 @@ function unknownIn(stack: Stack, facts: Facts): Unknown[] {
 	return unknown;
 }
 
+interface Unasked {
+	layer: Layer;
+	path: string;
+	line: number;
+	name: string;
+	id: string;
+	table: Table;
+}
+
+/** Functions whose names end in an id that no record of the event's kind has: the game asks for none of them. */
+function* unasked(stack: Stack): Generator<Unasked> {
+	const events = Object.entries(stack.guide.events ?? {});
+	const open = events.flatMap(([name, { kind }]) => {
+		const table = kind === undefined ? undefined : stack.tables.get(kind);
+		return table && name.endsWith('{id}') ? [{ stem: name.slice(0, -'{id}'.length), table }] : [];
+	});
+	if (open.length === 0) return;
+	const scripts = scriptsOf(stack);
+	const called = new Set(scripts.flatMap(({ facts }) => [...calledIn(facts)]));
+	for (const { layer, path, facts } of scripts)
+		for (const { name, line } of definedIn(facts)) {
+			if (called.has(name) || stack.guide.events![name]) continue;
+			const [best] = open
+				.filter(({ stem }) => name.startsWith(stem))
+				.sort((a, b) => b.stem.length - a.stem.length);
+			const id = best && name.slice(best.stem.length);
+			if (best && id && best.table.rowOf(id) < 0) yield { layer, path, line, name, id, table: best.table };
+		}
+}
+
 /** A script that names a record which is nowhere in the stack. */
 export const scriptNames: Rule = {
 	id: 'script-names',
@@ -46,6 +76,21 @@ export const scriptNames: Rule = {
 	reads: ['files', 'records'],
 	local: true,
 	*find({ stack }) {
+		for (const { layer, path, line, name, id, table } of unasked(stack)) {
+			const what = table.guide.title.toLowerCase();
+			const snag = snagOfFile(
+				layer,
+				path,
+				{
+					rule: 'script-names',
+					severity: 'warns',
+					line,
+					message: `${quoted(path)} defines ${quoted(name)} on line ${line}, but there is no ${what} ${quoted(id)}. The game never asks for it.`
+				},
+				...[line, name]
+			);
+			yield withCandidates(snag, () => nearest(id, [...table.byId.keys()]));
+		}
 		const scripts = stack.guide.scripts ?? [];
 		if (scripts.length === 0) return;
 		/** Whether a later layer has a file of the same path. */
