@@ -190,7 +190,7 @@ test('layers come in on top of the game in one go, win in their order, and can c
 	await page.goto(`${use.server.address}/p/coast/setup`);
 	await page.getByRole('button', { name: 'Load slower earlier' }).click();
 	await page.getByRole('row', { name: /speed/ }).first().waitFor();
-	await page.getByRole('button', { name: 'Do it' }).click();
+	await page.getByRole('button', { name: 'Apply' }).click();
 	await page.getByRole('heading', { name: '3. faster' }).waitFor();
 	expect(await speed()).toBe('20');
 	// The same record side by side, from each layer.

@@ -67,7 +67,7 @@ test('a layer is switched off after a look at what changes, every page follows, 
 	await layer.getByRole('checkbox', { name: 'on' }).focus();
 	await press('Space');
 	await look.getByRole('status').getByText('values would change.').waitFor();
-	await look.getByRole('button', { name: 'Do it' }).focus();
+	await look.getByRole('button', { name: 'Apply' }).focus();
 	await press('Enter');
 	await said('Quiet Harbours is switched off');
 	await layer.getByText('switched off').first().waitFor();
@@ -91,10 +91,10 @@ test('another order is looked at before it is made', async () => {
 	await press('Enter');
 	const look = page.getByRole('dialog', { name: 'Load Quiet Harbours before Ice Season' });
 	await look.getByRole('status').waitFor();
-	await look.getByRole('button', { name: 'Do it' }).click();
+	await look.getByRole('button', { name: 'Apply' }).click();
 	await look.waitFor({ state: 'detached' });
 	await quiet!.getByRole('heading', { name: '2. Quiet Harbours' }).waitFor();
 	await quiet!.getByRole('button', { name: 'Load Quiet Harbours later' }).click();
-	await page.getByRole('dialog').getByRole('button', { name: 'Do it' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Apply' }).click();
 	await quiet!.getByRole('heading', { name: '3. Quiet Harbours' }).waitFor();
 });

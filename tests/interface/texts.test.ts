@@ -263,7 +263,7 @@ test('a patch is taken in, by keyboard: what is not certain is chosen, then all 
 	await page.keyboard.insertText(PATCH);
 	await page.getByRole('button', { name: 'See what it does' }).focus();
 	await press('Enter');
-	await status('1 part still without a sure place.').waitFor();
+	await status('1 part has no certain place yet.').waitFor();
 	const tide = page.getByRole('region', { name: 'scripts/tide.lua' });
 	await tide.getByText('The lines that it changes are not as they were.').waitFor();
 	await page.getByRole('region', { name: 'scripts/logbook.lua' }).getByText('at line 3').waitFor();

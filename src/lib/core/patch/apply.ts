@@ -222,7 +222,7 @@ function bytePart(bytes: Uint8Array, part: Part, exact: boolean, path: string): 
 		throw new PatchFault(
 			`The patch of ${path} puts ${added.length} bytes in the place of ${removed.length}.`
 		);
-	if (added.includes(null)) throw new PatchFault(`The patch of ${path} puts in “??”, which is no byte.`);
+	if (added.includes(null)) throw new PatchFault(`The patch of ${path} adds “??”, which is not a byte.`);
 	if (exact) return [put(part.line, 1), part.line - 1];
 	const places = found(bytes, [...above, ...removed, ...below]);
 	const candidates = places.map((at) => ({ line: at + above.length + 1, likeness: 1 }));

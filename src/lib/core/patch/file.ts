@@ -25,7 +25,7 @@ function preamble({ path, of, before, after, written, endsCount, parts }: FilePa
 		`Index: ${path}`,
 		...(of === 'bytes' ? ['Of: bytes, one to a line; ?? is any byte'] : []),
 		...(endsCount ? ['Line ends: part of the lines'] : []),
-		...(written ? [`Written: ${written.encoding}${written.bom ? ' with a mark' : ''}`] : []),
+		...(written ? [`Written: ${written.encoding}${written.bom ? ' with byte-order mark' : ''}`] : []),
 		...(before === null ? [] : [`Before: ${before}`]),
 		...(after === null ? [] : [`After: ${after}`]),
 		...parts.flatMap(({ anchor }, nth) =>
@@ -76,7 +76,7 @@ function knownOf(text: string): Known[] {
 		if (name === 'Of' && value.startsWith('bytes')) last.of = 'bytes';
 		else if (name === 'Line ends') last.endsCount = true;
 		else if (name === 'Written') {
-			const encoding = value.replace(/ with a mark$/, '');
+			const encoding = value.replace(/ with byte-order mark$/, '');
 			if (!isEncoding(encoding)) throw new PatchFault(`The patch names an unknown encoding, “${encoding}”.`);
 			last.written = { encoding, bom: encoding !== value };
 		} else if (name === 'Before' && /^[0-9a-f]{64}$/.test(value)) last.before = value;
@@ -90,7 +90,7 @@ function anchorOf(name: string, value: string): z.infer<typeof anchorSchema> {
 	try {
 		return anchorSchema.parse(JSON.parse(value));
 	} catch {
-		throw new PatchFault(`${name} of the patch cannot be read: what tells its place is damaged.`);
+		throw new PatchFault(`${name} of the patch is damaged and cannot be read.`);
 	}
 }
 
@@ -123,7 +123,9 @@ export function readPatch(text: string): Patch {
 			const path = pathOf(one);
 			if (path === '') throw new PatchFault('The patch does not say which file it is for.');
 			if (one.isBinary)
-				throw new PatchFault(`The patch has no contents for ${path}, which is no text. Give the file along.`);
+				throw new PatchFault(
+					`The patch has no contents for ${path}, which is not a text. Include the file instead.`
+				);
 			const { anchors, ...about } = known.get(path) ?? nothing();
 			const becomes =
 				one.oldFileName === NOWHERE || one.isCreate
@@ -147,11 +149,11 @@ export function readPatch(text: string): Patch {
 	const parts = files.reduce((sum, file) => sum + file.parts.length, 0);
 	if (parts > MOST_PARTS)
 		throw new PatchFault(
-			`The patch has ${parts} parts; the limit is ${MOST_PARTS}. Give the changed files along instead, or part it.`
+			`The patch has ${parts} parts; the limit is ${MOST_PARTS}. Include the changed files instead, or split it.`
 		);
 	const seen = new Set<string>();
 	const twice = files.find(({ path }) => seen.size === seen.add(path).size);
 	if (twice)
-		throw new PatchFault(`The patch changes ${twice.path} twice. Make it anew from the two versions.`);
+		throw new PatchFault(`The patch changes ${twice.path} twice. Make it again from the two versions.`);
 	return { files };
 }

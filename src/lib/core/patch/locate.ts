@@ -329,10 +329,10 @@ export function locate(part: Part, target: Target): Located {
 			return refused('Nothing in the file is like the lines around it.');
 		return refused(
 			places.some(({ fits }) => fits)
-				? 'Too much of what stood around it has changed.'
+				? 'Too many of the lines around it have changed.'
 				: part.removed.length > 0
 					? 'The lines that it changes are not as they were.'
-					: 'Something else was put where its lines go.'
+					: 'Other lines are now where its lines belong.'
 		);
 	}
 	const rival = part.anchor?.rival ?? null;
@@ -368,6 +368,6 @@ export function locate(part: Part, target: Target): Located {
 			? 'The lines are there, but not where they were: where they stood is something else.'
 			: near.length > 0
 				? 'Several places look alike.'
-				: 'Too much of what stood around it has changed.'
+				: 'Too many of the lines around it have changed.'
 	);
 }

@@ -159,22 +159,26 @@ export function filePatch(
 		if (was && is) {
 			if (was.length !== is.length)
 				throw new PatchFault(
-					`${path} is no text, and its two versions have different lengths (${was.length} and ${is.length} bytes): a patch of bytes keeps the length. Give the whole file along.`
+					`${path} is not a text, and its two versions have different lengths (${was.length} and ${is.length} bytes): a patch of bytes keeps the length. Include the whole file instead.`
 				);
 			const runs = byteRuns(was, is);
 			if (runs.reduce((sum, run) => sum + run.before[1] - run.before[0], 0) > MOST_BYTES)
-				throw new PatchFault(`${path} is no text, and too much of it differs. Give the whole file along.`);
+				throw new PatchFault(
+					`${path} is not a text, and too much of it differs. Include the whole file instead.`
+				);
 			return { ...about, ...bytesParts(was, is, runs) };
 		}
 		const one = (was ?? is)!;
 		if (one.length > MOST_BYTES)
-			throw new PatchFault(`${path} is no text, and too long for a patch. Give the whole file along.`);
+			throw new PatchFault(
+				`${path} is not a text, and too long for a patch. Include the whole file instead.`
+			);
 		return { ...about, ...whole(byteLines(one), becomes as 'new' | 'gone') };
 	}
 	const [was, is] = [before, after] as { text: string; encoding: string; bom: boolean }[];
 	if (was && is && (was.encoding !== is.encoding || was.bom !== is.bom))
 		throw new PatchFault(
-			`${path} is written in another encoding (${was.encoding}${was.bom ? ' with a mark' : ''} before, ${is.encoding}${is.bom ? ' with a mark' : ''} after): a patch keeps the encoding. Save both in the same.`
+			`${path} is written in another encoding (${was.encoding}${was.bom ? ' with byte-order mark' : ''} before, ${is.encoding}${is.bom ? ' with byte-order mark' : ''} after): a patch keeps the encoding. Save both in the same.`
 		);
 	const endsCount =
 		becomes === 'new' ? !['lf', 'none'].includes(detectEol(is!.text)) : endsDiffer(was?.text, is?.text);

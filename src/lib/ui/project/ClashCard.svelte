@@ -59,7 +59,7 @@
 		{:else}<code class="font-semibold">{clash.record}</code><span class="text-[12px] text-steam"
 				>not data</span
 			>{/if}
-		{#if clash.breaks}<span class="text-[12px] text-scald">a snag is on it</span>{/if}
+		{#if clash.breaks}<span class="text-[12px] text-scald">has a snag</span>{/if}
 		{#if clash.settled}<span class="text-[12px] text-verdigris">your mod decides</span>{/if}
 	</p>
 	<ol class="mt-1 flex flex-wrap gap-x-5 gap-y-1 text-[13px]" aria-label="In the order of loading">

@@ -97,7 +97,7 @@
 				<button
 					class="press main"
 					disabled={busy || (preview === null && fault === null)}
-					onclick={() => void done()}>Do it</button
+					onclick={() => void done()}>Apply</button
 				>
 			</footer>
 		</Dialog.Content>

@@ -77,7 +77,7 @@ export const answer: Bound<typeof schema> = {
 		const earlier = event.answers.filter((one) => one.name === made);
 		if (earlier.length > 0)
 			notes.push(
-				`${earlier.map((one) => `${one.path}:${one.line}`).join(', ')} answered it so far. Only the last function with a name counts, so the new one calls the one before it.`
+				`${earlier.map((one) => `${one.path}:${one.line}`).join(', ')} answers it so far. Only the last function with a name counts, so the new one calls the one before it.`
 			);
 		if (loadingOf(stack).call !== null) {
 			const loaded = withLoad(stack, path);

@@ -56,7 +56,7 @@
 					: file.becomes === 'gone'
 						? 'Removed.'
 						: `${counted(file.parts.length, 'part')}, each in its place.`
-				: `${counted(file.parts.filter((part) => !part.applied).length, 'part')} of ${file.parts.length} not certain.`;
+				: `${file.parts.filter((part) => !part.applied).length} of ${counted(file.parts.length, 'part')} without a certain place.`;
 </script>
 
 {#snippet shown(line: string, look: string)}
@@ -126,7 +126,7 @@
 			{:else}
 				<span class="text-saffron"
 					>{unplaced > 0
-						? `${counted(unplaced, 'part')} still without a sure place. Nothing is written before each has one.`
+						? `${unplaced === 1 ? '1 part has' : `${unplaced} parts have`} no certain place yet. Nothing is written until each has one.`
 						: 'The patch cannot be applied to these files.'}</span
 				>
 			{/if}
