@@ -204,3 +204,37 @@ describe('a script that is named after a record', () => {
 		);
 	});
 });
+
+describe('an answer to an event', () => {
+	const guide = `${GUIDE}loader: load_script\nevents:\n  on_day: { when: Every day., arguments: [{ name: day, min: 1, max: 28 }], returns: true ends it. }\n  'on_load_{id}': { kind: cart, arguments: [{ name: cart, kinds: [cart] }, { name: day }] }\n`;
+	const answered = (asked: object, base: Record<string, string> = SCRIPTS) => {
+		const stack = stackOf({}, base, guide);
+		const plan = planFor(stack, { do: 'answer', ...asked } as never, 'm');
+		const after = stackAfter(stack, plan);
+		const text = (path: string) => (fileContent(after.mine!.files.get(path)!) as { text: string }).text;
+		return { plan, after, text };
+	};
+	test('calls what answered before, is for whom it is asked, and is loaded after its neighbours', () => {
+		const { text, after, plan } = answered({ event: 'on_day' });
+		expect(text('scripts/on_day.lua')).toBe(
+			'-- Every day.\n-- day: 1 to 28\n-- Returns: true ends it.\nlocal before = on_day\nfunction on_day(day)\n\t\n\treturn before(day)\nend\n'
+		);
+		expect(text('scripts/main.lua')).toMatch(/load_script\("yard"\)\nload_script\("on_day"\)\n$/);
+		expect(loadingOf(after).unloaded).toEqual([]);
+		expect(plan.notes.join(' ')).toContain('Only the last function with a name counts');
+		expect(checkStack(after, buildLinks(after)).filter(({ file }) => file.startsWith('scripts/'))).toEqual(
+			[]
+		);
+	});
+	test('for one record, or for those with a value', () => {
+		expect(
+			answered({ event: 'on_load_{id}', of: 'pony', id: 'pony' }).text('scripts/on_load_pony.lua')
+		).toContain('\tif cart.id == "pony" then\n\t\t\n\tend\n');
+		const some = answered({ event: 'on_load_{id}', of: 'pony', field: 'load', value: '20' });
+		expect(some.text('scripts/on_load_pony.lua')).toContain('if cart.load == 20 then');
+		expect(() => answered({ event: 'on_day', id: 'pony' })).toThrow(/not known which record/);
+		expect(() => answered({ event: 'on_load_{id}' })).toThrow(/Choose for which one/);
+		expect(() => answered({ event: 'on_load_{id}', of: 'a b' })).toThrow(/cannot be part of the name/);
+		expect(() => answered({ event: 'on_none' })).toThrow(/asks for no on_none/);
+	});
+});

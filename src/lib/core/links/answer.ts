@@ -28,7 +28,11 @@ const written = (value: string): string =>
 /** The condition that a record is one of those that are meant; null for all. */
 function condition(argument: string, { id, field, value }: AnswerFor): string | null {
 	if (id !== undefined) return `${argument}.id == ${quoted(id)}`;
-	return field !== undefined && value !== undefined ? `${argument}.${field} == ${written(value)}` : null;
+	if (field === undefined || value === undefined) return null;
+	const names = field
+		.split('.')
+		.map((name) => (/^[A-Za-z_]\w*$/.test(name) ? `.${name}` : `[${quoted(name)}]`));
+	return `${argument}${names.join('')} == ${written(value)}`;
 }
 
 /** What the guide says of an event, as lines of commentary. */

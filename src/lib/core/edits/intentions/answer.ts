@@ -44,6 +44,18 @@ export function answerPath(stack: Stack, event: GameEvent, made: string, of: str
 	}
 }
 
+/** Has the script loaded like its neighbours, or says that this is left to do. */
+function hook(stack: Stack, path: string, next: Map<string, FileContent>, notes: string[]): void {
+	try {
+		const loaded = withLoad(stack, path);
+		next.set(loaded.into, loaded.next);
+		notes.push(...loaded.notes);
+	} catch (error) {
+		if (!(error instanceof NotPossible)) throw error;
+		notes.push(`${error.message} Have ${path} loaded by hand.`);
+	}
+}
+
 /** An event of the game is answered: a script with the right function, loaded where its neighbours are. */
 export const answer: Bound<typeof schema> = {
 	schema,
@@ -61,6 +73,10 @@ export const answer: Bound<typeof schema> = {
 				`It is not known which record ${made} gets, so it cannot be for some of them only.`
 			);
 		const path = answerPath(stack, event, made, of);
+		if (!/\.lua$/i.test(path))
+			throw new NotPossible(
+				`How a function is written is only known for Lua, and ${path} would not be Lua. Write a new script by hand.`
+			);
 		const text = answerText(stack, event, made, { id, field, value: wanted });
 		const like = event.answers.at(-1);
 		const letters = like?.layer.files.get(like.path)?.text;
@@ -79,11 +95,7 @@ export const answer: Bound<typeof schema> = {
 			notes.push(
 				`${earlier.map((one) => `${one.path}:${one.line}`).join(', ')} answers it so far. Only the last function with a name counts, so the new one calls the one before it.`
 			);
-		if (loadingOf(stack).call !== null) {
-			const loaded = withLoad(stack, path);
-			next.set(loaded.into, loaded.next);
-			notes.push(...loaded.notes);
-		}
+		if (loadingOf(stack).call !== null) hook(stack, path, next, notes);
 		const { changes, values } = filesChanged(stack, next);
 		return { title: `Answer ${made} in ${path}`, changes, values, notes };
 	},
