@@ -100,11 +100,15 @@ await withDemo(async (browser, base) => {
 		await act?.(page);
 		// Where this machine keeps the demo is nobody's business.
 		await page.evaluate((root) => {
+			const bare = (/** @type {string} */ text) =>
+				text.replaceAll(root, '~/kettle/').replace(/\/\S*\/kettle-pictures-[^/\s]+/g, '~/kettle/.kettle');
 			const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
 			while (texts.nextNode()) {
 				const node = texts.currentNode;
-				if (node.nodeValue?.includes(root)) node.nodeValue = node.nodeValue.replaceAll(root, '~/kettle/');
+				if (node.nodeValue && bare(node.nodeValue) !== node.nodeValue) node.nodeValue = bare(node.nodeValue);
 			}
+			for (const box of document.querySelectorAll('input'))
+				if (box.placeholder) box.placeholder = bare(box.placeholder);
 		}, root);
 		await page.waitForTimeout(600);
 		await page.screenshot({ path: join(out, `${name}.png`) });

@@ -344,8 +344,8 @@ export function locate(part: Part, target: Target): Located {
 		(one) => one.inside === true && one.head !== best.head && one.fits && one.likeness >= TRACE
 	);
 	const alone =
-		(!namesake && near.length === 0) ||
-		(!namesake && best.exact && near.every(({ exact, danger }) => !exact && danger < 1));
+		!namesake &&
+		(near.length === 0 || (best.exact && near.every(({ exact, danger }) => !exact && danger < 1)));
 	const enough = rival === null ? best.exact : best.likeness >= rival + margin;
 	const gone = isGone(part, target);
 	/** All that stood around it is there, between the same texts: what it stood in was only given another name. */

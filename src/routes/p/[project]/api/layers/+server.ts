@@ -105,7 +105,9 @@ export const POST = ({ params, request }) =>
 			}
 			if (ask.do === 'switch') {
 				if (row.owner !== 'others')
-					throw new SourceFault('The base and your mod are always loaded; only other layers can be switched off.');
+					throw new SourceFault(
+						'The base and your mod are always loaded; only other layers can be switched off.'
+					);
 				await switchLayer(client, row.id, ask.on);
 			}
 			if (ask.do === 'move') await moveLayer(client, slug, row.id, ask.by);
