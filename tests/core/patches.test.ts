@@ -88,6 +88,8 @@ test('new and removed files, texts in their encoding, and bytes', () => {
 interface Item {
 	old: string | null;
 	mine: string | null;
+	/** It was copied to another place. If it then went, the copy would be the same moved. */
+	copied?: true;
 }
 
 const oldOf = (items: readonly Item[]) =>
@@ -126,15 +128,33 @@ function randomBy(seed: number): () => number {
 	};
 }
 
-/** A script of functions, in which some lines are changed, added or taken out by me. */
-function script(random: () => number): Item[] {
-	const count = 4 + Math.floor(random() * 6);
-	const items: Item[] = [];
-	for (let nth = 0; nth < count; nth++) {
-		const name = names[nth % names.length]!;
-		for (const old of [`function on_${name}(boat, sea)`, ...body(random), 'end', ''])
-			items.push({ old, mine: old });
-	}
+/** Functions that are much alike. */
+function functions(random: () => number): string[] {
+	return Array.from({ length: 4 + Math.floor(random() * 6) }, (_, nth) => [
+		`function on_${names[nth % names.length]!}(boat, sea)`,
+		...body(random),
+		'end',
+		''
+	]).flat();
+}
+
+/** Records in a list that are much alike. */
+function records(random: () => number): string[] {
+	const list = Array.from({ length: 4 + Math.floor(random() * 8) }, (_, nth) => [
+		'\t\t{',
+		`\t\t\t"path": "words/${names[nth % names.length]!}.po",`,
+		'\t\t\t"role": "data",',
+		'\t\t\t"kinds": [',
+		`\t\t\t\t"${random() < 0.5 ? 'menu' : 'kitchen'}"`,
+		'\t\t\t]',
+		'\t\t},'
+	]);
+	return ['{', '\t"files": [', ...list.flat(), '\t]', '}'];
+}
+
+/** A file in which some lines are changed, added or taken out by me. */
+function script(random: () => number, lines: (random: () => number) => string[] = functions): Item[] {
+	const items = lines(random).map((old): Item => ({ old, mine: old }));
 	for (let nth = 1 + Math.floor(random() * 3); nth > 0; nth--) {
 		const at = Math.floor(random() * items.length);
 		const how = random();
@@ -150,9 +170,11 @@ function script(random: () => number): Item[] {
 const apart = (items: readonly Item[], at: number): boolean =>
 	[-2, -1, 0, 1].every((by) => !items[at + by] || !touched(items[at + by]!));
 
-/** Whether a line may be taken away: it opens no function, for without it nothing below is what it was. */
+/** Whether a line may be taken away: it opens no function and no list and names no record, for without it nothing below is what it was. */
 const loose = (items: readonly Item[], at: number): boolean =>
-	apart(items, at) && apart(items, at + 1) && !items[at]!.old?.startsWith('function ');
+	apart(items, at) &&
+	apart(items, at + 1) &&
+	!/^function |"path"|"files"/.test(items[at]?.old ?? 'function ');
 
 /** Lines elsewhere put in, taken out or moved by others. */
 function unrelated(items: readonly Item[], random: () => number): Item[] {
@@ -161,7 +183,8 @@ function unrelated(items: readonly Item[], random: () => number): Item[] {
 		const at = Math.floor(random() * next.length);
 		if (!apart(next, at)) continue;
 		const how = random();
-		const fresh = `\tnew_${Math.floor(random() * 1000)}(sea)`;
+		// Not everybody indents.
+		const fresh = `${random() < 0.6 ? '\t' : ''}new_${Math.floor(random() * 1000)}(sea)`;
 		if (how < 0.5) next.splice(at, 0, { old: fresh, mine: fresh });
 		else if (how < 0.75 && loose(next, at)) next.splice(at, 1);
 		else if (loose(next, at)) {
@@ -173,13 +196,21 @@ function unrelated(items: readonly Item[], random: () => number): Item[] {
 	return next;
 }
 
-/** A function of the script: `[from, to)` of its lines; an empty range where I change something at its edge. */
+/** A function or record of the file: `[from, to)` of its lines; an empty range where I change something at its edge. */
 function someFunction(items: readonly Item[], random: () => number): [number, number] {
-	const heads = items.flatMap(({ old }, nth) => (old?.startsWith('function ') ? [nth] : []));
+	const heads = items.flatMap(({ old }, nth) => (/^function |^\t\t\{$/.test(old ?? '') ? [nth] : []));
 	const nth = Math.floor(random() * heads.length);
 	const [from, to] = [heads[nth] ?? 0, heads[nth + 1] ?? items.length];
 	return apart(items, from) && apart(items, to) ? [from, to] : [from, from];
 }
+
+/** Copies of lines of others. */
+const copiesOf = (items: readonly Item[]): Item[] =>
+	items.flatMap((item): Item[] => {
+		if (item.old === null) return [];
+		item.copied = true;
+		return [{ old: item.old, mine: item.old }];
+	});
 
 const isMine = (items: readonly Item[], [from, to]: readonly [number, number]): boolean =>
 	items.slice(from, to).some(touched);
@@ -207,27 +238,32 @@ const HOSTILE: Record<string, (items: Item[], random: () => number) => 'clash' |
 		items.splice(at, 0, { old: '\tput(in, here)', mine: '\tput(in, here)' });
 		return 'clash';
 	},
+	'takes out what stands around a line of mine'(items, random) {
+		const at = items.findIndex((item) => touched(item) && item.old !== null && !item.copied);
+		if (at < 0) return undefined;
+		items.splice(Math.max(0, at - 1 - Math.floor(random() * 8)), 10 + Math.floor(random() * 6));
+		return 'clash';
+	},
 	'removes a function that I change'(items, random) {
 		const range = someFunction(items, random);
-		if (!isMine(items, range)) return undefined;
+		if (!isMine(items, range) || items[range[0]]?.copied) return undefined;
 		items.splice(range[0], range[1] - range[0]);
 		return 'clash';
 	},
 	'copies a function under another name'(items, random) {
 		const [from, to] = someFunction(items, random);
-		const copy = items
-			.slice(from, to)
-			.flatMap(({ old }): Item[] => (old === null ? [] : [{ old, mine: old }]));
-		const head = `function on_${['gale', 'mist', 'swell'][Math.floor(random() * 3)]}(boat, sea)`;
-		if (copy[0]) copy[0] = { old: head, mine: head };
+		const copy = copiesOf(items.slice(from, to));
+		const name = ['gale', 'mist', 'swell'][Math.floor(random() * 3)]!;
+		for (const item of copy) {
+			const old = item.old!.replace(/^function on_\w+/, `function on_${name}`);
+			item.old = item.mine = old.replace(/words\/\w+\.po/, `words/${name}.po`);
+		}
 		items.splice(random() < 0.5 ? from : to, 0, ...copy);
 		return undefined;
 	},
 	'copies the body of a function to the end'(items, random) {
 		const [from, to] = someFunction(items, random);
-		items.push(
-			...items.slice(from, to).flatMap(({ old }): Item[] => (old === null ? [] : [{ old, mine: old }]))
-		);
+		items.push(...copiesOf(items.slice(from, to)));
 		return undefined;
 	},
 	'moves a function'(items, random) {
@@ -258,9 +294,9 @@ const HOSTILE: Record<string, (items: Item[], random: () => number) => 'clash' |
 
 test('what was done elsewhere in the file is kept, and the patch still finds its place', () => {
 	let [right, refused] = [0, 0];
-	for (let seed = 1; seed <= 300; seed++) {
+	for (let seed = 1; seed <= 400; seed++) {
 		const random = randomBy(seed);
-		const items = script(random);
+		const items = script(random, seed % 4 === 0 ? records : functions);
 		const patch = patchOf(text(oldOf(items)), text(mineOf(items)));
 		if (patch.files.length === 0) continue;
 		const target = unrelated(items, random);
@@ -277,9 +313,9 @@ test('what was done elsewhere in the file is kept, and the patch still finds its
 
 test('on files that others changed on purpose it is right or refused, never wrong', () => {
 	let [right, refused] = [0, 0];
-	for (let seed = 1; seed <= 800; seed++) {
+	for (let seed = 1; seed <= 1000; seed++) {
 		const random = randomBy(seed + 10_000);
-		const items = script(random);
+		const items = script(random, seed % 3 === 0 ? records : functions);
 		const patch = patchOf(text(oldOf(items)), text(mineOf(items)));
 		if (patch.files.length === 0) continue;
 		const target = items.map((item) => ({ ...item }));

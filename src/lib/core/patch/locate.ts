@@ -75,16 +75,46 @@ function depthOf({ removed, added, below }: Part): number {
 	return indent(line) + (/^\s*(?:end\b|[})\]])/.test(line) ? 1 : 0);
 }
 
-/** Number of the line that opens what a part stands in at a place: the outermost of those that are indented less, or a section's head. */
-function headAt({ depths, sections }: Target, place: number, part: Part): number | null {
+/** What a line opens with and ends in: `function` and `)`, `-` and a letter, a letter and `{`. */
+function shapeOf(line: string): string {
+	const [, word, sign] = /^\s*(?:(\p{L}+)(?=\s+[\p{L}_])|(\S))/u.exec(line) ?? [];
+	const last = line.trimEnd().at(-1) ?? '';
+	const kind = (one: string) => (/[\p{L}\p{N}_"']/u.test(one) ? 'a' : one);
+	return `${word ?? kind(sign ?? '')} ${kind(last)}`;
+}
+
+/** Whether a line looks as if it opened what is indented below it. */
+const opens = (line: string): boolean =>
+	/[{[(:=>]\s*$|^\s*(?:-\s+)?[^\s"']+:(?:\s|$)|^\s*(?:local\s+)?(?:function|class|def|if|for|while|do|repeat)\b/.test(
+		line
+	);
+
+/** Whether a line only closes what was opened further up. */
+const CLOSES = /^\s*(?:end|[}\])]+)[;,)]*\s*$|^\s*<\/[^>]+>\s*$/;
+
+/**
+ * Number of the line that opens what a part stands in at a place: the outermost of those that are indented less, or a
+ * section's head. A line of another shape than the head that is looked for, which opens nothing, was only put there
+ * without being indented.
+ */
+function headAt({ texts, depths, sections }: Target, place: number, part: Part): number | null {
 	const section = place > 0 ? sections[place - 1]! : -1;
 	let depth = depthOf(part);
 	if (depth === 0) return section < 0 ? null : section;
+	const head = part.anchor?.in ?? null;
+	const shape = head === null ? null : shapeOf(head);
 	let found: number | null = null;
 	for (let nth = place - 1; nth >= 0 && depth > 0; nth--) {
 		if (nth === section && found === null) return nth;
 		const own = depths[nth]!;
-		if (own < 0 || own >= depth) continue;
+		const text = texts[nth]!;
+		if (own < 0) {
+			// What is closed here was opened by a line that is indented as far: only those outside of it are left.
+			if (CLOSES.test(text)) depth = Math.min(depth, indent(text));
+			continue;
+		}
+		if (own >= depth) continue;
+		if (shape !== null && shapeOf(text) !== shape && !opens(text)) continue;
 		found = nth;
 		depth = own;
 	}
@@ -170,6 +200,8 @@ interface Place extends Candidate {
 	at: number;
 	/** How alike it is if only what stands around the part counts, where that is more: the part itself may have changed. */
 	danger: number;
+	/** How alike it is if only what stands around the part counts. */
+	around: number;
 	/** The part can be put there: all that it takes away is there, and nothing is between what it is put between. */
 	fits: boolean;
 	/** All that stood around it is there, line by line. */
@@ -261,11 +293,13 @@ function compared(part: Part, target: Target): Place[] {
 				shared(above, weights.above, texts.slice(Math.max(0, at - above.length - SLACK), at)) +
 				shared(below, weights.below, texts.slice(behind, behind + below.length + SLACK));
 			const likeness = all === 0 ? (texts.length === 0 ? 1 : 0) : Math.min(1, (own + around) / all);
+			const aroundIt = all === ownAll ? 0 : Math.min(1, around / (all - ownAll));
 			return {
 				at,
 				line: at + 1,
 				likeness,
-				danger: Math.max(likeness, all === ownAll ? 0 : Math.min(1, around / (all - ownAll))),
+				danger: Math.max(likeness, aroundIt),
+				around: aroundIt,
 				fits: there && (removed.length > 0 || beside),
 				exact: there && beside && same(above, texts, at - above.length) && same(below, texts, behind),
 				close:
@@ -302,11 +336,15 @@ function candidatesOf(places: readonly Place[]): Candidate[] {
 }
 
 /**
- * Places that a place may be mistaken for. A line or two beside a place where all is as it was right beside the part is no
- * other place: it only shares the lines around it.
+ * Places that a place may be mistaken for. A line or two beside a place where all is as it was right beside the part, or
+ * where more of it is, is no other place: it only shares the lines around it.
  */
 const rivalsOf = (own: Place, places: readonly Place[]): Place[] =>
-	places.filter((one) => one !== own && (one.fits || !own.close || Math.abs(one.at - own.at) > BESIDE));
+	places.filter(
+		(one) =>
+			one !== own &&
+			(one.fits || Math.abs(one.at - own.at) > BESIDE || (!own.close && one.around >= own.around))
+	);
 
 /** How alike the most similar place is that is not the part's own, in the file that the part was made from. */
 export function rivalOf(part: Part, target: Target): number {
@@ -352,7 +390,8 @@ export function locate(part: Part, target: Target): Located {
 	const held = (one: Place) => one.exact && one.between === true && one.tight;
 	const mayBeFrom = (one: Place) => one !== best && one.likeness >= TRACE;
 	const elsewhere =
-		(best.between === false && places.some((one) => mayBeFrom(one) && one.between === true)) ||
+		(best.between === false &&
+			(!best.exact || places.some((one) => mayBeFrom(one) && one.between === true))) ||
 		(best.inside === false && !(gone && held(best)));
 	if (alone && enough && !elsewhere && margin > 0)
 		return { sure: true, line: best.line, likeness: best.likeness };
@@ -361,7 +400,8 @@ export function locate(part: Part, target: Target): Located {
 	const told = places.filter((one) => one.likeness >= TRACE && placed(one));
 	const only = told.find(({ fits, likeness }) => fits && likeness >= ALIKE);
 	const bounded = (part.anchor?.above.length ?? 0) > 0 && (part.anchor?.below.length ?? 0) > 0;
-	if (bounded && only && rivalsOf(only, told).length === 0)
+	// Where the nearest of them is gone, what the part stood in may be gone with it.
+	if (bounded && only && (only.tight || only.exact) && rivalsOf(only, told).length === 0)
 		return { sure: true, line: only.line, likeness: only.likeness };
 	return refused(
 		elsewhere
