@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { LuaFactory } from 'wasmoon';
 import { describe, expect, test } from 'vitest';
 import { NotPossible, planFor, stackAfter } from '$core/edits';
-import { NameFault, renamed, variableAt, variablesIn } from '$core/scripts';
+import { assignedIn, NameFault, readNames, renamed, usesIn, variableAt, variablesIn } from '$core/scripts';
 import { applySplices } from '$core/change';
 import { fileContent } from '$core/stack';
 import { stackOf } from './game';
@@ -102,5 +102,43 @@ describe('names in Lua', () => {
 		expect(() => asked(5, 8, 'level', 'say')).toThrow(NotPossible);
 		expect(() => asked(1, 10, 'tide', 'ebb')).toThrow(/already used in scripts\/ebb.lua/);
 		expect(() => asked(5, 8, 'tide', 'x')).toThrow(/There is no name “tide”/);
+	});
+});
+
+describe('where a name is used', () => {
+	const code = `range = 2 -- range of the tide
+local low = 1
+function tide(hour)
+	local range = 3
+	return range * low
+end
+function ebb(hour)
+	say("range", range, log.range)
+	return low + (range
+		- range)
+end
+`;
+
+	test('what a line gives a value', () => {
+		expect(assignedIn('range = 2')).toEqual({ name: 'range', local: false, at: 0 });
+		expect(assignedIn('\tlocal low = 1')).toEqual({ name: 'low', local: true, at: 7 });
+		for (const line of ['range == 2', 'boat.speed = 2', 'say("a = 2")', 'if range = 2'])
+			expect(assignedIn(line), line).toBe(null);
+	});
+
+	test('by the scopes of Lua: another variable of the name is another one', () => {
+		const script = readNames(code);
+		expect(usesIn(script, 'range', 0)).toEqual([1, 8, 9, 10]);
+		expect(usesIn(script, 'range', code.indexOf('range = 3'))).toEqual([4, 5]);
+		expect(usesIn(script, 'low', code.indexOf('low = 1'))).toEqual([2, 5, 9]);
+		// Seen from another script: the global one only.
+		expect(usesIn(script, 'range', null)).toEqual([1, 8, 9, 10]);
+		expect(usesIn(script, 'low', null)).toEqual([]);
+	});
+
+	test('by the word where the script is no Lua or has a fault', () => {
+		const script = readNames(`${code}end)\n`);
+		expect(script.variables).toBe(null);
+		expect(usesIn(script, 'range', 0)).toEqual([1, 4, 5, 8, 9, 10]);
 	});
 });

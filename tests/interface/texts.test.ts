@@ -55,6 +55,24 @@ test('a number inside a function of the game is changed, by keyboard, and undone
 	expect((await words('scripts/tide.lua')).text).toContain('return 1.6 * math.sin');
 });
 
+test('a constant says where else it is used, in all scripts', async () => {
+	const page = thePage();
+	await savedBeside(
+		'scripts/tide.lua',
+		(text) => `range = 1.6\n${text.replace('return 1.6', 'return range')}`
+	);
+	await savedBeside('scripts/freeplay.lua', (text) => `${text}\nfunction free_tide()\n\treturn range\nend\n`);
+	await at('inside/scripts/tide.lua');
+	const outside = page.getByRole('region', { name: 'Outside of functions' });
+	await outside.getByText('range is also used in freeplay.lua:').waitFor();
+	await outside.getByRole('link', { name: 'tide.lua:4' }).click();
+	await page.waitForURL(/scripts\/tide\.lua\?line=4/);
+	for (let step = 0; step < 2; step++) {
+		await page.getByRole('button', { name: /^Undo: / }).click();
+		await said(/^Undone: /);
+	}
+});
+
 test('what the text says is shown while it is typed: its record, its values, a fault; saving it shows the plan first', async () => {
 	const page = thePage();
 	await at('edit/data/engines.ini?line=3');

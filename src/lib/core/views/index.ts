@@ -54,7 +54,7 @@ export type {
 export type { ReadingPage, ReadPreview } from './reading';
 export type { FirstView } from './first';
 export type { ClashesPage, ClashValueView, ClashView, LayersPreview, OrderView } from './layers';
-export type { CodeLine, FunctionView, InsidePage, LiteralView } from './inside';
+export type { CodeLine, CodePlace, FunctionView, InsidePage, LiteralView } from './inside';
 export type { PageScript, PagesPage, PageView } from './pages';
 export type { PatchedFile, PatchView } from './patch';
 export type { NewFilePage, TextPage, WrittenLike } from './text';

@@ -16,6 +16,15 @@ export interface CodeLine {
 	line: number;
 	code: string;
 	literals: LiteralView[];
+	/** The name that the line gives a value, and where else that is used. */
+	gives: { name: string; used: CodePlace[] } | null;
+}
+
+/** A line of a script. */
+export interface CodePlace {
+	layer: string;
+	path: string;
+	line: number;
 }
 
 /** What stands in one function, or outside of any. */
@@ -23,7 +32,7 @@ export interface FunctionView {
 	name: string | null;
 	lines: CodeLine[];
 	/** Where it is called. */
-	used: { layer: string; path: string; line: number }[];
+	used: CodePlace[];
 }
 
 /** The numbers and texts inside a script. */

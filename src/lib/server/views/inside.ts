@@ -1,9 +1,19 @@
 // Numbers and texts inside a script, function by function, with what calls each.
 import { fileBelow } from '$core/edits';
 import { scriptsOf } from '$core/links';
-import { callsIn, literalsIn, type Literal } from '$core/scripts';
+import {
+	assignedIn,
+	callsIn,
+	literalsIn,
+	namedAt,
+	readNames,
+	usesIn,
+	type Literal,
+	type NamesRead
+} from '$core/scripts';
 import { displayName, type Stack } from '$core/stack';
-import type { FunctionView, InsidePage, LiteralView } from '$core/views';
+import { lineIndex } from '$core/text';
+import type { CodeLine, CodePlace, FunctionView, InsidePage, LiteralView } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
 
@@ -25,8 +35,8 @@ function recordOf(stack: Stack, { of, value }: Literal): LiteralView['record'] {
 }
 
 /** Where a function is called, in all scripts. */
-function usesOf(stack: Stack, name: string): FunctionView['used'] {
-	const used: FunctionView['used'] = [];
+function usesOf(stack: Stack, name: string): CodePlace[] {
+	const used: CodePlace[] = [];
 	for (const { path, layer } of scriptsOf(stack)) {
 		const code = layer.files.get(path)!.text?.text ?? '';
 		if (!code.includes(name)) continue;
@@ -34,6 +44,38 @@ function usesOf(stack: Stack, name: string): FunctionView['used'] {
 		if (used.length >= MOST_USES) break;
 	}
 	return used.slice(0, MOST_USES);
+}
+
+interface Given {
+	line: CodeLine;
+	name: string;
+	place: number;
+}
+
+/** Where else the names that lines of a script give values to are used: in this script, and global ones in all. */
+function findUses(stack: Stack, path: string, code: string, given: readonly Given[]): void {
+	if (given.length === 0) return;
+	const own = readNames(code);
+	const words = new RegExp(
+		`(?<![\\p{L}\\p{N}_])(?:${[...new Set(given.map(({ name }) => name))].join('|')})(?![\\p{L}\\p{N}_])`,
+		'u'
+	);
+	const read = new Map<string, { layer: string; names: NamesRead }>();
+	for (const script of scriptsOf(stack)) {
+		const text = script.path === path ? code : (script.layer.files.get(script.path)!.text?.text ?? '');
+		if (script.path === path) read.set(path, { layer: script.layer.id, names: own });
+		else if (words.test(text)) read.set(script.path, { layer: script.layer.id, names: readNames(text) });
+	}
+	for (const { line, name, place } of given) {
+		const local = namedAt(own, place)?.local === true;
+		const used: CodePlace[] = [];
+		for (const [where, { layer, names }] of read) {
+			if (local && where !== path) continue;
+			for (const at of usesIn(names, name, where === path ? place : null))
+				if (where !== path || at !== line.line) used.push({ layer, path: where, line: at });
+		}
+		line.gives = { name, used: used.slice(0, MOST_USES) };
+	}
 }
 
 /** @throws NotThere where there is no such script */
@@ -46,6 +88,8 @@ export function insidePage({ stack, project }: Model, path: string): InsidePage 
 		throw new NotThere(`There is no script ${path}.`);
 	const all = literalsIn(code);
 	const functions: FunctionView[] = [];
+	const starts = lineIndex(code);
+	const given: Given[] = [];
 	for (const one of all.slice(0, MOST)) {
 		let group = functions.find(({ name }) => name === one.in);
 		if (!group)
@@ -53,11 +97,16 @@ export function insidePage({ stack, project }: Model, path: string): InsidePage 
 				(group = { name: one.in, lines: [], used: one.in === null ? [] : usesOf(stack, one.in) })
 			);
 		let line = group.lines.at(-1);
-		if (line?.line !== one.line)
-			group.lines.push((line = { line: one.line, code: one.around, literals: [] }));
+		if (line?.line !== one.line) {
+			group.lines.push((line = { line: one.line, code: one.around, literals: [], gives: null }));
+			const start = starts[one.line - 1]!;
+			const assigned = assignedIn(code.slice(start, starts[one.line] ?? code.length));
+			if (assigned) given.push({ line, name: assigned.name, place: start + assigned.at });
+		}
 		const { nth, raw, value, of, at } = one;
 		line.literals.push({ nth, raw, value, of, at, record: recordOf(stack, one) });
 	}
+	findUses(stack, path, code, given);
 	return {
 		slug: project.slug,
 		path,

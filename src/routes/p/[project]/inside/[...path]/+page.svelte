@@ -2,6 +2,7 @@
 	import { fileAddress } from '$ui/frame/address';
 	import { applyIntention } from '$ui/frame/client.svelte';
 	import CodeValues from '$ui/text/CodeValues.svelte';
+	import Places from '$ui/text/Places.svelte';
 
 	/** Numbers and texts inside a script, each a field in its line of code. */
 	let { data } = $props();
@@ -26,11 +27,7 @@
 			<h2 class="flex flex-wrap items-baseline gap-3">
 				{#if group.name}<code>{group.name}()</code>{:else}Outside of functions{/if}
 				{#if group.used.length > 0}<span class="text-[13px] font-normal text-steam"
-						>called in {#each group.used as one, nth (nth)}{nth > 0 ? ', ' : ''}<a
-								class="follow"
-								href={fileAddress(data.slug, one.layer, one.path, one.line)}
-								>{one.path.replace(/^.*\//, '')}:{one.line}</a
-							>{/each}</span
+						>called in <Places slug={data.slug} places={group.used} /></span
 					>{/if}
 			</h2>
 			<div class="mt-2 space-y-1.5">
@@ -48,6 +45,12 @@
 								applyIntention(data.slug, { do: 'literal', path: data.path, nth, expected: raw, value })}
 						/>
 					</div>
+					{#if line.gives && line.gives.used.length > 0}
+						<p class="pl-13 text-[13px] text-steam">
+							<code>{line.gives.name}</code> is also used in
+							<Places slug={data.slug} places={line.gives.used} />
+						</p>
+					{/if}
 				{/each}
 			</div>
 		</section>
