@@ -61,10 +61,15 @@ function findUses(stack: Stack, path: string, code: string, given: readonly Give
 		'u'
 	);
 	const read = new Map<string, { layer: string; names: NamesRead }>();
-	for (const script of scriptsOf(stack)) {
-		const text = script.path === path ? code : (script.layer.files.get(script.path)!.text?.text ?? '');
-		if (script.path === path) read.set(path, { layer: script.layer.id, names: own });
-		else if (words.test(text)) read.set(script.path, { layer: script.layer.id, names: readNames(text) });
+	const scripts = scriptsOf(stack);
+	// This script first.
+	for (const { path: where, layer } of [
+		...scripts.filter((one) => one.path === path),
+		...scripts.filter((one) => one.path !== path)
+	]) {
+		const text = layer.files.get(where)!.text?.text ?? '';
+		if (where === path) read.set(path, { layer: layer.id, names: own });
+		else if (words.test(text)) read.set(where, { layer: layer.id, names: readNames(text) });
 	}
 	for (const { line, name, place } of given) {
 		const local = namedAt(own, place)?.local === true;
