@@ -24,6 +24,7 @@ import { missingReference } from './missing-reference';
 import { longText } from './long-text';
 import { wrongName } from './wrong-name';
 import { missingText } from './missing-text';
+import { changesNothing } from './changes-nothing';
 import { removesNothing } from './removes-nothing';
 import { sameAsBase } from './same-as-base';
 import { sameName } from './same-name';
@@ -68,6 +69,7 @@ export const RULES: readonly Rule[] = [
 	overBudget,
 	withoutEffect,
 	removesNothing,
+	changesNothing,
 	staleCopy,
 	sameName,
 	sameAsBase

@@ -1,3 +1,4 @@
+import { nearest } from '../links';
 import { isEditable } from '../stack';
 import type { Removal, Table } from '../stack';
 import { quoted, type Rule } from './snag';
@@ -28,6 +29,9 @@ export const removesNothing: Rule = {
 				if (removal.hits > 0) continue;
 				const { from, nth } = removal;
 				const id = idOf(removal);
+				const exact = from.removes === true;
+				const [meant] = exact ? [] : nearest(id, [...table.byId.keys()]);
+				const what = table.guide.title.toLowerCase();
 				yield {
 					id: ['removes-nothing', from.layer.id, from.file.path, id, nth].join('|'),
 					rule: 'removes-nothing',
@@ -39,9 +43,11 @@ export const removesNothing: Rule = {
 					record: id,
 					name: id,
 					field: null,
-					message: `${quoted(from.file.path)} is meant to remove ${table.guide.title.toLowerCase()} ${id}, but no layer below has exactly the same record: ${difference(table, removal)}. The game removes nothing.`,
+					message: exact
+						? `${quoted(from.file.path)} is meant to remove ${what} ${id}, but no layer below has exactly the same record: ${difference(table, removal)}. The game removes nothing.`
+						: `${quoted(from.file.path)} is meant to remove ${what} ${id}, but no layer below has one of this id. The game removes nothing.${meant === undefined ? '' : ` Did you mean ${quoted(meant)}?`}`,
 					candidates: [],
-					repairable: isEditable(from.layer)
+					repairable: exact && isEditable(from.layer)
 				};
 			}
 	}

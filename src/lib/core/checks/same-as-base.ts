@@ -8,7 +8,7 @@ export const sameAsBase: Rule = {
 	reads: ['records'],
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
-			if (table.guide.merge !== 'record') continue;
+			if (table.guide.merge === 'file') continue;
 			for (const row of new Set(
 				table.files.flatMap(({ layer }, at) => (isEditable(layer) ? [...table.rows.rowsOf[at]!] : []))
 			)) {

@@ -2,9 +2,10 @@
 import type { Content, Splice } from '../change';
 import { EditRefused, findField, type Document, type RecordNode } from '../formats';
 import { fieldOf } from '../guide';
-import { hiddenRecord, isEditable, recordKey, type EffectiveRecord } from '../stack';
+import { hiddenRecord, isEditable, recordKey, unitOf, type EffectiveRecord } from '../stack';
 import type { Draft } from './draft';
-import { setField, spliceFor, take, type FieldAbout, type Say, type Writing } from './steps';
+import { isSparse, sparseCopy } from './sparse';
+import { mustCount, setField, spliceFor, take, type FieldAbout, type Say, type Writing } from './steps';
 
 /** One value that is to be written. */
 export interface CellWrite {
@@ -60,10 +61,18 @@ function recordsOf({ records }: Document): Map<string, RecordNode> {
 }
 
 /** Puts copies of records behind those of a file of my mod, all in one splice where the format lets them. */
-function insertMany(draft: Draft, path: string, kind: string, sources: readonly EffectiveRecord[]): void {
+function insertMany(
+	draft: Draft,
+	path: string,
+	kind: string,
+	sources: readonly EffectiveRecord[],
+	parts: Parts
+): void {
 	const format = draft.format(path);
-	const one = ({ presences }: EffectiveRecord) => {
-		const { doc, record } = presences.at(-1)!;
+	const one = (source: EffectiveRecord) => {
+		const { doc, record } = isSparse(draft, kind)
+			? sparseCopy(draft, source, parts.get(recordKey(kind, source.id)) ?? new Set())
+			: source.presences.at(-1)!;
 		return format.insert(draft.doc(path, kind)!, doc, record);
 	};
 	// The first shows how a list begins, the second how it goes on.
@@ -85,13 +94,17 @@ function insertMany(draft: Draft, path: string, kind: string, sources: readonly 
 /** A file and a kind: records of several kinds may be in one. */
 const fileKey = ({ kind }: EffectiveRecord, path: string) => JSON.stringify([kind, path]);
 
+/** Fields and lists of records that are to be there, by record. */
+type Parts = ReadonlyMap<string, ReadonlySet<string>>;
+
 /**
  * Makes sure that my mod has all of the records and gives the path of the file that each is in; as `take` does for one.
  */
 export function takeMany(
 	draft: Draft,
 	records: readonly EffectiveRecord[],
-	say: Say
+	say: Say,
+	parts: Parts = new Map()
 ): Map<EffectiveRecord, string> {
 	const paths = new Map<EffectiveRecord, string>();
 	const missing = new Map<string, [path: string, records: EffectiveRecord[]]>();
@@ -103,6 +116,7 @@ export function takeMany(
 		paths.set(record, path);
 		const name = recordKey(record.kind, record.id);
 		if (mine || asked.has(name)) continue;
+		mustCount(draft, record);
 		asked.add(name);
 		const list = missing.get(fileKey(record, path));
 		if (list) list[1].push(record);
@@ -110,8 +124,9 @@ export function takeMany(
 	}
 	for (const [path, list] of missing.values()) {
 		const [first, ...rest] = list;
-		take(draft, first!, say);
 		const { kind } = first!;
+		const [part] = parts.get(recordKey(kind, first!.id)) ?? [];
+		take(draft, first!, say, part);
 		const { merge } = draft.stack.guide.kinds[kind]!;
 		if (merge === 'file' || rest.length === 0) continue;
 		const there = recordsOf(draft.doc(path, kind)!);
@@ -119,7 +134,8 @@ export function takeMany(
 			draft,
 			path,
 			kind,
-			rest.filter(({ id }) => !there.has(id))
+			rest.filter(({ id }) => !there.has(id)),
+			parts
 		);
 	}
 	return paths;
@@ -131,7 +147,15 @@ export function takeMany(
  * @throws EditRefused
  */
 export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): string[] {
-	const paths = takeMany(draft, [...new Set(cells.map(({ record }) => record))], say);
+	const parts = new Map<string, Set<string>>();
+	for (const { record, field } of cells) {
+		if (!isSparse(draft, record.kind)) continue;
+		const name = recordKey(record.kind, record.id);
+		const units = parts.get(name);
+		if (units) units.add(unitOf(field));
+		else parts.set(name, new Set([unitOf(field)]));
+	}
+	const paths = takeMany(draft, [...new Set(cells.map(({ record }) => record))], say, parts);
 	const byFile = new Map<string, [path: string, list: CellWrite[]]>();
 	for (const cell of cells) {
 		const path = paths.get(cell.record)!;
@@ -169,7 +193,7 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 		const all = together(splices);
 		if (all) draft.edit(path, all);
 		else later.unshift(...list.filter((cell) => !later.includes(cell)));
-		for (const cell of later) setField(draft, { path, kind, id: cell.record.id }, writing(cell));
+		for (const cell of later) setField(draft, { path, kind, id: cell.record.id }, writing(cell), cell.record);
 		const now = recordsOf(draft.doc(path, kind)!);
 		const values = new Map<string, Map<string, string>>();
 		for (const cell of list) {

@@ -18,6 +18,7 @@ import { hookUp } from './hooked';
 import type { Place } from './draft';
 import { twinOf, twinsOfFile } from './follow';
 import { setField, take } from './steps';
+import { wholeCopy } from './sparse';
 import { note, NotPossible, textBefore, wanted, write, type Following, type Work } from './work';
 
 /** What the fields of a record that follow from its id become under another id. */
@@ -205,9 +206,10 @@ export function copyRecord(
 	ids: Readonly<Record<string, string>> = {}
 ): { path: string; derived: Map<string, string> } {
 	const { stack, draft } = work;
-	const source = record.presences.at(-1)!;
 	const guide = stack.guide.kinds[record.kind]!;
-	let { path } = source;
+	const last = record.presences.at(-1)!;
+	const source = guide.merge === 'field' ? { ...wholeCopy(draft, record), file: last.file } : last;
+	let { path } = last;
 	if (!source.record.idSpan) path = copyNamed(work, record, newId, ids);
 	else {
 		const format = draft.format(path);

@@ -53,7 +53,7 @@ export function repoint(
 	}
 	setValues(work, cells, following);
 	for (const { from, field } of keys) {
-		const path = take(draft, from, work.say);
+		const path = take(draft, from, work.say, field);
 		const node = draft.record({ path, kind: from.kind, id: from.id });
 		if (!node) continue;
 		draft.edit(path, draft.format(path).renameKey(draft.doc(path)!, node, field, newId));

@@ -17,6 +17,7 @@ import { myFiles } from './after';
 import { setValues } from './follow';
 import type { Reversing } from './intentions';
 import { removeRecord } from './steps';
+import { prune } from './sparse';
 import { isText, NotPossible, startWork, textBefore, write } from './work';
 
 type Later = Reversing['later'][number];
@@ -128,10 +129,15 @@ function byValue(stack: Stack, step: Plan, mod: string, blocker: string): Plan {
 			!record ||
 			!mine ||
 			!isEditable(mine.layer) ||
-			stack.guide.kinds[kind]!.merge !== 'record' ||
+			stack.guide.kinds[kind]!.merge === 'file' ||
 			!isInBase(record)
 		)
 			continue;
+		if (stack.guide.kinds[kind]!.merge === 'field') {
+			if (!prune(draft, { path: mine.path, kind, id }, record))
+				removeRecord(draft, { path: mine.path, kind, id }, work.say);
+			continue;
+		}
 		const below = record.presences.findLast(({ layer }) => !isEditable(layer));
 		const node = draft.record({ path: mine.path, kind, id });
 		const same =

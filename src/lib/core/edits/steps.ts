@@ -14,6 +14,7 @@ import { hintsFor, textPath, type KindGuide } from '../guide';
 import {
 	isEditable,
 	fileContent,
+	unitOf,
 	type EffectiveRecord,
 	type LayerFile,
 	type Presence,
@@ -21,6 +22,7 @@ import {
 	type TableFile
 } from '../stack';
 import type { Draft, Place } from './draft';
+import { ensureUnit, sparseCopy, strip } from './sparse';
 
 /** The identity of my mod as it is used in file names; from the folder-safe name the project gives it. */
 export interface ModName {
@@ -35,18 +37,49 @@ export type Say = (note: string) => void;
 
 /**
  * Makes sure that my mod has the record in a file of its own and returns that path. One record is taken where the game
- * merges by record, the whole file where it does not.
+ * merges by record, the whole file where it does not; no more than the field at `part`, or the list that it is in, where
+ * layers replace single fields.
  */
-export function take(draft: Draft, record: EffectiveRecord, say: Say): string {
+export function take(draft: Draft, record: EffectiveRecord, say: Say, part?: string): string {
+	mustCount(draft, record);
+	const { kind, id } = record;
 	const mine = record.presences.find((presence) => isEditable(presence.layer));
-	if (mine) return mine.path;
-	const { path, doc, record: source, file } = winner(record);
-	const merge = draft.stack.guide.kinds[record.kind]!.merge;
+	const { path, doc, record: source, file } = mine ?? winner(record);
+	const place = { path, kind, id };
+	if (mine || (draft.has(path) && draft.record(place))) {
+		if (part !== undefined) ensureUnit(draft, place, record, part);
+		return path;
+	}
+	const merge = draft.stack.guide.kinds[kind]!.merge;
 	begin(draft, { path, doc, file }, merge, say);
-	if (merge === 'file' || draft.record({ path, kind: record.kind, id: record.id })) return path;
+	if (merge === 'field' && draft.record(place)) {
+		// A file that is one record has come with all of it.
+		strip(draft, place, new Set(part === undefined ? [] : [unitOf(part)]));
+		if (part !== undefined) ensureUnit(draft, place, record, part);
+		return path;
+	}
+	if (merge === 'file' || draft.record(place)) return path;
+	if (merge === 'field') {
+		const sparse = sparseCopy(draft, record, new Set(part === undefined ? [] : [unitOf(part)]));
+		draft.edit(
+			path,
+			draft.format(path).insert(draft.doc(path, kind) ?? draft.doc(path)!, sparse.doc, sparse.record)
+		);
+		say(`The game merges ${path} field by field, so your mod gets only what you change.`);
+		return path;
+	}
 	draft.edit(path, draft.format(path).insert(draft.doc(path)!, doc, source));
 	say(`The game merges ${path} record by record, so your mod gets only this record.`);
 	return path;
+}
+
+/** @throws EditRefused where my mod's version of a record would change nothing, because the first one counts */
+export function mustCount({ stack }: Draft, { kind, id, presences }: EffectiveRecord): void {
+	const { second, merge, title } = stack.guide.kinds[kind]!;
+	if (second !== 'first' || merge === 'file' || presences.some(({ layer }) => isEditable(layer))) return;
+	throw new EditRefused(
+		`Of two records of one id the game uses the first. ${title} ${id} is in a layer below, so your mod cannot change it.`
+	);
 }
 
 /** Begins a file of my mod that stands in for one of the game: with all of it, or with nothing where records merge. */
@@ -111,9 +144,13 @@ export function spliceFor(
 	return format.set(doc, record, field, text);
 }
 
-/** Sets one field in a file of my mod; a number is written as the base writes it. */
-export function setField(draft: Draft, place: Place, writing: Writing): void {
+/**
+ * Sets one field in a file of my mod; a number is written as the base writes it.
+ * @param of the record as the game sees it, of which my mod may not say the field yet
+ */
+export function setField(draft: Draft, place: Place, writing: Writing, of?: EffectiveRecord): void {
 	const { path, kind, id } = place;
+	if (of) ensureUnit(draft, place, of, writing.field);
 	const record = draft.record(place);
 	if (!record) throw new EditRefused(`${path} has no record ${id}.`);
 	draft.edit(path, spliceFor(draft.format(path), draft.doc(path, kind)!, record, writing));

@@ -14,6 +14,7 @@ export {
 	type Guide,
 	type InheritsGuide,
 	type KindGuide,
+	type ListJoin,
 	type MarkupGuide,
 	type Note,
 	type NoteTarget,

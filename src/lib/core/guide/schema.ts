@@ -269,6 +269,19 @@ export const writtenSchema = z.strictObject({
 	strict: z.boolean().optional()
 });
 
+/** How a list of a later layer is joined with the list below it, instead of standing in for it. */
+const join = z.strictObject({
+	/** What makes two items the same: all they say, what is under one name in them, or their number. */
+	same: z.enum(['value', 'id', 'position']).default('value'),
+	/** The name under which items have their id. */
+	id: z.string().default('id'),
+	/** What counts where both layers have an item: the one below, the later one in its place, or both. */
+	second: z.enum(['first', 'last', 'both']).default('last'),
+	/** Before the item (or its id) that is taken out of the list below. */
+	out: z.string().min(1).max(20).optional()
+});
+export type ListJoin = z.output<typeof join>;
+
 const kind = z.strictObject({
 	title: z.string(),
 	plural: z.string().optional(),
@@ -293,8 +306,14 @@ const kind = z.strictObject({
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
 	at: z.string().nullable().optional(),
 	written: writtenSchema.optional(),
-	/** Whether a later layer replaces single records or the whole file. */
-	merge: z.enum(['record', 'file']).default('file'),
+	/** Whether a later layer replaces the whole file, single records, or single fields of them (lists as a whole). */
+	merge: z.enum(['record', 'file', 'field']).default('file'),
+	/** Lists that are joined with those below, by their paths, where layers replace single fields. */
+	joins: z.record(z.string().regex(/^[^[\]]+$/, 'is no path of a list'), join).optional(),
+	/** Which record counts where two layers have one of an id, where layers do not replace whole files; the last, if nothing is said. */
+	second: z.enum(['first', 'last']).optional(),
+	/** A record in which a field has this value takes the record of its id out of the layers below. */
+	out: z.strictObject({ field: z.string(), is: z.string() }).optional(),
 	/** Why a mod's files are taken to add to the game's, if nobody stated it. */
 	adds: found,
 	/**

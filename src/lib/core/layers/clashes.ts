@@ -1,6 +1,6 @@
 // What two or more layers both change: by record and field, and by file, with who wins now.
 import type { Facts } from '../facts';
-import { isGame, type Layer, type Stack, type Table, type TableFile } from '../stack';
+import { isGame, unitOf, type Layer, type Stack, type Table, type TableFile } from '../stack';
 import { digestOf } from '../text';
 
 /** What a layer says of a field. */
@@ -41,11 +41,12 @@ interface Standing {
 
 /** Calls `each` for every field of a record, as numbers of texts; of texts in a language, one field with that name. */
 function eachField(
-	{ facts, language }: TableFile,
+	{ facts, composed, language }: TableFile,
 	nth: number,
 	each: (path: number | string, value: number) => void
 ) {
-	const { shapes, shape, firsts, values } = facts;
+	// Where layers replace single fields, only those that a file says itself are its own.
+	const { shapes, shape, firsts, values } = composed?.own ?? facts;
 	const paths = shapes[shape[nth]!] ?? [];
 	for (let at = 0; at < paths.length; at++) {
 		const value = values[firsts[nth]! + at]!;
@@ -106,6 +107,13 @@ function saidBy(list: readonly Standing[]): {
 const textOf = (facts: Facts, number: number | undefined): string | null =>
 	number === undefined || number < 0 ? null : facts.pool.at(number);
 
+/** Whether a path lies in a list of which the items of all layers count. */
+function isJoined({ guide: { joins }, pool }: Table, path: number | string): boolean {
+	if (!joins || typeof path === 'string') return false;
+	const join = joins[unitOf(pool.at(path))];
+	return join !== undefined && join.same !== 'position';
+}
+
 function* inTable(table: Table, order: ReadonlyMap<string, number>): Generator<Clash> {
 	const key = table.guide.key === undefined ? -1 : table.pool.find(table.guide.key);
 	for (const list of contested(table, order)) {
@@ -115,11 +123,14 @@ function* inTable(table: Table, order: ReadonlyMap<string, number>): Generator<C
 		const record = facts.pool.at(facts.ids[list[0]!.nth]!);
 		const paths = new Set([...by.values()].flatMap(({ said }) => [...said.keys()]));
 		for (const path of paths) {
-			// What names the record is the same in all of them.
-			if (path === key) continue;
+			// What names the record is the same in all of them, and joined lists have the items of all.
+			if (path === key || isJoined(table, path)) continue;
 			const under = base?.get(path);
-			const stating = [...by].filter(([, { said, at }]) => said.has(path) || at.from.language === undefined);
-			// A text in one language says nothing of the others.
+			// A text in one language says nothing of the others, and a single field nothing of the rest.
+			const whole = table.guide.merge !== 'field';
+			const stating = [...by].filter(
+				([, { said, at }]) => said.has(path) || (whole && at.from.language === undefined)
+			);
 			const changing = stating.filter(([, { said }]) => said.get(path) !== under);
 			if (stating.length < 2 || changing.length === 0) continue;
 			const first = stating.findIndex(([, { said }]) => said.get(path) !== under);

@@ -32,10 +32,10 @@ function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
 				? `adds a file of ${(kind.plural ?? kind.title).toLowerCase()} beside the game's`
 				: 'is not in the game'
 		];
-	if (kind?.merge === 'record')
+	if (kind && kind.merge !== 'file')
 		return [
 			'patch',
-			`its ${(kind.plural ?? kind.title).toLowerCase()} are merged into the game's, record by record`
+			`its ${(kind.plural ?? kind.title).toLowerCase()} are merged into the game's, ${kind.merge} by ${kind.merge}`
 		];
 	return ['overrides', 'the game reads it instead of its own file of this name'];
 }

@@ -1,7 +1,8 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
 export { changedRows, isChanged } from './changed';
 export { isEditable, isGame, type Layer, type LayerOwner } from './layer';
-export { type FollowedRule, type MergeRule } from './merge';
+export type { MergeRule } from './merge';
+export { cellsOver, joinLists, unitOf, type Cell, type ItemDone } from './join';
 export { buildStack, buildSteps, valueOf, baseValueOf, hiddenRecord, isInBase, type Stack } from './stack';
 export { derived, numberRows, rowsWhere } from './derived';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';

@@ -1,17 +1,15 @@
 // How what several layers say of one thing comes together: a function of the rule that the game follows.
+import type { KindGuide } from '../guide';
 import type { EffectiveValue, Presence } from './record';
 import type { Layer } from './layer';
 import { isOn } from './layer';
 import type { TableFile } from './table';
 
 /**
- * What of a later layer stands in for what of those below it: the whole file of a path, the whole record of an id, each
- * field, or each item of a list.
+ * What of a later layer stands in for what of those below it: the whole file of a path, the whole record of an id, or
+ * each field, of which lists may be joined.
  */
-export type MergeRule = 'file' | 'record' | 'field' | 'list';
-
-/** The rules that can be followed so far. */
-export type FollowedRule = Extract<MergeRule, 'file' | 'record'>;
+export type MergeRule = KindGuide['merge'];
 
 /** Files of a kind that count, and those that the file of a later layer stands in for. */
 export interface Counting {
@@ -21,8 +19,9 @@ export interface Counting {
 
 const NONE: TableFile[] = [];
 
-const FILES: Record<FollowedRule, (lists: readonly TableFile[][], layers: readonly Layer[]) => Counting> = {
+const FILES: Record<MergeRule, (lists: readonly TableFile[][], layers: readonly Layer[]) => Counting> = {
 	record: (lists) => ({ counting: lists.flat(), hidden: NONE }),
+	field: (lists) => ({ counting: lists.flat(), hidden: NONE }),
 	file(lists, layers) {
 		const [counting, hidden]: [TableFile[], TableFile[]] = [[], []];
 		lists.forEach((list, nth) => {
@@ -36,7 +35,7 @@ const FILES: Record<FollowedRule, (lists: readonly TableFile[][], layers: readon
 
 /** Which files of a kind count. @param lists the files of each layer, in load order */
 export const filesThatCount = (
-	rule: FollowedRule,
+	rule: MergeRule,
 	lists: readonly TableFile[][],
 	layers: readonly Layer[]
 ): Counting => FILES[rule](lists, layers);
@@ -64,12 +63,45 @@ function over(below: Values, presence: Presence): Values {
 	return values;
 }
 
-const VALUES: Record<FollowedRule, (presences: readonly Presence[]) => Values> = {
+/** Cells of records that were made whole, each with where it was said; the later ones over those below. */
+function composed(presences: readonly Presence[]): Values {
+	let below: Values = new Map();
+	/** What the values below are, by where they were said. */
+	let known = new Map<string, EffectiveValue>();
+	for (const presence of presences) {
+		const [values, said]: [Values, typeof known] = [new Map(), new Map()];
+		for (const { path, value, remark, origin } of presence.cells) {
+			const home = `${origin.presence.layer.id}|${origin.presence.path}|${origin.presence.nth}|${origin.path}`;
+			const same = known.get(home);
+			const under = below.get(path);
+			const heard = remark ?? under?.remark;
+			const one: EffectiveValue = {
+				value,
+				presence: origin.presence,
+				...(origin.path === path ? {} : { at: origin.path }),
+				// Of joined lists, what has the same number below need not be the same item.
+				overrode:
+					same?.overrode ??
+					(under && origin.path === path
+						? [{ layer: under.presence.layer, value: under.value }, ...under.overrode]
+						: []),
+				...(heard ? { remark: heard } : {})
+			};
+			values.set(path, one);
+			said.set(home, one);
+		}
+		[below, known] = [values, said];
+	}
+	return below;
+}
+
+const VALUES: Record<MergeRule, (presences: readonly Presence[]) => Values> = {
 	// Of the files that count, no two of one path have a record: as where whole records stand in for each other.
 	file: (presences) => presences.reduce<Values>(over, new Map()),
-	record: (presences) => presences.reduce<Values>(over, new Map())
+	record: (presences) => presences.reduce<Values>(over, new Map()),
+	field: composed
 };
 
 /** The values of a record from all that count, in load order: of each its origin, and what it overrode. */
-export const valuesThatCount = (rule: FollowedRule, presences: readonly Presence[]): Values =>
+export const valuesThatCount = (rule: MergeRule, presences: readonly Presence[]): Values =>
 	VALUES[rule](presences);

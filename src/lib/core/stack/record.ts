@@ -20,7 +20,12 @@ export interface Presence {
 	/** Whether the id is written in the file. */
 	readonly written: boolean;
 	readonly remark: string | undefined;
+	/** What the record says from here on: all of it, also where its file says some fields only. */
 	readonly fields: FactField[];
+	/** The same, each with where it was said: of fields that layers replace one by one, that may be a layer below. */
+	readonly cells: (FactField & { origin: { presence: Presence; path: string } })[];
+	/** Whether the file itself says a field; `path` as the file has it. */
+	says(path: string): boolean;
 	/** The document (of a file with records of several kinds that part of it) and the record in it, opened when first asked for. */
 	readonly doc: Document;
 	readonly record: RecordNode;
@@ -30,6 +35,8 @@ export interface Presence {
 export interface EffectiveValue {
 	value: string;
 	presence: Presence;
+	/** Its path in the record of that file, where that is another one: joined lists number their items anew. */
+	at?: string;
 	/** The values below it in the stack, nearest first. */
 	overrode: { layer: Layer; value: string }[];
 	remark?: string;
@@ -77,6 +84,23 @@ class Standing implements Presence {
 	}
 	get fields() {
 		return fieldsAt(this.from.facts, this.nth);
+	}
+	get cells(): Presence['cells'] {
+		const { composed, facts } = this.from;
+		const first = facts.firsts[this.nth]!;
+		const homes = new Map<string, Presence>();
+		return this.fields.map((field, place) => {
+			const origin = composed?.origins[first + place];
+			if (!origin || (origin.from === this.from && origin.nth === this.nth))
+				return { ...field, origin: { presence: this as Presence, path: origin?.path ?? field.path } };
+			const home = `${origin.from.layer.id}|${origin.from.file.path}|${origin.nth}`;
+			let presence = homes.get(home);
+			if (!presence) homes.set(home, (presence = new Standing(origin.from, origin.nth)));
+			return { ...field, origin: { presence, path: origin.path } };
+		});
+	}
+	says(path: string) {
+		return valueAt(this.from.composed?.own ?? this.from.facts, this.nth, path) !== undefined;
 	}
 	get doc() {
 		return (this.opened ??= partOf(this.from.file.doc!, this.from.spec));

@@ -1,11 +1,12 @@
 import { partOf, type Document, type RecordNode } from '../formats';
-import { partFacts, valueAt, type Facts, type Pool } from '../facts';
-import { claimsOf, isFromPath, type Guide } from '../guide';
+import { partFacts, valueAt, valueIn, type Facts, type Pool } from '../facts';
+import { claimsOf, isFromPath, type Guide, type KindGuide } from '../guide';
 import { fileUnder, numberOf } from './changed';
 import { isEditable, isOn, type Layer } from './layer';
+import { composeFiles } from './compose';
 import { filesThatCount } from './merge';
 import type { EffectiveRecord } from './record';
-import { sameRecord, tableOver, type Removal, type Table, type TableFile } from './table';
+import { sameRecord, tableOver, type Removal, type Table, type TableFile, type TableFiles } from './table';
 
 /** The layers merged as the guide says. */
 export interface Stack {
@@ -52,7 +53,13 @@ function* claimedOf(layer: Layer, guide: Guide): Generator<void, Claimed> {
 const NONE: TableFile[] = [];
 const NOTHING: Removal[] = [];
 
-/** Files without the records that later layers take out of them. */
+/** Files without some of their records. */
+const without = (file: TableFile, gone: ReadonlySet<number>): TableFile =>
+	gone.size === 0
+		? file
+		: { ...file, gone: [...new Set([...(file.gone ?? []), ...gone])].sort((a, b) => a - b) };
+
+/** Files without the records that later layers take out of them, because they say exactly the same. */
 function takeOut(
 	files: TableFile[],
 	removers: readonly TableFile[],
@@ -63,7 +70,6 @@ function takeOut(
 	);
 	const counting = files.map((file) => {
 		const over = removals.filter(({ from }) => layers.indexOf(from.layer) > layers.indexOf(file.layer));
-		if (over.length === 0) return file;
 		const gone = new Set<number>();
 		for (const removal of over) {
 			const { facts } = removal.from;
@@ -75,26 +81,82 @@ function takeOut(
 				nth = file.facts.ids.indexOf(facts.ids[removal.nth]!, nth + 1);
 			}
 		}
-		return gone.size === 0 ? file : { ...file, gone: [...gone].sort((a, b) => a - b) };
+		return without(file, gone);
 	});
 	return { counting, removals };
 }
 
-/** Files of a kind that count, those that do not, and what is taken out of them. */
-function* filesOf(
-	kind: string,
-	layers: readonly Layer[],
-	guide: Guide
-): Generator<void, { counting: TableFile[]; hidden: TableFile[]; removals: Removal[] }> {
-	const { merge, removes } = guide.kinds[kind]!;
+/** Files in load order without the records that a marked record of a later layer takes out by its id. */
+function takeOutMarked(
+	files: readonly TableFile[],
+	{ field, is }: NonNullable<KindGuide['out']>
+): { counting: TableFile[]; removals: Removal[] } {
+	const removals: Removal[] = [];
+	/** Where each id is in the files gone through. */
+	const standing = new Map<number, { at: number; nth: number; layer: Layer }[]>();
+	const gone = files.map(() => new Set<number>());
+	files.forEach((from, at) => {
+		const { facts, layer } = from;
+		const [path, mark] = [facts.pool.find(field), facts.pool.find(is)];
+		facts.ids.forEach((id, nth) => {
+			const marked = path >= 0 && mark >= 0 && valueIn(facts, nth, path) === mark;
+			if (!marked) {
+				standing.set(id, [...(standing.get(id) ?? []), { at, nth, layer }]);
+				return;
+			}
+			gone[at]!.add(nth);
+			const hit = (standing.get(id) ?? []).filter((one) => one.layer !== layer);
+			for (const one of hit) gone[one.at]!.add(one.nth);
+			standing.delete(id);
+			removals.push({ from, nth, hits: hit.length });
+		});
+	});
+	return { counting: files.map((file, at) => without(file, gone[at]!)), removals };
+}
+
+/** Files in load order of which the first record of an id counts; the others, which change nothing, beside. */
+function firstCounts(files: readonly TableFile[]): { counting: TableFile[]; ignored: Removal[] } {
+	const owners = new Map<number, Layer>();
+	const ignored: Removal[] = [];
+	const counting = files.map((from) => {
+		const gone = new Set<number>();
+		const out = new Set(from.gone);
+		from.facts.ids.forEach((id, nth) => {
+			if (out.has(nth)) return;
+			const owner = owners.get(id);
+			if (owner === undefined) owners.set(id, from.layer);
+			else if (owner !== from.layer) {
+				gone.add(nth);
+				ignored.push({ from, nth, hits: 0 });
+			}
+		});
+		return without(from, gone);
+	});
+	return { counting, ignored };
+}
+
+/** Files of a kind that count, those that do not, what is taken out of them, and what does not count beside them. */
+function* filesOf(kind: string, layers: readonly Layer[], guide: Guide): Generator<void, TableFiles> {
+	const about = guide.kinds[kind]!;
 	const all: TableFile[][] = [];
 	for (const layer of layers)
 		all.push(isOn(layer) ? ((yield* claimedOf(layer, guide)).get(kind) ?? NONE) : NONE);
-	const lists = removes ? all.map((list) => list.filter((file) => !file.removes)) : all;
-	const { counting, hidden } = filesThatCount(merge, lists, layers);
-	if (!removes) return { counting, hidden, removals: NOTHING };
-	const removers = all.flat().filter((file) => file.removes);
-	return { ...takeOut(counting, removers, layers), hidden };
+	const lists = about.removes ? all.map((list) => list.filter((file) => !file.removes)) : all;
+	const { hidden, ...rest } = filesThatCount(about.merge, lists, layers);
+	let { counting } = rest;
+	let [removals, ignored] = [NOTHING, NOTHING];
+	if (about.removes) {
+		const removers = all.flat().filter((file) => file.removes);
+		({ counting, removals } = takeOut(counting, removers, layers));
+	}
+	if (about.out) {
+		const taken = takeOutMarked(counting, about.out);
+		counting = taken.counting;
+		removals = [...removals, ...taken.removals];
+	}
+	if (about.second === 'first' && about.merge !== 'file') ({ counting, ignored } = firstCounts(counting));
+	if (about.merge === 'field') counting = composeFiles(about, counting);
+	return { counting, hidden, removals, ignored };
 }
 
 /** Takes from the maps of a guide what every object has by itself: no kind is called `constructor` unless somebody calls it so. */

@@ -2,6 +2,7 @@
 import { placesOf, type Facts, type Pool } from '../facts';
 import { FILE, fileIn, FOLDER, folderIn, ID, type KindGuide } from '../guide';
 import { Row, type EffectiveRecord } from './record';
+import type { Composed } from './compose';
 import type { LayerFile } from './files';
 import { isEditable, type Layer } from './layer';
 import { carried } from './derived';
@@ -21,6 +22,8 @@ export interface TableFile {
 	removes?: boolean | undefined;
 	/** Numbers of the records that a later layer takes out, ascending. */
 	gone?: readonly number[] | undefined;
+	/** Where the kind is merged field by field: the facts are those of whole records, and this is what the file says. */
+	composed?: Composed | undefined;
 }
 
 /** A record that a layer takes out of those below it, and how many of them say exactly the same and go. */
@@ -28,6 +31,14 @@ export interface Removal {
 	from: TableFile;
 	nth: number;
 	hits: number;
+}
+
+/** Files of a kind: those that count, those that others stand in for, what is taken out, and what does not count. */
+export interface TableFiles {
+	counting: TableFile[];
+	hidden: TableFile[];
+	removals: Removal[];
+	ignored: Removal[];
 }
 
 /** The row of an id, by the number of its text. */
@@ -67,6 +78,8 @@ export interface Table {
 	hidden: TableFile[];
 	/** Records that layers take out of those below. */
 	removals: Removal[];
+	/** Records that do not count because a layer below has one of the id. */
+	ignored: Removal[];
 	rows: Rows;
 	/** Field paths in the order the files have them. */
 	columns: string[];
@@ -393,7 +406,7 @@ function readColumn(table: Table, path: string): Int32Array {
 export function tableOver(
 	kind: string,
 	guide: KindGuide,
-	{ counting: files, hidden, removals }: { counting: TableFile[]; hidden: TableFile[]; removals: Removal[] },
+	{ counting: files, hidden, removals, ignored }: TableFiles,
 	pool: Pool,
 	older?: Table
 ): Table {
@@ -417,6 +430,7 @@ export function tableOver(
 		files,
 		hidden,
 		removals,
+		ignored,
 		rows,
 		columns: same ? known.columns : columnsOf(files, pool),
 		count: rows.count,

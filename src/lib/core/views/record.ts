@@ -139,7 +139,7 @@ export interface Ticket {
 	snags: Snag[];
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;
-	merge: 'record' | 'file';
+	merge: 'record' | 'file' | 'field';
 	/** Whether it has an id of its own; else its place in the file is all that names it. */
 	named: boolean;
 	/** Whether my mod can take it out of the layers below. */

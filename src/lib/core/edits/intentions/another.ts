@@ -17,7 +17,7 @@ export const another: Drafted<typeof schema> = {
 		const about = stack.guide.kinds[kind]!;
 		if (record.presences.at(-1)!.written)
 			throw new NotPossible(`${id} has an id of its own; copy it as new and give the copy another id.`);
-		if (about.merge === 'record' && !draft.stack.mine?.files.has(record.presences.at(-1)!.path))
+		if (about.merge !== 'file' && !draft.stack.mine?.files.has(record.presences.at(-1)!.path))
 			throw new NotPossible(
 				'The game merges these files record by record, and this record has no id: the copy would override another record.'
 			);

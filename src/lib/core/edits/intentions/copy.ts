@@ -46,7 +46,7 @@ function joinLists(work: Work, links: Links, record: EffectiveRecord, newId: str
 			setValues(work, [{ record: from, field, value }], following);
 			continue;
 		}
-		const path = take(draft, from, work.say);
+		const path = take(draft, from, work.say, item.list);
 		const node = draft.record({ path, kind: from.kind, id: from.id });
 		if (!node) continue;
 		draft.edit(

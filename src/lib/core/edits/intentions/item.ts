@@ -33,7 +33,7 @@ function changeItems(
 ): void {
 	const { draft } = work;
 	const { kind, id } = record;
-	const path = take(draft, record, work.say);
+	const path = take(draft, record, work.say, list);
 	const node = draft.record({ path, kind, id });
 	if (!node) throw new NotPossible(`${path} has no record ${id}.`);
 	const doc = draft.doc(path)!;

@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { EditRefused, findField, type FieldNode, type PartSource, type RecordNode } from '../../formats';
+import { findField, type FieldNode, type PartSource, type RecordNode } from '../../formats';
 import { fieldOf } from '../../guide';
 import { displayName, type EffectiveRecord } from '../../stack';
 import { twinsOf } from '../belongings';
+import { insertPart } from '../parts';
 import { setField, take } from '../steps';
 import { find, note, NotPossible, wanted, type Following, type Work } from '../work';
 import { declining, name, type Drafted } from './intention';
@@ -29,6 +30,10 @@ const isWithin = (path: string, field: string) =>
 const fieldsAt = (record: Pick<RecordNode, 'fields'>, path: string) =>
 	record.fields.filter((field) => isWithin(path, field.path));
 
+/** Whether the game sees anything at a path of a record. */
+const fieldsOf = ({ values }: EffectiveRecord, path: string): boolean =>
+	[...values.keys()].some((field) => isWithin(path, field));
+
 /** The record in its file, as the draft has it. @throws NotPossible */
 function here(work: Work, path: string, { kind, id }: EffectiveRecord): RecordNode {
 	const node = work.draft.record({ path, kind, id });
@@ -48,21 +53,7 @@ function add(work: Work, record: EffectiveRecord, file: string, path: string, mo
 		setField(draft, place, { field: path, value: String(only.value ?? '') });
 		return;
 	}
-	const insert = (to: string, source: PartSource) =>
-		draft.edit(file, format.parts!.insert(draft.doc(file, kind)!, here(work, file, record), to, source));
-	try {
-		insert(path, model);
-	} catch (fault) {
-		// Those that share a name have no node that holds them all.
-		const count = new Set(
-			fieldsAt(model.record, model.path).map(
-				(field) => /^\[(\d+)\]/.exec(field.path.slice(model.path.length))?.[1]
-			)
-		);
-		if (!(fault instanceof EditRefused) || count.has(undefined) || count.size === 0) throw fault;
-		for (let nth = 0; nth < count.size; nth++)
-			insert(`${path}[${nth}]`, { ...model, path: `${model.path}[${nth}]` });
-	}
+	insertPart(draft, place, path, model);
 }
 
 /** Takes a part out; where those that share a name have no node that holds them all, one after the other. */
@@ -94,7 +85,8 @@ function changePart(
 ): string {
 	const { stack, draft } = work;
 	const { kind } = record;
-	const file = take(draft, record, work.say);
+	const sparse = stack.guide.kinds[kind]!.merge === 'field';
+	const file = take(draft, record, work.say, change.how === 'move' ? path : undefined);
 	const written = ({ path: field, value }: FieldNode) => [field, String(value ?? '')] as const;
 	const before = fieldsAt(here(work, file, record), path).map(written);
 	switch (change.how) {
@@ -103,7 +95,8 @@ function changePart(
 			const from = change.from ?? path;
 			const model = like.presences.findLast((one) => fieldsAt(one.record, from).length > 0);
 			if (!model) throw new NotPossible(`${displayName(stack, like)} has no “${from}”.`);
-			if (before.length > 0) throw new NotPossible(`${shown} has “${path}” already.`);
+			if (before.length > 0 || (sparse && fieldsOf(record, path)))
+				throw new NotPossible(`${shown} has “${path}” already.`);
 			if (draft.format(file).id !== model.doc.format)
 				throw new NotPossible(`${model.path} has another format than ${file}; choose another model.`);
 			add(work, record, file, path, { doc: model.doc, record: model.record, path: from });
@@ -112,7 +105,12 @@ function changePart(
 			return `Add ${title} to ${shown}, like ${displayName(stack, like)}`;
 		}
 		case 'remove': {
-			if (before.length === 0) throw new NotPossible(`${shown} has no “${path}”.`);
+			if (before.length === 0)
+				throw new NotPossible(
+					sparse && fieldsOf(record, path)
+						? `“${path}” of ${shown} is from a layer below. Your mod can change it, but not remove it.`
+						: `${shown} has no “${path}”.`
+				);
 			drop(work, record, file, path);
 			const left = new Map(here(work, file, record).fields.map(written));
 			for (const [field, value] of before)

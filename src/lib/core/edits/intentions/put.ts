@@ -111,7 +111,7 @@ function putFrom(work: Work, kind: string, from: string, ids: ReadonlySet<string
 			draft.edit(from, format.remove(draft.doc(from, kind)!, draft.record({ path: from, kind, id })!));
 		if (whole) say(`${from} stays, empty: without it the game would read its own file again.`);
 	}
-	if (about.merge === 'record' && under?.doc?.records.some(({ id }) => ids.has(id)))
+	if (about.merge !== 'file' && under?.doc?.records.some(({ id }) => ids.has(id)))
 		say(`The game still has its own version in ${from}; the one in your mod wins, wherever it is.`);
 	return whole;
 }

@@ -61,7 +61,7 @@ function unname(work: Work, links: Links, record: EffectiveRecord): void {
 	// From the last item on, so that the numbers of the others stay.
 	for (const { from, field } of items.sort((a, b) => itemOf(b.field)!.at - itemOf(a.field)!.at)) {
 		const { list, at } = itemOf(field)!;
-		const path = take(draft, from, work.say);
+		const path = take(draft, from, work.say, list);
 		const node = draft.record({ path, kind: from.kind, id: from.id });
 		if (!node) continue;
 		draft.edit(path, draft.format(path).removeItem(draft.doc(path)!, node, list, at));

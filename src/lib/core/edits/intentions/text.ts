@@ -30,9 +30,15 @@ const schema = z.object({
 
 /** How the game reads a file of my mod that a layer below has too, as the end of a sentence. */
 export const wayOf = (stack: Stack, path: string): string =>
-	claimsOf(stack.guide, path).some(({ kind }) => stack.guide.kinds[kind]!.merge === 'record')
-		? 'together with its own, record by record'
-		: 'instead of its own';
+	({
+		record: 'together with its own, record by record',
+		field: 'together with its own, field by field',
+		file: 'instead of its own'
+	})[
+		claimsOf(stack.guide, path)
+			.map(({ kind }) => stack.guide.kinds[kind]!.merge)
+			.find((merge) => merge !== 'file') ?? 'file'
+	];
 
 const asText = (path: string, file: LayerFile | undefined): TextFile | undefined => {
 	if (!file) return undefined;

@@ -103,6 +103,7 @@
 			>
 				<option value="file">replaces the game’s file</option>
 				<option value="record">adds to it, record by record</option>
+				<option value="field">adds to it, field by field</option>
 			</select>
 			{#if about.adds}<span class="text-[12px]">{about.adds}</span>
 			{:else if !about.mergeSaid}<span class="text-[12px]">This is a guess.</span>{/if}
