@@ -142,6 +142,27 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 		}
 		return all;
 	};
+	/** What one field is for another layer: a list counts as one. @param {string} path */
+	const unitOf = (path) => path.replace(/\[.*/, '');
+	/**
+	 * Reads the file of every layer: of a thing that several have, each field is as the last one says that has it.
+	 * @param {string} path @param {(text: string) => Item[]} reader
+	 */
+	const fieldwise = (path, reader) => {
+		/** @type {Map<string, Placed>} */
+		const all = new Map();
+		for (const root of roots) {
+			if (!there(root + path)) continue;
+			const items = (take(root + path, reader) ?? []).map((item) => ({ ...item, at: root + path }));
+			for (const [id, item] of unique(items)) {
+				const below = all.get(id);
+				const own = new Set(Object.keys(item.fields).map(unitOf));
+				const kept = Object.entries(below?.fields ?? {}).filter(([field]) => !own.has(unitOf(field)));
+				all.set(id, { ...item, fields: { ...Object.fromEntries(kept), ...item.fields } });
+			}
+		}
+		return all;
+	};
 	const idsOf = (/** @type {Map<string, Placed>} */ items) => new Set(items.keys());
 	/** @param {Iterable<Placed>} items @param {((item: Placed) => string | null)[]} tests */
 	const check = (items, tests) => {
@@ -158,7 +179,7 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 	const share = (/** @type {string} */ field) => within(field, 0, 1, NUMBER);
 
 	const roles = unique(load('data/crew.json', readJson));
-	const abilities = unique(load('data/abilities.json', readJson));
+	const abilities = fieldwise('data/abilities.json', readJson);
 	const hazards = unique(
 		load('data/hazards.csv', (text) =>
 			readCsv(text, 'id name chance damage sea_from sea_to echo met_by'.split(' '))
