@@ -171,7 +171,8 @@ export async function merge(args: string[]): Promise<number> {
 		gameVersion: '',
 		description: '',
 		requires: called,
-		after: called
+		after: called,
+		notWith: []
 	});
 	await writePack(out, pack, [game, ...names]);
 	const open = clashes.filter(

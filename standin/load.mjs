@@ -307,6 +307,8 @@ function modsOf(folder, version, say) {
 					throw new Error(
 						order.includes(needed) ? `it needs "${needed}", which is loaded later` : `it needs "${needed}"`
 					);
+			const enemy = (identity.notWith ?? []).find((/** @type {string} */ other) => order.includes(other));
+			if (enemy !== undefined) throw new Error(`it does not work together with "${enemy}"`);
 			for (const other of identity.after ?? [])
 				if (order.indexOf(other) > at) say('WARN', `${path}:1`, `"${other}" should be loaded before it`);
 			if (identity.gameVersion !== version)

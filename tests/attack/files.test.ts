@@ -422,7 +422,16 @@ describe('the pack', () => {
 				]),
 				new Set(),
 				EMPTY_GUIDE,
-				{ name: 'a', title: 'A', version: '1', gameVersion: '', description: '', requires: [], after: [] }
+				{
+					name: 'a',
+					title: 'A',
+					version: '1',
+					gameVersion: '',
+					description: '',
+					requires: [],
+					after: [],
+					notWith: []
+				}
 			);
 		expect(made().files.map(({ path }) => path)).toEqual(['__proto__', 'a']);
 		expect(Buffer.compare(zipOf(made()), zipOf(made()))).toBe(0);

@@ -212,7 +212,7 @@ describe('what settles a clash', () => {
 
 /** Mods by what they say of themselves. */
 const said = (
-	mods: Record<string, { requires?: string[]; after?: string[]; files?: Files }>
+	mods: Record<string, { requires?: string[]; after?: string[]; notWith?: string[]; files?: Files }>
 ): LayerBytes[] => [
 	layerOf('base', 'game', { a: { one: { load: '1' } } }),
 	...Object.entries(mods).map(([name, { files = {}, ...about }]) =>
@@ -251,6 +251,12 @@ describe('orders', () => {
 		expect(ordered(said({ a: { requires: ['nobody'] } })).impossible[0]!.message).toBe(
 			'a requires “nobody”, which is not among the layers.'
 		);
+		expect(ordered(said({ a: {}, b: { notWith: ['a'] } })).impossible).toMatchObject([
+			{
+				message: 'b does not work together with a. Switch one of them off.',
+				layers: [{ id: 'b' }, { id: 'a' }]
+			}
+		]);
 	});
 	test('law: of demands that can be met, all are', () => {
 		fc.assert(

@@ -1,4 +1,5 @@
 // Layers: what several of them change is decided by keyboard; another order and fewer layers are looked at first.
+import { fileURLToPath } from 'node:url';
 import { expect, test } from 'vitest';
 import { planReady, tabTo, useDemo } from './helpers';
 
@@ -97,4 +98,93 @@ test('another order is looked at before it is made', async () => {
 	await quiet!.getByRole('button', { name: 'Load Quiet Harbours later' }).click();
 	await page.getByRole('dialog').getByRole('button', { name: 'Apply' }).click();
 	await quiet!.getByRole('heading', { name: '3. Quiet Harbours' }).waitFor();
+});
+
+/** What the game sees in a field. */
+const seen = async (kind: string, id: string, field: string) => {
+	const answer = await fetch(`${server().address}/p/gannet-sound/api/ticket/${kind}/${id}`);
+	const { groups } = (await answer.json()) as { groups: { rows: { path: string; value: string }[] }[] };
+	return groups.flatMap(({ rows }) => rows).find(({ path }) => path === field)?.value;
+};
+
+/** The ten ways in which Strong Currents clashes with the expansion and with mine, and what is made of each. */
+const BY_RULE = [
+	['Kittiwake, Seats', 'vessel', 'cutter_04', 'seats', '15'],
+	['Skerry, Draft', 'vessel', 'cutter_07', 'draft', '2.05'],
+	['Capstan, Seats', 'vessel', 'tug_02', 'seats', '6'],
+	['Long boom, Weight', 'deck_gear', 'boom_long', 'weight', '0.80'],
+	['Long boom, Cost', 'deck_gear', 'boom_long', 'cost', '190']
+] as const;
+const BY_HAND = [
+	['Kittiwake, Speed', '29 Both changes', 'vessel', 'cutter_04', 'speed', '29'],
+	['Capstan, Tow', '34 Strong Currents', 'vessel', 'tug_02', 'tow', '34'],
+	['Snow Bunting six, Fuel', '88.0 Ice Season', 'engine', 'arctic_6', 'fuel', '88.0'],
+	['pick, Key', 'I Ice Season', 'control', 'pick', 'key', 'I'],
+	[
+		'vessel.cutter_04.about, English',
+		'Cutter. Holds her course where others drift. Strong Currents',
+		'',
+		'',
+		'',
+		''
+	]
+] as const;
+
+test('another mod clashes with the expansion and with mine in ten ways: settled, packed, loaded cleanly, taken back', async () => {
+	const page = thePage();
+	await at('setup');
+	const folder = page.getByLabel('Folder or ZIP of an expansion or another mod');
+	await folder.focus();
+	await page.keyboard.insertText(fileURLToPath(new URL('../../demo/strong-currents', import.meta.url)));
+	await press('Enter');
+	await page.getByRole('region', { name: 'Strong Currents', exact: true }).waitFor();
+	// What keeps the mod from loading is no matter of layers.
+	await at('snags');
+	for (let left = 3; left > 0; left--) {
+		await page.getByText(`${left} block`).first().waitFor();
+		await page
+			.locator('[data-rule=missing-reference], [data-rule=wrong-kind], [data-rule=missing-text]')
+			.filter({ hasNotText: 'Strong Currents' })
+			.first()
+			.getByRole('button')
+			.first()
+			.press('Enter');
+		await page.getByRole('dialog').getByText('Fixes').waitFor();
+		await planReady(page);
+		await press('Control+Enter');
+		await page.getByRole('dialog').waitFor({ state: 'detached' });
+	}
+	const before = await packed();
+	await at('clashes?only=all');
+	const clash = (name: string) => page.getByRole('listitem', { name, exact: true });
+	for (const [name] of [...BY_RULE, ...BY_HAND]) await clash(name).waitFor();
+	await page.getByRole('button', { name: /^Choose the only change in \d+ places/ }).press('Enter');
+	for (const [name] of BY_RULE)
+		expect(
+			await clash(name)
+				.getByRole('radio', { name: /the only change/ })
+				.isChecked(),
+			name
+		).toBe(true);
+	for (const [name, choice] of BY_HAND) {
+		const radio = clash(name).getByRole('radio', { name: choice });
+		await radio.press('Space');
+		expect(await radio.isChecked(), name).toBe(true);
+	}
+	await page.getByRole('button', { name: /^Preview \d+ changes/ }).press('Enter');
+	await planReady(page);
+	await press('Control+Enter');
+	await said(/^Settle \d+ values/);
+	for (const [name, kind, id, field, value] of [
+		...BY_RULE,
+		...BY_HAND.filter(([, , kind]) => kind !== '').map(([name, , ...rest]) => [name, ...rest] as const)
+	])
+		expect([name, await seen(kind, id, field)]).toEqual([name, value]);
+	await at('trial');
+	await page.getByTestId('start-trial').press('Enter');
+	await page.getByTestId('outcome').filter({ hasText: 'Loaded cleanly' }).waitFor();
+	expect(await packed()).not.toBe(before);
+	await page.getByRole('button', { name: /^Undo: Settle/ }).click();
+	await said(/^Undone: Settle/);
+	expect(await packed()).toBe(before);
 });

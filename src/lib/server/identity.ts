@@ -1,6 +1,10 @@
 // Who my mod is, and how people change it: in its own file where the game has such files, else in the project.
-import { identityOf, layerName, type Identity } from '$core/stack';
+import { readDocument } from '$core/formats';
+import { hintsFor } from '$core/guide';
+import { identityIn, identityOf, layerName, type Identity } from '$core/stack';
+import { decode } from '$core/text';
 import type { IdentityPage } from '$core/views';
+import { openSource } from '../files';
 import { changing } from './changing';
 import { bumpProject, putIdentity } from './db/projects';
 import { modelOf, type Model } from './model';
@@ -9,6 +13,24 @@ import { apply } from './plans';
 /** Who my mod is. @throws UnsafeName */
 export const identityFor = ({ stack, project }: Model): Identity =>
 	identityOf(stack, project.identity ?? project.mod);
+
+/** What a mod in a folder or archive calls itself in its own file; null where it does not. */
+export async function titleIn(path: string, { stack }: Model): Promise<string | null> {
+	const file = stack.guide.identity;
+	if (file === undefined) return null;
+	const source = await openSource(path);
+	try {
+		const entry = source.entries.find((one) => one.path === file);
+		const bytes = entry && (await source.read(entry)).bytes;
+		if (!bytes) return null;
+		return (
+			identityIn(readDocument(file, decode(bytes).text, hintsFor(stack.guide, file))).title?.slice(0, 80) ??
+			null
+		);
+	} finally {
+		source.close();
+	}
+}
 
 /** The page of my mod's identity. */
 export function identityPage(model: Model): IdentityPage {

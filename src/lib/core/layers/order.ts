@@ -1,5 +1,5 @@
 // In which order layers can be loaded: what they demand of each other, and what their records need.
-import { isGame, layerIdentity, type Layer, type Stack } from '../stack';
+import { isGame, isOn, layerIdentity, type Layer, type Stack } from '../stack';
 import { recordAt, rowAt, type Links } from '../links';
 
 /** Why one layer has to come after another. */
@@ -23,13 +23,13 @@ export interface LoadOrder {
 function demandsSaid(stack: Stack): { demands: Demand[]; missing: LoadOrder['impossible'] } {
 	const demands: Demand[] = [];
 	const missing: LoadOrder['impossible'] = [];
-	const mods = stack.layers.filter((layer) => !isGame(layer));
+	const mods = stack.layers.filter((layer) => !isGame(layer) && isOn(layer));
 	const known = new Map<string, Layer>();
 	for (const layer of mods)
 		for (const name of [layer.title, layerIdentity(stack, layer).title, layerIdentity(stack, layer).name])
 			if (name !== undefined) known.set(name, layer);
 	for (const layer of mods) {
-		const { requires = [], after = [] } = layerIdentity(stack, layer);
+		const { requires = [], after = [], notWith = [] } = layerIdentity(stack, layer);
 		for (const name of requires) {
 			const first = known.get(name);
 			if (first) demands.push({ first, then: layer, because: `${layer.title} requires ${first.title}` });
@@ -37,6 +37,14 @@ function demandsSaid(stack: Stack): { demands: Demand[]; missing: LoadOrder['imp
 				missing.push({
 					message: `${layer.title} requires “${name}”, which is not among the layers.`,
 					layers: [layer]
+				});
+		}
+		for (const name of notWith) {
+			const other = known.get(name);
+			if (other)
+				missing.push({
+					message: `${layer.title} does not work together with ${other.title}. Switch one of them off.`,
+					layers: [layer, other]
 				});
 		}
 		for (const name of after) {

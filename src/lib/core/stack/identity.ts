@@ -16,14 +16,16 @@ export const identitySchema = z.object({
 	description: z.string().trim().max(5000).default(''),
 	/** Names of mods that must be there, and of those that must be loaded before it where they are. */
 	requires: z.array(line.min(1)).max(100).default([]),
-	after: z.array(line.min(1)).max(100).default([])
+	after: z.array(line.min(1)).max(100).default([]),
+	/** Names of mods with which it does not work. */
+	notWith: z.array(line.min(1)).max(100).default([])
 });
 
 export type Identity = z.infer<typeof identitySchema>;
 
 /** The texts of an identity, in the order in which they are written. */
 export const IDENTITY_TEXTS = ['name', 'title', 'version', 'gameVersion', 'description'] as const;
-export const IDENTITY_LISTS = ['requires', 'after'] as const;
+export const IDENTITY_LISTS = ['requires', 'after', 'notWith'] as const;
 
 /** A mod's name is no name for a folder: nothing may be written under it. */
 export class UnsafeName extends Error {}
@@ -89,6 +91,7 @@ export function identityOf(stack: Stack, said: string | Partial<Identity>): Iden
 		description: '',
 		requires: [],
 		after: [],
+		notWith: [],
 		...told,
 		...own
 	};

@@ -1,6 +1,6 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
 export { changedRows, isChanged } from './changed';
-export { isEditable, isGame, type Layer, type LayerOwner } from './layer';
+export { isEditable, isGame, isOn, type Layer, type LayerOwner } from './layer';
 export type { MergeRule } from './merge';
 export { cellsOver, joinLists, unitOf, type Cell, type ItemDone } from './join';
 export { buildStack, buildSteps, valueOf, baseValueOf, hiddenRecord, isInBase, type Stack } from './stack';

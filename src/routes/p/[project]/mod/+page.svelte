@@ -12,6 +12,7 @@
 	let typed = $state<Partial<Record<Text, string>>>({});
 	let requires = $state<string[] | null>(null);
 	let after = $state<string[] | null>(null);
+	let notWith = $state<string[] | null>(null);
 	let fault = $state('');
 	let busy = $state(false);
 	const value = (field: Text) => typed[field] ?? data.identity[field];
@@ -35,6 +36,12 @@
 			about: 'Where players have these mods, yours is loaded later.',
 			chosen: after ?? data.identity.after,
 			put: (next: string[]) => (after = next)
+		},
+		{
+			legend: 'Not together with',
+			about: 'Players cannot use these mods and yours at once.',
+			chosen: notWith ?? data.identity.notWith,
+			put: (next: string[]) => (notWith = next)
 		}
 	]);
 
@@ -45,11 +52,12 @@
 			const { said } = await post<{ said: string }>(`/p/${slug}/api/mod`, {
 				...Object.fromEntries(texts.map((field) => [field, value(field)])),
 				requires: $state.snapshot(lists[0]!.chosen),
-				after: $state.snapshot(lists[1]!.chosen)
+				after: $state.snapshot(lists[1]!.chosen),
+				notWith: $state.snapshot(lists[2]!.chosen)
 			});
 			fault = '';
 			await invalidateAll();
-			[typed, requires, after] = [{}, null, null];
+			[typed, requires, after, notWith] = [{}, null, null, null];
 			say(said, { undo: data.file !== null });
 		} catch (error) {
 			fault = (error as Error).message;

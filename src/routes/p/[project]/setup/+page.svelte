@@ -396,7 +396,7 @@
 					>Title<input
 						class="box mt-0.5 block w-48"
 						bind:value={addedTitle}
-						placeholder="same as the folder"
+						placeholder="as the mod says"
 					/></label
 				>
 				<button class="press">Add on top</button>

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { copiedValues } from '$core/checks';
 import { noteCopied } from '$lib/server/db/copied';
-import { SourceFault } from '$lib/files';
+import { checkSource, SourceFault } from '$lib/files';
+import { titleIn } from '$lib/server/identity';
 import { answer, bodyOf } from '$lib/server/answers';
 import {
 	bumpProject,
@@ -69,7 +70,9 @@ export const POST = ({ params, request }) =>
 		const { slug, title, guide } = model.project;
 		if (ask.do === 'add') {
 			const source = await allowedPath(ask.folder);
-			const added = { owner: 'others' as const, title: ask.title || titleFrom(source), source };
+			await checkSource(source);
+			const called = ask.title || (await titleIn(source, model)) || titleFrom(source);
+			const added = { owner: 'others' as const, title: called, source };
 			return { id: await startImport({ title, guide, target: slug, layers: [added] }, 'layer') };
 		}
 		if (ask.do === 'look') return layersPreview(model, ask.layers);
