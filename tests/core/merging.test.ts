@@ -372,6 +372,29 @@ describe('my mod says only what it changes', () => {
 	});
 });
 
+test('what is written beside a field stays beside it', () => {
+	const text =
+		'[\n\t{\n\t\t"id": "one",\n\t\t"high": 9, // at new moon\n\t\t"load": 12 // with ice\n\t}\n]\n';
+	const base = '[ { "id": "one", "load": 10, "low": 1 } ]';
+	const layer = (id: string, owner: LayerBytes['owner'], content: string): LayerBytes => ({
+		id,
+		title: id,
+		owner,
+		files: new Map([['data/a.json', new TextEncoder().encode(content)]])
+	});
+	const stack = assembleStack(
+		[layer('base', 'game', base), layer('mod', 'others', text)],
+		parseGuide(guideOf({ merge: 'field' }))
+	);
+	const { values } = stack.tables.get('cart')!.byId.get('one')!;
+	expect([...values].map(([path, { value, remark }]) => [path, value, remark])).toEqual([
+		['id', 'one', undefined],
+		['load', '12', 'with ice'],
+		['low', '1', undefined],
+		['high', '9', 'at new moon']
+	]);
+});
+
 describe('what changes nothing says so', () => {
 	const snags = (layers: Record<string, Rec[]>[], rules: Rules) =>
 		checkStack(stackFrom(layers, rules)).filter(({ rule }) =>

@@ -1,7 +1,7 @@
 // Records of later layers that say only some fields, made whole from the layers below: then all else can take them as records.
-import { fieldsAt, placesOf, type Facts } from '../facts';
+import type { Facts, Pool } from '../facts';
 import type { KindGuide } from '../guide';
-import { cellsOver, type Cell, type ItemDone } from './join';
+import { cellsOver, unitOf, type Cell, type ItemDone } from './join';
 import type { TableFile } from './table';
 
 /** Where a value of a composed record was said: the file, its record, and the cell in it. */
@@ -30,9 +30,8 @@ export interface Idle {
 /** What a file itself says, where its records are made whole from those below. */
 export interface Composed {
 	own: Facts;
-	/** Of each cell of the facts that were made, where it was said. */
-	origins: readonly Origin[];
-	/** Items of joined lists that change nothing. */
+	/** Where a value of a record that was made whole was said, by its place in the record's shape. */
+	originAt(nth: number, place: number): Origin;
 	idle: readonly Idle[];
 }
 
@@ -42,32 +41,68 @@ interface Below {
 	nth: number;
 }
 
-function cellsIn({ from, nth }: Below): Cell<Origin>[] {
+const shapeOf = ({ from, nth }: Below): Int32Array | undefined => from.facts.shapes[from.facts.shape[nth]!];
+
+function cellsIn(one: Below): Cell<Origin>[] {
+	const { from, nth } = one;
 	const { facts, composed } = from;
-	const shape = facts.shapes[facts.shape[nth]!];
-	if (!shape) return [];
 	const first = facts.firsts[nth]!;
-	return Array.from(shape, (text, place) => {
+	return Array.from(shapeOf(one) ?? [], (text, place) => {
 		const path = facts.pool.at(text);
 		return {
 			path,
 			value: facts.values[first + place]!,
 			type: facts.types[first + place]!,
-			origin: composed?.origins[first + place] ?? { from, nth, path }
+			origin: composed?.originAt(nth, place) ?? { from, nth, path }
 		};
 	});
 }
 
+/** How records of one shape come over those of another: for each value of the result its place in the later record, or -1 less its place below. */
+interface Mixture {
+	shape: Int32Array;
+	places: Int32Array;
+}
+
+type Joins = NonNullable<KindGuide['joins']>;
+
+/** Which lists are joined depends on what they say, all else on the paths alone: that is worked out once for each pair of shapes. */
+function mixer(pool: Pool, joins: Joins) {
+	const none = new Int32Array(0);
+	const known = new Map<Int32Array, Map<Int32Array, Mixture | null>>();
+	const cells = (shape: Int32Array, own: boolean): Cell<number>[] =>
+		Array.from(shape, (text, place) => ({
+			path: pool.at(text),
+			value: 0,
+			type: 0,
+			origin: own ? place : -1 - place
+		}));
+	return (below: Int32Array = none, own: Int32Array = none): Mixture | null => {
+		let byOwn = known.get(below);
+		if (!byOwn) known.set(below, (byOwn = new Map()));
+		let mixed = byOwn.get(own);
+		if (mixed === undefined) {
+			const later = cells(own, true);
+			if (below.length > 0 && later.some(({ path }) => joins[unitOf(path)])) mixed = null;
+			else {
+				const list = cellsOver(cells(below, false), later, NO_JOINS, pool);
+				mixed = {
+					shape: Int32Array.from(list, ({ path }) => pool.find(path)),
+					places: Int32Array.from(list, ({ origin }) => origin)
+				};
+			}
+			byOwn.set(own, mixed);
+		}
+		return mixed;
+	};
+}
+
 /** The facts of a file with every record made whole from the one of its id below. */
-function composedFile(
-	file: TableFile,
-	joins: NonNullable<KindGuide['joins']>,
-	below: (id: number) => Below | undefined
-): TableFile {
+function composedFile(file: TableFile, joins: Joins, below: (id: number) => Below | undefined): TableFile {
 	const { facts: own } = file;
 	const { pool } = own;
 	const made: TableFile = { ...file };
-	const shapes = new Map<string, number>();
+	const mix = mixer(pool, joins);
 	const facts: Facts = {
 		...own,
 		shapes: [],
@@ -75,43 +110,89 @@ function composedFile(
 		firsts: new Int32Array(own.count + 1),
 		fieldRemarks: new Int32Array(0)
 	};
-	const [values, types, origins, remarks]: [number[], number[], Origin[], number[]] = [[], [], [], []];
+	const numbers = new Map<Int32Array, number>();
+	const byName = new Map<string, Int32Array>();
+	const [values, types]: [number[], number[]] = [[], []];
 	const idle: Idle[] = [];
-	const hear = (nth: number) => (list: string, effects: readonly ItemDone[], below: readonly string[]) =>
+	const unders: (Below | undefined)[] = [];
+	const mixtures: (Mixture | null)[] = [];
+	/** Of records with joined lists. */
+	const joined = new Map<number, Origin[]>();
+	const hear = (nth: number) => (list: string, effects: readonly ItemDone[], there: readonly string[]) =>
 		effects.forEach(({ effect, name }, item) => {
-			if (effect === 'ignored') idle.push({ nth, list, item, why: 'second', name, below });
-			if (effect === 'nothing') idle.push({ nth, list, item, why: 'nothing there', name, below });
+			if (effect === 'ignored') idle.push({ nth, list, item, why: 'second', name, below: there });
+			if (effect === 'nothing') idle.push({ nth, list, item, why: 'nothing there', name, below: there });
 		});
 	for (let nth = 0; nth < own.count; nth++) {
-		const mine = cellsIn({ from: file, nth }).map((cell) => ({
-			...cell,
-			origin: { ...cell.origin, from: made }
-		}));
 		const under = below(own.ids[nth]!);
-		const cells = under ? cellsOver(cellsIn(under), mine, joins, pool, hear(nth)) : mine;
-		const paths = cells.map(({ path }) => pool.of(path));
-		const name = paths.join();
-		let shape = shapes.get(name);
-		if (shape === undefined) {
-			shapes.set(name, (shape = facts.shapes.length));
-			facts.shapes.push(Int32Array.from(paths));
-		}
-		facts.shape[nth] = shape;
+		const mixed = mix(under && shapeOf(under), shapeOf({ from: file, nth }));
+		unders.push(under);
+		mixtures.push(mixed);
 		facts.firsts[nth] = values.length;
-		const said = new Map(fieldsAt(own, nth).map(({ path, remark }) => [path, remark]));
-		cells.forEach(({ value, type, origin }, place) => {
-			values.push(value);
-			types.push(type);
-			origins.push(origin);
-			const remark = origin.from === made ? said.get(origin.path) : undefined;
-			if (remark !== undefined) remarks.push(nth, place, pool.of(remark));
-		});
+		let shape: Int32Array;
+		if (mixed) {
+			shape = mixed.shape;
+			const [first, base] = [own.firsts[nth]!, under ? under.from.facts.firsts[under.nth]! : 0];
+			for (const place of mixed.places) {
+				const from = place >= 0 ? own : under!.from.facts;
+				const at = place >= 0 ? first + place : base - 1 - place;
+				values.push(from.values[at]!);
+				types.push(from.types[at]!);
+			}
+		} else {
+			const cells = cellsOver(cellsIn(under!), cellsIn({ from: file, nth }), joins, pool, hear(nth));
+			const paths = cells.map(({ path }) => pool.of(path));
+			const name = paths.join();
+			shape = byName.get(name) ?? Int32Array.from(paths);
+			byName.set(name, shape);
+			for (const { value, type } of cells) {
+				values.push(value);
+				types.push(type);
+			}
+			joined.set(
+				nth,
+				cells.map(({ origin }) => (origin.from === file ? { ...origin, from: made } : origin))
+			);
+		}
+		let number = numbers.get(shape);
+		if (number === undefined) {
+			numbers.set(shape, (number = facts.shapes.length));
+			facts.shapes.push(shape);
+		}
+		facts.shape[nth] = number;
 	}
 	facts.firsts[own.count] = values.length;
 	facts.values = Int32Array.from(values);
 	facts.types = Uint8Array.from(types);
-	facts.fieldRemarks = Int32Array.from(remarks);
-	return Object.assign(made, { facts, composed: { own, origins, idle } });
+	const originAt = (nth: number, place: number): Origin => {
+		const known = joined.get(nth)?.[place];
+		if (known) return known;
+		const at = mixtures[nth]!.places[place]!;
+		const path = pool.at(mixtures[nth]!.shape[place]!);
+		if (at >= 0) return { from: made, nth, path };
+		const under = unders[nth]!;
+		return under.from.composed?.originAt(under.nth, -1 - at) ?? { ...under, path };
+	};
+	const composed: Composed = { own, originAt, idle };
+	Object.assign(made, { facts, composed });
+	facts.fieldRemarks = remarksOf(own, facts, composed);
+	return made;
+}
+
+/** The remarks on fields, at their new places. */
+function remarksOf(own: Facts, facts: Facts, { originAt }: Composed): Int32Array {
+	const found: number[] = [];
+	for (let at = 0; at < own.fieldRemarks.length; at += 3) {
+		const [nth, place, text] = own.fieldRemarks.subarray(at, at + 3) as unknown as [number, number, number];
+		const path = own.pool.at(own.shapes[own.shape[nth]!]![place]!);
+		const shape = facts.shapes[facts.shape[nth]!]!;
+		for (let now = 0; now < shape.length; now++) {
+			const origin = originAt(nth, now);
+			if (origin.from.composed?.own === own && origin.nth === nth && origin.path === path)
+				found.push(nth, now, text);
+		}
+	}
+	return Int32Array.from(found);
 }
 
 const NO_JOINS = {};
@@ -164,12 +245,4 @@ export function composeFiles(guide: KindGuide, files: readonly TableFile[]): Tab
 		below.push(over);
 		return over;
 	});
-}
-
-/** The cell of a path in a record; undefined where it has none. */
-export function originIn({ facts, composed }: TableFile, nth: number, path: string): Origin | undefined {
-	if (!composed) return undefined;
-	const shape = facts.shapes[facts.shape[nth]!];
-	const place = shape && placesOf(shape).get(facts.pool.find(path));
-	return place === undefined ? undefined : composed.origins[facts.firsts[nth]! + place];
 }

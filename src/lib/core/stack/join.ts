@@ -16,10 +16,28 @@ export const unitOf = (path: string): string => {
 	return at < 0 ? path : path.slice(0, at);
 };
 
-/** Whether a path is another one, or lies in it. */
-const isIn = (path: string, holder: string): boolean =>
-	path.startsWith(holder) &&
-	(path.length === holder.length || path[holder.length] === '.' || path[holder.length] === '[');
+/** What is known of a path: what is replaced with it, and the blocks that it lies in. */
+interface PathParts {
+	unit: string;
+	above: string[];
+}
+
+/** Paths that were taken apart. */
+let taken = new Map<string, PathParts>();
+const MOST_TAKEN = 50_000;
+
+function partsOf(path: string): PathParts {
+	let parts = taken.get(path);
+	if (!parts) {
+		const unit = unitOf(path);
+		const above: string[] = [];
+		for (let at = unit.lastIndexOf('.'); at > 0; at = unit.lastIndexOf('.', at - 1))
+			above.push(unit.slice(0, at));
+		if (taken.size >= MOST_TAKEN) taken = new Map();
+		taken.set(path, (parts = { unit, above }));
+	}
+	return parts;
+}
 
 /** An item of a list: its cells, with their paths below it. */
 type Item<Origin> = Cell<Origin>[];
@@ -125,15 +143,18 @@ export function cellsOver<Origin>(
 ): Cell<Origin>[] {
 	const units = new Map<string, Cell<Origin>[]>();
 	for (const cell of own) {
-		const unit = unitOf(cell.path);
+		const { unit } = partsOf(cell.path);
 		const list = units.get(unit);
 		if (list) list.push(cell);
 		else units.set(unit, [cell]);
 	}
 	// What is said of a block says nothing of the rest of it; a value in the place of a block takes it all.
-	const hides = (path: string) => {
-		for (const unit of units.keys()) if (isIn(path, unit) || isIn(unit, path)) return unit;
-		return null;
+	const holders = new Map<string, string>();
+	for (const unit of units.keys()) for (const above of partsOf(unit).above) holders.set(above, unit);
+	const hides = (path: string): string | null => {
+		const { unit, above } = partsOf(path);
+		if (units.has(unit)) return unit;
+		return above.find((one) => units.has(one)) ?? holders.get(unit) ?? null;
 	};
 	const result: Cell<Origin>[] = [];
 	const placed = new Set<string>();

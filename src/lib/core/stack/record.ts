@@ -86,11 +86,10 @@ class Standing implements Presence {
 		return fieldsAt(this.from.facts, this.nth);
 	}
 	get cells(): Presence['cells'] {
-		const { composed, facts } = this.from;
-		const first = facts.firsts[this.nth]!;
+		const { composed } = this.from;
 		const homes = new Map<string, Presence>();
 		return this.fields.map((field, place) => {
-			const origin = composed?.origins[first + place];
+			const origin = composed?.originAt(this.nth, place);
 			if (!origin || (origin.from === this.from && origin.nth === this.nth))
 				return { ...field, origin: { presence: this as Presence, path: origin?.path ?? field.path } };
 			const home = `${origin.from.layer.id}|${origin.from.file.path}|${origin.nth}`;
