@@ -18,6 +18,7 @@ export const ROOMS = [
 	'search',
 	'edits',
 	'checks',
+	'options',
 	'pack',
 	'views'
 ];

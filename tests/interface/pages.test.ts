@@ -38,6 +38,7 @@ const PAGES = [
 	'/p/gannet-sound/file/base/data/engines.ini?line=8',
 	'/p/gannet-sound/first',
 	'/p/gannet-sound/mod',
+	'/p/gannet-sound/options',
 	'/p/gannet-sound/read/base/data/bays/knot/spawns/01-14.lst',
 	'/p/gannet-sound/list/tint/noon/falloff',
 	'/p/gannet-sound/tables?sort=records',

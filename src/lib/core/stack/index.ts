@@ -2,7 +2,7 @@
 export { changedRows, isChanged } from './changed';
 export { isEditable, isGame, isOn, type Layer, type LayerOwner } from './layer';
 export type { MergeRule } from './merge';
-export { cellsOver, joinLists, unitOf, type Cell, type ItemDone } from './join';
+export { unitOf } from './join';
 export { buildStack, buildSteps, valueOf, baseValueOf, hiddenRecord, isInBase, type Stack } from './stack';
 export { derived, numberRows, rowsWhere } from './derived';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';

@@ -1,6 +1,7 @@
 // All that a project is, as plain rows: read for its file, and written from one.
 import { z } from 'zod';
 import { PlanFault, readPlan } from '$core/change';
+import { optionsSchema } from '$core/options';
 import { identitySchema } from '$core/stack';
 import type { Queries } from './pool';
 
@@ -43,6 +44,7 @@ export const projectFile = z.object({
 		ownGuide: z.string().nullable(),
 		mod: z.string().max(200),
 		identity: identitySchema.partial().nullable().default(null),
+		options: optionsSchema.default([]),
 		/** Of the server that wrote it; tells two files of one project apart. */
 		version: z.number()
 	}),
@@ -103,7 +105,7 @@ const iso = (value: unknown) => (value as Date).toISOString();
 /** All rows of a project; null where there is none. To be asked in a transaction that sees one state. */
 export async function readProjectRows(q: Queries, slug: string, whole: boolean): Promise<ProjectFile | null> {
 	const { rows: found } = await q.query(
-		'select title, guide, own_guide as "ownGuide", mod, identity, version from projects where slug = $1',
+		'select title, guide, own_guide as "ownGuide", mod, identity, options, version from projects where slug = $1',
 		[slug]
 	);
 	if (!found[0]) return null;
@@ -187,14 +189,15 @@ function renumbered(intention: string, numbers: ReadonlyMap<number, number>): st
 export async function writeProjectRows(q: Queries, slug: string, file: ProjectFile): Promise<void> {
 	const { project } = file;
 	await q.query(
-		'insert into projects (slug, title, guide, own_guide, mod, identity) values ($1, $2, $3, $4, $5, $6)',
+		'insert into projects (slug, title, guide, own_guide, mod, identity, options) values ($1, $2, $3, $4, $5, $6, $7)',
 		[
 			slug,
 			project.title,
 			project.guide,
 			project.ownGuide,
 			project.mod,
-			project.identity && JSON.stringify(project.identity)
+			project.identity && JSON.stringify(project.identity),
+			JSON.stringify(project.options)
 		]
 	);
 	// Those of the stack first: what is kept beside one of them names it.

@@ -18,7 +18,8 @@
 	<p class="mt-1">
 		<span class="font-semibold text-copper">{data.identity.title}</span>
 		{data.identity.version}, for game version {data.identity.gameVersion || 'unknown'}.
-		<a class="follow" href="/p/{data.project.slug}/mod">Change name and version</a>
+		<a class="follow" href="/p/{data.project.slug}/mod">Change name and version</a> ·
+		<a class="follow" href="/p/{data.project.slug}/options">Optional parts</a>
 		<span class="text-steam">Exactly these files are written, and no others.</span>
 	</p>
 	{#if data.counts.blocks > 0}<p class="mt-3 rounded-lg border border-scald px-3 py-2">

@@ -1,0 +1,70 @@
+// What goes wrong only in some combinations of options: snags, and values that another option hides.
+import { checkStack, type Snag } from '../checks';
+import { displayName, valueOf, type Stack } from '../stack';
+import { combinationsOf, type Combination } from './combinations';
+import { withOptions, type OptionLayer } from './layers';
+
+/** Something that is wrong where some options are chosen, and not in the main part by itself. */
+export interface OptionFinding {
+	/** Options that have to be chosen for it, by what was looked at; empty where it is wrong in every combination. */
+	needs: readonly string[];
+	/** The first combination in which it was seen. */
+	seen: Combination;
+	/** Null for a value that does not count. */
+	snag: Snag | null;
+	message: string;
+	severity: Snag['severity'];
+}
+
+const said = ({ rule, kind, record, field, message }: Snag): string =>
+	JSON.stringify([rule, kind, record, field, message]);
+
+/** Values of chosen options that the game does not see, because another option's file or record hides them. */
+function* hidden(stack: Stack, layers: readonly OptionLayer[], chosen: Combination): Generator<string> {
+	const on = layers.filter(({ option }) => chosen.includes(option.id));
+	for (const [nth, { option }] of on.entries())
+		for (const { kind, id, field, value } of option.cells) {
+			const later = on.slice(nth + 1);
+			const set = (other: OptionLayer) =>
+				other.option.cells.some((one) => one.kind === kind && one.id === id && one.field === field);
+			const record = stack.tables.get(kind)?.byId.get(id);
+			const now = record && (valueOf(record, field) ?? '');
+			if (!record || now === value || later.some(set)) continue;
+			const origin = record.values.get(field)?.presence;
+			const by = later.find(({ layer }) => layer.id === origin?.layer.id);
+			const { merge, title } = stack.guide.kinds[kind]!;
+			const how = merge === 'file' ? 'the whole file' : `the whole ${title.toLowerCase()}`;
+			yield `${field} of ${displayName(stack, record)} is ${now || 'nothing'} and not ${value || 'nothing'} as “${option.title}” says${by ? `: “${by.option.title}” brings ${how} and is loaded later` : ''}.`;
+		}
+}
+
+/**
+ * Looks at every combination in which each option and each pair occurs, one after the other.
+ * @yields after each combination, so that others may go first
+ */
+export function* checkOptions(
+	stack: Stack,
+	layers: readonly OptionLayer[]
+): Generator<Combination, { combinations: Combination[]; findings: OptionFinding[] }> {
+	const combinations = combinationsOf(layers.map(({ option }) => option));
+	const main = new Set(checkStack(stack).map(said));
+	const found = new Map<string, { snag: Snag | null; message: string; in: Combination[] }>();
+	const hear = (key: string, snag: Snag | null, message: string, chosen: Combination) => {
+		const known = found.get(key);
+		if (known) known.in.push(chosen);
+		else found.set(key, { snag, message, in: [chosen] });
+	};
+	for (const chosen of combinations) {
+		const variant = withOptions(stack, layers, chosen);
+		for (const snag of checkStack(variant))
+			if (!main.has(said(snag)) && snag.severity !== 'note') hear(said(snag), snag, snag.message, chosen);
+		for (const message of hidden(variant, layers, chosen)) hear(message, null, message, chosen);
+		yield chosen;
+	}
+	const findings = [...found.values()].map(({ snag, message, in: seen }): OptionFinding => {
+		// What all combinations with the fault share, unless it is also absent where these are chosen.
+		const needs = seen.reduce<Combination>((all, one) => all.filter((id) => one.includes(id)), seen[0]!);
+		return { needs, seen: seen[0]!, snag, message, severity: snag?.severity ?? 'warns' };
+	});
+	return { combinations, findings };
+}

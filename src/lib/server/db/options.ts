@@ -1,0 +1,16 @@
+// The optional parts of a project's mod.
+import { optionsSchema, type ModOption } from '$core/options';
+import type { Queries } from './pool';
+
+/** The options of a project; empty where there is none. */
+export async function readOptions(q: Queries, slug: string): Promise<ModOption[]> {
+	const { rows } = await q.query<{ options: unknown }>('select options from projects where slug = $1', [
+		slug
+	]);
+	return rows[0] ? optionsSchema.parse(rows[0].options) : [];
+}
+
+/** Writes the options of a project down. */
+export async function putOptions(q: Queries, slug: string, options: readonly ModOption[]): Promise<void> {
+	await q.query('update projects set options = $2 where slug = $1', [slug, JSON.stringify(options)]);
+}

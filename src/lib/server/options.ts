@@ -1,0 +1,186 @@
+// Optional parts of my mod: kept with the project, filled from my changes, checked in all combinations, packed.
+import { bytesOf } from '$core/change';
+import { fieldOf } from '$core/guide';
+import {
+	checkOptions,
+	combinationsOf,
+	OptionFault,
+	optionLayers,
+	optionsSchema,
+	type ModOption
+} from '$core/options';
+import { packOf } from '$core/pack';
+import { baseValueOf, changedRows, displayName, isEditable, valueOf, type Stack } from '$core/stack';
+import type { OptionCell, OptionsChecked, OptionsPage } from '$core/views';
+import { counted } from '$core/wording';
+import { NotPossible } from '$core/edits';
+import { inSteps } from './breath';
+import { changing } from './changing';
+import { bumpProject } from './db/projects';
+import { putOptions, readOptions } from './db/options';
+import { db } from './db/pool';
+import { identityFor } from './identity';
+import { modelOf, type Model } from './model';
+import { apply } from './plans';
+import { packFor } from './trial';
+
+/** Changed values that are listed. */
+const MOST = 400;
+
+type Cell = ModOption['cells'][number];
+
+function cellView(
+	stack: Stack,
+	{ kind, id, field }: Omit<Cell, 'value'>,
+	value: string,
+	without: string
+): OptionCell {
+	const record = stack.tables.get(kind)?.byId.get(id);
+	const { words } = stack.guide;
+	return {
+		kind,
+		id,
+		field,
+		name: record ? displayName(stack, record) : id,
+		fieldTitle:
+			(words?.kind === kind ? words.languages[field] : undefined) ??
+			fieldOf(stack.guide.kinds[kind], field)?.title ??
+			field,
+		value,
+		without
+	};
+}
+
+/** The values that my mod changes, in the order of kinds and files; new records as a whole are not among them. */
+function* changedCells(stack: Stack): Generator<OptionCell> {
+	for (const table of stack.tables.values()) {
+		if (table.files.some(({ file }) => file.path === stack.guide.identity)) continue;
+		for (const row of changedRows(table)) {
+			const record = table.record(row);
+			if (!record.presences.some(({ layer }) => !isEditable(layer)) && table.hidden.length === 0) continue;
+			for (const [field, { value, presence }] of record.values) {
+				if (!isEditable(presence.layer) || field === table.guide.key) continue;
+				const below = baseValueOf(record, field);
+				if (below !== undefined && below !== value)
+					yield cellView(stack, { kind: table.kind, id: record.id, field }, value, below);
+			}
+		}
+	}
+}
+
+/** The page of the optional parts. */
+export async function optionsPage(model: Model): Promise<OptionsPage> {
+	const { stack, project } = model;
+	const options = await readOptions(db(), project.slug);
+	const changed = [...changedCells(stack)];
+	return {
+		slug: project.slug,
+		mod: identityFor(model).name,
+		options: options.map(({ cells, ...option }) => ({
+			...option,
+			cells: cells.map((cell) => {
+				const record = stack.tables.get(cell.kind)?.byId.get(cell.id);
+				return cellView(stack, cell, cell.value, (record && valueOf(record, cell.field)) ?? '');
+			})
+		})),
+		combinations: options.length === 0 ? 0 : combinationsOf(options).length,
+		changed: changed.slice(0, MOST),
+		more: Math.max(0, changed.length - MOST)
+	};
+}
+
+/** Writes the options down. Gives the title of what was done. */
+export async function saveOptions(slug: string, asked: unknown): Promise<string> {
+	const parsed = optionsSchema.safeParse(asked);
+	if (!parsed.success) throw new NotPossible(parsed.error.issues[0]!.message);
+	await changing(slug, async (client) => {
+		await putOptions(client, slug, parsed.data);
+		return bumpProject(client, slug);
+	});
+	return `Saved: ${counted(parsed.data.length, 'option')}`;
+}
+
+/**
+ * Moves values of my mod into an option: they are as below in the main part from then on, which is a step of the ledger.
+ * Gives its title.
+ * @throws NotPossible
+ */
+export async function moveIntoOption(
+	slug: string,
+	option: string,
+	cells: readonly Omit<Cell, 'value'>[]
+): Promise<string> {
+	const model = await modelOf(slug);
+	const options = await readOptions(db(), slug);
+	const into = options.find(({ id }) => id === option);
+	if (!into) throw new NotPossible('There is no such option any more; load the page again.');
+	const wanted = new Set(cells.map(({ kind, id, field }) => JSON.stringify([kind, id, field])));
+	const moved = [...changedCells(model.stack)].filter(({ kind, id, field }) =>
+		wanted.has(JSON.stringify([kind, id, field]))
+	);
+	if (moved.length < wanted.size)
+		throw new NotPossible('Some of these values are not changed by your mod any more; load the page again.');
+	const kept = into.cells.filter(({ kind, id, field }) => !wanted.has(JSON.stringify([kind, id, field])));
+	const next: ModOption = {
+		...into,
+		cells: [...kept, ...moved.map(({ kind, id, field, value }) => ({ kind, id, field, value }))]
+	};
+	await saveOptions(
+		slug,
+		options.map((one) => (one === into ? next : one))
+	);
+	const byKind = new Map<string, OptionCell[]>();
+	for (const cell of moved) byKind.set(cell.kind, [...(byKind.get(cell.kind) ?? []), cell]);
+	const { plan } = await apply(slug, {
+		do: 'several',
+		title: `Move ${counted(moved.length, 'value')} into the option “${into.title}”`,
+		steps: [...byKind].map(([kind, list]) => ({
+			do: 'cells',
+			kind,
+			cells: list.map(({ id, field, value, without }) => ({ id, field, value: without, expected: value }))
+		}))
+	});
+	return plan.title;
+}
+
+const layersOf = async (model: Model) => {
+	const options = await readOptions(db(), model.project.slug);
+	try {
+		return { options, layers: optionLayers(model.stack, options, identityFor(model)) };
+	} catch (fault) {
+		throw fault instanceof OptionFault ? new NotPossible(fault.message) : fault;
+	}
+};
+
+/** Looks at every combination. @throws NotPossible where an option sets what is not there */
+export async function checkedOptions(model: Model): Promise<OptionsChecked> {
+	const { options, layers } = await layersOf(model);
+	const titles = new Map(options.map(({ id, title }) => [id, title]));
+	const { combinations, findings } = await inSteps(checkOptions(model.stack, layers));
+	return {
+		combinations: combinations.length,
+		findings: findings.map(({ needs, message, severity, snag }) => ({
+			needs: needs.map((id) => titles.get(id)!),
+			message,
+			severity,
+			kind: snag?.kind ?? null,
+			record: snag?.record ?? null
+		}))
+	};
+}
+
+/** My mod and a mod for each of its options, each in a folder of its own. @throws NotPossible */
+export async function optionPacks(model: Model): Promise<Map<string, Uint8Array>> {
+	const { layers } = await layersOf(model);
+	const main = await packFor(model);
+	const { name } = identityFor(model);
+	const below = new Set(main.contents.keys());
+	const all = new Map<string, Uint8Array>();
+	for (const [path, bytes] of main.contents) all.set(`${name}/${path}`, bytes);
+	for (const { files, identity } of layers) {
+		const own = new Map([...files].map(([path, file]) => [path, bytesOf(file)]));
+		for (const [path, bytes] of packOf(own, below, model.guide, identity).contents)
+			all.set(`${identity.name}/${path}`, bytes);
+	}
+	return all;
+}

@@ -1,0 +1,167 @@
+<script lang="ts">
+	import type { OptionCell, OptionView } from '$core/views';
+	import { counted } from '$core/wording';
+
+	/** One optional part: what it is called, when players have it, and what it sets. */
+	let {
+		slug,
+		option,
+		busy,
+		mod,
+		changed,
+		more,
+		groups,
+		change,
+		move
+	}: {
+		slug: string;
+		option: OptionView;
+		busy: boolean;
+		mod: string;
+		changed: OptionCell[];
+		more: number;
+		groups: string[];
+		/** Null removes it. */
+		change: (next: OptionView | null) => Promise<boolean>;
+		move: (cells: { kind: string; id: string; field: string }[]) => Promise<boolean>;
+	} = $props();
+
+	let choosing = $state(false);
+	let chosen = $state<Record<string, boolean>>({});
+	const keyOf = ({ kind, id, field }: OptionCell) => JSON.stringify([kind, id, field]);
+	const picked = $derived(changed.filter((cell) => chosen[keyOf(cell)]));
+
+	async function moveChosen(): Promise<void> {
+		if (!(await move(picked.map(({ kind, id, field }) => ({ kind, id, field }))))) return;
+		chosen = {};
+		choosing = false;
+	}
+	const hrefOf = ({ kind, id }: OptionCell) =>
+		`/p/${slug}/tables/${kind}?ticket=${encodeURIComponent(`${kind}/${id}`)}`;
+</script>
+
+{#snippet place(cell: OptionCell)}
+	<a class="follow" href={hrefOf(cell)}>{cell.name}</a>, {cell.fieldTitle}
+{/snippet}
+
+<li class="plate p-4" aria-label={option.title}>
+	<div class="flex flex-wrap items-end gap-3">
+		<label
+			>Title<input
+				class="box mt-0.5 block w-64"
+				value={option.title}
+				maxlength="200"
+				onchange={({ currentTarget }) => void change({ ...option, title: currentTarget.value })}
+			/></label
+		>
+		<label
+			>One of<input
+				class="box mt-0.5 block w-48"
+				value={option.oneOf ?? ''}
+				maxlength="200"
+				list="groups-{option.id}"
+				placeholder="none: on or off"
+				onchange={({ currentTarget }) =>
+					void change({ ...option, oneOf: currentTarget.value.trim() || null })}
+			/></label
+		>
+		<datalist id="groups-{option.id}"
+			>{#each groups as group (group)}<option value={group}></option>{/each}</datalist
+		>
+		<label class="flex items-center gap-1.5 pb-1.5"
+			><input
+				type="checkbox"
+				class="accent-(--rim)"
+				checked={option.standard}
+				onchange={({ currentTarget }) => void change({ ...option, standard: currentTarget.checked })}
+			/>on unless players choose otherwise</label
+		>
+		<span class="ml-auto pb-1.5 font-mono text-[12px] text-steam">{mod}_{option.id}</span>
+	</div>
+	<label class="mt-3 block"
+		>What it does, for players<input
+			class="box mt-0.5 block w-full"
+			value={option.about}
+			maxlength="2000"
+			onchange={({ currentTarget }) => void change({ ...option, about: currentTarget.value })}
+		/></label
+	>
+	{#if option.cells.length > 0}
+		<table class="mt-3 w-full text-left">
+			<thead class="text-[12px] text-steam">
+				<tr
+					><th class="font-normal">Value</th><th class="font-normal">Without it</th><th class="font-normal"
+						>With it</th
+					><th></th></tr
+				>
+			</thead>
+			<tbody>
+				{#each option.cells as cell (keyOf(cell))}
+					<tr class="border-t border-line">
+						<td class="py-1">{@render place(cell)}</td>
+						<td class="font-mono text-[13px] text-steam">{cell.without || 'nothing'}</td>
+						<td
+							><input
+								class="box h-7 w-40 font-mono text-[13px]"
+								value={cell.value}
+								aria-label="{cell.name}, {cell.fieldTitle}, with {option.title}"
+								onchange={({ currentTarget }) =>
+									void change({
+										...option,
+										cells: option.cells.map((one) =>
+											one === cell ? { ...one, value: currentTarget.value } : one
+										)
+									})}
+							/></td
+						>
+						<td class="text-right"
+							><button
+								class="press slight"
+								disabled={busy}
+								aria-label="Remove {cell.name}, {cell.fieldTitle}"
+								onclick={() => void change({ ...option, cells: option.cells.filter((one) => one !== cell) })}
+								>Remove</button
+							></td
+						>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	{:else}
+		<p class="mt-3 text-steam">It changes nothing yet.</p>
+	{/if}
+	<p class="mt-3 flex flex-wrap gap-3">
+		<button class="press" aria-expanded={choosing} onclick={() => (choosing = !choosing)}
+			>Move changes of my mod here</button
+		>
+		<button class="press slight" disabled={busy} onclick={() => void change(null)}>Remove this option</button>
+	</p>
+	{#if choosing}
+		<fieldset class="mt-3 border-t border-line pt-3">
+			<legend class="sr-only">Changes of my mod</legend>
+			{#if changed.length === 0}
+				<p class="text-steam">Your mod changes no single values of the game.</p>
+			{/if}
+			<div class="max-h-72 overflow-auto">
+				{#each changed as cell (keyOf(cell))}
+					<label class="flex items-center gap-2 py-0.5"
+						><input
+							type="checkbox"
+							class="accent-(--rim)"
+							bind:checked={() => chosen[keyOf(cell)] ?? false, (next) => (chosen[keyOf(cell)] = next)}
+						/><span>{cell.name}, {cell.fieldTitle}</span><span class="font-mono text-[13px] text-steam"
+							>{cell.without || 'nothing'} → {cell.value || 'nothing'}</span
+						></label
+					>
+				{/each}
+			</div>
+			{#if more > 0}<p class="text-steam">{more} more are not listed.</p>{/if}
+			<p class="mt-2 flex items-center gap-3">
+				<button class="press main" disabled={busy || picked.length === 0} onclick={() => void moveChosen()}
+					>{picked.length > 0 ? `Move ${counted(picked.length, 'value')}` : 'Move values'}</button
+				>
+				<span class="text-[13px] text-steam">In your mod they are as before then; the option sets them.</span>
+			</p>
+		</fieldset>
+	{/if}
+</li>

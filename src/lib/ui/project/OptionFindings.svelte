@@ -1,0 +1,37 @@
+<script lang="ts">
+	import type { OptionsChecked } from '$core/views';
+	import { counted } from '$core/wording';
+	import SnagMark from '$ui/frame/SnagMark.svelte';
+
+	/** What is wrong in some combinations of options. */
+	let { slug, checked }: { slug: string; checked: OptionsChecked } = $props();
+</script>
+
+<section class="plate mt-4 p-4" aria-label="Combinations">
+	<p class="font-semibold" role="status">
+		{counted(checked.combinations, 'combination')} checked:
+		{checked.findings.length === 0
+			? 'no snags besides those of your mod'
+			: counted(checked.findings.length, 'snag')}.
+	</p>
+	<p class="text-[13px] text-steam">Every option and every pair of options is in one of them.</p>
+	<ul class="mt-2 space-y-1.5">
+		{#each checked.findings as finding, nth (nth)}
+			<li class="flex gap-2">
+				<SnagMark severity={finding.severity} />
+				<span
+					><span class="font-semibold"
+						>{finding.needs.length === 0 ? 'Always' : `With ${finding.needs.join(' and ')}`}:</span
+					>
+					{finding.message}
+					{#if finding.kind && finding.record}<a
+							class="follow"
+							href="/p/{slug}/tables/{finding.kind}?ticket={encodeURIComponent(
+								`${finding.kind}/${finding.record}`
+							)}">Open the record</a
+						>{/if}</span
+				>
+			</li>
+		{/each}
+	</ul>
+</section>

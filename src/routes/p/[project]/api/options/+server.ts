@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { zipOf } from '$core/pack';
+import { answer, bodyOf, show } from '$lib/server/answers';
+import { identityFor } from '$lib/server/identity';
+import { modelOf } from '$lib/server/model';
+import { checkedOptions, moveIntoOption, optionPacks, saveOptions } from '$lib/server/options';
+
+const text = z.string().max(200);
+const schema = z.discriminatedUnion('do', [
+	z.object({ do: z.literal('save'), options: z.unknown() }),
+	/** Values of my mod into an option. */
+	z.object({
+		do: z.literal('move'),
+		option: text,
+		cells: z
+			.array(z.object({ kind: text, id: text, field: text }))
+			.min(1)
+			.max(5000)
+	}),
+	/** Every combination is looked at. */
+	z.object({ do: z.literal('check') })
+]);
+
+export const POST = ({ params, request }) =>
+	answer(async () => {
+		const ask = await bodyOf(request, schema);
+		const { project } = params;
+		if (ask.do === 'save') return { said: await saveOptions(project, ask.options) };
+		if (ask.do === 'move') return { said: await moveIntoOption(project, ask.option, ask.cells) };
+		return checkedOptions(await modelOf(project));
+	});
+
+/** My mod and its options as a ZIP, each in a folder of its own. */
+export const GET = ({ params }) =>
+	show(async () => {
+		const model = await modelOf(params.project);
+		const { name, version } = identityFor(model);
+		const contents = await optionPacks(model);
+		return new Response(zipOf({ files: [], contents }) as Uint8Array<ArrayBuffer>, {
+			headers: {
+				'content-type': 'application/zip',
+				'content-disposition': `attachment; filename="${`${name}-${version}-with-options`.replace(/[^\w.-]+/g, '_')}.zip"`
+			}
+		});
+	});

@@ -1,0 +1,116 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { counted } from '$core/wording';
+	import type { OptionsChecked, OptionView } from '$core/views';
+	import { post, say } from '$ui/frame/client.svelte';
+	import OptionCard from '$ui/project/OptionCard.svelte';
+	import OptionFindings from '$ui/project/OptionFindings.svelte';
+
+	/** Parts of my mod that players may have or not. */
+	let { data } = $props();
+	const slug = $derived(data.slug);
+	const address = $derived(`/p/${slug}/api/options`);
+
+	let title = $state('');
+	let busy = $state(false);
+	let checked = $state<OptionsChecked | null>(null);
+
+	/** A call that changes something; its message is shown. Gives whether it went well. */
+	async function ask(body: object, undo = false): Promise<boolean> {
+		busy = true;
+		checked = null;
+		try {
+			const { said } = await post<{ said: string }>(address, body);
+			say(said, { undo });
+			await invalidateAll();
+			return true;
+		} catch (error) {
+			say((error as Error).message, { bad: true });
+			return false;
+		} finally {
+			busy = false;
+		}
+	}
+
+	const plain = (options: readonly OptionView[]) =>
+		options.map(({ cells, ...option }) => ({
+			...option,
+			cells: cells.map(({ kind, id, field, value }) => ({ kind, id, field, value }))
+		}));
+	const save = (options: readonly OptionView[]) => ask({ do: 'save', options: plain(options) });
+
+	async function add(event: SubmitEvent): Promise<void> {
+		event.preventDefault();
+		const stem =
+			title
+				.toLowerCase()
+				.replace(/[^a-z0-9]+/g, '_')
+				.replace(/^_+|_+$/g, '')
+				.slice(0, 36) || 'option';
+		let id = stem;
+		for (let nth = 2; data.options.some((one) => one.id === id); nth++) id = `${stem}_${nth}`;
+		const fresh: OptionView = { id, title: title.trim(), about: '', oneOf: null, standard: false, cells: [] };
+		if (await save([...data.options, fresh])) title = '';
+	}
+
+	async function check(): Promise<void> {
+		busy = true;
+		try {
+			checked = await post<OptionsChecked>(address, { do: 'check' });
+		} catch (error) {
+			say((error as Error).message, { bad: true });
+		}
+		busy = false;
+	}
+</script>
+
+<svelte:head><title>Optional parts · Kettle Dial</title></svelte:head>
+<div class="mx-auto max-w-5xl px-6 py-5">
+	<p class="text-steam"><a class="follow" href="/p/{slug}/mod">Your mod</a></p>
+	<h1>Optional parts</h1>
+	<p class="mt-1 max-w-3xl text-steam">
+		Changes that a player may have or not. Each option becomes a small mod of its own, which is loaded after
+		yours; of options with the same “one of”, players can have only one.
+	</p>
+	<form class="mt-4 flex flex-wrap items-end gap-3" onsubmit={(event) => void add(event)}>
+		<label
+			>New option<input class="box mt-0.5 block w-72" bind:value={title} required maxlength="200" /></label
+		>
+		<button class="press" disabled={busy}>Add option</button>
+		{#if data.options.length > 0}
+			<button type="button" class="press main" disabled={busy} onclick={() => void check()}
+				>Check {counted(data.combinations, 'combination')}</button
+			>
+			<a class="press" href={address} download>Download with options</a>
+		{/if}
+	</form>
+	{#if checked}<OptionFindings {slug} {checked} />{/if}
+	{#if data.options.length === 0}
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">Your mod has no optional parts.</p>
+			<p class="text-steam">
+				Add one, then move changes of your mod into it. Until then, players always get all of your mod.
+			</p>
+		</div>
+	{/if}
+	<ul class="mt-4 space-y-3">
+		{#each data.options as option (option.id)}
+			<OptionCard
+				{slug}
+				{option}
+				{busy}
+				mod={data.mod}
+				changed={data.changed}
+				more={data.more}
+				groups={[...new Set(data.options.flatMap(({ oneOf }) => oneOf ?? []))]}
+				change={(next) =>
+					save(
+						next
+							? data.options.map((one) => (one.id === option.id ? next : one))
+							: data.options.filter(({ id }) => id !== option.id)
+					)}
+				move={(cells) => ask({ do: 'move', option: option.id, cells }, true)}
+			/>
+		{/each}
+	</ul>
+</div>

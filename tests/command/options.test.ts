@@ -1,0 +1,247 @@
+// Optional parts of a mod: every pair is looked at, what goes wrong in one combination is named with it, and the game takes
+// and refuses the same combinations.
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { bytesOf } from '$core/change';
+import { parseGuide } from '$core/guide';
+import { assembleStack } from '$core/model';
+import {
+	checkOptions,
+	combinationsOf,
+	groupsOf,
+	optionLayers,
+	OptionFault,
+	optionsSchema,
+	withOptions,
+	type ModOption
+} from '$core/options';
+import { packOf } from '$core/pack';
+import { identityOf, valueOf, type Stack } from '$core/stack';
+import { openFolder, readAll } from '../../src/lib/files';
+import { loadGame } from '../../standin/load.mjs';
+
+const demo = fileURLToPath(new URL('../../demo/', import.meta.url));
+const guide = parseGuide(readFileSync(join(demo, 'base.guide.yaml'), 'utf8'));
+const game = mkdtempSync(join(tmpdir(), 'kettle-options-'));
+let base: Map<string, Uint8Array>;
+
+const MAIN = new Map(
+	Object.entries({
+		'mod.json': '{"name":"gale","title":"Gale","version":"1","gameVersion":"1.4"}',
+		'data/engines.ini': '[triple_6]\npower   = 540\nfuel    = 78.5\ncoldest = -14\nnoise   = 71\n'
+	}).map(([path, text]) => [path, new TextEncoder().encode(text)] as const)
+);
+
+beforeAll(async () => {
+	cpSync(join(demo, 'base'), game, { recursive: true });
+	base = await readAll(await openFolder(join(demo, 'base')));
+});
+afterAll(() => rmSync(game, { recursive: true }));
+
+const stackOf = (): Stack =>
+	assembleStack(
+		[
+			{ id: 'base', title: 'Base', owner: 'game', files: base },
+			{ id: 'mine', title: 'Gale', owner: 'me', files: MAIN }
+		],
+		guide
+	);
+
+/** Three speeds, of which a player has one; and two switches that make a circle of upgrades where both are on. */
+const OPTIONS: ModOption[] = optionsSchema.parse([
+	...(['slow', 'brisk', 'fast'] as const).map((id, nth) => ({
+		id,
+		title: `Cutters, ${id}`,
+		oneOf: 'Speed of cutters',
+		standard: nth === 1,
+		cells: [
+			{ kind: 'vessel', id: 'cutter_04', field: 'speed', value: String(18 + nth * 4) },
+			{ kind: 'text', id: 'vessel.cutter_04.about', field: 'en', value: `Cutter. ${id}.` }
+		]
+	})),
+	{
+		id: 'there',
+		title: 'There',
+		cells: [{ kind: 'vessel', id: 'pilot_06', field: 'upgrade', value: 'survey_06' }]
+	},
+	{
+		id: 'thrift',
+		title: 'Thrift',
+		cells: [
+			{ kind: 'engine', id: 'triple_6', field: 'fuel', value: '70.0' },
+			{ kind: 'ability', id: 'ice_sense', field: 'chance', value: '0.5' }
+		]
+	}
+]);
+
+/** What the game says to a combination that is installed as players would have it. */
+function installed(stack: Stack, options: readonly ModOption[], chosen: readonly string[]) {
+	const identity = identityOf(stack, 'gale');
+	const packs = optionLayers(stack, options, identity).filter(({ option }) => chosen.includes(option.id));
+	rmSync(join(game, 'mods'), { recursive: true, force: true });
+	const all = [
+		{ name: identity.name, contents: packOf(MAIN, new Set(base.keys()), guide, identity).contents },
+		...packs.map(({ files, identity: own }) => ({
+			name: own.name,
+			contents: packOf(
+				new Map([...files].map(([path, file]) => [path, bytesOf(file)])),
+				new Set(base.keys()),
+				guide,
+				own
+			).contents
+		}))
+	];
+	for (const { name, contents } of all)
+		for (const [path, bytes] of contents) {
+			const at = join(game, 'mods', name, path);
+			mkdirSync(dirname(at), { recursive: true });
+			writeFileSync(at, bytes);
+		}
+	writeFileSync(join(game, 'load-order.json'), JSON.stringify({ mods: all.map(({ name }) => name) }));
+	return loadGame(game);
+}
+
+const run = (stack: Stack, options: readonly ModOption[]) => {
+	const steps = checkOptions(stack, optionLayers(stack, options, identityOf(stack, 'gale')));
+	for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
+};
+
+test('three variants and two switches: all combinations are sound, and the game takes each', () => {
+	const stack = stackOf();
+	const { combinations, findings } = run(stack, OPTIONS);
+	expect(combinations).toHaveLength(12);
+	expect(findings).toEqual([]);
+	const layers = optionLayers(stack, OPTIONS, identityOf(stack, 'gale'));
+	for (const chosen of combinations) {
+		const loaded = installed(stack, OPTIONS, chosen);
+		expect(
+			loaded.log.filter(({ level }) => level !== 'INFO'),
+			chosen.join()
+		).toEqual([]);
+		const variant = withOptions(stack, layers, chosen);
+		const speed = loaded.vessels.get('cutter_04')!.fields.speed;
+		expect([chosen, speed]).toEqual([
+			chosen,
+			valueOf(variant.tables.get('vessel')!.byId.get('cutter_04')!, 'speed')
+		]);
+		expect(loaded.engines.get('triple_6')!.fields.fuel).toBe(chosen.includes('thrift') ? '70.0' : '78.5');
+		expect(loaded.engines.get('triple_6')!.fields.power).toBe('540');
+	}
+	// Two variants at once are refused by what their own mods say.
+	expect(
+		installed(stack, OPTIONS, ['slow', 'fast'])
+			.log.map(({ message }) => message)
+			.join('\n')
+	).toMatch(/does not work together with "gale_fast"/);
+});
+
+test('a fault that only one combination has is found and named, and the game has it there and nowhere else', () => {
+	const stack = stackOf();
+	const planted = [
+		...OPTIONS,
+		...optionsSchema.parse([
+			{
+				id: 'back',
+				title: 'And back',
+				cells: [{ kind: 'vessel', id: 'survey_06', field: 'upgrade', value: 'pilot_06' }]
+			}
+		])
+	];
+	const { combinations, findings } = run(stack, planted);
+	expect(combinations).toHaveLength(24);
+	expect(findings.map(({ needs, snag }) => [needs, snag?.rule])).toEqual([
+		[['there', 'back'], 'endless-chain']
+	]);
+	for (const chosen of combinations) {
+		const { log } = installed(stack, planted, chosen);
+		const faults = log.filter(({ level }) => level !== 'INFO');
+		expect([chosen, faults.length > 0]).toEqual([
+			chosen,
+			chosen.includes('there') && chosen.includes('back')
+		]);
+	}
+});
+
+test('a value that another option hides, because the game reads whole files or records, is told', () => {
+	const stack = stackOf();
+	const { findings } = run(
+		stack,
+		optionsSchema.parse([
+			{ id: 'a', title: 'Calm', cells: [{ kind: 'vessel', id: 'cutter_04', field: 'speed', value: '20' }] },
+			{ id: 'b', title: 'Roomy', cells: [{ kind: 'vessel', id: 'cutter_04', field: 'seats', value: '16' }] },
+			{ id: 'c', title: 'Bright', cells: [{ kind: 'ability', id: 'ice_sense', field: 'rest', value: '3' }] },
+			{
+				id: 'd',
+				title: 'Lucky',
+				cells: [{ kind: 'ability', id: 'ice_sense', field: 'chance', value: '0.9' }]
+			}
+		])
+	);
+	// Abilities are merged field by field, vessels record by record.
+	expect(findings.map(({ needs, message }) => [needs, message])).toEqual([
+		[
+			['a', 'b'],
+			'speed of Kittiwake is 21 and not 20 as “Calm” says: “Roomy” brings the whole vessel and is loaded later.'
+		]
+	]);
+});
+
+test('what cannot be set is refused with the name of the option', () => {
+	const options = optionsSchema.parse([
+		{ id: 'a', title: 'Nowhere', cells: [{ kind: 'vessel', id: 'nobody', field: 'speed', value: '20' }] }
+	]);
+	expect(() => optionLayers(stackOf(), options, identityOf(stackOf(), 'gale'))).toThrow(OptionFault);
+	expect(() => optionLayers(stackOf(), options, identityOf(stackOf(), 'gale'))).toThrow(/^Nowhere: .*nobody/);
+	expect(() =>
+		optionsSchema.parse([
+			{ id: 'a', title: 'A' },
+			{ id: 'a', title: 'B' }
+		])
+	).toThrow(/two options/);
+});
+
+describe('combinations', () => {
+	const optionsArb = fc
+		.array(fc.constantFrom(null, null, 'x', 'y', 'z'), { minLength: 1, maxLength: 14 })
+		.map((groups) =>
+			groups.map((oneOf, nth): ModOption => ({
+				id: `o${nth}`,
+				title: `O${nth}`,
+				about: '',
+				oneOf,
+				standard: false,
+				cells: []
+			}))
+		);
+	test('law: every option and every pair that can be chosen together is in one, and no group has two', () => {
+		fc.assert(
+			fc.property(optionsArb, (options) => {
+				const rows = combinationsOf(options);
+				for (const chosen of rows)
+					for (const levels of groupsOf(options))
+						expect(
+							levels.filter((id) =>
+								id === null ? !levels.some((one) => one && chosen.includes(one)) : chosen.includes(id)
+							)
+						).toHaveLength(1);
+				for (const a of options)
+					for (const b of options) {
+						if (a !== b && a.oneOf !== null && a.oneOf === b.oneOf) continue;
+						expect(
+							rows.some((chosen) => chosen.includes(a.id) && chosen.includes(b.id)),
+							`${a.id} ${b.id}`
+						).toBe(true);
+						// Also one without the other, where the other can be left out.
+						if (a !== b && b.oneOf === null)
+							expect(rows.some((chosen) => chosen.includes(a.id) && !chosen.includes(b.id))).toBe(true);
+					}
+				expect(rows.length).toBeLessThanOrEqual(Math.max(32, options.length ** 2));
+			}),
+			{ numRuns: 300 }
+		);
+	});
+});

@@ -1,0 +1,89 @@
+// Optional parts of my mod: made from my changes, checked in all combinations, and packed as mods of their own.
+import { strFromU8, unzipSync } from 'fflate';
+import { expect, test } from 'vitest';
+import { useDemo } from './helpers';
+
+const { page: thePage, at, press, said, faults, server } = useDemo();
+
+const call = (path: string) => `${server().address}/p/gannet-sound/api/${path}`;
+const zip = async (path: string) => unzipSync(new Uint8Array(await (await fetch(call(path))).arrayBuffer()));
+
+test('a change becomes an option, by keyboard; it is checked, packed, kept with the project, and the step undone', async () => {
+	const page = thePage();
+	await at('mod');
+	await page.getByRole('link', { name: 'Optional parts' }).press('Enter');
+	await page.getByText('Your mod has no optional parts.').waitFor();
+	await page.getByLabel('New option').focus();
+	await page.keyboard.type('Fast cutters');
+	await press('Enter');
+	await said('Saved: 1 option');
+	const option = page.getByRole('listitem', { name: 'Fast cutters' });
+	await option.getByRole('button', { name: 'Move changes of my mod here' }).press('Enter');
+	await option.getByRole('checkbox', { name: /^Kittiwake, Speed/ }).press('Space');
+	await option.getByRole('button', { name: 'Move 1 value' }).press('Enter');
+	await said('Move 1 value into the option “Fast cutters”');
+	await option.getByRole('row', { name: /Kittiwake, Speed 21/ }).waitFor();
+	await page.getByRole('button', { name: 'Check 2 combinations' }).press('Enter');
+	await page.getByText('2 combinations checked: no snags besides those of your mod.').waitFor();
+
+	const packs = await zip('options');
+	const speed = (path: string) =>
+		strFromU8(packs[path]!)
+			.split('\n')
+			.find((line) => line.startsWith('cutter_04'))
+			?.split('\t')[3];
+	expect([speed('longline/data/vessels.tsv'), speed('longline_fast_cutters/data/vessels.tsv')]).toEqual([
+		'21',
+		'24'
+	]);
+	expect(JSON.parse(strFromU8(packs['longline_fast_cutters/mod.json']!))).toMatchObject({
+		name: 'longline_fast_cutters',
+		title: 'Longline: Fast cutters',
+		requires: ['longline'],
+		after: ['longline']
+	});
+	const { project } = JSON.parse(strFromU8((await zip('export'))['project.json']!)) as {
+		project: { options: { id: string }[] };
+	};
+	expect(project.options.map(({ id }) => id)).toEqual(['fast_cutters']);
+	await page.getByRole('button', { name: /^Undo: Move 1 value/ }).click();
+	await said(/^Undone: Move 1 value/);
+});
+
+test('a fault that only two options together have is told with both, and an option that sets what is not there is refused', async () => {
+	const page = thePage();
+	const save = (options: object[]) =>
+		fetch(call('options'), {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: server().address },
+			body: JSON.stringify({ do: 'save', options })
+		});
+	const upgrade = (id: string, value: string) => [{ kind: 'vessel', id, field: 'upgrade', value }];
+	const pace = ['slow', 'brisk', 'fast'].map((id, nth) => ({
+		id,
+		title: `Cutters, ${id}`,
+		oneOf: 'Speed of cutters',
+		cells: [{ kind: 'vessel', id: 'cutter_03', field: 'speed', value: String(17 + nth) }]
+	}));
+	const switches = [
+		{ id: 'there', title: 'There', cells: upgrade('pilot_06', 'survey_06') },
+		{ id: 'back', title: 'And back', cells: upgrade('survey_06', 'pilot_06') }
+	];
+	expect((await save([...pace, ...switches])).status).toBe(200);
+	await at('options');
+	await page.getByRole('button', { name: 'Check 12 combinations' }).press('Enter');
+	const found = page.getByRole('region', { name: 'Combinations' });
+	await found.getByText('12 combinations checked: 1 snag.').waitFor();
+	await found.getByText('With There and And back:').waitFor();
+	await found.getByRole('link', { name: 'Open the record' }).waitFor();
+	const twice = await save([...pace, pace[0]!]);
+	expect([twice.status, await twice.text()]).toEqual([
+		422,
+		expect.stringContaining('two options called “slow”')
+	]);
+	await save([{ id: 'gone', title: 'Gone', cells: upgrade('nobody', 'survey_06') }]);
+	await at('options');
+	await page.getByRole('button', { name: /^Check/ }).press('Enter');
+	await said(/^Gone: .*nobody/);
+	expect(faults).toEqual([]);
+});
