@@ -6,9 +6,9 @@ import { planFor, stackAfter, type Intention } from '$core/edits';
 import { parseGuide, type ListJoin } from '$core/guide';
 import { clashesOf } from '$core/layers';
 import { assembleStack, type LayerBytes } from '$core/model';
-import type { Stack } from '$core/stack';
+import { fileContent, type Stack } from '$core/stack';
 
-type Json = string | Json[] | { [name: string]: Json };
+type Json = string | null | Json[] | { [name: string]: Json };
 type Rec = { [name: string]: Json };
 
 interface Rules {
@@ -16,6 +16,7 @@ interface Rules {
 	second?: 'first' | 'last';
 	out?: { field: string; is: string };
 	joins?: Record<string, Partial<ListJoin>>;
+	nulls?: 'value' | 'removes';
 }
 
 const guideOf = (rules: Rules) => `
@@ -31,6 +32,7 @@ kinds:
     ${rules.second ? `second: ${rules.second}` : ''}
     ${rules.out ? `out: ${JSON.stringify(rules.out)}` : ''}
     ${rules.joins ? `joins: ${JSON.stringify(rules.joins)}` : ''}
+    ${rules.nulls ? `nulls: ${rules.nulls}` : ''}
     fields: {}
 `;
 
@@ -54,7 +56,8 @@ const stackFrom = (layers: Record<string, Rec[]>[], rules: Rules): Stack =>
 // ———— The reader: plain, slow, by the words of the guide alone.
 
 const isList = (one: Json | undefined): one is Json[] => Array.isArray(one);
-const isBlock = (one: Json | undefined): one is Rec => typeof one === 'object' && !Array.isArray(one);
+const isBlock = (one: Json | undefined): one is Rec =>
+	typeof one === 'object' && one !== null && !Array.isArray(one);
 const same = (a: Json, b: Json) => JSON.stringify(a) === JSON.stringify(b);
 
 function joined(
@@ -86,7 +89,8 @@ function over(below: Rec, own: Rec, rules: Rules, path = ''): Rec {
 	for (const [name, value] of Object.entries(own)) {
 		const at = path + name;
 		const under = below[name];
-		if (isBlock(value)) result[name] = over(isBlock(under) ? under : {}, value, rules, `${at}.`);
+		if (value === null && rules.nulls === 'removes') delete result[name];
+		else if (isBlock(value)) result[name] = over(isBlock(under) ? under : {}, value, rules, `${at}.`);
 		else if (isList(value) && rules.joins?.[at])
 			result[name] = joined(isList(under) ? under : [], value, rules.joins[at]);
 		else result[name] = value;
@@ -94,15 +98,25 @@ function over(below: Rec, own: Rec, rules: Rules, path = ''): Rec {
 	return result;
 }
 
+/** A record without what only removes something. */
+const bare = (record: Rec): Rec =>
+	Object.fromEntries(
+		Object.entries(record).flatMap(([name, value]) =>
+			value === null ? [] : [[name, isBlock(value) ? bare(value) : value]]
+		)
+	);
+
 function plainly(layers: Record<string, Rec[]>[], rules: Rules): Map<string, Rec> {
 	const seen = new Map<string, Rec>();
-	for (const files of layers)
+	for (const [nth, files] of layers.entries())
 		for (const record of Object.values(files).flat()) {
 			const id = record.id as string;
+			const known = seen.get(id);
 			if (rules.out && record[rules.out.field] === rules.out.is) seen.delete(id);
-			else if (!seen.has(id) || rules.merge === 'record') {
-				if (!(rules.second === 'first' && seen.has(id))) seen.set(id, record);
-			} else if (rules.second !== 'first') seen.set(id, over(seen.get(id)!, record, rules));
+			else if (known && rules.second === 'first') continue;
+			else if (rules.merge === 'record') seen.set(id, record);
+			else if (known) seen.set(id, over(known, record, rules));
+			else seen.set(id, nth > 0 && rules.nulls === 'removes' ? bare(record) : record);
 		}
 	return seen;
 }
@@ -112,7 +126,7 @@ function flat(value: Json, path = '', into = new Map<string, string>()): Map<str
 	if (isList(value)) value.forEach((one, nth) => flat(one, `${path}[${nth}]`, into));
 	else if (isBlock(value))
 		for (const [name, one] of Object.entries(value)) flat(one, path ? `${path}.${name}` : name, into);
-	else into.set(path, value);
+	else into.set(path, value ?? '');
 	return into;
 }
 
@@ -122,7 +136,7 @@ const recordArb = (id: string): fc.Arbitrary<Rec> =>
 	fc
 		.record(
 			{
-				load: text,
+				load: fc.oneof({ weight: 4, arbitrary: text }, { weight: 1, arbitrary: fc.constant(null) }),
 				gone: fc.constantFrom('yes', 'no'),
 				tide: fc.record({ low: text, high: text }, { requiredKeys: [], noNullPrototype: true }),
 				crew: fc.array(word, { minLength: 1, maxLength: 4 }),
@@ -156,6 +170,7 @@ const rulesArb: fc.Arbitrary<Rules> = fc.record(
 		merge: fc.constantFrom('record' as const, 'field' as const, 'field' as const, 'field' as const),
 		second: fc.constantFrom('first' as const, 'last' as const, 'last' as const),
 		out: fc.constant({ field: 'gone', is: 'yes' }),
+		nulls: fc.constantFrom('value' as const, 'removes' as const),
 		joins: fc.record({ crew: joinArb, posts: joinArb }, { requiredKeys: [], noNullPrototype: true })
 	},
 	{ requiredKeys: ['merge'], noNullPrototype: true }
@@ -182,7 +197,7 @@ describe('merging by every rule', () => {
 						// Where it was said, it stands.
 						const { presence, at } = row.values.get(path)!;
 						const said = presence.record.fields.find((field) => field.path === (at ?? path));
-						expect(String(said?.value), `${id}.${path}`).toBe(value);
+						expect([said !== undefined, String(said?.value ?? '')], `${id}.${path}`).toEqual([true, value]);
 						expect(presence.says(at ?? path)).toBe(true);
 					}
 				}
@@ -395,6 +410,29 @@ test('what is written beside a field stays beside it', () => {
 	]);
 });
 
+test('a step taken back in a table leaves the row whole: an empty cell would say something', () => {
+	const stack = stackOfFormat('csv');
+	const set = (from: Stack, field: string, value: string) => {
+		const plan = planFor(from, { do: 'set', kind: 'cart', id: 'one', field, value }, 'mine');
+		return { plan, after: stackAfter(from, plan) };
+	};
+	const first = set(stack, 'load', '12');
+	const second = set(first.after, 'speed', '4');
+	// Later steps at the same place: only the value can be taken back.
+	const third = set(second.after, 'speed', '5');
+	const fourth = set(third.after, 'speed', '4');
+	const reversing = {
+		step: second.plan,
+		later: [third.plan, fourth.plan],
+		before: (path: string) => fileContent(first.after.mine!.files.get(path)!)
+	};
+	const after = stackAfter(
+		fourth.after,
+		planFor(fourth.after, { do: 'reverse', step: 2 }, 'mine', { reversing })
+	);
+	expect(said(after)).toEqual({ id: 'one', load: '12', speed: '3' });
+});
+
 describe('what changes nothing says so', () => {
 	const snags = (layers: Record<string, Rec[]>[], rules: Rules) =>
 		checkStack(stackFrom(layers, rules)).filter(({ rule }) =>
@@ -462,6 +500,17 @@ describe('what changes nothing says so', () => {
 			load: '2'
 		});
 		expect(clashesOf(stack)).toEqual([]);
+		const copied = stackAfter(
+			stack,
+			planFor(stack, { do: 'copy', kind: 'cart', id: 'one', newId: 'new', names: {} }, 'mine')
+		);
+		expect(said(copied, 'new')).toEqual({
+			id: 'new',
+			'crew[0]': 'cook',
+			'crew[1]': 'mate',
+			'crew[2]': 'pilot',
+			load: '2'
+		});
 		expect(() =>
 			planFor(stack, { do: 'set', kind: 'cart', id: 'one', field: 'crew[1]', value: 'x' }, 'mine')
 		).toThrow(/joins “crew” of one from all layers/);

@@ -75,12 +75,43 @@ test('a layer is switched off after a look at what changes, every page follows, 
 	await at('clashes?only=all');
 	await page.getByText('Nothing of this sort.').waitFor();
 	expect(await engine()).toBe('single_4');
+	// A layer that is off is looked at before it is switched on, too.
 	await at('setup');
 	await layer.getByRole('checkbox', { name: 'on' }).click();
+	const back = page.getByRole('dialog', { name: 'Switch Quiet Harbours on' });
+	await back.getByRole('row', { name: /single_4.*electric_4/ }).waitFor();
+	await back.getByRole('button', { name: 'Apply' }).press('Enter');
 	await said('Quiet Harbours is switched on');
 	expect(await engine()).toBe('electric_4');
 	await at('clashes?only=all');
 	await page.getByRole('listitem', { name: 'Capstan, Speed' }).waitFor();
+});
+
+test('what is loaded is kept under a name and gone back to, after a look', async () => {
+	const page = thePage();
+	const box = page.getByRole('region', { name: 'Quiet Harbours' }).getByRole('checkbox', { name: 'on' });
+	await at('setup');
+	const arrangements = page.getByRole('region', { name: 'Arrangements' });
+	await arrangements.getByRole('textbox', { name: 'Name' }).focus();
+	await page.keyboard.type('All of it');
+	await press('Enter');
+	await said('Saved as “All of it”');
+	const one = arrangements.getByRole('listitem', { name: 'All of it' });
+	await one.getByText('Ice Season, Quiet Harbours').waitFor();
+	await one.getByText('in use').waitFor();
+	await box.press('Space');
+	await page.getByRole('dialog').getByRole('button', { name: 'Apply' }).press('Enter');
+	await said('Quiet Harbours is switched off');
+	expect(await engine()).toBe('single_4');
+	await one.getByRole('button', { name: 'Go back to it' }).press('Enter');
+	const look = page.getByRole('dialog', { name: 'Go back to “All of it”' });
+	await look.getByRole('row', { name: /single_4.*electric_4/ }).waitFor();
+	await look.getByRole('button', { name: 'Apply' }).press('Enter');
+	await said('The layers are as in “All of it”');
+	expect(await engine()).toBe('electric_4');
+	await one.getByText('in use').waitFor();
+	await one.getByRole('button', { name: 'Remove' }).press('Enter');
+	await said('“All of it” was removed');
 });
 
 test('another order is looked at before it is made', async () => {

@@ -70,6 +70,8 @@ function drop(draft: Draft, place: Place, part: string): boolean {
 	const format = draft.format(path);
 	const doc = () => draft.doc(path, kind)!;
 	const isIn = ({ path: field }: { path: string }) => unitOf(field) === part || topOf(field) === part;
+	// Every row of a table has a cell in every column, if only an empty one.
+	if (doc().columns.includes(part)) return false;
 	const splices = format.unset(doc(), draft.record(place)!, part);
 	if (splices.length > 0) draft.edit(path, splices);
 	// Items that share a name have nothing that holds them all.
@@ -138,6 +140,24 @@ export function sparseCopy(
 	return wholeCopy(draft, record);
 }
 
+/** Writes a joined list as the game sees it. @throws EditRefused where its items are not single values */
+function writeItems(draft: Draft, place: Place, record: EffectiveRecord, list: string): void {
+	const { path, kind } = place;
+	const format = draft.format(path);
+	const here = () => draft.record(place)!;
+	const doc = () => draft.doc(path, kind)!;
+	const items = [...record.values].filter(([field]) => unitOf(field) === list);
+	if (items.some(([field]) => !/\]$/.test(field)))
+		throw new EditRefused(
+			`The game joins “${list}” of ${record.id} from all layers, so it cannot be copied.`
+		);
+	if (!unitsIn(here()).has(list)) putUnit(draft, place, record, list);
+	const old = here().fields.filter((field) => unitOf(field.path) === list).length;
+	for (const [nth, [, { value }]] of items.entries())
+		draft.edit(path, format.insertItem(doc(), here(), list, old + nth, { value }));
+	for (let left = old; left > 0; left--) draft.edit(path, format.removeItem(doc(), here(), list, 0));
+}
+
 /** A record as the game sees it, in a document of its own: the lowest layer's, with what later ones say in its place. */
 export function wholeCopy(draft: Draft, record: EffectiveRecord): { doc: Document; record: RecordNode } {
 	const base = record.presences[0]!;
@@ -147,6 +167,10 @@ export function wholeCopy(draft: Draft, record: EffectiveRecord): { doc: Documen
 	const scratch = scratchOf(draft, record, base);
 	const key = scratch.doc(path, kind)!.key ?? draft.stack.guide.kinds[kind]!.key;
 	for (const unit of new Set([...record.values.keys()].map(unitOf))) {
+		if (draft.stack.guide.kinds[kind]!.joins?.[unit]) {
+			writeItems(scratch, place, record, unit);
+			continue;
+		}
 		const presence = saying(record, unit)!;
 		if (unit === key || (presence.path === path && presence.layer === base.layer)) continue;
 		if (unitsIn(scratch.record(place)!).has(unit)) drop(scratch, place, unit);
@@ -174,8 +198,11 @@ export function prune(draft: Draft, place: Place, record: EffectiveRecord): bool
 	let left = false;
 	for (const unit of [...unitsIn(node)].reverse()) {
 		if (unit === key) continue;
-		if (said(node.fields, unit) === said(below.fields, unit)) drop(draft, place, unit);
-		else left = true;
+		const before = draft.doc(place.path)!;
+		if (said(node.fields, unit) === said(below.fields, unit) && drop(draft, place, unit)) continue;
+		// Where a field can only be emptied, it stays: empty it would say something else.
+		draft.restore(place.path, before);
+		left = true;
 	}
 	return left;
 }

@@ -310,6 +310,8 @@ const kind = z.strictObject({
 	merge: z.enum(['record', 'file', 'field']).default('file'),
 	/** Lists that are joined with those below, by their paths, where layers replace single fields. */
 	joins: z.record(z.string().regex(/^[^[\]]+$/, 'is no path of a list'), join).optional(),
+	/** Where layers replace single fields: a later `null` removes the field, as in JSON Merge Patch (RFC 7396). */
+	nulls: z.enum(['value', 'removes']).optional(),
 	/** Which record counts where two layers have one of an id, where layers do not replace whole files; the last, if nothing is said. */
 	second: z.enum(['first', 'last']).optional(),
 	/** A record in which a field has this value takes the record of its id out of the layers below. */

@@ -97,9 +97,18 @@ function mixer(pool: Pool, joins: Joins) {
 	};
 }
 
+/** What `kindOfScalar` says of nothing. */
+const NOTHING = 3;
+
 /** The facts of a file with every record made whole from the one of its id below. */
-function composedFile(file: TableFile, joins: Joins, below: (id: number) => Below | undefined): TableFile {
+function composedFile(
+	file: TableFile,
+	{ joins = NO_JOINS, nulls }: KindGuide,
+	below: (id: number) => Below | undefined
+): TableFile {
 	const { facts: own } = file;
+	const removing = nulls === 'removes' ? (type: number) => type === NOTHING : () => false;
+	const removes = (nth: number) => own.types.subarray(own.firsts[nth], own.firsts[nth + 1]).some(removing);
 	const { pool } = own;
 	const made: TableFile = { ...file };
 	const mix = mixer(pool, joins);
@@ -125,7 +134,7 @@ function composedFile(file: TableFile, joins: Joins, below: (id: number) => Belo
 		});
 	for (let nth = 0; nth < own.count; nth++) {
 		const under = below(own.ids[nth]!);
-		const mixed = mix(under && shapeOf(under), shapeOf({ from: file, nth }));
+		const mixed = removes(nth) ? null : mix(under && shapeOf(under), shapeOf({ from: file, nth }));
 		unders.push(under);
 		mixtures.push(mixed);
 		facts.firsts[nth] = values.length;
@@ -140,7 +149,14 @@ function composedFile(file: TableFile, joins: Joins, below: (id: number) => Belo
 				types.push(from.types[at]!);
 			}
 		} else {
-			const cells = cellsOver(cellsIn(under!), cellsIn({ from: file, nth }), joins, pool, hear(nth));
+			const cells = cellsOver(
+				under ? cellsIn(under) : [],
+				cellsIn({ from: file, nth }),
+				under ? joins : NO_JOINS,
+				pool,
+				({ type }) => removing(type),
+				hear(nth)
+			);
 			const paths = cells.map(({ path }) => pool.of(path));
 			const name = paths.join();
 			shape = byName.get(name) ?? Int32Array.from(paths);
@@ -240,7 +256,7 @@ export function composeFiles(guide: KindGuide, files: readonly TableFile[]): Tab
 			? before.made
 			: file.layer === files[0]!.layer || file.facts.count === 0
 				? file
-				: composedFile(file, guide.joins ?? NO_JOINS, find);
+				: composedFile(file, guide, find);
 		if (!same && over !== file) known.set(file.facts, { guide, file, below: [...below], made: over });
 		below.push(over);
 		return over;

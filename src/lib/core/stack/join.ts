@@ -132,6 +132,7 @@ export function joinLists<Origin>(
 /**
  * A record over the one below it, field by field.
  * @param joins which lists are joined, by their paths
+ * @param removes whether a later cell removes what is below instead of saying something
  * @param heard is told what the items of each of them did, and what was below
  */
 export function cellsOver<Origin>(
@@ -139,6 +140,7 @@ export function cellsOver<Origin>(
 	own: readonly Cell<Origin>[],
 	joins: Readonly<Record<string, ListJoin>>,
 	texts: Texts,
+	removes: (cell: Cell<Origin>) => boolean = () => false,
 	heard?: (list: string, effects: readonly ItemDone[], below: readonly string[]) => void
 ): Cell<Origin>[] {
 	const units = new Map<string, Cell<Origin>[]>();
@@ -161,7 +163,8 @@ export function cellsOver<Origin>(
 	const put = (unit: string) => {
 		if (placed.has(unit)) return;
 		placed.add(unit);
-		const cells = units.get(unit)!;
+		const cells = units.get(unit)!.filter((cell) => !removes(cell));
+		if (cells.length === 0) return;
 		const join = joins[unit];
 		if (!join || !cells[0]!.path.startsWith(`${unit}[`)) return void result.push(...cells);
 		const under = below.filter(({ path }) => path.startsWith(`${unit}[`));

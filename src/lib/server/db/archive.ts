@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { PlanFault, readPlan } from '$core/change';
 import { optionsSchema } from '$core/options';
 import { identitySchema } from '$core/stack';
+import { putArrangement, readArrangements } from './arrangements';
 import type { Queries } from './pool';
 
 const digest = z.string().regex(/^[0-9a-f]{64}$/);
@@ -95,7 +96,11 @@ export const projectFile = z.object({
 	),
 	notes: z.array(z.object({ target: z.string(), nickname: z.string(), note: z.string() })),
 	pocket: z.array(z.object({ label: z.string(), value: z.string(), about: z.unknown(), at: time })),
-	views: z.array(z.object({ kind: z.string(), name: z.string(), query: z.string() }))
+	views: z.array(z.object({ kind: z.string(), name: z.string(), query: z.string() })),
+	/** Layers by their number in the list of layers. */
+	arrangements: z
+		.array(z.object({ name: z.string(), layers: z.array(z.object({ layer: z.number(), on: z.boolean() })) }))
+		.default([])
 });
 
 export type ProjectFile = z.infer<typeof projectFile>;
@@ -166,7 +171,14 @@ export async function readProjectRows(q: Queries, slug: string, whole: boolean):
 		) as ProjectFile['pocket'],
 		views: (await all(
 			'select kind, name, query from table_views where project = $1 order by kind, name'
-		)) as ProjectFile['views']
+		)) as ProjectFile['views'],
+		arrangements: (await readArrangements(q, slug)).map(({ name, layers: list }) => ({
+			name,
+			layers: list.flatMap(({ layer, on }) => {
+				const nth = at.get(layer);
+				return nth === undefined ? [] : [{ layer: nth, on }];
+			})
+		}))
 	};
 }
 
@@ -259,4 +271,12 @@ export async function writeProjectRows(q: Queries, slug: string, file: ProjectFi
 		await q.query('insert into table_views (project, kind, name, query) values ($1, $2, $3, $4)', [
 			...[slug, kind, name, query]
 		]);
+	for (const { name, layers } of file.arrangements)
+		await putArrangement(q, slug, {
+			name,
+			layers: layers.flatMap(({ layer, on }) => {
+				const id = ids.get(layer);
+				return id === undefined ? [] : [{ layer: id, on }];
+			})
+		});
 }

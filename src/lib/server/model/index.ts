@@ -1,5 +1,5 @@
 // model: projects as they are in memory, version by version.
 export { handOn, isOpen, letGo, mineOf, modelOf, openedSoon, type Model } from './models';
-export { besideRows, besideStack, type Beside } from './beside';
+export { besideRows, besideStack, layerBeside, type Beside } from './beside';
 export { keepFacts, type Wanted } from './facts';
 export { stopReaders } from './readers';

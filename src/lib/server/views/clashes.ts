@@ -13,11 +13,11 @@ import {
 	type Clash,
 	type LoadOrder
 } from '$core/layers';
-import { displayName, isEditable, type Stack } from '$core/stack';
+import { displayName, isEditable, type Layer, type Stack } from '$core/stack';
 import type { ClashesPage, ClashView, LayersPreview, OrderView } from '$core/views';
 import { inSteps } from '../breath';
 import { NotThere } from '../faults';
-import type { Model } from '../model';
+import { layerBeside, type Model } from '../model';
 
 /** Clashes that are sent at a time, and values of a preview. */
 const MOST = 300;
@@ -114,14 +114,15 @@ export function orderView({ stack, links }: Model): OrderView {
 	};
 }
 
-/** What the game would see with some layers, in some order. @throws NotThere for a layer that is not in the stack */
+/** What the game would see with some layers, in some order, also such as are switched off. @throws NotThere */
 export async function layersPreview(model: Model, ids: readonly string[]): Promise<LayersPreview> {
 	const { stack, snags } = model;
-	const layers = ids.map((id) => {
-		const found = stack.layers.find((layer) => layer.id === id);
-		if (!found) throw new NotThere('There is no such layer, or it is switched off.');
-		return found;
-	});
+	const layers: Layer[] = [];
+	for (const id of ids) {
+		const found = stack.layers.find((layer) => layer.id === id) ?? (await layerBeside(model, id));
+		if (!found) throw new NotThere('There is no such layer.');
+		layers.push(found);
+	}
 	const next = await inSteps(stackWith(stack, layers));
 	const values = valuesBetween(stack, next);
 	const after = await inSteps(checkSteps(next, await inSteps(linkSteps(next, model.links))));

@@ -1,4 +1,6 @@
 import { show } from '$lib/server/answers';
+import { readArrangements } from '$lib/server/db/arrangements';
+import { db } from '$lib/server/db/pool';
 import { modelOf } from '$lib/server/model';
 import { roots } from '$lib/server/settings';
 import { orderView } from '$lib/server/views/clashes';
@@ -10,6 +12,7 @@ export const load = ({ params, url }) =>
 		return {
 			...(await setupOf(model, (url.searchParams.get('files') ?? '').slice(0, 200))),
 			order: orderView(model),
+			arrangements: await readArrangements(db(), params.project),
 			roots: roots()
 		};
 	});

@@ -7,6 +7,7 @@
 	import { asked } from '$ui/frame/asked';
 	import { post, say } from '$ui/frame/client.svelte';
 	import FolderPicker from '$ui/pickers/FolderPicker.svelte';
+	import Arrangements from '$ui/project/Arrangements.svelte';
 	import ImportProgress from '$ui/project/ImportProgress.svelte';
 	import LayersDialog from '$ui/project/LayersDialog.svelte';
 	import LinkedFolder from '$ui/project/LinkedFolder.svelte';
@@ -110,16 +111,22 @@
 		);
 		change = { ...change, apply: () => ask({ do: 'move', layer: layer.id, by }) };
 	}
-	/** Switches a layer off, after a look, or on. */
+	/** Switches a layer on or off, after a look. */
 	function turn(layer: Layer): void {
-		if (!layer.on) {
-			void ask({ do: 'switch', layer: layer.id, on: true }, `${layer.title} is switched on`);
-			return;
-		}
+		const on = !layer.on;
+		const word = on ? 'on' : 'off';
 		change = {
-			title: `Switch ${layer.title} off`,
-			layers: data.layers.filter(({ id, on }) => on && id !== layer.id).map(({ id }) => id),
-			apply: () => ask({ do: 'switch', layer: layer.id, on: false }, `${layer.title} is switched off`)
+			title: `Switch ${layer.title} ${word}`,
+			layers: data.layers.filter((one) => (one.id === layer.id ? on : one.on)).map(({ id }) => id),
+			apply: () => ask({ do: 'switch', layer: layer.id, on }, `${layer.title} is switched ${word}`)
+		};
+	}
+	/** Goes back to a named arrangement, after a look. */
+	function arrange(name: string, then: string[]): void {
+		change = {
+			title: `Go back to “${name}”`,
+			layers: then,
+			apply: () => ask({ do: 'arrange', name }, `The layers are as in “${name}”`)
 		};
 	}
 	const fileCount = $derived(data.layers.reduce((sum, layer) => sum + layer.total, 0));
@@ -403,6 +410,15 @@
 			</form>
 		{/if}
 	</section>
+	{#if data.layers.some(({ owner }) => owner === 'others')}
+		<Arrangements
+			layers={data.layers}
+			arrangements={data.arrangements}
+			keep={(name) => ask({ do: 'keep', name }, `Saved as “${name}”`)}
+			forget={(name) => ask({ do: 'forget', name }, `“${name}” was removed`)}
+			{arrange}
+		/>
+	{/if}
 	<section class="mt-8" aria-label="Project file">
 		<h2>Project file</h2>
 		<p class="mt-1 text-steam">

@@ -13,6 +13,7 @@ import {
 	standFor,
 	switchLayer
 } from '$lib/server/db/projects';
+import { dropArrangement, keepArrangement, useArrangement } from '$lib/server/db/arrangements';
 import { transaction } from '$lib/server/db/pool';
 import { startImport } from '$lib/server/imports';
 import { NotThere } from '$lib/server/faults';
@@ -22,6 +23,7 @@ import { layersPreview } from '$lib/server/views/clashes';
 import { allowedPath } from '$lib/server/settings';
 
 const layer = z.string().regex(/^\d+$/);
+const arrangement = z.string().trim().min(1).max(80);
 const askSchema = z.discriminatedUnion('do', [
 	/** An expansion or somebody's mod, on top of the layers that are there. */
 	z.object({
@@ -39,6 +41,10 @@ const askSchema = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('switch'), layer, on: z.boolean() }),
 	/** What another order, or fewer layers, would change; nothing is written. */
 	z.object({ do: z.literal('look'), layers: z.array(layer).max(500) }),
+	/** What is loaded now, under a name; gone back to; forgotten. */
+	z.object({ do: z.literal('keep'), name: arrangement }),
+	z.object({ do: z.literal('arrange'), name: arrangement }),
+	z.object({ do: z.literal('forget'), name: arrangement }),
 	z.object({ do: z.literal('remove'), layer }),
 	z.object({ do: z.literal('verify'), layer })
 ]);
@@ -79,6 +85,16 @@ export const POST = ({ params, request }) =>
 		if (ask.do === 'order') {
 			await transaction(async (client) => {
 				await orderLayers(client, slug, ask.layers);
+				await bumpProject(client, slug);
+			});
+			return {};
+		}
+		if (ask.do === 'keep' || ask.do === 'arrange' || ask.do === 'forget') {
+			await transaction(async (client) => {
+				if (ask.do === 'keep') return keepArrangement(client, slug, ask.name);
+				if (ask.do === 'forget') return dropArrangement(client, slug, ask.name);
+				if (!(await useArrangement(client, slug, ask.name)))
+					throw new NotThere(`There is no arrangement “${ask.name}” any more.`);
 				await bumpProject(client, slug);
 			});
 			return {};
