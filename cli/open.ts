@@ -51,3 +51,7 @@ export async function openStack(
 	];
 	return { stack: assembleStack(layers, guide), layers, guide };
 }
+
+/** A version of a game by itself, read by a guide that is open already. */
+export const openGame = async (path: string, guide: Guide): Promise<Stack> =>
+	assembleStack([await layer(path, 'game', 'base')], guide);

@@ -3,6 +3,7 @@ import { GuideFault } from '$core/guide';
 import { EditRefused } from '$core/formats';
 import { UnsafeName } from '$core/stack';
 import { inWords, SourceFault } from '../src/lib/files';
+import { changes } from './changes';
 import { check } from './check';
 import { find } from './find';
 import { guide } from './guide';
@@ -24,7 +25,8 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	script,
 	patch,
 	layers,
-	merge
+	merge,
+	changes
 };
 
 /** What is said of a fault, in one line. */

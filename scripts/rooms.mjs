@@ -19,6 +19,7 @@ export const ROOMS = [
 	'edits',
 	'checks',
 	'options',
+	'carry',
 	'pack',
 	'views'
 ];

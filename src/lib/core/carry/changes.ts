@@ -1,0 +1,242 @@
+// What a new version of the game changed against the one before: kinds, fields, records with their values, files.
+import { isFromPath } from '../guide';
+import { displayName, type EffectiveRecord, type Stack, type Table } from '../stack';
+import { digestOf } from '../text';
+import { renamedFields, type FieldRenamed } from './fields';
+import { renamedRecords, type RecordRenamed } from './records';
+
+/** A field of a record that says something else, or has another name. */
+export interface FieldChange {
+	path: string;
+	/** Null where the version has no such field. */
+	old: string | null;
+	new: string | null;
+	/** The name that it had, where that was another one. */
+	from?: string;
+}
+
+/** What became of a record. */
+export interface RecordChange {
+	kind: string;
+	/** Its id in the new version; of one that is gone, the old one. */
+	record: string;
+	name: string;
+	what: 'new' | 'gone' | 'changed' | 'renamed' | 'moved';
+	/** The id, or the kind and id, or the file, that it had before. */
+	from?: { kind: string; record: string; file: string };
+	/** The file that it is in; null for one that is gone. */
+	file: string | null;
+	/** How sure it is that it is the same record, from 0 to 1. */
+	sure: number;
+	fields: FieldChange[];
+}
+
+/** All that a new version changed. */
+export interface GameChanges {
+	kinds: { kind: string; what: 'new' | 'gone'; records: number }[];
+	fields: ({ kind: string } & (
+		({ what: 'renamed' } & FieldRenamed) | { what: 'new' | 'gone'; path: string; records: number }
+	))[];
+	records: RecordChange[];
+	files: { path: string; what: 'new' | 'gone' | 'changed' | 'moved'; from?: string }[];
+}
+
+const fileOf = ({ presences }: EffectiveRecord): string => presences.at(-1)!.path;
+
+/** How many records have a field. */
+const having = (table: Table, path: string): number =>
+	table.column(path).reduce((sum, text) => sum + Number(text >= 0), 0);
+
+/** What two states of a record say differently. */
+function fieldsBetween(
+	old: EffectiveRecord,
+	fresh: EffectiveRecord,
+	nameOf: (path: string) => string,
+	key: string | undefined
+): FieldChange[] {
+	const found: FieldChange[] = [];
+	const seen = new Set<string>();
+	for (const [path, { value }] of old.values) {
+		const now = nameOf(path);
+		seen.add(now);
+		if (path === key) continue;
+		const after = fresh.values.get(now)?.value ?? null;
+		// A field that only has another name is told once for all records.
+		if (after !== value)
+			found.push({ path: now, old: value, new: after, ...(now === path ? {} : { from: path }) });
+	}
+	for (const [path, { value }] of fresh.values)
+		if (!seen.has(path) && path !== key) found.push({ path, old: null, new: value });
+	return found;
+}
+
+/** What has another name in a kind: its fields, and its records. */
+interface Renamed {
+	fields: FieldRenamed[];
+	records: Map<string, RecordRenamed>;
+	nameOf: (path: string) => string;
+}
+
+/** Each is looked for with what is known of the other: records by fields that kept their names, fields by these, then records again. */
+function renamedIn(old: Table, fresh: Table): Renamed {
+	const { key, fields: about } = old.guide;
+	const derived = Object.entries(about).flatMap(([path, { derive }]) => (derive ? [path] : []));
+	const skip = new Set([...(key === undefined ? [] : [key]), ...derived].filter((path) => !isFromPath(path)));
+	const first = renamedRecords(old, fresh, (path) => path, skip);
+	const fields = renamedFields(old, fresh, new Map(first.map(({ from, to }) => [from, to])));
+	const names = new Map(fields.map(({ from, to }) => [from, to]));
+	const nameOf = (path: string) => names.get(path) ?? path;
+	const records = fields.length === 0 ? first : renamedRecords(old, fresh, nameOf, skip);
+	return { fields, nameOf, records: new Map(records.map((one) => [one.from, one])) };
+}
+
+/** Records of one kind that both versions have, by the same or another id, and those that only one has. */
+function* recordsOf(
+	kind: string,
+	before: Stack,
+	after: Stack,
+	{ records: renamed, nameOf }: Renamed
+): Generator<RecordChange> {
+	const [old, fresh] = [before.tables.get(kind)!, after.tables.get(kind)!];
+	const { key } = old.guide;
+	const taken = new Set([...renamed.values()].map(({ to }) => to));
+	for (const id of old.byId.keys()) {
+		const was = old.byId.get(id)!;
+		const other = renamed.get(id);
+		const is = fresh.byId.get(other?.to ?? id);
+		if (!is) {
+			yield {
+				kind,
+				record: id,
+				name: displayName(before, was),
+				what: 'gone',
+				file: null,
+				sure: 1,
+				fields: []
+			};
+			continue;
+		}
+		const fields = fieldsBetween(was, is, nameOf, key);
+		const [from, file] = [fileOf(was), fileOf(is)];
+		const what = other ? 'renamed' : from !== file ? 'moved' : fields.length > 0 ? 'changed' : null;
+		if (what === null) continue;
+		yield {
+			kind,
+			record: is.id,
+			name: displayName(after, is),
+			what,
+			...(what === 'changed' ? {} : { from: { kind, record: id, file: from } }),
+			file,
+			sure: other?.sure ?? 1,
+			fields
+		};
+	}
+	for (const id of fresh.byId.keys())
+		if (!old.byId.has(id) && !taken.has(id)) {
+			const is = fresh.byId.get(id)!;
+			yield {
+				kind,
+				record: id,
+				name: displayName(after, is),
+				what: 'new',
+				file: fileOf(is),
+				sure: 1,
+				fields: []
+			};
+		}
+}
+
+/** How much of what a record says another one says too, from 0 to 1. */
+function likeness(a: EffectiveRecord, b: EffectiveRecord): number {
+	let same = 0;
+	for (const [path, { value }] of a.values) if (b.values.get(path)?.value === value) same++;
+	return same / Math.max(1, a.values.size, b.values.size);
+}
+
+/** What is gone from one kind and new, with the same id and much alike, in another, has moved there. */
+function acrossKinds(records: readonly RecordChange[], before: Stack, after: Stack): RecordChange[] {
+	const gone = new Map<string, RecordChange[]>();
+	for (const one of records)
+		if (one.what === 'gone') gone.set(one.record, [...(gone.get(one.record) ?? []), one]);
+	const pairs = records.flatMap((to) =>
+		to.what !== 'new'
+			? []
+			: (gone.get(to.record) ?? []).flatMap((from) => {
+					const was = before.tables.get(from.kind)!.byId.get(from.record)!;
+					const is = after.tables.get(to.kind)!.byId.get(to.record)!;
+					const sure = likeness(was, is);
+					return sure < 0.5 ? [] : [{ from, to, was, is, sure }];
+				})
+	);
+	const left = new Set(records);
+	const moved: RecordChange[] = [];
+	for (const { from, to, was, is, sure } of pairs.sort((a, b) => b.sure - a.sure)) {
+		if (!left.has(from) || !left.has(to)) continue;
+		left.delete(from);
+		left.delete(to);
+		moved.push({
+			...to,
+			what: 'moved',
+			from: { kind: from.kind, record: from.record, file: fileOf(was) },
+			sure: Math.round(sure * 1000) / 1000,
+			fields: fieldsBetween(was, is, (path) => path, before.tables.get(from.kind)!.guide.key)
+		});
+	}
+	return [...left, ...moved];
+}
+
+function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
+	const digests = ({ layers }: Stack) =>
+		new Map(
+			layers.flatMap(({ files }) => [...files].map(([path, file]) => [path, digestOf(file.bytes())] as const))
+		);
+	const [old, fresh] = [digests(before), digests(after)];
+	const gone = new Map<string, string>();
+	for (const [path, digest] of old) if (!fresh.has(path)) gone.set(digest, path);
+	const found: GameChanges['files'] = [];
+	for (const [path, digest] of fresh) {
+		if (old.get(path) === digest) continue;
+		const from = old.has(path) ? undefined : gone.get(digest);
+		if (from !== undefined) gone.delete(digest);
+		found.push({
+			path,
+			what: old.has(path) ? 'changed' : from === undefined ? 'new' : 'moved',
+			...(from === undefined ? {} : { from })
+		});
+	}
+	for (const path of gone.values()) found.push({ path, what: 'gone' });
+	return found.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
+}
+
+/**
+ * What changed from one version of a game to the next. Both are read by the same guide; what is there under another
+ * name is found by what it says, with how sure that is.
+ */
+export function changesBetween(before: Stack, after: Stack): GameChanges {
+	const kinds: GameChanges['kinds'] = [];
+	const fields: GameChanges['fields'] = [];
+	const records: RecordChange[] = [];
+	for (const kind of new Set([...before.tables.keys(), ...after.tables.keys()])) {
+		const [old, fresh] = [before.tables.get(kind), after.tables.get(kind)];
+		const [had, has] = [old?.count ?? 0, fresh?.count ?? 0];
+		if (had === 0 && has === 0) continue;
+		if (had === 0 || has === 0) {
+			kinds.push({ kind, what: had === 0 ? 'new' : 'gone', records: had + has });
+			if (!old || !fresh) continue;
+		}
+		const renamed = renamedIn(old!, fresh!);
+		const renames = renamed.fields;
+		const [from, to] = [new Set(renames.map((one) => one.from)), new Set(renames.map((one) => one.to))];
+		fields.push(...renames.map((one) => ({ kind, what: 'renamed' as const, ...one })));
+		if (had > 0 && has > 0) {
+			for (const path of old!.columns)
+				if (!fresh!.columns.includes(path) && !from.has(path))
+					fields.push({ kind, what: 'gone', path, records: having(old!, path) });
+			for (const path of fresh!.columns)
+				if (!old!.columns.includes(path) && !to.has(path))
+					fields.push({ kind, what: 'new', path, records: having(fresh!, path) });
+		}
+		records.push(...recordsOf(kind, before, after, renamed));
+	}
+	return { kinds, fields, records: acrossKinds(records, before, after), files: filesBetween(before, after) };
+}
