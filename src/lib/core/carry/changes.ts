@@ -1,6 +1,6 @@
 // What a new version of the game changed against the one before: kinds, fields, records with their values, files.
 import { isFromPath } from '../guide';
-import { displayName, type EffectiveRecord, type Stack, type Table } from '../stack';
+import { displayName, isWide, type EffectiveRecord, type Stack, type Table } from '../stack';
 import { digestOf } from '../text';
 import { renamedFields, type FieldRenamed } from './fields';
 import { renamedRecords, type RecordRenamed } from './records';
@@ -90,6 +90,25 @@ function renamedIn(old: Table, fresh: Table): Renamed {
 	return { fields, nameOf, records: new Map(records.map((one) => [one.from, one])) };
 }
 
+/** Tells rows of which every value is the same in both versions, by the numbers of their texts; false where that takes more than that. */
+function sameRows(old: Table, fresh: Table): (row: number, there: number) => boolean {
+	const [had, has] = [new Set(old.columns), new Set(fresh.columns)];
+	if (isWide(old) || isWide(fresh) || had.size !== has.size || !old.columns.every((path) => has.has(path)))
+		return () => false;
+	const pairs = old.columns.map((path) => [old.column(path), fresh.column(path)] as const);
+	const numbers = new Int32Array(old.pool.size).fill(-2);
+	const numberOf = (text: number): number => {
+		if (numbers[text] === -2) numbers[text] = fresh.pool.find(old.pool.at(text));
+		return numbers[text]!;
+	};
+	return (row, there) =>
+		pairs.every(([was, is]) => (was[row]! < 0 ? is[there]! < 0 : is[there] === numberOf(was[row]!)));
+}
+
+/** The file that the version of a row that counts is in. */
+const pathOf = ({ rows, files }: Table, row: number): string =>
+	files[rows.file[rows.firsts[row + 1]! - 1]!]!.file.path;
+
 /** Records of one kind that both versions have, by the same or another id, and those that only one has. */
 function* recordsOf(
 	kind: string,
@@ -100,9 +119,14 @@ function* recordsOf(
 	const [old, fresh] = [before.tables.get(kind)!, after.tables.get(kind)!];
 	const { key } = old.guide;
 	const taken = new Set([...renamed.values()].map(({ to }) => to));
+	const isSame = sameRows(old, fresh);
 	for (const id of old.byId.keys()) {
-		const was = old.byId.get(id)!;
 		const other = renamed.get(id);
+		if (!other) {
+			const [row, there] = [old.rowOf(id), fresh.rowOf(id)];
+			if (there >= 0 && isSame(row, there) && pathOf(old, row) === pathOf(fresh, there)) continue;
+		}
+		const was = old.byId.get(id)!;
 		const is = fresh.byId.get(other?.to ?? id);
 		if (!is) {
 			yield {
@@ -185,24 +209,26 @@ function acrossKinds(records: readonly RecordChange[], before: Stack, after: Sta
 	return [...left, ...moved];
 }
 
+const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
+	a.length === b.length && a.every((byte, at) => byte === b[at]);
+
 function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
-	const digests = ({ layers }: Stack) =>
-		new Map(
-			layers.flatMap(({ files }) => [...files].map(([path, file]) => [path, digestOf(file.bytes())] as const))
-		);
-	const [old, fresh] = [digests(before), digests(after)];
+	const filesOf = ({ layers }: Stack) => new Map(layers.flatMap(({ files }) => [...files]));
+	const [old, fresh] = [filesOf(before), filesOf(after)];
+	// Only what has another path is looked for by its digest.
 	const gone = new Map<string, string>();
-	for (const [path, digest] of old) if (!fresh.has(path)) gone.set(digest, path);
+	for (const [path, file] of old) if (!fresh.has(path)) gone.set(digestOf(file.bytes()), path);
 	const found: GameChanges['files'] = [];
-	for (const [path, digest] of fresh) {
-		if (old.get(path) === digest) continue;
-		const from = old.has(path) ? undefined : gone.get(digest);
-		if (from !== undefined) gone.delete(digest);
-		found.push({
-			path,
-			what: old.has(path) ? 'changed' : from === undefined ? 'new' : 'moved',
-			...(from === undefined ? {} : { from })
-		});
+	for (const [path, file] of fresh) {
+		const was = old.get(path);
+		if (was) {
+			if (!sameBytes(was.bytes(), file.bytes())) found.push({ path, what: 'changed' });
+			continue;
+		}
+		const digest = gone.size === 0 ? '' : digestOf(file.bytes());
+		const from = gone.get(digest);
+		gone.delete(digest);
+		found.push(from === undefined ? { path, what: 'new' } : { path, what: 'moved', from });
 	}
 	for (const path of gone.values()) found.push({ path, what: 'gone' });
 	return found.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
