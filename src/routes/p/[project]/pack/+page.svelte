@@ -20,8 +20,8 @@
 		{data.identity.version}, for game version {data.identity.gameVersion || 'unknown'}.
 		<a class="follow" href="/p/{data.project.slug}/mod">Change name and version</a> ·
 		<a class="follow" href="/p/{data.project.slug}/options">Optional parts</a>
-		<span class="text-steam">Exactly these files are written, and no others.</span>
 	</p>
+	<p class="text-steam">Exactly these files are written, and no others.</p>
 	{#if data.counts.blocks > 0}<p class="mt-3 rounded-lg border border-scald px-3 py-2">
 			{data.counts.blocks} snags keep the game from loading this cleanly.
 			<a class="follow font-semibold" href="/p/{data.project.slug}/snags">Fix them first</a>
