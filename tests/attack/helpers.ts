@@ -1,4 +1,5 @@
 // What the attacks share: how long they go on, a server that can be told where to die, and what must be true after it.
+export { randomBy as randomFrom } from '../random';
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -45,17 +46,6 @@ export async function mineOf(url: string, slug: string): Promise<Record<string, 
 		[slug]
 	);
 	return Object.fromEntries(rows.map(({ path, sha256 }) => [path, sha256]));
-}
-
-/** Numbers that look random and are the same for the same seed (mulberry32). */
-export function randomFrom(seed: number): () => number {
-	let state = seed >>> 0;
-	return () => {
-		state = (state + 0x6d2b79f5) >>> 0;
-		let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-		mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-		return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
-	};
 }
 
 /** The demo on a PostgreSQL of its own, which a test may kill. */

@@ -4,6 +4,7 @@ import { changesBetween } from '$core/carry';
 import { parseGuide } from '$core/guide';
 import { assembleStack } from '$core/model';
 import type { Stack } from '$core/stack';
+import { randomBy } from '../random';
 
 const GUIDE = parseGuide(`guide: 1
 kinds:
@@ -23,17 +24,6 @@ const stackOf = (files: Record<string, string>): Stack =>
 		],
 		GUIDE
 	);
-
-/** Numbers from 0 to 1 by a seed (mulberry32). */
-function randomBy(seed: number): () => number {
-	let state = seed >>> 0;
-	return () => {
-		state = (state + 0x6d2b79f5) >>> 0;
-		let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-		mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-		return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-	};
-}
 
 interface Thing {
 	id: string;

@@ -4,6 +4,7 @@ import { expect, test } from 'vitest';
 import { applyPatch, filePatch, PatchFault, printPatch, readPatch, type Patch } from '$core/patch';
 import type { FileContent } from '$core/change';
 import { textLike } from '$core/text';
+import { randomBy } from '../random';
 
 const text = (content: string): FileContent => textLike(content, { encoding: 'utf-8', bom: false });
 
@@ -116,17 +117,6 @@ const body = (random: () => number): string[] => {
 		);
 	return lines;
 };
-
-/** Numbers from 0 to 1 by a seed (mulberry32). */
-function randomBy(seed: number): () => number {
-	let state = seed >>> 0;
-	return () => {
-		state = (state + 0x6d2b79f5) >>> 0;
-		let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-		mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-		return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-	};
-}
 
 /** Functions that are much alike. */
 function functions(random: () => number): string[] {

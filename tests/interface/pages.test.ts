@@ -81,7 +81,7 @@ test('every page in both themes, wide and less wide', async () => {
 	const faults: string[] = [];
 	const page = await openPage(use.browser, faults);
 	await page.addInitScript(() => localStorage.setItem('theme', 'light'));
-	// A trial and a step in the ledger, so that those pages have something to show.
+	// A trial, a step in the ledger, an option and an arrangement, so that those pages have something to show.
 	await page.goto(`${use.server.address}/p/gannet-sound/trial`);
 	await page.getByTestId('start-trial').click();
 	await page.getByTestId('outcome').waitFor();
@@ -93,6 +93,16 @@ test('every page in both themes, wide and less wide', async () => {
 				body: JSON.stringify({ intention: { do: 'set', kind: 'vessel', id: 'tug_08', field: 'tow', value } })
 			});
 		await set('71');
+		const post = (path: string, body: object) =>
+			fetch(`/p/gannet-sound/api/${path}`, {
+				method: 'POST',
+				headers: { 'content-type': 'application/json' },
+				body: JSON.stringify(body)
+			});
+		const cells = [{ kind: 'vessel', id: 'cutter_03', field: 'speed', value: '22' }];
+		const oneOf = 'Speed of cutters';
+		await post('options', { do: 'save', options: [{ id: 'fast', title: 'Fast cutters', oneOf, cells }] });
+		await post('layers', { do: 'keep', name: 'All of it' });
 	});
 	const found: string[] = [];
 	for (const path of PAGES) {

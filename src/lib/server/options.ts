@@ -131,16 +131,22 @@ export async function moveIntoOption(
 	);
 	const byKind = new Map<string, OptionCell[]>();
 	for (const cell of moved) byKind.set(cell.kind, [...(byKind.get(cell.kind) ?? []), cell]);
-	const { plan } = await apply(slug, {
-		do: 'several',
-		title: `Move ${counted(moved.length, 'value')} into the option “${into.title}”`,
-		steps: [...byKind].map(([kind, list]) => ({
-			do: 'cells',
-			kind,
-			cells: list.map(({ id, field, value, without }) => ({ id, field, value: without, expected: value }))
-		}))
-	});
-	return plan.title;
+	try {
+		const { plan } = await apply(slug, {
+			do: 'several',
+			title: `Move ${counted(moved.length, 'value')} into the option “${into.title}”`,
+			steps: [...byKind].map(([kind, list]) => ({
+				do: 'cells',
+				kind,
+				cells: list.map(({ id, field, value, without }) => ({ id, field, value: without, expected: value }))
+			}))
+		});
+		return plan.title;
+	} catch (fault) {
+		// What cannot be taken out of the main part is not moved.
+		await saveOptions(slug, options);
+		throw fault;
+	}
 }
 
 const layersOf = async (model: Model) => {
