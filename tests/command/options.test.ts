@@ -166,6 +166,46 @@ test('a fault that only one combination has is found and named, and the game has
 	}
 });
 
+test('where not all combinations are looked at, a fault of two options is still found, and named with these two', () => {
+	const others = Array.from({ length: 7 }, (_, nth) => ({
+		id: `other_${nth}`,
+		title: `Other ${nth}`,
+		cells: [{ kind: 'ability', id: 'ice_sense', field: 'rest', value: String(nth) }]
+	}));
+	const pair = [
+		['there', 'pilot_06', 'survey_06'],
+		['back', 'survey_06', 'pilot_06']
+	].map(([id, vessel, value]) => ({
+		id: id!,
+		title: id!,
+		cells: [{ kind: 'vessel', id: vessel!, field: 'upgrade', value: value! }]
+	}));
+	const options = optionsSchema.parse([...others.slice(0, 3), pair[0], ...others.slice(3), pair[1]]);
+	const { combinations, findings } = run(stackOf(), options);
+	expect(combinations.length).toBeLessThan(20);
+	expect(findings.map(({ needs, always, snag }) => [needs, always, snag?.rule])).toEqual([
+		[['there', 'back'], true, 'endless-chain']
+	]);
+});
+
+test('a fault that another option mends is told with an example, not as if it always were so', () => {
+	const upgrade = (id: string, value: string) => ({ kind: 'vessel', id, field: 'upgrade', value });
+	const { findings } = run(
+		stackOf(),
+		optionsSchema.parse([
+			{
+				id: 'a',
+				title: 'Round',
+				cells: [upgrade('pilot_06', 'survey_06'), upgrade('survey_06', 'pilot_06')]
+			},
+			{ id: 'b', title: 'End', cells: [upgrade('survey_06', 'launch_09')] }
+		])
+	);
+	expect(findings.map(({ needs, always, seen, snag }) => [needs, always, seen, snag?.rule])).toEqual([
+		[['a'], false, ['a'], 'endless-chain']
+	]);
+});
+
 test('a value that another option hides, because the game reads whole files or records, is told', () => {
 	const stack = stackOf();
 	const { findings } = run(

@@ -165,8 +165,9 @@ export async function checkedOptions(model: Model): Promise<OptionsChecked> {
 	const { combinations, findings } = await inSteps(checkOptions(model.stack, layers));
 	return {
 		combinations: combinations.length,
-		findings: findings.map(({ needs, message, severity, snag }) => ({
+		findings: findings.map(({ needs, always, seen, message, severity, snag }) => ({
 			needs: needs.map((id) => titles.get(id)!),
+			seen: always ? null : seen.map((id) => titles.get(id)!),
 			message,
 			severity,
 			kind: snag?.kind ?? null,

@@ -8,6 +8,8 @@ import { withOptions, type OptionLayer } from './layers';
 export interface OptionFinding {
 	/** Options that have to be chosen for it, by what was looked at; empty where it is wrong in every combination. */
 	needs: readonly string[];
+	/** Whether every combination with these has it: another option may mend it. */
+	always: boolean;
 	/** The first combination in which it was seen. */
 	seen: Combination;
 	/** Null for a value that does not count. */
@@ -15,6 +17,9 @@ export interface OptionFinding {
 	message: string;
 	severity: Snag['severity'];
 }
+
+/** Findings of which the options that they need are narrowed down. */
+const NARROWED = 20;
 
 const said = ({ rule, kind, record, field, message }: Snag): string =>
 	JSON.stringify([rule, kind, record, field, message]);
@@ -48,23 +53,37 @@ export function* checkOptions(
 ): Generator<Combination, { combinations: Combination[]; findings: OptionFinding[] }> {
 	const combinations = combinationsOf(layers.map(({ option }) => option));
 	const main = new Set(checkStack(stack).map(said));
-	const found = new Map<string, { snag: Snag | null; message: string; in: Combination[] }>();
-	const hear = (key: string, snag: Snag | null, message: string, chosen: Combination) => {
-		const known = found.get(key);
-		if (known) known.in.push(chosen);
-		else found.set(key, { snag, message, in: [chosen] });
-	};
-	for (const chosen of combinations) {
+	/** What is wrong with some options chosen, besides what is wrong without any. */
+	const faultsOf = (chosen: Combination): Map<string, { snag: Snag | null; message: string }> => {
 		const variant = withOptions(stack, layers, chosen);
+		const faults = new Map<string, { snag: Snag | null; message: string }>();
 		for (const snag of checkStack(variant))
-			if (!main.has(said(snag)) && snag.severity !== 'note') hear(said(snag), snag, snag.message, chosen);
-		for (const message of hidden(variant, layers, chosen)) hear(message, null, message, chosen);
+			if (!main.has(said(snag)) && snag.severity !== 'note')
+				faults.set(said(snag), { snag, message: snag.message });
+		for (const message of hidden(variant, layers, chosen)) faults.set(message, { snag: null, message });
+		return faults;
+	};
+	const found = new Map<string, { snag: Snag | null; message: string; in: Combination[] }>();
+	for (const chosen of combinations) {
+		for (const [key, fault] of faultsOf(chosen)) {
+			const known = found.get(key);
+			if (known) known.in.push(chosen);
+			else found.set(key, { ...fault, in: [chosen] });
+		}
 		yield chosen;
 	}
-	const findings = [...found.values()].map(({ snag, message, in: seen }): OptionFinding => {
-		// What all combinations with the fault share, unless it is also absent where these are chosen.
-		const needs = seen.reduce<Combination>((all, one) => all.filter((id) => one.includes(id)), seen[0]!);
-		return { needs, seen: seen[0]!, snag, message, severity: snag?.severity ?? 'warns' };
-	});
+	const findings: OptionFinding[] = [];
+	for (const [key, { snag, message, in: seen }] of found) {
+		// What all combinations with the fault have in common; of that, what it goes without is left out.
+		let needs = seen.reduce<Combination>((all, one) => all.filter((id) => one.includes(id)), seen[0]!);
+		if (needs.length > 2 && findings.length < NARROWED)
+			for (const id of needs) {
+				const fewer = needs.filter((one) => one !== id);
+				if (faultsOf(fewer).has(key)) needs = fewer;
+				yield fewer;
+			}
+		const always = combinations.every((one) => seen.includes(one) || !needs.every((id) => one.includes(id)));
+		findings.push({ needs, always, seen: seen[0]!, snag, message, severity: snag?.severity ?? 'warns' });
+	}
 	return { combinations, findings };
 }

@@ -38,6 +38,8 @@ export interface OptionsChecked {
 	findings: {
 		/** Titles of the options that it takes. */
 		needs: string[];
+		/** Titles of a combination that has it, where not every one with these does. */
+		seen: string[] | null;
 		message: string;
 		severity: 'blocks' | 'warns' | 'note';
 		/** The record that it is about. */

@@ -5,6 +5,13 @@
 
 	/** What is wrong in some combinations of options. */
 	let { slug, checked }: { slug: string; checked: OptionsChecked } = $props();
+
+	/** In which combinations it is so. */
+	function when({ needs, seen }: OptionsChecked['findings'][number]): string {
+		const some = needs.length > 0 ? `With ${needs.join(' and ')}` : 'In some combinations';
+		if (seen === null) return needs.length === 0 ? 'Always' : some;
+		return `${some}, for example ${seen.length === 0 ? 'without any option' : `only ${seen.join(' and ')}`}`;
+	}
 </script>
 
 <section class="plate mt-4 p-4" aria-label="Combinations">
@@ -20,9 +27,7 @@
 			<li class="flex gap-2">
 				<SnagMark severity={finding.severity} />
 				<span
-					><span class="font-semibold"
-						>{finding.needs.length === 0 ? 'Always' : `With ${finding.needs.join(' and ')}`}:</span
-					>
+					><span class="font-semibold">{when(finding)}:</span>
 					{finding.message}
 					{#if finding.kind && finding.record}<a
 							class="follow"
