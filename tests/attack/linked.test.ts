@@ -106,7 +106,8 @@ function smallDisk(at: string): { readOnly(is: boolean): void; off(): void } | n
 	if (!mount('-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', at)) return null;
 	return {
 		readOnly: (is) => expect(mount('-o', `remount,${is ? 'ro' : 'rw'}`, at)).toBe(true),
-		off: () => expect(spawnSync('umount', [at]).status).toBe(0)
+		// Whoever still looks into it keeps it until then; it is out of the tree at once.
+		off: () => expect(spawnSync('umount', ['-l', at]).status).toBe(0)
 	};
 }
 

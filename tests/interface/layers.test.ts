@@ -68,7 +68,7 @@ test('a layer is switched off after a look at what changes, every page follows, 
 	await layer.getByRole('checkbox', { name: 'on' }).focus();
 	await press('Space');
 	await look.getByRole('status').getByText('values would change.').waitFor();
-	await look.getByRole('button', { name: 'Apply' }).focus();
+	await look.getByRole('button', { name: 'Apply', disabled: false }).focus();
 	await press('Enter');
 	await said('Quiet Harbours is switched off');
 	await layer.getByText('switched off').first().waitFor();
@@ -80,7 +80,7 @@ test('a layer is switched off after a look at what changes, every page follows, 
 	await layer.getByRole('checkbox', { name: 'on' }).click();
 	const back = page.getByRole('dialog', { name: 'Switch Quiet Harbours on' });
 	await back.getByRole('row', { name: /single_4.*electric_4/ }).waitFor();
-	await back.getByRole('button', { name: 'Apply' }).press('Enter');
+	await back.getByRole('button', { name: 'Apply', disabled: false }).press('Enter');
 	await said('Quiet Harbours is switched on');
 	expect(await engine()).toBe('electric_4');
 	await at('clashes?only=all');
@@ -100,13 +100,15 @@ test('what is loaded is kept under a name and gone back to, after a look', async
 	await one.getByText('Ice Season, Quiet Harbours').waitFor();
 	await one.getByText('in use').waitFor();
 	await box.press('Space');
-	await page.getByRole('dialog').getByRole('button', { name: 'Apply' }).press('Enter');
+	const off = page.getByRole('dialog', { name: 'Switch Quiet Harbours off' });
+	await off.getByRole('row', { name: /electric_4.*single_4/ }).waitFor();
+	await off.getByRole('button', { name: 'Apply', disabled: false }).press('Enter');
 	await said('Quiet Harbours is switched off');
 	expect(await engine()).toBe('single_4');
 	await one.getByRole('button', { name: 'Go back to it' }).press('Enter');
 	const look = page.getByRole('dialog', { name: 'Go back to “All of it”' });
 	await look.getByRole('row', { name: /single_4.*electric_4/ }).waitFor();
-	await look.getByRole('button', { name: 'Apply' }).press('Enter');
+	await look.getByRole('button', { name: 'Apply', disabled: false }).press('Enter');
 	await said('The layers are as in “All of it”');
 	expect(await engine()).toBe('electric_4');
 	await one.getByText('in use').waitFor();
@@ -123,11 +125,11 @@ test('another order is looked at before it is made', async () => {
 	await press('Enter');
 	const look = page.getByRole('dialog', { name: 'Load Quiet Harbours before Ice Season' });
 	await look.getByRole('status').waitFor();
-	await look.getByRole('button', { name: 'Apply' }).click();
+	await look.getByRole('button', { name: 'Apply', disabled: false }).click();
 	await look.waitFor({ state: 'detached' });
 	await quiet!.getByRole('heading', { name: '2. Quiet Harbours' }).waitFor();
 	await quiet!.getByRole('button', { name: 'Load Quiet Harbours later' }).click();
-	await page.getByRole('dialog').getByRole('button', { name: 'Apply' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Apply', disabled: false }).click();
 	await quiet!.getByRole('heading', { name: '3. Quiet Harbours' }).waitFor();
 });
 

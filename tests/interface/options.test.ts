@@ -20,10 +20,10 @@ test('a change becomes an option, by keyboard; it is checked, packed, kept with 
 	const option = page.getByRole('listitem', { name: 'Fast cutters' });
 	await option.getByRole('button', { name: 'Move changes of my mod here' }).press('Enter');
 	await option.getByRole('checkbox', { name: /^Kittiwake, Speed/ }).press('Space');
-	await option.getByRole('button', { name: 'Move 1 value' }).press('Enter');
+	await option.getByRole('button', { name: 'Move 1 value', disabled: false }).press('Enter');
 	await said('Move 1 value into the option “Fast cutters”');
 	await option.getByRole('row', { name: /Kittiwake, Speed 21/ }).waitFor();
-	await page.getByRole('button', { name: 'Check 2 combinations' }).press('Enter');
+	await page.getByRole('button', { name: 'Check 2 combinations', disabled: false }).press('Enter');
 	await page.getByText('2 combinations checked: no snags besides those of your mod.').waitFor();
 
 	const packs = await zip('options');
