@@ -1,5 +1,5 @@
 // `npm run bench changes`: what a new version of a game of 300,000 records changed, beside reading that version, in one run.
-// A tenth of its files have other numbers, some records have other ids and one field has another name.
+// A tenth of its files have other numbers, and one field has another name.
 import { changesBetween } from '$core/carry';
 import { createPool } from '$core/facts';
 import { parseGuide } from '$core/guide';

@@ -198,10 +198,11 @@ describe('what a new version changed', () => {
 
 	test('files: new, gone, changed, and the same bytes under another path', () => {
 		const { files } = changesBetween(
-			stackOf({ 'art/a.svg': '<a/>', 'art/b.svg': '<b/>', 'read-me.txt': 'one' }),
+			stackOf({ 'art/a.svg': '<a/>', 'art/a2.svg': '<a/>', 'art/b.svg': '<b/>', 'read-me.txt': 'one' }),
 			stackOf({ 'art/c.svg': '<a/>', 'read-me.txt': 'two', 'art/d.svg': '<d/>' })
 		);
 		expect(files).toEqual([
+			{ path: 'art/a2.svg', what: 'gone' },
 			{ path: 'art/b.svg', what: 'gone' },
 			{ path: 'art/c.svg', what: 'moved', from: 'art/a.svg' },
 			{ path: 'art/d.svg', what: 'new' },

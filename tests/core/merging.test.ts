@@ -195,10 +195,10 @@ describe('merging by every rule', () => {
 						const column = table.column(path)[row.row]!;
 						expect(column < 0 ? null : table.pool.at(column), `${id}.${path}`).toBe(value);
 						// Where it was said, it stands.
-						const { presence, at } = row.values.get(path)!;
-						const said = presence.record.fields.find((field) => field.path === (at ?? path));
+						const { origin } = row.presences.at(-1)!.cells.find((cell) => cell.path === path)!;
+						const said = origin.presence.record.fields.find((field) => field.path === origin.path);
 						expect([said !== undefined, String(said?.value ?? '')], `${id}.${path}`).toEqual([true, value]);
-						expect(presence.says(at ?? path)).toBe(true);
+						expect(row.values.get(path)!.presence.layer).toBe(origin.presence.layer);
 					}
 				}
 			}),

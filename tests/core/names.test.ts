@@ -3,7 +3,16 @@ import fc from 'fast-check';
 import { LuaFactory } from 'wasmoon';
 import { describe, expect, test } from 'vitest';
 import { NotPossible, planFor, stackAfter } from '$core/edits';
-import { assignedIn, NameFault, readNames, renamed, usesIn, variableAt, variablesIn } from '$core/scripts';
+import {
+	assignedIn,
+	NameFault,
+	readNames,
+	renamed,
+	seenBy,
+	usesIn,
+	variableAt,
+	variablesIn
+} from '$core/scripts';
 import { applySplices } from '$core/change';
 import { fileContent } from '$core/stack';
 import { stackOf } from './game';
@@ -120,8 +129,8 @@ end
 `;
 
 	test('what a line gives a value', () => {
-		expect(assignedIn('range = 2')).toEqual({ name: 'range', local: false, at: 0 });
-		expect(assignedIn('\tlocal low = 1')).toEqual({ name: 'low', local: true, at: 7 });
+		expect(assignedIn('range = 2')).toEqual({ name: 'range', at: 0 });
+		expect(assignedIn('\tlocal low = 1')).toEqual({ name: 'low', at: 7 });
 		for (const line of ['range == 2', 'boat.speed = 2', 'say("a = 2")', 'if range = 2'])
 			expect(assignedIn(line), line).toBe(null);
 	});
@@ -134,6 +143,15 @@ end
 		// Seen from another script: the global one only.
 		expect(usesIn(script, 'range', null)).toEqual([1, 8, 9, 10]);
 		expect(usesIn(script, 'low', null)).toEqual([]);
+	});
+
+	test('a key of a table is no variable, however it looks', () => {
+		const table = 'range = 2\nboat = {\n\trange = 3,\n\tlow = range\n}\nlocal low = 1\n';
+		const script = readNames(table);
+		expect(seenBy(script, 0)).toBe('all');
+		expect(seenBy(script, table.indexOf('range = 3'))).toBe(null);
+		expect(seenBy(script, table.indexOf('low = 1'))).toBe('part');
+		expect(usesIn(script, 'range', 0)).toEqual([1, 4]);
 	});
 
 	test('by the word where the script is no Lua or has a fault', () => {

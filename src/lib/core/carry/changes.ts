@@ -216,8 +216,12 @@ function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
 	const filesOf = ({ layers }: Stack) => new Map(layers.flatMap(({ files }) => [...files]));
 	const [old, fresh] = [filesOf(before), filesOf(after)];
 	// Only what has another path is looked for by its digest.
-	const gone = new Map<string, string>();
-	for (const [path, file] of old) if (!fresh.has(path)) gone.set(digestOf(file.bytes()), path);
+	const gone = new Map<string, string[]>();
+	for (const [path, file] of old) {
+		if (fresh.has(path)) continue;
+		const digest = digestOf(file.bytes());
+		gone.set(digest, [...(gone.get(digest) ?? []), path]);
+	}
 	const found: GameChanges['files'] = [];
 	for (const [path, file] of fresh) {
 		const was = old.get(path);
@@ -225,12 +229,10 @@ function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
 			if (!sameBytes(was.bytes(), file.bytes())) found.push({ path, what: 'changed' });
 			continue;
 		}
-		const digest = gone.size === 0 ? '' : digestOf(file.bytes());
-		const from = gone.get(digest);
-		gone.delete(digest);
+		const from = gone.size === 0 ? undefined : gone.get(digestOf(file.bytes()))?.shift();
 		found.push(from === undefined ? { path, what: 'new' } : { path, what: 'moved', from });
 	}
-	for (const path of gone.values()) found.push({ path, what: 'gone' });
+	for (const path of [...gone.values()].flat()) found.push({ path, what: 'gone' });
 	return found.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
 }
 

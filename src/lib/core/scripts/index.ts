@@ -6,4 +6,4 @@ export { literalAs, LiteralFault, literalsIn, type Literal } from './literals';
 export { NameFault, renamed, variableAt, variablesIn, type Variable } from './names';
 export { spokenBy, spokenIn, type Spoken } from './spoken';
 export { programFor, thrownFrom, type Outcome, type Throw, type Thrown, type ThrowValue } from './throw';
-export { assignedIn, namedAt, readNames, usesIn, type Assigned, type NamesRead } from './uses';
+export { assignedIn, readNames, seenBy, usesIn, type Assigned, type NamesRead } from './uses';

@@ -5,7 +5,6 @@ import { variablesIn, type Variable } from './names';
 /** A name that a line of code gives a value. */
 export interface Assigned {
 	name: string;
-	local: boolean;
 	/** Column of the name in the line, from 0. */
 	at: number;
 }
@@ -13,8 +12,8 @@ export interface Assigned {
 /** The name that a line gives a value; null where it does nothing of the sort. */
 export function assignedIn(line: string): Assigned | null {
 	const found =
-		/^(\s*(?:(local|let|const|var|final|static)\s+)?)([\p{L}_][\p{L}\p{N}_]*)\s*(?::?=)(?!=)/u.exec(line);
-	return found ? { name: found[3]!, local: found[2] !== undefined, at: found[1]!.length } : null;
+		/^(\s*(?:(?:local|let|const|var|final|static)\s+)?)([\p{L}_][\p{L}\p{N}_]*)\s*(?::?=)(?!=)/u.exec(line);
+	return found ? { name: found[2]!, at: found[1]!.length } : null;
 }
 
 /** The lines (from 1) in which a name stands as a word of the code: not in texts, not in comments, not behind a dot. */
@@ -53,9 +52,18 @@ export interface NamesRead {
 /** Reads the names of a script. */
 export const readNames = (code: string): NamesRead => ({ code, variables: variablesIn(code) });
 
-/** The variable that is named at a place; undefined where that is not known. */
-export const namedAt = ({ variables }: NamesRead, place: number): Variable | undefined =>
-	variables?.find(({ at }) => at.some(([from]) => from === place));
+const namedAt = (variables: readonly Variable[], place: number): Variable | undefined =>
+	variables.find(({ at }) => at.some(([from]) => from === place));
+
+/**
+ * Who sees the name at a place: a part of its script, or all scripts; null where it is the name of no variable, as the
+ * key of a table. Of a script that cannot be read as Lua every name is taken for one that all see.
+ */
+export function seenBy({ variables }: NamesRead, place: number): 'part' | 'all' | null {
+	if (!variables) return 'all';
+	const found = namedAt(variables, place);
+	return found ? (found.local ? 'part' : 'all') : null;
+}
 
 /**
  * The lines (from 1) of a script in which a name means the same variable.
@@ -65,7 +73,7 @@ export function usesIn(script: NamesRead, name: string, place: number | null): n
 	const { code, variables } = script;
 	if (!variables) return [...new Set(wordLines(code, name))];
 	const found =
-		place === null ? variables.find((one) => !one.local && one.name === name) : namedAt(script, place);
+		place === null ? variables.find((one) => !one.local && one.name === name) : namedAt(variables, place);
 	return found
 		? [
 				...new Set(

@@ -78,7 +78,6 @@ function composed(presences: readonly Presence[]): Values {
 			const one: EffectiveValue = {
 				value,
 				presence: origin.presence,
-				...(origin.path === path ? {} : { at: origin.path }),
 				// Of joined lists, what has the same number below need not be the same item.
 				overrode:
 					same?.overrode ??

@@ -24,8 +24,6 @@ export interface Presence {
 	readonly fields: FactField[];
 	/** The same, each with where it was said: of fields that layers replace one by one, that may be a layer below. */
 	readonly cells: (FactField & { origin: { presence: Presence; path: string } })[];
-	/** Whether the file itself says a field; `path` as the file has it. */
-	says(path: string): boolean;
 	/** The document (of a file with records of several kinds that part of it) and the record in it, opened when first asked for. */
 	readonly doc: Document;
 	readonly record: RecordNode;
@@ -35,8 +33,6 @@ export interface Presence {
 export interface EffectiveValue {
 	value: string;
 	presence: Presence;
-	/** Its path in the record of that file, where that is another one: joined lists number their items anew. */
-	at?: string;
 	/** The values below it in the stack, nearest first. */
 	overrode: { layer: Layer; value: string }[];
 	remark?: string;
@@ -97,9 +93,6 @@ class Standing implements Presence {
 			if (!presence) homes.set(home, (presence = new Standing(origin.from, origin.nth)));
 			return { ...field, origin: { presence, path: origin.path } };
 		});
-	}
-	says(path: string) {
-		return valueAt(this.from.composed?.own ?? this.from.facts, this.nth, path) !== undefined;
 	}
 	get doc() {
 		return (this.opened ??= partOf(this.from.file.doc!, this.from.spec));

@@ -5,8 +5,8 @@ import {
 	assignedIn,
 	callsIn,
 	literalsIn,
-	namedAt,
 	readNames,
+	seenBy,
 	usesIn,
 	type Literal,
 	type NamesRead
@@ -72,10 +72,11 @@ function findUses(stack: Stack, path: string, code: string, given: readonly Give
 		else if (words.test(text)) read.set(where, { layer: layer.id, names: readNames(text) });
 	}
 	for (const { line, name, place } of given) {
-		const local = namedAt(own, place)?.local === true;
+		const seen = seenBy(own, place);
+		if (seen === null) continue;
 		const used: CodePlace[] = [];
 		for (const [where, { layer, names }] of read) {
-			if (local && where !== path) continue;
+			if (seen === 'part' && where !== path) continue;
 			for (const at of usesIn(names, name, where === path ? place : null))
 				if (where !== path || at !== line.line) used.push({ layer, path: where, line: at });
 		}
