@@ -225,7 +225,7 @@ test('a value that another option hides, because the game reads whole files or r
 	expect(findings.map(({ needs, message }) => [needs, message])).toEqual([
 		[
 			['a', 'b'],
-			'speed of Kittiwake is 21 and not 20 as “Calm” says: “Roomy” brings the whole vessel and is loaded later.'
+			'Speed of Kittiwake is 21, not 20 as “Calm” sets it: “Roomy” contains the whole vessel and is loaded later.'
 		]
 	]);
 });

@@ -446,7 +446,7 @@ describe('what changes nothing says so', () => {
 				rule: 'changes-nothing',
 				layer: 'l1',
 				record: 'one',
-				message: /uses the first, and l0 has one already/
+				message: /uses the first, and l0 already has one/
 			}
 		]);
 		expect(() =>
@@ -479,7 +479,7 @@ describe('what changes nothing says so', () => {
 		expect(found.map(({ message }) => message)).toEqual([
 			'`data/a.json` is meant to remove cart lantem, but no layer below has one of this id. The game removes nothing. Did you mean `lantern`?',
 			'Item 1 of `crew` is meant to remove `mat`, but the list below has no such item. The game removes nothing. Did you mean `mate`?',
-			'Item 2 of `crew`, `cook`, changes nothing: the list has it already, and of two the game uses the first.'
+			'Item 2 of `crew`, `cook`, changes nothing: the list already has it, and the game uses the first of two.'
 		]);
 	});
 	test('a joined list is not changed as a whole, and what layers add to it is no clash', () => {

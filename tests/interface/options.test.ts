@@ -18,13 +18,24 @@ test('a change becomes an option, by keyboard; it is checked, packed, kept with 
 	await press('Enter');
 	await said('Saved: 1 option');
 	const option = page.getByRole('listitem', { name: 'Fast cutters' });
+	// One change right behind the other: neither is lost. What is removed can be had back.
+	await option.getByRole('textbox', { name: 'What it does, for players' }).fill('Cutters at full steam.');
+	await option.getByRole('checkbox', { name: 'on by default' }).check();
+	await option.getByRole('button', { name: 'Remove this option', disabled: false }).press('Enter');
+	await option.waitFor({ state: 'detached' });
+	await page.getByRole('button', { name: 'Bring it back', disabled: false }).press('Enter');
+	await option.waitFor();
+	expect(await option.getByRole('textbox', { name: 'What it does, for players' }).inputValue()).toBe(
+		'Cutters at full steam.'
+	);
+	expect(await option.getByRole('checkbox', { name: 'on by default' }).isChecked()).toBe(true);
 	await option.getByRole('button', { name: 'Move changes of my mod here' }).press('Enter');
 	await option.getByRole('checkbox', { name: /^Kittiwake, Speed/ }).press('Space');
 	await option.getByRole('button', { name: 'Move 1 value', disabled: false }).press('Enter');
 	await said('Move 1 value into the option “Fast cutters”');
 	await option.getByRole('row', { name: /Kittiwake, Speed 21/ }).waitFor();
 	await page.getByRole('button', { name: 'Check 2 combinations', disabled: false }).press('Enter');
-	await page.getByText('2 combinations checked: no snags besides those of your mod.').waitFor();
+	await page.getByText('2 combinations checked: no snags beyond those that your mod already has.').waitFor();
 
 	const packs = await zip('options');
 	const speed = (path: string) =>
@@ -42,6 +53,7 @@ test('a change becomes an option, by keyboard; it is checked, packed, kept with 
 		requires: ['longline'],
 		after: ['longline']
 	});
+	expect(strFromU8(packs['options.txt']!)).toContain('longline_fast_cutters: Fast cutters (on by default)');
 	const { project } = JSON.parse(strFromU8((await zip('export'))['project.json']!)) as {
 		project: { options: { id: string }[] };
 	};
@@ -76,6 +88,13 @@ test('a fault that only two options together have is told with both, and an opti
 	await found.getByText('12 combinations checked: 1 snag.').waitFor();
 	await found.getByText('With There and And back:').waitFor();
 	await found.getByRole('link', { name: 'Open the record' }).waitFor();
+	// Made from what is no longer there, it would overwrite what somebody else did.
+	const stale = await fetch(call('options'), {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: server().address },
+		body: JSON.stringify({ do: 'save', options: switches, was: pace })
+	});
+	expect([stale.status, await stale.text()]).toEqual([422, expect.stringContaining('changed elsewhere')]);
 	const twice = await save([...pace, pace[0]!]);
 	expect([twice.status, await twice.text()]).toEqual([
 		422,

@@ -7,8 +7,10 @@ import {
 	OptionFault,
 	optionLayers,
 	optionsSchema,
+	optionsText,
 	type ModOption
 } from '$core/options';
+import { settledStep } from '$core/layers';
 import { packOf } from '$core/pack';
 import { baseValueOf, changedRows, displayName, isEditable, valueOf, type Stack } from '$core/stack';
 import type { OptionCell, OptionsChecked, OptionsPage } from '$core/views';
@@ -89,15 +91,25 @@ export async function optionsPage(model: Model): Promise<OptionsPage> {
 	};
 }
 
-/** Writes the options down. Gives the title of what was done. */
-export async function saveOptions(slug: string, asked: unknown): Promise<string> {
-	const parsed = optionsSchema.safeParse(asked);
-	if (!parsed.success) throw new NotPossible(parsed.error.issues[0]!.message);
+const ELSEWHERE =
+	'The options were changed elsewhere in the meantime. Load the page again, then repeat your change.';
+
+/**
+ * Writes the options down. Gives the title of what was done.
+ * @param was what they were where the change was made; undefined to write them in any case
+ * @throws NotPossible where they are others by now
+ */
+export async function saveOptions(slug: string, asked: unknown, was?: unknown): Promise<string> {
+	const [next, before] = [optionsSchema.safeParse(asked), optionsSchema.safeParse(was ?? [])];
+	if (!next.success) throw new NotPossible(next.error.issues[0]!.message);
 	await changing(slug, async (client) => {
-		await putOptions(client, slug, parsed.data);
+		const now = await readOptions(client, slug, true);
+		if (was !== undefined && JSON.stringify(now) !== JSON.stringify(before.data))
+			throw new NotPossible(ELSEWHERE);
+		await putOptions(client, slug, next.data);
 		return bumpProject(client, slug);
 	});
-	return `Saved: ${counted(parsed.data.length, 'option')}`;
+	return `Saved: ${counted(next.data.length, 'option')}`;
 }
 
 /**
@@ -125,26 +137,26 @@ export async function moveIntoOption(
 		...into,
 		cells: [...kept, ...moved.map(({ kind, id, field, value }) => ({ kind, id, field, value }))]
 	};
-	await saveOptions(
-		slug,
-		options.map((one) => (one === into ? next : one))
-	);
-	const byKind = new Map<string, OptionCell[]>();
-	for (const cell of moved) byKind.set(cell.kind, [...(byKind.get(cell.kind) ?? []), cell]);
+	const after = options.map((one) => (one === into ? next : one));
+	await saveOptions(slug, after, options);
 	try {
-		const { plan } = await apply(slug, {
-			do: 'several',
-			title: `Move ${counted(moved.length, 'value')} into the option “${into.title}”`,
-			steps: [...byKind].map(([kind, list]) => ({
-				do: 'cells',
-				kind,
-				cells: list.map(({ id, field, value, without }) => ({ id, field, value: without, expected: value }))
-			}))
-		});
+		const { plan } = await apply(
+			slug,
+			settledStep(
+				moved.map(({ kind, id, field, value, without }) => ({
+					kind,
+					id,
+					field,
+					value: without,
+					expected: value
+				})),
+				`Move ${counted(moved.length, 'value')} into the option “${into.title}”`
+			)
+		);
 		return plan.title;
 	} catch (fault) {
 		// What cannot be taken out of the main part is not moved.
-		await saveOptions(slug, options);
+		await saveOptions(slug, options, after);
 		throw fault;
 	}
 }
@@ -178,16 +190,19 @@ export async function checkedOptions(model: Model): Promise<OptionsChecked> {
 
 /** My mod and a mod for each of its options, each in a folder of its own. @throws NotPossible */
 export async function optionPacks(model: Model): Promise<Map<string, Uint8Array>> {
-	const { layers } = await layersOf(model);
+	const { options, layers } = await layersOf(model);
 	const main = await packFor(model);
-	const { name } = identityFor(model);
+	const identity = identityFor(model);
+	const { name } = identity;
 	const below = new Set(main.contents.keys());
-	const all = new Map<string, Uint8Array>();
+	const all = new Map<string, Uint8Array>([
+		['options.txt', new TextEncoder().encode(optionsText(identity, options))]
+	]);
 	for (const [path, bytes] of main.contents) all.set(`${name}/${path}`, bytes);
-	for (const { files, identity } of layers) {
+	for (const { files, identity: its } of layers) {
 		const own = new Map([...files].map(([path, file]) => [path, bytesOf(file)]));
-		for (const [path, bytes] of packOf(own, below, model.guide, identity).contents)
-			all.set(`${identity.name}/${path}`, bytes);
+		for (const [path, bytes] of packOf(own, below, model.guide, its).contents)
+			all.set(`${its.name}/${path}`, bytes);
 	}
 	return all;
 }

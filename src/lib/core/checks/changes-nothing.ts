@@ -26,13 +26,13 @@ function said(table: Table, from: TableFile, nth: number, field: string | null, 
 function secondOne(table: Table, { from, nth }: Removal): Draft {
 	const id = from.facts.pool.at(from.facts.ids[nth]!);
 	const layer = table.byId.get(id)?.presences.at(-1)?.layer.title;
-	const where = layer ? `${layer} has one already` : 'a layer below has one already';
+	const where = `${layer ?? 'a layer below'} already has one`;
 	return said(
 		table,
 		from,
 		nth,
 		null,
-		`${table.guide.title} ${quoted(id)} changes nothing: of two records of one id the game uses the first, and ${where}.`
+		`${table.guide.title} ${quoted(id)} changes nothing: of two records with the same id, the game uses the first, and ${where}.`
 	);
 }
 
@@ -58,7 +58,7 @@ export const changesNothing: Rule = {
 						nth,
 						`${list}[${item}]`,
 						why === 'second'
-							? `${place}, ${quoted(name)}, changes nothing: the list has it already, and of two the game uses the first.`
+							? `${place}, ${quoted(name)}, changes nothing: the list already has it, and the game uses the first of two.`
 							: `${place} is meant to remove ${quoted(name)}, but the list below has no such item. The game removes nothing.${hint}`
 					);
 				}

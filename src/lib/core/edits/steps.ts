@@ -78,7 +78,7 @@ export function mustCount({ stack }: Draft, { kind, id, presences }: EffectiveRe
 	const { second, merge, title } = stack.guide.kinds[kind]!;
 	if (second !== 'first' || merge === 'file' || presences.some(({ layer }) => isEditable(layer))) return;
 	throw new EditRefused(
-		`Of two records of one id the game uses the first. ${title} ${id} is in a layer below, so your mod cannot change it.`
+		`Of two records with the same id, the game uses the first. ${title} ${id} is in a layer below, so your mod cannot change it.`
 	);
 }
 

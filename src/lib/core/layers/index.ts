@@ -2,6 +2,7 @@
 export { clashesOf, type Clash, type ClashValue } from './clashes';
 export { orderOf, type Demand, type LoadOrder } from './order';
 export {
+	cellSteps,
 	settledStep,
 	settledValue,
 	settledValues,

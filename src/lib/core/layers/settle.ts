@@ -102,13 +102,16 @@ export function settledValues(stack: Stack, chosen: Iterable<readonly [Clash, Ch
 	return found;
 }
 
-/** The same as one step of changes. */
-export function settledStep(settled: readonly Settled[], title: string) {
-	const byKind = new Map<string, Omit<Settled, 'kind'>[]>();
-	for (const { kind, ...cell } of settled) byKind.set(kind, [...(byKind.get(kind) ?? []), cell]);
-	return {
-		do: 'several' as const,
-		title,
-		steps: [...byKind].map(([kind, cells]) => ({ do: 'cells', kind, cells }))
-	};
+/** Values of several kinds as steps that set them, one for each kind. */
+export function cellSteps<T extends { kind: string }>(cells: readonly T[]) {
+	const byKind = new Map<string, Omit<T, 'kind'>[]>();
+	for (const { kind, ...cell } of cells) byKind.set(kind, [...(byKind.get(kind) ?? []), cell]);
+	return [...byKind].map(([kind, list]) => ({ do: 'cells' as const, kind, cells: list }));
 }
+
+/** The same as one step of changes. */
+export const settledStep = (settled: readonly Settled[], title: string) => ({
+	do: 'several' as const,
+	title,
+	steps: cellSteps(settled)
+});

@@ -1,5 +1,6 @@
 // What goes wrong only in some combinations of options: snags, and values that another option hides.
 import { checkStack, type Snag } from '../checks';
+import { fieldOf } from '../guide';
 import { displayName, valueOf, type Stack } from '../stack';
 import { combinationsOf, type Combination } from './combinations';
 import { withOptions, type OptionLayer } from './layers';
@@ -37,9 +38,10 @@ function* hidden(stack: Stack, layers: readonly OptionLayer[], chosen: Combinati
 			if (!record || now === value || later.some(set)) continue;
 			const origin = record.values.get(field)?.presence;
 			const by = later.find(({ layer }) => layer.id === origin?.layer.id);
-			const { merge, title } = stack.guide.kinds[kind]!;
-			const how = merge === 'file' ? 'the whole file' : `the whole ${title.toLowerCase()}`;
-			yield `${field} of ${displayName(stack, record)} is ${now || 'nothing'} and not ${value || 'nothing'} as “${option.title}” says${by ? `: “${by.option.title}” brings ${how} and is loaded later` : ''}.`;
+			const about = stack.guide.kinds[kind]!;
+			const how = about.merge === 'file' ? 'the whole file' : `the whole ${about.title.toLowerCase()}`;
+			const called = fieldOf(about, field)?.title ?? field;
+			yield `${called} of ${displayName(stack, record)} is ${now || 'nothing'}, not ${value || 'nothing'} as “${option.title}” sets it${by ? `: “${by.option.title}” contains ${how} and is loaded later` : ''}.`;
 		}
 }
 

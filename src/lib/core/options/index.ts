@@ -2,4 +2,5 @@
 export { optionsSchema, type ModOption } from './schema';
 export { combinationsOf, groupsOf, type Combination } from './combinations';
 export { optionLayers, OptionFault, withOptions, type OptionLayer } from './layers';
+export { optionsText } from './text';
 export { checkOptions, type OptionFinding } from './check';

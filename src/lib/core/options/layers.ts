@@ -2,6 +2,7 @@
 import { EditRefused } from '../formats';
 import { myFiles, NotPossible, planFor, stackAfter } from '../edits';
 import type { FileContent } from '../change';
+import { cellSteps } from '../layers';
 import { buildStack, type Identity, type Layer, type Stack } from '../stack';
 import type { ModOption } from './schema';
 
@@ -22,17 +23,6 @@ export class OptionFault extends Error {
 	) {
 		super(message);
 	}
-}
-
-/** The steps that set what an option says, one for each kind. */
-function stepsOf({ cells }: ModOption) {
-	const byKind = new Map<string, ModOption['cells']>();
-	for (const cell of cells) byKind.set(cell.kind, [...(byKind.get(cell.kind) ?? []), cell]);
-	return [...byKind].map(([kind, list]) => ({
-		do: 'cells' as const,
-		kind,
-		cells: list.map(({ id, field, value }) => ({ id, field, value }))
-	}));
 }
 
 /**
@@ -56,7 +46,7 @@ export function optionLayers(stack: Stack, options: readonly ModOption[], identi
 		const below = stack.layers.map((layer): Layer => (layer === main ? { ...main, owner: 'others' } : layer));
 		let made = buildStack([...below, empty], guide, pool);
 		try {
-			for (const step of stepsOf(option)) {
+			for (const step of cellSteps(option.cells)) {
 				const changes = step.cells.some(
 					({ id, field, value }) => (made.tables.get(step.kind)?.byId.get(id)?.value(field) ?? '') !== value
 				);

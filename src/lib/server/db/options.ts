@@ -2,11 +2,12 @@
 import { optionsSchema, type ModOption } from '$core/options';
 import type { Queries } from './pool';
 
-/** The options of a project; empty where there is none. */
-export async function readOptions(q: Queries, slug: string): Promise<ModOption[]> {
-	const { rows } = await q.query<{ options: unknown }>('select options from projects where slug = $1', [
-		slug
-	]);
+/** The options of a project; empty where there is none. `lock` holds them until the transaction ends. */
+export async function readOptions(q: Queries, slug: string, lock = false): Promise<ModOption[]> {
+	const { rows } = await q.query<{ options: unknown }>(
+		`select options from projects where slug = $1 ${lock ? 'for no key update' : ''}`,
+		[slug]
+	);
 	return rows[0] ? optionsSchema.parse(rows[0].options) : [];
 }
 

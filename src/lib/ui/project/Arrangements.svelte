@@ -44,7 +44,9 @@
 
 <section class="mt-8" aria-label="Arrangements">
 	<h2>Arrangements</h2>
-	<p class="mt-1 text-steam">Which layers are loaded and in which order, under a name, to go back to.</p>
+	<p class="mt-1 text-steam">
+		Save which layers are loaded, and in which order, under a name, and go back to it later.
+	</p>
 	<ul class="mt-2 space-y-1">
 		{#each arrangements as one (one.name)}
 			<li class="flex flex-wrap items-center gap-3" aria-label={one.name}>

@@ -5,7 +5,7 @@
 	import { post } from '../frame/client.svelte';
 	import SnagMark from '../frame/SnagMark.svelte';
 
-	/** What another order of the layers, or fewer of them, would change, before it is so. */
+	/** What another order of the layers, or fewer or more of them, would change, before it is so. */
 	let {
 		slug,
 		title,

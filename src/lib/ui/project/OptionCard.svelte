@@ -1,4 +1,5 @@
 <script lang="ts">
+	import type { ModOption } from '$core/options';
 	import type { OptionCell, OptionView } from '$core/views';
 	import { counted } from '$core/wording';
 
@@ -12,6 +13,7 @@
 		more,
 		groups,
 		change,
+		remove,
 		move
 	}: {
 		slug: string;
@@ -21,14 +23,15 @@
 		changed: OptionCell[];
 		more: number;
 		groups: string[];
-		/** Null removes it. */
-		change: (next: OptionView | null) => Promise<boolean>;
+		change: (edit: (now: ModOption) => ModOption) => Promise<boolean>;
+		remove: () => Promise<boolean>;
 		move: (cells: { kind: string; id: string; field: string }[]) => Promise<boolean>;
 	} = $props();
 
 	let choosing = $state(false);
 	let chosen = $state<Record<string, boolean>>({});
-	const keyOf = ({ kind, id, field }: OptionCell) => JSON.stringify([kind, id, field]);
+	const keyOf = ({ kind, id, field }: Pick<OptionCell, 'kind' | 'id' | 'field'>) =>
+		JSON.stringify([kind, id, field]);
 	const picked = $derived(changed.filter((cell) => chosen[keyOf(cell)]));
 
 	async function moveChosen(): Promise<void> {
@@ -36,6 +39,14 @@
 		chosen = {};
 		choosing = false;
 	}
+	function setValue(cell: OptionCell, value: string): void {
+		void change((now) => ({
+			...now,
+			cells: now.cells.map((one) => (keyOf(one) === keyOf(cell) ? { ...one, value } : one))
+		}));
+	}
+	/** Values that are shown at once. */
+	const SHOWN = 200;
 	const hrefOf = ({ kind, id }: OptionCell) =>
 		`/p/${slug}/tables/${kind}?ticket=${encodeURIComponent(`${kind}/${id}`)}`;
 </script>
@@ -51,7 +62,10 @@
 				class="box mt-0.5 block w-64"
 				value={option.title}
 				maxlength="200"
-				onchange={({ currentTarget }) => void change({ ...option, title: currentTarget.value })}
+				onchange={({ currentTarget }) => {
+					const title = currentTarget.value;
+					void change((now) => ({ ...now, title }));
+				}}
 			/></label
 		>
 		<label
@@ -61,8 +75,10 @@
 				maxlength="200"
 				list="groups-{option.id}"
 				placeholder="none: on or off"
-				onchange={({ currentTarget }) =>
-					void change({ ...option, oneOf: currentTarget.value.trim() || null })}
+				onchange={({ currentTarget }) => {
+					const oneOf = currentTarget.value.trim() || null;
+					void change((now) => ({ ...now, oneOf }));
+				}}
 			/></label
 		>
 		<datalist id="groups-{option.id}"
@@ -73,8 +89,11 @@
 				type="checkbox"
 				class="accent-(--rim)"
 				checked={option.standard}
-				onchange={({ currentTarget }) => void change({ ...option, standard: currentTarget.checked })}
-			/>on unless players choose otherwise</label
+				onchange={({ currentTarget }) => {
+					const standard = currentTarget.checked;
+					void change((now) => ({ ...now, standard }));
+				}}
+			/>on by default</label
 		>
 		<span class="ml-auto pb-1.5 font-mono text-[12px] text-steam">{mod}_{option.id}</span>
 	</div>
@@ -83,7 +102,10 @@
 			class="box mt-0.5 block w-full"
 			value={option.about}
 			maxlength="2000"
-			onchange={({ currentTarget }) => void change({ ...option, about: currentTarget.value })}
+			onchange={({ currentTarget }) => {
+				const about = currentTarget.value;
+				void change((now) => ({ ...now, about }));
+			}}
 		/></label
 	>
 	{#if option.cells.length > 0}
@@ -96,7 +118,7 @@
 				>
 			</thead>
 			<tbody>
-				{#each option.cells as cell (keyOf(cell))}
+				{#each option.cells.slice(0, SHOWN) as cell (keyOf(cell))}
 					<tr class="border-t border-line">
 						<td class="py-1">{@render place(cell)}</td>
 						<td class="font-mono text-[13px] text-steam">{cell.without || 'nothing'}</td>
@@ -105,13 +127,7 @@
 								class="box h-7 w-40 font-mono text-[13px]"
 								value={cell.value}
 								aria-label="{cell.name}, {cell.fieldTitle}, with {option.title}"
-								onchange={({ currentTarget }) =>
-									void change({
-										...option,
-										cells: option.cells.map((one) =>
-											one === cell ? { ...one, value: currentTarget.value } : one
-										)
-									})}
+								onchange={({ currentTarget }) => setValue(cell, currentTarget.value)}
 							/></td
 						>
 						<td class="text-right"
@@ -119,14 +135,20 @@
 								class="press slight"
 								disabled={busy}
 								aria-label="Remove {cell.name}, {cell.fieldTitle}"
-								onclick={() => void change({ ...option, cells: option.cells.filter((one) => one !== cell) })}
-								>Remove</button
+								onclick={() =>
+									void change((now) => ({
+										...now,
+										cells: now.cells.filter((one) => keyOf(one) !== keyOf(cell))
+									}))}>Remove</button
 							></td
 						>
 					</tr>
 				{/each}
 			</tbody>
 		</table>
+		{#if option.cells.length > SHOWN}<p class="text-steam">
+				{(option.cells.length - SHOWN).toLocaleString('en')} more values are not shown.
+			</p>{/if}
 	{:else}
 		<p class="mt-3 text-steam">It changes nothing yet.</p>
 	{/if}
@@ -134,7 +156,7 @@
 		<button class="press" aria-expanded={choosing} onclick={() => (choosing = !choosing)}
 			>Move changes of my mod here</button
 		>
-		<button class="press slight" disabled={busy} onclick={() => void change(null)}>Remove this option</button>
+		<button class="press slight" disabled={busy} onclick={() => void remove()}>Remove this option</button>
 	</p>
 	{#if choosing}
 		<fieldset class="mt-3 border-t border-line pt-3">
@@ -160,7 +182,7 @@
 				<button class="press main" disabled={busy || picked.length === 0} onclick={() => void moveChosen()}
 					>{picked.length > 0 ? `Move ${counted(picked.length, 'value')}` : 'Move values'}</button
 				>
-				<span class="text-[13px] text-steam">In your mod they are as before then; the option sets them.</span>
+				<span class="text-[13px] text-steam">Your mod will no longer contain them; the option will.</span>
 			</p>
 		</fieldset>
 	{/if}

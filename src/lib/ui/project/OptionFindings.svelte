@@ -18,10 +18,10 @@
 	<p class="font-semibold" role="status">
 		{counted(checked.combinations, 'combination')} checked:
 		{checked.findings.length === 0
-			? 'no snags besides those of your mod'
+			? 'no snags beyond those that your mod already has'
 			: counted(checked.findings.length, 'snag')}.
 	</p>
-	<p class="text-[13px] text-steam">Every option and every pair of options is in one of them.</p>
+	<p class="text-[13px] text-steam">They include every option and every possible pair of options.</p>
 	<ul class="mt-2 space-y-1.5">
 		{#each checked.findings as finding, nth (nth)}
 			<li class="flex gap-2">

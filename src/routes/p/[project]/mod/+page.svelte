@@ -98,7 +98,7 @@
 	</p>
 	<p class="mt-2">
 		<a class="follow" href="/p/{slug}/options">Optional parts</a>
-		<span class="text-steam">that players may have or not</span>
+		<span class="text-steam">that players can switch on or leave out</span>
 	</p>
 	<form class="plate mt-4 space-y-4 p-5" onsubmit={save} aria-label="Your mod">
 		<div class="grid grid-cols-2 gap-4">

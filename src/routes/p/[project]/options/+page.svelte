@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
 	import { counted } from '$core/wording';
+	import type { ModOption } from '$core/options';
 	import type { OptionsChecked, OptionView } from '$core/views';
 	import { post, say } from '$ui/frame/client.svelte';
 	import OptionCard from '$ui/project/OptionCard.svelte';
@@ -13,6 +14,8 @@
 
 	let title = $state('');
 	let busy = $state(false);
+	/** Raised where a change was refused, so that the fields show again what is saved. */
+	let round = $state(0);
 	let checked = $state<OptionsChecked | null>(null);
 
 	/** A call that changes something; its message is shown. Gives whether it went well. */
@@ -26,18 +29,47 @@
 			return true;
 		} catch (error) {
 			say((error as Error).message, { bad: true });
+			await invalidateAll();
+			round++;
 			return false;
 		} finally {
 			busy = false;
 		}
 	}
 
-	const plain = (options: readonly OptionView[]) =>
+	const plain = (options: readonly OptionView[]): ModOption[] =>
 		options.map(({ cells, ...option }) => ({
 			...option,
 			cells: cells.map(({ kind, id, field, value }) => ({ kind, id, field, value }))
 		}));
-	const save = (options: readonly OptionView[]) => ask({ do: 'save', options: plain(options) });
+	const isSame = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+	/** What was saved and is not on the page yet. */
+	let known = $state.raw<ModOption[] | null>(null);
+	$effect(() => {
+		if (known && isSame(plain(data.options), known)) known = null;
+	});
+	/** What there was before the last change took something away. */
+	let before = $state.raw<ModOption[] | null>(null);
+	let last: Promise<boolean> = Promise.resolve(true);
+
+	/** Saves a change of the options. Changes follow each other: each is made of what the one before left. */
+	function save(edit: (now: readonly ModOption[]) => ModOption[]): Promise<boolean> {
+		last = last.then(async () => {
+			const was = known ?? plain(data.options);
+			const options = edit(was);
+			const done = await ask({ do: 'save', options, was });
+			const size = (list: readonly ModOption[]) =>
+				list.length + list.reduce((sum, { cells }) => sum + cells.length, 0);
+			if (done) before = size(options) < size(was) ? was : null;
+			known = done && !isSame(plain(data.options), options) ? options : null;
+			return done;
+		});
+		return last;
+	}
+	function bringBack(): void {
+		const options = before;
+		if (options) void save(() => options);
+	}
 
 	async function add(event: SubmitEvent): Promise<void> {
 		event.preventDefault();
@@ -49,8 +81,8 @@
 				.slice(0, 36) || 'option';
 		let id = stem;
 		for (let nth = 2; data.options.some((one) => one.id === id); nth++) id = `${stem}_${nth}`;
-		const fresh: OptionView = { id, title: title.trim(), about: '', oneOf: null, standard: false, cells: [] };
-		if (await save([...data.options, fresh])) title = '';
+		const fresh: ModOption = { id, title: title.trim(), about: '', oneOf: null, standard: false, cells: [] };
+		if (await save((now) => [...now, fresh])) title = '';
 	}
 
 	async function check(): Promise<void> {
@@ -69,8 +101,8 @@
 	<p class="text-steam"><a class="follow" href="/p/{slug}/mod">Your mod</a></p>
 	<h1>Optional parts</h1>
 	<p class="mt-1 max-w-3xl text-steam">
-		Changes that a player may have or not. Each option becomes a small mod of its own, which is loaded after
-		yours; of options with the same “one of”, players can have only one.
+		Changes that players can switch on or leave out. Each option becomes a small mod of its own, which is
+		loaded after yours. Of the options with the same “One of”, players choose one.
 	</p>
 	<form class="mt-4 flex flex-wrap items-end gap-3" onsubmit={(event) => void add(event)}>
 		<label
@@ -84,33 +116,34 @@
 			<a class="press" href={address} download>Download with options</a>
 		{/if}
 	</form>
+	{#if before}
+		<p class="mt-3 flex items-center gap-3" role="status">
+			It was removed.<button class="press" disabled={busy} onclick={bringBack}>Bring it back</button>
+		</p>
+	{/if}
 	{#if checked}<OptionFindings {slug} {checked} />{/if}
 	{#if data.options.length === 0}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">Your mod has no optional parts.</p>
 			<p class="text-steam">
-				Add one, then move changes of your mod into it. Until then, players always get all of your mod.
+				Add one, then move changes of your mod into it. Until then, every player gets the whole mod.
 			</p>
 		</div>
 	{/if}
-	<ul class="mt-4 space-y-3">
-		{#each data.options as option (option.id)}
-			<OptionCard
-				{slug}
-				{option}
-				{busy}
-				mod={data.mod}
-				changed={data.changed}
-				more={data.more}
-				groups={[...new Set(data.options.flatMap(({ oneOf }) => oneOf ?? []))]}
-				change={(next) =>
-					save(
-						next
-							? data.options.map((one) => (one.id === option.id ? next : one))
-							: data.options.filter(({ id }) => id !== option.id)
-					)}
-				move={(cells) => ask({ do: 'move', option: option.id, cells }, true)}
-			/>
-		{/each}
-	</ul>
+	{#key round}<ul class="mt-4 space-y-3">
+			{#each data.options as option (option.id)}
+				<OptionCard
+					{slug}
+					{option}
+					{busy}
+					mod={data.mod}
+					changed={data.changed}
+					more={data.more}
+					groups={[...new Set(data.options.flatMap(({ oneOf }) => oneOf ?? []))]}
+					change={(edit) => save((now) => now.map((one) => (one.id === option.id ? edit(one) : one)))}
+					remove={() => save((now) => now.filter(({ id }) => id !== option.id))}
+					move={(cells) => ask({ do: 'move', option: option.id, cells }, true)}
+				/>
+			{/each}
+		</ul>{/key}
 </div>

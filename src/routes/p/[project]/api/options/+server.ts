@@ -7,7 +7,8 @@ import { checkedOptions, moveIntoOption, optionPacks, saveOptions } from '$lib/s
 
 const text = z.string().max(200);
 const schema = z.discriminatedUnion('do', [
-	z.object({ do: z.literal('save'), options: z.unknown() }),
+	/** `was` is what they were on the page. */
+	z.object({ do: z.literal('save'), options: z.unknown(), was: z.unknown().optional() }),
 	/** Values of my mod into an option. */
 	z.object({
 		do: z.literal('move'),
@@ -25,7 +26,7 @@ export const POST = ({ params, request }) =>
 	answer(async () => {
 		const ask = await bodyOf(request, schema);
 		const { project } = params;
-		if (ask.do === 'save') return { said: await saveOptions(project, ask.options) };
+		if (ask.do === 'save') return { said: await saveOptions(project, ask.options, ask.was) };
 		if (ask.do === 'move') return { said: await moveIntoOption(project, ask.option, ask.cells) };
 		return checkedOptions(await modelOf(project));
 	});
