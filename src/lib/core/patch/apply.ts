@@ -1,7 +1,8 @@
 // A patch on files that may be other versions of those that it was made from: each part where it surely belongs, or none.
 import { bytesOf, linesWithEnds, type FileContent } from '../change';
 import { digestOf, encode, textLike, toEol, Unwritable, type TextFile } from '../text';
-import { locate, targetOf, type Candidate } from './locate';
+import { targetOf } from './heads';
+import { locate, type Candidate } from './locate';
 import { bare, PatchFault, patchLines, type FilePatch, type Part, type Patch } from './parts';
 
 /** What came of a part. */

@@ -2,7 +2,8 @@
 import { bytesOf, lineRuns, type FileContent, type LineRun } from '../change';
 import { detectEol, digestOf } from '../text';
 import { hunkParts, hunksOf } from './hunks';
-import { headingOf, lineOf, rivalOf, targetOf, tellingTexts, type Target } from './locate';
+import { headingOf, targetOf, type Target } from './heads';
+import { lineOf, rivalOf, tellingTexts } from './locate';
 import { MOST_AROUND, PatchFault, patchLines, type FilePatch, type Hunk, type Part } from './parts';
 
 /** Lines around a run at the least. */

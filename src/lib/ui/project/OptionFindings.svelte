@@ -22,21 +22,21 @@
 			: counted(checked.findings.length, 'snag')}.
 	</p>
 	<p class="text-[13px] text-steam">They include every option and every possible pair of options.</p>
-	<ul class="mt-2 space-y-1.5">
-		{#each checked.findings as finding, nth (nth)}
-			<li class="flex gap-2">
-				<SnagMark severity={finding.severity} />
-				<span
-					><span class="font-semibold">{when(finding)}:</span>
-					{finding.message}
-					{#if finding.kind && finding.record}<a
-							class="follow"
-							href="/p/{slug}/tables/{finding.kind}?ticket={encodeURIComponent(
-								`${finding.kind}/${finding.record}`
-							)}">Open the record</a
-						>{/if}</span
-				>
-			</li>
-		{/each}
-	</ul>
+	{#if checked.findings.length > 0}<ul class="mt-2 space-y-1.5">
+			{#each checked.findings as finding, nth (nth)}
+				<li class="flex gap-2">
+					<SnagMark severity={finding.severity} />
+					<span
+						><span class="font-semibold">{when(finding)}:</span>
+						{finding.message}
+						{#if finding.kind && finding.record}<a
+								class="follow"
+								href="/p/{slug}/tables/{finding.kind}?ticket={encodeURIComponent(
+									`${finding.kind}/${finding.record}`
+								)}">Open the record</a
+							>{/if}</span
+					>
+				</li>
+			{/each}
+		</ul>{/if}
 </section>

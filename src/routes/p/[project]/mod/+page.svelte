@@ -39,7 +39,7 @@
 		},
 		{
 			legend: 'Not together with',
-			about: 'Players cannot use these mods and yours at once.',
+			about: 'Players cannot use these mods together with yours.',
 			chosen: notWith ?? data.identity.notWith,
 			put: (next: string[]) => (notWith = next)
 		}

@@ -50,6 +50,10 @@
 	});
 	/** What there was before the last change took something away. */
 	let before = $state.raw<ModOption[] | null>(null);
+	const removed = $derived.by(() => {
+		const gone = before?.find(({ id }) => !data.options.some((one) => one.id === id));
+		return gone ? `“${gone.title}” was removed.` : 'The value was removed from the option.';
+	});
 	let last: Promise<boolean> = Promise.resolve(true);
 
 	/** Saves a change of the options. Changes follow each other: each is made of what the one before left. */
@@ -118,7 +122,7 @@
 	</form>
 	{#if before}
 		<p class="mt-3 flex items-center gap-3" role="status">
-			It was removed.<button class="press" disabled={busy} onclick={bringBack}>Bring it back</button>
+			{removed}<button class="press" disabled={busy} onclick={bringBack}>Bring it back</button>
 		</p>
 	{/if}
 	{#if checked}<OptionFindings {slug} {checked} />{/if}
