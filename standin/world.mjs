@@ -1,6 +1,7 @@
 // Everything of the game beside vessels, engines and gear: crew, hazards, calls, places, omens, modes. Strict, as above.
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { patched } from './json-patch.mjs';
 import { readCsv, readJson, readLuaTable, readNumbers, readOptions, readToml, readYaml } from './nested.mjs';
 import { readElements } from './readers.mjs';
 
@@ -129,7 +130,22 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 			say('REFUSED', `${at}:1`, 'the file is missing');
 			return [];
 		}
-		return (take(at, reader) ?? []).map((item) => ({ ...item, at }));
+		return (take(at, path.endsWith('.json') ? withPatches(path, at, reader) : reader) ?? []).map((item) => ({
+			...item,
+			at
+		}));
+	};
+	/**
+	 * Reads a file after the changes that the mods bring for it.
+	 * @param {string} path @param {string} at where it is taken from @param {(text: string) => Item[]} reader
+	 */
+	const withPatches = (path, at, reader) => (/** @type {string} */ text) => {
+		let now = text;
+		for (const root of roots.slice(roots.indexOf(at.slice(0, at.length - path.length)))) {
+			const patch = `${root}${path}.patch`;
+			if (there(patch)) now = take(patch, (changes) => patched(now, changes)) ?? now;
+		}
+		return reader(now);
 	};
 	/** Leaves out what has no id or one that was there. @param {Placed[]} items */
 	const unique = (items) => {

@@ -188,6 +188,52 @@ test('what is understood stands above the kinds; what a mod’s file does can be
 	expect(await written()).toBe(before);
 });
 
+test('how lists are joined and where patch files lie is said on the pages, and a patch in my mod counts', async () => {
+	await at(nobody, 'guide/crew');
+	const before = await written();
+	await page.getByLabel('A mod’s file').selectOption('field');
+	await said('Set for Crew: merge');
+	const rules = page.getByRole('region', { name: 'How mods are merged' });
+	const until = (pattern: RegExp) => expect.poll(written, { timeout: 15_000 }).toMatch(pattern);
+	await rules.getByLabel('The list abilities', { exact: true }).selectOption('value');
+	await until(/abilities:\s+same: value/);
+	await rules.getByLabel('Of two items of abilities').selectOption('first');
+	await until(/abilities:\s+same: value\s+second: first/);
+	const mark = rules.getByLabel('Mark of an item of abilities');
+	await mark.fill('-');
+	await mark.press('Enter');
+	await until(/second: first\s+out: ['"]?-/);
+	await rules.getByLabel('Field that marks a removed record').selectOption('watch');
+	const value = rules.getByLabel('Value that marks a removed record');
+	await value.fill('9');
+	await value.press('Enter');
+	await until(/out:\s+field: watch\s+is: ["']?9/);
+	await at(nobody, 'guide');
+	await page.getByLabel('Path of patch files').fill('{path}.patch');
+	await page.getByRole('button', { name: 'Add', exact: true }).click();
+	await said('Set the patch files: {path}.patch');
+	const path = 'data/crew.json.patch';
+	const text = '[{"op": "replace", "path": "/0/pay", "value": 44}]';
+	const intention = {
+		do: 'text',
+		path,
+		text,
+		from: null,
+		like: { encoding: 'utf-8', bom: false, eol: '\n' }
+	};
+	await post(`/p/${nobody}/api/apply`, { intention });
+	await at(nobody, 'file/mine/data/crew.json');
+	await page.getByText('This is what the patch data/crew.json.patch makes of').waitFor();
+	await page.getByText('"pay": 44').waitFor();
+	await press('Control+z');
+	await said('Undone');
+	await at(nobody, 'guide');
+	await page.getByRole('button', { name: 'Remove {path}.patch' }).click();
+	await said('Set the patch files: none');
+	for (let left = 7; left > 0; left--) await post(`/p/${nobody}/api/guide`, { do: 'undo' });
+	expect(await written()).toBe(before);
+});
+
 test('docs from a table, another guide merged in, and each change taken back', async () => {
 	await at(nobody, 'guide');
 	const before = await written();

@@ -9,6 +9,7 @@ import {
 	kindToWrite,
 	mergeGuides,
 	parseGuide,
+	patchFilesSchema,
 	placeDocs,
 	readDocs,
 	recipeSchema,
@@ -68,6 +69,7 @@ export const guideChange = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('script'), call: z.string(), argument: z.number(), accept: z.boolean() }),
 	z.object({ do: z.literal('merge'), yaml: z.string(), prefer: z.enum(['here', 'there']) }),
 	z.object({ do: z.literal('docs'), text: z.string() }),
+	z.object({ do: z.literal('patches'), patches: patchFilesSchema.max(20) }),
 	z.object({
 		do: z.literal('recipe'),
 		name: z
@@ -296,6 +298,11 @@ function outcomeOf(
 				said: `${title}: reads ${files.join(', ')}`
 			};
 		}
+		case 'patches':
+			return {
+				next: { ...written, mine: withStatement(written.mine, ['patches'], change.patches) },
+				said: `Set the patch files: ${change.patches.map(({ files }) => files).join(', ') || 'none'}`
+			};
 		case 'docs': {
 			const { mine, count, left } = documented(written, guide, change.text);
 			if (count === 0) throw new GuideFault(left[0] ?? 'The table is empty.');

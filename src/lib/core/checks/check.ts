@@ -29,6 +29,7 @@ import { removesNothing } from './removes-nothing';
 import { sameAsBase } from './same-as-base';
 import { sameName } from './same-name';
 import { staleCopy } from './stale-copy';
+import { patchFile } from './patch-file';
 import type { Draft, Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
 import { addsOrReplaces } from './adds-or-replaces';
@@ -40,6 +41,7 @@ import { wrongType } from './wrong-type';
 /** Every rule, in the order in which their snags are worth reading. */
 export const RULES: readonly Rule[] = [
 	unreadableFile,
+	patchFile,
 	unlikeGame,
 	addsOrReplaces,
 	missingId,

@@ -1,10 +1,10 @@
 // What my mod, and the stack with it, are after a plan that is not done yet.
 import { applyPlan, type Files, type Plan } from '../change';
-import { buildStack, fileContent, withFiles, type Stack } from '../stack';
+import { buildStack, fileContent, ownFiles, withFiles, type Stack } from '../stack';
 
 /** The files of my mod, by path; empty where there is none. */
 export const myFiles = (stack: Stack): Files =>
-	new Map([...(stack.mine?.files ?? [])].map(([path, file]) => [path, fileContent(file)]));
+	new Map([...ownFiles(stack.mine?.files ?? new Map())].map(([path, file]) => [path, fileContent(file)]));
 
 /**
  * The stack after a plan, made from what is known of the one before.
@@ -15,7 +15,9 @@ export function stackAfter(stack: Stack, plan: Pick<Plan, 'changes'>): Stack {
 	const changed = new Map(plan.changes.map(({ path }) => [path, next.get(path) ?? null]));
 	const { guide, layers, pool } = stack;
 	return buildStack(
-		layers.map((layer) => (layer === stack.mine ? withFiles(layer, changed, guide, pool) : layer)),
+		layers.map((layer, at) =>
+			layer === stack.mine ? withFiles(layer, changed, guide, pool, layers.slice(0, at)) : layer
+		),
 		guide,
 		pool,
 		stack

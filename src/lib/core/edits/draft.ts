@@ -10,6 +10,7 @@ import {
 } from '../change';
 import { textLike, type TextFile } from '../text';
 import {
+	EditRefused,
 	readDocument,
 	formatFor,
 	findRecord,
@@ -78,12 +79,21 @@ export function startDraft(stack: Stack): Draft {
 		}
 		return found;
 	};
+	/** @throws EditRefused where a file is what a patch of my mod makes of another */
+	const mustBeOwn = (path: string) => {
+		const by = stack.mine?.files.get(path)?.patched?.by;
+		if (by !== undefined)
+			throw new EditRefused(
+				`Your mod changes ${path} by the patch ${by}. Edit ${by} as text, or delete it first.`
+			);
+	};
 	const read = (path: string, content: Content) => readDocument(path, content, hintsFor(stack.guide, path));
 	const splice = (
 		path: string,
 		splices: readonly Splice<Content>[],
 		base: Pick<TextFile, 'encoding' | 'bom'>
 	) => {
+		mustBeOwn(path);
 		const open = draw(path);
 		const { now } = open;
 		open.splices = open.splices && composeSplices(open.splices, splices);
@@ -93,6 +103,7 @@ export function startDraft(stack: Stack): Draft {
 	};
 	/** What is in the place of a whole file. */
 	const replace = (path: string, next: FileContent | undefined) => {
+		mustBeOwn(path);
 		const open = draw(path);
 		const alike = isAlike(open.before, next) && isAlike(open.now, next);
 		const to = open.now ? contentOf(open.now).length : 0;
@@ -123,6 +134,7 @@ export function startDraft(stack: Stack): Draft {
 		edit: (path, splices) => splice(path, splices, draw(path).now as TextFile),
 		drop: (path) => replace(path, undefined),
 		move(path, next) {
+			mustBeOwn(path);
 			const { movedFrom = path, ...file } = draw(path);
 			draws.set(next, file.before === undefined ? file : { ...file, movedFrom });
 			draws.set(path, { before: undefined, now: undefined, splices: [], doc: null });

@@ -41,6 +41,7 @@ export {
 } from './layout';
 export { linesOf, tellFormats, type ToldFormat } from './tell';
 export { isCode } from './lua';
+export { JsonPatchFault, patchJson, type JsonPatchForm } from './json-patch';
 export { VALUE } from './tree';
 export { sharedTexts } from './yaml';
 export { styledFor, type Styled } from './number-style';

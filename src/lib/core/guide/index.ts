@@ -2,6 +2,7 @@
 export {
 	guideJsonSchema,
 	noteSchema,
+	patchFilesSchema,
 	recipeSchema,
 	writtenSchema,
 	type AssetGuide,

@@ -393,6 +393,17 @@ export const noteSchema = z.strictObject({
 	note: z.string().trim().max(10_000).default('')
 });
 
+const patchFiles = z.strictObject({
+	/** Their paths: `{path}` stands for the path of the file that is changed. */
+	files: z
+		.string()
+		.max(200)
+		.regex(/^(?!\{path\}$)[^{}]*\{path\}[^{}]*$/, 'is no path with “{path}” in it, such as “{path}.patch”'),
+	/** A list of operations as in JSON Patch (RFC 6902), or a document that is merged in as in JSON Merge Patch (RFC 7396). */
+	form: z.enum(['json-patch', 'merge-patch'])
+});
+export const patchFilesSchema = z.array(patchFiles);
+
 /** The field guide as it is kept in a YAML file. */
 export const guideSchema = z.strictObject({
 	guide: z.literal(1),
@@ -405,6 +416,8 @@ export const guideSchema = z.strictObject({
 	words: words.optional(),
 	/** The file by which a mod says who it is. */
 	identity: z.string().optional(),
+	/** Files of layers that are patches of other files. */
+	patches: patchFilesSchema.optional(),
 	/** Where mods are installed, and how the game's log is read. */
 	install: z
 		.strictObject({

@@ -45,6 +45,11 @@ function eachField(
 	nth: number,
 	each: (path: number | string, value: number) => void
 ) {
+	// Of what a patch made of a file, only what it changed is its own.
+	if (composed?.changes && language === undefined) {
+		for (const [path, value] of composed.changes(nth)) each(path, value);
+		return;
+	}
 	// Where layers replace single fields, only those that a file says itself are its own.
 	const { shapes, shape, firsts, values } = composed?.own ?? facts;
 	const paths = shapes[shape[nth]!] ?? [];
@@ -127,10 +132,9 @@ function* inTable(table: Table, order: ReadonlyMap<string, number>): Generator<C
 			if (path === key || isJoined(table, path)) continue;
 			const under = base?.get(path);
 			// A text in one language says nothing of the others, and a single field nothing of the rest.
-			const whole = table.guide.merge !== 'field';
-			const stating = [...by].filter(
-				([, { said, at }]) => said.has(path) || (whole && at.from.language === undefined)
-			);
+			const isWhole = ({ language, file }: TableFile) =>
+				table.guide.merge !== 'field' && language === undefined && !file.patched;
+			const stating = [...by].filter(([, { said, at }]) => said.has(path) || isWhole(at.from));
 			const changing = stating.filter(([, { said }]) => said.get(path) !== under);
 			if (stating.length < 2 || changing.length === 0) continue;
 			const first = stating.findIndex(([, { said }]) => said.get(path) !== under);

@@ -7,6 +7,7 @@ import {
 	closeFile,
 	fileOf,
 	howFor,
+	withPatched,
 	type How,
 	type Layer,
 	type LayerFile,
@@ -119,7 +120,7 @@ const AT_ONCE = 100;
 /** Whether two states of a layer have the same files: what is known of the one then holds for the other. */
 function isSameLayer(a: Layer, b: Layer): boolean {
 	if (a.title !== b.title || a.owner !== b.owner || a.on !== b.on || a.option !== b.option) return false;
-	if (a.patch !== b.patch || a.files.size !== b.files.size || a.paths?.size !== b.paths?.size) return false;
+	if (a.files.size !== b.files.size || a.paths?.size !== b.paths?.size) return false;
 	for (const [path, file] of b.files) if (a.files.get(path) !== file) return false;
 	for (const path of b.paths ?? []) if (!a.paths?.has(path)) return false;
 	return true;
@@ -163,7 +164,11 @@ function* readFiles(
 	const { files: unread, chosen, revision, copied, ...about } = source;
 	// The order of paths is the order in which files count.
 	const sorted = new Map([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
-	const layer: Layer = { ...about, files: sorted };
+	const layer: Layer = withPatched({ ...about, files: sorted }, below, {
+		guide,
+		how: (path) => howFor(path, { guide, chosen, below }),
+		pool
+	});
 	const before = memory.loaded.get(source.id)?.layer;
 	return before && isSameLayer(before, layer) ? before : layer;
 }
@@ -171,7 +176,7 @@ function* readFiles(
 /** Under what each of a layer's files was read, in their order. */
 function keysOf({ files }: Layer, read: ReadonlyMap<string, LayerFile>): string[] {
 	const keys = new Map([...read].map(([key, file]) => [file, key]));
-	return [...files.values()].map((file) => keys.get(file) ?? file.path);
+	return [...files.values()].map((file) => keys.get(file) ?? file.patched?.id ?? file.path);
 }
 
 /** Reads a layer, finds out what it tells, and reads in another way what that says is to be read so. */

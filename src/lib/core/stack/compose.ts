@@ -2,7 +2,8 @@
 import type { Facts, Pool } from '../facts';
 import type { KindGuide } from '../guide';
 import { cellsOver, unitOf, type Cell, type ItemDone } from './join';
-import type { TableFile } from './table';
+import { numberOf } from './changed';
+import { sameRecord, type TableFile } from './table';
 
 /** Where a value of a composed record was said: the file, its record, and the cell in it. */
 export interface Origin {
@@ -32,6 +33,10 @@ export interface Composed {
 	own: Facts;
 	/** Where a value of a record that was made whole was said, by its place in the record's shape. */
 	originAt(nth: number, place: number): Origin;
+	/** What a patch changed a value from, where it is the patch that says it. */
+	wasAt?(nth: number, place: number): { from: TableFile; value: number } | null;
+	/** What a patch changed in a record: paths and values, as numbers of texts; -1 for what it removed. */
+	changes?: ((nth: number) => [path: number, value: number][]) | undefined;
 	idle: readonly Idle[];
 }
 
@@ -100,11 +105,139 @@ function mixer(pool: Pool, joins: Joins) {
 /** What `kindOfScalar` says of nothing. */
 const NOTHING = 3;
 
+/** The file that a patch made this one of; undefined where no patch made it. */
+const patchedFrom = (file: TableFile, files: readonly TableFile[]): TableFile | undefined =>
+	file.file.patched &&
+	files.find(
+		(one) => one.file === file.file.patched!.over && one.spec === file.spec && one.language === file.language
+	);
+
+/** The place of a value of a record that has the same path; -1 where there is none. */
+const placeIn = ({ shapes, shape }: Facts, nth: number, path: number): number =>
+	shapes[shape[nth]!]?.indexOf(path) ?? -1;
+
+/** Where the values of a file that a patch made were said: what it left as it was, where it was said before. */
+function attributed(file: TableFile, under: TableFile): TableFile {
+	const { facts } = file;
+	const made: TableFile = { ...file };
+	const before = (nth: number, place: number) => {
+		const path = facts.shapes[facts.shape[nth]!]![place]!;
+		const then = numberOf(under.facts, facts.ids[nth]!);
+		const at = then === undefined ? -1 : placeIn(under.facts, then, path);
+		if (then === undefined || at < 0) return null;
+		const value = under.facts.values[under.facts.firsts[then]! + at]!;
+		return { path, then, at, value, same: value === facts.values[facts.firsts[nth]! + place] };
+	};
+	made.composed = {
+		own: facts,
+		idle: [],
+		originAt(nth, place) {
+			const known = before(nth, place);
+			const path = facts.pool.at(facts.shapes[facts.shape[nth]!]![place]!);
+			if (!known?.same) return { from: made, nth, path };
+			return under.composed?.originAt(known.then, known.at) ?? { from: under, nth: known.then, path };
+		},
+		wasAt(nth, place) {
+			const known = before(nth, place);
+			return known && !known.same ? { from: under, value: known.value } : null;
+		},
+		changes(nth) {
+			const shape = facts.shapes[facts.shape[nth]!]!;
+			const then = numberOf(under.facts, facts.ids[nth]!);
+			const before = then === undefined ? undefined : under.facts.shapes[under.facts.shape[then]!]!;
+			const [first, was] = [facts.firsts[nth]!, then === undefined ? 0 : under.facts.firsts[then]!];
+			const changed = Array.from(shape, (path, place): [number, number] => [
+				path,
+				facts.values[first + place]!
+			]);
+			return [
+				...changed.filter(([path, value]) => {
+					const at = before?.indexOf(path) ?? -1;
+					return at < 0 || under.facts.values[was + at] !== value;
+				}),
+				...Array.from(before ?? [])
+					.filter((path) => !shape.includes(path))
+					.map((path): [number, number] => [path, -1])
+			];
+		}
+	};
+	return made;
+}
+
+/**
+ * Files that patches made of others: each of their values is known by who said it, and where layers replace single
+ * records or fields, records that a patch left alone do not count again, and those that it removed are gone.
+ * @param counting in load order
+ * @param all also the files that others stand in for
+ */
+export function attributePatched(
+	merge: KindGuide['merge'],
+	counting: readonly TableFile[],
+	all: readonly TableFile[]
+): TableFile[] {
+	if (!all.some(({ file }) => file.patched)) return [...counting];
+	const files = [...counting];
+	const known = new Map<TableFile, TableFile>();
+	for (const one of all) {
+		const from = patchedFrom(one, all);
+		if (!from) continue;
+		const made = attributed(one, known.get(from) ?? from);
+		known.set(one, made);
+		const at = files.indexOf(one);
+		if (at < 0) continue;
+		files[at] = made;
+		if (merge === 'file') continue;
+		const [now, then] = [one.facts, from.facts];
+		const same = Array.from(now.ids.keys()).filter((nth) => {
+			const was = numberOf(then, now.ids[nth]!);
+			return was !== undefined && sameRecord(now, nth, then, was);
+		});
+		files[at] = withGone(made, same);
+		const removed = Array.from(then.ids).filter((id) => numberOf(now, id) === undefined);
+		for (let under: TableFile | undefined = from; under; under = patchedFrom(under, all)) {
+			const { facts } = under;
+			const below = files.findIndex((other) => other.facts === facts);
+			const gone = removed.flatMap((id) => numberOf(facts, id) ?? []);
+			if (below >= 0) files[below] = withGone(files[below]!, gone);
+		}
+	}
+	return files;
+}
+
+/** A file without some of its records. */
+export const withGone = (file: TableFile, gone: Iterable<number>): TableFile => {
+	const all = new Set([...(file.gone ?? []), ...gone]);
+	return all.size === (file.gone?.length ?? 0) ? file : { ...file, gone: [...all].sort((a, b) => a - b) };
+};
+
+/** Of a record that a patch changed: what it says now, and the fields and lists that it removed. */
+function patchedCells(
+	own: Cell<Origin>[],
+	file: TableFile,
+	nth: number,
+	under: TableFile
+): { own: Cell<Origin>[]; removed: Set<string> } {
+	const then = numberOf(under.facts, file.facts.ids[nth]!);
+	if (then === undefined) return { own, removed: new Set() };
+	const said = (cells: readonly Cell<Origin>[]) => {
+		const units = new Map<string, string>();
+		for (const { path, value } of cells)
+			units.set(unitOf(path), `${units.get(unitOf(path)) ?? ''}|${path}=${value}`);
+		return units;
+	};
+	const [before, now] = [said(cellsIn({ from: { ...under, composed: undefined }, nth: then })), said(own)];
+	return {
+		own: own.filter(({ path }) => before.get(unitOf(path)) !== now.get(unitOf(path))),
+		removed: new Set([...before.keys()].filter((unit) => !now.has(unit)))
+	};
+}
+
 /** The facts of a file with every record made whole from the one of its id below. */
 function composedFile(
 	file: TableFile,
 	{ joins = NO_JOINS, nulls }: KindGuide,
-	below: (id: number) => Below | undefined
+	below: (id: number) => Below | undefined,
+	patched: TableFile | undefined
 ): TableFile {
 	const { facts: own } = file;
 	const removing = nulls === 'removes' ? (type: number) => type === NOTHING : () => false;
@@ -134,7 +267,7 @@ function composedFile(
 		});
 	for (let nth = 0; nth < own.count; nth++) {
 		const under = below(own.ids[nth]!);
-		const mixed = removes(nth) ? null : mix(under && shapeOf(under), shapeOf({ from: file, nth }));
+		const mixed = patched || removes(nth) ? null : mix(under && shapeOf(under), shapeOf({ from: file, nth }));
 		unders.push(under);
 		mixtures.push(mixed);
 		facts.firsts[nth] = values.length;
@@ -149,10 +282,17 @@ function composedFile(
 				types.push(from.types[at]!);
 			}
 		} else {
+			const said = cellsIn({ from: { ...file, composed: undefined }, nth }).map((cell) => ({
+				...cell,
+				origin: { ...cell.origin, from: file }
+			}));
+			const done = patched && patchedCells(said, file, nth, patched);
+			const held = under ? cellsIn(under) : [];
 			const cells = cellsOver(
-				under ? cellsIn(under) : [],
-				cellsIn({ from: file, nth }),
-				under ? joins : NO_JOINS,
+				done ? held.filter(({ path }) => !done.removed.has(unitOf(path))) : held,
+				done?.own ?? said,
+				// What a patch makes of a list is all of it.
+				under && !done ? joins : NO_JOINS,
 				pool,
 				({ type }) => removing(type),
 				hear(nth)
@@ -189,7 +329,7 @@ function composedFile(
 		const under = unders[nth]!;
 		return under.from.composed?.originAt(under.nth, -1 - at) ?? { ...under, path };
 	};
-	const composed: Composed = { own, originAt, idle };
+	const composed: Composed = { own, originAt, idle, changes: file.composed?.changes };
 	Object.assign(made, { facts, composed });
 	facts.fieldRemarks = remarksOf(own, facts, composed);
 	return made;
@@ -256,7 +396,7 @@ export function composeFiles(guide: KindGuide, files: readonly TableFile[]): Tab
 			? before.made
 			: file.layer === files[0]!.layer || file.facts.count === 0
 				? file
-				: composedFile(file, guide, find);
+				: composedFile(file, guide, find, patchedFrom(file, files));
 		if (!same && over !== file) known.set(file.facts, { guide, file, below: [...below], made: over });
 		below.push(over);
 		return over;

@@ -21,6 +21,16 @@ export interface LayerFile {
 	readonly facts: Facts | null;
 	readonly text: TextFile | null;
 	readonly doc: Document | null;
+	/** Where no file says it as it is: the patch that makes it, and of what. */
+	readonly patched?: {
+		/** Path of the patch. */
+		by: string;
+		over: LayerFile;
+		/** Whether that is a file of the same layer. */
+		isOwn: boolean;
+		/** Digest of what came of it. */
+		id: string;
+	};
 	bytes(): Uint8Array;
 }
 

@@ -1,5 +1,5 @@
-import type { FileChange } from '../change';
 import type { LayerFile } from './files';
+import type { Unapplied } from './patched';
 
 /** Whose a layer is: the game's own data, somebody else's, or mine. */
 export type LayerOwner = 'game' | 'others' | 'me';
@@ -13,10 +13,10 @@ export interface Layer {
 	on?: boolean | undefined;
 	/** The option of its mod that it is; without one it is always there. */
 	option?: string | undefined;
-	/** Its files by path; of a layer that is a patch, what comes of it over the layers below. */
+	/** Its files by path, also those that its patches make of files below. */
 	files: ReadonlyMap<string, LayerFile>;
-	/** What it changes in files of the layers below, where it has no files of its own. */
-	patch?: readonly FileChange[] | undefined;
+	/** Patch files of it that do nothing. */
+	unapplied?: readonly Unapplied[] | undefined;
 	/** All paths of the layer, where some files are known by their digest alone. */
 	paths?: ReadonlySet<string> | undefined;
 	/** Of my mod: values that came along with copies from a version of the base that is no longer the one in use. */
@@ -24,8 +24,7 @@ export interface Layer {
 }
 
 /** Whether a layer is edited: every other one is only read. */
-export const isEditable = (layer: Pick<Layer, 'owner' | 'patch'> | undefined): boolean =>
-	layer?.owner === 'me' && layer.patch === undefined;
+export const isEditable = (layer: Pick<Layer, 'owner'> | undefined): boolean => layer?.owner === 'me';
 
 /** Whether a layer is the game itself: what it does is never wrong. */
 export const isGame = (layer: Pick<Layer, 'owner'> | undefined): boolean => layer?.owner === 'game';

@@ -4,6 +4,7 @@ import type { Encoding } from '../text';
 import type { FileContent } from '../change';
 import { openFileOf, type How } from './files';
 import type { Layer } from './layer';
+import { ownFiles, withPatched } from './patched';
 
 /** What the reading of a layer's files depends on. */
 export interface Reading {
@@ -28,25 +29,31 @@ export const howFor = (path: string, { guide, chosen, below }: Reading): How => 
 	like: encodingBelow(path, below)
 });
 
-/** The layer with some of its files changed; null takes a file away. The others are not read again. */
+/**
+ * The layer with some of its files changed; null takes a file away. The others are not read again.
+ * @param below the layers below it, whose files its patches change
+ */
 export function withFiles(
 	layer: Layer,
 	changed: ReadonlyMap<string, FileContent | null>,
 	guide: Guide,
-	pool: Pool
+	pool: Pool,
+	below: readonly Layer[] = []
 ): Layer {
-	const files = new Map(layer.files);
+	const files = new Map(ownFiles(layer.files));
 	for (const [path, text] of changed) {
 		if (text) files.set(path, openFileOf(path, text, hintsFor(guide, path), pool));
 		else files.delete(path);
 	}
 	// The order of paths is the order in which files of a layer count.
 	const sorted = [...files].sort(([a], [b]) => (a < b ? -1 : 1));
-	if (!layer.paths) return { ...layer, files: new Map(sorted) };
+	const how = (path: string) => howFor(path, { guide, below });
+	const whole = withPatched({ ...layer, files: new Map(sorted) }, below, { guide, how, pool });
+	if (!layer.paths) return whole;
 	const paths = new Set(layer.paths);
 	for (const [path, text] of changed) {
 		if (text) paths.add(path);
 		else paths.delete(path);
 	}
-	return { ...layer, files: new Map(sorted), paths };
+	return { ...whole, paths };
 }

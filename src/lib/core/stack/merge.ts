@@ -1,4 +1,5 @@
 // How what several layers say of one thing comes together: a function of the rule that the game follows.
+import type { FactField } from '../facts';
 import type { KindGuide } from '../guide';
 import type { EffectiveValue, Presence } from './record';
 import type { Layer } from './layer';
@@ -49,14 +50,24 @@ type Values = Map<string, EffectiveValue>;
 function over(below: Values, presence: Presence): Values {
 	// Of texts, each file says one language.
 	const values = presence.language ? below : new Map<string, EffectiveValue>();
-	for (const field of presence.fields) {
+	const said: readonly (FactField & Partial<Presence['cells'][number]>)[] = presence.file.patched
+		? presence.cells
+		: presence.fields;
+	for (const field of said) {
 		const slot = slotOf(presence, field.path);
 		const under = below.get(slot);
 		const remark = field.remark ?? under?.remark;
+		const { was } = field;
+		const origin = field.origin?.presence ?? presence;
+		const beneath = under && under.presence.layer !== origin.layer ? under : undefined;
 		values.set(slot, {
 			value: field.value,
-			presence,
-			overrode: under ? [{ layer: under.presence.layer, value: under.value }, ...under.overrode] : [],
+			presence: origin,
+			overrode: beneath
+				? [{ layer: beneath.presence.layer, value: beneath.value }, ...beneath.overrode]
+				: was
+					? [was]
+					: [],
 			...(remark ? { remark } : {})
 		});
 	}

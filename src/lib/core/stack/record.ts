@@ -23,7 +23,11 @@ export interface Presence {
 	/** What the record says from here on: all of it, also where its file says some fields only. */
 	readonly fields: FactField[];
 	/** The same, each with where it was said: of fields that layers replace one by one, that may be a layer below. */
-	readonly cells: (FactField & { origin: { presence: Presence; path: string } })[];
+	readonly cells: (FactField & {
+		origin: { presence: Presence; path: string };
+		/** What a patch changed it from. */
+		was?: { layer: Layer; value: string };
+	})[];
 	/** The document (of a file with records of several kinds that part of it) and the record in it, opened when first asked for. */
 	readonly doc: Document;
 	readonly record: RecordNode;
@@ -86,8 +90,14 @@ class Standing implements Presence {
 		const homes = new Map<string, Presence>();
 		return this.fields.map((field, place) => {
 			const origin = composed?.originAt(this.nth, place);
-			if (!origin || (origin.from === this.from && origin.nth === this.nth))
-				return { ...field, origin: { presence: this as Presence, path: origin?.path ?? field.path } };
+			if (!origin || (origin.from.facts === this.from.facts && origin.nth === this.nth)) {
+				const was = composed?.wasAt?.(this.nth, place);
+				return {
+					...field,
+					origin: { presence: this as Presence, path: origin?.path ?? field.path },
+					...(was ? { was: { layer: was.from.layer, value: was.from.facts.pool.at(was.value) } } : {})
+				};
+			}
 			const home = `${origin.from.layer.id}|${origin.from.file.path}|${origin.nth}`;
 			let presence = homes.get(home);
 			if (!presence) homes.set(home, (presence = new Standing(origin.from, origin.nth)));

@@ -3,7 +3,7 @@ import { partFacts, valueAt, valueIn, type Facts, type Pool } from '../facts';
 import { claimsOf, isFromPath, type Guide, type KindGuide } from '../guide';
 import { fileUnder, numberOf } from './changed';
 import { isEditable, isOn, type Layer } from './layer';
-import { composeFiles } from './compose';
+import { attributePatched, composeFiles, withGone } from './compose';
 import { filesThatCount } from './merge';
 import type { EffectiveRecord } from './record';
 import { sameRecord, tableOver, type Removal, type Table, type TableFile, type TableFiles } from './table';
@@ -53,12 +53,6 @@ function* claimedOf(layer: Layer, guide: Guide): Generator<void, Claimed> {
 const NONE: TableFile[] = [];
 const NOTHING: Removal[] = [];
 
-/** Files without some of their records. */
-const without = (file: TableFile, gone: ReadonlySet<number>): TableFile =>
-	gone.size === 0
-		? file
-		: { ...file, gone: [...new Set([...(file.gone ?? []), ...gone])].sort((a, b) => a - b) };
-
 /** Files without the records that later layers take out of them, because they say exactly the same. */
 function takeOut(
 	files: TableFile[],
@@ -81,7 +75,7 @@ function takeOut(
 				nth = file.facts.ids.indexOf(facts.ids[removal.nth]!, nth + 1);
 			}
 		}
-		return without(file, gone);
+		return withGone(file, gone);
 	});
 	return { counting, removals };
 }
@@ -111,7 +105,7 @@ function takeOutMarked(
 			removals.push({ from, nth, hits: hit.length });
 		});
 	});
-	return { counting: files.map((file, at) => without(file, gone[at]!)), removals };
+	return { counting: files.map((file, at) => withGone(file, gone[at]!)), removals };
 }
 
 /** Files in load order of which the first record of an id counts; the others, which change nothing, beside. */
@@ -130,7 +124,7 @@ function firstCounts(files: readonly TableFile[]): { counting: TableFile[]; igno
 				ignored.push({ from, nth, hits: 0 });
 			}
 		});
-		return without(from, gone);
+		return withGone(from, gone);
 	});
 	return { counting, ignored };
 }
@@ -143,7 +137,7 @@ function* filesOf(kind: string, layers: readonly Layer[], guide: Guide): Generat
 		all.push(isOn(layer) ? ((yield* claimedOf(layer, guide)).get(kind) ?? NONE) : NONE);
 	const lists = about.removes ? all.map((list) => list.filter((file) => !file.removes)) : all;
 	const { hidden, ...rest } = filesThatCount(about.merge, lists, layers);
-	let { counting } = rest;
+	let counting = attributePatched(about.merge, rest.counting, lists.flat());
 	let [removals, ignored] = [NOTHING, NOTHING];
 	if (about.removes) {
 		const removers = all.flat().filter((file) => file.removes);

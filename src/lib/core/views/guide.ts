@@ -1,6 +1,6 @@
 // Shapes in which the field guide is shown.
 import type { Understood } from '$core/checks';
-import type { KindGuide, Origin, Recipe } from '$core/guide';
+import type { Guide, KindGuide, ListJoin, Origin, Recipe } from '$core/guide';
 import type { Spread } from '$core/numbers';
 
 /** In which order kinds are listed. */
@@ -30,6 +30,8 @@ export interface GuideIndexView {
 	/** Among those that are listed. */
 	edges: { from: string; to: string; fields: string[]; sure: number }[];
 	scripts: { call: string; argument: number; kinds: string[]; sure: number; because: string | null }[];
+	/** Files of layers that are patches of others. */
+	patches: NonNullable<Guide['patches']>;
 	/** The last change that can be undone. */
 	last: string | null;
 	/** Whether a guide came with the game, and whether there is anything of one's own. */
@@ -90,6 +92,14 @@ export interface GuideKindView {
 	adds: string | null;
 	/** Whether anybody said what a mod's file does. */
 	mergeSaid: boolean;
+	/** How records of later layers come over those below, and the lists that may be joined. */
+	rules: {
+		second: 'first' | 'last';
+		out: KindGuide['out'] | null;
+		nulls: 'value' | 'removes';
+		joins: Record<string, ListJoin>;
+		lists: string[];
+	};
 	fault: string;
 	origin: Origin;
 	because: string | null;
@@ -114,6 +124,7 @@ export type GuideChange =
 	| { do: 'script'; call: string; argument: number; accept: boolean }
 	| { do: 'merge'; yaml: string; prefer: 'here' | 'there' }
 	| { do: 'docs'; text: string }
+	| { do: 'patches'; patches: NonNullable<Guide['patches']> }
 	| { do: 'recipe'; name: string; recipe: Recipe | null }
 	| {
 			/** Files that are to be read as a kind of their own. */

@@ -1,6 +1,7 @@
 // How the letters of one file are read, for the page of the file.
 import { COMMON, SURE, type TextFile } from '$core/text';
-import type { Layer, LayerOwner, Stack } from '$core/stack';
+import type { Guide } from '$core/guide';
+import { patchTarget, type Layer, type LayerOwner, type Stack } from '$core/stack';
 import type { EncodingView } from '$core/views';
 
 /** The two that every project has once can be named by what they are, in addresses that are shared. */
@@ -26,4 +27,17 @@ export function encodingOf(text: TextFile): EncodingView {
 		unsure: told === 'guess' && confidence < SURE,
 		choices: [...guesses, ...rest]
 	};
+}
+
+/** What a file of a layer is a patch for, and why it does nothing where it does not; null where it is no patch. */
+export function patchView(
+	guide: Guide,
+	layer: Layer,
+	path: string
+): { target: string; applied: boolean; why: string | null } | null {
+	const found = patchTarget(guide, path);
+	if (!found) return null;
+	const unapplied = layer.unapplied?.find((one) => one.path === path);
+	const { target } = found;
+	return { target, applied: layer.files.get(target)?.patched !== undefined, why: unapplied?.why ?? null };
 }

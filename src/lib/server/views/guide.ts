@@ -19,6 +19,7 @@ import type { GuideFieldView, GuideIndexView, GuideKindView, GuideOrder, GuidePa
 import { lastGuideStep } from '../db/guides';
 import { db } from '../db/pool';
 import { NotThere } from '../faults';
+import { unitOf } from '$core/stack';
 import type { Model } from '../model';
 
 const written = ({ project }: Model) => ({ shared: project.guide, mine: project.ownGuide });
@@ -103,6 +104,7 @@ export async function guideIndex(
 			sure: found?.sure ?? 1,
 			because: found?.because ?? null
 		})),
+		patches: guide.patches ?? [],
 		last: (await lastGuideStep(db(), model.project.slug))?.title ?? null,
 		written: model.project.guide !== null,
 		own: model.project.ownGuide !== null
@@ -201,6 +203,18 @@ export function guideOfKind(model: Model, kind: string): GuideKindView {
 		merge: about.merge,
 		adds: about.adds?.because ?? null,
 		mergeSaid: !about.inferred,
+		rules: {
+			second: about.second ?? 'last',
+			out: about.out ?? null,
+			nulls: about.nulls ?? 'value',
+			joins: about.joins ?? {},
+			lists: [
+				...new Set([
+					...table.columns.filter((path) => path.includes('[')).map(unitOf),
+					...Object.keys(about.joins ?? {})
+				])
+			]
+		},
 		fault: about.fault,
 		origin: originOf(written(model), ['kinds', kind], about) ?? 'found',
 		because: about.found?.because ?? null,

@@ -6,6 +6,7 @@
 	import { changeGuide, TYPES } from '$ui/guide/change';
 	import KindArcs, { MANY_ARCS } from '$ui/charts/KindArcs.svelte';
 	import { arrowKeys } from '$ui/frame/move';
+	import PatchFiles from '$ui/guide/PatchFiles.svelte';
 	import SureMark from '$ui/frame/SureMark.svelte';
 
 	let { data } = $props();
@@ -230,6 +231,7 @@
 			{/each}
 		</ul>
 	{/if}
+	{#if index.all > 0}<PatchFiles {slug} patches={index.patches} />{/if}
 </div>
 
 <Dialog.Root bind:open={() => bringing !== null, (open) => !open && (bringing = null)}>

@@ -4,6 +4,7 @@
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
 	import { changeGuide, TYPES } from '$ui/guide/change';
+	import MergeRules from '$ui/guide/MergeRules.svelte';
 	import FieldStatements from '$ui/guide/FieldStatements.svelte';
 	import { onAction } from '$ui/frame/keys';
 	import { arrowKeys } from '$ui/frame/move';
@@ -108,6 +109,7 @@
 			{#if about.adds}<span class="text-[12px]">{about.adds}</span>
 			{:else if !about.mergeSaid}<span class="text-[12px]">This is a guess.</span>{/if}
 		</p>
+		{#if about.merge !== 'file'}<MergeRules {slug} {about} />{/if}
 		<div class="mt-3 flex items-center gap-3 text-[12px] text-steam">
 			<span aria-live="polite"
 				>{unsure === 0 ? 'Nothing here is unsure.' : `${unsure} to review.`}

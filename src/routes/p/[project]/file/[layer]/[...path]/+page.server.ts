@@ -5,7 +5,7 @@ import { mergeOf } from '$lib/server/views/places';
 import { scriptsOf } from '$core/links';
 import { isPatchable } from '$lib/server/views/patch';
 import { editable } from '$lib/server/views/text';
-import { encodingOf, layerIn } from '$lib/server/views/file';
+import { encodingOf, layerIn, patchView } from '$lib/server/views/file';
 
 const MOST_LINES = 400;
 
@@ -35,6 +35,17 @@ export const load = ({ params, url }) =>
 			total: lines?.length ?? 0,
 			lines: lines?.slice(first - 1, first - 1 + MOST_LINES).map((text) => text.slice(0, 2000)) ?? null,
 			problems: file.facts?.problems ?? [],
+			/** Where a patch makes it: the patch, and the layer whose file it changes. */
+			patched: file.patched
+				? {
+						by: file.patched.by,
+						of:
+							model.stack.layers.find(({ files }) => files.get(params.path) === file.patched!.over)?.id ??
+							null
+					}
+				: null,
+			/** Where it is a patch: the file that it makes, and whether it does. */
+			patches: patchView(model.stack.guide, layer, params.path),
 			mine: model.stack.mine?.files.has(file.path) ?? false,
 			editable: editable(model.stack, file.path),
 			script: scriptsOf(model.stack).some((one) => one.path === file.path),

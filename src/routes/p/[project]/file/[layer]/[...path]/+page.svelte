@@ -4,6 +4,7 @@
 	import type { Intention } from '$core/edits';
 	import IntoFile from '$ui/ticket/IntoFile.svelte';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import { fileAddress } from '$ui/frame/address';
 	import NoteOn from '$ui/frame/NoteOn.svelte';
 	import EncodingChoice from '$ui/project/EncodingChoice.svelte';
 
@@ -30,6 +31,7 @@
 		}));
 	});
 	const address = $derived(data.path.split('/').map(encodeURIComponent).join('/'));
+	const fileAt = (layer: string, path: string) => fileAddress(data.slug, layer, path);
 	let marked = $state<HTMLElement>();
 	const faults = $derived(new Map(data.problems.map((problem) => [problem.line, problem.message])));
 	$effect(() => marked?.scrollIntoView({ block: 'center' }));
@@ -51,38 +53,59 @@
 		<span class={data.owner === 'me' ? 'text-copper' : ''}>{data.layer}</span>
 		{facts.map((fact) => `· ${fact}`).join(' ')}
 	</p>
-	{#if data.encoding}
+	{#if data.patched}
+		<p class="mt-1 max-w-2xl">
+			This is what the patch <a class="follow font-mono" href={fileAt(data.layerId, data.patched.by)}
+				>{data.patched.by}</a
+			>
+			makes of {#if data.patched.of}<a class="follow" href={fileAt(data.patched.of, data.path)}
+					>the file below</a
+				>{:else}the file of the same layer{/if}. {#if data.owner === 'me'}To change it, edit the patch.{/if}
+		</p>
+	{/if}
+	{#if data.patches}
+		<p class="mt-1 max-w-2xl {data.patches.why ? 'text-saffron' : ''}">
+			A patch of {#if data.patches.applied}<a
+					class="follow font-mono"
+					href={fileAt(data.layerId, data.patches.target)}>{data.patches.target}</a
+				>.{:else}<code>{data.patches.target}</code>. It does nothing.{/if}
+			{data.patches.why ?? ''}
+		</p>
+	{/if}
+	{#if data.encoding && !data.patched}
 		<EncodingChoice slug={data.slug} layer={data.layerId} path={data.path} view={data.encoding} />
 	{/if}
-	<p class="mt-1 flex flex-wrap items-center gap-2">
-		{#if data.editable}<a
-				class="press"
-				href="/p/{data.slug}/edit/{address}{data.line === null ? '' : `?line=${data.line}`}"
-				>{data.owner === 'me' ? 'Edit text' : data.mine ? 'Edit my version' : 'Edit text in my mod'}</a
-			>{/if}
-		{#if data.script}<a class="press" href="/p/{data.slug}/inside/{address}">Numbers and texts</a>{/if}
-		{#if !data.mine}<button
-				class="press"
-				onclick={() => (plan = { do: 'file', path: data.path, how: 'take' })}>Add file to my mod</button
-			>{/if}
-		{#if data.owner === 'me'}<button
-				class="press"
-				onclick={() => (plan = { do: 'file', path: data.path, how: 'drop' })}>Remove from my mod</button
-			>{/if}
-		{#if data.owner === 'me' && data.patchable}<a
-				class="press slight"
-				download
-				href="/p/{data.slug}/api/patch?path={encodeURIComponent(data.path)}">Save my changes as a patch</a
-			>{/if}
-		{#if data.encoding}
-			<a class="press slight" href="/p/{data.slug}/new?model={encodeURIComponent(data.path)}"
-				>New file like this</a
-			>
-			<a class="follow" href="/p/{data.slug}/read/{encodeURIComponent(data.layerId)}/{address}"
-				>{data.format ? 'Read it in another way…' : 'Read as data…'}</a
-			>
-		{/if}
-	</p>
+	{#if !(data.patched && data.owner === 'me')}
+		<p class="mt-1 flex flex-wrap items-center gap-2">
+			{#if data.editable}<a
+					class="press"
+					href="/p/{data.slug}/edit/{address}{data.line === null ? '' : `?line=${data.line}`}"
+					>{data.owner === 'me' ? 'Edit text' : data.mine ? 'Edit my version' : 'Edit text in my mod'}</a
+				>{/if}
+			{#if data.script}<a class="press" href="/p/{data.slug}/inside/{address}">Numbers and texts</a>{/if}
+			{#if !data.mine}<button
+					class="press"
+					onclick={() => (plan = { do: 'file', path: data.path, how: 'take' })}>Add file to my mod</button
+				>{/if}
+			{#if data.owner === 'me'}<button
+					class="press"
+					onclick={() => (plan = { do: 'file', path: data.path, how: 'drop' })}>Remove from my mod</button
+				>{/if}
+			{#if data.owner === 'me' && data.patchable}<a
+					class="press slight"
+					download
+					href="/p/{data.slug}/api/patch?path={encodeURIComponent(data.path)}">Save my changes as a patch</a
+				>{/if}
+			{#if data.encoding}
+				<a class="press slight" href="/p/{data.slug}/new?model={encodeURIComponent(data.path)}"
+					>New file like this</a
+				>
+				<a class="follow" href="/p/{data.slug}/read/{encodeURIComponent(data.layerId)}/{address}"
+					>{data.format ? 'Read it in another way…' : 'Read as data…'}</a
+				>
+			{/if}
+		</p>
+	{/if}
 	{#if data.merge}
 		<details class="mt-1 max-w-xl">
 			<summary class="cursor-pointer text-steam"
