@@ -36,14 +36,14 @@ export interface Opened {
 	guide: Guide;
 }
 
-/** The stack of a game, its layers and my mod, as named in the call. */
+/** The stack of a game, its layers and my mod, as named in the call. @param guidePath where the guide is, or one that is open */
 export async function openStack(
 	game: string,
 	others: string[],
 	mod: string | undefined,
-	guidePath: string | null | undefined
+	guidePath: string | Guide | null | undefined
 ): Promise<Opened> {
-	const guide = await openGuide(guidePath, game);
+	const guide = typeof guidePath === 'object' && guidePath ? guidePath : await openGuide(guidePath, game);
 	const layers = [
 		await layer(game, 'game', 'base'),
 		...(await Promise.all(others.map((path, at) => layer(path, 'others', `layer-${at + 1}`)))),

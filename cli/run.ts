@@ -3,6 +3,7 @@ import { GuideFault } from '$core/guide';
 import { EditRefused } from '$core/formats';
 import { UnsafeName } from '$core/stack';
 import { inWords, SourceFault } from '../src/lib/files';
+import { carry } from './carry';
 import { changes } from './changes';
 import { check } from './check';
 import { find } from './find';
@@ -26,7 +27,8 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	patch,
 	layers,
 	merge,
-	changes
+	changes,
+	carry
 };
 
 /** What is said of a fault, in one line. */

@@ -12,6 +12,8 @@ export interface CellWrite {
 	record: EffectiveRecord;
 	field: string;
 	value: string;
+	/** Written as it is, not in the style of the value before it. */
+	verbatim?: boolean;
 }
 
 /** A field as the lowest layer that has it writes it. */
@@ -163,13 +165,17 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 		if (list) list[1].push(cell);
 		else byFile.set(fileKey(cell.record, path), [path, [cell]]);
 	}
-	const writing = ({ record, field, value }: CellWrite): Writing => ({
+	const writing = ({ record, field, value, verbatim }: CellWrite): Writing => ({
 		field,
 		value,
-		about: {
-			type: fieldOf(draft.stack.guide.kinds[record.kind], field)?.type,
-			like: lowestField(record, field)
-		},
+		...(verbatim
+			? {}
+			: {
+					about: {
+						type: fieldOf(draft.stack.guide.kinds[record.kind], field)?.type,
+						like: lowestField(record, field)
+					}
+				}),
 		say
 	});
 	const written = new Map<CellWrite, string>();

@@ -12,3 +12,6 @@ export { myFiles, stackAfter } from './after';
 export { recipeFrom, stepInWords, stepsOf, withFilled, type Recorded } from './recipe';
 export { idsInside, type InsideId } from './copied-folder';
 export { twinsOf } from './belongings';
+export { startDraft, type Draft, type Place } from './draft';
+export { removeRecord, setField, take } from './steps';
+export { writeMany, type CellWrite } from './batch';

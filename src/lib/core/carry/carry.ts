@@ -1,0 +1,145 @@
+// My mod on a new version of the game: what only I changed stays, what only the game changed comes by itself, and what
+// both changed, or what has no place any more, is put to the modder.
+import type { FileContent } from '../change';
+import { myFiles } from '../edits';
+import { isEditable, ownFiles, type Stack } from '../stack';
+import { digestOf } from '../text';
+import { changesBetween, type GameChanges } from './changes';
+import { decide, type CarryItem, type Choice } from './decide';
+import { carryOther } from './files';
+import { withoutMine } from './mine';
+import { movesOf } from './moves';
+import type { Prefer } from './three';
+import { carryFiles, filesTogether, myDataFiles, stackWith, type MyFile, type Writing } from './write';
+
+/** How a mod is carried over. */
+export interface CarryOptions {
+	/** What counts where the game and my mod both changed a value; without it that is left open. */
+	prefer?: Prefer | undefined;
+	/** What was chosen for single items, by their keys. */
+	choices?: ReadonlyMap<string, Choice> | undefined;
+	/** What the new version changed, where that is known already. */
+	changes?: GameChanges | undefined;
+}
+
+/** A mod on a new version of its game. */
+export interface Carried {
+	items: CarryItem[];
+	/** All files of the mod as they are to be. */
+	files: Map<string, FileContent>;
+	changes: GameChanges;
+}
+
+/** Whether the layers below my mod have the same files in both versions. */
+function isUnchanged(before: Stack, after: Stack): boolean {
+	const [old, fresh] = [before, after].map(({ layers }) => layers.filter((layer) => !isEditable(layer)));
+	return (
+		old!.length === fresh!.length &&
+		old!.every(({ files }, at) => {
+			const others = fresh![at]!.files;
+			if (files.size !== others.size) return false;
+			for (const [path, file] of files) {
+				const other = others.get(path);
+				if (other?.size !== file.size || digestOf(other.bytes()) !== digestOf(file.bytes())) return false;
+			}
+			return true;
+		})
+	);
+}
+
+/** What is said of a file of my mod as a whole. */
+const fileItem = (path: string): Omit<CarryItem, 'what' | 'why'> => ({
+	key: JSON.stringify([null, path, null]),
+	kind: null,
+	record: path,
+	name: path,
+	from: null,
+	field: null,
+	old: null,
+	new: null,
+	mine: null,
+	result: null,
+	by: null,
+	candidates: []
+});
+
+const NONE: GameChanges = { kinds: [], fields: [], records: [], files: [] };
+
+type Written = Map<readonly MyFile[], Map<string, FileContent> | string>;
+
+/** My files as they are to be. Files of which one would take the place of another are written together. */
+function written(writing: Writing): Written {
+	const results: Written = new Map();
+	const open = filesTogether(writing, myDataFiles(writing));
+	for (let group = open.pop(); group; group = open.pop()) {
+		const result = carryFiles(writing, group);
+		const paths = typeof result === 'string' ? [] : [...result.keys()];
+		const holds = (others: readonly MyFile[], made: Map<string, FileContent> | string | undefined) =>
+			paths.some(
+				(path) => others.some((one) => one.path === path) || (typeof made === 'object' && made.has(path))
+			);
+		const done = [...results.keys()].find((others) => holds(others, results.get(others)));
+		const waiting = open.findIndex((others) => holds(others, undefined));
+		if (done) {
+			results.delete(done);
+			open.push([...group, ...done]);
+		} else if (waiting >= 0) open.push([...group, ...open.splice(waiting, 1)[0]!]);
+		else results.set(group, result);
+	}
+	return results;
+}
+
+/**
+ * Carries my mod over to a new version of its game.
+ * @param before the layers of the old version with my mod
+ * @param after the layers of the new version; my mod in it is left out of account
+ */
+export function carryMod(before: Stack, after: Stack, options: CarryOptions = {}): Carried {
+	const own = new Map(myFiles(before));
+	if (isUnchanged(before, after)) return { items: [], files: own, changes: NONE };
+	const below = withoutMine(before);
+	const bare = withoutMine(after);
+	const changes = options.changes ?? changesBetween(below, bare);
+	const moves = movesOf(changes, bare);
+	const { prefer, choices } = options;
+	const { items, wants } = decide({ before, below, after: bare, changes, moves, prefer, choices });
+	const files = new Map<string, FileContent>();
+	const writing: Writing = { before, after: bare, moves, wants };
+	const read = new Set<string>();
+	for (const [group, result] of written(writing)) {
+		for (const { path } of group) read.add(path);
+		if (typeof result !== 'string') {
+			for (const [to, content] of result) files.set(to, content);
+			continue;
+		}
+		for (const { path } of group) {
+			files.set(path, own.get(path)!);
+			items.push({
+				...fileItem(path),
+				what: 'undecided',
+				why: `It stays as it is, for what is to become of its records could not be written into it. ${result} Edit it by hand.`
+			});
+		}
+	}
+	for (const [path, file] of ownFiles(before.mine?.files ?? new Map())) {
+		if (read.has(path)) continue;
+		const {
+			path: to,
+			content,
+			item
+		} = carryOther({ before, after: bare, moves, prefer, choices }, path, file);
+		if (content) files.set(to, content);
+		if (item) items.push(item);
+	}
+	const sorted = new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
+	// Patch files of mine may not fit the new version any more.
+	const had = new Set(before.mine?.unapplied?.map(({ path }) => path));
+	for (const { path, target, why, same } of stackWith(bare, sorted).mine?.unapplied ?? [])
+		if (!had.has(path))
+			items.push({
+				...fileItem(path),
+				what: 'homeless',
+				why: same ? `The new version already says all that this patch of ${target} does.` : why
+			});
+	return { items, files: sorted, changes };
+}

@@ -1,0 +1,157 @@
+// Files of my mod that are no data of a known kind: by lines, by the places of their changes, or as they are.
+import { bytesOf, type FileContent } from '../change';
+import { applyPatch, filePatch, PatchFault } from '../patch';
+import { fileContent, type LayerFile, type Stack } from '../stack';
+import { digestOf } from '../text';
+import type { CarryItem, Choice } from './decide';
+import type { Moves } from './moves';
+import { mergeLines, type Prefer } from './three';
+import { belowFile } from './write';
+
+/** What came of a file: what it is now (null where it leaves my mod), under which path, and what is said of it. */
+export interface FileCarried {
+	path: string;
+	content: FileContent | null;
+	item: CarryItem | null;
+}
+
+const sameBytes = (a: LayerFile, b: LayerFile): boolean =>
+	a.size === b.size && digestOf(a.bytes()) === digestOf(b.bytes());
+
+/** My changes of a text put into the new version's: by lines, else by what stands around them; null where neither is sure. */
+function mergedText(mine: LayerFile, old: LayerFile, theirs: LayerFile): FileContent | null {
+	if (!mine.text || !old.text || !theirs.text) return null;
+	const text = mergeLines(mine.text.text, old.text.text, theirs.text.text);
+	if (text !== null) return { ...theirs.text, text };
+	try {
+		const patch = filePatch(mine.path, fileContent(old), fileContent(mine));
+		if (!patch) return null;
+		const result = applyPatch({ files: [patch] }, () => fileContent(theirs));
+		const [one] = result.files;
+		return result.applied && one?.after ? one.after : null;
+	} catch (fault) {
+		if (fault instanceof PatchFault) return null;
+		throw fault;
+	}
+}
+
+/** What becomes of a file of my mod that is not read as data of a known kind. */
+export function carryOther(
+	{
+		before,
+		after,
+		moves,
+		prefer,
+		choices
+	}: {
+		before: Stack;
+		after: Stack;
+		moves: Moves;
+		prefer?: Prefer | undefined;
+		choices?: ReadonlyMap<string, Choice> | undefined;
+	},
+	path: string,
+	mine: LayerFile
+): FileCarried {
+	const old = belowFile(before, path);
+	const to = moves.file(path);
+	const theirs = belowFile(after, to);
+	const key = JSON.stringify([null, path, null]);
+	const choice = choices?.get(key) ?? prefer;
+	const item = (about: Pick<CarryItem, 'what' | 'why'> & Partial<CarryItem>): CarryItem => ({
+		key,
+		kind: null,
+		record: to,
+		name: to,
+		from: to === path ? null : path,
+		field: null,
+		old: null,
+		new: null,
+		mine: null,
+		result: null,
+		by: null,
+		candidates: [],
+		...about
+	});
+	const keep = fileContent(mine);
+	if (!old) {
+		if (!theirs) return { path, content: keep, item: null };
+		if (sameBytes(mine, theirs))
+			return {
+				path,
+				content: null,
+				item: item({ what: 'refreshed', why: 'The new version has the same file.' })
+			};
+		if (choice === 'theirs')
+			return {
+				path,
+				content: null,
+				item: item({ what: 'carried', by: 'theirs', why: 'The new version brings a file of its own.' })
+			};
+		const decided = choice === 'mine';
+		return {
+			path,
+			content: keep,
+			item: item({
+				what: decided ? 'carried' : 'undecided',
+				by: decided ? 'mine' : null,
+				why: 'Your mod adds this file, and the new version now has one of the same name.'
+			})
+		};
+	}
+	if (sameBytes(mine, old))
+		return {
+			path: to,
+			content: null,
+			item: item({ what: 'refreshed', why: 'Your mod had only a copy of it.' })
+		};
+	if (!theirs) {
+		if (choice === 'let-go')
+			return { path, content: null, item: item({ what: 'carried', by: 'chosen', why: 'You let it go.' }) };
+		return {
+			path,
+			content: keep,
+			item: item({
+				what: 'homeless',
+				why: 'The new version does not have the file that you changed.'
+			})
+		};
+	}
+	if (sameBytes(old, theirs))
+		return { path: to, content: keep, item: item({ what: 'carried', why: 'Only you changed it.' }) };
+	if (sameBytes(mine, theirs))
+		return {
+			path: to,
+			content: null,
+			item: item({ what: 'refreshed', why: 'The new version has the same file.' })
+		};
+	const merged = mergedText(mine, old, theirs);
+	if (merged) {
+		const same = digestOf(bytesOf(merged)) === digestOf(theirs.bytes());
+		return {
+			path: to,
+			content: same ? null : merged,
+			item: item({
+				what: 'carried',
+				by: 'both',
+				why: 'Both changed it; the changes do not touch each other.'
+			})
+		};
+	}
+	if (choice === 'theirs')
+		return {
+			path: to,
+			content: null,
+			item: item({ what: 'carried', by: 'theirs', why: 'You and the new version both changed it.' })
+		};
+	const decided = choice === 'mine';
+	return {
+		path: to,
+		content: keep,
+		item: item({
+			what: decided ? 'carried' : 'undecided',
+			by: decided ? 'mine' : null,
+			why: 'You and the new version both changed it, in the same places.'
+		})
+	};
+}
