@@ -3,14 +3,21 @@
 import type { FileContent } from '../change';
 import { myFiles } from '../edits';
 import { isEditable, ownFiles, type Stack } from '../stack';
-import { digestOf } from '../text';
-import { changesBetween, type GameChanges } from './changes';
+import { changesBetween, sameBytes, type GameChanges } from './changes';
 import { decide, type CarryItem, type Choice } from './decide';
 import { carryOther } from './files';
 import { withoutMine } from './mine';
 import { movesOf } from './moves';
 import type { Prefer } from './three';
-import { carryFiles, filesTogether, myDataFiles, stackWith, type MyFile, type Writing } from './write';
+import {
+	carryFiles,
+	filesTogether,
+	myDataFiles,
+	stackWith,
+	wrongTogether,
+	type MyFile,
+	type Writing
+} from './write';
 
 /** How a mod is carried over. */
 export interface CarryOptions {
@@ -40,7 +47,7 @@ function isUnchanged(before: Stack, after: Stack): boolean {
 			if (files.size !== others.size) return false;
 			for (const [path, file] of files) {
 				const other = others.get(path);
-				if (other?.size !== file.size || digestOf(other.bytes()) !== digestOf(file.bytes())) return false;
+				if (!other || !sameBytes(file, other)) return false;
 			}
 			return true;
 		})
@@ -132,9 +139,24 @@ export function carryMod(before: Stack, after: Stack, options: CarryOptions = {}
 		if (item) items.push(item);
 	}
 	const sorted = new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
+	const kept = new Set(
+		items.flatMap(({ what, kind, record }) => (what === 'undecided' && kind === null ? [record] : []))
+	);
+	for (const { want, why } of wrongTogether(writing, sorted)) {
+		const { kind, id, from } = want;
+		// What stays as it is, because it could not be written, is told already.
+		if (from.is?.presences.some(({ path }) => kept.has(path))) continue;
+		items.push({
+			...fileItem(id),
+			key: JSON.stringify([kind, from.id, null]),
+			kind,
+			what: 'undecided',
+			why: `It is not as it is to be: ${why} Edit it by hand.`
+		});
+	}
 	// Patch files of mine may not fit the new version any more.
 	const had = new Set(before.mine?.unapplied?.map(({ path }) => path));
-	for (const { path, target, why, same } of stackWith(bare, sorted).mine?.unapplied ?? [])
+	for (const { path, target, why, same } of stackWith(bare, sorted, []).mine?.unapplied ?? [])
 		if (!had.has(path))
 			items.push({
 				...fileItem(path),

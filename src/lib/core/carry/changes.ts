@@ -1,6 +1,6 @@
 // What a new version of the game changed against the one before: kinds, fields, records with their values, files.
 import { isFromPath } from '../guide';
-import { displayName, isWide, type EffectiveRecord, type Stack, type Table } from '../stack';
+import { displayName, isWide, type EffectiveRecord, type LayerFile, type Stack, type Table } from '../stack';
 import { digestOf } from '../text';
 import { renamedFields, type FieldRenamed } from './fields';
 import { renamedRecords, type RecordRenamed } from './records';
@@ -209,8 +209,13 @@ function acrossKinds(records: readonly RecordChange[], before: Stack, after: Sta
 	return [...left, ...moved];
 }
 
-const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
-	a.length === b.length && a.every((byte, at) => byte === b[at]);
+/** Whether two files hold the same bytes. */
+export function sameBytes(a: LayerFile, b: LayerFile): boolean {
+	if (a === b) return true;
+	if (a.size !== b.size) return false;
+	const [own, other] = [a.bytes(), b.bytes()];
+	return own.every((byte, at) => byte === other[at]);
+}
 
 function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
 	const filesOf = ({ layers }: Stack) => new Map(layers.flatMap(({ files }) => [...files]));
@@ -226,7 +231,7 @@ function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
 	for (const [path, file] of fresh) {
 		const was = old.get(path);
 		if (was) {
-			if (!sameBytes(was.bytes(), file.bytes())) found.push({ path, what: 'changed' });
+			if (!sameBytes(was, file)) found.push({ path, what: 'changed' });
 			continue;
 		}
 		const from = gone.size === 0 ? undefined : gone.get(digestOf(file.bytes()))?.shift();

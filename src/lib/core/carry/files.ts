@@ -3,6 +3,7 @@ import { bytesOf, type FileContent } from '../change';
 import { applyPatch, filePatch, PatchFault } from '../patch';
 import { fileContent, type LayerFile, type Stack } from '../stack';
 import { digestOf } from '../text';
+import { sameBytes } from './changes';
 import type { CarryItem, Choice } from './decide';
 import type { Moves } from './moves';
 import { mergeLines, type Prefer } from './three';
@@ -14,9 +15,6 @@ export interface FileCarried {
 	content: FileContent | null;
 	item: CarryItem | null;
 }
-
-const sameBytes = (a: LayerFile, b: LayerFile): boolean =>
-	a.size === b.size && digestOf(a.bytes()) === digestOf(b.bytes());
 
 /** My changes of a text put into the new version's: by lines, else by what stands around them; null where neither is sure. */
 function mergedText(mine: LayerFile, old: LayerFile, theirs: LayerFile): FileContent | null {

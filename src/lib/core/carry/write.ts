@@ -6,6 +6,7 @@ import {
 	setField,
 	startDraft,
 	take,
+	valuesOf,
 	writeMany,
 	type CellWrite,
 	type Draft,
@@ -14,11 +15,13 @@ import {
 import { EditRefused, partOf, type Document, type RecordNode } from '../formats';
 import { claimsOf, hintsFor, isFromPath, type Claim } from '../guide';
 import {
-	buildStack,
 	fileContent,
 	isEditable,
 	openFileOf,
 	recordKey,
+	unitOf,
+	withFiles,
+	withKinds,
 	type Layer,
 	type LayerFile,
 	type Presence,
@@ -48,67 +51,112 @@ export interface MyFile {
 	whole: boolean;
 }
 
-/** The stack of the new version with some files as my mod. */
-export function stackWith(after: Stack, files: ReadonlyMap<string, FileContent>): Stack {
+/** The stack of the new version with some files as my mod. @param kinds those that are looked into */
+export function stackWith(
+	after: Stack,
+	files: ReadonlyMap<string, FileContent>,
+	kinds: Iterable<string> = after.tables.keys()
+): Stack {
 	const { guide, pool } = after;
-	const opened = new Map(
-		[...files]
-			.sort(([a], [b]) => (a < b ? -1 : 1))
-			.map(([path, file]) => [path, openFileOf(path, file, hintsFor(guide, path), pool)])
-	);
-	const layers = after.layers.map((layer): Layer =>
-		isEditable(layer) ? { ...layer, files: opened } : layer
-	);
-	return buildStack(layers, guide, pool, after);
+	const at = after.layers.findIndex(isEditable);
+	const empty: Layer = { ...after.layers[at]!, files: new Map() };
+	const mine = withFiles(empty, files, guide, pool, after.layers.slice(0, at));
+	return withKinds(after, after.layers.with(at, mine), kinds);
 }
 
-/** The value of a want that a file says: of texts, the one of its language. */
-const inLanguage = (values: ReadonlyMap<string, string>, language: string | undefined): Unit =>
-	language === undefined ? values : new Map(values.has(language) ? [[language, values.get(language)!]] : []);
+/** What names a record, and what is made from its path, is said by where it stands. */
+const bare = (values: Unit, key: string | undefined): Unit =>
+	new Map([...values].filter(([path]) => path !== key && !isFromPath(path)));
+
+/** The first value in which a record is not as it is to be, as a sentence; null where it is. */
+function unlike(id: string, is: Unit, wanted: Unit): string | null {
+	for (const path of new Set([...wanted.keys(), ...is.keys()]))
+		if (is.get(path) !== wanted.get(path))
+			return `${path} of ${id} would be ${is.get(path) ?? 'absent'} instead of ${wanted.get(path) ?? 'absent'}.`;
+	return null;
+}
+
+/** What is wrong with the records of one kind in a file as it would be; null where all are as they are wanted. */
+function wrongIn(
+	{ after }: Writing,
+	{ kind, language, removes }: Claim,
+	values: ReadonlyMap<string, Unit>,
+	base: ReadonlyMap<string, Unit>,
+	wants: ReadonlyMap<string, Want>
+): string | null {
+	const { key, merge } = after.guide.kinds[kind]!;
+	for (const [id, said] of values) {
+		const is = bare(said, key);
+		const want = wants.get(id);
+		if (removes) {
+			const there = after.tables.get(kind)?.byId.get(id);
+			const wrong =
+				there && want?.what === 'remove'
+					? unlike(id, is, bare(valuesIn(there), key))
+					: `${id} is not to be removed.`;
+			if (wrong) return wrong;
+			continue;
+		}
+		if (want?.what === 'remove') return `${id} would still be there.`;
+		const whole = want && want.what !== 'copy' ? want.values : base.get(id);
+		if (!whole) return `${id} would be there.`;
+		const wanted = bare(whole, key);
+		if (language !== undefined) {
+			if (is.get(language) !== wanted.get(language)) return `The text of ${id} would not be as it is to be.`;
+		} else if (merge === 'field') {
+			const own = [...wanted].filter(([path]) => is.has(path) || want?.own.has(unitOf(path)));
+			const wrong = unlike(id, is, new Map(own));
+			if (wrong) return wrong;
+		} else {
+			const wrong = unlike(id, is, wanted);
+			if (wrong) return wrong;
+		}
+	}
+	if (!removes && merge === 'file')
+		for (const id of base.keys())
+			if (!values.has(id) && wants.get(id)?.what !== 'remove') return `${id} would be gone.`;
+	return null;
+}
 
 /**
- * What is not as it is wanted with some files as my mod: a record of theirs, or one that they should not change; null where
+ * What is not as it is wanted in files as they would be: a record of theirs, or one that they should not change; null where
  * all is.
  */
 function unlikeWanted(
-	{ after }: Writing,
+	writing: Writing,
 	{ claims, wants }: Pick<MyFile, 'claims' | 'wants'>,
 	files: ReadonlyMap<string, FileContent>
 ): string | null {
-	const stack = stackWith(after, files);
-	for (const { kind, language, removes } of claims) {
-		const [now, base] = [stack.tables.get(kind), after.tables.get(kind)];
-		if (!now || !base) return `There is no kind ${kind}.`;
-		const byId = new Map(wants.filter((want) => want.kind === kind).map((want) => [want.id, want]));
-		const key = now.guide.key;
-		const bare = (values: Unit) =>
-			new Map([...inLanguage(values, language)].filter(([path]) => path !== key && !isFromPath(path)));
-		/** The first value in which a record is not as it is to be, as a sentence; null where it is. */
-		const unlike = (id: string, is: Unit, want: Unit): string | null => {
-			const [has, wanted] = [bare(is), bare(want)];
-			for (const path of new Set([...wanted.keys(), ...has.keys()]))
-				if (has.get(path) !== wanted.get(path))
-					return `${path} of ${id} would be ${has.get(path) ?? 'absent'} instead of ${wanted.get(path) ?? 'absent'}.`;
-			return null;
-		};
-		for (const [id, want] of byId) {
-			const record = now.byId.get(id);
-			if (want.what === 'remove') {
-				if (record) return `${id} would still be there.`;
-				continue;
-			}
-			const wrong = record ? unlike(id, valuesIn(record), want.values) : `${id} would be gone.`;
+	const { after } = writing;
+	const { guide, pool } = after;
+	/** Records that are in one of the files. */
+	const found = new Set<string>();
+	for (const [path, content] of files) {
+		const file = openFileOf(path, content, hintsFor(guide, path), pool);
+		if (
+			file.facts &&
+			file.facts.problems.length > 0 &&
+			!writing.before.mine?.files.get(path)?.facts?.problems.length
+		)
+			return `${path} could not be read whole.`;
+		const below = belowFile(after, path);
+		for (const claim of claimsOf(guide, path)) {
+			const byId = new Map(wants.filter(({ kind }) => kind === claim.kind).map((want) => [want.id, want]));
+			const values = valuesOf(file, claim);
+			const wrong = wrongIn(writing, claim, values, valuesOf(below, claim), byId);
 			if (wrong) return wrong;
+			for (const id of values.keys()) found.add(recordKey(claim.kind, id));
 		}
-		if (removes) continue;
-		for (const id of new Set([...now.byId.keys(), ...base.byId.keys()])) {
-			if (byId.has(id)) continue;
-			const [is, was] = [now.byId.get(id), base.byId.get(id)];
-			if (!is || !was) return `${id} would be ${is ? 'new' : 'gone'}.`;
-			const wrong =
-				is.presences.some(({ layer }) => isEditable(layer)) && unlike(id, valuesIn(is), valuesIn(was));
-			if (wrong) return wrong;
-		}
+	}
+	const removers = claims.some(({ removes }) => removes);
+	for (const { kind, id, what } of wants) {
+		const there = found.has(recordKey(kind, id));
+		if (what === 'remove') {
+			const record = after.tables.get(kind)?.byId.get(id);
+			const isWhole = guide.kinds[kind]?.merge === 'file';
+			if (record && !there && (removers || (isWhole && !files.has(record.presences.at(-1)!.path))))
+				return `${id} would still be there.`;
+		} else if (what !== 'copy' && !there) return `${id} would be gone.`;
 	}
 	return null;
 }
@@ -246,21 +294,20 @@ function writeSimple(draft: Draft, stack: Stack, wants: readonly Want[], path?: 
 	const cells: CellWrite[] = [];
 	for (const want of wants) {
 		if (want.what === 'copy' || want.what === 'remove' || want.from.kind !== want.kind) continue;
-		const id = path === undefined ? want.id : want.from.id;
-		const record = stack.tables.get(want.kind)?.byId.get(id);
+		const record = stack.tables.get(want.kind)?.byId.get(path === undefined ? want.id : want.from.id);
 		if (!record || record.presences.some(({ language }) => language !== undefined)) continue;
-		if (path !== undefined && !record.presences.some((one) => isEditable(one.layer) && one.path === path))
-			continue;
-		const differing = [...want.values].filter(([field, value]) => record.value(field) !== value);
-		const isSimple =
-			(id === want.id || path === undefined) &&
-			differing.every(([field]) => record.values.has(field)) &&
-			[...record.values.keys()].every(
-				(field) => want.values.has(field) || field === stack.guide.kinds[want.kind]!.key
-			);
-		if (!isSimple) continue;
+		const { key, merge } = stack.guide.kinds[want.kind]!;
+		const mine = record.presences.find((one) => isEditable(one.layer) && one.path === path);
+		if (path !== undefined && (!mine || want.from.id !== want.id)) continue;
+		const said = bare(mine ? nodeValues(mine.record) : valuesIn(record), key);
+		const sparse = merge === 'field' && mine !== undefined;
+		const wanted = [...bare(want.values, key)].filter(
+			([field]) => !sparse || said.has(field) || want.own.has(unitOf(field))
+		);
+		if (wanted.length !== said.size || !wanted.every(([field]) => said.has(field))) continue;
 		done.add(want);
-		cells.push(...differing.map(([field, value]) => ({ record, field, value, verbatim: true })));
+		for (const [field, value] of wanted)
+			if (said.get(field) !== value) cells.push({ record, field, value, verbatim: true });
 	}
 	writeMany(draft, cells, () => undefined);
 	return done;
@@ -281,18 +328,19 @@ function renameFields(draft: Draft, place: Place, kind: string, moves: Moves): v
 }
 
 /** My file with as few edits as it takes: what is stale is refreshed in it, what is only a copy leaves it. */
-function editMine(
-	writing: Writing,
-	{ path, wants, claims }: MyFile,
-	files: ReadonlyMap<string, FileContent>
-): Draft {
-	const { after, moves } = writing;
-	const stack = stackWith(after, files);
+function editMine(writing: Writing, { path, file, wants, claims }: MyFile): Draft {
+	const { before, after, moves } = writing;
+	const at = after.layers.findIndex(isEditable);
+	const mine: Layer = { ...after.layers[at]!, files: new Map([[path, file]]) };
+	const stack: Stack = { ...after, layers: after.layers.with(at, mine), mine };
 	const draft = startDraft(stack);
 	const to = moves.file(path);
-	writeSimple(draft, stack, wants, path);
+	const done = claims.some(({ removes }) => removes)
+		? new Set<Want>()
+		: writeSimple(draft, before, wants, path);
 	for (const want of wants) {
 		const { from } = want;
+		if (done.has(want)) continue;
 		const claim = claims.find(({ kind }) => kind === from.kind);
 		if (!claim || from.kind !== want.kind) throw new EditRefused('It is of another kind now.');
 		const place = { path, kind: from.kind, id: from.id };
@@ -393,6 +441,29 @@ function writeAnew(writing: Writing, draft: Draft, { path, file, wants, claims }
 const filesOf = (draft: Draft, files: Files): Map<string, FileContent> =>
 	new Map(applyPlan(files, { changes: draft.changes() }));
 
+/**
+ * Records of which all files of my mod together do not make what is wanted, with what is wrong: a last look at the game as
+ * it will be.
+ */
+export function* wrongTogether(
+	{ after, wants }: Writing,
+	files: ReadonlyMap<string, FileContent>
+): Generator<{ want: Want; why: string }> {
+	const stack = stackWith(after, files, new Set(wants.map(({ kind }) => kind)));
+	for (const want of wants) {
+		const { kind, id, what } = want;
+		const key = after.guide.kinds[kind]?.key;
+		const record = stack.tables.get(kind)?.byId.get(id);
+		const wrong =
+			what === 'remove'
+				? record && `${id} is still there.`
+				: record
+					? unlike(id, bare(valuesIn(record), key), bare(want.values, key))
+					: `${id} is gone.`;
+		if (wrong) yield { want, why: wrong };
+	}
+}
+
 /** Copies in a file from which on it is sooner written anew than edited. */
 const MANY_COPIES = 50;
 
@@ -411,7 +482,7 @@ function waysFor(writing: Writing, mine: MyFile): (() => Map<string, FileContent
 		if (merged === null) throw new EditRefused('The changes touch each other.');
 		return new Map([[to, { ...is.text, text: merged }]]);
 	};
-	const edited = () => filesOf(editMine(writing, mine, own), own);
+	const edited = () => filesOf(editMine(writing, mine), own);
 	const anew = () => {
 		const draft = startDraft(after);
 		writeAnew(writing, draft, mine);

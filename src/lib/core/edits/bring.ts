@@ -22,8 +22,8 @@ function splicesOf(before: FileContent | undefined, after: FileContent | null): 
 
 type Values = Map<string, Map<string, string>>;
 
-/** The values of a file by record and field; the first of two records with one id counts. */
-function valuesOf(file: LayerFile | undefined, { spec, language }: Claim): Values {
+/** The values of a file by record and field (of texts: by language); the first of two records with one id counts. */
+export function valuesOf(file: LayerFile | undefined, { spec, language }: Claim): Values {
 	const values: Values = new Map();
 	if (!file?.facts) return values;
 	const { parts } = file.facts;

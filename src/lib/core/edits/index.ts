@@ -7,7 +7,7 @@ export { planFor } from './plan-for';
 export { fileBelow, NotPossible, StaleValue } from './work';
 export { idFault, partsOf } from './new-id';
 export { howSchema, newValues, saidByLayer, type How, type NewValue, type SaidBy } from './many';
-export { planToBring } from './bring';
+export { planToBring, valuesOf } from './bring';
 export { myFiles, stackAfter } from './after';
 export { recipeFrom, stepInWords, stepsOf, withFilled, type Recorded } from './recipe';
 export { idsInside, type InsideId } from './copied-folder';

@@ -3,7 +3,16 @@ export { changedRows, isChanged } from './changed';
 export { isEditable, isGame, isOn, type Layer, type LayerOwner } from './layer';
 export type { MergeRule } from './merge';
 export { unitOf } from './join';
-export { buildStack, buildSteps, valueOf, baseValueOf, hiddenRecord, isInBase, type Stack } from './stack';
+export {
+	buildStack,
+	buildSteps,
+	withKinds,
+	valueOf,
+	baseValueOf,
+	hiddenRecord,
+	isInBase,
+	type Stack
+} from './stack';
 export { derived, numberRows, rowsWhere } from './derived';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';
 export { effectiveColumn, inheritedIn, inheritedValue, type Inherited } from './inherit';

@@ -185,6 +185,21 @@ export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: St
 	for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
 }
 
+/** A stack with other layers of which only some kinds are looked into: the tables of all others are taken over. */
+export function withKinds(stack: Stack, layers: Layer[], kinds: Iterable<string>): Stack {
+	const { guide, pool } = stack;
+	const tables = new Map(stack.tables);
+	for (const kind of kinds) {
+		const about = guide.kinds[kind];
+		if (!about) continue;
+		const steps = filesOf(kind, layers, guide);
+		let step = steps.next();
+		while (!step.done) step = steps.next();
+		tables.set(kind, tableOver(kind, about, step.value, pool, stack.tables.get(kind)));
+	}
+	return { ...stack, layers, tables, mine: layers.find(isEditable) ?? null };
+}
+
 /** The value the game will see, or undefined where the record has none. */
 export function valueOf(record: EffectiveRecord, field: string): string | undefined {
 	return record.value(field);
