@@ -3,7 +3,7 @@
 import type { FileContent } from '../change';
 import { myFiles } from '../edits';
 import { isEditable, ownFiles, type Stack } from '../stack';
-import { changesBetween, sameBytes, type GameChanges } from './changes';
+import { changeSteps, inOneGo, sameBytes, type GameChanges } from './changes';
 import { decide, type CarryItem, type Choice } from './decide';
 import { carryOther } from './files';
 import { withoutMine } from './mine';
@@ -75,11 +75,12 @@ const NONE: GameChanges = { kinds: [], fields: [], records: [], files: [] };
 type Written = Map<readonly MyFile[], Map<string, FileContent> | string>;
 
 /** My files as they are to be. Files of which one would take the place of another are written together. */
-function written(writing: Writing): Written {
+function* written(writing: Writing): Generator<void, Written> {
 	const results: Written = new Map();
 	const open = filesTogether(writing, myDataFiles(writing));
 	for (let group = open.pop(); group; group = open.pop()) {
 		const result = carryFiles(writing, group);
+		yield;
 		const paths = typeof result === 'string' ? [] : [...result.keys()];
 		const holds = (others: readonly MyFile[], made: Map<string, FileContent> | string | undefined) =>
 			paths.some(
@@ -97,23 +98,27 @@ function written(writing: Writing): Written {
 }
 
 /**
- * Carries my mod over to a new version of its game.
+ * Carries my mod over to a new version of its game. In steps, between which others may go first.
  * @param before the layers of the old version with my mod
  * @param after the layers of the new version; my mod in it is left out of account
  */
-export function carryMod(before: Stack, after: Stack, options: CarryOptions = {}): Carried {
+export function* carrySteps(
+	before: Stack,
+	after: Stack,
+	options: CarryOptions = {}
+): Generator<void, Carried> {
 	const own = new Map(myFiles(before));
 	if (isUnchanged(before, after)) return { items: [], files: own, changes: NONE };
 	const below = withoutMine(before);
 	const bare = withoutMine(after);
-	const changes = options.changes ?? changesBetween(below, bare);
+	const changes = options.changes ?? (yield* changeSteps(below, bare));
 	const moves = movesOf(changes, bare);
 	const { prefer, choices } = options;
-	const { items, wants } = decide({ before, below, after: bare, changes, moves, prefer, choices });
+	const { items, wants } = yield* decide({ before, below, after: bare, changes, moves, prefer, choices });
 	const files = new Map<string, FileContent>();
 	const writing: Writing = { before, after: bare, moves, wants };
 	const read = new Set<string>();
-	for (const [group, result] of written(writing)) {
+	for (const [group, result] of yield* written(writing)) {
 		for (const { path } of group) read.add(path);
 		if (typeof result !== 'string') {
 			for (const [to, content] of result) files.set(to, content);
@@ -165,3 +170,7 @@ export function carryMod(before: Stack, after: Stack, options: CarryOptions = {}
 			});
 	return { items, files: sorted, changes };
 }
+
+/** The same, in one go. */
+export const carryMod = (before: Stack, after: Stack, options?: CarryOptions): Carried =>
+	inOneGo(carrySteps(before, after, options));

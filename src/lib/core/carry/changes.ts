@@ -109,25 +109,29 @@ function sameRows(old: Table, fresh: Table): (row: number, there: number) => boo
 const pathOf = ({ rows, files }: Table, row: number): string =>
 	files[rows.file[rows.firsts[row + 1]! - 1]!]!.file.path;
 
-/** Records of one kind that both versions have, by the same or another id, and those that only one has. */
+/** Rows and files that are looked at in one step. */
+const ROWS = 500;
+const FILES = 50;
+
+/** Records of one kind that both versions have, by the same or another id, and those that only one has; null where others may go first. */
 function* recordsOf(
 	kind: string,
 	before: Stack,
 	after: Stack,
 	{ records: renamed, nameOf }: Renamed
-): Generator<RecordChange> {
+): Generator<RecordChange | null> {
 	const [old, fresh] = [before.tables.get(kind)!, after.tables.get(kind)!];
 	const { key } = old.guide;
 	const taken = new Set([...renamed.values()].map(({ to }) => to));
 	const isSame = sameRows(old, fresh);
-	for (const id of old.byId.keys()) {
+	for (let row = 0; row < old.count; row++) {
+		if (row % ROWS === 0) yield null;
+		const id = old.pool.at(old.rows.ids[row]!);
 		const other = renamed.get(id);
-		if (!other) {
-			const [row, there] = [old.rowOf(id), fresh.rowOf(id)];
-			if (there >= 0 && isSame(row, there) && pathOf(old, row) === pathOf(fresh, there)) continue;
-		}
-		const was = old.byId.get(id)!;
-		const is = fresh.byId.get(other?.to ?? id);
+		const there = fresh.rowOf(other?.to ?? id);
+		if (!other && there >= 0 && isSame(row, there) && pathOf(old, row) === pathOf(fresh, there)) continue;
+		const was = old.record(row);
+		const is = there < 0 ? undefined : fresh.record(there);
 		if (!is) {
 			yield {
 				kind,
@@ -214,10 +218,11 @@ export function sameBytes(a: LayerFile, b: LayerFile): boolean {
 	if (a === b) return true;
 	if (a.size !== b.size) return false;
 	const [own, other] = [a.bytes(), b.bytes()];
-	return own.every((byte, at) => byte === other[at]);
+	for (let at = 0; at < own.length; at++) if (own[at] !== other[at]) return false;
+	return true;
 }
 
-function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
+function* filesBetween(before: Stack, after: Stack): Generator<void, GameChanges['files']> {
 	const filesOf = ({ layers }: Stack) => new Map(layers.flatMap(({ files }) => [...files]));
 	const [old, fresh] = [filesOf(before), filesOf(after)];
 	// Only what has another path is looked for by its digest.
@@ -228,7 +233,9 @@ function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
 		gone.set(digest, [...(gone.get(digest) ?? []), path]);
 	}
 	const found: GameChanges['files'] = [];
+	let nth = 0;
 	for (const [path, file] of fresh) {
+		if (++nth % FILES === 0) yield;
 		const was = old.get(path);
 		if (was) {
 			if (!sameBytes(was, file)) found.push({ path, what: 'changed' });
@@ -243,9 +250,9 @@ function filesBetween(before: Stack, after: Stack): GameChanges['files'] {
 
 /**
  * What changed from one version of a game to the next. Both are read by the same guide; what is there under another
- * name is found by what it says, with how sure that is.
+ * name is found by what it says, with how sure that is. In steps, between which others may go first.
  */
-export function changesBetween(before: Stack, after: Stack): GameChanges {
+export function* changeSteps(before: Stack, after: Stack): Generator<void, GameChanges> {
 	const kinds: GameChanges['kinds'] = [];
 	const fields: GameChanges['fields'] = [];
 	const records: RecordChange[] = [];
@@ -269,7 +276,23 @@ export function changesBetween(before: Stack, after: Stack): GameChanges {
 				if (!old!.columns.includes(path) && !to.has(path))
 					fields.push({ kind, what: 'new', path, records: having(fresh!, path) });
 		}
-		records.push(...recordsOf(kind, before, after, renamed));
+		for (const one of recordsOf(kind, before, after, renamed)) {
+			if (one) records.push(one);
+			else yield;
+		}
 	}
-	return { kinds, fields, records: acrossKinds(records, before, after), files: filesBetween(before, after) };
+	const files = yield* filesBetween(before, after);
+	return { kinds, fields, records: acrossKinds(records, before, after), files };
+}
+
+/** The same, in one go. */
+export const changesBetween = (before: Stack, after: Stack): GameChanges =>
+	inOneGo(changeSteps(before, after));
+
+/** Goes through all steps of some work at once. */
+export function inOneGo<T>(steps: Generator<void, T>): T {
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+	}
 }

@@ -120,12 +120,14 @@ function followed(
 }
 
 /** Decides what becomes of every record that my mod holds or takes away. */
-export function decide(deciding: Deciding): Decided {
+export function* decide(deciding: Deciding): Generator<void, Decided> {
 	const items: CarryItem[] = [];
 	const wants: Want[] = [];
 	const lost: SoFar['lost'] = new Map();
-	for (const record of myRecords(deciding.before, deciding.below))
+	for (const record of myRecords(deciding.before, deciding.below)) {
 		decideRecord(deciding, record, { items, wants, lost });
+		yield;
+	}
 	// What my mod keeps as a record of its own can be referred to.
 	const kept = new Set(wants.flatMap(({ kind, id, what }) => (what === 'keep' ? [recordKey(kind, id)] : [])));
 	const isLost = (item: CarryItem) => {

@@ -1,6 +1,12 @@
 // carry: what a new version of the game changed, and my mod carried over to it, record by record and field by field.
-export { changesBetween, type FieldChange, type GameChanges, type RecordChange } from './changes';
-export { carryMod, type Carried, type CarryOptions } from './carry';
+export {
+	changesBetween,
+	changeSteps,
+	type FieldChange,
+	type GameChanges,
+	type RecordChange
+} from './changes';
+export { carryMod, carrySteps, type Carried, type CarryOptions } from './carry';
 export { type Candidate, type CarryItem, type Choice } from './decide';
 export { onTop, type Prefer } from './three';
 export { carriedInWords, itemInWords, ORDER } from './report';
