@@ -29,11 +29,13 @@ import {
 	type SaidBy
 } from '$core/edits';
 import { spoiledBy, type Spoiled } from '$core/guide';
+import { buildStack, isEditable, withFiles, type Stack } from '$core/stack';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, titleFor, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
 import { keepBytes } from './cache';
-import { bumpProject, chooseEncoding, putFile, revisionOf, type LayerRow } from './db/projects';
+import { bumpProject, chooseEncoding, putFile, revisionOf, standFor, type LayerRow } from './db/projects';
+import { carriedFiles } from './carry';
 import { changing } from './changing';
 import { db, type Queries } from './db/pool';
 import { failpoint } from '../files';
@@ -62,6 +64,15 @@ export interface Preview {
 function snagsAfter(model: Model, plan: Plan): Snag[] {
 	const stack = stackAfter(model.stack, plan);
 	return checkStack(stack, buildLinks(stack, model.links));
+}
+
+/** The snags on another version of the game, with my mod as a plan makes it. */
+function snagsWith(after: Stack, { stack }: Model, plan: Plan): Snag[] {
+	const files = applyPlan(myFiles(stack), plan);
+	const layers = after.layers.map((layer, at) =>
+		isEditable(layer) ? withFiles(layer, files, after.guide, after.pool, after.layers.slice(0, at)) : layer
+	);
+	return checkStack(buildStack(layers, after.guide, after.pool, after));
 }
 
 /** The files that an intention brings from outside, by path; their bytes are kept already. */
@@ -109,6 +120,7 @@ const lean = (intention: Intention): Intention =>
 async function planOn(q: Queries, model: Model, intention: Intention): Promise<Plan> {
 	const besides: Besides = { links: model.links };
 	if (intention.do === 'bring') besides.brought = await broughtBy(q, model, intention);
+	else if (intention.do === 'carry') besides.brought = (await carriedFiles(q, model, intention.to)).files;
 	else if (intention.do === 'text') besides.brought = await begunBy(q, model, intention);
 	else if (intention.do === 'reverse') besides.reversing = await reversingOn(q, model, intention.step);
 	else besides.said = await saidBy(model, intention);
@@ -140,6 +152,10 @@ async function reversingOn(q: Queries, model: Model, id: number): Promise<Revers
 	const rows = await stepsFrom(q, model.project.slug, id);
 	const [step, ...later] = rows;
 	if (step?.id !== id) throw new NotThere('There is no such step, or it is already undone.');
+	if (step.intention?.do === 'carry')
+		throw new NotPossible(
+			'This step also changed the version of the game. Undo the steps after it, then this one.'
+		);
 	const blobs = await readBlobs(
 		q,
 		step.plan.changes.flatMap(({ before }) => (before === null ? [] : [before]))
@@ -163,7 +179,10 @@ async function reversingOn(q: Queries, model: Model, id: number): Promise<Revers
 export async function preview(slug: string, intention: Intention): Promise<Preview> {
 	const model = await modelOf(slug);
 	const plan = await planOn(db(), model, intention);
-	const after = snagsAfter(model, plan);
+	const after =
+		intention.do === 'carry'
+			? snagsWith((await carriedFiles(db(), model, intention.to)).after, model, plan)
+			: snagsAfter(model, plan);
 	const before = new Set(model.snags.map((snag) => snag.id));
 	const left = new Set(after.map((snag) => snag.id));
 	return {
@@ -248,6 +267,7 @@ export async function apply(
 			await chooseEncoding(client, mine.id, change.path, chosen);
 		}
 		await appendPlan(client, slug, lean(intention), plan, encodings);
+		if (intention.do === 'carry') await useVersion(client, slug, intention.to);
 		failpoint('after-ledger');
 		const now = await bumpProject(client, slug);
 		const revision = await revisionOf(client, mine.id);
@@ -260,12 +280,21 @@ export async function apply(
 	return { plan: done.plan, version: done.version };
 }
 
+/** Puts a version of the game in the place of the one in use. @throws NotPossible where it is gone */
+async function useVersion(client: Queries, slug: string, layer: string): Promise<void> {
+	if (!(await standFor(client, slug, layer)))
+		throw new NotPossible(
+			'The version of the game that belongs to this step is not in this project any more. Nothing was changed.'
+		);
+}
+
 /**
  * Takes steps back or does them again, in the order given. The bytes come back as they were, by digest.
  * @throws ChangedUnderneath where a file is not as the ledger says; the transaction is to be given up then
  */
 async function applyLedgerSteps(
 	client: Queries,
+	slug: string,
 	mine: LayerRow,
 	rows: readonly LedgerRow[],
 	direction: 'undo' | 'redo'
@@ -295,6 +324,9 @@ async function applyLedgerSteps(
 				await chooseEncoding(client, mine.id, change.path, chosen);
 			}
 		}
+		// The version of the game goes with it.
+		if (row.intention?.do === 'carry')
+			await useVersion(client, slug, direction === 'undo' ? row.intention.from : row.intention.to);
 		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
 	}
 }
@@ -308,7 +340,7 @@ export async function step(
 		const model = await modelOf(slug, client, true);
 		const row = await stepFor(client, slug, direction);
 		if (!row) return null;
-		await applyLedgerSteps(client, mineOf(model), [row], direction);
+		await applyLedgerSteps(client, slug, mineOf(model), [row], direction);
 		return { row, version: await bumpProject(client, slug) };
 	});
 	if (done) afterStep(slug);
@@ -330,7 +362,7 @@ export async function backTo(slug: string, id: number, last: number): Promise<nu
 				'Another window changed something in the meantime. Nothing was undone; check the ledger.'
 			);
 		if (later.length === 0) return 0;
-		await applyLedgerSteps(client, mineOf(model), later.reverse(), 'undo');
+		await applyLedgerSteps(client, slug, mineOf(model), later.reverse(), 'undo');
 		await bumpProject(client, slug);
 		return later.length;
 	});

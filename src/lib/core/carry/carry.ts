@@ -2,7 +2,7 @@
 // both changed, or what has no place any more, is put to the modder.
 import type { FileContent } from '../change';
 import { myFiles } from '../edits';
-import { isEditable, ownFiles, type Stack } from '../stack';
+import { buildStack, isEditable, isGame, ownFiles, type Stack } from '../stack';
 import { changeSteps, inOneGo, sameBytes, type GameChanges } from './changes';
 import { decide, type CarryItem, type Choice } from './decide';
 import { carryOther } from './files';
@@ -67,8 +67,13 @@ const fileItem = (path: string): Omit<CarryItem, 'what' | 'why'> => ({
 	mine: null,
 	result: null,
 	by: null,
+	asks: null,
 	candidates: []
 });
+
+/** The game without other layers: what these still say tells nothing of what it changed. */
+export const gameAlone = ({ layers, guide, pool }: Stack): Stack =>
+	buildStack(layers.filter(isGame), guide, pool);
 
 const NONE: GameChanges = { kinds: [], fields: [], records: [], files: [] };
 
@@ -111,7 +116,7 @@ export function* carrySteps(
 	if (isUnchanged(before, after)) return { items: [], files: own, changes: NONE };
 	const below = withoutMine(before);
 	const bare = withoutMine(after);
-	const changes = options.changes ?? (yield* changeSteps(below, bare));
+	const changes = options.changes ?? (yield* changeSteps(gameAlone(before), gameAlone(after)));
 	const moves = movesOf(changes, bare);
 	const { prefer, choices } = options;
 	const { items, wants } = yield* decide({ before, below, after: bare, changes, moves, prefer, choices });

@@ -1,4 +1,5 @@
 // What becomes of each thing that my mod says: it stays, it follows the game, or it is put to the modder.
+import { z } from 'zod';
 import { fieldOf, mentionsIn, withMention } from '../guide';
 import { displayName, recordKey, unitOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import type { GameChanges } from './changes';
@@ -12,6 +13,8 @@ export interface Candidate {
 	/** An id, a path of a field, or a path of a file. */
 	value: string;
 	because: string;
+	/** Whether it can be chosen in its place. */
+	fits: boolean;
 }
 
 /** One thing of my mod on the new version. */
@@ -19,6 +22,8 @@ export interface CarryItem {
 	/** The same for the same thing, however the versions are: what is chosen for it is kept under this. */
 	key: string;
 	what: 'carried' | 'refreshed' | 'undecided' | 'homeless';
+	/** What of it is put to the modder, also where that is chosen by now. */
+	asks: 'undecided' | 'homeless' | null;
 	/** Null for a file that is not data. */
 	kind: string | null;
 	/** The id in the new version; of one that is gone its old one; of a file its path. */
@@ -40,7 +45,12 @@ export interface CarryItem {
 }
 
 /** What is chosen for an item: one side, both changes, a value, another record in its place, or that it is let go. */
-export type Choice = Prefer | { value: string } | { place: { kind: string; id: string } } | 'let-go';
+export const choiceSchema = z.union([
+	z.enum(['mine', 'theirs', 'on-top', 'let-go']),
+	z.object({ value: z.string().max(100_000) }),
+	z.object({ place: z.object({ kind: z.string().max(500), id: z.string().max(500) }) })
+]);
+export type Choice = z.infer<typeof choiceSchema>;
 
 /** What a record of the new version is to be with my mod. */
 export interface Want {
@@ -181,6 +191,7 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 		mine: null,
 		result: null,
 		by: null,
+		asks: about.what === 'undecided' || about.what === 'homeless' ? about.what : null,
 		candidates: [],
 		...about
 	});
@@ -191,6 +202,7 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 		const settled = other !== null || chosen === 'mine';
 		const one = item({
 			what: settled ? 'carried' : 'homeless',
+			asks: 'homeless',
 			by: settled ? 'chosen' : null,
 			key,
 			field: moves.field(kind, field),
@@ -199,7 +211,12 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 			why: `It refers to ${gone}, which the new version does not have.`,
 			candidates: kinds
 				.flatMap((target) => moves.candidates(target, gone))
-				.map(({ kind: near, id: there_, because }) => ({ kind: near, value: there_, because }))
+				.map(({ kind: near, id: there_, because }) => ({
+					kind: near,
+					value: there_,
+					because,
+					fits: kinds.includes(near)
+				}))
 		});
 		lost.set(one, { id: gone, kinds });
 		items.push(one);
@@ -221,7 +238,7 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 						why: 'The new version has no such field any more.',
 						candidates: moves
 							.fieldCandidates(kind, path)
-							.map(({ path: other, because }) => ({ kind: null, value: other, because }))
+							.map(({ path: other, because }) => ({ kind: null, value: other, because, fits: false }))
 					})
 				);
 				if (!fits) continue;
@@ -248,6 +265,7 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 				item({
 					what: side === 'mine' || side === 'theirs' ? 'carried' : 'undecided',
 					by: side === 'mine' || side === 'theirs' ? side : null,
+					asks: 'undecided',
 					why: 'Your mod adds it, and the new version now has one of the same id.'
 				})
 			);
@@ -275,6 +293,7 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 				item({
 					what: changed ? 'carried' : 'refreshed',
 					by: changed ? 'chosen' : null,
+					asks: changed ? 'homeless' : null,
 					why: changed
 						? 'The new version has it no more, and your changes of it are let go.'
 						: 'The new version has it no more, and your mod had only a copy of it.'
@@ -288,13 +307,14 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 		items.push(
 			item({
 				what: kept ? 'carried' : 'homeless',
+				asks: 'homeless',
 				by: kept ? 'chosen' : null,
 				why: kept
 					? 'The new version has it no more; your mod keeps it as a record of its own.'
 					: 'The new version has no such record any more.',
 				candidates: moves
 					.candidates(kind, id)
-					.map(({ kind: other, id: value, because }) => ({ kind: other, value, because }))
+					.map(({ kind: other, id: value, because }) => ({ kind: other, value, because, fits: true }))
 			})
 		);
 		wants.push({ kind, id, from: own, what: 'keep', values: renamed, own: new Set(renamed.keys()) });
@@ -310,6 +330,7 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 		items.push(
 			item({
 				what: decided ? 'carried' : 'undecided',
+				asks: differs ? 'undecided' : null,
 				by: differs && decided ? (side as 'mine' | 'theirs') : null,
 				why: differs ? 'Your mod removes it, and the new version changes it.' : 'Your mod removes it.'
 			})
@@ -338,7 +359,8 @@ function decideUnits(
 	const about = before.guide.kinds[kind];
 	const rename = (values: ReadonlyMap<string, string>) =>
 		new Map([...values].map(([path, value]) => [renamedPath(path, moves, kind), value]));
-	const [old, theirs] = [unitsOf(rename(valuesIn(was))), unitsOf(valuesIn(there))];
+	// Layers of others may still have the old names.
+	const [old, theirs] = [unitsOf(rename(valuesIn(was))), unitsOf(rename(valuesIn(there)))];
 	const asWas = unitsOf(valuesIn(was));
 	/** What only my mod says: a copy of what the old version had follows the game by itself. */
 	const said = new Map(
@@ -389,7 +411,7 @@ function decideUnits(
 					why: 'The new version has no such field any more.',
 					candidates: moves
 						.fieldCandidates(kind, unit)
-						.map(({ path, because }) => ({ kind: null, value: path, because }))
+						.map(({ path, because }) => ({ kind: null, value: path, because, fits: false }))
 				})
 			);
 			if (isColumnar(deciding, now.kind)) result.delete(unit);
@@ -403,6 +425,7 @@ function decideUnits(
 				item({
 					what: 'carried',
 					by: 'chosen',
+					asks: gone && value.size > 0 ? 'homeless' : 'undecided',
 					field: unit,
 					old: shown(before_),
 					new: shown(now_),
@@ -423,6 +446,7 @@ function decideUnits(
 		items.push(
 			item({
 				what: merged.what,
+				asks: gone && value.size > 0 ? 'homeless' : both && merged.by !== 'both' ? 'undecided' : null,
 				by: merged.by ?? null,
 				field: unit,
 				old: shown(before_),
@@ -439,12 +463,12 @@ function decideUnits(
 			})
 		);
 	}
-	const values = fullOf(new Map([...result].filter(([, unit]) => unit.size > 0)));
+	const isCopy = ownUnits.size === 0;
 	wants.push({
 		...now,
 		from: own,
-		what: ownUnits.size === 0 ? 'copy' : 'change',
-		values,
+		what: isCopy ? 'copy' : 'change',
+		values: isCopy ? valuesIn(there) : fullOf(new Map([...result].filter(([, unit]) => unit.size > 0))),
 		own: ownUnits
 	});
 }

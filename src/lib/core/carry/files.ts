@@ -68,6 +68,7 @@ export function carryOther(
 		mine: null,
 		result: null,
 		by: null,
+		asks: about.what === 'undecided' || about.what === 'homeless' ? about.what : null,
 		candidates: [],
 		...about
 	});
@@ -84,7 +85,12 @@ export function carryOther(
 			return {
 				path,
 				content: null,
-				item: item({ what: 'carried', by: 'theirs', why: 'The new version brings a file of its own.' })
+				item: item({
+					what: 'carried',
+					by: 'theirs',
+					asks: 'undecided',
+					why: 'The new version brings a file of its own.'
+				})
 			};
 		const decided = choice === 'mine';
 		return {
@@ -93,6 +99,7 @@ export function carryOther(
 			item: item({
 				what: decided ? 'carried' : 'undecided',
 				by: decided ? 'mine' : null,
+				asks: 'undecided',
 				why: 'Your mod adds this file, and the new version now has one of the same name.'
 			})
 		};
@@ -105,7 +112,11 @@ export function carryOther(
 		};
 	if (!theirs) {
 		if (choice === 'let-go')
-			return { path, content: null, item: item({ what: 'carried', by: 'chosen', why: 'You let it go.' }) };
+			return {
+				path,
+				content: null,
+				item: item({ what: 'carried', by: 'chosen', asks: 'homeless', why: 'You let it go.' })
+			};
 		return {
 			path,
 			content: keep,
@@ -140,7 +151,12 @@ export function carryOther(
 		return {
 			path: to,
 			content: null,
-			item: item({ what: 'carried', by: 'theirs', why: 'You and the new version both changed it.' })
+			item: item({
+				what: 'carried',
+				by: 'theirs',
+				asks: 'undecided',
+				why: 'You and the new version both changed it.'
+			})
 		};
 	const decided = choice === 'mine';
 	return {
@@ -149,6 +165,7 @@ export function carryOther(
 		item: item({
 			what: decided ? 'carried' : 'undecided',
 			by: decided ? 'mine' : null,
+			asks: 'undecided',
 			why: 'You and the new version both changed it, in the same places.'
 		})
 	};

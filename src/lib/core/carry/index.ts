@@ -6,7 +6,7 @@ export {
 	type GameChanges,
 	type RecordChange
 } from './changes';
-export { carryMod, carrySteps, type Carried, type CarryOptions } from './carry';
-export { type Candidate, type CarryItem, type Choice } from './decide';
+export { carryMod, carrySteps, gameAlone, type Carried, type CarryOptions } from './carry';
+export { choiceSchema, type Candidate, type CarryItem, type Choice } from './decide';
 export { onTop, type Prefer } from './three';
 export { carriedInWords, itemInWords, ORDER } from './report';

@@ -24,8 +24,10 @@ export function* myRecords(stack: Stack, below: Stack): Generator<MyRecord> {
 	for (const [kind, table] of stack.tables) {
 		const under = below.tables.get(kind)!;
 		const own = new Set<number>();
-		table.files.forEach(({ layer }, nth) => {
-			if (isEditable(layer)) for (const row of table.rows.rowsOf[nth]!) if (row >= 0) own.add(row);
+		table.files.forEach(({ layer, file }, nth) => {
+			// What a patch of mine makes of a file is carried with the patch.
+			if (isEditable(layer) && !file.patched)
+				for (const row of table.rows.rowsOf[nth]!) if (row >= 0) own.add(row);
 		});
 		for (const row of own) {
 			const is = table.record(row);

@@ -18,6 +18,7 @@ import {
 	fileContent,
 	isEditable,
 	openFileOf,
+	ownFiles,
 	recordKey,
 	unitOf,
 	withFiles,
@@ -563,7 +564,7 @@ export function myDataFiles({ before, after, wants }: Writing): MyFile[] {
 	const byRecord = new Map<string, Want>();
 	for (const want of wants) byRecord.set(recordKey(want.from.kind, want.from.id), want);
 	const found: MyFile[] = [];
-	for (const [path, file] of before.mine?.files ?? []) {
+	for (const [path, file] of ownFiles(before.mine?.files ?? new Map())) {
 		const claims = claimsOf(before.guide, path).filter(({ kind }) => after.tables.has(kind));
 		if (claims.length === 0 || !file.facts?.format) continue;
 		const own: Want[] = [];

@@ -141,6 +141,8 @@ export interface ReadHints {
 	strict?: boolean;
 	/** The format, where the ending does not tell it. */
 	format?: FormatId;
+	/** It is no data, whatever it looks like. */
+	none?: boolean;
 	/** Punctuation and positions of formats that only the guide knows. */
 	layout?: Layout;
 }

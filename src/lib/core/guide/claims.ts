@@ -2,6 +2,7 @@ import type { PartHints, ReadHints } from '../formats';
 import type { Encoding } from '../text';
 import { folderIn } from './fields';
 import { globMatcher, isGlob } from './glob';
+import { patchTarget } from './patches';
 import type { Guide, KindGuide } from './schema';
 
 /** A kind that records of a file are of, and the language it is in where the kind has languages. */
@@ -185,8 +186,12 @@ const saysTheSame = ({ id, key, inferred }: KindGuide): boolean =>
 
 const shared = new WeakMap<readonly Claim[], ReadHints>();
 
+const NONE: ReadHints = { none: true };
+
 /** What the guide says on how to read a file; the same object for all files of which it says the same. */
 export function hintsFor(guide: Guide, path: string): ReadHints {
+	// What changes another file is read as that, not as data of its own.
+	if (patchTarget(guide, path)) return NONE;
 	const claims = claimsOf(guide, path);
 	let known = shared.get(claims);
 	if (!known) {

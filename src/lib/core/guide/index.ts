@@ -28,6 +28,7 @@ export {
 	type WordsGuide
 } from './schema';
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
+export { patchTarget } from './patches';
 export { placeDocs, readDocs, type Doc } from './docs';
 export {
 	completedGuide,

@@ -69,6 +69,7 @@ const lettersOf = ({ encoding, bom, eol, told, confidence }: TextFile): Letters 
 /** Whether a file is read at all: as data, or as a text that is no data. */
 function isRead(path: string, bytes: Uint8Array, hints: ReadHints): boolean {
 	if (bytes.length > LARGEST) return false;
+	if (hints.none) return !looksBinary(bytes);
 	const format = formatFor(path, hints);
 	if (format?.of === 'bytes') return true;
 	return (format !== null || isProse(path, bytes.length)) && !looksBinary(bytes);
@@ -94,11 +95,11 @@ const isNoTable = (path: string, text: string, hints: ReadHints): boolean =>
 	Object.keys(hints).length === 0 && formatFor(path, hints)?.id === 'tsv' && !text.includes('\t');
 
 function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How): Opened {
-	const format = formatFor(path, hints);
+	const format = hints.none ? null : formatFor(path, hints);
 	const file = format?.of === 'bytes' ? bytes : decode(bytes, chosen, like);
 	if (file instanceof Uint8Array || (format && !isNoTable(path, file.text, hints)))
 		return [file, readDocument(path, contentOf(file), hints)];
-	const told = toldOf(path, file.text);
+	const told = hints.none ? undefined : toldOf(path, file.text);
 	return told ? [file, readDocument(path, file.text, { ...hints, ...told }), told] : [file, null];
 }
 
@@ -189,7 +190,7 @@ export function openFileOf(path: string, file: FileContent, hints: ReadHints, po
 	const size = contentOf(file).length;
 	if (!text && !isRead(path, bytesOf(file), hints))
 		return { path, size, text, doc: null, facts: null, bytes: () => bytesOf(file) };
-	const doc = readDocument(path, contentOf(file), hints);
+	const doc = hints.none ? null : readDocument(path, contentOf(file), hints);
 	const facts = settleFacts(factsFrom(path, file, doc), pool);
 	return { path, size, text, doc, facts, bytes: () => bytesOf(file) };
 }

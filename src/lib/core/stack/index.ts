@@ -29,7 +29,7 @@ export {
 	type How,
 	type LayerFile
 } from './files';
-export { ownFiles, patchTarget, withPatched, type Unapplied } from './patched';
+export { ownFiles, withPatched, type Unapplied } from './patched';
 export { howFor, withFiles, type Reading } from './load';
 export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
 export {

@@ -2,7 +2,7 @@
 import { bytesOf, contentOf } from '../change';
 import { settleFacts, type Pool } from '../facts';
 import { JsonPatchFault, patchJson, type JsonPatchForm } from '../formats';
-import type { Guide } from '../guide';
+import { patchTarget, type Guide } from '../guide';
 import { decode, digestOf, type TextFile } from '../text';
 import { fileOf, howAsText, readFacts, type How, type LayerFile } from './files';
 import { isOn, type Layer } from './layer';
@@ -18,21 +18,6 @@ export interface Unapplied {
 	isThere: boolean;
 	/** The patch was applied, and the file is as it was before. */
 	same?: boolean;
-}
-
-/** What a path of a layer is a patch for, by the guide; null where it is none. */
-export function patchTarget(
-	{ patches = [] }: Guide,
-	path: string
-): { target: string; form: JsonPatchForm } | null {
-	for (const { files, form } of patches) {
-		const at = files.indexOf('{path}');
-		const [before, after] = [files.slice(0, at), files.slice(at + '{path}'.length)];
-		if (path.length <= before.length + after.length) continue;
-		if (path.startsWith(before) && path.endsWith(after))
-			return { target: path.slice(before.length, path.length - after.length), form };
-	}
-	return null;
 }
 
 /** The files that a layer has itself, without what its patches make of others. */

@@ -234,12 +234,12 @@ export async function nextPosition(q: Queries, slug: string): Promise<number> {
 
 /**
  * Puts a version that is kept beside a layer of the stack in its place; that one, and all other versions, are beside it
- * from then on. False where it is in the stack already.
+ * from then on. False where the project has none of that id beside a layer.
  */
-export async function standFor(q: Queries, id: string): Promise<boolean> {
+export async function standFor(q: Queries, slug: string, id: string): Promise<boolean> {
 	const { rows } = await q.query<{ old: string }>(
-		'select beside_of as old from layers where id = $1 and beside_of is not null',
-		[id]
+		'select beside_of as old from layers where project = $1 and id = $2 and beside_of is not null',
+		[slug, id]
 	);
 	if (!rows[0]) return false;
 	const { old } = rows[0];

@@ -1,7 +1,7 @@
 // How the letters of one file are read, for the page of the file.
 import { COMMON, SURE, type TextFile } from '$core/text';
-import type { Guide } from '$core/guide';
-import { patchTarget, type Layer, type LayerOwner, type Stack } from '$core/stack';
+import { patchTarget, type Guide } from '$core/guide';
+import type { Layer, LayerOwner, Stack } from '$core/stack';
 import type { EncodingView } from '$core/views';
 
 /** The two that every project has once can be named by what they are, in addresses that are shared. */

@@ -5,6 +5,7 @@ import { another } from './another';
 import { answer } from './answer';
 import { back } from './back';
 import { bring } from './bring';
+import { carry } from './carry';
 import { cells } from './cells';
 import { change } from './change';
 import { copy } from './copy';
@@ -53,6 +54,7 @@ const INTENTIONS = [
 	recipe,
 	several,
 	bring,
+	carry,
 	text,
 	file,
 	patch,

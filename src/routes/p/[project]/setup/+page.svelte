@@ -294,6 +294,9 @@
 							void ask({ do: 'name', layer: other.id, version: event.currentTarget.value })}
 					/>
 					<span class="text-steam">imported {day(other.importedAt)} from <code>{other.source}</code></span>
+					{#if layer.owner === 'game'}
+						<a class="follow" href="/p/{slug}/carry?to={other.id}">Carry my mod over to it</a>
+					{/if}
 					<button
 						class="follow"
 						onclick={() => void ask({ do: 'use', layer: other.id }, 'This version is now in use')}

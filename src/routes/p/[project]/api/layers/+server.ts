@@ -120,7 +120,7 @@ export const POST = ({ params, request }) =>
 			if (ask.do === 'use') {
 				// What came along with copies will hide the other version's values: told as snags from then on.
 				await noteCopied(client, slug, copiedValues(model.stack));
-				await standFor(client, row.id);
+				await standFor(client, slug, row.id);
 			}
 			if (ask.do === 'switch') {
 				if (row.owner !== 'others')

@@ -1,0 +1,38 @@
+// Shapes in which a mod is shown while it is carried over to a new version of its game.
+import type { CarryItem, Choice } from '../carry';
+
+/** One thing of my mod, and what was chosen for it. */
+export interface CarryCard extends Omit<CarryItem, 'candidates'> {
+	candidates: (CarryItem['candidates'][number] & { kindTitle: string | null })[];
+	kindTitle: string | null;
+	fieldTitle: string | null;
+	choice: Choice | null;
+	/** My change on top of the new version's; null where that has no meaning. */
+	top: string | null;
+}
+
+/** All of my mod on a new version of its game. */
+export interface CarryPage {
+	slug: string;
+	/** The layer that is the new version, and the one that is the base now. */
+	to: string;
+	from: string;
+	/** What the new version is called. */
+	title: string;
+	counts: Record<CarryItem['what'], number>;
+	/** How many choices are kept. */
+	chosen: number;
+	/** The first of each sort. */
+	items: CarryCard[];
+	most: number;
+	/** What the new version changed: how many records, which fields, how many files. */
+	game: {
+		new: number;
+		gone: number;
+		changed: number;
+		renamed: number;
+		moved: number;
+		fields: { kind: string; what: 'new' | 'gone' | 'renamed'; path: string; from: string | null }[];
+		files: number;
+	};
+}

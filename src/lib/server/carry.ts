@@ -1,0 +1,181 @@
+// My mod carried over to another version of the base: worked out beside the project, kept as choices, done as one step.
+import {
+	carriedInWords,
+	carrySteps,
+	changeSteps,
+	gameAlone,
+	onTop,
+	type Carried,
+	type CarryItem,
+	type Choice,
+	type GameChanges
+} from '$core/carry';
+import { digestOf } from '$core/text';
+import { bytesOf, type FileContent } from '$core/change';
+import { fieldOf } from '$core/guide';
+import { myFiles, NotPossible } from '$core/edits';
+import { buildStack, isEditable, isGame, ownFiles, withFiles, type Layer, type Stack } from '$core/stack';
+import type { CarryCard, CarryPage } from '$core/views';
+import { inSteps } from './breath';
+import { putChoices, readChoices } from './db/carry';
+import { db, type Queries } from './db/pool';
+import { NotThere } from './faults';
+import { besideRows, besideStack, type Model } from './model';
+
+/** A version that my mod can be carried to, as layers of the whole stack with my mod empty. */
+interface Target {
+	after: Stack;
+	title: string;
+	changes: GameChanges;
+}
+
+const targets = new WeakMap<Model, Map<string, Promise<Target>>>();
+
+/** The layers of the project with another version of the base, and my mod empty. */
+function stackOn({ stack }: Model, base: Layer, guide: Stack['guide']): Stack {
+	const layers: Layer[] = [];
+	for (const layer of stack.layers) {
+		if (isGame(layer)) layers.push(base);
+		else if (isEditable(layer)) layers.push({ ...layer, files: new Map() });
+		// What patches of other layers make of the base is made of the new one.
+		else
+			layers.push(
+				withFiles({ ...layer, files: ownFiles(layer.files) }, new Map(), guide, stack.pool, layers)
+			);
+	}
+	return buildStack(layers, guide, stack.pool);
+}
+
+async function work(model: Model, to: string): Promise<Target> {
+	const rows = await besideRows(model);
+	const base = model.layers.find(({ owner }) => owner === 'game');
+	const row = rows.find(({ id, besideOf }) => id === to && besideOf === base?.id);
+	const beside = row && (await besideStack(model, to));
+	if (!beside) throw new NotThere('There is no such version of the game. Import it under Set up.');
+	const after = stackOn(model, beside.stack.layers[0]!, beside.stack.guide);
+	return {
+		after,
+		title: row.version || `the version imported on ${row.importedAt.slice(0, 10)}`,
+		changes: await inSteps(changeSteps(gameAlone(model.stack), gameAlone(after)))
+	};
+}
+
+/** Worked out once for a state of the project. @throws NotThere */
+function targetOf(model: Model, to: string): Promise<Target> {
+	const known = targets.get(model) ?? new Map<string, Promise<Target>>();
+	targets.set(model, known);
+	let found = known.get(to);
+	if (!found) {
+		found = work(model, to);
+		found.catch(() => known.delete(to));
+		known.set(to, found);
+	}
+	return found;
+}
+
+async function carriedTo(q: Queries, model: Model, to: string): Promise<Target & Carried> {
+	const target = await targetOf(model, to);
+	const choices = await readChoices(q, model.project.slug, to);
+	const { changes } = target;
+	const carried = await inSteps(carrySteps(model.stack, target.after, { changes, choices }));
+	return { ...target, ...carried };
+}
+
+/** Items that are shown of each sort. */
+const MOST = 300;
+
+/** What the interface needs of an item. */
+function cardOf({ guide }: Stack, item: CarryItem, choice: Choice | undefined): CarryCard {
+	const { kind, field, old, new: fresh, mine } = item;
+	const about = kind === null ? undefined : guide.kinds[kind];
+	return {
+		...item,
+		kindTitle: about?.title ?? kind,
+		fieldTitle: field === null ? null : (fieldOf(about, field)?.title ?? field),
+		choice: choice ?? null,
+		candidates: item.candidates.map((one) => ({
+			...one,
+			kindTitle: one.kind === null ? null : (guide.kinds[one.kind]?.title ?? one.kind)
+		})),
+		top: old !== null && fresh !== null && mine !== null ? onTop(old, fresh, mine) : null
+	};
+}
+
+/** The page on which a mod is carried over. @throws NotThere */
+export async function carryPage(model: Model, to: string): Promise<CarryPage> {
+	const { project, stack } = model;
+	const { items, title, changes, after } = await carriedTo(db(), model, to);
+	const choices = await readChoices(db(), project.slug, to);
+	const count = (what: CarryItem['what']) => items.filter((item) => item.what === what).length;
+	const order = ['undecided', 'homeless', 'carried', 'refreshed'] as const;
+	const told = (what: string) => changes.records.filter((one) => one.what === what).length;
+	return {
+		slug: project.slug,
+		to,
+		from: model.layers.find(({ owner }) => owner === 'game')!.id,
+		title,
+		counts: Object.fromEntries(order.map((what) => [what, count(what)])) as CarryPage['counts'],
+		chosen: choices.size,
+		items: order.flatMap((what) =>
+			items
+				.filter((item) => (choices.has(item.key) && item.asks ? item.asks : item.what) === what)
+				.slice(0, MOST)
+				.map((item) =>
+					cardOf(
+						item.kind !== null && after.guide.kinds[item.kind] ? after : stack,
+						item,
+						choices.get(item.key)
+					)
+				)
+		),
+		most: MOST,
+		game: {
+			new: told('new'),
+			gone: told('gone'),
+			changed: told('changed'),
+			renamed: told('renamed'),
+			moved: told('moved'),
+			fields: changes.fields.map((one) => ({
+				kind: after.guide.kinds[one.kind]?.title ?? stack.guide.kinds[one.kind]?.title ?? one.kind,
+				what: one.what,
+				path: one.what === 'renamed' ? one.to : one.path,
+				from: one.what === 'renamed' ? one.from : null
+			})),
+			files: changes.files.length
+		}
+	};
+}
+
+/** Keeps what was chosen for items of a version. */
+export async function chooseFor(
+	model: Model,
+	to: string,
+	choices: ReadonlyMap<string, Choice | null>
+): Promise<void> {
+	await putChoices(db(), model.project.slug, to, choices);
+}
+
+/** What was carried, decided and dropped, as Markdown. */
+export async function carryList(model: Model, to: string): Promise<string> {
+	const { after, items, title } = await carriedTo(db(), model, to);
+	return carriedInWords(after, `${model.project.title}: carried over to ${title}`, items);
+}
+
+/** The files of my mod as they are to be on another version; null for one that leaves it. And the game with them. */
+export async function carriedFiles(
+	q: Queries,
+	model: Model,
+	to: string
+): Promise<{ files: Map<string, FileContent | null>; after: Stack }> {
+	const { files, after } = await carriedTo(q, model, to);
+	const now = myFiles(model.stack);
+	const changed = new Map<string, FileContent | null>();
+	for (const path of now.keys()) if (!files.has(path)) changed.set(path, null);
+	for (const [path, content] of files) {
+		const before = now.get(path);
+		if (!before || digestOf(bytesOf(before)) !== digestOf(bytesOf(content))) changed.set(path, content);
+	}
+	if (!after.layers.some(isEditable))
+		throw new NotPossible('This project has no mod of yours to carry over.');
+	return { files: changed, after };
+}

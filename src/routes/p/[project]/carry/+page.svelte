@@ -1,0 +1,173 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { page } from '$app/state';
+	import type { Choice } from '$core/carry';
+	import type { Intention } from '$core/edits';
+	import type { CarryCard, CarryPage } from '$core/views';
+	import { counted } from '$core/wording';
+	import { withParameters } from '$ui/frame/address';
+	import { post, Refused } from '$ui/frame/client.svelte';
+	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import CarryItem from '$ui/project/CarryItem.svelte';
+
+	/** My mod on a new version of the game: what is left to decide, and all that follows by itself. */
+	let { data } = $props();
+	const slug = $derived(data.slug);
+	let plan = $state<Intention | null>(null);
+	let applied = $state<string | null>(null);
+
+	/** The last that was worked out stays in view while it is worked out again. */
+	let last = $state.raw<CarryPage | null>(null);
+	let fault = $state<string | null>(null);
+	let working = $state(true);
+	/** Of two that are asked for, the later one counts. */
+	let asked = 0;
+	async function choose(choices: { key: string; choice: Choice | null }[] = []): Promise<void> {
+		const [own, { to }] = [++asked, data];
+		working = to !== null;
+		fault = null;
+		if (to === null) return;
+		try {
+			const found = await post<CarryPage>(`/p/${slug}/api/carry`, { to, choices });
+			if (own === asked) last = found;
+		} catch (reason) {
+			if (!(reason instanceof Refused)) throw reason;
+			if (own === asked) fault = reason.message;
+		}
+		if (own === asked) working = false;
+	}
+	$effect(() => {
+		void [data.to, data.version];
+		void untrack(() => choose());
+	});
+	const shown = $derived(last?.to === data.to ? last : null);
+
+	const SHOW = [
+		['undecided', 'To decide'],
+		['homeless', 'Without a place'],
+		['carried', 'Carried over'],
+		['refreshed', 'From the new version']
+	] as const;
+	const only = $derived(
+		(page.url.searchParams.get('only') ??
+			SHOW.find(([what]) => (shown?.counts[what] ?? 0) > 0)?.[0] ??
+			'undecided') as CarryCard['what']
+	);
+	/** What was chosen stays where it was: it can be seen and taken back. */
+	const items = $derived(
+		shown?.items.filter(({ what, asks, choice }) => (choice !== null && asks ? asks : what) === only) ?? []
+	);
+	const open = $derived((shown?.counts.undecided ?? 0) + (shown?.counts.homeless ?? 0));
+
+	const rule = (choice: Choice) =>
+		choose(
+			(shown?.items ?? []).filter(({ what }) => what === 'undecided').map(({ key }) => ({ key, choice }))
+		);
+	const preview = () => {
+		if (shown) plan = { do: 'carry', to: shown.to, from: shown.from, called: shown.title };
+	};
+</script>
+
+<svelte:head><title>Carry over · Kettle Dial</title></svelte:head>
+<div class="mx-auto max-w-5xl px-6 py-5">
+	<p class="text-steam"><a class="follow" href="/p/{slug}/setup">Set up</a></p>
+	<h1>
+		Carry over to {shown?.title ?? data.versions.find(({ id }) => id === data.to)?.title ?? 'a new version'}
+	</h1>
+	<p class="mt-1 max-w-3xl text-steam">
+		What only you changed stays, what only the game changed comes by itself. What both changed, or what has no
+		place any more, is yours to decide. Nothing is written before you apply it, and one Undo takes all of it
+		back.
+	</p>
+	{#if applied}
+		<div class="plate mt-4 p-6" data-testid="carried">
+			<p class="font-semibold">{applied}</p>
+			<p class="mt-1 flex gap-3">
+				<a class="press" href="/p/{slug}/snags">Snags</a><a class="press" href="/p/{slug}/trial">Trial</a>
+			</p>
+		</div>
+	{:else if data.to === null}
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">There is no other version of the game here.</p>
+			<p class="text-steam">
+				Import the new version under <a class="follow" href="/p/{slug}/setup">Set up</a> with
+				<em>Another version</em>; the one in use stays until you have decided.
+			</p>
+		</div>
+	{:else if fault}
+		<div class="plate mt-4 p-6" role="alert">{fault}</div>
+	{:else if !shown}
+		<div class="plate mt-4 p-6" role="status">
+			Comparing {counted(data.records, 'record')} of both versions…
+		</div>
+	{:else}
+		{#if data.versions.length > 1}
+			<label class="mt-2 flex items-center gap-2 text-[13px]"
+				><span class="text-steam">Version</span>
+				<select
+					class="box"
+					value={data.to}
+					onchange={(event) =>
+						(location.href = withParameters(page.url, { to: event.currentTarget.value, only: null }))}
+				>
+					{#each data.versions as { id, title } (id)}<option value={id}>{title}</option>{/each}
+				</select></label
+			>
+		{/if}
+		<p class="mt-2 text-[13px]" data-testid="game">
+			The new version has {counted(shown.game.new, 'new record')}, {counted(
+				shown.game.changed,
+				'changed one'
+			)},
+			{shown.game.gone} gone, {shown.game.renamed} under another name, {shown.game.moved} in another place;
+			{counted(shown.game.files, 'file differs', 'files differ')}.
+			{#each shown.game.fields as field (field.kind + field.path)}
+				<span
+					>{field.kind}: {field.what === 'renamed'
+						? `the field ${field.from} is called ${field.path} now.`
+						: `the field ${field.path} is ${field.what}.`}</span
+				>
+			{/each}
+			<a class="follow" href="/p/{slug}/compare?with={data.to}">Compare them</a>
+		</p>
+		<nav class="mt-3 flex flex-wrap gap-2" aria-label="Show">
+			{#each SHOW as [what, title] (what)}
+				<a
+					class="press {only === what ? 'main' : ''}"
+					aria-current={only === what ? 'page' : undefined}
+					href={withParameters(page.url, { only: what })}
+					data-sveltekit-noscroll>{title} {shown.counts[what].toLocaleString('en')}</a
+				>
+			{/each}
+		</nav>
+		<p class="mt-3 flex flex-wrap items-center gap-3">
+			<button class="press main" onclick={preview}
+				>{open === 0 ? 'Preview all of it' : `Preview, with ${counted(open, 'thing')} still open`}</button
+			>
+			{#if shown.counts.undecided > 0}
+				<button class="press" onclick={() => void rule('mine')}>Mine for all that is left</button>
+				<button class="press" onclick={() => void rule('theirs')}>The new version’s</button>
+				<button class="press" onclick={() => void rule('on-top')}>My changes on top</button>
+			{/if}
+			<a class="follow" href="/p/{slug}/api/carry?to={data.to}" download>Save the list</a>
+			<span class="text-[12px] text-steam" role="status">{working ? 'Working it out again…' : ''}</span>
+		</p>
+		{#if items.length === 0}
+			<div class="plate mt-3 p-6">
+				<p class="font-semibold">
+					{only === 'undecided' || only === 'homeless' ? 'Nothing is left here.' : 'Nothing of this sort.'}
+				</p>
+			</div>
+		{:else}
+			<ul class="mt-3 space-y-2">
+				{#each items as item (item.key + item.what)}
+					<CarryItem {slug} {item} choose={(choice) => void choose([{ key: item.key, choice }])} />
+				{/each}
+			</ul>
+			{#if shown.counts[only] > shown.most}<p class="mt-3 text-steam">
+					{(shown.counts[only] - shown.most).toLocaleString('en')} more are not shown; the list has them all.
+				</p>{/if}
+		{/if}
+	{/if}
+</div>
+<PlanDialog {slug} bind:intention={plan} onapplied={(done) => (applied = `${done.title}: done.`)} />
