@@ -48,10 +48,13 @@
 		['carried', 'Carried over'],
 		['refreshed', 'From the new version']
 	] as const;
+	/** What is in view at first: it stays so when the last of it is decided. */
+	let first = $state<CarryCard['what'] | null>(null);
+	$effect(() => {
+		if (shown) first ??= SHOW.find(([what]) => shown.counts[what] > 0)?.[0] ?? 'undecided';
+	});
 	const only = $derived(
-		(page.url.searchParams.get('only') ??
-			SHOW.find(([what]) => (shown?.counts[what] ?? 0) > 0)?.[0] ??
-			'undecided') as CarryCard['what']
+		SHOW.find(([what]) => what === page.url.searchParams.get('only'))?.[0] ?? first ?? 'undecided'
 	);
 	/** What was chosen stays where it was: it can be seen and taken back. */
 	const items = $derived(

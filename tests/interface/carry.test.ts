@@ -1,0 +1,139 @@
+// The game was updated: my mod is carried over by keyboard, looked at before it is done, loaded by the next version of the
+// game, and taken back to the same bytes.
+import { cpSync, existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { strFromU8, unzipSync } from 'fflate';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { Page } from 'playwright-core';
+import { writeNext } from '../../demo/next.mjs';
+import { loadGame } from '../../standin/load.mjs';
+import { openPage, planReady, tabTo, useServer } from './helpers';
+
+const folder = mkdtempSync(join(tmpdir(), 'kettle-carry-page-'));
+const next = join(folder, 'gannet-1.5');
+writeNext(next);
+const use = useServer({ roots: folder });
+const faults: string[] = [];
+let page: Page;
+beforeAll(async () => {
+	page = await openPage(use.browser, faults);
+});
+afterAll(() => {
+	rmSync(folder, { recursive: true });
+	expect(faults).toEqual([]);
+});
+
+const at = (path: string) => page.goto(`${use.server.address}/p/gannet-sound/${path}`);
+const press = (key: string) => page.keyboard.press(key);
+const said = (words: string) => page.getByTestId('message').filter({ hasText: words }).waitFor();
+const post = (path: string, body: unknown): Promise<unknown> =>
+	page.evaluate(
+		async ([where, data]) =>
+			(
+				await fetch(where!, { method: 'POST', headers: { 'content-type': 'application/json' }, body: data! })
+			).json(),
+		[`/p/gannet-sound/${path}`, JSON.stringify(body)]
+	);
+const apply = (intention: object) => post('api/apply', { intention });
+const packed = async (): Promise<Record<string, Uint8Array>> =>
+	unzipSync(
+		new Uint8Array(await (await fetch(`${use.server.address}/p/gannet-sound/api/pack`)).arrayBuffer())
+	);
+const texts = (files: Record<string, Uint8Array>) =>
+	Object.fromEntries(Object.entries(files).map(([path, bytes]) => [path, strFromU8(bytes, true)]));
+
+test('imported as another version, decided, previewed, applied and taken back by keyboard', async () => {
+	await at('setup');
+	// The game changes this one too: a hull twice as strong.
+	await apply({ do: 'set', kind: 'vessel', id: 'cutter_04', field: 'hull', value: '206' });
+	const before = texts(await packed());
+	await at('carry');
+	await page.getByText('There is no other version of the game here.').waitFor();
+	await at('setup');
+	await page.getByRole('button', { name: 'Another version' }).first().focus();
+	await press('Enter');
+	await page.getByRole('textbox', { name: 'Folder or archive of the other version' }).fill(next);
+	await page.getByRole('button', { name: 'Import as another version' }).focus();
+	await press('Enter');
+	await page.getByTestId('beside').waitFor();
+	await page.getByRole('textbox', { name: 'Name of the version' }).fill('1.5');
+	await press('Enter');
+	await expect
+		.poll(() => page.getByRole('textbox', { name: 'Name of the version' }).inputValue())
+		.toBe('1.5');
+	await tabTo(page, 'a[href*="/carry?to="]');
+	await press('Enter');
+	await page.getByText('the field coldest is called cold_start now').waitFor();
+	const card = page.getByRole('listitem', { name: 'Kittiwake, Hull' });
+	await card.waitFor();
+	expect(await card.locator('dd').allTextContents()).toEqual(['103', '110', '206', '206']);
+	// Left and come back to: the choice is still there.
+	await card.getByRole('radio', { name: /My change on top of it/ }).focus();
+	await press('Space');
+	await card.locator('dd').getByText('220').waitFor();
+	await at('snags');
+	await at('carry?only=undecided');
+	await page.getByRole('listitem', { name: 'Kittiwake, Hull' }).locator('dd').getByText('220').waitFor();
+	expect(await page.getByRole('radio', { name: /My change on top of it/ }).isChecked()).toBe(true);
+	await page.getByRole('link', { name: 'Without a place 1' }).focus();
+	await press('Enter');
+	const lost = page.getByRole('listitem', { name: 'barge_09, Deck gear' });
+	await lost.getByText('It refers to net_ladder, which the new version does not have.').waitFor();
+	await lost.getByText('Hull gear net_ladder (it has the same id)').waitFor();
+	await lost.getByRole('radio', { name: 'Keep mine' }).focus();
+	await press('Space');
+	await page.getByRole('button', { name: 'Preview all of it' }).focus();
+	await press('Enter');
+	const plan = page.getByRole('dialog', { name: 'Carry over to 1.5' });
+	await plan.getByRole('row', { name: /Kittiwake.*hull.*206.*220/ }).waitFor();
+	await plan.getByRole('row', { name: /Heron triple.*cold_start.*-14/ }).waitFor();
+	await planReady(page);
+	await press('Control+Enter');
+	await page.getByTestId('carried').getByText('Carry over to 1.5: done.').waitFor();
+	const carried = texts(await packed());
+	expect(carried['data/engines.ini']).toContain('cold_start = -14');
+	expect(carried['data/vessels.tsv']).toMatch(/^cutter_04\t3\t220\t24\t/m);
+	await page.getByRole('banner').getByText('1.5').waitFor();
+	// One step takes all of it back, the version of the game too.
+	await press('Control+z');
+	await said('Undone: Carry over to 1.5');
+	await page.getByRole('banner').getByText('1.4').waitFor();
+	expect(texts(await packed())).toEqual(before);
+});
+
+test('a mod without faults, carried, is loaded cleanly by the next version of the game; the list of it can be saved', async () => {
+	await at('carry');
+	await page.getByTestId('game').waitFor();
+	// What the demo plants is mended first.
+	await apply({
+		do: 'cells',
+		kind: 'vessel',
+		cells: [{ id: 'cutter_07', field: 'engine', value: 'triple_6' }]
+	});
+	await apply({ do: 'cells', kind: 'vessel', cells: [{ id: 'lifeboat_03', field: 'deck', value: '' }] });
+	await apply({ do: 'remove', kind: 'vessel', id: 'barge_09' });
+	await at('carry');
+	await page.getByText('Nothing is left here.').or(page.getByRole('listitem').first()).first().waitFor();
+	const href = await page.getByRole('link', { name: 'Save the list' }).getAttribute('href');
+	const list = await (await fetch(`${use.server.address}${href}`)).text();
+	expect(list).toContain('# Gannet Sound: carried over to 1.5');
+	expect(list).toContain('## Carried over');
+	await page.getByRole('button', { name: /^Preview/ }).click();
+	await planReady(page);
+	await press('Control+Enter');
+	await page.getByTestId('carried').waitFor();
+	const game = join(folder, 'game');
+	cpSync(next, game, { recursive: true });
+	const files = await packed();
+	for (const [path, bytes] of Object.entries(files)) {
+		const to = join(game, 'mods/longline', path.replace(/^longline\//, ''));
+		if (path.endsWith('/')) continue;
+		mkdirSync(dirname(to), { recursive: true });
+		writeFileSync(to, bytes);
+	}
+	expect(existsSync(join(game, 'mods/longline/mod.json'))).toBe(true);
+	writeFileSync(join(game, 'load-order.json'), '{"mods":["longline"]}');
+	const { log } = loadGame(game);
+	expect(log.filter(({ level }) => level === 'DROPPED' || level === 'REFUSED')).toEqual([]);
+});
