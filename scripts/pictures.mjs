@@ -25,7 +25,7 @@ export async function withDemo(work) {
 	});
 	const database = await startPostgres(home, { throwaway: true });
 	const port = await freePort();
-	const app = startApp({ url: database.url, home, port, demo: true });
+	const app = startApp({ url: database.url, home, port, demo: true, roots: tmpdir() });
 	try {
 		await untilReady(port, app);
 		const browser = await chromium.launch({

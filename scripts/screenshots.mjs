@@ -1,6 +1,9 @@
 // Makes docs/screenshots/ again from the demo data: one picture of each main view.
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { writeNext } from '../demo/next.mjs';
 import { withDemo } from './pictures.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -24,7 +27,6 @@ const VIEWS = [
 		}
 	],
 	['first', 'first', 'light'],
-	['list', 'list/tint/noon/falloff', 'light'],
 	['read', 'read/base/data/bays/knot/spawns/01-14.lst', 'light'],
 	[
 		'text',
@@ -64,6 +66,42 @@ const VIEWS = [
 	],
 	['guide', 'guide', 'light'],
 	['guide-kind', 'guide/call?field=where', 'light'],
+	[
+		'carry',
+		'carry',
+		'light',
+		async (page) => {
+			const next = mkdtempSync(join(tmpdir(), 'kettle-pictures-'));
+			writeNext(join(next, 'gannet-1.5'));
+			const post = (/** @type {string} */ path, /** @type {object} */ body) =>
+				page.evaluate(
+					async ([where, data]) =>
+						(
+							await fetch(`/p/gannet-sound/api/${where}`, {
+								method: 'POST',
+								headers: { 'content-type': 'application/json' },
+								body: data
+							})
+						).json(),
+					/** @type {[string, string]} */ ([path, JSON.stringify(body)])
+				);
+			for (const [id, field, value] of [
+				['cutter_04', 'hull', '206'],
+				['cutter_04', 'seats', '18']
+			])
+				await post('apply', { intention: { do: 'set', kind: 'vessel', id, field, value } });
+			await page.goto(new URL('setup', page.url()).href);
+			await page.getByRole('button', { name: 'Another version' }).first().click();
+			const folder = page.getByRole('textbox', { name: 'Folder or archive of the other version' });
+			await folder.fill(join(next, 'gannet-1.5'));
+			await page.getByRole('button', { name: 'Import as another version' }).click();
+			await page.getByRole('textbox', { name: 'Name of the version' }).fill('1.5');
+			await page.keyboard.press('Enter');
+			await page.getByRole('link', { name: 'Carry my mod over to it' }).click();
+			await page.getByRole('listitem', { name: 'Kittiwake, Hull' }).waitFor();
+			rmSync(next, { recursive: true });
+		}
+	],
 	['set-up', 'setup', 'light'],
 	['pack', 'pack', 'light'],
 	[
@@ -78,10 +116,14 @@ const VIEWS = [
 	['ledger', 'ledger', 'light', (page) => page.locator('summary').first().click()]
 ];
 
+/** All of them, or those that are named: `npm run screenshots carry`. */
+const wanted = process.argv.slice(2);
+
 await withDemo(async (browser, base) => {
 	for (const [name, path, theme, act] of VIEWS) {
+		if (wanted.length > 0 && !wanted.includes(name)) continue;
 		const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-		await page.addInitScript((wanted) => localStorage.setItem('theme', wanted), theme);
+		await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
 		await page.goto(`${base}/${path}`);
 		await page.locator('html[data-ready]').waitFor();
 		if (name === 'ledger') {

@@ -46,6 +46,7 @@ const PAGES = [
 	'/p/gannet-sound/tables/omen?ticket=omen%2Fwhite_gull',
 	'/p/gannet-sound/pages',
 	'/p/gannet-sound/clashes?only=all',
+	'/p/gannet-sound/carry',
 	'/p/gannet-sound/patch',
 	'/p/gannet-sound/inside/scripts/omens.lua',
 	'/p/gannet-sound/tables/nothing'
