@@ -52,7 +52,8 @@ test('each change is carried, taken over, to decide, or without a place; nothing
 	]);
 	expect(said.refreshed!.map(({ record, field, new: fresh }) => [record, field, fresh])).toEqual([
 		['cutter_04', 'hull', '110'],
-		['tug_02', 'speed', '12']
+		['tug_02', 'speed', '12'],
+		['mod.json', 'gameVersion', '1.5']
 	]);
 	expect(said.carried).toContainEqual(
 		expect.objectContaining({ record: 'cutter_04', field: 'speed', mine: '24', result: '24' })

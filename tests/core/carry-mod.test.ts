@@ -375,4 +375,29 @@ describe('a mod carried over', () => {
 			['sloop', '9']
 		]);
 	});
+
+	test('a translation of mine is put to the modder where the new version changed the main text', () => {
+		const guide = parseGuide(`guide: 1
+words: { kind: text, main: en, languages: { en: English, de: Deutsch } }
+kinds:
+  text: { title: Text, files: ['words/{language}/*.properties'], merge: record }
+`);
+		const base = (tug: string, raft: string) => ({
+			'words/en/boats.properties': `tug=${tug}\nraft=${raft}\n`,
+			'words/de/boats.properties': 'tug=Schlepper\nraft=Floss\n'
+		});
+		const before = stackOf(
+			base('Tug', 'Raft'),
+			bytes({ 'words/de/mine.properties': 'tug=Schleppkahn\nraft=Flachboot\n' }),
+			guide
+		);
+		const after = stackOf(base('Old tug', 'Raft'), new Map(), guide);
+		const { items, files } = carryMod(before, after);
+		expect(items.map(({ what, record, field, why }) => [what, record, field, why])).toEqual([
+			['undecided', 'tug', 'de', 'Only you changed it, but the new version changed the main text: Old tug'],
+			['carried', 'raft', 'de', 'Only you changed it.']
+		]);
+		expect(textsOf(files)).toEqual({ 'words/de/mine.properties': 'tug=Schleppkahn\nraft=Flachboot\n' });
+		expect(asked(carryMod(before, after, { prefer: 'mine' }).items)).toEqual([]);
+	});
 });

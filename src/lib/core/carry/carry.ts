@@ -1,8 +1,18 @@
 // My mod on a new version of the game: what only I changed stays, what only the game changed comes by itself, and what
 // both changed, or what has no place any more, is put to the modder.
-import type { FileContent } from '../change';
-import { myFiles } from '../edits';
-import { buildStack, isEditable, isGame, ownFiles, type Stack } from '../stack';
+import { applyPlan, type FileContent } from '../change';
+import { myFiles, NotPossible, planFor } from '../edits';
+import { EditRefused } from '../formats';
+import {
+	buildStack,
+	gameVersionOf,
+	identityOf,
+	isEditable,
+	isGame,
+	ownFiles,
+	UnsafeName,
+	type Stack
+} from '../stack';
 import { changeSteps, inOneGo, sameBytes, type GameChanges } from './changes';
 import { decide, type CarryItem, type Choice } from './decide';
 import { carryOther } from './files';
@@ -76,6 +86,33 @@ export const gameAlone = ({ layers, guide, pool }: Stack): Stack =>
 	buildStack(layers.filter(isGame), guide, pool);
 
 const NONE: GameChanges = { kinds: [], fields: [], records: [], files: [] };
+
+/** The file that says who my mod is, where it names the old version of the game: with the new one. */
+function versionFollowed(
+	before: Stack,
+	after: Stack,
+	files: ReadonlyMap<string, FileContent>
+): { path: string; content: FileContent; old: string; new: string } | null {
+	const path = after.guide.identity;
+	const [old, fresh] = [gameVersionOf(before), gameVersionOf(after)];
+	if (path === undefined || !files.has(path) || old === null || fresh === null || old === fresh) return null;
+	const stack = stackWith(after, files, []);
+	const identity = identityOf(stack, 'mod');
+	if (identity.gameVersion !== old) return null;
+	try {
+		const plan = planFor(
+			stack,
+			{ do: 'identify', identity: { ...identity, gameVersion: fresh } },
+			identity.name
+		);
+		const content = applyPlan(files, plan).get(path);
+		return content ? { path, content, old, new: fresh } : null;
+	} catch (fault) {
+		if (fault instanceof EditRefused || fault instanceof NotPossible || fault instanceof UnsafeName)
+			return null;
+		throw fault;
+	}
+}
 
 type Written = Map<readonly MyFile[], Map<string, FileContent> | string>;
 
@@ -173,6 +210,20 @@ export function* carrySteps(
 				what: 'homeless',
 				why: same ? `The new version already says all that this patch of ${target} does.` : why
 			});
+	const version = versionFollowed(before, bare, sorted);
+	if (version) {
+		sorted.set(version.path, version.content);
+		items.push({
+			...fileItem(version.path),
+			what: 'refreshed',
+			field: 'gameVersion',
+			old: version.old,
+			new: version.new,
+			mine: version.old,
+			result: version.new,
+			why: 'The version of the game that your mod is for.'
+		});
+	}
 	return { items, files: sorted, changes };
 }
 

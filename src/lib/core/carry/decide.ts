@@ -1,7 +1,15 @@
 // What becomes of each thing that my mod says: it stays, it follows the game, or it is put to the modder.
 import { z } from 'zod';
 import { fieldOf, mentionsIn, withMention } from '../guide';
-import { displayName, recordKey, unitOf, valueOf, type EffectiveRecord, type Stack } from '../stack';
+import {
+	displayName,
+	isEditable,
+	recordKey,
+	unitOf,
+	valueOf,
+	type EffectiveRecord,
+	type Stack
+} from '../stack';
 import type { GameChanges } from './changes';
 import { myRecords, valuesIn, type MyRecord } from './mine';
 import type { Moves } from './moves';
@@ -373,6 +381,15 @@ function decideUnits(
 	const all = unitsOf(rename(valuesIn(is)));
 	const result = new Map<string, Unit>(theirs);
 	const ownUnits = new Set<string>();
+	/** What a file of my mod says itself: the rest was never a copy. */
+	const held = new Set(
+		[...is!.values].flatMap(([path, { presence }]) =>
+			isEditable(presence.layer) ? [unitOf(moves.field(kind, path))] : []
+		)
+	);
+	const { words } = before.guide;
+	const main = words?.kind === kind ? words.main : undefined;
+	const mainChanged = main !== undefined && !sameUnit(old.get(main) ?? NONE, theirs.get(main) ?? NONE);
 	// What names a record is not among its values.
 	const keys = new Set([about?.key, deciding.after.guide.kinds[now.kind]?.key]);
 	for (const unit of new Set([...old.keys(), ...all.keys()])) {
@@ -381,7 +398,7 @@ function decideUnits(
 		const removed = !all.has(unit);
 		const changed = mine.has(unit) || (removed && before_.size > 0);
 		if (!changed) {
-			if (!sameUnit(before_, now_))
+			if (!sameUnit(before_, now_) && held.has(unit))
 				items.push(
 					item({
 						what: 'refreshed',
@@ -443,11 +460,15 @@ function decideUnits(
 		result.set(unit, merged.result);
 		if (sameUnit(merged.result, now_)) ownUnits.delete(unit);
 		const both = !sameUnit(before_, now_) && !sameUnit(value, now_);
+		// A translation of mine may no longer say what the main text says.
+		const stale = !both && mainChanged && unit !== main && !sameUnit(value, now_);
+		const asks =
+			gone && value.size > 0 ? 'homeless' : stale || (both && merged.by !== 'both') ? 'undecided' : null;
 		items.push(
 			item({
-				what: merged.what,
-				asks: gone && value.size > 0 ? 'homeless' : both && merged.by !== 'both' ? 'undecided' : null,
-				by: merged.by ?? null,
+				what: stale && side === undefined ? 'undecided' : merged.what,
+				asks,
+				by: merged.by ?? (stale && side === 'mine' ? 'mine' : null),
 				field: unit,
 				old: shown(before_),
 				new: shown(now_),
@@ -456,7 +477,9 @@ function decideUnits(
 				why: !both
 					? sameUnit(value, now_)
 						? 'The new version has the same.'
-						: 'Only you changed it.'
+						: stale
+							? `Only you changed it, but the new version changed the main text: ${shown(theirs.get(main!) ?? NONE) ?? ''}`
+							: 'Only you changed it.'
 					: merged.by === 'both'
 						? 'Both changed the list; the changes do not touch each other.'
 						: 'You and the new version both changed it.'
