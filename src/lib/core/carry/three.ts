@@ -1,5 +1,6 @@
 // Three states of one thing: the old version's, the new version's and mine. What only one side changed counts by itself.
 import { diff3Merge } from 'node-diff3';
+import { joinedTexts } from '../change';
 import { unitOf } from '../stack';
 
 /** What counts where the game and my mod both changed a value. */
@@ -41,6 +42,9 @@ const listOf = (unit: string, items: readonly Unit[]): Map<string, string> =>
 		)
 	);
 
+/** Items of a list that are merged one by one. */
+const MOST_ITEMS = 2000;
+
 /**
  * A list after the changes of both sides, item by item; null where they touch each other.
  * @param joins whether items that both put at the same place are taken one behind the other
@@ -52,6 +56,8 @@ export function mergedItems<T>(
 	keyOf: (item: T) => string,
 	joins = false
 ): T[] | null {
+	// What is compared item by item takes its time where many are alike.
+	if (Math.max(mine.length, old.length, theirs.length) > MOST_ITEMS) return null;
 	const known = new Map<string, T>();
 	const keys = (items: readonly T[]) =>
 		items.map((item) => {
@@ -144,7 +150,6 @@ export function mergeUnit(
 
 /** A text after the changes of both sides, line by line; null where they touch each other. */
 export function mergeLines(mine: string, old: string, theirs: string): string | null {
-	const lines = (text: string) => text.split(/(?<=\n)/);
-	const merged = mergedItems(lines(mine), lines(old), lines(theirs), (line) => line);
-	return merged && merged.join('');
+	const joined = joinedTexts(old, mine, theirs);
+	return typeof joined === 'string' ? joined : null;
 }
