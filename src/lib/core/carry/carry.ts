@@ -14,7 +14,7 @@ import {
 	type Stack
 } from '../stack';
 import { changeSteps, inOneGo, sameBytes, type GameChanges } from './changes';
-import { decide, type CarryItem, type Choice } from './decide';
+import { decide, itemOf, type CarryItem, type Choice } from './decide';
 import { carryOther } from './files';
 import { withoutMine } from './mine';
 import { movesOf } from './moves';
@@ -65,21 +65,8 @@ function isUnchanged(before: Stack, after: Stack): boolean {
 }
 
 /** What is said of a file of my mod as a whole. */
-const fileItem = (path: string): Omit<CarryItem, 'what' | 'why'> => ({
-	key: JSON.stringify([null, path, null]),
-	kind: null,
-	record: path,
-	name: path,
-	from: null,
-	field: null,
-	old: null,
-	new: null,
-	mine: null,
-	result: null,
-	by: null,
-	asks: null,
-	candidates: []
-});
+const fileItem = (path: string, about: Pick<CarryItem, 'what' | 'why'> & Partial<CarryItem>): CarryItem =>
+	itemOf({ key: JSON.stringify([null, path, null]), kind: null, record: path, name: path, ...about });
 
 /** The game without other layers: what these still say tells nothing of what it changed. */
 export const gameAlone = ({ layers, guide, pool }: Stack): Stack =>
@@ -168,11 +155,13 @@ export function* carrySteps(
 		}
 		for (const { path } of group) {
 			files.set(path, own.get(path)!);
-			items.push({
-				...fileItem(path),
-				what: 'undecided',
-				why: `It stays as it is, for what is to become of its records could not be written into it. ${result} Edit it by hand.`
-			});
+			items.push(
+				fileItem(path, {
+					what: 'undecided',
+					asks: null,
+					why: `It stays as it is, for what is to become of its records could not be written into it. ${result} Edit it by hand.`
+				})
+			);
 		}
 	}
 	for (const [path, file] of ownFiles(before.mine?.files ?? new Map())) {
@@ -193,36 +182,41 @@ export function* carrySteps(
 		const { kind, id, from } = want;
 		// What stays as it is, because it could not be written, is told already.
 		if (from.is?.presences.some(({ path }) => kept.has(path))) continue;
-		items.push({
-			...fileItem(id),
-			key: JSON.stringify([kind, from.id, null]),
-			kind,
-			what: 'undecided',
-			why: `It is not as it is to be: ${why} Edit it by hand.`
-		});
+		items.push(
+			fileItem(id, {
+				key: JSON.stringify([kind, from.id, null]),
+				kind,
+				what: 'undecided',
+				asks: null,
+				why: `It is not as it is to be: ${why} Edit it by hand.`
+			})
+		);
 	}
 	// Patch files of mine may not fit the new version any more.
 	const had = new Set(before.mine?.unapplied?.map(({ path }) => path));
 	for (const { path, target, why, same } of stackWith(bare, sorted, []).mine?.unapplied ?? [])
 		if (!had.has(path))
-			items.push({
-				...fileItem(path),
-				what: 'homeless',
-				why: same ? `The new version already says all that this patch of ${target} does.` : why
-			});
+			items.push(
+				fileItem(path, {
+					what: 'homeless',
+					asks: null,
+					why: same ? `The new version already says all that this patch of ${target} does.` : why
+				})
+			);
 	const version = versionFollowed(before, bare, sorted);
 	if (version) {
 		sorted.set(version.path, version.content);
-		items.push({
-			...fileItem(version.path),
-			what: 'refreshed',
-			field: 'gameVersion',
-			old: version.old,
-			new: version.new,
-			mine: version.old,
-			result: version.new,
-			why: 'The version of the game that your mod is for.'
-		});
+		items.push(
+			fileItem(version.path, {
+				what: 'refreshed',
+				field: 'gameVersion',
+				old: version.old,
+				new: version.new,
+				mine: version.old,
+				result: version.new,
+				why: 'The version of the game that your mod is for.'
+			})
+		);
 	}
 	return { items, files: sorted, changes };
 }

@@ -30,7 +30,7 @@ export interface CarryItem {
 	/** The same for the same thing, however the versions are: what is chosen for it is kept under this. */
 	key: string;
 	what: 'carried' | 'refreshed' | 'undecided' | 'homeless';
-	/** What of it is put to the modder, also where that is chosen by now. */
+	/** What of it can be chosen by the modder, also where that is done by now; null where nothing can. */
 	asks: 'undecided' | 'homeless' | null;
 	/** Null for a file that is not data. */
 	kind: string | null;
@@ -51,6 +51,22 @@ export interface CarryItem {
 	why: string;
 	candidates: Candidate[];
 }
+
+/** An item of which only some things are said. */
+export const itemOf = (
+	about: Partial<CarryItem> & Pick<CarryItem, 'key' | 'what' | 'kind' | 'record' | 'name' | 'why'>
+): CarryItem => ({
+	asks: about.what === 'undecided' || about.what === 'homeless' ? about.what : null,
+	from: null,
+	field: null,
+	old: null,
+	new: null,
+	mine: null,
+	result: null,
+	by: null,
+	candidates: [],
+	...about
+});
 
 /** What is chosen for an item: one side, both changes, a value, another record in its place, or that it is let go. */
 export const choiceSchema = z.union([
@@ -187,22 +203,15 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 	const there = place && after.tables.get(place.kind)?.byId.get(place.id);
 	const now = { kind: place?.kind ?? kind, id: place?.id ?? id };
 	const named = is ?? was!;
-	const item = (about: Partial<CarryItem> & Pick<CarryItem, 'what' | 'why'>): CarryItem => ({
-		key: keyOf(kind, id, about.field ?? null),
-		kind: now.kind,
-		record: now.id,
-		name: there ? displayName(after, there) : displayName(before, named),
-		from: now.kind === kind && now.id === id ? null : id,
-		field: null,
-		old: null,
-		new: null,
-		mine: null,
-		result: null,
-		by: null,
-		asks: about.what === 'undecided' || about.what === 'homeless' ? about.what : null,
-		candidates: [],
-		...about
-	});
+	const item = (about: Partial<CarryItem> & Pick<CarryItem, 'what' | 'why'>): CarryItem =>
+		itemOf({
+			key: keyOf(kind, id, about.field ?? null),
+			kind: now.kind,
+			record: now.id,
+			name: there ? displayName(after, there) : displayName(before, named),
+			from: now.kind === kind && now.id === id ? null : id,
+			...about
+		});
 	const missing: Missing = (field, value, gone, kinds) => {
 		const key = keyOf(kind, id, `${field} → ${gone}`);
 		const chosen = choices?.get(key);

@@ -4,7 +4,7 @@ import { applyPatch, filePatch, PatchFault } from '../patch';
 import { fileContent, type LayerFile, type Stack } from '../stack';
 import { digestOf } from '../text';
 import { sameBytes } from './changes';
-import type { CarryItem, Choice } from './decide';
+import { itemOf, type CarryItem, type Choice } from './decide';
 import type { Moves } from './moves';
 import { mergeLines, type Prefer } from './three';
 import { belowFile } from './write';
@@ -56,22 +56,22 @@ export function carryOther(
 	const theirs = belowFile(after, to);
 	const key = JSON.stringify([null, path, null]);
 	const choice = choices?.get(key) ?? prefer;
-	const item = (about: Pick<CarryItem, 'what' | 'why'> & Partial<CarryItem>): CarryItem => ({
-		key,
-		kind: null,
-		record: to,
-		name: to,
-		from: to === path ? null : path,
-		field: null,
-		old: null,
-		new: null,
-		mine: null,
-		result: null,
-		by: null,
-		asks: about.what === 'undecided' || about.what === 'homeless' ? about.what : null,
-		candidates: [],
-		...about
-	});
+	const item = (about: Pick<CarryItem, 'what' | 'why'> & Partial<CarryItem>): CarryItem =>
+		itemOf({ key, kind: null, record: to, name: to, from: to === path ? null : path, ...about });
+	/** Both sides have a version of their own: one of them as a whole. */
+	const eitherOf = (at: string, why: string): FileCarried =>
+		choice === 'theirs'
+			? { path: at, content: null, item: item({ what: 'carried', by: 'theirs', asks: 'undecided', why }) }
+			: {
+					path: at,
+					content: keep,
+					item: item({
+						what: choice === 'mine' ? 'carried' : 'undecided',
+						by: choice === 'mine' ? 'mine' : null,
+						asks: 'undecided',
+						why
+					})
+				};
 	const keep = fileContent(mine);
 	if (!old) {
 		if (!theirs) return { path, content: keep, item: null };
@@ -81,28 +81,7 @@ export function carryOther(
 				content: null,
 				item: item({ what: 'refreshed', why: 'The new version has the same file.' })
 			};
-		if (choice === 'theirs')
-			return {
-				path,
-				content: null,
-				item: item({
-					what: 'carried',
-					by: 'theirs',
-					asks: 'undecided',
-					why: 'The new version brings a file of its own.'
-				})
-			};
-		const decided = choice === 'mine';
-		return {
-			path,
-			content: keep,
-			item: item({
-				what: decided ? 'carried' : 'undecided',
-				by: decided ? 'mine' : null,
-				asks: 'undecided',
-				why: 'Your mod adds this file, and the new version now has one of the same name.'
-			})
-		};
+		return eitherOf(path, 'Your mod adds this file, and the new version now has one of the same name.');
 	}
 	if (sameBytes(mine, old))
 		return {
@@ -147,26 +126,5 @@ export function carryOther(
 			})
 		};
 	}
-	if (choice === 'theirs')
-		return {
-			path: to,
-			content: null,
-			item: item({
-				what: 'carried',
-				by: 'theirs',
-				asks: 'undecided',
-				why: 'You and the new version both changed it.'
-			})
-		};
-	const decided = choice === 'mine';
-	return {
-		path: to,
-		content: keep,
-		item: item({
-			what: decided ? 'carried' : 'undecided',
-			by: decided ? 'mine' : null,
-			asks: 'undecided',
-			why: 'You and the new version both changed it, in the same places.'
-		})
-	};
+	return eitherOf(to, 'You and the new version both changed it, in the same places.');
 }

@@ -7,11 +7,8 @@
 		$props();
 
 	const name = $derived(item.fieldTitle === null ? item.name : `${item.name}, ${item.fieldTitle}`);
+	/** What could not be written, or is no file of data, has nothing to choose. */
 	const decidable = $derived(item.asks !== null);
-	/** A file that could not be written has nothing to choose. */
-	const isStuck = $derived(
-		item.kind === null && item.what === 'undecided' && /Edit it by hand/.test(item.why)
-	);
 	const said = (value: string | null) => (value === null || value === '' ? 'nothing' : value);
 	interface Offer {
 		choice: Choice;
@@ -90,7 +87,7 @@
 			</div>
 		</dl>
 	{/if}
-	{#if decidable && !isStuck}
+	{#if decidable}
 		<fieldset class="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1 text-[13px]">
 			<legend class="sr-only">{name}: what is to become of it</legend>
 			{#each offers as offer (JSON.stringify(offer.choice))}

@@ -62,10 +62,8 @@
 	);
 	const open = $derived((shown?.counts.undecided ?? 0) + (shown?.counts.homeless ?? 0));
 
-	const rule = (choice: Choice) =>
-		choose(
-			(shown?.items ?? []).filter(({ what }) => what === 'undecided').map(({ key }) => ({ key, choice }))
-		);
+	const left = $derived(shown?.items.filter(({ what, asks }) => what === 'undecided' && asks) ?? []);
+	const rule = (choice: Choice) => choose(left.map(({ key }) => ({ key, choice })));
 	const preview = () => {
 		if (shown) plan = { do: 'carry', to: shown.to, from: shown.from, called: shown.title };
 	};
@@ -147,7 +145,7 @@
 			<button class="press main" onclick={preview}
 				>{open === 0 ? 'Preview all of it' : `Preview, with ${counted(open, 'thing')} still open`}</button
 			>
-			{#if shown.counts.undecided > 0}
+			{#if left.length > 0}
 				<button class="press" onclick={() => void rule('mine')}>Mine for all that is left</button>
 				<button class="press" onclick={() => void rule('theirs')}>The new version’s</button>
 				<button class="press" onclick={() => void rule('on-top')}>My changes on top</button>
