@@ -400,4 +400,40 @@ kinds:
 		expect(textsOf(files)).toEqual({ 'words/de/mine.properties': 'tug=Schleppkahn\nraft=Flachboot\n' });
 		expect(asked(carryMod(before, after, { prefer: 'mine' }).items)).toEqual([]);
 	});
+
+	test('a reference follows a record that has another id now; one that was only detected is put to the modder', () => {
+		const boats = (id: string) => JSON.stringify([{ id, speed: '31', hull: '207', harbour: 'fathom_7' }]);
+		const base = (id: string) => ({
+			'data/boats/0.json': boats(id),
+			'data/crew/0.csv': 'id,boat,pay\ncook,,2\n'
+		});
+		const mod = bytes({ 'data/crew/0.csv': 'id,boat,pay\nmate,cutter_4,3\n' });
+		const carriedBy = (guide: ReturnType<typeof guideOf>, options: CarryOptions = {}) =>
+			carryMod(
+				stackOf(base('cutter_4'), mod, guide),
+				stackOf(base('old_cutter_4'), new Map(), guide),
+				options
+			);
+		const written = guideOf('record', 'record');
+		const { items, files } = carriedBy(written);
+		expect(asked(items)).toEqual([]);
+		expect(textsOf(files)['data/crew/0.csv']).toContain('mate,old_cutter_4,3');
+		const detected = structuredClone(written);
+		detected.kinds.crew!.fields.boat!.reference!.found = {
+			sure: 0.9,
+			because: 'all values are ids of boats'
+		};
+		const [open, ...others] = asked(carriedBy(detected).items);
+		expect([open!.what, open!.why, open!.candidates[0]!.value, others]).toEqual([
+			'homeless',
+			'It seems to refer to cutter_4, which has another id now.',
+			'old_cutter_4',
+			[]
+		]);
+		expect(textsOf(carriedBy(detected).files)['data/crew/0.csv']).toContain('mate,cutter_4,3');
+		const place = { place: { kind: 'boat', id: 'old_cutter_4' } };
+		const chosen = carriedBy(detected, { choices: new Map([[open!.key, place]]) });
+		expect(asked(chosen.items)).toEqual([]);
+		expect(textsOf(chosen.files)['data/crew/0.csv']).toContain('mate,old_cutter_4,3');
+	});
 });

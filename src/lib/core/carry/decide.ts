@@ -114,11 +114,17 @@ const fullOf = (units: ReadonlyMap<string, Unit>): Map<string, string> =>
 
 const NONE: Unit = new Map();
 
-/** A path under another name of what it begins with. */
-const renamedPath = (path: string, moves: Moves, kind: string): string => moves.field(kind, path);
-
-/** Hears of a reference to a record that the new version does not have; gives the id that is chosen in its place, or null. */
-type Missing = (field: string, value: string, id: string, kinds: readonly string[]) => string | null;
+/**
+ * Hears of a reference to a record that the new version does not have; gives the id that is chosen in its place, or null.
+ * @param likely the record that it is now, where the reference was only detected: a guess never writes
+ */
+type Missing = (
+	field: string,
+	value: string,
+	id: string,
+	kinds: readonly string[],
+	likely?: { kind: string; id: string }
+) => string | null;
 
 /** Values with each reference to a record that has another id naming that. */
 function followed(
@@ -142,8 +148,12 @@ function followed(
 				if (target === undefined || kinds.some((one) => after.tables.get(one)?.byId.has(mention.id)))
 					continue;
 				const now = moves.record(target, mention.id);
-				if (now && kinds.includes(now.kind)) next = withMention(reference, next, mention, now.id);
-				else if (below.tables.get(target)?.byId.has(mention.id)) {
+				const isKnown = now !== undefined && kinds.includes(now.kind);
+				if (isKnown && !reference.found) next = withMention(reference, next, mention, now.id);
+				else if (isKnown) {
+					const other = gone(path, value, mention.id, kinds, now);
+					if (other !== null) next = withMention(reference, next, mention, other);
+				} else if (below.tables.get(target)?.byId.has(mention.id)) {
 					const other = gone(path, value, mention.id, kinds);
 					if (other !== null) next = withMention(reference, next, mention, other);
 				}
@@ -210,30 +220,38 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 			record: now.id,
 			name: there ? displayName(after, there) : displayName(before, named),
 			from: now.kind === kind && now.id === id ? null : id,
-			...about
+			...about,
+			// A record under another id was found by what it says.
+			why:
+				place && place.sure < 1
+					? `${about.why} It was ${id} before, ${Math.round(place.sure * 100)} % sure.`
+					: about.why
 		});
-	const missing: Missing = (field, value, gone, kinds) => {
+	const missing: Missing = (field, value, gone, kinds, likely) => {
 		const key = keyOf(kind, id, `${field} → ${gone}`);
 		const chosen = choices?.get(key);
 		const other = typeof chosen === 'object' && 'place' in chosen ? chosen.place.id : null;
 		const settled = other !== null || chosen === 'mine';
+		const near = kinds.flatMap((target) => moves.candidates(target, gone));
 		const one = item({
 			what: settled ? 'carried' : 'homeless',
-			asks: 'homeless',
 			by: settled ? 'chosen' : null,
+			asks: 'homeless',
 			key,
 			field: moves.field(kind, field),
 			mine: value,
 			result: other ?? value,
-			why: `It refers to ${gone}, which the new version does not have.`,
-			candidates: kinds
-				.flatMap((target) => moves.candidates(target, gone))
-				.map(({ kind: near, id: there_, because }) => ({
-					kind: near,
-					value: there_,
+			why: likely
+				? `It seems to refer to ${gone}, which has another id now.`
+				: `It refers to ${gone}, which the new version does not have.`,
+			candidates: [...(likely ? [{ ...likely, because: 'it is the same record' }] : []), ...near].map(
+				({ kind: target, id: value_, because }) => ({
+					kind: target,
+					value: value_,
 					because,
-					fits: kinds.includes(near)
-				}))
+					fits: kinds.includes(target)
+				})
+			)
 		});
 		lost.set(one, { id: gone, kinds });
 		items.push(one);
@@ -375,7 +393,7 @@ function decideUnits(
 	const { kind, id, was, is } = own;
 	const about = before.guide.kinds[kind];
 	const rename = (values: ReadonlyMap<string, string>) =>
-		new Map([...values].map(([path, value]) => [renamedPath(path, moves, kind), value]));
+		new Map([...values].map(([path, value]) => [moves.field(kind, path), value]));
 	// Layers of others may still have the old names.
 	const [old, theirs] = [unitsOf(rename(valuesIn(was))), unitsOf(rename(valuesIn(there)))];
 	const asWas = unitsOf(valuesIn(was));
