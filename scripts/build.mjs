@@ -43,6 +43,8 @@ async function bundle(outfile, entry, more) {
 		format: 'esm',
 		target: 'node20',
 		packages: 'external',
+		// What is bundled is taken as modules, where a package has them: others may ask for their parts in ways of their own.
+		mainFields: ['module', 'main'],
 		alias: { $core: join(root, 'src/lib/core') },
 		logLevel: 'warning',
 		...more

@@ -13,6 +13,7 @@ import { clashesOf } from '$core/layers';
 import { assembleStack, type LayerBytes } from '$core/model';
 import type { Stack } from '$core/stack';
 import { digestOf } from '$core/text';
+import { runs } from '../runs';
 
 const require = createRequire(import.meta.url);
 
@@ -218,7 +219,7 @@ describe('patch files of a layer', () => {
 						for (const [path, { value, presence }] of all)
 							if (presence.layer.id === 'base') expect(before.get(id)?.get(path)).toBe(value);
 				}),
-				{ numRuns: 200 }
+				{ numRuns: runs(200) }
 			);
 		}
 	);
