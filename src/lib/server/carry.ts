@@ -73,12 +73,26 @@ function targetOf(model: Model, to: string): Promise<Target> {
 	return found;
 }
 
+/** What was worked out last for a state of a project: a preview and the page ask for the same. */
+const last = new WeakMap<Model, { key: string; carried: Promise<Target & Carried> }>();
+
 async function carriedTo(q: Queries, model: Model, to: string): Promise<Target & Carried> {
-	const target = await targetOf(model, to);
 	const choices = await readChoices(q, model.project.slug, to);
-	const { changes } = target;
-	const carried = await inSteps(carrySteps(model.stack, target.after, { changes, choices }));
-	return { ...target, ...carried };
+	const key = JSON.stringify([to, ...choices]);
+	const known = last.get(model);
+	if (known?.key === key) return known.carried;
+	const carried = (async () => {
+		const target = await targetOf(model, to);
+		const { changes } = target;
+		return {
+			...target,
+			...(await inSteps(carrySteps(model.stack, target.after, { changes, choices })))
+		};
+	})();
+	last.set(model, { key, carried });
+	// What could not be worked out is worked out again when it is asked for.
+	carried.catch(() => last.delete(model));
+	return carried;
 }
 
 /** Items that are shown of each sort. */

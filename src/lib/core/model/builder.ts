@@ -121,6 +121,7 @@ const AT_ONCE = 100;
 function isSameLayer(a: Layer, b: Layer): boolean {
 	if (a.title !== b.title || a.owner !== b.owner || a.on !== b.on || a.option !== b.option) return false;
 	if (a.files.size !== b.files.size || a.paths?.size !== b.paths?.size) return false;
+	if (JSON.stringify(a.unapplied) !== JSON.stringify(b.unapplied)) return false;
 	for (const [path, file] of b.files) if (a.files.get(path) !== file) return false;
 	for (const path of b.paths ?? []) if (!a.paths?.has(path)) return false;
 	return true;

@@ -5,7 +5,7 @@ import type { Queries } from './pool';
 /** The choices for a version, by the keys of what they are for. */
 export async function readChoices(q: Queries, slug: string, layer: string): Promise<Map<string, Choice>> {
 	const { rows } = await q.query<{ key: string; choice: unknown }>(
-		'select key, choice from carry_choices where project = $1 and layer = $2',
+		'select key, choice from carry_choices where project = $1 and layer = $2 order by key',
 		[slug, layer]
 	);
 	return new Map(rows.map(({ key, choice }) => [key, choiceSchema.parse(choice)]));
