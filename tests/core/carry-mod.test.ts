@@ -400,6 +400,9 @@ kinds:
 		]);
 		expect(textsOf(files)).toEqual({ 'words/de/mine.properties': 'tug=Schleppkahn\nraft=Flachboot\n' });
 		expect(asked(carryMod(before, after, { prefer: 'mine' }).items)).toEqual([]);
+		const theirs = carryMod(before, after, { prefer: 'theirs' });
+		expect(asked(theirs.items)).toEqual([]);
+		expect(textsOf(theirs.files)).toEqual({ 'words/de/mine.properties': 'raft=Flachboot\n' });
 	});
 
 	test('a reference follows a record that has another id now; one that was only detected is put to the modder', () => {
@@ -436,5 +439,42 @@ kinds:
 		const chosen = carriedBy(detected, { choices: new Map([[open!.key, place]]) });
 		expect(asked(chosen.items)).toEqual([]);
 		expect(textsOf(chosen.files)['data/crew/0.csv']).toContain('mate,old_cutter_4,3');
+	});
+
+	test('a field that is gone cannot be kept in a table; a file that is gone can be; letters that the encoding lacks are told', () => {
+		const guide = guideOf('record', 'record');
+		const latin = (text: string) => Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+		const game = (crew: string, note: Uint8Array | null): Map<string, Uint8Array> =>
+			new Map([
+				...bytes({ 'data/boats/0.json': '[{"id": "cutter"}]', 'data/crew/0.csv': crew }),
+				...(note ? [['notes.txt', note] as const] : [])
+			]);
+		const stack = (files: Map<string, Uint8Array>, mod: Map<string, Uint8Array> = new Map()) =>
+			assembleStack(
+				[
+					{ id: 'base', title: 'Base', owner: 'game', files },
+					{ id: 'mine', title: 'Mine', owner: 'me', files: mod }
+				],
+				guide
+			);
+		const old = 'id,pay,rank\nmate,3,a\ncook,4,b\nbosun,5,c\n';
+		const mod = bytes({ 'data/crew/0.csv': 'id,pay,rank\nmate,3,z\n', 'notes.txt': 'one\ntwo ★\nthree\n' });
+		const before = stack(game(old, latin('one\ntwo\nthree\n')), mod);
+		const after = stack(game('id,pay\nmate,9\ncook,4\nbosun,5\n', latin('one\ntwo\nthree\nfour \xe9\n')));
+		const first = carryMod(before, after);
+		const rank = asked(first.items).find(({ field }) => field === 'rank')!;
+		expect([rank.what, rank.mine, rank.result]).toEqual(['homeless', 'z', null]);
+		expect(textsOf(first.files)['data/crew/0.csv']).toBeUndefined();
+		const kept = carryMod(before, after, { choices: new Map([[rank.key, 'mine']]) });
+		expect(asked(kept.items).map(({ field, what }) => [field, what])).toContainEqual(['rank', 'homeless']);
+		// The star is in no encoding that the new version's letters are in: my file stays as it is.
+		const note = first.items.find(({ record }) => record === 'notes.txt')!;
+		expect(note.what).toBe('undecided');
+		expect(textsOf(first.files)['notes.txt']).toBe('one\ntwo ★\nthree\n');
+		const without = stack(game('id,pay\nmate,9\n', null));
+		const gone = carryMod(before, without).items.find(({ record }) => record === 'notes.txt')!;
+		expect(gone.what).toBe('homeless');
+		const mine = carryMod(before, without, { choices: new Map([[gone.key, 'mine']]) });
+		expect(mine.items.find(({ record }) => record === 'notes.txt')!.what).toBe('carried');
 	});
 });

@@ -51,6 +51,7 @@ async function work(model: Model, to: string): Promise<Target> {
 	const base = model.layers.find(({ owner }) => owner === 'game');
 	const row = rows.find(({ id, besideOf }) => id === to && besideOf === base?.id);
 	const beside = row && (await besideStack(model, to));
+	if (to === base?.id) throw new NotThere('This version is already in use.');
 	if (!beside) throw new NotThere('There is no such version of the game. Import it under Set up.');
 	const after = stackOn(model, beside.stack.layers[0]!, beside.stack.guide);
 	return {

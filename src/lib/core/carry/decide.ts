@@ -13,7 +13,7 @@ import {
 import type { GameChanges } from './changes';
 import { myRecords, valuesIn, type MyRecord } from './mine';
 import type { Moves } from './moves';
-import { mergeUnit, sameUnit, unitsOf, type Prefer, type Unit } from './three';
+import { mergeUnit, sameUnit, unitsOf, type Merged, type Prefer, type Unit } from './three';
 
 /** Something that a thing without a place could be now. */
 export interface Candidate {
@@ -45,6 +45,8 @@ export interface CarryItem {
 	new: string | null;
 	mine: string | null;
 	result: string | null;
+	/** Whether these are the items of a list: no single value can be put in its place. */
+	list: boolean;
 	/** What counted, where both sides changed it. */
 	by: Prefer | 'both' | 'chosen' | null;
 	/** A sentence. */
@@ -63,6 +65,7 @@ export const itemOf = (
 	new: null,
 	mine: null,
 	result: null,
+	list: false,
 	by: null,
 	candidates: [],
 	...about
@@ -442,9 +445,14 @@ function decideUnits(
 		const value = mine.get(unit) ?? NONE;
 		ownUnits.add(unit);
 		const from = unit;
-		const choice = choices?.get(keyOf(kind, id, unit));
+		const isList = [before_, now_, value].some((one) => [...one.keys()].some((path) => path !== unit));
+		const chosen = choices?.get(keyOf(kind, id, unit));
+		// A list is no single value.
+		const choice = isList && typeof chosen === 'object' ? undefined : chosen;
 		const gone = now_.size === 0 && before_.size > 0 && moves.fieldGone(kind, unit);
-		if (gone && value.size > 0 && choice !== 'mine' && choice !== 'let-go') {
+		// A table without the column cannot keep it.
+		const keeps = choice === 'mine' && !isColumnar(deciding, now.kind);
+		if (gone && value.size > 0 && !keeps && choice !== 'let-go') {
 			items.push(
 				item({
 					what: 'homeless',
@@ -458,8 +466,10 @@ function decideUnits(
 						.map(({ path, because }) => ({ kind: null, value: path, because, fits: false }))
 				})
 			);
-			if (isColumnar(deciding, now.kind)) result.delete(unit);
-			else result.set(unit, value);
+			if (isColumnar(deciding, now.kind)) {
+				result.delete(unit);
+				ownUnits.delete(unit);
+			} else result.set(unit, value);
 			continue;
 		}
 		if (choice === 'let-go' || (typeof choice === 'object' && 'value' in choice)) {
@@ -483,19 +493,24 @@ function decideUnits(
 		const field = fieldOf(about, unit);
 		const separator = field?.separator ?? field?.reference?.list ?? null;
 		const side = typeof choice === 'string' ? choice : prefer;
-		const merged = mergeUnit(unit, { old: before_, theirs: now_, mine: value }, separator, side);
-		result.set(unit, merged.result);
-		if (sameUnit(merged.result, now_)) ownUnits.delete(unit);
 		const both = !sameUnit(before_, now_) && !sameUnit(value, now_);
 		// A translation of mine may no longer say what the main text says.
 		const stale = !both && mainChanged && unit !== main && !sameUnit(value, now_);
+		const merged: Merged = !stale
+			? mergeUnit(unit, { old: before_, theirs: now_, mine: value }, separator, side)
+			: side === 'mine' || side === 'theirs'
+				? { what: 'carried', result: side === 'mine' ? value : now_, by: side }
+				: { what: 'undecided', result: value };
+		result.set(unit, merged.result);
+		if (sameUnit(merged.result, now_)) ownUnits.delete(unit);
 		const asks =
 			gone && value.size > 0 ? 'homeless' : stale || (both && merged.by !== 'both') ? 'undecided' : null;
 		items.push(
 			item({
-				what: stale && side === undefined ? 'undecided' : merged.what,
+				what: merged.what,
 				asks,
-				by: merged.by ?? (stale && side === 'mine' ? 'mine' : null),
+				list: isList,
+				by: merged.by ?? null,
 				field: unit,
 				old: shown(before_),
 				new: shown(now_),

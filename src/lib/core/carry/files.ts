@@ -2,7 +2,7 @@
 import { bytesOf, type FileContent } from '../change';
 import { applyPatch, filePatch, PatchFault } from '../patch';
 import { fileContent, type LayerFile, type Stack } from '../stack';
-import { digestOf } from '../text';
+import { digestOf, textLike, Unwritable } from '../text';
 import { sameBytes } from './changes';
 import { itemOf, type CarryItem, type Choice } from './decide';
 import type { Moves } from './moves';
@@ -16,19 +16,25 @@ export interface FileCarried {
 	item: CarryItem | null;
 }
 
+/** My changes of a file put where they surely belong in another version of it; null where that is not sure. */
+function patched(mine: LayerFile, old: LayerFile, theirs: LayerFile): FileContent | null {
+	const patch = filePatch(mine.path, fileContent(old), fileContent(mine));
+	if (!patch) return null;
+	const { applied, files } = applyPatch({ files: [patch] }, () => fileContent(theirs));
+	return (applied && files[0]?.after) || null;
+}
+
 /** My changes of a text put into the new version's: by lines, else by what stands around them; null where neither is sure. */
 function mergedText(mine: LayerFile, old: LayerFile, theirs: LayerFile): FileContent | null {
 	if (!mine.text || !old.text || !theirs.text) return null;
 	const text = mergeLines(mine.text.text, old.text.text, theirs.text.text);
-	if (text !== null) return { ...theirs.text, text };
 	try {
-		const patch = filePatch(mine.path, fileContent(old), fileContent(mine));
-		if (!patch) return null;
-		const result = applyPatch({ files: [patch] }, () => fileContent(theirs));
-		const [one] = result.files;
-		return result.applied && one?.after ? one.after : null;
+		const merged = text === null ? patched(mine, old, theirs) : textLike(text, theirs.text, theirs.text);
+		if (merged) bytesOf(merged);
+		return merged;
 	} catch (fault) {
-		if (fault instanceof PatchFault) return null;
+		// My letters may not be in the encoding of the new version.
+		if (fault instanceof PatchFault || fault instanceof Unwritable) return null;
 		throw fault;
 	}
 }
@@ -55,7 +61,8 @@ export function carryOther(
 	const to = moves.file(path);
 	const theirs = belowFile(after, to);
 	const key = JSON.stringify([null, path, null]);
-	const choice = choices?.get(key) ?? prefer;
+	const chosen = choices?.get(key);
+	const choice = chosen ?? prefer;
 	const item = (about: Pick<CarryItem, 'what' | 'why'> & Partial<CarryItem>): CarryItem =>
 		itemOf({ key, kind: null, record: to, name: to, from: to === path ? null : path, ...about });
 	/** Both sides have a version of their own: one of them as a whole. */
@@ -96,11 +103,14 @@ export function carryOther(
 				content: null,
 				item: item({ what: 'carried', by: 'chosen', asks: 'homeless', why: 'You let it go.' })
 			};
+		const kept = chosen === 'mine';
 		return {
 			path,
 			content: keep,
 			item: item({
-				what: 'homeless',
+				what: kept ? 'carried' : 'homeless',
+				by: kept ? 'chosen' : null,
+				asks: 'homeless',
 				why: 'The new version does not have the file that you changed.'
 			})
 		};

@@ -1,6 +1,6 @@
 // My mod's files on the new version: what is to be there is known, record by record; each way of writing it is read again
 // before it counts.
-import { applyPlan, type FileContent, type Files } from '../change';
+import { applyPlan, bytesOf, type FileContent, type Files } from '../change';
 import {
 	removeRecord,
 	setField,
@@ -28,6 +28,7 @@ import {
 	type Presence,
 	type Stack
 } from '../stack';
+import { textLike, Unwritable } from '../text';
 import type { Want } from './decide';
 import { valuesIn } from './mine';
 import type { Moves } from './moves';
@@ -481,7 +482,7 @@ function waysFor(writing: Writing, mine: MyFile): (() => Map<string, FileContent
 			throw new EditRefused('There is no such text in both versions.');
 		const merged = mergeLines(file.text.text, was.text.text, is.text.text);
 		if (merged === null) throw new EditRefused('The changes touch each other.');
-		return new Map([[to, { ...is.text, text: merged }]]);
+		return new Map([[to, textLike(merged, is.text, is.text)]]);
 	};
 	const edited = () => filesOf(editMine(writing, mine), own);
 	const anew = () => {
@@ -523,11 +524,13 @@ export function carryFiles(writing: Writing, group: readonly MyFile[]): Map<stri
 	for (const way of ways)
 		try {
 			const files = way();
+			for (const content of files.values()) bytesOf(content);
 			const wrong = unlikeWanted(writing, all, files);
 			if (wrong === null) return files;
 			why = wrong;
 		} catch (fault) {
-			if (!(fault instanceof EditRefused)) throw fault;
+			// My letters may not be in the encoding of the new version.
+			if (!(fault instanceof EditRefused || fault instanceof Unwritable)) throw fault;
 			why = fault.message;
 		}
 	return why;

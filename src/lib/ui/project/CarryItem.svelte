@@ -27,11 +27,13 @@
 						words:
 							item.field === null ? `Move it to this ${(kindTitle ?? kind).toLowerCase()}` : 'Use this one'
 					});
-			list.push({
-				choice: 'mine',
-				value: null,
-				words: item.field === null ? 'Keep it as my own' : 'Keep mine'
-			});
+			// What a table has no column for cannot be kept.
+			if (item.field === null || item.result !== null)
+				list.push({
+					choice: 'mine',
+					value: null,
+					words: item.field === null ? 'Keep it as my own' : 'Keep mine'
+				});
 			if (!item.key.includes('→')) list.push({ choice: 'let-go', value: null, words: 'Let it go' });
 			return list;
 		}
@@ -103,7 +105,7 @@
 					<span class="text-steam">{offer.words}</span>
 				</label>
 			{/each}
-			{#if item.field !== null && item.asks === 'undecided'}
+			{#if item.field !== null && item.asks === 'undecided' && !item.list}
 				<label class="flex items-center gap-1.5">
 					<span class="text-steam">My own</span>
 					<input

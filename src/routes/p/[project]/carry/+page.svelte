@@ -14,7 +14,9 @@
 	let { data } = $props();
 	const slug = $derived(data.slug);
 	let plan = $state<Intention | null>(null);
-	let applied = $state<string | null>(null);
+	/** What was applied: until it is undone, its version is the one in use. */
+	let done = $state<{ to: string; title: string } | null>(null);
+	const applied = $derived(done && !data.versions.some(({ id }) => id === done!.to) ? done.title : null);
 
 	/** The last that was worked out stays in view while it is worked out again. */
 	let last = $state.raw<CarryPage | null>(null);
@@ -171,4 +173,8 @@
 		{/if}
 	{/if}
 </div>
-<PlanDialog {slug} bind:intention={plan} onapplied={(done) => (applied = `${done.title}: done.`)} />
+<PlanDialog
+	{slug}
+	bind:intention={plan}
+	onapplied={({ title }) => shown && (done = { to: shown.to, title: `${title}: done.` })}
+/>
