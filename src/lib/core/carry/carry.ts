@@ -1,5 +1,5 @@
 // My mod on a new version of the game: what only I changed stays, what only the game changed comes by itself, and what
-// both changed, or what has no place any more, is put to the modder.
+// both changed, or what no longer has a place, is put to the modder.
 import { applyPlan, type FileContent } from '../change';
 import { myFiles, NotPossible, planFor } from '../edits';
 import { EditRefused } from '../formats';
@@ -159,7 +159,7 @@ export function* carrySteps(
 				fileItem(path, {
 					what: 'undecided',
 					asks: null,
-					why: `It stays as it is, for what is to become of its records could not be written into it. ${result} Edit it by hand.`
+					why: `This file was left as it is, because the changes could not be written into it. ${result} Edit it by hand.`
 				})
 			);
 		}
@@ -188,7 +188,7 @@ export function* carrySteps(
 				kind,
 				what: 'undecided',
 				asks: null,
-				why: `It is not as it is to be: ${why} Edit it by hand.`
+				why: `This could not be written as planned. ${why} Edit it by hand.`
 			})
 		);
 	}

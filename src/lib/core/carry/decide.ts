@@ -273,7 +273,7 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 						field: path,
 						mine: value,
 						result: fits ? value : null,
-						why: 'The new version has no such field any more.',
+						why: 'The new version no longer has this field.',
 						candidates: moves
 							.fieldCandidates(kind, path)
 							.map(({ path: other, because }) => ({ kind: null, value: other, because, fits: false }))
@@ -319,7 +319,9 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 	}
 	if (!there) {
 		if (!is) {
-			items.push(item({ what: 'carried', why: 'Your mod removes it, and the new version has it no more.' }));
+			items.push(
+				item({ what: 'carried', why: 'Your mod removes it, and the new version no longer has it.' })
+			);
 			wants.push({ kind, id, from: own, what: 'remove', values: new Map(), own: new Set() });
 			return;
 		}
@@ -333,8 +335,8 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 					by: changed ? 'chosen' : null,
 					asks: changed ? 'homeless' : null,
 					why: changed
-						? 'The new version has it no more, and your changes of it are let go.'
-						: 'The new version has it no more, and your mod had only a copy of it.'
+						? 'The new version no longer has it, and your changes to it are dropped.'
+						: 'The new version no longer has it, and your mod only had a copy of it.'
 				})
 			);
 			wants.push({ kind, id, from: own, what: 'remove', values: new Map(), own: new Set() });
@@ -348,8 +350,8 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 				asks: 'homeless',
 				by: kept ? 'chosen' : null,
 				why: kept
-					? 'The new version has it no more; your mod keeps it as a record of its own.'
-					: 'The new version has no such record any more.',
+					? 'The new version no longer has it; your mod keeps it as a record of its own.'
+					: 'The new version no longer has this record.',
 				candidates: moves
 					.candidates(kind, id)
 					.map(({ kind: other, id: value, because }) => ({ kind: other, value, because, fits: true }))
@@ -460,7 +462,7 @@ function decideUnits(
 					old: shown(before_),
 					mine: shown(value),
 					result: isColumnar(deciding, now.kind) ? null : shown(value),
-					why: 'The new version has no such field any more.',
+					why: 'The new version no longer has this field.',
 					candidates: moves
 						.fieldCandidates(kind, unit)
 						.map(({ path, because }) => ({ kind: null, value: path, because, fits: false }))
@@ -523,7 +525,7 @@ function decideUnits(
 							? `Only you changed it, but the new version changed the main text: ${shown(theirs.get(main!) ?? NONE) ?? ''}`
 							: 'Only you changed it.'
 					: merged.by === 'both'
-						? 'Both changed the list; the changes do not touch each other.'
+						? 'You and the new version changed different items; both changes are kept.'
 						: 'You and the new version both changed it.'
 			})
 		);

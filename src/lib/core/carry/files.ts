@@ -94,14 +94,14 @@ export function carryOther(
 		return {
 			path: to,
 			content: null,
-			item: item({ what: 'refreshed', why: 'Your mod had only a copy of it.' })
+			item: item({ what: 'refreshed', why: 'Your mod only had a copy of it.' })
 		};
 	if (!theirs) {
 		if (choice === 'let-go')
 			return {
 				path,
 				content: null,
-				item: item({ what: 'carried', by: 'chosen', asks: 'homeless', why: 'You let it go.' })
+				item: item({ what: 'carried', by: 'chosen', asks: 'homeless', why: 'You dropped it.' })
 			};
 		const kept = chosen === 'mine';
 		return {
@@ -132,7 +132,7 @@ export function carryOther(
 			item: item({
 				what: 'carried',
 				by: 'both',
-				why: 'Both changed it; the changes do not touch each other.'
+				why: 'You and the new version changed different places; both changes are kept.'
 			})
 		};
 	}

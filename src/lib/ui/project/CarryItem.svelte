@@ -34,7 +34,7 @@
 					value: null,
 					words: item.field === null ? 'Keep it as my own' : 'Keep mine'
 				});
-			if (!item.key.includes('→')) list.push({ choice: 'let-go', value: null, words: 'Let it go' });
+			if (!item.key.includes('→')) list.push({ choice: 'let-go', value: null, words: 'Drop it' });
 			return list;
 		}
 		const values = item.field !== null;

@@ -78,9 +78,9 @@
 		Carry over to {shown?.title ?? data.versions.find(({ id }) => id === data.to)?.title ?? 'a new version'}
 	</h1>
 	<p class="mt-1 max-w-3xl text-steam">
-		What only you changed stays, what only the game changed comes by itself. What both changed, or what has no
-		place any more, is yours to decide. Nothing is written before you apply it, and one Undo takes all of it
-		back.
+		What only you changed stays as you have it; what only the game changed is taken over. What both changed,
+		or what no longer has a place, is up to you. Nothing is written until you apply it, and one Undo reverts
+		all of it.
 	</p>
 	{#if applied}
 		<div class="plate mt-4 p-6" data-testid="carried">
@@ -148,9 +148,9 @@
 				>{open === 0 ? 'Preview all of it' : `Preview, with ${counted(open, 'thing')} still open`}</button
 			>
 			{#if left.length > 0}
-				<button class="press" onclick={() => void rule('mine')}>Mine for all that is left</button>
-				<button class="press" onclick={() => void rule('theirs')}>The new version’s</button>
-				<button class="press" onclick={() => void rule('on-top')}>My changes on top</button>
+				<button class="press" onclick={() => void rule('mine')}>Keep mine for the rest</button>
+				<button class="press" onclick={() => void rule('theirs')}>Use the new version’s</button>
+				<button class="press" onclick={() => void rule('on-top')}>Add my changes on top</button>
 			{/if}
 			<a class="follow" href="/p/{slug}/api/carry?to={data.to}" download>Save the list</a>
 			<span class="text-[12px] text-steam" role="status">{working ? 'Working it out again…' : ''}</span>
