@@ -14,20 +14,15 @@ import {
 	type Stack
 } from '../stack';
 import { changeSteps, inOneGo, sameBytes, type GameChanges } from './changes';
-import { decide, itemOf, type CarryItem, type Choice } from './decide';
+import { decide } from './decide';
+import { itemOf, type CarryItem, type Choice } from './items';
 import { carryOther } from './files';
 import { withoutMine } from './mine';
 import { movesOf } from './moves';
 import type { Prefer } from './three';
-import {
-	carryFiles,
-	filesTogether,
-	myDataFiles,
-	stackWith,
-	wrongTogether,
-	type MyFile,
-	type Writing
-} from './write';
+import { wrongTogether } from './verify';
+import { carryFiles } from './write';
+import { filesTogether, myDataFiles, stackWith, type MyFile, type Writing } from './writing';
 
 /** How a mod is carried over. */
 export interface CarryOptions {

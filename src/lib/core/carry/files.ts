@@ -4,10 +4,10 @@ import { applyPatch, filePatch, PatchFault } from '../patch';
 import { fileContent, type LayerFile, type Stack } from '../stack';
 import { digestOf, textLike, Unwritable } from '../text';
 import { sameBytes } from './changes';
-import { itemOf, type CarryItem, type Choice } from './decide';
+import { itemOf, type CarryItem, type Choice } from './items';
 import type { Moves } from './moves';
 import { mergeLines, type Prefer } from './three';
-import { belowFile } from './write';
+import { belowFile } from './writing';
 
 /** What came of a file: what it is now (null where it leaves my mod), under which path, and what is said of it. */
 export interface FileCarried {

@@ -7,6 +7,6 @@ export {
 	type RecordChange
 } from './changes';
 export { carryMod, carrySteps, gameAlone, type Carried, type CarryOptions } from './carry';
-export { choiceSchema, type Candidate, type CarryItem, type Choice } from './decide';
+export { choiceSchema, type Candidate, type CarryItem, type Choice } from './items';
 export { onTop, type Prefer } from './three';
 export { carriedInWords, itemInWords, ORDER } from './report';

@@ -1,7 +1,7 @@
 // What was carried over, decided and dropped, in plain words: as Markdown, for a change list.
 import type { Stack } from '../stack';
 import { counted } from '../wording';
-import type { CarryItem } from './decide';
+import type { CarryItem } from './items';
 
 const shown = (value: string | null): string =>
 	value === null ? 'nothing' : `\`${value.replaceAll('`', "'")}\``;
