@@ -144,6 +144,15 @@ describe('beside luaparse', () => {
 			{ numRuns: 500 }
 		);
 		expect(literalsIn('x = "\\195\\164\\\\065\\x41\\u{e4}\\z   b"')[0]!.value).toBe('ä\\065Aäb');
+		// Two slashes divide in Lua, and begin a comment elsewhere; a text goes on in the next line behind `\\z`.
+		const raw = (code: string) => literalsIn(code).map((one) => one.raw);
+		expect(raw('local day = hours // 24 - 1\n')).toEqual(['24', '1']);
+		expect(raw('let day = 3; // 24 hours\nlet name = "x";\n')).toEqual(['3', '"x"']);
+		expect(raw("local said = 'one, \\z\n   it isn''t' .. 2\n".replace("''", "\\'"))).toEqual([
+			"'one, \\z\n   it isn\\'t'",
+			'2'
+		]);
+		expect(literalsIn('local said = "one, \\z\n   two"\n')[0]!.value).toBe('one, two');
 	});
 });
 

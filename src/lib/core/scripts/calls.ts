@@ -63,15 +63,24 @@ export function quotedLike(text: string, like: string): string {
 	return quote + written + quote;
 }
 
-/** Where a text or comment that begins at a place ends; the place itself where none begins there. Marks as in Lua, and `//`. */
-export function skipped(code: string, at: number): number {
+/** Whether two slashes divide in a script, as in Lua; elsewhere they begin a comment. */
+export const dividesIn = (code: string): boolean =>
+	/^[^\S\n]*(?:local\b|end\b|--\s)|\bthen[^\S\n]*$/m.test(code);
+
+/**
+ * Where a text or comment that begins at a place ends; the place itself where none begins there. Marks as in Lua, and `//`
+ * where that does not divide.
+ */
+export function skipped(code: string, at: number, divides: boolean): number {
 	const char = code[at]!;
 	const rest = (pattern: RegExp): RegExpExecArray | null => {
 		pattern.lastIndex = at;
 		return pattern.exec(code);
 	};
 	if (char === '"' || char === "'") {
-		const found = rest(char === '"' ? /"(?:\\[\s\S]|[^"\\\n])*"?/y : /'(?:\\[\s\S]|[^'\\\n])*'?/y);
+		const found = rest(
+			char === '"' ? /"(?:\\(?:z\s*|\r\n|[\s\S])|[^"\\\n])*"?/y : /'(?:\\(?:z\s*|\r\n|[\s\S])|[^'\\\n])*'?/y
+		);
 		return at + found![0].length;
 	}
 	if (char === '[') {
@@ -80,7 +89,7 @@ export function skipped(code: string, at: number): number {
 		const close = code.indexOf(`]${open[1]}]`, at);
 		return close < 0 ? code.length : close + open[1]!.length + 2;
 	}
-	if ((char === '-' && code[at + 1] === '-') || (char === '/' && code[at + 1] === '/')) {
+	if ((char === '-' && code[at + 1] === '-') || (!divides && char === '/' && code[at + 1] === '/')) {
 		const open = char === '-' ? rest(/--\[(=*)\[/y) : null;
 		const close = open ? code.indexOf(`]${open[1]}]`, at) : code.indexOf('\n', at);
 		return close < 0 ? code.length : open ? close + open[1]!.length + 2 : close;
@@ -89,7 +98,11 @@ export function skipped(code: string, at: number): number {
 }
 
 /** The arguments of a call whose bracket is open, and where it is closed. */
-function argumentsFrom(code: string, open: number): { arguments: Argument[]; to: number } | null {
+function argumentsFrom(
+	code: string,
+	open: number,
+	divides: boolean
+): { arguments: Argument[]; to: number } | null {
 	const found: Argument[] = [];
 	let depth = 0;
 	let from = open + 1;
@@ -98,11 +111,11 @@ function argumentsFrom(code: string, open: number): { arguments: Argument[]; to:
 		const start = from + (raw.length - raw.trimStart().length);
 		const end = to - (raw.length - raw.trimEnd().length);
 		if (start >= end) return;
-		const isText = /^(?:["']|\[=*\[)/.test(code.slice(start, end)) && skipped(code, start) === end;
+		const isText = /^(?:["']|\[=*\[)/.test(code.slice(start, end)) && skipped(code, start, divides) === end;
 		found.push({ from: start, to: end, text: isText ? unquoted(code.slice(start, end)) : null });
 	};
 	for (let at = open + 1; at < code.length;) {
-		const next = skipped(code, at);
+		const next = skipped(code, at, divides);
 		if (next > at) {
 			at = next;
 			continue;
@@ -130,9 +143,10 @@ export function callsIn(code: string, name: string): ScriptCall[] {
 		`(?<![\\p{L}\\p{N}_.:])${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}\\s*\\(`,
 		'uy'
 	);
+	const divides = dividesIn(code);
 	let line = 1;
 	for (let at = 0; at < code.length;) {
-		const next = skipped(code, at);
+		const next = skipped(code, at, divides);
 		if (next > at) {
 			for (let nth = at; nth < next; nth++) if (code[nth] === '\n') line++;
 			at = next;
@@ -142,7 +156,7 @@ export function callsIn(code: string, name: string): ScriptCall[] {
 		named.lastIndex = at;
 		const found = code[at] === name[0] ? named.exec(code) : null;
 		if (found && !/\bfunction\s+$/.test(code.slice(Math.max(0, at - 20), at))) {
-			const inside = argumentsFrom(code, at + found[0].length - 1);
+			const inside = argumentsFrom(code, at + found[0].length - 1, divides);
 			if (inside) calls.push({ from: at, to: inside.to, line, arguments: inside.arguments });
 		}
 		at++;

@@ -1,5 +1,5 @@
 // Numbers and texts that stand in the functions of a script: where, in which function, and how another is written there.
-import { quotedLike, skipped, unquoted } from './calls';
+import { dividesIn, quotedLike, skipped, unquoted } from './calls';
 
 /** A number or a text in a script. */
 export interface Literal {
@@ -52,6 +52,7 @@ function functionsBy(lines: readonly string[]): (string | null)[] {
 export function literalsIn(code: string): Literal[] {
 	const lines = code.split('\n');
 	const functions = functionsBy(lines);
+	const divides = dividesIn(code);
 	const found: Literal[] = [];
 	let [line, start] = [0, 0];
 	const add = (from: number, to: number, of: Literal['of']) => {
@@ -77,7 +78,7 @@ export function literalsIn(code: string): Literal[] {
 			line++;
 			start = at + 1;
 		}
-		const next = skipped(code, at);
+		const next = skipped(code, at, divides);
 		if (next > at) {
 			if (char === '"' || char === "'" || char === '[') add(at, next, 'text');
 			for (let nth = at; nth < next; nth++)

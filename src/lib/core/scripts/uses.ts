@@ -1,5 +1,5 @@
 // Where a script sets a name to a value, and where that name is used: by the scopes of Lua, else by the word.
-import { skipped } from './calls';
+import { dividesIn, skipped } from './calls';
 import { variablesIn, type Variable } from './names';
 
 /** A name that a line of code gives a value. */
@@ -20,9 +20,10 @@ export function assignedIn(line: string): Assigned | null {
 function wordLines(code: string, name: string): number[] {
 	const lines: number[] = [];
 	const word = /[\p{L}_][\p{L}\p{N}_]*/uy;
+	const divides = dividesIn(code);
 	let line = 1;
 	for (let at = 0; at < code.length;) {
-		const next = skipped(code, at);
+		const next = skipped(code, at, divides);
 		word.lastIndex = at;
 		const found = next > at ? null : word.exec(code);
 		const end = next > at ? next : at + (found?.[0].length ?? 1);
