@@ -115,6 +115,9 @@ test('a mod without faults, carried, is loaded cleanly by the next version of th
 	await apply({ do: 'remove', kind: 'vessel', id: 'barge_09' });
 	await at('carry');
 	await page.getByText('Nothing is left here.').or(page.getByRole('listitem').first()).first().waitFor();
+	// Nothing is kept for a version that is not there.
+	const nowhere = await post('api/carry', { to: '999999', choices: [{ key: 'x', choice: 'mine' }] });
+	expect(nowhere).toEqual({ message: 'There is no such version of the game. Import it under Set up.' });
 	const href = await page.getByRole('link', { name: 'Save the list' }).getAttribute('href');
 	const list = await (await fetch(`${use.server.address}${href}`)).text();
 	expect(list).toContain('# Gannet Sound: carried over to 1.5');

@@ -47,6 +47,7 @@ function stackOn({ stack }: Model, base: Layer, guide: Stack['guide']): Stack {
 }
 
 async function work(model: Model, to: string): Promise<Target> {
+	if (!model.stack.mine) throw new NotPossible('This project has no mod of yours to carry over.');
 	const rows = await besideRows(model);
 	const base = model.layers.find(({ owner }) => owner === 'game');
 	const row = rows.find(({ id, besideOf }) => id === to && besideOf === base?.id);
@@ -161,13 +162,15 @@ export async function carryPage(model: Model, to: string): Promise<CarryPage> {
 	};
 }
 
-/** Keeps what was chosen for items of a version. */
+/** Keeps what was chosen for items of a version. @throws NotThere */
 export async function chooseFor(
 	model: Model,
 	to: string,
 	choices: ReadonlyMap<string, Choice | null>
 ): Promise<void> {
-	await putChoices(db(), model.project.slug, to, choices);
+	// Nothing is kept for a version that is not there.
+	await targetOf(model, to);
+	if (choices.size > 0) await putChoices(db(), model.project.slug, to, choices);
 }
 
 /** What was carried, decided and dropped, as Markdown. */
@@ -190,7 +193,5 @@ export async function carriedFiles(
 		const before = now.get(path);
 		if (!before || digestOf(bytesOf(before)) !== digestOf(bytesOf(content))) changed.set(path, content);
 	}
-	if (!after.layers.some(isEditable))
-		throw new NotPossible('This project has no mod of yours to carry over.');
 	return { files: changed, after };
 }
