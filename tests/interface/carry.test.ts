@@ -99,6 +99,8 @@ test('imported as another version, decided, previewed, applied and taken back by
 	await press('Control+z');
 	await said('Undone: Carry over to 1.5');
 	await page.getByRole('banner').getByText('1.4').waitFor();
+	await page.getByTestId('game').waitFor();
+	expect(await page.getByTestId('carried').count()).toBe(0);
 	expect(texts(await packed())).toEqual(before);
 });
 

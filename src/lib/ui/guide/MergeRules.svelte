@@ -130,7 +130,7 @@
 						<input
 							class="box w-40"
 							aria-label="Mark of an item of {list} that is to be removed"
-							placeholder="no mark removes"
+							placeholder="removal mark, such as -"
 							title="What stands before an item, or its id, that is to be removed from the list below"
 							value={join.out ?? ''}
 							onchange={(event) => joined(list, { out: event.currentTarget.value.trim() })}

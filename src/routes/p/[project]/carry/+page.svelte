@@ -66,8 +66,12 @@
 
 	const left = $derived(shown?.items.filter(({ what, asks }) => what === 'undecided' && asks) ?? []);
 	const rule = (choice: Choice) => choose(left.map(({ key }) => ({ key, choice })));
+	/** The version that is in view when a plan is asked for: once applied, it is the one in use. */
+	let previewed: string | null = null;
 	const preview = () => {
-		if (shown) plan = { do: 'carry', to: shown.to, from: shown.from, called: shown.title };
+		if (!shown) return;
+		previewed = shown.to;
+		plan = { do: 'carry', to: shown.to, from: shown.from, called: shown.title };
 	};
 </script>
 
@@ -176,5 +180,5 @@
 <PlanDialog
 	{slug}
 	bind:intention={plan}
-	onapplied={({ title }) => shown && (done = { to: shown.to, title: `${title}: done.` })}
+	onapplied={({ title }) => previewed !== null && (done = { to: previewed, title: `${title}: done.` })}
 />
