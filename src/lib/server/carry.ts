@@ -79,12 +79,13 @@ function targetOf(model: Model, to: string): Promise<Target> {
 const last = new WeakMap<Model, { key: string; carried: Promise<Target & Carried> }>();
 
 async function carriedTo(q: Queries, model: Model, to: string): Promise<Target & Carried> {
+	// Whether there is such a version comes first: an address may say anything.
+	const target = await targetOf(model, to);
 	const choices = await readChoices(q, model.project.slug, to);
 	const key = JSON.stringify([to, ...choices]);
 	const known = last.get(model);
 	if (known?.key === key) return known.carried;
 	const carried = (async () => {
-		const target = await targetOf(model, to);
 		const { changes } = target;
 		return {
 			...target,
