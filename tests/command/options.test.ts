@@ -13,12 +13,19 @@ import {
 	checkOptions,
 	combinationsOf,
 	groupsOf,
+	keptOf,
 	optionLayers,
 	OptionFault,
 	optionsSchema,
+	optionStack,
+	transferred,
+	wholeThings,
 	withOptions,
 	type ModOption
 } from '$core/options';
+import { checkStack } from '$core/checks';
+import { NotPossible, planFor, planToBring, stackAfter } from '$core/edits';
+import { EditRefused } from '$core/formats';
 import { packOf } from '$core/pack';
 import { identityOf, valueOf, type Stack } from '$core/stack';
 import { openFolder, readAll } from '../../src/lib/files';
@@ -230,6 +237,97 @@ test('a value that another option hides, because the game reads whole files or r
 	]);
 });
 
+test('a new record of any kind goes into an option whole: with it the game has the same, without it none, and back again', () => {
+	const kinds = [...stackOf().tables.values()].filter(
+		({ guide: { key }, records }) => records.length > 1 && key !== undefined
+	);
+	const moved: string[] = [];
+	for (const { kind, records } of kinds) {
+		const stack = stackOf();
+		const id = `${records[0]!.id}_new`;
+		let made: Stack;
+		try {
+			made = stackAfter(
+				stack,
+				planFor(stack, { do: 'copy', kind, id: records[0]!.id, newId: id, names: {} }, 'gale')
+			);
+		} catch (fault) {
+			if (fault instanceof NotPossible || fault instanceof EditRefused) continue;
+			throw fault;
+		}
+		// With all that came with it: its texts and what is one thing with it.
+		const things = [...wholeThings(made)];
+		expect(things).toContainEqual({ kind, id });
+		const empty = optionsSchema.parse([{ id: 'new', title: 'New' }])[0]!;
+		const { from, to } = transferred(
+			{ stack: made, mod: 'gale' },
+			{ stack: optionStack(made, empty), mod: 'gale_new' },
+			things
+		);
+		const without = stackAfter(made, planToBring(made, from));
+		const option: ModOption = { ...empty, files: keptOf(to) };
+		expect(optionsSchema.parse(JSON.parse(JSON.stringify([option])))).toEqual([option]);
+		const identity = identityOf(without, 'gale');
+		const layers = optionLayers(without, [option], identity);
+		const values = (one: Stack) =>
+			things.map((thing) => {
+				const record = 'path' in thing ? undefined : one.tables.get(thing.kind)?.byId.get(thing.id);
+				return record && [...record.values].map(([field, { value }]) => [field, value]).sort();
+			});
+		expect(values(withOptions(without, layers, ['new'])), kind).toEqual(values(made));
+		expect(
+			values(without).filter((one) => one !== undefined),
+			kind
+		).toEqual([]);
+		const told = (one: Stack) => checkStack(one).map(({ message }) => message.replace(/\(line \d+\)/, ''));
+		expect(new Set(told(withOptions(without, layers, ['new']))), kind).toEqual(new Set(told(made)));
+		// Back into the main part.
+		const back = transferred(
+			{ stack: optionStack(without, option), mod: 'gale_new' },
+			{ stack: without, mod: 'gale' },
+			things
+		);
+		expect(values(stackAfter(without, planToBring(without, back.to))), kind).toEqual(values(made));
+		expect(
+			[...back.from.values()].every((content) => content === null),
+			kind
+		).toBe(true);
+		moved.push(kind);
+	}
+	expect(moved).toEqual(expect.arrayContaining(['vessel', 'deck_gear', 'call', 'omen', 'lane']));
+	expect(moved.length).toBeGreaterThan(15);
+});
+
+test('a file and a record that two options have are told, and a path out of the mod is refused', () => {
+	const text = (path: string, line: string) => ({ path, text: line, encoding: 'utf-8', bom: false });
+	const hazards = 'a\n';
+	const options = optionsSchema.parse([
+		{
+			id: 'a',
+			title: 'Calm',
+			files: [text('music/calm.txt', 'calm'), text('data/engines.ini', '[new_1]\npower = 1\n')]
+		},
+		{
+			id: 'b',
+			title: 'Loud',
+			files: [text('music/calm.txt', hazards), text('data/engines.ini', '[new_1]\npower = 2\n')]
+		}
+	]);
+	const { findings } = run(stackOf(), options);
+	expect(findings.filter(({ snag }) => snag === null).map(({ needs, message }) => [needs, message])).toEqual([
+		[['a', 'b'], 'music/calm.txt is that of “Loud”, not that of “Calm”, which is loaded before.'],
+		[['a', 'b'], 'Engine new_1 is that of “Loud”, not that of “Calm”, which is loaded before.']
+	]);
+	expect(() => optionsSchema.parse([{ id: 'a', title: 'A', files: [text('../a', '')] }])).toThrow(
+		/not a path inside/
+	);
+	expect(() =>
+		optionsSchema.parse([
+			{ id: 'a', title: 'A', files: [text('a', 'x'.repeat(3_900_000)), text('b', 'x'.repeat(3_900_000))] }
+		])
+	).toThrow(/too large/);
+});
+
 test('what cannot be set is refused with the name of the option', () => {
 	const options = optionsSchema.parse([
 		{ id: 'a', title: 'Nowhere', cells: [{ kind: 'vessel', id: 'nobody', field: 'speed', value: '20' }] }
@@ -254,7 +352,8 @@ describe('combinations', () => {
 				about: '',
 				oneOf,
 				standard: false,
-				cells: []
+				cells: [],
+				files: []
 			}))
 		);
 	test('law: every option and every pair that can be chosen together is in one, and no group has two', () => {

@@ -31,7 +31,7 @@ test('a change becomes an option, by keyboard; it is checked, packed, kept with 
 	expect(await option.getByRole('checkbox', { name: 'on by default' }).isChecked()).toBe(true);
 	await option.getByRole('button', { name: 'Move changes of my mod here' }).press('Enter');
 	await option.getByRole('checkbox', { name: /^Kittiwake, Speed/ }).press('Space');
-	await option.getByRole('button', { name: 'Move 1 value', disabled: false }).press('Enter');
+	await option.getByRole('button', { name: 'Move 1 change', disabled: false }).press('Enter');
 	await said('Move 1 value into the option “Fast cutters”');
 	await option.getByRole('row', { name: /Kittiwake, Speed 21/ }).waitFor();
 	await page.getByRole('button', { name: 'Check 2 combinations', disabled: false }).press('Enter');
@@ -60,6 +60,66 @@ test('a change becomes an option, by keyboard; it is checked, packed, kept with 
 	expect(project.options.map(({ id }) => id)).toEqual(['fast_cutters']);
 	await page.getByRole('button', { name: /^Undo: Move 1 value/ }).click();
 	await said(/^Undone: Move 1 value/);
+	// The option is as it was before the step, too.
+	await option.getByText('It changes nothing yet.').waitFor();
+	await page.getByRole('button', { name: /^Redo: Move 1 value/ }).click();
+	await option.getByRole('row', { name: /Kittiwake, Speed 21/ }).waitFor();
+});
+
+test('what one step made goes into an option whole, a record with its texts, and back byte for byte', async () => {
+	const page = thePage();
+	const packed = async () =>
+		Object.entries(await zip('pack')).map(([path, bytes]) => [path, strFromU8(bytes)]);
+	await at('options');
+	const before = await packed();
+	const answer = await page.evaluate(async () => {
+		const intention = {
+			do: 'copy',
+			kind: 'vessel',
+			id: 'pilot_06',
+			newId: 'pilot_99',
+			names: { en: 'Turnstone', de: 'Steinwälzer' }
+		};
+		const headers = { 'content-type': 'application/json' };
+		const body = JSON.stringify({ intention });
+		return (await fetch('/p/gannet-sound/api/apply', { method: 'POST', headers, body })).status;
+	});
+	expect(answer).toBe(200);
+	await at('options');
+	const copied = await packed();
+	const option = page.getByRole('listitem', { name: 'Fast cutters' });
+	await option.getByRole('button', { name: 'Move changes of my mod here' }).press('Enter');
+	const step = option.getByRole('combobox', { name: 'Step' });
+	await step.selectOption({ index: 1 });
+	expect(await step.locator('option:checked').textContent()).toMatch(/pilot_99/);
+	await option.getByRole('checkbox', { name: /^All / }).press('Space');
+	await option.getByRole('button', { name: /^Move \d+ changes$/, disabled: false }).press('Enter');
+	await said('Move 4 records into the option “Fast cutters”');
+	await option
+		.getByRole('list', { name: 'Records and files of Fast cutters' })
+		.getByText('pilot_99')
+		.first()
+		.waitFor();
+	expect(await packed()).toEqual(before);
+	const packs = await zip('options');
+	expect(strFromU8(packs['longline_fast_cutters/data/vessels.tsv']!)).toContain('pilot_99');
+	expect(JSON.stringify(Object.values(packs).map((bytes) => strFromU8(bytes)))).toContain('Steinwälzer');
+	await page.getByRole('button', { name: 'Check 2 combinations', disabled: false }).press('Enter');
+	await page.getByText('2 combinations checked: no snags').waitFor();
+	await page.getByRole('button', { name: /^Undo: Move / }).click();
+	await said(/^Undone: Move /);
+	expect(await packed()).toEqual(copied);
+	await page.getByRole('button', { name: /^Redo: Move / }).click();
+	await option.getByRole('list', { name: 'Records and files of Fast cutters' }).waitFor();
+	const back = option.getByRole('button', { name: /^(Vessel|Text).*: into the main part$/ });
+	for (let left = await back.count(); left > 0; left--) {
+		await option
+			.getByRole('button', { name: /^(Vessel|Text).*: into the main part$/, disabled: false })
+			.first()
+			.press('Enter');
+		await expect.poll(() => back.count(), { timeout: 20_000 }).toBe(left - 1);
+	}
+	expect(await packed()).toEqual(copied);
 });
 
 test('a fault that only two options together have is told with both, and an option that sets what is not there is refused', async () => {

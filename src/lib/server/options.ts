@@ -7,23 +7,25 @@ import {
 	OptionFault,
 	optionLayers,
 	optionsSchema,
+	optionStack,
 	optionsText,
-	type ModOption
+	wholeThings,
+	type ModOption,
+	type Thing
 } from '$core/options';
-import { settledStep } from '$core/layers';
 import { packOf } from '$core/pack';
 import { baseValueOf, changedRows, displayName, isEditable, valueOf, type Stack } from '$core/stack';
-import type { OptionCell, OptionsChecked, OptionsPage } from '$core/views';
+import type { OptionCell, OptionsChecked, OptionsPage, OptionThing } from '$core/views';
 import { counted } from '$core/wording';
 import { NotPossible } from '$core/edits';
 import { inSteps } from './breath';
 import { changing } from './changing';
+import { readLedger } from './db/ledger';
 import { bumpProject } from './db/projects';
 import { putOptions, readOptions } from './db/options';
 import { db } from './db/pool';
 import { identityFor } from './identity';
-import { modelOf, type Model } from './model';
-import { apply } from './plans';
+import type { Model } from './model';
 import { packFor } from './trial';
 
 /** Changed values that are listed. */
@@ -54,7 +56,7 @@ function cellView(
 }
 
 /** The values that my mod changes, in the order of kinds and files; new records as a whole are not among them. */
-function* changedCells(stack: Stack): Generator<OptionCell> {
+export function* changedCells(stack: Stack): Generator<OptionCell> {
 	for (const table of stack.tables.values()) {
 		if (table.files.some(({ file }) => file.path === stack.guide.identity)) continue;
 		for (const row of changedRows(table)) {
@@ -70,24 +72,67 @@ function* changedCells(stack: Stack): Generator<OptionCell> {
 	}
 }
 
+/** What goes as a whole, as people read it. */
+function thingView(stack: Stack, thing: Thing): OptionThing {
+	if ('path' in thing) return { ...thing, kind: null, id: null, name: thing.path, kindTitle: 'File' };
+	const record = stack.tables.get(thing.kind)!.byId.get(thing.id)!;
+	const { title } = stack.guide.kinds[thing.kind]!;
+	return { ...thing, path: null, name: displayName(stack, record), kindTitle: title };
+}
+
+/** Steps of the ledger that are offered to choose changes by. */
+const STEPS = 60;
+
+/** What can be moved, by the steps of the ledger that changed it, the newest first. */
+async function stepsTouching(
+	slug: string,
+	changed: readonly OptionCell[],
+	things: readonly OptionThing[]
+): Promise<OptionsPage['steps']> {
+	const places = new Set(changed.map(({ kind, id, field }) => JSON.stringify([kind, id, field])));
+	const records = new Set(
+		things.flatMap(({ kind, id }) => (kind === null ? [] : [JSON.stringify([kind, id])]))
+	);
+	const paths = new Set(things.flatMap(({ path }) => path ?? []));
+	const rows = (await readLedger(db(), slug, STEPS)).filter(({ state }) => state === 'applied');
+	return rows.flatMap(({ id, title, plan }) => {
+		const keys = new Set<string>();
+		for (const { kind, id: record, field } of plan.values)
+			for (const [known, key] of [
+				[places, JSON.stringify([kind, record, field])],
+				[records, JSON.stringify([kind, record])]
+			] as const)
+				if (known.has(key)) keys.add(key);
+		for (const { path } of plan.changes) if (paths.has(path)) keys.add(JSON.stringify([path]));
+		return keys.size > 0 ? [{ id, title, keys: [...keys] }] : [];
+	});
+}
+
 /** The page of the optional parts. */
 export async function optionsPage(model: Model): Promise<OptionsPage> {
 	const { stack, project } = model;
 	const options = await readOptions(db(), project.slug);
-	const changed = [...changedCells(stack)];
+	const changed = [...changedCells(stack)].slice(0, MOST + 1);
+	const things = [...wholeThings(stack)].slice(0, MOST).map((thing) => thingView(stack, thing));
 	return {
 		slug: project.slug,
 		mod: identityFor(model).name,
-		options: options.map(({ cells, ...option }) => ({
-			...option,
-			cells: cells.map((cell) => {
-				const record = stack.tables.get(cell.kind)?.byId.get(cell.id);
-				return cellView(stack, cell, cell.value, (record && valueOf(record, cell.field)) ?? '');
-			})
-		})),
+		options: options.map((option) => {
+			const own = option.files.length > 0 ? optionStack(stack, option) : stack;
+			return {
+				...option,
+				cells: option.cells.map((cell) => {
+					const record = own.tables.get(cell.kind)?.byId.get(cell.id);
+					return cellView(own, cell, cell.value, (record && valueOf(record, cell.field)) ?? '');
+				}),
+				things: own === stack ? [] : [...wholeThings(own)].map((thing) => thingView(own, thing))
+			};
+		}),
 		combinations: options.length === 0 ? 0 : combinationsOf(options).length,
 		changed: changed.slice(0, MOST),
-		more: Math.max(0, changed.length - MOST)
+		more: changed.length > MOST,
+		things,
+		steps: await stepsTouching(project.slug, changed, things)
 	};
 }
 
@@ -110,55 +155,6 @@ export async function saveOptions(slug: string, asked: unknown, was?: unknown): 
 		return bumpProject(client, slug);
 	});
 	return `Saved: ${counted(next.data.length, 'option')}`;
-}
-
-/**
- * Moves values of my mod into an option: they are as below in the main part from then on, which is a step of the ledger.
- * Gives its title.
- * @throws NotPossible
- */
-export async function moveIntoOption(
-	slug: string,
-	option: string,
-	cells: readonly Omit<Cell, 'value'>[]
-): Promise<string> {
-	const model = await modelOf(slug);
-	const options = await readOptions(db(), slug);
-	const into = options.find(({ id }) => id === option);
-	if (!into) throw new NotPossible('There is no such option any more; load the page again.');
-	const wanted = new Set(cells.map(({ kind, id, field }) => JSON.stringify([kind, id, field])));
-	const moved = [...changedCells(model.stack)].filter(({ kind, id, field }) =>
-		wanted.has(JSON.stringify([kind, id, field]))
-	);
-	if (moved.length < wanted.size)
-		throw new NotPossible('Some of these values are not changed by your mod any more; load the page again.');
-	const kept = into.cells.filter(({ kind, id, field }) => !wanted.has(JSON.stringify([kind, id, field])));
-	const next: ModOption = {
-		...into,
-		cells: [...kept, ...moved.map(({ kind, id, field, value }) => ({ kind, id, field, value }))]
-	};
-	const after = options.map((one) => (one === into ? next : one));
-	await saveOptions(slug, after, options);
-	try {
-		const { plan } = await apply(
-			slug,
-			settledStep(
-				moved.map(({ kind, id, field, value, without }) => ({
-					kind,
-					id,
-					field,
-					value: without,
-					expected: value
-				})),
-				`Move ${counted(moved.length, 'value')} into the option “${into.title}”`
-			)
-		);
-		return plan.title;
-	} catch (fault) {
-		// What cannot be taken out of the main part is not moved.
-		await saveOptions(slug, options, after);
-		throw fault;
-	}
 }
 
 const layersOf = async (model: Model) => {

@@ -33,6 +33,7 @@ import { buildStack, isEditable, withFiles, type Stack } from '$core/stack';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, titleFor, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
+import { changeOption } from './db/options';
 import { keepBytes } from './cache';
 import { bumpProject, chooseEncoding, putFile, revisionOf, standFor, type LayerRow } from './db/projects';
 import { carriedFiles } from './carry';
@@ -79,7 +80,7 @@ function snagsWith(after: Stack, { stack }: Model, plan: Plan): Snag[] {
 async function broughtBy(
 	q: Queries,
 	{ stack }: Model,
-	{ files }: Extract<Intention, { do: 'bring' }>
+	{ files }: Extract<Intention, { do: 'bring' | 'option' }>
 ): Promise<Map<string, FileContent | null>> {
 	const wanted = files.flatMap(({ sha256 }) => (sha256 === null ? [] : [sha256]));
 	const blobs = await readBlobs(q, wanted);
@@ -119,7 +120,8 @@ const lean = (intention: Intention): Intention =>
 /** The plan that carries an intention out on the state at hand. */
 async function planOn(q: Queries, model: Model, intention: Intention): Promise<Plan> {
 	const besides: Besides = { links: model.links };
-	if (intention.do === 'bring') besides.brought = await broughtBy(q, model, intention);
+	if (intention.do === 'bring' || intention.do === 'option')
+		besides.brought = await broughtBy(q, model, intention);
 	else if (intention.do === 'carry') besides.brought = (await carriedFiles(q, model, intention.to)).files;
 	else if (intention.do === 'text') besides.brought = await begunBy(q, model, intention);
 	else if (intention.do === 'reverse') besides.reversing = await reversingOn(q, model, intention.step);
@@ -268,6 +270,13 @@ export async function apply(
 		}
 		await appendPlan(client, slug, lean(intention), plan, encodings);
 		if (intention.do === 'carry') await useVersion(client, slug, intention.to);
+		if (
+			intention.do === 'option' &&
+			!(await changeOption(client, slug, intention.was, intention.becomes))
+		)
+			throw new NotPossible(
+				'The option was changed elsewhere in the meantime. Load the page again, then repeat your change.'
+			);
 		failpoint('after-ledger');
 		const now = await bumpProject(client, slug);
 		const revision = await revisionOf(client, mine.id);
@@ -327,6 +336,12 @@ async function applyLedgerSteps(
 		// The version of the game goes with it.
 		if (row.intention?.do === 'carry')
 			await useVersion(client, slug, direction === 'undo' ? row.intention.from : row.intention.to);
+		// And the option, unless it was changed since: what is in it now stays.
+		if (row.intention?.do === 'option') {
+			const { was, becomes } = row.intention;
+			if (direction === 'undo') await changeOption(client, slug, becomes, was);
+			else await changeOption(client, slug, was, becomes);
+		}
 		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
 	}
 }

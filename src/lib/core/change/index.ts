@@ -30,7 +30,7 @@ export {
 	type TextChange,
 	type ValueChange
 } from './plan';
-export { keptPlan, readPlan, PLAN_FORMAT, PlanFault, type KeptPlan } from './kept';
+export { fromBase64, keptPlan, readPlan, toBase64, PLAN_FORMAT, PlanFault, type KeptPlan } from './kept';
 export { joinedTexts, lineRuns, linesWithEnds, splicesBetween, withOwnEnds, type LineRun } from './text-diff';
 export { besides, joined, type Clash } from './join';
 export { netChanges } from './between';

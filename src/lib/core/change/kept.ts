@@ -60,12 +60,12 @@ const planSchema = z.object({
 /** A plan as plain data, as it is in the ledger and goes to the screen. */
 export type KeptPlan = z.input<typeof planSchema>;
 
-const toBase64 = (bytes: Uint8Array): string => {
+export const toBase64 = (bytes: Uint8Array): string => {
 	let letters = '';
 	for (const byte of bytes) letters += String.fromCharCode(byte);
 	return btoa(letters);
 };
-const fromBase64 = (text: string): Uint8Array =>
+export const fromBase64 = (text: string): Uint8Array =>
 	Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
 
 /** A plan as plain data. */

@@ -48,6 +48,8 @@ export interface Draft {
 	/** Whether my mod has such a file by now, and its text. */
 	has(path: string): boolean;
 	text(path: string): string | undefined;
+	/** The file as it is by now; undefined where there is none. */
+	content(path: string): FileContent | undefined;
 	/** Starts a file that my mod lacks; a text is written as `like` is. */
 	create(path: string, content: Content, like: Pick<TextFile, 'encoding' | 'bom'> | null): void;
 	/** Puts a file as it is into my mod, whatever was there. */
@@ -126,6 +128,7 @@ export function startDraft(stack: Stack): Draft {
 			const { now } = draw(path);
 			return now instanceof Uint8Array ? undefined : now?.text;
 		},
+		content: (path) => draw(path).now,
 		create(path, content, like) {
 			if (content instanceof Uint8Array) replace(path, content);
 			else splice(path, [{ from: 0, to: 0, insert: content }], like ?? { encoding: 'utf-8', bom: false });

@@ -1,6 +1,6 @@
 // What goes wrong only in some combinations of options: snags, and values that another option hides.
 import { checkStack, type Snag } from '../checks';
-import { fieldOf } from '../guide';
+import { claimsOf, fieldOf } from '../guide';
 import { displayName, valueOf, type Stack } from '../stack';
 import { combinationsOf, type Combination } from './combinations';
 import { withOptions, type OptionLayer } from './layers';
@@ -45,6 +45,41 @@ function* hidden(stack: Stack, layers: readonly OptionLayer[], chosen: Combinati
 		}
 }
 
+/** Records and files of chosen options that the game does not see, because another option has the same. */
+function* overlaid(
+	{ tables, guide }: Stack,
+	layers: readonly OptionLayer[],
+	chosen: Combination
+): Generator<string> {
+	const on = layers.filter(({ option }) => chosen.includes(option.id));
+	const titles = new Map(on.map(({ layer, option }) => [layer.id, option.title]));
+	for (const [nth, { option }] of on.entries())
+		for (const { path } of option.files) {
+			const later = on
+				.slice(nth + 1)
+				.find(({ option: other }) => other.files.some((one) => one.path === path));
+			if (later && claimsOf(guide, path).length === 0)
+				yield `${path} is that of “${later.option.title}”, not that of “${option.title}”, which is loaded before.`;
+		}
+	const kinds = on.flatMap(({ option }) =>
+		option.files.flatMap(({ path }) => claimsOf(guide, path).map(({ kind }) => kind))
+	);
+	for (const kind of new Set(kinds)) {
+		const table = tables.get(kind);
+		if (!table || table.guide.merge === 'field') continue;
+		for (const { id, presences } of table.records) {
+			const [last, before] = presences
+				.flatMap(({ layer, language }) => {
+					const title = titles.get(layer.id);
+					return title === undefined ? [] : [{ title, language }];
+				})
+				.reverse();
+			if (last && before && last.title !== before.title && last.language === before.language)
+				yield `${table.guide.title} ${id} is that of “${last.title}”, not that of “${before.title}”, which is loaded before.`;
+		}
+	}
+}
+
 /**
  * Looks at every combination in which each option and each pair occurs, one after the other.
  * @yields after each combination, so that others may go first
@@ -62,7 +97,8 @@ export function* checkOptions(
 		for (const snag of checkStack(variant))
 			if (!main.has(said(snag)) && snag.severity !== 'note')
 				faults.set(said(snag), { snag, message: snag.message });
-		for (const message of hidden(variant, layers, chosen)) faults.set(message, { snag: null, message });
+		for (const look of [hidden, overlaid])
+			for (const message of look(variant, layers, chosen)) faults.set(message, { snag: null, message });
 		return faults;
 	};
 	const found = new Map<string, { snag: Snag | null; message: string; in: Combination[] }>();

@@ -3,8 +3,9 @@ import { EditRefused } from '../formats';
 import { myFiles, NotPossible, planFor, stackAfter } from '../edits';
 import type { FileContent } from '../change';
 import { cellSteps } from '../layers';
-import { buildStack, type Identity, type Layer, type Stack } from '../stack';
+import { buildStack, withFiles, type Identity, type Layer, type Stack } from '../stack';
 import type { ModOption } from './schema';
+import { contentsOf } from './transfer';
 
 /** What an option is made of. */
 export interface OptionLayer {
@@ -25,26 +26,32 @@ export class OptionFault extends Error {
 	}
 }
 
+/** The folder-safe name of an option's own mod. */
+export const optionName = ({ name }: Pick<Identity, 'name'>, { id }: Pick<ModOption, 'id'>): string =>
+	`${name}_${id}`;
+
+/** The stack in which an option is the edited layer, with its own files; the main part is only read there. */
+export function optionStack({ layers, guide, pool, mine }: Stack, option: ModOption): Stack {
+	const below = layers.map((layer): Layer => (layer === mine ? { ...layer, owner: 'others' } : layer));
+	const empty: Layer = {
+		...mine!,
+		id: `option ${option.id}`,
+		title: option.title,
+		option: option.id,
+		files: new Map()
+	};
+	return buildStack([...below, withFiles(empty, contentsOf(option.files), guide, pool, below)], guide, pool);
+}
+
 /**
  * The options of my mod as layers over it.
  * @throws OptionFault where one sets what is not there
  */
 export function optionLayers(stack: Stack, options: readonly ModOption[], identity: Identity): OptionLayer[] {
-	const main = stack.mine;
-	if (!main) return [];
-	const { guide, pool } = stack;
-	const called = ({ id }: ModOption) => `${identity.name}_${id}`;
+	if (!stack.mine) return [];
+	const called = (option: ModOption) => optionName(identity, option);
 	return options.map((option) => {
-		const empty: Layer = {
-			...main,
-			id: `option ${option.id}`,
-			title: option.title,
-			option: option.id,
-			files: new Map()
-		};
-		// Over the main part, which is only read here.
-		const below = stack.layers.map((layer): Layer => (layer === main ? { ...main, owner: 'others' } : layer));
-		let made = buildStack([...below, empty], guide, pool);
+		let made = optionStack(stack, option);
 		try {
 			for (const step of cellSteps(option.cells)) {
 				const changes = step.cells.some(
@@ -63,7 +70,7 @@ export function optionLayers(stack: Stack, options: readonly ModOption[], identi
 		);
 		return {
 			option,
-			layer: { ...empty, files: made.mine!.files },
+			layer: made.mine!,
 			files,
 			identity: {
 				...identity,

@@ -57,7 +57,7 @@ export type { FirstView } from './first';
 export type { ClashesPage, ClashValueView, ClashView, LayersPreview, OrderView } from './layers';
 export type { CodeLine, CodePlace, FunctionView, InsidePage, LiteralView } from './inside';
 export type { PageScript, PagesPage, PageView } from './pages';
-export type { OptionCell, OptionsChecked, OptionsPage, OptionView } from './options';
+export type { OptionCell, OptionsChecked, OptionsPage, OptionThing, OptionView } from './options';
 export type { PatchedFile, PatchView } from './patch';
 export type { NewFilePage, TextPage, WrittenLike } from './text';
 export type {

@@ -13,9 +13,21 @@ export interface OptionCell {
 	without: string;
 }
 
+/** What an option has as a whole, or could have: a record, or a file that is not read as records. */
+export interface OptionThing {
+	kind: string | null;
+	id: string | null;
+	/** Of a file. */
+	path: string | null;
+	name: string;
+	kindTitle: string;
+}
+
 /** An option with its values as people read them. */
 export interface OptionView extends Omit<ModOption, 'cells'> {
 	cells: OptionCell[];
+	/** Records and files that only it has. */
+	things: OptionThing[];
 }
 
 /** The optional parts of my mod. */
@@ -26,8 +38,12 @@ export interface OptionsPage {
 	combinations: number;
 	/** Values of my mod that are not those of the layers below. */
 	changed: OptionCell[];
-	/** How many there are beyond those that are listed. */
-	more: number;
+	/** Whether there are more than those that are listed. */
+	more: boolean;
+	/** Records of my mod that no layer below has, and its other files. */
+	things: OptionThing[];
+	/** Steps of the ledger with what of all these they changed, each as its kind, id and field, kind and id, or path. */
+	steps: { id: number; title: string; keys: string[] }[];
 	/** The folder-safe name of my mod. */
 	mod: string;
 }

@@ -1,16 +1,15 @@
 <script lang="ts">
 	import type { ModOption } from '$core/options';
-	import type { OptionCell, OptionView } from '$core/views';
-	import { counted } from '$core/wording';
+	import type { OptionCell, OptionsPage, OptionThing, OptionView } from '$core/views';
+	import { thingOf, type Moved } from './moved';
+	import OptionChooser from './OptionChooser.svelte';
 
 	/** One optional part: what it is called, when players have it, and what it sets. */
 	let {
 		slug,
 		option,
 		busy,
-		mod,
-		changed,
-		more,
+		page,
 		groups,
 		change,
 		remove,
@@ -19,26 +18,17 @@
 		slug: string;
 		option: OptionView;
 		busy: boolean;
-		mod: string;
-		changed: OptionCell[];
-		more: number;
+		page: OptionsPage;
 		groups: string[];
 		change: (edit: (now: ModOption) => ModOption) => Promise<boolean>;
 		remove: () => Promise<boolean>;
-		move: (cells: { kind: string; id: string; field: string }[]) => Promise<boolean>;
+		move: (way: 'into' | 'out', what: Moved) => Promise<boolean>;
 	} = $props();
 
 	let choosing = $state(false);
-	let chosen = $state<Record<string, boolean>>({});
 	const keyOf = ({ kind, id, field }: Pick<OptionCell, 'kind' | 'id' | 'field'>) =>
 		JSON.stringify([kind, id, field]);
-	const picked = $derived(changed.filter((cell) => chosen[keyOf(cell)]));
 
-	async function moveChosen(): Promise<void> {
-		if (!(await move(picked.map(({ kind, id, field }) => ({ kind, id, field }))))) return;
-		chosen = {};
-		choosing = false;
-	}
 	function setValue(cell: OptionCell, value: string): void {
 		void change((now) => ({
 			...now,
@@ -49,6 +39,8 @@
 	const SHOWN = 200;
 	const hrefOf = ({ kind, id }: OptionCell) =>
 		`/p/${slug}/tables/${kind}?ticket=${encodeURIComponent(`${kind}/${id}`)}`;
+	const nameOf = ({ name, id, kindTitle }: OptionThing) =>
+		id === null || name === id ? `${kindTitle} ${name}` : `${kindTitle} ${name} (${id})`;
 </script>
 
 {#snippet place(cell: OptionCell)}
@@ -95,7 +87,7 @@
 				}}
 			/>on by default</label
 		>
-		<span class="ml-auto pb-1.5 font-mono text-[12px] text-steam">{mod}_{option.id}</span>
+		<span class="ml-auto pb-1.5 font-mono text-[12px] text-steam">{page.mod}_{option.id}</span>
 	</div>
 	<label class="mt-3 block"
 		>What it does, for players<input
@@ -130,7 +122,12 @@
 								onchange={({ currentTarget }) => setValue(cell, currentTarget.value)}
 							/></td
 						>
-						<td class="text-right"
+						<td class="text-right whitespace-nowrap"
+							><button
+								class="press slight"
+								disabled={busy}
+								aria-label="{cell.name}, {cell.fieldTitle}: into the main part"
+								onclick={() => void move('out', { cells: [cell] })}>Into the main part</button
 							><button
 								class="press slight"
 								disabled={busy}
@@ -149,7 +146,25 @@
 		{#if option.cells.length > SHOWN}<p class="text-steam">
 				{(option.cells.length - SHOWN).toLocaleString('en')} more values are not shown.
 			</p>{/if}
-	{:else}
+	{/if}
+	{#if option.things.length > 0}
+		<ul class="mt-3" aria-label="Records and files of {option.title}">
+			{#each option.things.slice(0, SHOWN) as thing (JSON.stringify(thing))}
+				<li class="flex items-center justify-between border-t border-line py-1">
+					<span>{nameOf(thing)}</span><button
+						class="press slight"
+						disabled={busy}
+						aria-label="{nameOf(thing)}: into the main part"
+						onclick={() => void move('out', { things: [thingOf(thing)] })}>Into the main part</button
+					>
+				</li>
+			{/each}
+		</ul>
+		{#if option.things.length > SHOWN}<p class="text-steam">
+				{(option.things.length - SHOWN).toLocaleString('en')} more records and files are not shown.
+			</p>{/if}
+	{/if}
+	{#if option.cells.length + option.things.length === 0}
 		<p class="mt-3 text-steam">It changes nothing yet.</p>
 	{/if}
 	<p class="mt-3 flex flex-wrap gap-3">
@@ -158,32 +173,11 @@
 		>
 		<button class="press slight" disabled={busy} onclick={() => void remove()}>Remove this option</button>
 	</p>
-	{#if choosing}
-		<fieldset class="mt-3 border-t border-line pt-3">
-			<legend class="sr-only">Changes of my mod</legend>
-			{#if changed.length === 0}
-				<p class="text-steam">Your mod changes no single values of the game.</p>
-			{/if}
-			<div class="max-h-72 overflow-auto">
-				{#each changed as cell (keyOf(cell))}
-					<label class="flex items-center gap-2 py-0.5"
-						><input
-							type="checkbox"
-							class="accent-(--rim)"
-							bind:checked={() => chosen[keyOf(cell)] ?? false, (next) => (chosen[keyOf(cell)] = next)}
-						/><span>{cell.name}, {cell.fieldTitle}</span><span class="font-mono text-[13px] text-steam"
-							>{cell.without || 'nothing'} → {cell.value || 'nothing'}</span
-						></label
-					>
-				{/each}
-			</div>
-			{#if more > 0}<p class="text-steam">{more} more are not listed.</p>{/if}
-			<p class="mt-2 flex items-center gap-3">
-				<button class="press main" disabled={busy || picked.length === 0} onclick={() => void moveChosen()}
-					>{picked.length > 0 ? `Move ${counted(picked.length, 'value')}` : 'Move values'}</button
-				>
-				<span class="text-[13px] text-steam">Your mod will no longer contain them; the option will.</span>
-			</p>
-		</fieldset>
-	{/if}
+	{#if choosing}<OptionChooser
+			{page}
+			{busy}
+			move={async (what) => {
+				if (await move('into', what)) choosing = false;
+			}}
+		/>{/if}
 </li>

@@ -17,6 +17,7 @@ import { item } from './item';
 import { literal } from './literal';
 import { load } from './load';
 import { move } from './move';
+import { option } from './option';
 import { page } from './page';
 import { part } from './part';
 import { patch } from './patch';
@@ -55,6 +56,7 @@ const INTENTIONS = [
 	several,
 	bring,
 	carry,
+	option,
 	text,
 	file,
 	patch,

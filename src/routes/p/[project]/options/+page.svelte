@@ -38,7 +38,7 @@
 	}
 
 	const plain = (options: readonly OptionView[]): ModOption[] =>
-		options.map(({ cells, ...option }) => ({
+		options.map(({ cells, things: _, ...option }) => ({
 			...option,
 			cells: cells.map(({ kind, id, field, value }) => ({ kind, id, field, value }))
 		}));
@@ -63,7 +63,7 @@
 			const options = edit(was);
 			const done = await ask({ do: 'save', options, was });
 			const size = (list: readonly ModOption[]) =>
-				list.length + list.reduce((sum, { cells }) => sum + cells.length, 0);
+				list.length + list.reduce((sum, { cells, files }) => sum + cells.length + files.length, 0);
 			if (done) before = size(options) < size(was) ? was : null;
 			known = done && !isSame(plain(data.options), options) ? options : null;
 			return done;
@@ -85,7 +85,15 @@
 				.slice(0, 36) || 'option';
 		let id = stem;
 		for (let nth = 2; data.options.some((one) => one.id === id); nth++) id = `${stem}_${nth}`;
-		const fresh: ModOption = { id, title: title.trim(), about: '', oneOf: null, standard: false, cells: [] };
+		const fresh: ModOption = {
+			id,
+			title: title.trim(),
+			about: '',
+			oneOf: null,
+			standard: false,
+			cells: [],
+			files: []
+		};
 		if (await save((now) => [...now, fresh])) title = '';
 	}
 
@@ -140,13 +148,11 @@
 					{slug}
 					{option}
 					{busy}
-					mod={data.mod}
-					changed={data.changed}
-					more={data.more}
+					page={data}
 					groups={[...new Set(data.options.flatMap(({ oneOf }) => oneOf ?? []))]}
 					change={(edit) => save((now) => now.map((one) => (one.id === option.id ? edit(one) : one)))}
 					remove={() => save((now) => now.filter(({ id }) => id !== option.id))}
-					move={(cells) => ask({ do: 'move', option: option.id, cells }, true)}
+					move={(way, what) => ask({ do: 'move', way, option: option.id, ...what }, true)}
 				/>
 			{/each}
 		</ul>{/key}
