@@ -156,7 +156,7 @@ const address = (): string => {
 	const query = Array.from(
 		{ length: Math.floor(random() * 3) },
 		() =>
-			`${pick(['q', 'where', 'filter', 'sort', 'ticket', 'field', 'like', 'words', 'from', 'count', 'ids', 'depth', 'line', 'id', 'of', 'layer', 'kind', 'cols', 'trial', 'to', 'new'])}=${encodeSafely(pick(ODD))}`
+			`${pick(['q', 'where', 'filter', 'sort', 'ticket', 'field', 'like', 'words', 'from', 'count', 'ids', 'depth', 'line', 'id', 'of', 'layer', 'kind', 'cols', 'trial', 'to', 'new', 'as'])}=${encodeSafely(pick(ODD))}`
 	);
 	return filled + (query.length > 0 ? `?${query.join('&')}` : '');
 };

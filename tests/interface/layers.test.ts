@@ -221,3 +221,47 @@ test('another mod clashes with the expansion and with mine in ten ways: settled,
 	await said(/^Undone: Settle/);
 	expect(await packed()).toBe(before);
 });
+
+test('a table and a record are looked at as of a layer: with its values, without those after it, and not to be edited', async () => {
+	const page = thePage();
+	await at('tables/vessel');
+	const asOf = page.getByLabel('as of');
+	expect(await asOf.locator('option').allTextContents()).toEqual([
+		'all layers',
+		'Base',
+		'Ice Season',
+		'Quiet Harbours',
+		'Strong Currents',
+		'My mod'
+	]);
+	await asOf.selectOption('Base');
+	await page.getByTestId('as-of').getByText('The game as it is up to Base').waitFor();
+	await page.getByText('60 rows').waitFor();
+	expect(await page.getByRole('button', { name: 'Change many' }).count()).toBe(0);
+	const speeds = async (query: string) => {
+		const answer = await fetch(
+			`${server().address}/p/gannet-sound/api/rows/vessel?${query}&where=${encodeURIComponent('id is barge_02')}`
+		);
+		return ((await answer.json()) as { rows: { cells: string[] }[] }).rows.map(({ cells }) =>
+			cells.find((cell) => /^(electric|single)_4$/.test(cell))
+		);
+	};
+	const base = new URL(page.url()).searchParams.get('as')!;
+	expect([await speeds('as='), await speeds(`as=${base}`)]).toEqual([['electric_4'], ['single_4']]);
+	// The keys that edit say why they do not.
+	await page.getByRole('grid').focus();
+	await press('ArrowDown');
+	await press('ArrowRight');
+	await press('e');
+	await said('These are the values as of Base.');
+	await page.goto(`${page.url()}&ticket=vessel/barge_02`);
+	const record = page.getByRole('region', { name: /as of Base$/ });
+	await record.getByRole('row', { name: /^Engine single_4 Base electric_4$/ }).waitFor();
+	await record.getByRole('link', { name: 'Edit it with all layers' }).press('Enter');
+	await page.getByTestId('as-of').waitFor({ state: 'detached' });
+	await record.waitFor({ state: 'detached' });
+	// What comes later is not there, and the page says with what it comes.
+	await at(`tables/vessel?as=${base}&ticket=vessel/launch_12`);
+	await page.getByText('is not in the game as of Base: it comes with').waitFor();
+	expect((await fetch(`${server().address}/p/gannet-sound/tables/vessel?as=none`)).status).toBe(404);
+});

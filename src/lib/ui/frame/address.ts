@@ -18,13 +18,19 @@ export const withTicket = (page: URL, kind: string, id: string) =>
 
 /** The query of an address that asks a table for rows: conditions, order and whatever else is given. */
 export function rowsQuery(
-	{ where, filter, sort }: { where: readonly string[]; filter: string; sort: readonly string[] },
+	{
+		where,
+		filter,
+		sort,
+		as = null
+	}: { where: readonly string[]; filter: string; sort: readonly string[]; as?: string | null },
 	more: Readonly<Record<string, string>> = {}
 ): string {
 	const parameters = new URLSearchParams([
 		...where.map((one): [string, string] => ['where', one]),
 		...(filter === '' ? [] : [['filter', filter] as [string, string]]),
 		...(sort.length === 0 ? [] : [['sort', sort.join(',')] as [string, string]]),
+		...(as === null ? [] : [['as', as] as [string, string]]),
 		...Object.entries(more)
 	]);
 	return parameters.size === 0 ? '' : `?${parameters}`;

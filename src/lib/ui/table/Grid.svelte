@@ -32,6 +32,7 @@
 		ids = false,
 		open,
 		plan,
+		locked = null,
 		picked = $bindable({ from: 0, to: 0, column: 0 })
 	}: {
 		slug: string;
@@ -52,6 +53,8 @@
 		open: (id: string) => void;
 		/** Shows a plan before it is applied. */
 		plan: (intention: Intention) => void;
+		/** Why nothing can be edited here; null where it can. */
+		locked?: string | null;
 		/** The rows and the column that are chosen. */
 		picked?: { from: number; to: number; column: number };
 	} = $props();
@@ -147,6 +150,7 @@
 
 	async function edit() {
 		if (at.column < 0 || !rows.at(at.row)) return;
+		if (locked) return say(locked);
 		get(virtual).scrollToIndex(at.row);
 		bring(at.column);
 		await tick();
@@ -182,6 +186,7 @@
 
 	async function pasteOver(text: string) {
 		if (at.column < 0 || text === '') return;
+		if (locked) return say(locked);
 		const cells = await pastedCells(rows, block, shownColumns, table.matching, text);
 		if (cells.length === 0) say('These values are already there.');
 		else plan({ do: 'cells', kind: table.kind, cells });

@@ -6,6 +6,7 @@ import { isOpen, modelOf, openedSoon, type Model } from '$lib/server/model';
 import { readNotes } from '$lib/server/db/notes';
 import { db } from '$lib/server/db/pool';
 import { nextSteps } from '$lib/server/plans';
+import { layerIn, recordAsOf } from '$lib/server/views/as-of';
 import { hasScripts } from '$lib/server/views/scripts';
 import { ticketOf } from '$lib/server/views/ticket';
 import { gameVersionOf } from '$core/stack';
@@ -30,12 +31,16 @@ export const load = ({ params, url }) =>
 			redirect(307, `/opening/${params.project}?to=${encodeURIComponent(url.pathname + url.search)}`);
 		const model = await modelOf(params.project);
 		const wanted = url.searchParams.get('ticket');
+		const as = layerIn(url);
 		let ticket = null;
+		let asOf = null;
 		let ticketFault: string | null = null;
 		if (wanted) {
 			const slash = wanted.indexOf('/');
 			try {
-				ticket = ticketOf(model, wanted.slice(0, slash), wanted.slice(slash + 1));
+				const [kind, id] = [wanted.slice(0, slash), wanted.slice(slash + 1)];
+				if (as === null) ticket = ticketOf(model, kind, id);
+				else asOf = recordAsOf(model, as, kind, id);
 			} catch (fault) {
 				if (!(fault instanceof NotThere)) throw fault;
 				ticketFault = fault.message;
@@ -59,6 +64,7 @@ export const load = ({ params, url }) =>
 			notes: await readNotes(db(), params.project),
 			wordsKind: model.stack.guide.words?.kind ?? null,
 			ticket,
+			asOf,
 			ticketFault
 		};
 	});

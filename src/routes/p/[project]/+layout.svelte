@@ -13,6 +13,7 @@
 	import { catchKey, handleKey, onAction, runAction, STAGES } from '$ui/frame/keys';
 	import SnagMark from '$ui/frame/SnagMark.svelte';
 	import Split from '$ui/frame/Split.svelte';
+	import RecordAsOf from '$ui/ticket/RecordAsOf.svelte';
 	import Ticket from '$ui/ticket/Ticket.svelte';
 
 	let { data, children } = $props();
@@ -136,13 +137,15 @@
 		</p>
 	{/if}
 	<div class="flex min-h-0 flex-1 {pocket.open ? 'pr-90' : ''}">
-		<Split open={data.ticket !== null || data.ticketFault !== null}>
+		<Split open={data.ticket !== null || data.asOf !== null || data.ticketFault !== null}>
 			{@render children()}
 			{#snippet side()}
 				{#if data.ticket}
 					{#key `${data.ticket.kind}/${data.ticket.id}`}
 						<Ticket {slug} ticket={data.ticket} wordsKind={data.wordsKind} close={closed} {linkTo} />
 					{/key}
+				{:else if data.asOf}
+					<RecordAsOf record={data.asOf} close={closed} now={withParameters(asked(), { as: null })} />
 				{:else}
 					<div class="p-6">
 						<p>{data.ticketFault}</p>

@@ -42,7 +42,8 @@
 	const here = $derived({
 		where: page.url.searchParams.getAll('where'),
 		filter: page.url.searchParams.get('filter') ?? '',
-		sort: (page.url.searchParams.get('sort') ?? '').split(',').filter(Boolean)
+		sort: (page.url.searchParams.get('sort') ?? '').split(',').filter(Boolean),
+		as: data.asOf.at?.id ?? null
 	});
 	const query = $derived(rowsQuery(here));
 
@@ -107,8 +108,13 @@
 		return null;
 	}
 
+	/** Why nothing can be edited here; null where it can. */
+	const locked = $derived(
+		data.asOf.at && `These are the values as of ${data.asOf.at.title}. Choose “all layers” to edit.`
+	);
 	let moving = $state<string[] | null>(null);
 	async function change() {
+		if (locked) return say(locked);
 		const field = columns[Math.max(0, picked.column)] ?? table.columns[0]?.path;
 		if (!field) return;
 		const ids = await chosenIds();
@@ -142,8 +148,21 @@
 			</select>
 		</label>
 		<a class="follow" href="/p/{slug}/guide/{encodeURIComponent(table.kind)}">its field guide</a>
+		{#if data.asOf.layers.length > 1}
+			<label class="flex items-center gap-1.5 text-steam"
+				>as of
+				<select
+					class="box max-w-36"
+					value={data.asOf.at?.id ?? ''}
+					onchange={({ currentTarget }) => go({ as: currentTarget.value })}
+				>
+					<option value="">all layers</option>
+					{#each data.asOf.layers as layer (layer.id)}<option value={layer.id}>{layer.title}</option>{/each}
+				</select></label
+			>
+		{/if}
 		<span class="ml-auto flex items-center gap-2">
-			{#if table.files && picked.to > picked.from}
+			{#if table.files && picked.to > picked.from && !data.asOf.at}
 				<Popover.Root
 					bind:open={
 						() => moving !== null,
@@ -166,7 +185,9 @@
 					</Popover.Portal>
 				</Popover.Root>
 			{/if}
-			<button class="press" onclick={() => void change()} title="Key: w">Change many</button>
+			{#if !data.asOf.at}<button class="press" onclick={() => void change()} title="Key: w"
+					>Change many</button
+				>{/if}
 			<ColumnChoice {table} {wish} ids={whither.searchParams.has('ids')} choose={go} />
 			<Popover.Root bind:open={saved}>
 				<Popover.Trigger class="press"
@@ -218,7 +239,7 @@
 			data-testid="filter"
 		/>
 		<ConditionForm {table} add={(condition) => goWhere([...where, condition])} />
-		{#each ['changed by me', 'has snags'] as condition (condition)}
+		{#each data.asOf.at ? [] : ['changed by me', 'has snags'] as condition (condition)}
 			{#if !where.includes(condition)}<button
 					class="rounded-full border border-dashed border-steam px-2.5 py-0.5 text-[13px] text-steam hover:text-rim"
 					onclick={() => toggle(condition)}>{condition}</button
@@ -272,6 +293,12 @@
 			</span>
 		{/if}
 	</div>
+	{#if data.asOf.at}
+		<p class="mt-2 border-l-4 border-brass bg-wash px-3 py-1" role="note" data-testid="as-of">
+			The game as it is up to {data.asOf.at.title}: layers after it are left out, and nothing can be edited.
+			<a class="follow" href={address({ as: null })}>Show all layers</a>
+		</p>
+	{/if}
 	{#if table.matching === 0}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">{table.total === 0 ? 'This table is empty.' : 'No rows match.'}</p>
@@ -293,6 +320,7 @@
 				start={data.at}
 				ids={whither.searchParams.has('ids')}
 				bind:picked
+				{locked}
 				plan={(intention) => (plan = intention)}
 				open={(id) =>
 					void goto(address({ ticket: `${table.kind}/${id}` }), { keepFocus: true, noScroll: true })}

@@ -1,5 +1,6 @@
 import { answer } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
+import { layerIn, modelAsOf } from '$lib/server/views/as-of';
 import { queryIn, idsFor, moreRows } from '$lib/server/views/table';
 
 const whole = (text: string | null, otherwise: number): number => {
@@ -10,7 +11,7 @@ const whole = (text: string | null, otherwise: number): number => {
 /** Rows of a table from a place on; with `ids` the ids of all that pass. */
 export const GET = ({ params, url }) =>
 	answer(async () => {
-		const model = await modelOf(params.project);
+		const model = modelAsOf(await modelOf(params.project), layerIn(url));
 		const asked = queryIn(url);
 		if (url.searchParams.has('ids')) return { ids: idsFor(model, params.kind, asked) };
 		const from = whole(url.searchParams.get('from'), 0);
