@@ -115,6 +115,26 @@ test('a mod without faults, carried, is loaded cleanly by the next version of th
 	});
 	await apply({ do: 'cells', kind: 'vessel', cells: [{ id: 'lifeboat_03', field: 'deck', value: '' }] });
 	await apply({ do: 'remove', kind: 'vessel', id: 'barge_09' });
+	// A patch of a script that lies further down in the new version, and a recipe of the field guide.
+	await apply({
+		do: 'patch',
+		patch: [
+			'--- a/scripts/omens.lua',
+			'+++ b/scripts/omens.lua',
+			'@@ -1,4 +1,4 @@',
+			' -- What the birds mean, and to whom.',
+			' function on_watch_1(boat, sea)',
+			'-\tif seen("white_gull") and sea > 5 then',
+			'+\tif seen("white_gull") and sea > 2 then',
+			' \t\tsay("omen.white_gull.name")',
+			''
+		].join('\n')
+	});
+	await apply({
+		do: 'recipe',
+		recipe: 'sister-vessel',
+		fill: { model: 'cutter_03', new: 'cutter_40', name: 'Knot', german: 'Knutt', from: 'cutter_02' }
+	});
 	await at('carry');
 	await page.getByText('Nothing is left here.').or(page.getByRole('listitem').first()).first().waitFor();
 	// Nothing is kept for a version that is not there.
@@ -124,7 +144,9 @@ test('a mod without faults, carried, is loaded cleanly by the next version of th
 	const list = await (await fetch(`${use.server.address}${href}`)).text();
 	expect(list).toContain('# Gannet Sound: carried over to 1.5');
 	expect(list).toContain('## Carried over');
-	await page.getByRole('button', { name: /^Preview/ }).click();
+	expect(list).toContain('omens.lua');
+	await page.getByRole('button', { name: /^Preview/ }).focus();
+	await press('Enter');
 	await planReady(page);
 	await press('Control+Enter');
 	await page.getByTestId('carried').waitFor();
@@ -139,6 +161,15 @@ test('a mod without faults, carried, is loaded cleanly by the next version of th
 	}
 	expect(existsSync(join(game, 'mods/longline/mod.json'))).toBe(true);
 	writeFileSync(join(game, 'load-order.json'), '{"mods":["longline"]}');
-	const { log } = loadGame(game);
+	const { log, vessels } = loadGame(game);
+	expect(vessels.get('cutter_02')!.fields.upgrade).toBe('cutter_40');
+	expect(vessels.get('cutter_40')).toBeDefined();
+	const [script, words] = ['scripts/omens.lua', 'words/de/longline.properties'].map((path) =>
+		strFromU8(files[path] ?? files[`longline/${path}`]!)
+	);
+	expect(script).toMatch(
+		/^-- Reads the sky twice an hour\.\nlocal calm = 2\n[\s\S]*seen\("white_gull"\) and sea > 2 then/
+	);
+	expect(words).toContain('vessel.cutter_40.name=Knutt');
 	expect(log.filter(({ level }) => level === 'DROPPED' || level === 'REFUSED')).toEqual([]);
 });
