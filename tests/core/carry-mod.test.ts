@@ -1,7 +1,15 @@
 // A mod carried over to updates of which every change is known: each value is as it is to be, or put to the modder.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { carryMod, onTop, type CarryItem, type CarryOptions } from '$core/carry';
+import {
+	carryMod,
+	carrySteps,
+	changesBetween,
+	changeSteps,
+	onTop,
+	type CarryItem,
+	type CarryOptions
+} from '$core/carry';
 import { bytesOf, type FileContent } from '$core/change';
 import { planFor, stackAfter } from '$core/edits';
 import { parseGuide } from '$core/guide';
@@ -166,6 +174,23 @@ describe('a mod carried over', () => {
 			}),
 			{ numRuns: 5 }
 		);
+	});
+
+	test('how much is done only grows, up to all of it', () => {
+		const guide = guideOf('record', 'record');
+		const random = randomBy(5);
+		const old = game(random);
+		const before = modFor(stackOf(filesOf(old, 2), new Map(), guide), random).stack;
+		const after = stackOf(filesOf(update(old, random).next, 2), new Map(), guide);
+		const told = (steps: Generator<number, unknown>) => [...{ [Symbol.iterator]: () => steps }];
+		const changes = told(changeSteps(before, after));
+		const carried = told(carrySteps(before, after, { changes: changesBetween(before, after) }));
+		for (const shares of [changes, carried]) {
+			expect(shares.length).toBeGreaterThan(1);
+			expect(shares).toEqual([...shares].sort((a, b) => a - b));
+			expect(shares.every((share) => share >= 0 && share <= 1)).toBe(true);
+		}
+		expect([changes.at(-1), carried.at(-1)]).toEqual([1, 1]);
 	});
 
 	test('law: what is only a copy carries to nothing', () => {

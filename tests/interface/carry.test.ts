@@ -47,6 +47,30 @@ test('imported as another version, decided, previewed, applied and taken back by
 	await at('setup');
 	// The game changes this one too: a hull twice as strong.
 	await apply({ do: 'set', kind: 'vessel', id: 'cutter_04', field: 'hull', value: '206' });
+	// What is said besides the files goes along: the guide, an option, a note.
+	await post('api/options', {
+		do: 'save',
+		options: [
+			{
+				id: 'cold',
+				title: 'Cold',
+				cells: [{ kind: 'engine', id: 'triple_6', field: 'coldest', value: '-20' }]
+			}
+		]
+	});
+	await post('api/notes', { on: { kind: 'engine', field: 'coldest' }, nickname: 'frost', note: '' });
+	const spoken = async () => {
+		const files = unzipSync(
+			new Uint8Array(await (await fetch(`${use.server.address}/p/gannet-sound/api/export`)).arrayBuffer())
+		);
+		const { project, notes } = JSON.parse(strFromU8(files['project.json']!)) as {
+			project: { guide: string; options: unknown };
+			notes?: unknown;
+		};
+		return { guide: project.guide, options: JSON.stringify(project.options), notes: JSON.stringify(notes) };
+	};
+	const spokenBefore = await spoken();
+	expect(spokenBefore.guide).toMatch(/^ +coldest:/m);
 	const before = texts(await packed());
 	await at('carry');
 	await page.getByText('There is no other version of the game here.').waitFor();
@@ -65,6 +89,16 @@ test('imported as another version, decided, previewed, applied and taken back by
 	await tabTo(page, 'a[href*="/carry?to="]');
 	await press('Enter');
 	await page.getByText('the field coldest is called cold_start now').waitFor();
+	await page
+		.getByTestId('besides')
+		.getByText(
+			'The field guide uses the new names: coldest → cold_start. 1 option uses the new names. 1 note goes along'
+		)
+		.waitFor();
+	const share = await fetch(
+		`${use.server.address}/p/gannet-sound/api/carry?share&to=${new URL(page.url()).searchParams.get('to')}`
+	);
+	expect(((await share.json()) as { share: number }).share).toBeGreaterThan(0.7);
 	const card = page.getByRole('listitem', { name: 'Kittiwake, Hull' });
 	await card.waitFor();
 	expect(await card.locator('dd').allTextContents()).toEqual(['103', '110', '206', '206']);
@@ -92,6 +126,10 @@ test('imported as another version, decided, previewed, applied and taken back by
 	await press('Control+Enter');
 	await page.getByTestId('carried').getByText('Carry over to 1.5: done.').waitFor();
 	const carried = texts(await packed());
+	const spokenAfter = await spoken();
+	expect(spokenAfter.guide).toBe(spokenBefore.guide.replace(/^( +)coldest:/gm, '$1cold_start:'));
+	expect(spokenAfter.options).toBe(spokenBefore.options.replace('coldest', 'cold_start'));
+	expect(spokenAfter.notes).toBe(spokenBefore.notes.replace('coldest', 'cold_start'));
 	expect(carried['data/engines.ini']).toContain('cold_start = -14');
 	expect(carried['data/vessels.tsv']).toMatch(/^cutter_04\t3\t220\t24\t/m);
 	await page.getByRole('banner').getByText('1.5').waitFor();
@@ -101,6 +139,7 @@ test('imported as another version, decided, previewed, applied and taken back by
 	await page.getByRole('banner').getByText('1.4').waitFor();
 	await page.getByTestId('game').waitFor();
 	expect(await page.getByTestId('carried').count()).toBe(0);
+	expect(await spoken()).toEqual(spokenBefore);
 	expect(texts(await packed())).toEqual(before);
 });
 

@@ -18,12 +18,16 @@ export function breather(): () => Promise<void> | void {
 	};
 }
 
-/** Goes through steps, with breathers; gives what comes of them. */
-export async function inSteps<T>(steps: Generator<unknown, T>): Promise<T> {
+/**
+ * Goes through steps, with breathers; gives what comes of them.
+ * @param tell hears what each step yields
+ */
+export async function inSteps<S, T>(steps: Generator<S, T>, tell?: (step: S) => void): Promise<T> {
 	const breathe = breather();
 	for (;;) {
 		const step = steps.next();
 		if (step.done) return step.value;
+		tell?.(step.value);
 		await breathe();
 	}
 }

@@ -1,14 +1,18 @@
 // My mod carried over to another version of the base: worked out beside the project, kept as choices, done as one step.
 import {
 	carriedInWords,
+	COMPARED,
 	carrySteps,
 	changeSteps,
+	followedSayings,
 	gameAlone,
+	movesOf,
 	onTop,
 	type Carried,
 	type CarryItem,
 	type Choice,
-	type GameChanges
+	type GameChanges,
+	type Sayings
 } from '$core/carry';
 import { digestOf } from '$core/text';
 import { bytesOf, type FileContent } from '$core/change';
@@ -18,6 +22,7 @@ import { buildStack, isEditable, isGame, ownFiles, withFiles, type Layer, type S
 import type { CarryCard, CarryPage } from '$core/views';
 import { inSteps } from './breath';
 import { putChoices, readChoices } from './db/carry';
+import { readSayings } from './db/sayings';
 import { db, type Queries } from './db/pool';
 import { NotThere } from './faults';
 import { besideRows, besideStack, type Model } from './model';
@@ -46,6 +51,15 @@ function stackOn({ stack }: Model, base: Layer, guide: Stack['guide']): Stack {
 	return buildStack(layers, guide, stack.pool);
 }
 
+/** What is done of the work that is under way for a state of a project. */
+const shares = new WeakMap<Model, { to: string; share: number }>();
+
+/** The share of carrying over to a version that is done, from 0 to 1. */
+export function carryShare(model: Model, to: string): number {
+	const known = shares.get(model);
+	return known?.to === to ? known.share : 0;
+}
+
 async function work(model: Model, to: string): Promise<Target> {
 	if (!model.stack.mine) throw new NotPossible('This project has no mod of yours to carry over.');
 	const rows = await besideRows(model);
@@ -58,7 +72,9 @@ async function work(model: Model, to: string): Promise<Target> {
 	return {
 		after,
 		title: row.version || `the version imported on ${row.importedAt.slice(0, 10)}`,
-		changes: await inSteps(changeSteps(gameAlone(model.stack), gameAlone(after)))
+		changes: await inSteps(changeSteps(gameAlone(model.stack), gameAlone(after)), (share) =>
+			shares.set(model, { to, share: share * COMPARED })
+		)
 	};
 }
 
@@ -89,13 +105,27 @@ async function carriedTo(q: Queries, model: Model, to: string): Promise<Target &
 		const { changes } = target;
 		return {
 			...target,
-			...(await inSteps(carrySteps(model.stack, target.after, { changes, choices })))
+			...(await inSteps(carrySteps(model.stack, target.after, { changes, choices }), (share) =>
+				shares.set(model, { to, share })
+			))
 		};
 	})();
 	last.set(model, { key, carried });
 	// What could not be worked out is worked out again when it is asked for.
 	carried.catch(() => last.delete(model));
 	return carried;
+}
+
+/** What is said besides the files, as it is and on the new version. */
+export async function carriedSayings(
+	q: Queries,
+	model: Model,
+	to: string
+): Promise<{ was: Sayings; becomes: Sayings; words: string[] }> {
+	const { changes, after } = await targetOf(model, to);
+	const was = await readSayings(q, model.project.slug);
+	const { sayings, words } = followedSayings(was, changes, movesOf(changes, after));
+	return { was, becomes: sayings, words };
 }
 
 /** Items that are shown of each sort. */
@@ -146,6 +176,7 @@ export async function carryPage(model: Model, to: string): Promise<CarryPage> {
 				)
 		),
 		most: MOST,
+		besides: (await carriedSayings(db(), model, to)).words,
 		game: {
 			new: told('new'),
 			gone: told('gone'),

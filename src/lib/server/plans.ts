@@ -33,9 +33,9 @@ import { buildStack, isEditable, withFiles, type Stack } from '$core/stack';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, titleFor, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';
-import { changeOption } from './db/options';
 import { keepBytes } from './cache';
-import { bumpProject, chooseEncoding, putFile, revisionOf, standFor, type LayerRow } from './db/projects';
+import { bumpProject, chooseEncoding, putFile, revisionOf, type LayerRow } from './db/projects';
+import { doBesides, withBesides } from './besides';
 import { carriedFiles } from './carry';
 import { changing } from './changing';
 import { db, type Queries } from './db/pool';
@@ -268,12 +268,9 @@ export async function apply(
 			encodings[change.path] = mine.encodings[change.path] ?? null;
 			await chooseEncoding(client, mine.id, change.path, chosen);
 		}
-		await appendPlan(client, slug, lean(intention), plan, encodings);
-		if (intention.do === 'carry') await useVersion(client, slug, intention.to);
-		if (
-			intention.do === 'option' &&
-			!(await changeOption(client, slug, intention.was, intention.becomes))
-		)
+		const kept = await withBesides(client, model, intention);
+		await appendPlan(client, slug, lean(kept), plan, encodings);
+		if (!(await doBesides(client, slug, kept, 'redo')))
 			throw new NotPossible(
 				'The option was changed elsewhere in the meantime. Load the page again, then repeat your change.'
 			);
@@ -287,14 +284,6 @@ export async function apply(
 	inHand(slug, done);
 	afterStep(slug);
 	return { plan: done.plan, version: done.version };
-}
-
-/** Puts a version of the game in the place of the one in use. @throws NotPossible where it is gone */
-async function useVersion(client: Queries, slug: string, layer: string): Promise<void> {
-	if (!(await standFor(client, slug, layer)))
-		throw new NotPossible(
-			'The version of the game that belongs to this step is not in this project any more. Nothing was changed.'
-		);
 }
 
 /**
@@ -333,15 +322,7 @@ async function applyLedgerSteps(
 				await chooseEncoding(client, mine.id, change.path, chosen);
 			}
 		}
-		// The version of the game goes with it.
-		if (row.intention?.do === 'carry')
-			await useVersion(client, slug, direction === 'undo' ? row.intention.from : row.intention.to);
-		// And the option, unless it was changed since: what is in it now stays.
-		if (row.intention?.do === 'option') {
-			const { was, becomes } = row.intention;
-			if (direction === 'undo') await changeOption(client, slug, becomes, was);
-			else await changeOption(client, slug, was, becomes);
-		}
+		if (row.intention) await doBesides(client, slug, row.intention, direction);
 		await markStep(client, row.id, direction === 'undo' ? 'undone' : 'applied');
 	}
 }

@@ -15,6 +15,7 @@ import {
 } from '../stack';
 import { changeSteps, inOneGo, sameBytes, type GameChanges } from './changes';
 import { decide } from './decide';
+import { COMPARED, DECIDED } from './deciding';
 import { itemOf, type CarryItem, type Choice } from './items';
 import { carryOther } from './files';
 import { withoutMine } from './mine';
@@ -99,12 +100,13 @@ function versionFollowed(
 type Written = Map<readonly MyFile[], Map<string, FileContent> | string>;
 
 /** My files as they are to be. Files of which one would take the place of another are written together. */
-function* written(writing: Writing): Generator<void, Written> {
+function* written(writing: Writing): Generator<number, Written> {
 	const results: Written = new Map();
 	const open = filesTogether(writing, myDataFiles(writing));
+	const all = open.length;
 	for (let group = open.pop(); group; group = open.pop()) {
 		const result = carryFiles(writing, group);
-		yield;
+		yield DECIDED + (1 - DECIDED) * (1 - open.length / Math.max(1, all));
 		const paths = typeof result === 'string' ? [] : [...result.keys()];
 		const holds = (others: readonly MyFile[], made: Map<string, FileContent> | string | undefined) =>
 			paths.some(
@@ -125,12 +127,13 @@ function* written(writing: Writing): Generator<void, Written> {
  * Carries my mod over to a new version of its game. In steps, between which others may go first.
  * @param before the layers of the old version with my mod
  * @param after the layers of the new version; my mod in it is left out of account
+ * @yields the share of it that is done, from 0 to 1
  */
 export function* carrySteps(
 	before: Stack,
 	after: Stack,
 	options: CarryOptions = {}
-): Generator<void, Carried> {
+): Generator<number, Carried> {
 	const own = new Map(myFiles(before));
 	if (isUnchanged(before, after)) return { items: [], files: own, changes: NONE };
 	const below = withoutMine(before);
@@ -138,6 +141,7 @@ export function* carrySteps(
 	const changes = options.changes ?? (yield* changeSteps(gameAlone(before), gameAlone(after)));
 	const moves = movesOf(changes, bare);
 	const { prefer, choices } = options;
+	yield COMPARED;
 	const { items, wants } = yield* decide({ before, below, after: bare, changes, moves, prefer, choices });
 	const files = new Map<string, FileContent>();
 	const writing: Writing = { before, after: bare, moves, wants };

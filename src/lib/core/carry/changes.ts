@@ -222,7 +222,7 @@ export function sameBytes(a: LayerFile, b: LayerFile): boolean {
 	return true;
 }
 
-function* filesBetween(before: Stack, after: Stack): Generator<void, GameChanges['files']> {
+function* filesBetween(before: Stack, after: Stack): Generator<number, GameChanges['files']> {
 	const filesOf = ({ layers }: Stack) => new Map(layers.flatMap(({ files }) => [...files]));
 	const [old, fresh] = [filesOf(before), filesOf(after)];
 	// Only what has another path is looked for by its digest.
@@ -235,7 +235,7 @@ function* filesBetween(before: Stack, after: Stack): Generator<void, GameChanges
 	const found: GameChanges['files'] = [];
 	let nth = 0;
 	for (const [path, file] of fresh) {
-		if (++nth % FILES === 0) yield;
+		if (++nth % FILES === 0) yield 1;
 		const was = old.get(path);
 		if (was) {
 			if (!sameBytes(was, file)) found.push({ path, what: 'changed' });
@@ -251,11 +251,14 @@ function* filesBetween(before: Stack, after: Stack): Generator<void, GameChanges
 /**
  * What changed from one version of a game to the next. Both are read by the same guide; what is there under another
  * name is found by what it says, with how sure that is. In steps, between which others may go first.
+ * @yields the share of it that is done, from 0 to 1
  */
-export function* changeSteps(before: Stack, after: Stack): Generator<void, GameChanges> {
+export function* changeSteps(before: Stack, after: Stack): Generator<number, GameChanges> {
 	const kinds: GameChanges['kinds'] = [];
 	const fields: GameChanges['fields'] = [];
 	const records: RecordChange[] = [];
+	const all = [...before.tables.values()].reduce((sum, { count }) => sum + count, 0);
+	let done = 0;
 	for (const kind of new Set([...before.tables.keys(), ...after.tables.keys()])) {
 		const [old, fresh] = [before.tables.get(kind), after.tables.get(kind)];
 		const [had, has] = [old?.count ?? 0, fresh?.count ?? 0];
@@ -278,7 +281,7 @@ export function* changeSteps(before: Stack, after: Stack): Generator<void, GameC
 		}
 		for (const one of recordsOf(kind, before, after, renamed)) {
 			if (one) records.push(one);
-			else yield;
+			else yield Math.min(1, (done += ROWS) / Math.max(ROWS, all));
 		}
 	}
 	const files = yield* filesBetween(before, after);
@@ -290,7 +293,7 @@ export const changesBetween = (before: Stack, after: Stack): GameChanges =>
 	inOneGo(changeSteps(before, after));
 
 /** Goes through all steps of some work at once. */
-export function inOneGo<T>(steps: Generator<void, T>): T {
+export function inOneGo<T>(steps: Generator<unknown, T>): T {
 	for (;;) {
 		const step = steps.next();
 		if (step.done) return step.value;

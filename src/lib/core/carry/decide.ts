@@ -1,20 +1,36 @@
 // What becomes of each thing that my mod says: it stays, it follows the game, or it is put to the modder.
 import { displayName, recordKey } from '../stack';
-import { isColumnar, keyOf, NONE, type Decided, type Deciding, type Want } from './deciding';
+import {
+	COMPARED,
+	DECIDED,
+	isColumnar,
+	keyOf,
+	NONE,
+	type Decided,
+	type Deciding,
+	type Want
+} from './deciding';
 import { itemOf, type CarryItem } from './items';
 import { myRecords, valuesIn, type MyRecord } from './mine';
 import { followed, type Missing } from './references';
 import { sameUnit, unitsOf } from './three';
 import { decideUnits } from './units';
 
-/** Decides what becomes of every record that my mod holds or takes away. */
-export function* decide(deciding: Deciding): Generator<void, Decided> {
+/** Decided records after which half of the rest is done: how many there are is not known before. */
+const HALF = 500;
+
+/**
+ * Decides what becomes of every record that my mod holds or takes away.
+ * @yields the share of carrying over that is done
+ */
+export function* decide(deciding: Deciding): Generator<number, Decided> {
 	const items: CarryItem[] = [];
 	const wants: Want[] = [];
 	const lost: SoFar['lost'] = new Map();
+	let nth = 0;
 	for (const record of myRecords(deciding.before, deciding.below)) {
 		decideRecord(deciding, record, { items, wants, lost });
-		yield;
+		yield COMPARED + (DECIDED - COMPARED) * (1 - HALF / (HALF + ++nth));
 	}
 	// What my mod keeps as a record of its own can be referred to.
 	const kept = new Set(wants.flatMap(({ kind, id, what }) => (what === 'keep' ? [recordKey(kind, id)] : [])));

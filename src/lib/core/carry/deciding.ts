@@ -37,6 +37,10 @@ export interface Deciding {
 }
 
 /** What is not there. */
+/** Shares of carrying over that are done when both versions are compared, and when all is decided. */
+export const COMPARED = 0.6;
+export const DECIDED = 0.8;
+
 export const NONE: Unit = new Map();
 
 const columnar = new WeakMap<Stack, Map<string, boolean>>();

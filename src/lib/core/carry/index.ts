@@ -10,3 +10,6 @@ export { carryMod, carrySteps, gameAlone, type Carried, type CarryOptions } from
 export { choiceSchema, type Candidate, type CarryItem, type Choice } from './items';
 export { onTop, type Prefer } from './three';
 export { carriedInWords, itemInWords, ORDER } from './report';
+export { COMPARED } from './deciding';
+export { followedSayings, type Sayings } from './follows';
+export { movesOf } from './moves';

@@ -25,6 +25,8 @@ export interface CarryPage {
 	/** The first of each sort. */
 	items: CarryCard[];
 	most: number;
+	/** What else follows to the new version, in sentences. */
+	besides: string[];
 	/** What the new version changed: how many records, which fields, how many files. */
 	game: {
 		new: number;

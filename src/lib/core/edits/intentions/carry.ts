@@ -9,7 +9,11 @@ const schema = z.object({
 	to: name,
 	from: name,
 	/** What the new version is called. */
-	called: z.string().max(200)
+	called: z.string().max(200),
+	/** What is said besides the files, before and after, as the project keeps it; the server adds it. */
+	sayings: z
+		.object({ was: z.record(z.string(), z.unknown()), becomes: z.record(z.string(), z.unknown()) })
+		.optional()
 });
 
 /** My mod on a new version of the game, which takes the place of the old one with it. */

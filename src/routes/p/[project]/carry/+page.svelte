@@ -42,6 +42,21 @@
 		void [data.to, data.version];
 		void untrack(() => choose());
 	});
+	/** How much of it is done, while nothing can be shown yet. */
+	let share = $state(0);
+	$effect(() => {
+		if (data.to === null || !working || last?.to === data.to) return;
+		const [address, every] = [`/p/${slug}/api/carry?share&to=${data.to}`, 300];
+		share = 0;
+		const timer = setInterval(() => {
+			void fetch(address)
+				.then((answer) => (answer.ok ? answer.json() : null))
+				.then((told: { share: number } | null) => (share = told?.share ?? share))
+				// What cannot be asked for now is asked for again.
+				.catch(() => undefined);
+		}, every);
+		return () => clearInterval(timer);
+	});
 	const shown = $derived(last?.to === data.to ? last : null);
 
 	const SHOW = [
@@ -105,7 +120,14 @@
 		<div class="plate mt-4 p-6" role="alert">{fault}</div>
 	{:else if !shown}
 		<div class="plate mt-4 p-6" role="status">
-			Comparing {counted(data.records, 'record')} of both versions…
+			<p>Comparing {counted(data.records, 'record')} of both versions…</p>
+			<progress
+				class="mt-2 w-full max-w-md accent-(--brass)"
+				max="1"
+				value={share}
+				aria-label="Compared so far"
+			></progress>
+			<p class="text-[13px] text-steam">{Math.round(share * 100)} %. You can leave this page meanwhile.</p>
 		</div>
 	{:else}
 		{#if data.versions.length > 1}
@@ -137,6 +159,9 @@
 			{/each}
 			<a class="follow" href="/p/{slug}/compare?with={data.to}">Compare them</a>
 		</p>
+		{#if shown.besides.length > 0}
+			<p class="mt-1 text-[13px]" data-testid="besides">{shown.besides.join(' ')}</p>
+		{/if}
 		<nav class="mt-3 flex flex-wrap gap-2" aria-label="Show">
 			{#each SHOW as [what, title] (what)}
 				<a

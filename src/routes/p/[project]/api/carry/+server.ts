@@ -1,7 +1,8 @@
+import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { choiceSchema } from '$core/carry';
 import { answer, bodyOf, show } from '$lib/server/answers';
-import { carryList, carryPage, chooseFor } from '$lib/server/carry';
+import { carryList, carryPage, carryShare, chooseFor } from '$lib/server/carry';
 import { modelOf } from '$lib/server/model';
 
 const schema = z.object({
@@ -19,10 +20,13 @@ export const POST = ({ params, request }) =>
 		return carryPage(model, to);
 	});
 
-/** What is carried, decided and dropped, as Markdown. */
+/** What is carried, decided and dropped, as Markdown; with `share`, how much of the work is done. */
 export const GET = ({ params, url }) =>
 	show(async () => {
-		const text = await carryList(await modelOf(params.project), url.searchParams.get('to') ?? '');
+		const model = await modelOf(params.project);
+		const to = url.searchParams.get('to') ?? '';
+		if (url.searchParams.has('share')) return json({ share: carryShare(model, to) });
+		const text = await carryList(model, to);
 		return new Response(text, {
 			headers: {
 				'content-type': 'text/markdown; charset=utf-8',
