@@ -1,6 +1,6 @@
 // The game was updated: my mod is carried over by keyboard, looked at before it is done, loaded by the next version of the
 // game, and taken back to the same bytes.
-import { cpSync, existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
@@ -86,6 +86,20 @@ test('imported as another version, decided, previewed, applied and taken back by
 	await expect
 		.poll(() => page.getByRole('textbox', { name: 'Name of the version' }).inputValue())
 		.toBe('1.5');
+	await tabTo(page, 'a[href*="/updated?to="]');
+	await press('Enter');
+	const vessels = page.getByRole('region', { name: 'Vessels' });
+	await vessels.getByText('8 changed').waitFor();
+	await vessels.getByRole('row', { name: /^Kittiwake cutter_04 changed Hull 103 → 110/ }).waitFor();
+	await page.getByText('Fields: coldest is called cold_start now.').waitFor();
+	await page
+		.getByRole('region', { name: 'Engines' })
+		.getByRole('row', { name: /Wren single.*gone/ })
+		.waitFor();
+	await page.getByRole('link', { name: 'What concerns my mod' }).press('Enter');
+	await page.getByText('that your mod changes or refers to').waitFor();
+	expect(await page.getByRole('row', { name: /Guillemot/ }).count()).toBe(0);
+	await vessels.getByRole('row', { name: /^Kittiwake/ }).waitFor();
 	await tabTo(page, 'a[href*="/carry?to="]');
 	await press('Enter');
 	await page.getByText('the field coldest is called cold_start now').waitFor();
@@ -146,6 +160,14 @@ test('imported as another version, decided, previewed, applied and taken back by
 test('a mod without faults, carried, is loaded cleanly by the next version of the game; the list of it can be saved', async () => {
 	await at('carry');
 	await page.getByTestId('game').waitFor();
+	// Tried before anything is written: what the demo plants is refused. Nothing of it stays in the game's folder.
+	await page.getByRole('button', { name: 'Try it in the new version' }).focus();
+	await press('Enter');
+	await page
+		.getByTestId('tried')
+		.getByText(/The new version refused \d+ things?\./)
+		.waitFor();
+	expect(existsSync(join(next, 'mods/longline'))).toBe(false);
 	// What the demo plants is mended first.
 	await apply({
 		do: 'cells',
@@ -184,6 +206,12 @@ test('a mod without faults, carried, is loaded cleanly by the next version of th
 	expect(list).toContain('# Gannet Sound: carried over to 1.5');
 	expect(list).toContain('## Carried over');
 	expect(list).toContain('omens.lua');
+	const trying = readFileSync(join(next, 'data/vessels.tsv'));
+	await page.getByRole('button', { name: 'Try it in the new version' }).focus();
+	await press('Enter');
+	await page.getByTestId('tried').getByText('The new version loads it cleanly.').waitFor();
+	expect(existsSync(join(next, 'mods/longline'))).toBe(false);
+	expect(readFileSync(join(next, 'data/vessels.tsv')).equals(trying)).toBe(true);
 	await page.getByRole('button', { name: /^Preview/ }).focus();
 	await press('Enter');
 	await planReady(page);

@@ -17,15 +17,20 @@ import {
 import { digestOf } from '$core/text';
 import { bytesOf, type FileContent } from '$core/change';
 import { fieldOf } from '$core/guide';
+import { columnSpread } from '$core/numbers';
 import { myFiles, NotPossible } from '$core/edits';
 import { buildStack, isEditable, isGame, ownFiles, withFiles, type Layer, type Stack } from '$core/stack';
-import type { CarryCard, CarryPage } from '$core/views';
+import { packOf } from '$core/pack';
+import type { CarryCard, CarryPage, CarryTrial } from '$core/views';
+import { stat } from 'node:fs/promises';
 import { inSteps } from './breath';
 import { putChoices, readChoices } from './db/carry';
 import { readSayings } from './db/sayings';
 import { db, type Queries } from './db/pool';
 import { NotThere } from './faults';
+import { identityFor } from './identity';
 import { besideRows, besideStack, type Model } from './model';
+import { readLog, tryElsewhere } from './trial';
 
 /** A version that my mod can be carried to, as layers of the whole stack with my mod empty. */
 interface Target {
@@ -79,7 +84,7 @@ async function work(model: Model, to: string): Promise<Target> {
 }
 
 /** Worked out once for a state of the project. @throws NotThere */
-function targetOf(model: Model, to: string): Promise<Target> {
+export function targetOf(model: Model, to: string): Promise<Target> {
 	const known = targets.get(model) ?? new Map<string, Promise<Target>>();
 	targets.set(model, known);
 	let found = known.get(to);
@@ -131,9 +136,19 @@ export async function carriedSayings(
 /** Items that are shown of each sort. */
 const MOST = 300;
 
+/** Where values of a field are among all of its kind; null where it holds no numbers. */
+function spreadFor({ guide, tables }: Stack, { kind, field, asks }: CarryItem) {
+	const table = kind === null ? undefined : tables.get(kind);
+	if (!table || field === null || asks !== 'undecided') return null;
+	const about = fieldOf(guide.kinds[table.kind], field);
+	if (about?.reference || about?.type === 'flags' || about?.type === 'code') return null;
+	return columnSpread(table, field);
+}
+
 /** What the interface needs of an item. */
-function cardOf({ guide }: Stack, item: CarryItem, choice: Choice | undefined): CarryCard {
+function cardOf(stack: Stack, item: CarryItem, choice: Choice | undefined): CarryCard {
 	const { kind, field, old, new: fresh, mine } = item;
+	const { guide } = stack;
 	const about = kind === null ? undefined : guide.kinds[kind];
 	return {
 		...item,
@@ -144,6 +159,8 @@ function cardOf({ guide }: Stack, item: CarryItem, choice: Choice | undefined): 
 			...one,
 			kindTitle: one.kind === null ? null : (guide.kinds[one.kind]?.title ?? one.kind)
 		})),
+		spread: spreadFor(stack, item),
+		unit: (field === null ? null : fieldOf(about, field)?.unit) ?? null,
 		top: old !== null && fresh !== null && mine !== null ? onTop(old, fresh, mine) : null
 	};
 }
@@ -203,6 +220,32 @@ export async function chooseFor(
 	// Nothing is kept for a version that is not there.
 	await targetOf(model, to);
 	if (choices.size > 0) await putChoices(db(), model.project.slug, to, choices);
+}
+
+/** Lines of a log that are shown. */
+const LINES = 200;
+
+/** My mod as it is to be, tried in the folder of the new version before anything is written. @throws NotThere, SourceFault */
+export async function tryCarried(model: Model, to: string, signal?: AbortSignal): Promise<CarryTrial> {
+	const { files, after } = await carriedTo(db(), model, to);
+	const row = (await besideRows(model)).find(({ id }) => id === to)!;
+	if (!(await stat(row.source).catch(() => null))?.isDirectory())
+		throw new NotThere(
+			`The new version was imported from ${row.source}, which is no folder on this machine, so it cannot be started. Apply the step and use the page Trial; one Undo reverts it.`
+		);
+	const contents = new Map([...files].map(([path, content]) => [path, bytesOf(content)]));
+	const below = after.layers.filter((layer) => !isEditable(layer));
+	const paths = new Set(below.flatMap((layer) => [...layer.files.keys()]));
+	const pack = packOf(contents, paths, after.guide, identityFor(model));
+	const shipped = new Set(row.files.map(({ path }) => path));
+	const { status, log } = await tryElsewhere(model, row.source, shipped, pack, signal);
+	const lines = readLog({ ...model, stack: after, guide: after.guide }, log);
+	return {
+		status,
+		refusals: lines.filter(({ refusal }) => refusal).length,
+		lines: lines.slice(0, LINES).map(({ text, refusal }) => ({ text, refusal })),
+		more: Math.max(0, lines.length - LINES)
+	};
 }
 
 /** What was carried, decided and dropped, as Markdown. */

@@ -54,9 +54,21 @@ interface Game {
 const shelves = () => join(homeFolder(), 'backups');
 const shelfOf = (slug: string) => join(shelves(), slug);
 
-/** How and where my mod goes into the game. @throws NotThere, SourceFault, UnsafeName */
-function gameOf(model: Model): Game {
-	const { launcher } = model.project;
+/**
+ * How and where my mod goes into the game.
+ * @param elsewhere folder of another version of it, which is started in the same way
+ * @throws NotThere, SourceFault, UnsafeName
+ */
+function gameOf(model: Model, elsewhere?: string): Game {
+	const own = model.project.launcher;
+	const launcher =
+		own && elsewhere !== undefined
+			? {
+					...own,
+					folder: elsewhere,
+					arguments: own.arguments.map((word) => (word === own.folder ? elsewhere : word))
+				}
+			: own;
 	const { install: how } = model.guide;
 	if (!launcher || !how)
 		throw new NotThere('Not set up yet: tell Kettle Dial how to install and start this game.');
@@ -142,9 +154,38 @@ function readLogFile(folder: string, log: string): string {
 	}
 }
 
+/** What a start of the game left. */
+interface Played {
+	status: number | null;
+	milliseconds: number;
+	log: string;
+	/** Where what was there before is kept. */
+	backup: string;
+}
+
+/** Backs up, installs, starts the game and reads its log. @throws SourceFault */
+async function play(
+	{ launcher, log: logPath, place }: Game,
+	shelf: string,
+	shipped: ReadonlySet<string>,
+	pack: Pack,
+	signal?: AbortSignal
+): Promise<Played> {
+	const { backup } = await install(shelf, place, shipped, pack.contents);
+	const folder = await realpath(place.folder);
+	const before = lookAt(folder, logPath);
+	const started = performance.now();
+	const status = await runGame(launcher, signal);
+	// A log that is as it was before is of another start.
+	const after = lookAt(folder, logPath);
+	const log = after !== null && after !== before ? readLogFile(folder, logPath) : '';
+	return { status, milliseconds: Math.round(performance.now() - started), log, backup };
+}
+
 /** A trial: backup, install, start, log. Returns its number. @throws NotThere, SourceFault */
 export async function runTrial(model: Model, signal?: AbortSignal): Promise<number> {
-	const { launcher, log: logPath, place } = gameOf(model);
+	const game = gameOf(model);
+	const { place } = game;
 	const { slug } = model.project;
 	return inTurn(`game ${place.folder}`, async () => {
 		const pack = await packFor(model);
@@ -153,21 +194,36 @@ export async function runTrial(model: Model, signal?: AbortSignal): Promise<numb
 			throw new SourceFault(
 				`The project “${other}” has a mod in ${place.mod} of this game already. Remove that one from the game on its page Trial, or give this mod another name.`
 			);
-		const { backup } = await install(shelfOf(slug), place, shippedBy(model), pack.contents);
-		const folder = await realpath(place.folder);
-		const before = lookAt(folder, logPath);
-		const started = performance.now();
-		const status = await runGame(launcher, signal);
-		// A log that is as it was before is of another start.
-		const after = lookAt(folder, logPath);
-		const log = after !== null && after !== before ? readLogFile(folder, logPath) : '';
-		return insertTrial(db(), slug, {
-			status,
-			milliseconds: Math.round(performance.now() - started),
-			log,
-			files: pack.files.map((file) => file.path),
-			backup
-		});
+		const { backup, ...played } = await play(game, shelfOf(slug), shippedBy(model), pack, signal);
+		return insertTrial(db(), slug, { ...played, files: pack.files.map((file) => file.path), backup });
+	});
+}
+
+/**
+ * A pack tried in the folder of another version of the game, and taken out of it again.
+ * @throws NotThere, SourceFault
+ */
+export async function tryElsewhere(
+	model: Model,
+	folder: string,
+	shipped: ReadonlySet<string>,
+	pack: Pack,
+	signal?: AbortSignal
+): Promise<Omit<Played, 'backup'>> {
+	const game = gameOf(model, folder);
+	const shelf = shelfOf(`${model.project.slug} carried`);
+	return inTurn(`game ${folder}`, async () => {
+		const other = await alsoThere(`${model.project.slug} carried`, game.place);
+		if (other !== null)
+			throw new SourceFault(
+				`The project “${other}” has a mod in ${game.place.mod} of this version already. Remove that one from the game on its page Trial first.`
+			);
+		try {
+			const { backup: _, ...played } = await play(game, shelf, shipped, pack, signal);
+			return played;
+		} finally {
+			await remove(shelf);
+		}
 	});
 }
 

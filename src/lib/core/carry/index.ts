@@ -13,3 +13,4 @@ export { carriedInWords, itemInWords, ORDER } from './report';
 export { COMPARED } from './deciding';
 export { followedSayings, type Sayings } from './follows';
 export { movesOf } from './moves';
+export { concernsOf, summaryOf, type FieldSummary, type KindSummary } from './summary';

@@ -1,5 +1,6 @@
 // Shapes in which a mod is shown while it is carried over to a new version of its game.
 import type { CarryItem, Choice } from '../carry';
+import type { Spread } from '../numbers';
 
 /** One thing of my mod, and what was chosen for it. */
 export interface CarryCard extends Omit<CarryItem, 'candidates'> {
@@ -9,6 +10,9 @@ export interface CarryCard extends Omit<CarryItem, 'candidates'> {
 	choice: Choice | null;
 	/** My change on top of the new version's; null where that has no meaning. */
 	top: string | null;
+	/** The values of the field in the new version, where it is to be decided and holds numbers. */
+	spread: Spread | null;
+	unit: string | null;
 }
 
 /** All of my mod on a new version of its game. */
@@ -37,4 +41,13 @@ export interface CarryPage {
 		fields: { kind: string; what: 'new' | 'gone' | 'renamed'; path: string; from: string | null }[];
 		files: number;
 	};
+}
+
+/** How a carried mod fared in the new version, before anything was written. */
+export interface CarryTrial {
+	/** As the program ended; null where it was stopped. */
+	status: number | null;
+	refusals: number;
+	lines: { text: string; refusal: boolean }[];
+	more: number;
 }

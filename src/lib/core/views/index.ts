@@ -1,8 +1,9 @@
 // views: the shapes in which a project is shown; the server fills them, the pages draw them. Type-only: nothing of the
 // server reaches the browser.
 export type { AsOf, RecordAsOf } from './as-of';
+export type { UpdatedPage } from './updated';
 export type { Named } from './named';
-export type { CarryCard, CarryPage } from './carry';
+export type { CarryCard, CarryPage, CarryTrial } from './carry';
 export type {
 	AlikeView,
 	AroundView,

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { Choice } from '$core/carry';
 	import type { CarryCard } from '$core/views';
+	import Scale from '../charts/Scale.svelte';
 
 	/** One thing of my mod on a new version of the game: what each side says, and what is to count. */
 	let { slug, item, choose }: { slug: string; item: CarryCard; choose: (choice: Choice | null) => void } =
@@ -9,6 +10,8 @@
 	const name = $derived(item.fieldTitle === null ? item.name : `${item.name}, ${item.fieldTitle}`);
 	/** What could not be written, or is no file of data, has nothing to choose. */
 	const decidable = $derived(item.asks !== null);
+	const number = (value: string | null) =>
+		value === null || value.trim() === '' || Number.isNaN(Number(value)) ? null : Number(value);
 	const said = (value: string | null) => (value === null || value === '' ? 'nothing' : value);
 	interface Offer {
 		choice: Choice;
@@ -87,6 +90,14 @@
 				<dt class="text-steam">becomes</dt>
 				<dd class="font-mono font-bold">{said(item.result)}</dd>
 			</div>
+			{#if item.spread}<Scale
+					spread={item.spread}
+					before={number(item.old)}
+					base={number(item.new)}
+					mine={number(item.result)}
+					title={item.fieldTitle ?? item.field}
+					unit={item.unit}
+				/>{/if}
 		</dl>
 	{/if}
 	{#if decidable}

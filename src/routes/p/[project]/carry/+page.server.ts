@@ -15,6 +15,8 @@ export const load = ({ params, url }) =>
 				id,
 				title: version || importedAt.slice(0, 10)
 			})),
+			/** Whether the game can be started from here. */
+			startable: model.project.launcher !== null && model.guide.install !== undefined,
 			version: model.project.version,
 			records: [...model.stack.tables.values()].reduce((sum, table) => sum + table.count, 0)
 		};

@@ -9,6 +9,8 @@
 	import { post, Refused } from '$ui/frame/client.svelte';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
 	import CarryItem from '$ui/project/CarryItem.svelte';
+	import CarryTry from '$ui/project/CarryTry.svelte';
+	import Comparing from '$ui/project/Comparing.svelte';
 
 	/** My mod on a new version of the game: what is left to decide, and all that follows by itself. */
 	let { data } = $props();
@@ -41,21 +43,6 @@
 	$effect(() => {
 		void [data.to, data.version];
 		void untrack(() => choose());
-	});
-	/** How much of it is done, while nothing can be shown yet. */
-	let share = $state(0);
-	$effect(() => {
-		if (data.to === null || !working || last?.to === data.to) return;
-		const [address, every] = [`/p/${slug}/api/carry?share&to=${data.to}`, 300];
-		share = 0;
-		const timer = setInterval(() => {
-			void fetch(address)
-				.then((answer) => (answer.ok ? answer.json() : null))
-				.then((told: { share: number } | null) => (share = told?.share ?? share))
-				// What cannot be asked for now is asked for again.
-				.catch(() => undefined);
-		}, every);
-		return () => clearInterval(timer);
 	});
 	const shown = $derived(last?.to === data.to ? last : null);
 
@@ -119,16 +106,7 @@
 	{:else if fault}
 		<div class="plate mt-4 p-6" role="alert">{fault}</div>
 	{:else if !shown}
-		<div class="plate mt-4 p-6" role="status">
-			<p>Comparing {counted(data.records, 'record')} of both versions…</p>
-			<progress
-				class="mt-2 w-full max-w-md accent-(--brass)"
-				max="1"
-				value={share}
-				aria-label="Compared so far"
-			></progress>
-			<p class="text-[13px] text-steam">{Math.round(share * 100)} %. You can leave this page meanwhile.</p>
-		</div>
+		<Comparing {slug} to={data.to} records={data.records} />
 	{:else}
 		{#if data.versions.length > 1}
 			<label class="mt-2 flex items-center gap-2 text-[13px]"
@@ -157,7 +135,7 @@
 						: `the field ${field.path} is ${field.what}.`}</span
 				>
 			{/each}
-			<a class="follow" href="/p/{slug}/compare?with={data.to}">Compare them</a>
+			<a class="follow" href="/p/{slug}/updated?to={data.to}">See all that it changed</a>
 		</p>
 		{#if shown.besides.length > 0}
 			<p class="mt-1 text-[13px]" data-testid="besides">{shown.besides.join(' ')}</p>
@@ -181,6 +159,7 @@
 				<button class="press" onclick={() => void rule('theirs')}>Use the new version’s</button>
 				<button class="press" onclick={() => void rule('on-top')}>Add my changes on top</button>
 			{/if}
+			{#if data.startable}{#key shown.to}<CarryTry {slug} to={shown.to} />{/key}{/if}
 			<a class="follow" href="/p/{slug}/api/carry?to={data.to}" download>Save the list</a>
 			<span class="text-[12px] text-steam" role="status">{working ? 'Working it out again…' : ''}</span>
 		</p>

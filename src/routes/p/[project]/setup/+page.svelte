@@ -295,6 +295,7 @@
 					/>
 					<span class="text-steam">imported {day(other.importedAt)} from <code>{other.source}</code></span>
 					{#if layer.owner === 'game'}
+						<a class="follow" href="/p/{slug}/updated?to={other.id}">What it changed</a>
 						<a class="follow" href="/p/{slug}/carry?to={other.id}">Carry my mod over to it</a>
 					{/if}
 					<button

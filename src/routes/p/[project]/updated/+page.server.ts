@@ -1,0 +1,18 @@
+import { show } from '$lib/server/answers';
+import { besideRows, modelOf } from '$lib/server/model';
+
+/** A game may be large: the page is there at once, and what it shows follows. */
+export const load = ({ params, url }) =>
+	show(async () => {
+		const model = await modelOf(params.project);
+		const base = model.layers.find(({ owner }) => owner === 'game');
+		const versions = (await besideRows(model)).filter(({ besideOf }) => besideOf === base?.id);
+		return {
+			slug: params.project,
+			to: url.searchParams.get('to') ?? versions.at(-1)?.id ?? null,
+			/** Whether only what concerns my mod is asked for. */
+			mine: url.searchParams.get('mine') === 'yes',
+			version: model.project.version,
+			records: [...model.stack.tables.values()].reduce((sum, table) => sum + table.count, 0)
+		};
+	});
