@@ -42,7 +42,7 @@
 						: tried.status === null
 							? 'The game was stopped.'
 							: `The game ended with status ${tried.status}.`}
-				<span class="font-normal text-steam">It was taken out of the game’s folder again.</span>
+				<span class="font-normal text-steam">Your mod was removed from its folder again.</span>
 			</p>
 			<details class="mt-1" open={tried.refusals > 0}>
 				<summary class="cursor-pointer text-[13px] text-steam">Its log</summary>
