@@ -2,6 +2,7 @@
 export const ROOMS = [
 	'wording',
 	'text',
+	'log',
 	'change',
 	'patch',
 	'formats',

@@ -292,6 +292,46 @@ describe('a mod in the game’s folder', () => {
 		await recover(shelf);
 		expect(digestsBelow(game)).toEqual(old);
 	});
+	test('switched on by a line in a list, or only by being there: nothing else changes, and it is as it was afterwards', async () => {
+		const { game, shelf, shipped } = makeGame();
+		for (const list of ['# ours\r\nother\r\n', 'other', '', null]) {
+			if (list === null) rmSync(join(game, 'on.txt'), { force: true });
+			else writeFileSync(join(game, 'on.txt'), list);
+			const before = digestsBelow(game);
+			await install(shelf, { ...place(game), order: 'on.txt', listed: 'lines' }, shipped, contents);
+			const said = readFileSync(join(game, 'on.txt'), 'utf8');
+			expect(said.split(/\r?\n/).filter((line) => line === 'mine')).toHaveLength(1);
+			expect(said.startsWith(list ?? '')).toBe(true);
+			await remove(shelf);
+			expect(digestsBelow(game), JSON.stringify(list)).toEqual(before);
+			await install(shelf, { ...place(game), order: null }, shipped, contents);
+			expect(existsSync(join(game, 'mods/mine'))).toBe(true);
+			await remove(shelf);
+			expect(digestsBelow(game)).toEqual(before);
+		}
+	});
+	test('law: a list of lines keeps every other letter', () => {
+		const name = fc.stringMatching(/^[a-z]{1,6}$/);
+		const line = fc.oneof(name, fc.constantFrom('', '# mods', '; old', '  // x', '   '));
+		fc.assert(
+			fc.property(
+				fc.array(line, { maxLength: 7 }),
+				fc.constantFrom('\n', '\r\n'),
+				fc.boolean(),
+				(lines, end, open) => {
+					const said = lines.map((one) => one + end).join('') + (open ? 'last' : '');
+					const order = readOrder('on.txt', text(said), 'lines');
+					const more = readOrder('on.txt', order.with('mine_0'), 'lines');
+					expect(more.names).toEqual([...order.names, 'mine_0']);
+					expect(new TextDecoder().decode(more.without('mine_0'))).toBe(said);
+					expect(new TextDecoder().decode(more.with('mine_0'))).toBe(
+						new TextDecoder().decode(order.with('mine_0'))
+					);
+				}
+			),
+			{ numRuns: times(200, 5000) }
+		);
+	});
 	test('a load order keeps everything that is not the name, whatever it looks like', () => {
 		const name = fc.stringMatching(/^[a-z]{1,6}$/);
 		fc.assert(

@@ -4,7 +4,7 @@ import { cp, lstat, mkdir, readdir, readFile, realpath, rename, rm, rmdir } from
 import { dirname, join } from 'node:path';
 import { failpoint } from './failpoint';
 import { pathInside } from './inside';
-import { readOrder } from './order';
+import { readOrder, type Listed } from './order';
 import { SourceFault } from './fault';
 import { removeTree, settleTree, writeAtomic, writeTree } from './write';
 
@@ -14,8 +14,10 @@ export interface Place {
 	folder: string;
 	/** The mod's own folder. */
 	mod: string;
-	/** The file with the load order. */
-	order: string;
+	/** The file with the load order; null where a mod counts because it is there. */
+	order: string | null;
+	/** How that lists mods; JSON where nothing is said. */
+	listed?: Listed | undefined;
 	/** How the load order calls the mod. */
 	name: string;
 }
@@ -29,7 +31,7 @@ export interface Installed extends Place {
 	/** Whether the mod's folder and the load order were there, and whether that listed the name. */
 	hadMod: boolean;
 	hadOrder: boolean;
-	listed: boolean;
+	wasListed: boolean;
 	/** Folders that were made for the mod, the outermost first. */
 	made: string[];
 }
@@ -55,7 +57,10 @@ export async function installedOn(shelf: string): Promise<Installed | null> {
 	});
 	if (text === null) return null;
 	try {
-		const found = JSON.parse(text) as Installed;
+		const found = JSON.parse(text) as Installed & { listed?: unknown };
+		// Until it could be a text, too, `listed` said whether the load order had named the mod.
+		if (typeof found.listed === 'boolean')
+			Object.assign(found, { wasListed: found.listed, listed: undefined });
 		if (found.version === 1 && typeof found.backup === 'string') return found;
 	} catch {
 		// Told below.
@@ -75,12 +80,15 @@ const writeDown = async (shelf: string, state: Installed): Promise<void> => {
  * @param shipped paths of the game's own files
  * @throws SourceFault where one leaves the game's folder, or is the game's own
  */
-async function placesOf(place: Place, shipped: ReadonlySet<string>): Promise<{ mod: string; order: string }> {
+async function placesOf(
+	place: Place,
+	shipped: ReadonlySet<string>
+): Promise<{ mod: string; order: string | null }> {
 	const folder = await realpath(place.folder).catch(() => null);
 	if (folder === null)
 		throw new SourceFault(`The game’s folder ${place.folder} is not there. Nothing has changed.`);
 	const mod = await pathInside(folder, place.mod);
-	const order = await pathInside(folder, place.order);
+	const order = place.order === null ? null : await pathInside(folder, place.order);
 	const own = [...shipped].find(
 		(path) => path === place.mod || path.startsWith(`${place.mod}/`) || place.mod.startsWith(`${path}/`)
 	);
@@ -92,12 +100,16 @@ async function placesOf(place: Place, shipped: ReadonlySet<string>): Promise<{ m
 		throw new SourceFault(
 			`${place.mod} in the game’s folder is a link. Nothing has changed. Take the link away, or give your mod another name.`
 		);
-	if (order === mod || order.startsWith(`${mod}/`))
+	if (order === mod || order?.startsWith(`${mod}/`))
 		throw new SourceFault(
 			`The load order ${place.order} lies in the mod’s own folder. Correct the field guide; nothing has changed.`
 		);
 	return { mod, order };
 }
+
+/** The load order of a place, as it is now; null where there is none. */
+const orderIn = async ({ order, listed }: Place, path: string | null) =>
+	order === null || path === null ? null : readOrder(order, await bytesAt(path), listed);
 
 const bytesAt = (path: string) =>
 	readFile(path).catch((fault: NodeJS.ErrnoException) => {
@@ -113,9 +125,9 @@ async function missingAbove(root: string, path: string): Promise<string[]> {
 	return missing;
 }
 
-async function begin(shelf: string, place: Place, mod: string, order: string): Promise<Installed> {
-	const before = await bytesAt(order);
-	const listed = readOrder(place.order, before).names.includes(place.name);
+async function begin(shelf: string, place: Place, mod: string, order: string | null): Promise<Installed> {
+	const before = order === null ? null : await bytesAt(order);
+	const wasListed = (await orderIn(place, order))?.names.includes(place.name) ?? false;
 	const backup = join(shelf, new Date().toISOString().replace(/[:.]/g, '-'));
 	await mkdir(backup, { recursive: true });
 	const hadMod = await there(mod);
@@ -123,7 +135,7 @@ async function begin(shelf: string, place: Place, mod: string, order: string): P
 	if (before) await writeAtomic(join(backup, 'order.json'), before);
 	const made = await missingAbove(await realpath(place.folder), mod);
 	const state = { version: 1 as const, state: 'installing' as const, ...place, backup, hadMod, made };
-	const whole: Installed = { ...state, hadOrder: before !== null, listed };
+	const whole: Installed = { ...state, hadOrder: before !== null, wasListed };
 	await writeDown(shelf, whole);
 	return whole;
 }
@@ -147,9 +159,10 @@ export async function install(
 		one.folder === place.folder &&
 		one.mod === place.mod &&
 		one.order === place.order &&
+		(one.listed ?? 'json') === (place.listed ?? 'json') &&
 		one.name === place.name;
 	const { mod, order } = await placesOf(place, shipped);
-	readOrder(place.order, await bytesAt(order));
+	await orderIn(place, order);
 	if (present && !same(present)) {
 		await remove(shelf);
 		present = null;
@@ -159,7 +172,8 @@ export async function install(
 	await mkdir(dirname(mod), { recursive: true });
 	await writeTree(mod, contents);
 	failpoint('after-tree');
-	await writeAtomic(order, readOrder(place.order, await bytesAt(order)).with(place.name));
+	const list = await orderIn(place, order);
+	if (order !== null && list) await writeAtomic(order, list.with(place.name));
 	failpoint('after-order');
 	const done: Installed = { ...state, state: 'installed' };
 	await writeDown(shelf, done);
@@ -175,8 +189,8 @@ export async function remove(shelf: string): Promise<Installed | null> {
 	const state = await installedOn(shelf);
 	if (!state) return null;
 	const { mod, order } = await placesOf(state, new Set());
-	const present = await bytesAt(order);
-	const read = present && readOrder(state.order, present);
+	const present = order === null ? null : await bytesAt(order);
+	const read = present && (await orderIn(state, order));
 	await writeDown(shelf, { ...state, state: 'removing' });
 	failpoint('removal-written');
 	await settleTree(mod);
@@ -189,11 +203,11 @@ export async function remove(shelf: string): Promise<Installed | null> {
 		await rename(coming, mod);
 	}
 	failpoint('old-tree-back');
-	if (read && !state.listed) {
+	if (read && order !== null && state.order !== null && !state.wasListed) {
 		const bytes = read.without(state.name);
-		const bare = !state.hadOrder && readOrder(state.order, bytes).names.length === 0;
+		const bare = !state.hadOrder && readOrder(state.order, bytes, state.listed).names.length === 0;
 		// A load order that was made for this mod goes with it, unless somebody put something else into it.
-		if (bare && Buffer.compare(bytes, readOrder(state.order, null).without('')) === 0)
+		if (bare && Buffer.compare(bytes, readOrder(state.order, null, state.listed).without('')) === 0)
 			await rm(order, { force: true });
 		else await writeAtomic(order, bytes);
 	}

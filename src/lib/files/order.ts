@@ -1,11 +1,14 @@
-// The game's load order: a JSON file with a list of names under `mods`. It is edited in place, never rewritten: what
-// others keep in it, and how they format it, stays.
+// The game's load order: a JSON file with a list of names under `mods`, or a text with a name a line. It is edited in
+// place, never rewritten: what others keep in it, and how they format it, stays.
 import { parseTree, type Node, type ParseError } from 'jsonc-parser';
 import { applySplices, type Splice } from '$core/change';
-import { decode, encode } from '$core/text';
+import { decode, encode, type TextFile } from '$core/text';
 import { SourceFault } from './fault';
 
 const NAME = 'mods';
+
+/** How a load order lists mods. */
+export type Listed = 'json' | 'lines';
 
 /** A load order as it was read. */
 export interface Order {
@@ -39,12 +42,43 @@ function removed(items: readonly Node[], at: number): Splice {
 	return { from: item.offset, to: items[1]?.offset ?? endOf(item), insert: '' };
 }
 
+/** Lines of a text with their ends, each with the name that it lists; null for one that is empty or a remark. */
+function namedLines(text: string): { line: string; name: string | null }[] {
+	return (text.match(/[^\n]*\n|[^\n]+$/g) ?? []).map((line) => {
+		const said = line.trim();
+		return { line, name: said === '' || /^(?:#|;|\/\/)/.test(said) ? null : said };
+	});
+}
+
+function readLines(file: TextFile): Order {
+	const { text, eol } = file;
+	const lines = namedLines(text);
+	const end = eol === 'crlf' ? '\r\n' : '\n';
+	const names = lines.flatMap(({ name }) => name ?? []);
+	return {
+		names,
+		with(name) {
+			if (names.includes(name)) return encode(file);
+			const open = text !== '' && !text.endsWith('\n');
+			return encode({ ...file, text: open ? `${text}${end}${name}` : `${text}${name}${end}` });
+		},
+		without(name) {
+			const left = lines.filter((one) => one.name !== name).map(({ line }) => line);
+			// A last line that had no end has none afterwards.
+			const whole = left.join('');
+			const bare = !text.endsWith('\n') && lines.at(-1)?.name === name;
+			return encode({ ...file, text: bare ? whole.replace(/\r?\n$/, '') : whole });
+		}
+	};
+}
+
 /**
  * Reads a load order.
  * @param bytes null where the file is not there: a list that is empty
  * @throws SourceFault where it is not an object whose `mods`, if there, is a list of names
  */
-export function readOrder(path: string, bytes: Uint8Array | null): Order {
+export function readOrder(path: string, bytes: Uint8Array | null, listed: Listed = 'json'): Order {
+	if (listed === 'lines') return readLines(decode(bytes ?? new Uint8Array(0)));
 	const file = decode(bytes ?? new TextEncoder().encode('{\n\t"mods": []\n}\n'));
 	const faults: ParseError[] = [];
 	const root = parseTree(file.text, faults, { allowTrailingComma: false, disallowComments: false });

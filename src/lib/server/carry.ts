@@ -30,7 +30,8 @@ import { db, type Queries } from './db/pool';
 import { NotThere } from './faults';
 import { identityFor } from './identity';
 import { besideRows, besideStack, type Model } from './model';
-import { readLog, tryElsewhere } from './trial';
+import { readLog } from './game';
+import { tryElsewhere } from './trial';
 
 /** A version that my mod can be carried to, as layers of the whole stack with my mod empty. */
 interface Target {
@@ -239,7 +240,7 @@ export async function tryCarried(model: Model, to: string, signal?: AbortSignal)
 	const pack = packOf(contents, paths, after.guide, identityFor(model));
 	const shipped = new Set(row.files.map(({ path }) => path));
 	const { status, log } = await tryElsewhere(model, row.source, shipped, pack, signal);
-	const lines = readLog({ ...model, stack: after, guide: after.guide }, log);
+	const lines = readLog(model, log, after);
 	return {
 		status,
 		refusals: lines.filter(({ refusal }) => refusal).length,

@@ -6,6 +6,7 @@ import {
 	composeGuides,
 	fieldOf,
 	GuideFault,
+	installSchema,
 	kindToWrite,
 	mergeGuides,
 	parseGuide,
@@ -70,6 +71,7 @@ export const guideChange = z.discriminatedUnion('do', [
 	z.object({ do: z.literal('merge'), yaml: z.string(), prefer: z.enum(['here', 'there']) }),
 	z.object({ do: z.literal('docs'), text: z.string() }),
 	z.object({ do: z.literal('patches'), patches: patchFilesSchema.max(20) }),
+	z.object({ do: z.literal('install'), install: installSchema }),
 	z.object({
 		do: z.literal('recipe'),
 		name: z
@@ -302,6 +304,11 @@ function outcomeOf(
 			return {
 				next: { ...written, mine: withStatement(written.mine, ['patches'], change.patches) },
 				said: `Set the patch files: ${change.patches.map(({ files }) => files).join(', ') || 'none'}`
+			};
+		case 'install':
+			return {
+				next: { ...written, mine: withStatement(written.mine, ['install'], change.install) },
+				said: 'Set how mods are installed and how the log is read'
 			};
 		case 'docs': {
 			const { mine, count, left } = documented(written, guide, change.text);

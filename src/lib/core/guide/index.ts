@@ -2,7 +2,9 @@
 export {
 	guideJsonSchema,
 	noteSchema,
+	installSchema,
 	patchFilesSchema,
+	type InstallGuide,
 	recipeSchema,
 	writtenSchema,
 	type AssetGuide,

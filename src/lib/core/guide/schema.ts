@@ -237,6 +237,22 @@ const spoils = z.strictObject({
 	because: z.string().optional()
 });
 
+/** Where mods are installed, and how the game's log is read. */
+export const installSchema = z.strictObject({
+	/** Folder of a mod below the game's folder, with `{mod}`. */
+	folder: z.string().min(1),
+	/** File below the game's folder that lists the mods to load, in order; without it a mod counts where it is there. */
+	order: z.string().min(1).optional(),
+	/** How that file lists them: a list under `mods` in JSON, or a name a line. */
+	listed: z.enum(['json', 'lines']).optional(),
+	/** The file of the log, below the game's folder. */
+	log: z.string().min(1).optional(),
+	/** Pattern of a log line, with the groups `level`, `file`, `line`, `record`, `message`. */
+	line: patternSchema.optional(),
+	/** Levels that mean that something was not loaded. */
+	refusals: z.array(z.string()).default([])
+});
+
 /** How a record inherits what it does not say itself from another of its kind. */
 const inherits = z.strictObject({
 	/** The field that names the other record. */
@@ -419,19 +435,7 @@ export const guideSchema = z.strictObject({
 	/** Files of layers that are patches of other files. */
 	patches: patchFilesSchema.optional(),
 	/** Where mods are installed, and how the game's log is read. */
-	install: z
-		.strictObject({
-			/** Folder of a mod below the game's folder, with `{mod}`. */
-			folder: z.string(),
-			/** JSON file below the game's folder that lists the mods to load, in order. */
-			order: z.string(),
-			log: z.string(),
-			/** Pattern of a log line, with the groups `level`, `file`, `line`, `message`. */
-			line: patternSchema,
-			/** Levels that mean that something was not loaded. */
-			refusals: z.array(z.string())
-		})
-		.optional(),
+	install: installSchema.optional(),
 	kinds: z.record(z.string(), kind).default({}),
 	scripts: z.array(script).optional(),
 	/** The call by which scripts load others. */
@@ -460,6 +464,7 @@ export type AssetGuide = z.infer<typeof asset>;
 export type TwinGuide = z.infer<typeof twin>;
 export type CoverGuide = z.infer<typeof cover>;
 export type InheritsGuide = z.infer<typeof inherits>;
+export type InstallGuide = z.infer<typeof installSchema>;
 export type BudgetGuide = z.infer<typeof budget>;
 export type SpoilsGuide = z.infer<typeof spoils>;
 export type Recipe = z.infer<typeof recipeSchema>;

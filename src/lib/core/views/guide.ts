@@ -125,6 +125,7 @@ export type GuideChange =
 	| { do: 'merge'; yaml: string; prefer: 'here' | 'there' }
 	| { do: 'docs'; text: string }
 	| { do: 'patches'; patches: NonNullable<Guide['patches']> }
+	| { do: 'install'; install: NonNullable<Guide['install']> }
 	| { do: 'recipe'; name: string; recipe: Recipe | null }
 	| {
 			/** Files that are to be read as a kind of their own. */

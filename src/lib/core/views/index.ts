@@ -2,6 +2,7 @@
 // server reaches the browser.
 export type { AsOf, RecordAsOf } from './as-of';
 export type { UpdatedPage } from './updated';
+export type { LogRead, Start, StartLook, StartPage } from './start';
 export type { Named } from './named';
 export type { CarryCard, CarryPage, CarryTrial } from './carry';
 export type {

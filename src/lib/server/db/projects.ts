@@ -5,7 +5,12 @@ export interface Launcher {
 	/** Folder in which the game stands. */
 	folder: string;
 	program: string;
+	/** `{mod}` in one stands for the folder-safe name of my mod. */
 	arguments: string[];
+	/** Variables of its environment, besides those of the server. */
+	environment?: Record<string, string>;
+	/** How its end is known where it does not end by itself: a line of the log, or seconds that have gone by. */
+	ends?: { line: string | null; seconds: number | null };
 }
 
 /** One thing to try first; `href` is relative to the project. */
@@ -105,6 +110,11 @@ export async function readProject(q: Queries, slug: string, lock = false): Promi
 		[slug]
 	);
 	return rows[0] ? project(rows[0]) : null;
+}
+
+/** How the game of a project is started on this machine. */
+export async function putLauncher(q: Queries, slug: string, launcher: Launcher): Promise<void> {
+	await q.query('update projects set launcher = $2 where slug = $1', [slug, JSON.stringify(launcher)]);
 }
 
 export async function insertProject(

@@ -2,7 +2,8 @@ import { show } from '$lib/server/answers';
 import { readTrials } from '$lib/server/db/trials';
 import { db } from '$lib/server/db/pool';
 import { modelOf } from '$lib/server/model';
-import { installedNow, readLog } from '$lib/server/trial';
+import { readLog } from '$lib/server/game';
+import { installedNow } from '$lib/server/trial';
 
 export const load = ({ params, url }) =>
 	show(async () => {

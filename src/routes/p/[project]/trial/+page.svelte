@@ -7,8 +7,17 @@
 
 	let { data } = $props();
 	let running = $state<AbortController | null>(null);
-	const clean = $derived(data.shown?.status === 0);
 	const refusals = $derived(data.shown?.lines.filter((line) => line.refusal).length ?? 0);
+	const clean = $derived(data.shown?.status === 0 && refusals === 0);
+	/** How a trial went, in a few words. */
+	const outcome = (status: number | null, refused: number): string =>
+		refused > 0
+			? `${refused} refused`
+			: status === 0
+				? 'Loaded cleanly'
+				: status === null
+					? 'The game did not end on its own'
+					: `The game ended with status ${status}`;
 	const when = (at: string) => new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'medium' });
 
 	async function start() {
@@ -45,12 +54,17 @@
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">Not set up yet: tell Kettle Dial how to install and start this game.</p>
 			<p class="mt-1 text-steam">You can download the pack and install it by hand.</p>
-			<p class="mt-3"><a class="press main" href="/p/{data.project.slug}/pack">Go to the pack</a></p>
+			<p class="mt-3 flex gap-3">
+				<a class="press main" href="/p/{data.project.slug}/start">Set it up</a><a
+					class="press"
+					href="/p/{data.project.slug}/pack">Go to the pack</a
+				>
+			</p>
 		</div>
 	{:else}
 		<p class="mt-1 text-steam">
 			Backs up what is installed, installs the pack into <code>{data.folder}</code>, starts the game and reads
-			its log.
+			its log. <a class="follow" href="/p/{data.project.slug}/start">How it is started</a>
 		</p>
 		<p class="mt-3 flex items-center gap-3">
 			<button class="press main" disabled={running !== null} onclick={start} data-testid="start-trial"
@@ -74,12 +88,7 @@
 				<header class="flex items-baseline gap-3 border-b border-line px-4 py-3">
 					<span
 						class="text-[16px] font-semibold {clean ? 'text-verdigris' : 'text-scald'}"
-						data-testid="outcome"
-						>{clean
-							? 'Loaded cleanly'
-							: data.shown.status === null
-								? 'The game did not end on its own'
-								: `${refusals} refused`}</span
+						data-testid="outcome">{outcome(data.shown.status, refusals)}</span
 					>
 					<span class="text-steam"
 						>{when(data.shown.at)} · {data.shown.files} files installed · ran {data.shown.milliseconds} ms</span
@@ -113,9 +122,7 @@
 				<ul class="mt-1">
 					{#each data.trials as trial (trial.id)}<li class="py-0.5">
 							<a class="follow" href="/p/{data.project.slug}/trial?trial={trial.id}">{when(trial.at)}</a>
-							<span class="text-steam"
-								>{trial.status === 0 ? 'loaded cleanly' : `${trial.refused} refused`}</span
-							>
+							<span class="text-steam">{outcome(trial.status, trial.refused)}</span>
 						</li>{/each}
 				</ul>
 			{/if}

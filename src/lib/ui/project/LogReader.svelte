@@ -1,0 +1,163 @@
+<script lang="ts">
+	import type { LogRead } from '$core/views';
+	import { counted } from '$core/wording';
+	import { post } from '$ui/frame/client.svelte';
+
+	/** The log with what is read of each line: a line is picked, its parts are named, and the reader is made from that. */
+	let {
+		address,
+		folder,
+		log,
+		pattern = $bindable(),
+		refusals = $bindable()
+	}: {
+		address: string;
+		folder: string;
+		log: string;
+		pattern: string | null;
+		refusals: string[];
+	} = $props();
+
+	type Part = keyof LogRead['guess'];
+	const PARTS: readonly (readonly [Part, string])[] = [
+		['level', 'How grave'],
+		['file', 'File'],
+		['line', 'Line of the file'],
+		['record', 'Record']
+	];
+	let pasted = $state<string | null>(null);
+	let read = $state.raw<LogRead | null>(null);
+	let fault = $state<string | null>(null);
+	let line = $state<string | null>(null);
+	let parts = $state<Record<Part, string>>({ level: '', file: '', line: '', record: '' });
+
+	async function ask(picked: string | null, own: LogRead['guess'] | null): Promise<LogRead | null> {
+		try {
+			const found = await post<LogRead>(address, {
+				do: 'read',
+				folder,
+				log: log || null,
+				pasted,
+				line: picked,
+				parts: own,
+				pattern
+			});
+			fault = null;
+			return found;
+		} catch (reason) {
+			fault = (reason as Error).message;
+			return null;
+		}
+	}
+	const show = async () => (read = await ask(null, null));
+
+	/** Takes a line as the model: its parts are guessed, and can be said otherwise. */
+	async function pick(text: string): Promise<void> {
+		line = text;
+		const found = await ask(text, null);
+		if (!found) return;
+		parts = { level: '', file: '', line: '', record: '', ...found.guess };
+		read = found;
+		pattern = found.pattern;
+	}
+	async function name(): Promise<void> {
+		if (line === null) return;
+		const said = Object.fromEntries(Object.entries(parts).filter(([, text]) => text !== ''));
+		const found = await ask(line, said);
+		if (!found) return;
+		read = found;
+		pattern = found.pattern;
+	}
+</script>
+
+<div class="mt-2 flex flex-wrap items-center gap-3">
+	<button type="button" class="press" disabled={log === '' && !pasted} onclick={() => void show()}
+		>Read the log</button
+	>
+	<details>
+		<summary class="cursor-pointer text-[13px] text-steam">or paste one</summary>
+		<textarea
+			class="box mt-1 block h-24 w-96 font-mono text-[12px]"
+			aria-label="A log, pasted"
+			spellcheck="false"
+			oninput={(event) => (pasted = event.currentTarget.value || null)}></textarea>
+	</details>
+</div>
+{#if fault}<p class="mt-1 text-[13px] text-scald" role="alert">{fault}</p>{/if}
+{#if read}
+	{#if line !== null}
+		<fieldset class="mt-3 border-t border-line pt-2">
+			<legend class="sr-only">Parts of the line</legend>
+			<p class="font-mono text-[12px] break-words" data-testid="picked">{line}</p>
+			<div class="mt-2 flex flex-wrap gap-3">
+				{#each PARTS as [part, title] (part)}
+					<label class="text-[13px]"
+						>{title}<input
+							class="box mt-0.5 block {part === 'file' ? 'w-72' : 'w-36'} font-mono text-[12px]"
+							bind:value={parts[part]}
+							placeholder="not in it"
+							oninput={() => void name()}
+						/></label
+					>
+				{/each}
+			</div>
+			{#if pattern === null}<p class="mt-1 text-[13px] text-scald" role="alert">
+					No reader comes of these parts: each has to be in the line as it is written there, and none may be
+					part of another.
+				</p>{/if}
+		</fieldset>
+	{/if}
+	<p class="mt-3 text-[13px]" role="status">
+		{#if pattern === null}Choose a line that tells of a fault; what is what in it is then read in all others.{:else}{read.read.toLocaleString(
+				'en'
+			)} of {counted(read.all, 'line')} are read like this.{/if}
+	</p>
+	{#if read.levels.length > 0}
+		<fieldset class="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-[13px]">
+			<legend class="sr-only">Which of them mean that something was not loaded</legend>
+			<span class="text-steam">Something was not loaded where it says</span>
+			{#each read.levels as { level, count } (level)}
+				<label class="flex items-center gap-1.5"
+					><input
+						type="checkbox"
+						class="accent-(--rim)"
+						checked={refusals.includes(level)}
+						onchange={({ currentTarget }) =>
+							(refusals = currentTarget.checked
+								? [...refusals, level]
+								: refusals.filter((one) => one !== level))}
+					/><span class="font-mono">{level}</span>
+					<span class="text-steam">{count.toLocaleString('en')}</span></label
+				>
+			{/each}
+		</fieldset>
+	{/if}
+	<div class="mt-2 max-h-72 overflow-auto rounded border border-line">
+		<table class="w-full text-left font-mono text-[12px]">
+			<thead class="sticky top-0 bg-wash font-sans text-steam">
+				<tr
+					>{#each PARTS as [part, title] (part)}<th class="px-2 font-normal whitespace-nowrap">{title}</th
+						>{/each}<th class="px-2 font-normal">The line</th></tr
+				>
+			</thead>
+			<tbody>
+				{#each read.lines as one, nth (nth)}
+					<tr class="border-t border-line align-top {one.text === line ? 'bg-wash' : ''}">
+						{#each PARTS as [part] (part)}<td
+								class="px-2 whitespace-nowrap {one.level !== null && refusals.includes(one.level)
+									? 'text-scald'
+									: ''}">{one[part] ?? ''}</td
+							>{/each}
+						<td class="px-2"
+							><button
+								type="button"
+								class="text-left break-words hover:underline"
+								onclick={() => void pick(one.text)}>{one.text}</button
+							></td
+						>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</div>
+{/if}

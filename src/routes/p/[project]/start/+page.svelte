@@ -1,0 +1,224 @@
+<script lang="ts">
+	import type { Start, StartLook } from '$core/views';
+	import { post, say } from '$ui/frame/client.svelte';
+	import { makePause } from '$ui/frame/pause';
+	import FolderPicker from '$ui/pickers/FolderPicker.svelte';
+	import LogReader from '$ui/project/LogReader.svelte';
+	import StartNote from '$ui/project/StartNote.svelte';
+	import { untrack } from 'svelte';
+
+	/** How one's own game takes a mod and is started: told part by part, with what would come of each beside it. */
+	let { data } = $props();
+	const slug = $derived(data.slug);
+	const address = $derived(`/p/${slug}/api/start`);
+
+	const first = untrack(() => data.start);
+	let folder = $state(first.folder);
+	let into = $state(first.install.folder);
+	let switched = $state<'there' | 'lines' | 'json'>(
+		first.install.order === undefined ? 'there' : (first.install.listed ?? 'json')
+	);
+	let order = $state(first.install.order ?? '');
+	let program = $state(first.program);
+	let words = $state(first.arguments.join('\n'));
+	let variables = $state(
+		Object.entries(first.environment)
+			.map(([name, value]) => `${name}=${value}`)
+			.join('\n')
+	);
+	let ends = $state<'itself' | 'line' | 'time'>(
+		first.ends?.line ? 'line' : first.ends?.seconds ? 'time' : 'itself'
+	);
+	let endLine = $state(first.ends?.line ?? '');
+	let seconds = $state(first.ends?.seconds ?? 30);
+	let log = $state(first.install.log ?? '');
+	let pattern = $state<string | null>(first.install.line ?? null);
+	let refusals = $state<string[]>(first.install.refusals);
+
+	const linesOf = (text: string) => text.split('\n').filter((line) => line.trim() !== '');
+	const start = $derived<Start>({
+		folder,
+		program,
+		arguments: linesOf(words),
+		environment: Object.fromEntries(
+			linesOf(variables).map((line) => {
+				const at = line.indexOf('=');
+				return at < 0 ? [line.trim(), ''] : [line.slice(0, at).trim(), line.slice(at + 1)];
+			})
+		),
+		ends:
+			ends === 'itself'
+				? null
+				: { line: ends === 'line' ? endLine || null : null, seconds: ends === 'time' ? seconds : null },
+		install: {
+			folder: into,
+			refusals,
+			...(switched === 'there' || order.trim() === '' ? {} : { order: order.trim(), listed: switched }),
+			...(log.trim() === '' ? {} : { log: log.trim() }),
+			...(pattern === null ? {} : { line: pattern })
+		}
+	});
+
+	let look = $state<StartLook | null>(null);
+	let fault = $state<string | null>(null);
+	let busy = $state(false);
+	/** What was saved last on this page. */
+	let saved = $state<string | null>(null);
+	const isSaved = $derived(data.set && saved === JSON.stringify(start));
+	const pause = makePause();
+	async function tryOut(asked: Start): Promise<void> {
+		try {
+			look = await post<StartLook>(address, { do: 'look', start: asked });
+			fault = null;
+		} catch (reason) {
+			fault = (reason as Error).message;
+		}
+	}
+	$effect(() => {
+		const asked = $state.snapshot(start);
+		if (asked.install.folder.trim() === '') return;
+		pause.after(() => void tryOut(asked), 250);
+	});
+
+	async function save(event: SubmitEvent): Promise<void> {
+		event.preventDefault();
+		busy = true;
+		try {
+			const { said } = await post<{ said: string }>(address, { do: 'save', start });
+			say(said);
+			saved = JSON.stringify(start);
+		} catch (reason) {
+			say((reason as Error).message, { bad: true });
+		}
+		busy = false;
+	}
+</script>
+
+<svelte:head><title>How your game is started · Kettle Dial</title></svelte:head>
+<form class="mx-auto max-w-4xl px-6 py-5" onsubmit={(event) => void save(event)}>
+	<p class="text-steam"><a class="follow" href="/p/{slug}/trial">Trial</a></p>
+	<h1>How your game is started</h1>
+	<p class="mt-1 max-w-3xl text-steam">
+		Nothing is started or written while you fill this in; beside each part stands what would come of it. The
+		program is kept on this machine only and never goes along with a project or a field guide.
+	</p>
+
+	<fieldset class="plate mt-4 min-w-0 p-4">
+		<legend class="px-1 font-semibold">Where your mod goes</legend>
+		<p aria-hidden="true">The game’s folder</p>
+		<FolderPicker bind:value={folder} label="The game’s folder" required />
+		<label class="mt-3 block"
+			>Folder of your mod, below the game’s folder<input
+				class="box mt-0.5 block w-full font-mono"
+				bind:value={into}
+				required
+				placeholder={'mods/{mod}'}
+			/></label
+		>
+		<p class="text-[12px] text-steam"><code>{'{mod}'}</code> stands for <code>{data.mod}</code>.</p>
+		<StartNote look={look?.place ?? null} />
+	</fieldset>
+
+	<fieldset class="plate mt-4 min-w-0 p-4">
+		<legend class="px-1 font-semibold">How it is switched on</legend>
+		<div class="flex flex-wrap gap-x-5 gap-y-1">
+			{#each [['there', 'It is enough that it is there'], ['lines', 'A line in a list'], ['json', 'A name under “mods” in a JSON file']] as const as [value, title] (value)}
+				<label class="flex items-center gap-1.5"
+					><input type="radio" class="accent-(--rim)" {value} bind:group={switched} />{title}</label
+				>
+			{/each}
+		</div>
+		{#if switched !== 'there'}
+			<label class="mt-3 block"
+				>That file, below the game’s folder<input
+					class="box mt-0.5 block w-full font-mono"
+					bind:value={order}
+					required
+					placeholder={switched === 'lines' ? 'mods/enabled.txt' : 'mods/order.json'}
+				/></label
+			>
+		{/if}
+		<StartNote look={look?.order ?? null} />
+		{#if look && look.order.after.length > 0}
+			<pre
+				class="mt-1 overflow-auto rounded bg-wash px-3 py-1.5 font-mono text-[12px]">{look.order.after.join(
+					'\n'
+				)}</pre>
+		{/if}
+	</fieldset>
+
+	<fieldset class="plate mt-4 min-w-0 p-4">
+		<legend class="px-1 font-semibold">What is run</legend>
+		<label class="block"
+			>Program<input
+				class="box mt-0.5 block w-full font-mono"
+				bind:value={program}
+				required
+				placeholder="bin/game, or a whole path"
+			/></label
+		>
+		<div class="mt-3 grid gap-4 sm:grid-cols-2">
+			<label
+				>Arguments, one a line<textarea
+					class="box mt-0.5 block h-20 w-full font-mono"
+					bind:value={words}
+					spellcheck="false"></textarea></label
+			>
+			<label
+				>Variables, one a line<textarea
+					class="box mt-0.5 block h-20 w-full font-mono"
+					bind:value={variables}
+					spellcheck="false"
+					placeholder="NAME=value"></textarea></label
+			>
+		</div>
+		<p class="text-[12px] text-steam">
+			Each line is one argument as it is; no shell reads it. <code>{'{mod}'}</code> in it stands for
+			<code>{data.mod}</code>.
+		</p>
+		<StartNote look={look?.program ?? null} />
+		<div class="mt-3 flex flex-wrap items-center gap-x-5 gap-y-1">
+			<span>It is over when</span>
+			{#each [['itself', 'it ends by itself'], ['line', 'its log says'], ['time', 'a time has gone by']] as const as [value, title] (value)}
+				<label class="flex items-center gap-1.5"
+					><input type="radio" class="accent-(--rim)" {value} bind:group={ends} />{title}</label
+				>
+			{/each}
+			{#if ends === 'line'}<input
+					class="box w-60 font-mono"
+					bind:value={endLine}
+					required
+					aria-label="What its log says at the end"
+				/>{/if}
+			{#if ends === 'time'}<label class="flex items-center gap-1.5"
+					><input
+						class="box w-20 text-right font-mono"
+						type="number"
+						min="1"
+						max="3600"
+						bind:value={seconds}
+					/>seconds</label
+				>{/if}
+		</div>
+	</fieldset>
+
+	<fieldset class="plate mt-4 min-w-0 p-4">
+		<legend class="px-1 font-semibold">Its log</legend>
+		<label class="block"
+			>File of the log, below the game’s folder<input
+				class="box mt-0.5 block w-full font-mono"
+				bind:value={log}
+				placeholder="logs/game.log"
+			/></label
+		>
+		<StartNote look={look?.log ?? null} />
+		<LogReader {address} {folder} log={log.trim()} bind:pattern bind:refusals />
+	</fieldset>
+
+	{#if fault}<p class="mt-3 text-scald" role="alert">{fault}</p>{/if}
+	<p class="mt-4 flex items-center gap-3">
+		<button class="press {isSaved ? '' : 'main'}" disabled={busy}>Save</button>
+		{#if isSaved}<a class="press main" href="/p/{slug}/trial">Go to the trial</a>{/if}
+		<span class="text-[13px] text-steam">Nothing is started yet; the page Trial does that.</span>
+	</p>
+</form>

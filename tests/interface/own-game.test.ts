@@ -1,0 +1,124 @@
+// A game that nobody told about: its folder, its list of add-ons, its program and its log are told in a form, and then a
+// mod is tried in it and taken out without a trace.
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { writeBeacons } from '../games/beacons.mjs';
+import { openPage, useServer } from './helpers';
+
+const games = mkdtempSync(join(tmpdir(), 'kettle-beacons-'));
+const game = join(games, 'beacons');
+writeBeacons(game);
+const program = fileURLToPath(new URL('../games/beacons.mjs', import.meta.url));
+const use = useServer({ demo: false, roots: games });
+const faults: string[] = [];
+let page: Page;
+beforeAll(async () => {
+	page = await openPage(use.browser, faults);
+});
+afterAll(() => {
+	rmSync(games, { recursive: true });
+	expect(faults).toEqual([]);
+});
+
+const at = (path: string) => page.goto(`${use.server.address}/p/beacons/${path}`);
+const said = (words: string | RegExp) => page.getByTestId('message').filter({ hasText: words }).waitFor();
+
+/** Every file of the game with its digest, apart from the log that it writes. */
+const digests = () =>
+	readdirSync(game, { recursive: true })
+		.map(String)
+		.filter((path) => !path.startsWith('logs') && statSync(join(game, path)).isFile())
+		.sort()
+		.map(
+			(path) =>
+				`${path} ${createHash('sha256')
+					.update(readFileSync(join(game, path)))
+					.digest('hex')}`
+		);
+const before = digests();
+const folders = () => readdirSync(join(game, 'Addons')).sort();
+
+const set = async (path: string, text: string) => {
+	await page.locator(`[data-field="${path}"]`).locator('input').fill(text);
+	await page.keyboard.press('Enter');
+};
+
+test('its start is told in a form, each part tried out beside it', async () => {
+	await page.goto(use.server.address);
+	await page.getByLabel('Folder that holds').fill(game);
+	await page.getByRole('button', { name: 'Import' }).click();
+	await page.waitForURL(/\/p\/beacons\/first/);
+	await at('trial');
+	await page.getByRole('link', { name: 'Set it up' }).press('Enter');
+	await page.getByRole('heading', { name: 'How your game is started' }).waitFor();
+	expect(await page.getByLabel('The game’s folder', { exact: true }).inputValue()).toBe(game);
+	const place = page.getByRole('group', { name: 'Where your mod goes' });
+	await place.getByLabel('Folder of your mod').fill('../outside/{mod}');
+	await place.getByText('is outside the folder').waitFor();
+	await place.getByLabel('Folder of your mod').fill('Addons/{mod}');
+	await place.getByText(/Your mod goes into .*Addons\/[\w-]+\./).waitFor();
+	const list = page.getByRole('group', { name: 'How it is switched on' });
+	await list.getByRole('radio', { name: 'A line in a list' }).check();
+	await list.getByLabel('That file').fill('Addons/enabled.txt');
+	await list.getByText('Addons/enabled.txt lists old_charts now').waitFor();
+	const run = page.getByRole('group', { name: 'What is run' });
+	await run.getByLabel('Program').fill('bin/none');
+	await run.getByText('There is no program bin/none').waitFor();
+	await run.getByLabel('Program').fill(process.execPath);
+	await run.getByLabel('Arguments').fill(program);
+	await run.getByText(`${program} is started in ${game}`).waitFor();
+	await run.getByRole('radio', { name: 'its log says' }).check();
+	await run.getByLabel('What its log says at the end').fill('all lamps are lit');
+	const log = page.getByRole('group', { name: 'Its log' });
+	await log.getByLabel('File of the log').fill('logs/boot.txt');
+	await log.getByText('logs/boot.txt is not there yet').waitFor();
+	// As it was seen by hand, and pasted.
+	await log.getByText('or paste one').click();
+	await log
+		.getByLabel('A log, pasted')
+		.fill(
+			'[00:00] note Addons\\old_charts - add-on taken\n[00:01] BAD data\\beacons.json(9) - beacon north_gull is left out: no lamp x\n[00:02] odd data\\beacons.json(33) - beacon south_auk has 12 keepers\n[00:03] note data - all lamps are lit\n'
+		);
+	await log.getByRole('button', { name: 'Read the log' }).press('Enter');
+	await log.getByRole('button', { name: /BAD data/ }).press('Enter');
+	// What was guessed is corrected.
+	await log.getByLabel('How grave').fill('BAD');
+	await log.getByLabel('File', { exact: true }).fill('data\\beacons.json');
+	await log.getByLabel('Line of the file').fill('9');
+	await log.getByLabel('Record').fill('north_gull');
+	await log.getByText('2 of 4 lines are read like this.').waitFor();
+	await log.getByRole('checkbox', { name: /^BAD/ }).check();
+	await page.getByRole('button', { name: 'Save' }).press('Enter');
+	await said('Saved how the game is started');
+	await page.getByRole('link', { name: 'Go to the trial' }).press('Enter');
+	await page.getByRole('button', { name: 'Install and start the game' }).waitFor();
+	expect(digests()).toEqual(before);
+});
+
+test('a mod is tried, refused with its record, mended, loaded cleanly, and taken out without a trace', async () => {
+	await at('tables/beacons?ticket=beacons%2Fnorth_gull');
+	await set('lamp', 'candle');
+	await said(/lamp/);
+	await at('trial');
+	await page.getByTestId('start-trial').press('Enter');
+	await page.getByTestId('outcome').getByText('1 refused').waitFor();
+	expect(folders().length).toBe(3);
+	expect(readFileSync(join(game, 'Addons/enabled.txt'), 'utf8')).toMatch(
+		/^# one a line\r\nold_charts\r\n[\w-]+\r\n$/
+	);
+	await page.getByTestId('log').getByRole('link', { name: 'ticket of north_gull' }).press('Enter');
+	await set('lamp', 'arc');
+	await said(/lamp/);
+	await at('trial');
+	await page.getByTestId('start-trial').press('Enter');
+	await page.getByTestId('outcome').getByText('Loaded cleanly').waitFor();
+	await page.getByRole('button', { name: 'Remove from the game' }).press('Enter');
+	await said('What was there before was restored');
+	expect(digests()).toEqual(before);
+	expect(folders()).toEqual(['enabled.txt', 'old_charts']);
+});
