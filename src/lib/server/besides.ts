@@ -1,12 +1,23 @@
 // What a step changes besides the files of my mod: the version of the game, what is said of it, an option.
+import { z } from 'zod';
 import type { Sayings } from '$core/carry';
 import { NotPossible, type Intention } from '$core/edits';
+import { noteSchema } from '$core/guide';
+import { optionsSchema } from '$core/options';
 import { carriedSayings } from './carry';
 import { changeOption } from './db/options';
 import type { Queries } from './db/pool';
 import { standFor } from './db/projects';
 import { putSayings } from './db/sayings';
 import type { Model } from './model';
+
+/** What is said besides the files, as a step of the ledger holds it. */
+const sayingsSchema: z.ZodType<Sayings> = z.object({
+	shared: z.string().nullable(),
+	mine: z.string().nullable(),
+	options: optionsSchema,
+	notes: z.array(noteSchema)
+});
 
 /** An intention with all that it changes besides files, so that this can be taken back. */
 export async function withBesides(client: Queries, model: Model, intention: Intention): Promise<Intention> {
@@ -26,8 +37,8 @@ async function carry(
 		throw new NotPossible(
 			'The version of the game that belongs to this step is not in this project any more. Nothing was changed.'
 		);
-	if (!sayings) return;
-	const [was, becomes] = [sayings.was, sayings.becomes] as unknown as [Sayings, Sayings];
+	const [was, becomes] = [sayings?.was, sayings?.becomes].map((one) => sayingsSchema.safeParse(one).data);
+	if (!was || !becomes) return;
 	if (direction === 'redo') await putSayings(client, slug, was, becomes, `Carry over to ${called}`);
 	else await putSayings(client, slug, becomes, was, `Undo: Carry over to ${called}`);
 }

@@ -129,11 +129,7 @@ export async function startGame({ launcher, log }: Game, signal?: AbortSignal): 
 			clearInterval(look);
 			if (error.name === 'AbortError') done(null);
 			else if (error.code)
-				failed(
-					new SourceFault(
-						`The game could not be started: ${launcher.program} (${error.code}). Your mod is installed; remove it from the game on this page.`
-					)
-				);
+				failed(new SourceFault(`The game could not be started: ${launcher.program} (${error.code}).`));
 			else failed(error);
 		});
 		child.once('exit', (code) => {

@@ -151,7 +151,9 @@ export function followedSayings(
 	};
 	const guides = sayings.shared !== now.shared || sayings.mine !== now.mine;
 	const fields = changes.fields.flatMap((one) =>
-		one.what === 'renamed' && one.sure >= SURE ? [`${one.from} → ${one.to}`] : []
+		one.what === 'renamed' && one.sure >= SURE
+			? [`${one.from} → ${one.to}${one.sure < 1 ? ` (${Math.round(one.sure * 100)} % sure)` : ''}`]
+			: []
 	);
 	const options = sayings.options.filter((option, at) => option !== now.options[at]).length;
 	const notes = sayings.notes.filter((note, at) => note !== now.notes[at]).length;

@@ -31,7 +31,8 @@ export const optionName = ({ name }: Pick<Identity, 'name'>, { id }: Pick<ModOpt
 	`${name}_${id}`;
 
 /** The stack in which an option is the edited layer, with its own files; the main part is only read there. */
-export function optionStack({ layers, guide, pool, mine }: Stack, option: ModOption): Stack {
+export function optionStack(stack: Stack, option: ModOption): Stack {
+	const { layers, guide, pool, mine } = stack;
 	const below = layers.map((layer): Layer => (layer === mine ? { ...layer, owner: 'others' } : layer));
 	const empty: Layer = {
 		...mine!,
@@ -40,7 +41,12 @@ export function optionStack({ layers, guide, pool, mine }: Stack, option: ModOpt
 		option: option.id,
 		files: new Map()
 	};
-	return buildStack([...below, withFiles(empty, contentsOf(option.files), guide, pool, below)], guide, pool);
+	return buildStack(
+		[...below, withFiles(empty, contentsOf(option.files), guide, pool, below)],
+		guide,
+		pool,
+		stack
+	);
 }
 
 /**

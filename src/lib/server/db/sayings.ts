@@ -1,5 +1,6 @@
 // What is said of a project besides its files: its guides, the options of its mod, its notes.
 import type { Sayings } from '$core/carry';
+import { composeGuides } from '$core/guide';
 import type { ModOption } from '$core/options';
 import { putGuides, readGuides } from './guides';
 import { putNote, readNotes } from './notes';
@@ -20,6 +21,7 @@ const isSame = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(
 /**
  * Puts what is said in the place of what it was. What is no longer as it was stays: somebody changed it since.
  * @param title of the step of the guide, where that changes
+ * @throws GuideFault where the guides would be none
  */
 export async function putSayings(
 	q: Queries,
@@ -32,7 +34,10 @@ export async function putSayings(
 	const pick = <T>(is: T, before: T, after: T): T => (isSame(is, before) ? after : is);
 	const shared = pick(now.shared, was.shared, becomes.shared);
 	const mine = pick(now.mine, was.mine, becomes.mine);
-	if (shared !== now.shared || mine !== now.mine) await putGuides(q, slug, { shared, mine }, title);
+	if (shared !== now.shared || mine !== now.mine) {
+		composeGuides(shared, mine);
+		await putGuides(q, slug, { shared, mine }, title);
+	}
 	const optionOf = (options: readonly ModOption[], id: string) => options.find((one) => one.id === id);
 	const options = now.options.map(
 		(option) =>
