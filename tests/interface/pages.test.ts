@@ -47,6 +47,8 @@ const PAGES = [
 	'/p/gannet-sound/pages',
 	'/p/gannet-sound/clashes?only=all',
 	'/p/gannet-sound/carry',
+	'/p/gannet-sound/updated',
+	'/p/gannet-sound/start',
 	'/p/gannet-sound/patch',
 	'/p/gannet-sound/inside/scripts/omens.lua',
 	'/p/gannet-sound/tables/nothing'
