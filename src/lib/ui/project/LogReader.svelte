@@ -31,7 +31,10 @@
 	let line = $state<string | null>(null);
 	let parts = $state<Record<Part, string>>({ level: '', file: '', line: '', record: '' });
 
+	/** Of several that are asked for, the last one counts, whichever comes first. */
+	let asked = 0;
 	async function ask(picked: string | null, own: LogRead['guess'] | null): Promise<LogRead | null> {
+		const nth = ++asked;
 		try {
 			const found = await post<LogRead>(address, {
 				do: 'read',
@@ -42,14 +45,15 @@
 				parts: own,
 				pattern
 			});
+			if (nth !== asked) return null;
 			fault = null;
 			return found;
 		} catch (reason) {
-			fault = (reason as Error).message;
+			if (nth === asked) fault = (reason as Error).message;
 			return null;
 		}
 	}
-	const show = async () => (read = await ask(null, null));
+	const show = async () => (read = (await ask(null, null)) ?? read);
 
 	/** Takes a line as the model: its parts are guessed, and can be said otherwise. */
 	async function pick(text: string): Promise<void> {

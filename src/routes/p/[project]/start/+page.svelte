@@ -66,12 +66,15 @@
 	let saved = $state<string | null>(null);
 	const isSaved = $derived(data.set && saved === JSON.stringify(start));
 	const pause = makePause();
+	/** Of several that are tried out, the last one counts, whichever comes first. */
+	let tried = 0;
 	async function tryOut(asked: Start): Promise<void> {
+		const nth = ++tried;
 		try {
-			look = await post<StartLook>(address, { do: 'look', start: asked });
-			fault = null;
+			const found = await post<StartLook>(address, { do: 'look', start: asked });
+			if (nth === tried) [look, fault] = [found, null];
 		} catch (reason) {
-			fault = (reason as Error).message;
+			if (nth === tried) fault = (reason as Error).message;
 		}
 	}
 	$effect(() => {
