@@ -315,8 +315,8 @@ test('a file and a record that two options have are told, and a path out of the 
 	]);
 	const { findings } = run(stackOf(), options);
 	expect(findings.filter(({ snag }) => snag === null).map(({ needs, message }) => [needs, message])).toEqual([
-		[['a', 'b'], 'music/calm.txt is that of “Loud”, not that of “Calm”, which is loaded before.'],
-		[['a', 'b'], 'Engine new_1 is that of “Loud”, not that of “Calm”, which is loaded before.']
+		[['a', 'b'], 'music/calm.txt of “Calm” does not count: “Loud” has its own and is loaded later.'],
+		[['a', 'b'], 'Engine new_1 of “Calm” does not count: “Loud” has its own and is loaded later.']
 	]);
 	expect(() => optionsSchema.parse([{ id: 'a', title: 'A', files: [text('../a', '')] }])).toThrow(
 		/not a path inside/

@@ -36,11 +36,11 @@ export interface Deciding {
 	choices?: ReadonlyMap<string, Choice> | undefined;
 }
 
-/** What is not there. */
 /** Shares of carrying over that are done when both versions are compared, and when all is decided. */
 export const COMPARED = 0.6;
 export const DECIDED = 0.8;
 
+/** What is not there. */
 export const NONE: Unit = new Map();
 
 const columnar = new WeakMap<Stack, Map<string, boolean>>();

@@ -59,7 +59,7 @@ function* overlaid(
 				.slice(nth + 1)
 				.find(({ option: other }) => other.files.some((one) => one.path === path));
 			if (later && claimsOf(guide, path).length === 0)
-				yield `${path} is that of “${later.option.title}”, not that of “${option.title}”, which is loaded before.`;
+				yield `${path} of “${option.title}” does not count: “${later.option.title}” has its own and is loaded later.`;
 		}
 	const kinds = on.flatMap(({ option }) =>
 		option.files.flatMap(({ path }) => claimsOf(guide, path).map(({ kind }) => kind))
@@ -75,7 +75,7 @@ function* overlaid(
 				})
 				.reverse();
 			if (last && before && last.title !== before.title && last.language === before.language)
-				yield `${table.guide.title} ${id} is that of “${last.title}”, not that of “${before.title}”, which is loaded before.`;
+				yield `${table.guide.title} ${id} of “${before.title}” does not count: “${last.title}” has its own and is loaded later.`;
 		}
 	}
 }
