@@ -87,7 +87,7 @@ test('its start is told in a form, each part tried out beside it', async () => {
 	await log.getByRole('button', { name: 'Read the log' }).press('Enter');
 	await log.getByRole('button', { name: /BAD data/ }).press('Enter');
 	// What was guessed is corrected.
-	await log.getByLabel('How grave').fill('BAD');
+	await log.getByLabel('Severity').fill('BAD');
 	await log.getByLabel('File', { exact: true }).fill('data\\beacons.json');
 	await log.getByLabel('Line of the file').fill('9');
 	await log.getByLabel('Record').fill('north_gull');

@@ -20,7 +20,7 @@
 
 	type Part = keyof LogRead['guess'];
 	const PARTS: readonly (readonly [Part, string])[] = [
-		['level', 'How grave'],
+		['level', 'Severity'],
 		['file', 'File'],
 		['line', 'Line of the file'],
 		['record', 'Record']
@@ -106,20 +106,20 @@
 				{/each}
 			</div>
 			{#if pattern === null}<p class="mt-1 text-[13px] text-scald" role="alert">
-					No reader comes of these parts: each has to be in the line as it is written there, and none may be
-					part of another.
+					The log cannot be read by these parts. Write each exactly as it is in the line; parts must not
+					overlap.
 				</p>{/if}
 		</fieldset>
 	{/if}
 	<p class="mt-3 text-[13px]" role="status">
-		{#if pattern === null}Choose a line that tells of a fault; what is what in it is then read in all others.{:else}{read.read.toLocaleString(
+		{#if pattern === null}Choose a line that reports a fault. The same parts are then read in all other lines.{:else}{read.read.toLocaleString(
 				'en'
 			)} of {counted(read.all, 'line')} are read like this.{/if}
 	</p>
 	{#if read.levels.length > 0}
 		<fieldset class="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-[13px]">
 			<legend class="sr-only">Which of them mean that something was not loaded</legend>
-			<span class="text-steam">Something was not loaded where it says</span>
+			<span class="text-steam">Means that something was not loaded:</span>
 			{#each read.levels as { level, count } (level)}
 				<label class="flex items-center gap-1.5"
 					><input
