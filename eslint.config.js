@@ -16,6 +16,11 @@ const storey = (files, message, patterns, paths = []) => ({
 	}
 });
 
+/** Loading again cuts a navigation short that is on its way; `refresh` waits for it. */
+const ONE_WAY_TO_REFRESH = [
+	{ name: '$app/navigation', importNames: ['invalidateAll'], message: 'Use refresh (ui/frame/refresh.ts).' }
+];
+
 /** What the core never reaches, whatever the room. */
 const NOT_IN_CORE = [
 	'node:*',
@@ -90,13 +95,14 @@ export default ts.config(
 		}
 	},
 	...ROOMS.map(room),
-	storey(['src/lib/ui/**'], 'The interface knows the core, never the server or SQL.', [
-		'node:*',
-		'$lib/server*',
-		'**/server/**',
-		'**/routes/**',
-		'pg'
-	]),
+	storey(
+		['src/lib/ui/**'],
+		'The interface knows the core, never the server or SQL.',
+		['node:*', '$lib/server*', '**/server/**', '**/routes/**', 'pg'],
+		ONE_WAY_TO_REFRESH
+	),
+	storey(['src/routes/**'], 'What is shown is loaded again in one way.', [], ONE_WAY_TO_REFRESH),
+	{ files: ['src/lib/ui/frame/refresh.ts'], rules: { 'no-restricted-imports': 'off' } },
 	storey(['src/lib/files/**'], 'The file system storey stands on the core alone.', [
 		'svelte*',
 		'$lib/server*',

@@ -67,6 +67,42 @@ test('undo and redo over several steps, also after a restart, give back the same
 	await page.close();
 });
 
+test('a change elsewhere does not cut short the way to the page whose link was followed', async () => {
+	const page = await openPage(use.browser);
+	await page.goto(ticket('tug_05'));
+	await editor(page, 'tow').waitFor();
+	let heard = 0;
+	await page.route('**/__data.json*', async (route) => {
+		const asked = new URL(route.request().url()).pathname;
+		if (!asked.includes('/ledger/') || heard++ > 0) return route.continue();
+		// While the page is on its way, another process changes the project, and this one hears of it.
+		const answer = await post('apply', {
+			intention: { do: 'set', kind: 'vessel', id: 'tug_05', field: 'tow', value: '63' }
+		});
+		expect(answer.status).toBe(200);
+		// The page has heard of it when another listener has.
+		await page.evaluate(
+			(seen) =>
+				new Promise<void>((resolve) => {
+					const events = new EventSource('/p/gannet-sound/api/events');
+					events.onmessage = (event) => {
+						if (Number(event.data) < seen) return;
+						events.close();
+						resolve();
+					};
+				}),
+			((await answer.json()) as { version: number }).version
+		);
+		await route.continue();
+	});
+	await page.getByRole('link', { name: 'Ledger', exact: true }).click();
+	await page.waitForURL(/\/ledger$/);
+	await page.locator('summary').filter({ hasText: 'tow' }).first().waitFor();
+	expect(heard).toBeGreaterThan(0);
+	await page.close();
+	await post('undo', {});
+});
+
 test('of two windows that edit the same value the second is told, and nothing is overwritten unseen', async () => {
 	const one = await openPage(use.browser);
 	const two = await openPage(use.browser);

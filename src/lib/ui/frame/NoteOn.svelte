@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
+	import { refresh } from './refresh';
 	import { page } from '$app/state';
 	import { Popover } from 'bits-ui';
 	import { targetKey, type Note, type NoteTarget } from '$core/guide';
@@ -21,7 +21,7 @@
 		try {
 			await post(`/p/${page.params.project}/api/notes`, { on, nickname, note });
 			open = false;
-			await invalidateAll();
+			await refresh();
 		} catch (error) {
 			say((error as Error).message, { bad: true });
 		}

@@ -1,6 +1,6 @@
 // Calls to the server that change something, and the messages that come of them.
 import { counted } from '$core/wording';
-import { invalidateAll } from '$app/navigation';
+import { refresh } from './refresh';
 import type { KeptPlan } from '$core/change';
 import type { ChangedLines, Intention } from '$core/edits';
 import type { Snag } from '$core/checks';
@@ -132,12 +132,12 @@ export const appliedIntention = (
 async function applyNow(slug: string, intention: Intention, version?: number): Promise<Applied | null> {
 	try {
 		const done = await post<Applied>(`/p/${slug}/api/apply`, { intention, version });
-		await invalidateAll();
+		await refresh();
 		say(saidOf(done), { undo: true });
 		return done;
 	} catch (error) {
 		const passing = error instanceof Refused && error.passing;
-		if (!passing) await invalidateAll();
+		if (!passing) await refresh();
 		const again = passing ? () => void applyIntention(slug, intention, version) : null;
 		say(`${(error as Error).message}${unsaved(intention)}`, { bad: true, again });
 		return null;
@@ -155,7 +155,7 @@ export const step = (slug: string, direction: 'undo' | 'redo'): Promise<void> =>
 async function stepNow(slug: string, direction: 'undo' | 'redo'): Promise<void> {
 	try {
 		const { title } = await post<{ title: string | null }>(`/p/${slug}/api/${direction}`, {});
-		await invalidateAll();
+		await refresh();
 		const done = direction === 'undo' ? 'Undone' : 'Redone';
 		say(title === null ? `There is nothing to ${direction}.` : `${done}: ${title}`);
 	} catch (error) {

@@ -1,5 +1,5 @@
 // Changes of the field guide, as the pages ask for them.
-import { invalidateAll } from '$app/navigation';
+import { refresh } from '../frame/refresh';
 import type { GuideAnswer, GuideChange } from '$core/views';
 import { post, Refused, say } from '../frame/client.svelte';
 
@@ -29,7 +29,7 @@ export const TYPES: Readonly<Record<string, string>> = {
 export async function changeGuide(slug: string, change: GuideChange): Promise<boolean> {
 	try {
 		const { said, left } = await post<GuideAnswer>(`/p/${slug}/api/guide`, change);
-		await invalidateAll();
+		await refresh();
 		say(
 			[`${said}.`, ...left.slice(0, 3), left.length > 3 ? `${left.length - 3} more.` : '']
 				.filter(Boolean)

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
+	import { refresh } from '../frame/refresh';
 	import type { EncodingView } from '$core/views';
 	import { post, say } from '../frame/client.svelte';
 	import SnagMark from '../frame/SnagMark.svelte';
@@ -29,7 +29,7 @@
 				path,
 				encoding: wanted
 			});
-			await invalidateAll();
+			await refresh();
 			if (wanted !== null && done.encoding !== wanted)
 				say(`The bytes of this file are not valid ${wanted}; it is read as ${done.encoding}.`, { bad: true });
 			else say(wanted === null ? `Detected: ${done.encoding}` : `Read as ${done.encoding}`);

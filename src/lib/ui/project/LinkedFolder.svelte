@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { counted } from '$core/wording';
-	import { invalidateAll } from '$app/navigation';
+	import { refresh } from '../frame/refresh';
 	import type { KeptPlan } from '$core/change';
 	import type { Intention } from '$core/edits';
 	import { post, say } from '../frame/client.svelte';
@@ -34,7 +34,7 @@
 		busy = true;
 		try {
 			const { files } = await post<{ files: number }>(`/p/${slug}/api/linked`, body);
-			await invalidateAll();
+			await refresh();
 			say(said(files));
 		} catch (error) {
 			say((error as Error).message, { bad: true });

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { counted } from '$core/wording';
 	import { Dialog } from 'bits-ui';
-	import { invalidateAll } from '$app/navigation';
+	import { refresh } from '../frame/refresh';
 	import { post, say } from '../frame/client.svelte';
 
 	/** Asks for the name of a project before it is removed. */
@@ -17,7 +17,7 @@
 		working = true;
 		try {
 			await post(`/p/${slug}/api/project`, { do: 'remove', name });
-			await invalidateAll();
+			await refresh();
 			say(`${title} is removed`);
 			done();
 		} catch (error) {

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
+	import { refresh } from '../frame/refresh';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
 	import type { TextPage } from '$core/views';
@@ -146,7 +147,7 @@
 		restored = null;
 		if (page.url.searchParams.has('new'))
 			await goto(page.url.pathname, { replaceState: true, keepFocus: true });
-		else await invalidateAll();
+		else await refresh();
 		const file = await fetched(path);
 		const fresh = bare(file.text);
 		if (fresh !== text && now() === text) sheet?.replace(fresh);
@@ -174,7 +175,7 @@
 	}
 
 	/** Shows the text as it is saved now. */
-	async function refresh(): Promise<void> {
+	async function catchUp(): Promise<void> {
 		const { text, from } = await fetched(path);
 		restored = null;
 		saved = { text: bare(text), from };
@@ -186,7 +187,7 @@
 	/** What was typed can still be brought back in the sheet by Ctrl Z. */
 	async function discard(): Promise<void> {
 		try {
-			await refresh();
+			await catchUp();
 		} catch {
 			say('The saved text could not be loaded. Nothing was discarded; try again.', { bad: true });
 		}
@@ -197,7 +198,7 @@
 	$effect(() => {
 		if (data.from === null || data.from === followed || dirty || busy) return;
 		followed = data.from;
-		if (behind) void refresh().catch(() => undefined);
+		if (behind) void catchUp().catch(() => undefined);
 	});
 
 	/** Goes on with what was typed as a change of the file as it is now. */

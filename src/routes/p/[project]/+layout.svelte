@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { counted } from '$core/wording';
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
+	import { refresh } from '$ui/frame/refresh';
 	import { page } from '$app/state';
 	import { withParameters, withTicket } from '$ui/frame/address';
 	import { asked } from '$ui/frame/asked';
@@ -89,9 +90,9 @@
 		const events = new EventSource(`/p/${slug}/api/events`);
 		events.onmessage = async (event) => {
 			await atRest();
-			if (Number(event.data) > data.project.version) await invalidateAll();
+			if (Number(event.data) > data.project.version) await refresh();
 		};
-		events.addEventListener('outside', () => void invalidateAll());
+		events.addEventListener('outside', () => void refresh());
 		events.addEventListener('gone', () => {
 			say('This project was removed', { bad: true });
 			void goto('/?all');

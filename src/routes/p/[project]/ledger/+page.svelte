@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { counted, either } from '$core/wording';
-	import { invalidateAll } from '$app/navigation';
+	import { refresh } from '$ui/frame/refresh';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
 	import { withParameters } from '$ui/frame/address';
@@ -28,7 +28,7 @@
 	async function call(body: object): Promise<boolean> {
 		try {
 			const { said } = await post<{ said: string }>(`/p/${slug}/api/ledger`, body);
-			await invalidateAll();
+			await refresh();
 			say(said);
 			return true;
 		} catch (fault) {

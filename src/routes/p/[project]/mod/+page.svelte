@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
+	import { refresh } from '$ui/frame/refresh';
 	import { post, say } from '$ui/frame/client.svelte';
 
 	/** Who the mod is: what players and other mods see of it. */
@@ -56,7 +56,7 @@
 				notWith: $state.snapshot(lists[2]!.chosen)
 			});
 			fault = '';
-			await invalidateAll();
+			await refresh();
 			[typed, requires, after, notWith] = [{}, null, null, null];
 			say(said, { undo: data.file !== null });
 		} catch (error) {

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
+	import { refresh } from '$ui/frame/refresh';
 	import { counted } from '$core/wording';
 	import type { ModOption } from '$core/options';
 	import type { OptionsChecked, OptionView } from '$core/views';
@@ -25,11 +25,11 @@
 		try {
 			const { said } = await post<{ said: string }>(address, body);
 			say(said, { undo });
-			await invalidateAll();
+			await refresh();
 			return true;
 		} catch (error) {
 			say((error as Error).message, { bad: true });
-			await invalidateAll();
+			await refresh();
 			round++;
 			return false;
 		} finally {

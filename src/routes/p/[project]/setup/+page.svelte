@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { counted } from '$core/wording';
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
+	import { refresh } from '$ui/frame/refresh';
 	import type { ImportState } from '$core/views';
 	import { makePause } from '$ui/frame/pause';
 	import { fileAddress, withParameters } from '$ui/frame/address';
@@ -45,7 +46,7 @@
 			const { id } = await post<{ id?: string }>(`/p/${slug}/api/layers`, body);
 			if (id) running = { id, layer: body.layer ?? '', what: body.do };
 			else {
-				await invalidateAll();
+				await refresh();
 				if (said) say(said);
 			}
 			versionOf = null;
@@ -57,7 +58,7 @@
 	async function ended(state: ImportState) {
 		const what = running?.what;
 		running = null;
-		await invalidateAll();
+		await refresh();
 		if (state.state !== 'done') say(state.message ?? 'It was cancelled.', { bad: state.state === 'failed' });
 		else if (what === 'add') {
 			added = '';

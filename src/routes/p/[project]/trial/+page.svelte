@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
+	import { refresh } from '$ui/frame/refresh';
 	import { page } from '$app/state';
 	import { fileAddress, withTicket } from '$ui/frame/address';
 	import SnagMark from '$ui/frame/SnagMark.svelte';
@@ -39,7 +40,7 @@
 	async function putBack() {
 		try {
 			const { mod } = await post<{ mod: string }>(`/p/${data.project.slug}/api/restore`, {});
-			await invalidateAll();
+			await refresh();
 			say(`Removed ${mod} from the game’s folder. What was there before was restored.`);
 		} catch (error) {
 			say((error as Error).message, { bad: true });

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { Popover } from 'bits-ui';
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
+	import { refresh } from '$ui/frame/refresh';
 	import { page } from '$app/state';
 	import type { Intention } from '$core/edits';
 	import type { SavedView } from '$core/views';
@@ -124,7 +125,7 @@
 
 	async function saveView(name: string, query: string | null) {
 		await post<SavedView[]>(`/p/${slug}/api/views`, { kind: table.kind, name, query });
-		await invalidateAll();
+		await refresh();
 		say(query === null ? `The view “${name}” was deleted.` : `Saved as “${name}”.`);
 		naming = '';
 		saved = false;
