@@ -8,6 +8,7 @@ import { changes } from './changes';
 import { check } from './check';
 import { find } from './find';
 import { guide } from './guide';
+import { installPack, removePack, tryPack, verifyPack } from './install';
 import { layers, merge } from './layers';
 import { pack } from './pack';
 import { patch } from './patch';
@@ -28,7 +29,11 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	layers,
 	merge,
 	changes,
-	carry
+	carry,
+	install: installPack,
+	remove: removePack,
+	verify: verifyPack,
+	try: tryPack
 };
 
 /** What is said of a fault, in one line. */

@@ -8,6 +8,7 @@ import {
 	mkdirSync,
 	mkdtempSync,
 	readdirSync,
+	renameSync,
 	readFileSync,
 	rmSync,
 	statSync,
@@ -283,10 +284,26 @@ describe('a mod in the game’s folder', () => {
 		writeFileSync(join(game, 'mods/mine/old.txt'), 'old');
 		const old = digestsBelow(game);
 		await install(shelf, place(game), shipped, contents);
-		// Cut off in the middle of the next one.
+		await remove(shelf);
+		expect(digestsBelow(game)).toEqual(old);
+		// As it was written down until every file was told of by itself, cut off in the middle.
+		const backup = join(shelf, 'older');
+		mkdirSync(join(backup, 'mod'), { recursive: true });
+		renameSync(join(game, 'mods/mine/old.txt'), join(backup, 'mod/old.txt'));
+		writeFileSync(join(game, 'mods/mine/a.txt'), 'mine');
+		writeFileSync(join(game, 'load-order.json'), '{\n\t"mods": ["mine"]\n}\n');
 		writeFileSync(
 			join(shelf, 'installed.json'),
-			readFileSync(join(shelf, 'installed.json'), 'utf8').replace('"installed"', '"installing"')
+			JSON.stringify({
+				version: 1,
+				state: 'installing',
+				...place(game),
+				backup,
+				hadMod: true,
+				hadOrder: false,
+				wasListed: false,
+				made: []
+			})
 		);
 		mkdirSync(join(game, 'mods/mine.kettle-new'));
 		await recover(shelf);

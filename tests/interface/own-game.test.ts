@@ -8,6 +8,7 @@ import { fileURLToPath } from 'node:url';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { writeBeacons } from '../games/beacons.mjs';
+import { writeFerries } from '../games/ferries.mjs';
 import { openPage, useServer } from './helpers';
 
 const games = mkdtempSync(join(tmpdir(), 'kettle-beacons-'));
@@ -25,14 +26,14 @@ afterAll(() => {
 	expect(faults).toEqual([]);
 });
 
-const at = (path: string) => page.goto(`${use.server.address}/p/beacons/${path}`);
+const at = (path: string, project = 'beacons') => page.goto(`${use.server.address}/p/${project}/${path}`);
 const said = (words: string | RegExp) => page.getByTestId('message').filter({ hasText: words }).waitFor();
 
 /** Every file of the game with its digest, apart from the log that it writes. */
-const digests = () =>
+const digests = (game = join(games, 'beacons')) =>
 	readdirSync(game, { recursive: true })
 		.map(String)
-		.filter((path) => !path.startsWith('logs') && statSync(join(game, path)).isFile())
+		.filter((path) => !/^logs|\.log$/.test(path) && statSync(join(game, path)).isFile())
 		.sort()
 		.map(
 			(path) =>
@@ -43,6 +44,10 @@ const digests = () =>
 const before = digests();
 const folders = () => readdirSync(join(game, 'Addons')).sort();
 
+const setNumber = async (path: string, text: string) => {
+	await page.locator(`[data-field="${path}"] [data-edit]`).click();
+	await set(path, text);
+};
 const set = async (path: string, text: string) => {
 	await page.locator(`[data-field="${path}"]`).locator('input').fill(text);
 	await page.keyboard.press('Enter');
@@ -118,7 +123,79 @@ test('a mod is tried, refused with its record, mended, loaded cleanly, and taken
 	await page.getByTestId('start-trial').press('Enter');
 	await page.getByTestId('outcome').getByText('Loaded cleanly').waitFor();
 	await page.getByRole('button', { name: 'Remove from the game' }).press('Enter');
-	await said('What was there before was restored');
+	await said('It is as it was, byte for byte');
 	expect(digests()).toEqual(before);
 	expect(folders()).toEqual(['enabled.txt', 'old_charts']);
+});
+
+test('another one, whose archives a mod goes into, is told in the form, tried, and as it was afterwards', async () => {
+	const ferries = join(games, 'ferries');
+	writeFerries(ferries);
+	const start = digests(ferries);
+	await page.goto(`${use.server.address}/?all`);
+	await page.getByLabel('Folder that holds').fill(ferries);
+	await page.getByRole('button', { name: 'Import' }).click();
+	await page.waitForURL(/\/p\/ferries\/first/);
+	await at('start', 'ferries');
+	const place = page.getByRole('group', { name: 'Where your mod goes' });
+	await place.getByLabel('In place of the game’s own files').check();
+	expect(await place.getByLabel('Folder that the paths of your mod begin from').inputValue()).toBe('.');
+	const twins = place.getByLabel('Archives that hold the same');
+	await twins.fill('res/core.pak = res/none.pak');
+	await place.getByText('There is no archive res/none.pak').waitFor();
+	await twins.fill('res/core.pak = res/low.pak');
+	await place.getByText('Each is kept first').waitFor();
+	const run = page.getByRole('group', { name: 'What is run' });
+	await run.getByLabel('Program').fill(process.execPath);
+	await run
+		.getByLabel('Arguments')
+		.fill([fileURLToPath(new URL('../games/ferries.mjs', import.meta.url)), '--small'].join('\n'));
+	await run.getByText('is started in').waitFor();
+	const log = page.getByRole('group', { name: 'Its log' });
+	await log.getByLabel('File of the log').fill('ferries.log');
+	await log.getByText('or paste one').click();
+	await log
+		.getByLabel('A log, pasted')
+		.fill(
+			'info | res/core.pak | 0 | opened, 3 files\nfail | res/core.pak/ferries.csv | 3 | ferry_2 berths at x: no such pier\n'
+		);
+	await log.getByRole('button', { name: 'Read the log' }).press('Enter');
+	await log.getByRole('button', { name: /^fail/ }).press('Enter');
+	await log.getByLabel('Severity').fill('fail');
+	await log.getByLabel('File', { exact: true }).fill('res/core.pak/ferries.csv');
+	await log.getByLabel('Line of the file').fill('3');
+	await log.getByLabel('Record').fill('ferry_2');
+	await log.getByText('2 of 2 lines are read like this.').waitFor();
+	await log.getByRole('checkbox', { name: /^fail/ }).check();
+	await page.getByRole('button', { name: 'Save' }).press('Enter');
+	await said('Saved how the game is started');
+	// The game plays from the small archive; the mod changes the big one.
+	await at('tables/ferries?ticket=ferries%2Fferry_2', 'ferries');
+	await setNumber('seats', '900');
+	await said(/seats/);
+	await at('trial', 'ferries');
+	await page.getByTestId('start-trial').press('Enter');
+	await page.getByTestId('outcome').getByText('1 refused').waitFor();
+	// The log speaks of the small archive; the link leads to what my mod changed.
+	await page.getByTestId('log').getByRole('link', { name: 'ticket of ferry_2' }).press('Enter');
+	await page.waitForURL(/ticket=ferries%2Fferry_2/);
+	await setNumber('seats', '200');
+	await said(/seats/);
+	await at('trial', 'ferries');
+	await page.getByTestId('start-trial').press('Enter');
+	await page.getByTestId('outcome').getByText('Loaded cleanly').waitFor();
+	const changed = (now: string[]) =>
+		now.filter((line) => !start.includes(line)).map((line) => line.split(' ')[0]);
+	expect(changed(digests(ferries))).toEqual(['res/core.pak', 'res/low.pak']);
+	await page.getByRole('link', { name: 'Files, backups and proof' }).press('Enter');
+	const files = page.getByRole('table', { name: 'Files in the game' });
+	await files.waitFor();
+	expect(await files.getByRole('row', { name: /res\/.*\.pak replaced/ }).count()).toBe(2);
+	await page.getByRole('button', { name: 'Remove from the game' }).press('Enter');
+	await page.getByRole('heading', { name: 'As it was, byte for byte' }).waitFor();
+	expect(digests(ferries)).toEqual(start);
+	const backups = page.getByRole('region', { name: 'Backups' }).getByRole('listitem');
+	await backups.getByRole('button', { name: /^Delete the backup/ }).press('Enter');
+	await said('Deleted the backup');
+	await page.getByText('None yet. The first installation makes one.').waitFor();
 });

@@ -49,6 +49,7 @@ const PAGES = [
 	'/p/gannet-sound/carry',
 	'/p/gannet-sound/updated',
 	'/p/gannet-sound/start',
+	'/p/gannet-sound/game',
 	'/p/gannet-sound/patch',
 	'/p/gannet-sound/inside/scripts/omens.lua',
 	'/p/gannet-sound/tables/nothing'

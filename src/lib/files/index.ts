@@ -15,7 +15,22 @@ export {
 } from './source';
 export { writeAllAtomic, writeAtomic, writeTree } from './write';
 export { openInside, pathInside } from './inside';
-export { install, installedOn, recover, remove, type Installed, type Place } from './install';
+export {
+	install,
+	installedOn,
+	meets,
+	recover,
+	remove,
+	REMOVED,
+	verify,
+	type Installed,
+	type Place,
+	type Removed,
+	type Verified
+} from './install';
+export { filesBelow } from './moves';
+export { runningIn } from './running';
+export { readLogFile, startGame, type Launcher, type Started } from './play';
 export { readOrder, type Order } from './order';
 export { inWords, SourceFault } from './fault';
 export { guideBeside, readGuide } from './guide-beside';

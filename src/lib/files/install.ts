@@ -1,19 +1,27 @@
-// A mod in a game's folder: put there after a backup, and taken out so that what was there before is there again.
-// What is about to be done is written down first; whoever comes after a kill finishes it or goes back.
-import { cp, lstat, mkdir, readdir, readFile, realpath, rename, rm, rmdir } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { failpoint } from './failpoint';
-import { pathInside } from './inside';
-import { readOrder, type Listed } from './order';
+// A mod in a game's folder: put there after a backup of every file that it touches, and taken out so that each of them
+// is again what it was, proven by digests.
+import { createReadStream, createWriteStream } from 'node:fs';
+import { access, constants, cp, lstat, mkdir, readdir, readFile, realpath, rm } from 'node:fs/promises';
+import { dirname, join, normalize } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { digestOf } from '$core/text';
 import { SourceFault } from './fault';
-import { removeTree, settleTree, writeAtomic, writeTree } from './write';
+import { pathInside } from './inside';
+import { digestAt, filesBelow, isUnderWay, moveTogether, settle, writeThrough, type Move } from './moves';
+import { readOrder, type Listed } from './order';
+import { repacked } from './repack';
+import { settleTree, syncFolder, writeAtomic } from './write';
 
 /** Where a mod goes. Paths are relative to the game's folder. */
 export interface Place {
 	/** The game's folder. */
 	folder: string;
-	/** The mod's own folder. */
+	/** The mod's own folder; where its files stand over the game's own, the folder that their paths begin from. */
 	mod: string;
+	/** Whether its files stand in the place of the game's own, also within its archives. */
+	over?: boolean | undefined;
+	/** Archives of the game that hold the same: what changes in one, changes in the others. */
+	twins?: string[][] | undefined;
 	/** The file with the load order; null where a mod counts because it is there. */
 	order: string | null;
 	/** How that lists mods; JSON where nothing is said. */
@@ -22,21 +30,40 @@ export interface Place {
 	name: string;
 }
 
+/** A file of the game's folder that an installation touches. Digests are SHA-256 in hex; null stands for no file. */
+export interface Touched {
+	path: string;
+	before: string | null;
+	after: string | null;
+}
+
 /** What was done to a game's folder, kept until it is undone. */
 export interface Installed extends Place {
-	version: 1;
-	state: 'installing' | 'installed' | 'removing';
-	/** Folder with what was there before. */
+	version: 2;
+	/** When it was first done; ISO 8601. */
+	at: string;
+	/** Folder with what was there before: files under `files`, by their paths. */
 	backup: string;
-	/** Whether the mod's folder and the load order were there, and whether that listed the name. */
-	hadMod: boolean;
-	hadOrder: boolean;
+	/** All files that were touched but the load order. */
+	files: Touched[];
+	/** The load order: its digests, and whether it listed the name before. */
+	list: Touched | null;
 	wasListed: boolean;
 	/** Folders that were made for the mod, the outermost first. */
 	made: string[];
 }
 
+/** What came of a removal. */
+export interface Removed extends Installed {
+	/** Each file that was touched, as it was before and as it is now. */
+	proof: { path: string; before: string | null; now: string | null }[];
+	/** Files that other programs had written in their places, kept in the backup under `changed`. */
+	aside: string[];
+}
+
 const FILE = 'installed.json';
+/** What came of a removal, in its backup. */
+export const REMOVED = 'removed.json';
 
 const there = (path: string) =>
 	lstat(path).then(
@@ -44,24 +71,95 @@ const there = (path: string) =>
 		() => false
 	);
 
+const bytesAt = (path: string) =>
+	readFile(path).catch((fault: NodeJS.ErrnoException) => {
+		if (fault.code === 'ENOENT') return null;
+		throw fault;
+	});
+
+/** How it was written down until every file was told of by itself. */
+interface Older extends Place {
+	version: 1;
+	backup: string;
+	hadMod: boolean;
+	hadOrder: boolean;
+	/** Whether the load order listed the name: until it could be a text, too, under `listed`. */
+	wasListed?: boolean;
+	made: string[];
+}
+
+/** The same as it is written down now. */
+async function fromOlder(older: Older & { listed?: unknown }): Promise<Installed> {
+	const { folder, mod, order, name, backup, made } = older;
+	const told = typeof older.listed === 'boolean' ? older.listed : undefined;
+	if (await there(join(backup, 'mod'))) {
+		await rm(join(backup, 'files'), { recursive: true, force: true });
+		await mkdir(dirname(join(backup, 'files', mod)), { recursive: true });
+		await cp(join(backup, 'mod'), join(backup, 'files', mod), { recursive: true });
+	}
+	const kept = await filesBelow(join(backup, 'files'));
+	const present = (await filesBelow(join(folder, mod))).map((path) => `${mod}/${path}`);
+	const files: Touched[] = [];
+	for (const path of new Set([...kept, ...present]))
+		files.push({
+			path,
+			before: await digestAt(join(backup, 'files', path)),
+			after: await digestAt(join(folder, path))
+		});
+	let list: Touched | null = null;
+	if (order !== null) {
+		const before = older.hadOrder ? await bytesAt(join(backup, 'order.json')) : null;
+		list = {
+			path: order,
+			before: before && digestOf(before),
+			after: digestOf(readOrder(order, before, told === undefined ? older.listed : undefined).with(name))
+		};
+		if (before) await writeAtomic(join(backup, 'files', order), before);
+	}
+	return {
+		version: 2,
+		at: new Date(0).toISOString(),
+		folder,
+		mod,
+		order,
+		...(told === undefined && older.listed !== undefined ? { listed: older.listed } : {}),
+		name,
+		backup,
+		files,
+		list,
+		wasListed: told ?? older.wasListed ?? false,
+		made
+	};
+}
+
 /**
- * What is installed, or was being installed or removed, by what was written down on a shelf; null for nothing.
+ * What another shelf has in the same place: the first path that both would touch; null where they do not meet.
+ * @param paths paths that are to be touched, from the mod's root
+ */
+export function meets(other: Installed, place: Place, paths: Iterable<string>): string | null {
+	if (other.folder !== place.folder) return null;
+	if (place.over !== true && other.over !== true) return other.mod === place.mod ? place.mod : null;
+	const taken = new Set(other.files.map(({ path }) => path));
+	for (const path of paths) {
+		const whole = normalize(join(place.mod, path));
+		for (let at = whole; at !== '.'; at = dirname(at)) if (taken.has(at)) return at;
+	}
+	return null;
+}
+
+/**
+ * What is installed by what was written down on a shelf; null for nothing.
  * @param shelf folder of backups of one project
  * @throws SourceFault where what was written down cannot be read
  */
 export async function installedOn(shelf: string): Promise<Installed | null> {
 	const file = join(shelf, FILE);
-	const text = await readFile(file, 'utf8').catch((fault: NodeJS.ErrnoException) => {
-		if (fault.code === 'ENOENT') return null;
-		throw fault;
-	});
+	const text = (await bytesAt(file))?.toString('utf8') ?? null;
 	if (text === null) return null;
 	try {
-		const found = JSON.parse(text) as Installed & { listed?: unknown };
-		// Until it could be a text, too, `listed` said whether the load order had named the mod.
-		if (typeof found.listed === 'boolean')
-			Object.assign(found, { wasListed: found.listed, listed: undefined });
-		if (found.version === 1 && typeof found.backup === 'string') return found;
+		const found = JSON.parse(text) as Installed | Older;
+		if (found.version === 2 && typeof found.backup === 'string') return found;
+		if (found.version === 1 && typeof found.backup === 'string') return await fromOlder(found);
 	} catch {
 		// Told below.
 	}
@@ -69,11 +167,6 @@ export async function installedOn(shelf: string): Promise<Installed | null> {
 		`${file} says what is installed in the game’s folder and cannot be read. Nothing has changed. The backups are beside it.`
 	);
 }
-
-const writeDown = async (shelf: string, state: Installed): Promise<void> => {
-	await mkdir(shelf, { recursive: true });
-	await writeAtomic(join(shelf, FILE), Buffer.from(`${JSON.stringify(state, null, '\t')}\n`));
-};
 
 /**
  * The real places of an installation.
@@ -87,11 +180,15 @@ async function placesOf(
 	const folder = await realpath(place.folder).catch(() => null);
 	if (folder === null)
 		throw new SourceFault(`The game’s folder ${place.folder} is not there. Nothing has changed.`);
-	const mod = await pathInside(folder, place.mod);
+	const whole = place.over === true && normalize(`${place.mod}/`) === './';
+	const mod = whole ? folder : await pathInside(folder, place.mod);
 	const order = place.order === null ? null : await pathInside(folder, place.order);
-	const own = [...shipped].find(
-		(path) => path === place.mod || path.startsWith(`${place.mod}/`) || place.mod.startsWith(`${path}/`)
-	);
+	const own =
+		place.over === true
+			? undefined
+			: [...shipped].find(
+					(path) => path === place.mod || path.startsWith(`${place.mod}/`) || place.mod.startsWith(`${path}/`)
+				);
 	if (own !== undefined)
 		throw new SourceFault(
 			`Your mod would go into ${place.mod}, where the game has its own ${own}. Nothing was installed. Give your mod another name.`
@@ -100,51 +197,133 @@ async function placesOf(
 		throw new SourceFault(
 			`${place.mod} in the game’s folder is a link. Nothing has changed. Take the link away, or give your mod another name.`
 		);
-	if (order === mod || order?.startsWith(`${mod}/`))
+	if (place.over !== true && (order === mod || order?.startsWith(`${mod}/`)))
 		throw new SourceFault(
 			`The load order ${place.order} lies in the mod’s own folder. Correct the field guide; nothing has changed.`
 		);
 	return { mod, order };
 }
 
-/** The load order of a place, as it is now; null where there is none. */
-const orderIn = async ({ order, listed }: Place, path: string | null) =>
-	order === null || path === null ? null : readOrder(order, await bytesAt(path), listed);
-
-const bytesAt = (path: string) =>
-	readFile(path).catch((fault: NodeJS.ErrnoException) => {
-		if (fault.code === 'ENOENT') return null;
-		throw fault;
-	});
-
-/** Folders above a path that are not there yet, the outermost first. */
-async function missingAbove(root: string, path: string): Promise<string[]> {
-	const missing: string[] = [];
-	for (let at = dirname(path); at.length > root.length && !(await there(at)); at = dirname(at))
-		missing.unshift(at);
-	return missing;
+/** Copies a file and has it reach the disk. @throws SourceFault where it is not what it was */
+async function backUp(from: string, to: string, digest: string): Promise<void> {
+	await mkdir(dirname(to), { recursive: true });
+	await pipeline(createReadStream(from), createWriteStream(to, { flush: true }));
+	if ((await digestAt(to)) !== digest)
+		throw new SourceFault(
+			`${from} was changed by another program while it was backed up. Nothing was installed; try again.`
+		);
+	await syncFolder(dirname(to));
 }
 
-async function begin(shelf: string, place: Place, mod: string, order: string | null): Promise<Installed> {
-	const before = order === null ? null : await bytesAt(order);
-	const wasListed = (await orderIn(place, order))?.names.includes(place.name) ?? false;
-	const backup = join(shelf, new Date().toISOString().replace(/[:.]/g, '-'));
-	await mkdir(backup, { recursive: true });
-	const hadMod = await there(mod);
-	if (hadMod) await cp(mod, join(backup, 'mod'), { recursive: true });
-	if (before) await writeAtomic(join(backup, 'order.json'), before);
-	const made = await missingAbove(await realpath(place.folder), mod);
-	const state = { version: 1 as const, state: 'installing' as const, ...place, backup, hadMod, made };
-	const whole: Installed = { ...state, hadOrder: before !== null, wasListed };
-	await writeDown(shelf, whole);
-	return whole;
+/** What is to stand in the game's folder: bytes by path. */
+async function targetsOf(
+	place: Place,
+	contents: ReadonlyMap<string, Uint8Array>,
+	original: (path: string) => Promise<string>
+): Promise<Map<string, Uint8Array>> {
+	const targets = new Map<string, Uint8Array>();
+	/** What changes in each archive of the game, by its entries. */
+	const archives = new Map<string, Map<string, Uint8Array>>();
+	for (const [path, bytes] of contents) {
+		const whole = normalize(join(place.mod, path));
+		const archive = place.over === true ? await archiveOn(place.folder, whole) : null;
+		if (archive === null) {
+			targets.set(whole, bytes);
+			continue;
+		}
+		for (const each of [archive, ...twinsOf(place, archive)]) {
+			const entries = archives.get(each) ?? new Map<string, Uint8Array>();
+			// What my mod says of the twin itself counts more.
+			if (each === archive || !entries.has(whole.slice(archive.length + 1)))
+				entries.set(whole.slice(archive.length + 1), bytes);
+			archives.set(each, entries);
+		}
+	}
+	for (const [path, entries] of archives)
+		targets.set(path, await repacked(path, await readFile(await original(path)), entries));
+	return targets;
+}
+
+const twinsOf = ({ twins }: Place, archive: string): string[] =>
+	(twins ?? []).filter((all) => all.includes(archive)).flatMap((all) => all.filter((one) => one !== archive));
+
+/** The file above a path that is there and no folder: an archive of the game; null where there is none. */
+async function archiveOn(folder: string, path: string): Promise<string | null> {
+	const parts = path.split('/');
+	for (let count = 1; count < parts.length; count++) {
+		const at = parts.slice(0, count).join('/');
+		const info = await lstat(join(folder, at)).catch(() => null);
+		if (info === null) return null;
+		if (info.isFile()) return at;
+	}
+	return null;
+}
+
+/** Folders above some paths that are not there yet, the outermost first. */
+async function missingAbove(folder: string, paths: Iterable<string>): Promise<string[]> {
+	const missing = new Set<string>();
+	const present = new Set<string>();
+	for (const path of paths)
+		for (let at = dirname(path); at !== '.' && !present.has(at) && !missing.has(at); at = dirname(at))
+			if (await there(join(folder, at))) present.add(at);
+			else missing.add(at);
+	return [...missing].sort();
+}
+
+/** @throws SourceFault where a folder that is to be changed cannot be written */
+async function mustBeWritable(folder: string, moves: readonly Move[]): Promise<void> {
+	const asked = new Set<string>([folder]);
+	for (const { path } of moves) asked.add(join(folder, dirname(path)));
+	for (const at of asked)
+		if (await there(at))
+			await access(at, constants.W_OK).catch(() => {
+				throw new SourceFault(
+					`${at} cannot be written. Nothing has changed. Allow writing there, and try again.`
+				);
+			});
+}
+
+const samePlace = (one: Place, other: Place) =>
+	one.folder === other.folder &&
+	one.mod === other.mod &&
+	(one.over ?? false) === (other.over ?? false) &&
+	one.order === other.order &&
+	(one.listed ?? 'json') === (other.listed ?? 'json') &&
+	one.name === other.name;
+
+const modeOf = async (path: string) => (await lstat(path).catch(() => null))?.mode ?? null;
+
+/** Moves with the bytes of what is to be there. */
+class Steps {
+	readonly moves: Move[] = [];
+	readonly written: { path: string; bytes: () => Promise<Uint8Array> }[] = [];
+
+	add(
+		path: string,
+		from: string | null,
+		to: string | null,
+		bytes?: () => Promise<Uint8Array>,
+		list?: Move['list']
+	): void {
+		const staged = to === null ? null : String(this.written.length);
+		if (to !== null) this.written.push({ path, bytes: bytes! });
+		this.moves.push({ path, from, to, staged, ...(list ? { list } : {}) });
+	}
+
+	/** Writes what is to come into a folder beside the game's files, with the modes of what is there. */
+	async write(folder: string, staging: string): Promise<void> {
+		for (const [nth, { path, bytes }] of this.written.entries()) {
+			const mode = await modeOf(join(folder, path));
+			await writeThrough(join(staging, String(nth)), await bytes(), mode === null ? null : mode & 0o7777);
+		}
+	}
 }
 
 /**
  * Puts a mod into the game's folder. What was there before the first time is backed up, and stays the backup until
- * the mod is taken out. Returns what was written down.
+ * the mod is taken out. Only what differs is written. Returns what was written down.
  * @param shelf folder of backups of one project
- * @param shipped paths of the game's own files, none of which is ever replaced
+ * @param shipped paths of the game's own files, which a mod with a folder of its own never replaces
  * @throws SourceFault; then nothing is changed
  */
 export async function install(
@@ -155,76 +334,241 @@ export async function install(
 ): Promise<Installed> {
 	await recover(shelf);
 	let present = await installedOn(shelf);
-	const same = (one: Installed) =>
-		one.folder === place.folder &&
-		one.mod === place.mod &&
-		one.order === place.order &&
-		(one.listed ?? 'json') === (place.listed ?? 'json') &&
-		one.name === place.name;
-	const { mod, order } = await placesOf(place, shipped);
-	await orderIn(place, order);
-	if (present && !same(present)) {
+	const { order } = await placesOf(place, shipped);
+	const list = order === null ? null : readOrder(place.order!, await bytesAt(order), place.listed);
+	if (present && !samePlace(present, place)) {
 		await remove(shelf);
 		present = null;
 	}
-	const state = present ?? (await begin(shelf, place, mod, order));
-	failpoint('after-backup');
-	await mkdir(dirname(mod), { recursive: true });
-	await writeTree(mod, contents);
-	failpoint('after-tree');
-	const list = await orderIn(place, order);
-	if (order !== null && list) await writeAtomic(order, list.with(place.name));
-	failpoint('after-order');
-	const done: Installed = { ...state, state: 'installed' };
-	await writeDown(shelf, done);
+	const { folder } = place;
+	const backup = present?.backup ?? join(shelf, new Date().toISOString().replace(/[:.]/g, '-'));
+	const known = new Map(present?.files.map((file) => [file.path, file]));
+	const kept = (path: string) => join(backup, 'files', path);
+	const targets = await targetsOf(place, contents, async (path) =>
+		known.get(path)?.before ? kept(path) : pathInside(folder, path)
+	);
+	const steps = new Steps();
+	const files: Touched[] = [];
+	const backups: { path: string; digest: string }[] = [];
+	const touch = async (path: string, bytes: Uint8Array | null): Promise<void> => {
+		const full = await pathInside(folder, path);
+		const now = await digestAt(full);
+		const after = bytes && digestOf(bytes);
+		const was = known.get(path);
+		if (!was && now !== null) backups.push({ path, digest: now });
+		files.push({ path, before: was ? was.before : now, after });
+		if (now !== after) steps.add(path, was ? was.after : now, after, bytes ? async () => bytes : undefined);
+	};
+	for (const [path, bytes] of targets) await touch(path, bytes);
+	// What stood in the mod's own folder before goes meanwhile: the game would read it as a part of the mod.
+	if (!present && place.over !== true)
+		for (const path of await filesBelow(join(folder, place.mod)))
+			if (!targets.has(`${place.mod}/${path}`)) await touch(`${place.mod}/${path}`, null);
+	for (const was of known.values()) {
+		if (targets.has(was.path)) continue;
+		if (was.after === null) files.push(was);
+		else if (was.before === null || was.before !== was.after)
+			steps.add(was.path, was.after, was.before, () => readFile(kept(was.path)));
+	}
+	let listTouched = present?.list ?? null;
+	if (list && place.order !== null) {
+		const bytes = await bytesAt(order!);
+		const now = bytes && digestOf(bytes);
+		const with_ = list.with(place.name);
+		const after = digestOf(with_);
+		if (!present && now !== null) backups.push({ path: place.order, digest: now });
+		listTouched ??= { path: place.order, before: now, after };
+		if (now !== after)
+			steps.add(place.order, now, after, async () => with_, {
+				listed: place.listed,
+				name: place.name,
+				on: true
+			});
+		if (present && now !== after) listTouched = { ...listTouched, after: null };
+	}
+	const made = await missingAbove(folder, [
+		...targets.keys(),
+		...(place.order === null ? [] : [place.order])
+	]);
+	const done: Installed = {
+		version: 2,
+		at: present?.at ?? new Date().toISOString(),
+		...place,
+		backup,
+		files: files.sort((a, b) => (a.path < b.path ? -1 : 1)),
+		list: listTouched,
+		wasListed: present?.wasListed ?? list?.names.includes(place.name) ?? false,
+		made: [...new Set([...(present?.made ?? []), ...made])].sort()
+	};
+	await mustBeWritable(folder, steps.moves);
+	const unmade = (present?.made ?? []).filter(
+		(path) => ![...targets.keys()].some((file) => file.startsWith(`${path}/`))
+	);
+	await moveTogether(
+		shelf,
+		FILE,
+		{
+			folder,
+			moves: steps.moves,
+			made,
+			unmade,
+			aside: join(backup, 'changed'),
+			spare: present ? null : backup
+		},
+		done,
+		async (staging) => {
+			await mkdir(backup, { recursive: true });
+			for (const { path, digest } of backups) await backUp(join(folder, path), kept(path), digest);
+			await steps.write(folder, staging);
+		}
+	);
 	return done;
 }
 
+/** Whether a list holds no more than one that was never there. */
+const isBare = (state: Installed, bytes: Uint8Array): boolean =>
+	Buffer.compare(bytes, readOrder(state.order!, null, state.listed).without('')) === 0;
+
 /**
- * Takes the mod out of the game's folder; what was there before is there again. What others changed in the load
- * order meanwhile stays. Returns what was taken out, or null where nothing is installed.
+ * Takes the mod out of the game's folder; every file that it touched is again what it was. What others wrote there
+ * meanwhile is kept in the backup; what they changed in the load order stays. Returns what was taken out, with the
+ * proof, or null where nothing is installed.
  * @throws SourceFault where the load order cannot be read or the game's folder is not there; then nothing is changed
  */
-export async function remove(shelf: string): Promise<Installed | null> {
+export async function remove(shelf: string): Promise<Removed | null> {
+	await recover(shelf);
 	const state = await installedOn(shelf);
 	if (!state) return null;
-	const { mod, order } = await placesOf(state, new Set());
-	const present = order === null ? null : await bytesAt(order);
-	const read = present && (await orderIn(state, order));
-	await writeDown(shelf, { ...state, state: 'removing' });
-	failpoint('removal-written');
-	await settleTree(mod);
-	await removeTree(mod);
-	failpoint('tree-removed');
-	if (state.hadMod) {
-		await mkdir(dirname(mod), { recursive: true });
-		const coming = `${mod}.kettle-new`;
-		await cp(join(state.backup, 'mod'), coming, { recursive: true });
-		await rename(coming, mod);
+	const { order } = await placesOf(state, new Set());
+	const { folder, backup } = state;
+	const steps = new Steps();
+	const aside: string[] = [];
+	const restore = async (file: Touched): Promise<void> => {
+		const now = await digestAt(await pathInside(folder, file.path));
+		if (now !== file.after && now !== file.before && now !== null) aside.push(file.path);
+		if (now !== file.before)
+			steps.add(file.path, file.after, file.before, () => readFile(join(backup, 'files', file.path)));
+	};
+	for (const file of state.files) await restore(file);
+	// What came into the mod's own folder since, of the game or of others, goes aside with it.
+	const touched = new Set(state.files.map(({ path }) => path));
+	const own = state.over === true ? [] : await filesBelow(join(folder, state.mod));
+	for (const path of own.map((one) => `${state.mod}/${one}`)) {
+		if (touched.has(path)) continue;
+		aside.push(path);
+		steps.add(path, '', null);
 	}
-	failpoint('old-tree-back');
-	if (read && order !== null && state.order !== null && !state.wasListed) {
-		const bytes = read.without(state.name);
-		const bare = !state.hadOrder && readOrder(state.order, bytes, state.listed).names.length === 0;
-		// A load order that was made for this mod goes with it, unless somebody put something else into it.
-		if (bare && Buffer.compare(bytes, readOrder(state.order, null, state.listed).without('')) === 0)
-			await rm(order, { force: true });
-		else await writeAtomic(order, bytes);
-	}
-	failpoint('order-back');
-	for (const folder of [...state.made].reverse()) {
-		if ((await readdir(folder).catch(() => ['?'])).length === 0) await rmdir(folder);
-	}
-	await rm(join(shelf, FILE), { force: true });
-	return state;
+	const proofList = await unlist(state, order, steps);
+	await mustBeWritable(folder, steps.moves);
+	const folders = state.over === true ? [] : await foldersBelow(folder, state.mod);
+	const made = await missingAbove(
+		folder,
+		steps.moves.filter(({ to }) => to !== null).map(({ path }) => path)
+	);
+	await moveTogether(
+		shelf,
+		FILE,
+		{
+			folder,
+			moves: steps.moves,
+			made,
+			unmade: [...state.made, ...(state.made.includes(state.mod) ? folders : [])],
+			aside: join(backup, 'changed'),
+			spare: null
+		},
+		null,
+		(staging) => steps.write(folder, staging)
+	);
+	const proof: Removed['proof'] = [];
+	for (const { path, before } of [...state.files, ...proofList])
+		proof.push({ path, before, now: await digestAt(join(folder, path)) });
+	const removed: Removed = { ...state, proof, aside };
+	// The proof is told in any case; where the disk has no room for it, it is not kept.
+	await writeAtomic(join(backup, REMOVED), Buffer.from(`${JSON.stringify(removed, null, '\t')}\n`)).catch(
+		() => undefined
+	);
+	return removed;
 }
 
-/** Finishes a removal, or goes back on an installation, that was cut off. Returns what it had to do with; null for nothing. */
-export async function recover(shelf: string): Promise<Installed | null> {
-	const state = await installedOn(shelf);
-	if (!state) return null;
-	if (state.state !== 'installed') return remove(shelf);
-	// A newer state of the mod may have been on its way.
-	if (await there(state.folder)) await settleTree(join(state.folder, state.mod));
-	return null;
+/** Takes the name out of the load order. @returns the list, where it is to be as it was, letter by letter */
+async function unlist(state: Installed, order: string | null, steps: Steps): Promise<Touched[]> {
+	const { list } = state;
+	if (!list || order === null) return [];
+	const present = await bytesAt(order);
+	if (present === null) return [];
+	const now = digestOf(present);
+	const read = readOrder(list.path, present, state.listed);
+	if (state.wasListed) return [];
+	const entry = { listed: state.listed, name: state.name, on: false };
+	if (now === list.after) {
+		if (list.before !== now)
+			steps.add(list.path, now, list.before, () => readFile(join(state.backup, 'files', list.path)), entry);
+		return [list];
+	}
+	const bytes = read.without(state.name);
+	// A load order that was made for this mod goes with it, unless somebody put something else into it.
+	const to = list.before === null && isBare(state, bytes) ? null : digestOf(bytes);
+	if (to !== now) steps.add(list.path, now, to, async () => bytes, entry);
+	return to === list.before ? [list] : [];
+}
+
+/** All folders below a mod's own, the outermost first. */
+async function foldersBelow(folder: string, mod: string): Promise<string[]> {
+	const found: string[] = [];
+	const walk = async (at: string): Promise<void> => {
+		found.push(at);
+		for (const entry of await readdir(join(folder, at), { withFileTypes: true }).catch(() => []))
+			if (entry.isDirectory()) await walk(`${at}/${entry.name}`);
+	};
+	if (await there(join(folder, mod))) await walk(mod);
+	return found;
+}
+
+/** How a file that an installation touched stands now. */
+export interface Verified {
+	path: string;
+	/** `whole`: as it was installed. */
+	state: 'whole' | 'changed' | 'missing' | 'not wanted';
+}
+
+/** Holds what is in the game's folder against what was installed there. */
+export async function verify(state: Installed): Promise<Verified[]> {
+	const found: Verified[] = [];
+	for (const { path, after } of state.files) {
+		const now = await digestAt(join(state.folder, path)).catch(() => '');
+		found.push({
+			path,
+			state: now === after ? 'whole' : now === null ? 'missing' : after === null ? 'not wanted' : 'changed'
+		});
+	}
+	if (state.order !== null) {
+		const bytes = await bytesAt(join(state.folder, state.order)).catch(() => null);
+		const listed = bytes !== null && readOrder(state.order, bytes, state.listed).names.includes(state.name);
+		found.push({ path: state.order, state: listed ? 'whole' : bytes === null ? 'missing' : 'changed' });
+	}
+	return found;
+}
+
+/**
+ * Finishes an installation or a removal that was cut off, or takes back what had only begun. Returns what it had to do
+ * with; null for nothing.
+ */
+export async function recover(shelf: string): Promise<{ folder: string; finished: boolean } | null> {
+	await finishOlder(shelf);
+	if (!(await isUnderWay(shelf))) return null;
+	const { what, folder } = await settle(shelf, FILE);
+	return folder === null ? null : { folder, finished: what === 'finished' };
+}
+
+/** Takes back what was cut off when it was still written down in the older way. */
+async function finishOlder(shelf: string): Promise<void> {
+	const text = (await bytesAt(join(shelf, FILE)))?.toString('utf8') ?? '';
+	if (!/"version":\s*1\b/.test(text) || !/"state":\s*"(?:installing|removing)"/.test(text)) return;
+	const older = JSON.parse(text) as Older;
+	if (await there(older.folder)) await settleTree(join(older.folder, older.mod));
+	await writeAtomic(
+		join(shelf, FILE),
+		Buffer.from(text.replace(/("state":\s*")(?:installing|removing)"/, '$1installed"'))
+	);
+	await remove(shelf);
 }

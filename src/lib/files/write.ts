@@ -27,7 +27,7 @@ async function clearLeftovers(folder: string, name: string): Promise<void> {
 }
 
 /** Has a folder's list of names written to disk: without it a rename may be lost in a power cut. */
-async function syncFolder(folder: string): Promise<void> {
+export async function syncFolder(folder: string): Promise<void> {
 	const handle = await open(folder).catch(() => null);
 	await handle?.sync().catch(() => undefined);
 	await handle?.close();
@@ -108,14 +108,14 @@ export async function settleTree(folder: string): Promise<void> {
 	else await rename(old, folder);
 }
 
-/** Puts a tree that is beside in the place of another; null takes that away. */
-async function swap(folder: string, fresh: string | null): Promise<void> {
+/** Puts a tree that is beside in the place of another. */
+async function swap(folder: string, fresh: string): Promise<void> {
 	const { old } = besides(folder);
 	await rename(folder, old).catch((error: NodeJS.ErrnoException) => {
 		if (error.code !== 'ENOENT') throw error;
 	});
 	failpoint('between-trees');
-	if (fresh !== null) await rename(fresh, folder);
+	await rename(fresh, folder);
 	await syncFolder(dirname(folder));
 	failpoint('before-old-tree-goes');
 	await rm(old, { recursive: true, force: true });
@@ -131,10 +131,4 @@ export async function writeTree(folder: string, contents: ReadonlyMap<string, Ui
 		await writeAtomic(join(fresh, path), bytes);
 	}
 	await swap(folder, fresh);
-}
-
-/** Takes a tree away: it is gone, or still whole. */
-export async function removeTree(folder: string): Promise<void> {
-	await settleTree(folder);
-	await swap(folder, null);
 }

@@ -12,6 +12,7 @@ import {
 	openSource,
 	SourceFault,
 	tooLarge,
+	type Launcher,
 	type Source,
 	type SourceFile
 } from '../files';
@@ -31,15 +32,7 @@ import {
 	type WishedLayer
 } from './db/imports';
 import { putNote } from './db/notes';
-import {
-	bumpProject,
-	insertLayer,
-	insertProject,
-	listProjects,
-	nextPosition,
-	type Launcher,
-	type Try
-} from './db/projects';
+import { bumpProject, insertLayer, insertProject, listProjects, nextPosition, type Try } from './db/projects';
 import { db, isAway, transaction, type Queries } from './db/pool';
 import { tellWorker } from './jobs';
 import { keepFacts } from './model';

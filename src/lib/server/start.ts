@@ -7,10 +7,9 @@ import { installSchema } from '$core/guide';
 import { guessedMarks, PARTS, patternFrom, readLines, type Marks } from '$core/log';
 import { decode } from '$core/text';
 import type { LogRead, Start, StartLook, StartPage } from '$core/views';
-import { pathInside, readOrder, SourceFault } from '../files';
+import { pathInside, readLogFile, readOrder, SourceFault, type Launcher } from '../files';
 import { changing } from './changing';
-import { bumpProject, putLauncher, type Launcher } from './db/projects';
-import { readLogFile } from './game';
+import { bumpProject, putLauncher } from './db/projects';
 import { changeGuide } from './guides';
 import { identityFor } from './identity';
 import type { Model } from './model';
@@ -111,6 +110,17 @@ async function lookAtOrder(
 	}
 }
 
+/** What comes of a mod whose files stand in place of the game's own. */
+async function lookAtTwins(folder: string, twins: string[][], path: string): Promise<StartLook['place']> {
+	for (const archive of twins.flat())
+		if (!(await stat(join(folder, archive)).catch(() => null))?.isFile())
+			return { ok: false, said: `There is no archive ${archive} in the game’s folder.` };
+	return {
+		ok: true,
+		said: `Your mod’s files stand in place of the game’s own in ${path}. Each is kept first and restored when your mod is removed.`
+	};
+}
+
 /** The game's folder: one that may be read, or the one that is set already. @throws SourceFault */
 const folderFor = ({ project }: Model, path: string): Promise<string> =>
 	path === project.launcher?.folder
@@ -137,14 +147,18 @@ export async function lookAtStart(model: Model, start: Start): Promise<StartLook
 		};
 	}
 	const { install } = start;
-	const place = await pathInside(folder, fill(install.folder)).then(
+	const over = install.over === true;
+	const whole = over && /^\.?\/?$/.test(install.folder);
+	const place = await (whole ? Promise.resolve(folder) : pathInside(folder, fill(install.folder))).then(
 		async (path) =>
-			!install.folder.includes('{mod}')
-				? { ok: false, said: 'Write {mod} for the name of the mod’s own folder, as in mods/{mod}.' }
-				: {
-						ok: true,
-						said: `Your mod goes into ${path}${(await there(path)) ? ', which is there; what is in it is kept and restored later' : ''}.`
-					},
+			over
+				? await lookAtTwins(folder, install.twins ?? [], path)
+				: !install.folder.includes('{mod}')
+					? { ok: false, said: 'Write {mod} for the name of the mod’s own folder, as in mods/{mod}.' }
+					: {
+							ok: true,
+							said: `Your mod goes into ${path}${(await there(path)) ? ', which is there; what is in it is kept and restored later' : ''}.`
+						},
 		(fault: unknown) => ({ ok: false, said: inWords(fault) })
 	);
 	const found = await programFound(start.program, folder);

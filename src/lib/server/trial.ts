@@ -2,12 +2,25 @@
 import { readdir, realpath } from 'node:fs/promises';
 import { join } from 'node:path';
 import { packOf, type Pack } from '$core/pack';
-import { install, installedOn, recover, remove, SourceFault, type Installed, type Place } from '../files';
+import {
+	install,
+	installedOn,
+	meets,
+	recover,
+	remove,
+	runningIn,
+	SourceFault,
+	startGame,
+	type Installed,
+	type Place,
+	type Removed,
+	type Started
+} from '../files';
 import { readBlobs } from './db/blobs';
 import { db } from './db/pool';
 import { insertTrial } from './db/trials';
 import { NotThere } from './faults';
-import { gameOf, startGame, type Game, type Started } from './game';
+import { gameOf, type Game } from './game';
 import { identityFor } from './identity';
 import { mineOf, type Model } from './model';
 import { homeFolder } from './settings';
@@ -29,8 +42,9 @@ export async function packFor(model: Model): Promise<Pack> {
 	return packOf(contents, below, model.guide, identityFor(model));
 }
 
-const shelves = () => join(homeFolder(), 'backups');
-const shelfOf = (slug: string) => join(shelves(), slug);
+/** Folders with what is installed, and with the backups of it: one for each project, and for each call of the command. */
+export const shelves = () => join(homeFolder(), 'backups');
+export const shelfOf = (slug: string) => join(shelves(), slug);
 
 /** The paths of all files that the game itself has. */
 const shippedBy = (model: Model): Set<string> =>
@@ -38,13 +52,26 @@ const shippedBy = (model: Model): Set<string> =>
 		model.layers.filter(({ owner }) => owner === 'game').flatMap(({ files }) => files.map(({ path }) => path))
 	);
 
-/** The project that has a mod in the same place of the same game; null where none has. */
-async function alsoThere(slug: string, place: Place): Promise<string | null> {
+/** @throws SourceFault where another project has a mod in the same place of the same game, or the game runs */
+async function mustBeFree(slug: string, place: Place, pack: Pack): Promise<void> {
 	for (const other of await readdir(shelves()).catch(() => [])) {
 		const state = other === slug ? null : await installedOn(shelfOf(other)).catch(() => null);
-		if (state?.folder === place.folder && state.mod === place.mod) return other;
+		const met = state && meets(state, place, pack.contents.keys());
+		if (met)
+			throw new SourceFault(
+				`The project “${other}” has a mod in ${met} of this game already. Remove that one from the game on its page Trial, or give this mod another name.`
+			);
 	}
-	return null;
+	await mustNotRun(place.folder);
+}
+
+/** @throws SourceFault where a game runs from a folder */
+async function mustNotRun(folder: string): Promise<void> {
+	const process = await runningIn(folder);
+	if (process !== null)
+		throw new SourceFault(
+			`The game in ${folder} is running (process ${process}). Nothing has changed. Close it and try again.`
+		);
 }
 
 /** What a start of the game with my mod left. */
@@ -62,7 +89,7 @@ async function play(
 	signal?: AbortSignal
 ): Promise<Played> {
 	const { backup } = await install(shelf, game.place, shipped, pack.contents);
-	return { ...(await startGame(game, signal)), backup };
+	return { ...(await startGame(game.launcher, game.log, signal)), backup };
 }
 
 /** A trial: backup, install, start, log. Returns its number. @throws NotThere, SourceFault */
@@ -72,11 +99,7 @@ export async function runTrial(model: Model, signal?: AbortSignal): Promise<numb
 	const { slug } = model.project;
 	return inTurn(`game ${place.folder}`, async () => {
 		const pack = await packFor(model);
-		const other = await alsoThere(slug, place);
-		if (other !== null)
-			throw new SourceFault(
-				`The project “${other}” has a mod in ${place.mod} of this game already. Remove that one from the game on its page Trial, or give this mod another name.`
-			);
+		await mustBeFree(slug, place, pack);
 		const { backup, ...played } = await play(game, shelfOf(slug), shippedBy(model), pack, signal);
 		return insertTrial(db(), slug, { ...played, files: pack.files.map((file) => file.path), backup });
 	});
@@ -96,11 +119,7 @@ export async function tryElsewhere(
 	const game = gameOf(model, folder);
 	const shelf = shelfOf(`${model.project.slug} carried`);
 	return inTurn(`game ${folder}`, async () => {
-		const other = await alsoThere(`${model.project.slug} carried`, game.place);
-		if (other !== null)
-			throw new SourceFault(
-				`The project “${other}” has a mod in ${game.place.mod} of this version already. Remove that one from the game on its page Trial first.`
-			);
+		await mustBeFree(`${model.project.slug} carried`, game.place, pack);
 		try {
 			const { backup: _, ...played } = await play(game, shelf, shipped, pack, signal);
 			return played;
@@ -118,9 +137,14 @@ export async function installedNow(slug: string): Promise<Installed | null> {
 }
 
 /** Takes the mod out of the game's folder and its load order, and puts back what was there before the first trial. */
-export async function putBack(slug: string): Promise<Installed> {
+export async function putBack(slug: string): Promise<Removed> {
 	const state = await installedNow(slug);
-	const removed = state && (await inTurn(`game ${state.folder}`, () => remove(shelfOf(slug))));
+	const removed =
+		state &&
+		(await inTurn(`game ${state.folder}`, async () => {
+			await mustNotRun(state.folder);
+			return remove(shelfOf(slug));
+		}));
 	if (!removed) throw new NotThere('Your mod is not installed in the game’s folder, so nothing was removed.');
 	return removed;
 }
@@ -130,7 +154,10 @@ export async function settleGames(): Promise<void> {
 	for (const slug of await readdir(shelves()).catch(() => [])) {
 		try {
 			const state = await recover(shelfOf(slug));
-			if (state) console.error(`${slug}: an interrupted installation into ${state.folder} was undone.`);
+			if (state)
+				console.error(
+					`${slug}: what was under way in ${state.folder} was ${state.finished ? 'finished' : 'rolled back'}.`
+				);
 		} catch (fault) {
 			console.error(`${slug}: ${(fault as Error).message}`);
 		}

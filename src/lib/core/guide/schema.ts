@@ -239,8 +239,12 @@ const spoils = z.strictObject({
 
 /** Where mods are installed, and how the game's log is read. */
 export const installSchema = z.strictObject({
-	/** Folder of a mod below the game's folder, with `{mod}`. */
+	/** Folder of a mod below the game's folder, with `{mod}`; with `over`, the folder that its paths begin from. */
 	folder: z.string().min(1),
+	/** Whether a mod's files stand in the place of the game's own, also within its archives, instead of beside them. */
+	over: z.boolean().optional(),
+	/** Archives below the game's folder that hold the same files: what changes in one, changes in the others. */
+	twins: z.array(z.array(z.string().min(1)).min(2)).optional(),
 	/** File below the game's folder that lists the mods to load, in order; without it a mod counts where it is there. */
 	order: z.string().min(1).optional(),
 	/** How that file lists them: a list under `mods` in JSON, or a name a line. */

@@ -5,6 +5,7 @@ export type { UpdatedPage } from './updated';
 export type { LogRead, Start, StartLook, StartPage } from './start';
 export type { Named } from './named';
 export type { CarryCard, CarryPage, CarryTrial } from './carry';
+export type { BackupView, InGameFile, InGamePage } from './in-game';
 export type {
 	AlikeView,
 	AroundView,

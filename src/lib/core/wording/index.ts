@@ -10,6 +10,14 @@ export const numbered = (number: number): string => grouped.format(number);
 export const either = (count: number, one: string, many: string): string =>
 	rules.select(count) === 'one' ? one : many;
 
+/** A size for people. @param bytes 0 on */
+export const sizeOf = (bytes: number): string =>
+	bytes < 1024
+		? counted(bytes, 'byte')
+		: bytes < 2 ** 20
+			? `${(bytes / 1024).toFixed(1)} KB`
+			: `${(bytes / 2 ** 20).toFixed(1)} MB`;
+
 /** A count with its word: `1 file`, `1,204 files`. @param many of words whose plural is not made with an `s` */
 export const counted = (count: number, one: string, many = `${one}s`): string =>
 	`${numbered(count)} ${either(count, one, many)}`;

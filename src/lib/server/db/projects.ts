@@ -1,17 +1,6 @@
 import type { Identity, LayerOwner } from '$core/stack';
+import type { Launcher } from '../../files';
 import type { Queries } from './pool';
-
-export interface Launcher {
-	/** Folder in which the game stands. */
-	folder: string;
-	program: string;
-	/** `{mod}` in one stands for the folder-safe name of my mod. */
-	arguments: string[];
-	/** Variables of its environment, besides those of the server. */
-	environment?: Record<string, string>;
-	/** How its end is known where it does not end by itself: a line of the log, or seconds that have gone by. */
-	ends?: { line: string | null; seconds: number | null };
-}
 
 /** One thing to try first; `href` is relative to the project. */
 export interface Try {

@@ -139,7 +139,7 @@
 			dirty = now() !== saved?.text || saved.from === null;
 			void read();
 			void keep();
-		}, 150);
+		}, 100);
 	}
 
 	/** The text was saved as it was then; what others changed in other lines is shown with it. */

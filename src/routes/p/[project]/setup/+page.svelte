@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '$core/wording';
+	import { counted, sizeOf } from '$core/wording';
 	import { goto } from '$app/navigation';
 	import { refresh } from '$ui/frame/refresh';
 	import type { ImportState } from '$core/views';
@@ -17,12 +17,6 @@
 
 	let { data } = $props();
 	const slug = $derived(data.project.slug);
-	const size = (bytes: number) =>
-		bytes < 1024
-			? `${bytes} B`
-			: bytes < 2 ** 20
-				? `${(bytes / 1024).toFixed(1)} KB`
-				: `${(bytes / 2 ** 20).toFixed(1)} MB`;
 	const day = (time: string) =>
 		new Date(time).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 	const owners: Record<string, string> = {
@@ -181,7 +175,7 @@
 					{at + 1}. {layer.title}
 				</h2>
 				<span class="text-[13px] text-steam"
-					>{layer.on ? '' : 'switched off · '}{owners[layer.owner]} · {layer.total} files, {size(
+					>{layer.on ? '' : 'switched off · '}{owners[layer.owner]} · {layer.total} files, {sizeOf(
 						layer.bytes
 					)}{#if layer.source}&#32;· from
 						<code>{layer.source}</code>{/if}</span
@@ -369,7 +363,7 @@
 											? `, ${file.eol.toUpperCase()}`
 											: ''}</td
 									>
-									<td class="pr-3 text-right font-mono text-steam">{size(file.size)}</td>
+									<td class="pr-3 text-right font-mono text-steam">{sizeOf(file.size)}</td>
 								</tr>
 							{/each}
 						</tbody>

@@ -14,7 +14,9 @@
 
 	const first = untrack(() => data.start);
 	let folder = $state(first.folder);
+	let over = $state(first.install.over === true);
 	let into = $state(first.install.folder);
+	let twins = $state((first.install.twins ?? []).map((all) => all.join(' = ')).join('\n'));
 	let switched = $state<'there' | 'lines' | 'json'>(
 		first.install.order === undefined ? 'there' : (first.install.listed ?? 'json')
 	);
@@ -36,6 +38,22 @@
 	let refusals = $state<string[]>(first.install.refusals);
 
 	const linesOf = (text: string) => text.split('\n').filter((line) => line.trim() !== '');
+	/** Archives that hold the same, a group a line. */
+	const twinsOf = (text: string) =>
+		linesOf(text)
+			.map((line) =>
+				line
+					.split('=')
+					.map((one) => one.trim())
+					.filter((one) => one !== '')
+			)
+			.filter((all) => all.length > 1);
+	/** What is likely meant with the other way, where nobody wrote a folder. */
+	function chooseOver(now: boolean): void {
+		over = now;
+		if (now && into.includes('{mod}')) into = '.';
+		else if (!now && !into.includes('{mod}')) into = 'mods/{mod}';
+	}
 	const start = $derived<Start>({
 		folder,
 		program,
@@ -51,8 +69,10 @@
 				? null
 				: { line: ends === 'line' ? endLine || null : null, seconds: ends === 'time' ? seconds : null },
 		install: {
-			folder: into,
+			folder: into.trim(),
 			refusals,
+			...(over ? { over } : {}),
+			...(over && twinsOf(twins).length > 0 ? { twins: twinsOf(twins) } : {}),
 			...(switched === 'there' || order.trim() === '' ? {} : { order: order.trim(), listed: switched }),
 			...(log.trim() === '' ? {} : { log: log.trim() }),
 			...(pattern === null ? {} : { line: pattern })
@@ -110,15 +130,40 @@
 		<legend class="px-1 font-semibold">Where your mod goes</legend>
 		<p aria-hidden="true">The game’s folder</p>
 		<FolderPicker bind:value={folder} label="The game’s folder" required />
+		<div class="mt-3 flex flex-wrap gap-x-5 gap-y-1" role="radiogroup" aria-label="Where its files stand">
+			{#each [[false, 'In a folder of its own'], [true, 'In place of the game’s own files, each kept first']] as const as [value, title] (title)}
+				<label class="flex items-center gap-1.5"
+					><input
+						type="radio"
+						class="accent-(--rim)"
+						name="over"
+						checked={over === value}
+						onchange={() => chooseOver(value)}
+					/>{title}</label
+				>
+			{/each}
+		</div>
 		<label class="mt-3 block"
-			>Folder of your mod, below the game’s folder<input
+			>{over ? 'Folder that the paths of your mod begin from' : 'Folder of your mod'}, below the game’s folder<input
 				class="box mt-0.5 block w-full font-mono"
 				bind:value={into}
 				required
-				placeholder={'mods/{mod}'}
+				placeholder={over ? '.' : 'mods/{mod}'}
 			/></label
 		>
-		<p class="text-[12px] text-steam"><code>{'{mod}'}</code> stands for <code>{data.mod}</code>.</p>
+		<p class="text-[12px] text-steam">
+			{#if over}A single dot is the game’s folder itself. Files of an archive go into that archive; all else
+				in it stays.{:else}<code>{'{mod}'}</code> stands for <code>{data.mod}</code>.{/if}
+		</p>
+		{#if over}
+			<label class="mt-2 block"
+				>Archives that hold the same, a group a line<textarea
+					class="box mt-0.5 block h-14 w-full font-mono"
+					bind:value={twins}
+					spellcheck="false"
+					placeholder="data.zip = spare/data.zip"></textarea></label
+			>
+		{/if}
 		<StartNote look={look?.place ?? null} />
 	</fieldset>
 

@@ -39,9 +39,17 @@
 
 	async function putBack() {
 		try {
-			const { mod } = await post<{ mod: string }>(`/p/${data.project.slug}/api/restore`, {});
+			const { mod, whole } = await post<{ mod: string; whole: boolean }>(
+				`/p/${data.project.slug}/api/restore`,
+				{}
+			);
 			await refresh();
-			say(`Removed ${mod} from the game’s folder. What was there before was restored.`);
+			say(
+				whole
+					? `Removed ${mod === '.' ? 'your mod' : mod} from the game’s folder. It is as it was, byte for byte.`
+					: 'Removed, but not all is as it was: see In the game.',
+				whole ? {} : { bad: true }
+			);
 		} catch (error) {
 			say((error as Error).message, { bad: true });
 		}
@@ -80,9 +88,10 @@
 				>{/if}
 		</p>
 		<p class="mt-2 text-steam" data-testid="installed">
-			{#if data.installed}Your mod is installed in <code>{data.installed.mod}</code> of the game’s folder.
-				Backup of what was there before: <code>{data.installed.backup}</code>{:else}Your mod is not installed
-				in the game’s folder now.{/if}
+			{#if data.installed}Your mod is installed in {#if data.installed.mod === '.'}the game’s folder{:else}<code
+						>{data.installed.mod}</code
+					> of the game’s folder{/if}.{:else}Your mod is not installed in the game’s folder now.{/if}
+			<a class="follow" href="/p/{data.project.slug}/game">Files, backups and proof</a>
 		</p>
 		{#if data.shown}
 			<section class="plate mt-5" aria-label="Outcome">

@@ -4,6 +4,11 @@ import { putBack } from '$lib/server/trial';
 /** Takes the mod out of the game's folder again. */
 export const POST = ({ params }) =>
 	answer(async () => {
-		const { mod } = await putBack(params.project);
-		return { mod };
+		const { mod, proof, aside } = await putBack(params.project);
+		return {
+			mod,
+			files: proof.length,
+			whole: proof.every(({ before, now }) => before === now),
+			aside: aside.length
+		};
 	});
