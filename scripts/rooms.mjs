@@ -22,5 +22,6 @@ export const ROOMS = [
 	'options',
 	'carry',
 	'pack',
+	'narrow',
 	'views'
 ];

@@ -6,6 +6,7 @@ import { startEvents, stopEvents } from '$lib/server/events';
 import { onSend } from '$lib/server/jobs';
 import { afterStep, startLinks, stopLinks } from '$lib/server/linked';
 import { boundMemory } from '$lib/server/memory';
+import { settleNarrowings, stopNarrowings } from '$lib/server/narrow';
 import { onStep } from '$lib/server/plans';
 import { NotThere } from '$lib/server/faults';
 import { stopReaders } from '$lib/server/model';
@@ -23,6 +24,7 @@ export const init: ServerInit = async () => {
 	});
 	await startEvents();
 	await settleGames();
+	await settleNarrowings();
 	await clearExports();
 	if (process.env.KETTLE_DEMO) await seedDemo();
 	startWorker();
@@ -33,9 +35,11 @@ export const init: ServerInit = async () => {
 	keepEveryDay();
 	boundMemory();
 	process.once('sveltekit:shutdown' as 'exit', () => {
-		void Promise.allSettled([stopLinks(), stopWorker(), stopEvents(), stopReaders(), closeDatabase()]).then(
-			() => process.exit(0)
-		);
+		void stopNarrowings()
+			.then(() =>
+				Promise.allSettled([stopLinks(), stopWorker(), stopEvents(), stopReaders(), closeDatabase()])
+			)
+			.then(() => process.exit(0));
 	});
 };
 

@@ -7,6 +7,7 @@ import { db, transaction } from './db/pool';
 import { linkWith, lookAnew } from './linked';
 import { NotThere } from './faults';
 import { letGo } from './model';
+import { forgetNarrowing } from './narrow';
 import { installedNow } from './trial';
 
 /** How often it is tried to take bytes out while others are at work on them, and the milliseconds between. */
@@ -47,6 +48,7 @@ export async function removeProject(slug: string, name: string): Promise<void> {
 			'Your mod is still installed in the game’s folder. Remove it from the game on the page Trial first; the project was not removed.'
 		);
 	await linkWith(slug, null);
+	await forgetNarrowing(slug);
 	const digests = await transaction(async (client) => {
 		await readProject(client, slug, true);
 		const named = await digestsOf(client, slug);

@@ -26,14 +26,19 @@ import { mineOf, type Model } from './model';
 import { homeFolder } from './settings';
 import { inTurn } from './turns';
 
-/** The pack of my mod as it is now. */
-export async function packFor(model: Model): Promise<Pack> {
+/** The files of my mod as they are now. */
+export async function contentsFor(model: Model): Promise<Map<string, Uint8Array>> {
 	const mine = mineOf(model);
 	const blobs = await readBlobs(
 		db(),
 		mine.files.map((file) => file.sha256)
 	);
-	const contents = new Map(mine.files.map((file) => [file.path, blobs.get(file.sha256)!]));
+	return new Map(mine.files.map((file) => [file.path, blobs.get(file.sha256)!]));
+}
+
+/** The pack of my mod as it is now, or with other files. */
+export async function packFor(model: Model, files?: ReadonlyMap<string, Uint8Array>): Promise<Pack> {
+	const contents = files ?? (await contentsFor(model));
 	const below = new Set(
 		model.layers
 			.filter((layer) => layer.on && layer.owner !== 'me')
@@ -90,6 +95,27 @@ async function play(
 ): Promise<Played> {
 	const { backup } = await install(shelf, game.place, shipped, pack.contents);
 	return { ...(await startGame(game.launcher, game.log, signal)), backup };
+}
+
+/**
+ * The game with some pack in it, which stays there; nothing is kept of it as a trial.
+ * @throws NotThere, SourceFault
+ */
+export async function playWith(model: Model, pack: Pack, signal?: AbortSignal): Promise<Started> {
+	const game = gameOf(model);
+	const { slug } = model.project;
+	return inTurn(`game ${game.place.folder}`, async () => {
+		await mustBeFree(slug, game.place, pack);
+		return play(game, shelfOf(slug), shippedBy(model), pack, signal);
+	});
+}
+
+/** Puts a pack into the game without starting it. @throws NotThere, SourceFault */
+export async function putInto(model: Model, pack: Pack): Promise<void> {
+	const { place } = gameOf(model);
+	await inTurn(`game ${place.folder}`, () =>
+		install(shelfOf(model.project.slug), place, shippedBy(model), pack.contents)
+	);
 }
 
 /** A trial: backup, install, start, log. Returns its number. @throws NotThere, SourceFault */

@@ -6,6 +6,7 @@ export {
 	joinSplices,
 	mapPlace,
 	mapSplices,
+	placeMapper,
 	type Content,
 	type Side,
 	type Splice

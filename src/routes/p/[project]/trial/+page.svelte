@@ -104,6 +104,10 @@
 						>{when(data.shown.at)} · {data.shown.files} files installed · ran {data.shown.milliseconds} ms</span
 					>
 				</header>
+				{#if !clean}<p class="border-b border-line px-4 py-2">
+						<a class="follow" href="/p/{data.project.slug}/narrow">Narrow it down</a>
+						<span class="text-steam">to the changes that bring it about, by starting with some of them</span>
+					</p>{/if}
 				{#if data.shown.lines.length === 0}<p class="px-4 py-3 text-steam">The game wrote no log.</p>{/if}
 				<ol class="py-2 font-mono text-[12px]" data-testid="log">
 					{#each data.shown.lines as line, at (at)}
@@ -122,6 +126,10 @@
 								>{:else if line.path && line.layer}<a
 									class="follow shrink-0 font-sans text-steam"
 									href={fileAddress(data.project.slug, line.layer, line.path, line.line)}>the file</a
+								>{/if}
+							{#if line.refusal}<a
+									class="follow shrink-0 font-sans text-steam"
+									href="/p/{data.project.slug}/narrow?line={encodeURIComponent(line.text)}">which change?</a
 								>{/if}
 						</li>
 					{/each}

@@ -1,0 +1,283 @@
+// Narrowing down: the game is started with some of the parts of my mod, again and again, until the smallest set that
+// brings a fault about is found. What was tried is written down beside the backups, so that it can go on after a stop.
+import { readdir, readFile, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { bytesOf, type FileContent } from '$core/change';
+import { bisecting, filesWith, keyOf, type Narrowed } from '$core/narrow';
+import { decode } from '$core/text';
+import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
+import { inWords, remove, SourceFault, writeAtomic } from '../files';
+import { readBlobs } from './db/blobs';
+import { stepsFrom, type LedgerRow } from './db/ledger';
+import { db } from './db/pool';
+import { NotThere } from './faults';
+import { readLog } from './game';
+import { modelOf, type Model } from './model';
+import { contentsFor, installedNow, packFor, playWith, putBack, putInto, shelfOf, shelves } from './trial';
+
+const FILE = 'narrow.json';
+
+/** What is written down of it. */
+interface Kept {
+	by: NarrowBy;
+	line: string | null;
+	parts: NarrowPart[];
+	tries: NarrowTry[];
+	state: 'running' | 'stopped' | 'done';
+	said: string | null;
+	found: Narrowed | null;
+	/** Whether my mod was in the game before. */
+	wasInstalled: boolean;
+}
+
+/** One that runs in this process. */
+interface Under {
+	stop: AbortController;
+	/** The parts that are being tried. */
+	now: number[] | null;
+	ended: Promise<void>;
+}
+const running = new Map<string, Under>();
+
+const fileOf = (slug: string) => join(shelfOf(slug), FILE);
+
+async function kept(slug: string): Promise<Kept | null> {
+	return readFile(fileOf(slug), 'utf8').then(
+		(text) => JSON.parse(text) as Kept,
+		() => null
+	);
+}
+
+const keep = (slug: string, what: Kept): Promise<void> =>
+	writeAtomic(fileOf(slug), Buffer.from(`${JSON.stringify(what)}\n`));
+
+/** Steps of the ledger that are applied, since the version of the game last changed. */
+async function stepsOf(slug: string): Promise<LedgerRow[]> {
+	const rows = await stepsFrom(db(), slug, 0);
+	const carried = rows.findLastIndex(({ intention }) => intention?.do === 'carry');
+	return rows.slice(carried + 1).filter(({ plan }) => plan.changes.length > 0);
+}
+
+/** The page. */
+export async function narrowPage(model: Model): Promise<NarrowView> {
+	const { slug, launcher } = model.project;
+	const found = await kept(slug);
+	const under = running.get(slug);
+	return {
+		slug,
+		ready: launcher !== null && model.guide.install !== undefined,
+		run: found && {
+			by: found.by,
+			line: found.line,
+			parts: found.parts,
+			tries: found.tries,
+			now: under?.now ?? null,
+			state: found.state === 'running' && !under ? 'stopped' : found.state,
+			said:
+				found.state === 'running' && !under ? 'The server was restarted in the middle of it.' : found.said,
+			found: found.found
+		},
+		counts: {
+			steps: (await stepsOf(slug)).length,
+			files: (await partsBy(model, 'files')).length
+		}
+	};
+}
+
+async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
+	if (by === 'steps')
+		return (await stepsOf(model.project.slug)).map(({ id, title }) => ({ id: String(id), title }));
+	return [...(await contentsFor(model)).keys()]
+		.filter((path) => path !== model.guide.identity)
+		.map((path) => ({ id: path, title: path }));
+}
+
+/** A line of a log without what differs from start to start: its numbers. */
+const bare = (line: string): string => line.replace(/\d+/g, '#').trim();
+
+/** What makes my mod with some of its parts. */
+async function makerFor(
+	model: Model,
+	{ by, parts }: Kept
+): Promise<(some: number[]) => { files: Map<string, Uint8Array>; along: number[] }> {
+	const whole = await contentsFor(model);
+	const gone = (what: string) =>
+		new NotThere(`${what} is not there any more: my mod was changed since. Start narrowing down anew.`);
+	if (by === 'files') {
+		for (const { id } of parts) if (!whole.has(id)) throw gone(id);
+		return (some) => {
+			const chosen = new Set(some.map((nth) => parts[nth]!.id));
+			const names = new Set(parts.map(({ id }) => id));
+			return {
+				files: new Map([...whole].filter(([path]) => !names.has(path) || chosen.has(path))),
+				along: []
+			};
+		};
+	}
+	const rows = (await stepsOf(model.project.slug)).slice(0, parts.length);
+	for (const [nth, { id, title }] of parts.entries())
+		if (String(rows[nth]?.id) !== id) throw gone(`“${title}”`);
+	const digests = rows.flatMap(({ plan }) => plan.changes.flatMap(({ before, after }) => [before, after]));
+	const blobs = await readBlobs(db(), [...new Set(digests.filter((one) => one !== null))]);
+	const contents = new Map<string, FileContent>();
+	return (some) => {
+		const { files, steps } = filesWith(
+			rows.map(({ plan }) => plan),
+			some,
+			(digest, change) => {
+				const key = `${digest} ${change.of === 'text' ? change.encoding : ''}`;
+				const known = contents.get(key);
+				if (known) return known;
+				const bytes = blobs.get(digest);
+				if (!bytes) throw new NotThere(`What ${change.path} was is no longer known.`);
+				const content = change.of === 'text' ? decode(bytes, change.encoding) : bytes;
+				contents.set(key, content);
+				return content;
+			}
+		);
+		const made = new Map(whole);
+		for (const [path, file] of files)
+			if (file === null) made.delete(path);
+			else made.set(path, bytesOf(file));
+		return { files: made, along: steps.filter((step) => !some.includes(step)) };
+	};
+}
+
+/** Tries sets of parts until it is done, writing each down. */
+async function narrowOn(model: Model, what: Kept, under: Under) {
+	const { slug } = model.project;
+	const make = await makerFor(model, what);
+	const wanted = what.line === null ? null : bare(what.line);
+	const known = new Map(what.tries.map((one) => [keyOf(one.parts), one]));
+	const search = bisecting(what.parts.length);
+	let next = search.next();
+	while (!next.done) {
+		const parts = next.value;
+		let tried = known.get(keyOf(parts));
+		if (!tried) {
+			under.now = parts;
+			const { files, along } = make(parts);
+			const { status, milliseconds, log } = await playWith(
+				model,
+				await packFor(model, files),
+				under.stop.signal
+			);
+			under.stop.signal.throwIfAborted();
+			const lines = readLog(model, log);
+			const refused = lines.filter(({ refusal }) => refusal).length;
+			const fails =
+				wanted === null ? status !== 0 || refused > 0 : lines.some(({ text }) => bare(text) === wanted);
+			tried = { parts, along, outcome: fails ? 'fails' : 'passes', status, refused, milliseconds };
+			what.tries.push(tried);
+			await keep(slug, what);
+		}
+		next = search.next(tried.outcome);
+	}
+	what.found = next.value;
+}
+
+/** The game’s folder as it was before it began. */
+async function asBefore(model: Model, { wasInstalled }: Kept): Promise<void> {
+	if (wasInstalled) await putInto(model, await packFor(model));
+	else if (await installedNow(model.project.slug)) await putBack(model.project.slug);
+}
+
+async function run(model: Model, what: Kept, under: Under): Promise<void> {
+	const { slug } = model.project;
+	const end = async (state: Kept['state'], said: string | null) => {
+		under.now = null;
+		Object.assign(what, { state, said });
+		await keep(slug, what);
+	};
+	try {
+		await narrowOn(model, what, under);
+		await asBefore(model, what);
+		await end('done', null);
+	} catch (fault) {
+		const stopped = under.stop.signal.aborted;
+		let said = stopped ? null : inWords(fault, 'The game');
+		try {
+			await asBefore(model, what);
+		} catch (worse) {
+			said = `${said ?? 'It was stopped.'} ${inWords(worse, 'The game')}`;
+		}
+		await end('stopped', said).catch(() => undefined);
+	} finally {
+		running.delete(slug);
+	}
+}
+
+function begin(model: Model, what: Kept): void {
+	const under: Under = { stop: new AbortController(), now: null, ended: Promise.resolve() };
+	running.set(model.project.slug, under);
+	under.ended = run(model, what, under);
+}
+
+/** Starts narrowing down. @param line the line of the log that is looked for; null: it does not load cleanly @throws SourceFault */
+export async function startNarrowing(slug: string, by: NarrowBy, line: string | null): Promise<void> {
+	const model = await modelOf(slug);
+	if (running.has(slug)) throw new SourceFault('Narrowing down is under way already. Stop it first.');
+	const parts = await partsBy(model, by);
+	if (parts.length === 0)
+		throw new SourceFault(
+			by === 'steps'
+				? 'The ledger has no step that changes a file. Narrow down by files instead.'
+				: 'Your mod has no files yet: there is nothing to narrow down.'
+		);
+	const what: Kept = {
+		by,
+		line,
+		parts,
+		tries: [],
+		state: 'running',
+		said: null,
+		found: null,
+		wasInstalled: (await installedNow(slug)) !== null
+	};
+	await keep(slug, what);
+	begin(model, what);
+}
+
+/** Goes on with what was stopped: what was tried is not tried again. @throws NotThere, SourceFault */
+export async function goOnNarrowing(slug: string): Promise<void> {
+	const model = await modelOf(slug);
+	if (running.has(slug)) return;
+	const what = await kept(slug);
+	if (!what || what.state === 'done')
+		throw new NotThere('There is nothing to go on with. Start narrowing down anew.');
+	Object.assign(what, { state: 'running', said: null });
+	await keep(slug, what);
+	begin(model, what);
+}
+
+/** Stops it; the game's folder is as it was before. What was tried so far is kept. */
+export async function stopNarrowing(slug: string): Promise<void> {
+	const under = running.get(slug);
+	under?.stop.abort();
+	await under?.ended;
+}
+
+/** Forgets what was found. */
+export async function forgetNarrowing(slug: string): Promise<void> {
+	await stopNarrowing(slug);
+	await rm(fileOf((await modelOf(slug)).project.slug), { force: true });
+}
+
+/** After a restart: a search that was cut off leaves no part of my mod in the game that was not there before. */
+export async function settleNarrowings(): Promise<void> {
+	for (const slug of await readdir(shelves()).catch(() => [])) {
+		const what = await kept(slug);
+		if (what?.state !== 'running') continue;
+		try {
+			if (!what.wasInstalled) await remove(shelfOf(slug));
+			await keep(slug, { ...what, state: 'stopped', said: 'The server was restarted in the middle of it.' });
+		} catch (fault) {
+			console.error(`${slug}: ${(fault as Error).message}`);
+		}
+	}
+}
+
+/** Stops all of them, before the server ends. */
+export const stopNarrowings = async (): Promise<void> => {
+	await Promise.all([...running.keys()].map(stopNarrowing));
+};

@@ -1,0 +1,115 @@
+// Which of many steps brings a fault about: found on the page by starting the game with some of them.
+import { existsSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
+import { beforeAll, expect, test } from 'vitest';
+import type { NarrowView } from '$core/views';
+import { digestsBelow, mineOf } from '../attack/helpers';
+import { openPage, useServer } from './helpers';
+
+const SLUG = 'gannet-sound';
+const use = useServer();
+const faults: string[] = [];
+let page: Page;
+beforeAll(async () => {
+	page = await openPage(use.browser, faults);
+});
+
+const post = (path: string, body: unknown) =>
+	fetch(`${use.server.address}/p/${SLUG}/api/${path}`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: use.server.address },
+		body: JSON.stringify(body)
+	});
+const set = async (kind: string, id: string, field: string, value: string) => {
+	const answer = await post('apply', { intention: { do: 'set', kind, id, field, value } });
+	expect(answer.status, await answer.clone().text()).toBe(200);
+};
+const state = async () =>
+	(await (await fetch(`${use.server.address}/p/${SLUG}/api/narrow`)).json()) as NarrowView;
+const at = (path: string) => page.goto(`${use.server.address}/p/${SLUG}/${path}`);
+const gameFolder = () => join(use.server.home, 'games', SLUG);
+const gameNow = () => {
+	const now = digestsBelow(gameFolder());
+	delete now['game.log'];
+	return now;
+};
+
+/** Makes steps that harm nothing, and one that does. */
+async function steps(from: number, to: number, guilty: number): Promise<void> {
+	for (let nth = from; nth < to; nth++)
+		if (nth === guilty) await set('vessel', 'tug_05', 'engine', 'no_such_engine');
+		else await set('vessel', `cutter_0${1 + (nth % 6)}`, 'seats', String(2 + ((nth * 7) % 5)));
+}
+
+let before: Record<string, string>;
+let game: Record<string, string>;
+
+test('the guilty one of 64 steps is found on the page, in at most twice the logarithm of starts', async () => {
+	const start = (await state()).counts.steps;
+	game = gameNow();
+	await steps(start, 64, 41);
+	expect((await state()).counts.steps).toBe(64);
+	before = await mineOf(use.server.url, SLUG);
+	await at('trial');
+	await page.getByTestId('start-trial').press('Enter');
+	await page.getByTestId('outcome').getByText('refused').waitFor();
+	await page.getByRole('button', { name: 'Remove from the game' }).press('Enter');
+	await page.getByTestId('message').filter({ hasText: 'byte for byte' }).waitFor();
+	const line = page.getByTestId('log').getByRole('listitem').filter({ hasText: 'no_such_engine' });
+	await line.getByRole('link', { name: 'which change?' }).first().press('Enter');
+	await page.getByRole('radio', { name: '64 steps of the ledger' }).check();
+	expect(await page.getByRole('textbox', { name: 'Line of the log' }).inputValue()).toContain(
+		'no_such_engine'
+	);
+	await page.getByRole('button', { name: 'Narrow it down' }).press('Enter');
+	const found = page.getByRole('status', { name: 'Found' });
+	await found.getByText('This step brings it about by itself:').waitFor({ timeout: 60_000 });
+	expect(await found.getByRole('listitem').allInnerTexts()).toEqual([
+		expect.stringMatching(/^42\. .*engine/)
+	]);
+	const { run } = await state();
+	expect(run!.found!.causes).toEqual([[41]]);
+	expect(run!.tries.length).toBeLessThanOrEqual(12);
+	expect(await page.getByRole('table', { name: 'Tries' }).getByRole('row').count()).toBe(
+		run!.tries.length + 1
+	);
+	// My mod and the game's folder are as they were.
+	expect(await mineOf(use.server.url, SLUG)).toEqual(before);
+	expect(gameNow()).toEqual(game);
+	await found.getByRole('link', { name: /^42\./ }).press('Enter');
+	await page.waitForURL(/\/ledger#step-\d+$/);
+	expect(faults).toEqual([]);
+});
+
+test('stopped, killed and gone on with: nothing is tried twice, and the game’s folder is as it was', async () => {
+	// The mod of the demo has faults of its own: it is a line that is looked for.
+	const { line } = (await state()).run!;
+	await at(`narrow?line=${encodeURIComponent(line!)}`);
+	await page.getByRole('button', { name: 'Start anew' }).press('Enter');
+	await page.getByRole('button', { name: 'Narrow it down' }).press('Enter');
+	await expect.poll(async () => (await state()).run!.tries.length, { timeout: 30_000 }).toBeGreaterThan(1);
+	await page.getByRole('button', { name: 'Stop', exact: true }).press('Enter');
+	await page.getByRole('button', { name: 'Go on', exact: true }).waitFor();
+	expect(gameNow()).toEqual(game);
+	const tried = (await state()).run!.tries;
+	await page.getByRole('button', { name: 'Go on', exact: true }).press('Enter');
+	await expect
+		.poll(async () => (await state()).run!.tries.length, { timeout: 30_000 })
+		.toBeGreaterThan(tried.length);
+	await use.server.kill();
+	await use.server.start();
+	const cut = (await state()).run!;
+	expect(cut.state).toBe('stopped');
+	expect(cut.tries.slice(0, tried.length)).toEqual(tried);
+	expect(existsSync(join(gameFolder(), 'mods/longline'))).toBe(false);
+	await at('narrow');
+	await page.getByText('The server was restarted in the middle of it.').waitFor();
+	await page.getByRole('button', { name: 'Go on', exact: true }).press('Enter');
+	await page.getByRole('status', { name: 'Found' }).getByText('This step brings it about').waitFor({ timeout: 60_000 });
+	const { run } = await state();
+	expect(run!.tries.slice(0, cut.tries.length)).toEqual(cut.tries);
+	expect(run!.tries.length).toBeLessThanOrEqual(12);
+	expect(gameNow()).toEqual(game);
+	rmSync(join(gameFolder(), 'game.log'), { force: true });
+});
