@@ -4,6 +4,7 @@ import { basename, join, normalize } from 'node:path';
 import { readDocument } from '$core/formats';
 import { hintsFor, type Guide, type InstallGuide } from '$core/guide';
 import { readLines } from '$core/log';
+import { bareLine, bisecting, type Narrowed } from '$core/narrow';
 import { identityIn, safeName } from '$core/stack';
 import { decode, digestOf } from '$core/text';
 import { counted } from '$core/wording';
@@ -37,6 +38,8 @@ const usageOf = (name: string) => `kettle ${name} --target DIR --pack FILE-or-DI
 interface Wanted {
 	place: Place;
 	how: InstallGuide;
+	/** The file that says who the mod is; it is always along. */
+	identity: string | undefined;
 	/** Where what is installed is written down, with the backups. */
 	shelf: string;
 	contents: Map<string, Uint8Array>;
@@ -93,7 +96,7 @@ async function wantedOf(
 		process.stderr.write(
 			`What was under way in ${cutOff.folder} was ${cutOff.finished ? 'finished' : 'rolled back'}.\n`
 		);
-	return { place, how, shelf, contents };
+	return { place, how, identity: guide.identity, shelf, contents };
 }
 
 /** @throws SourceFault where the game runs */
@@ -180,28 +183,33 @@ export async function verifyPack(args: string[]): Promise<number> {
 
 const TRY =
 	'kettle try --target DIR --pack FILE-or-DIR [--guide GUIDE] [--keep] [--seconds N] [--json] -- PROGRAM [ARG…]';
+const NARROW =
+	'kettle narrow --target DIR --pack FILE-or-DIR [--line TEXT] [--guide GUIDE] [--seconds N] [--json] -- PROGRAM [ARG…]';
 
-/** `kettle try`: installs the pack, starts the game, reads its log, and takes the pack out again. */
-export async function tryPack(args: string[]): Promise<number> {
-	const { values, positionals } = read(
-		args,
-		{ ...OPTIONS, keep: { type: 'boolean' }, seconds: { type: 'string' } },
-		TRY
-	);
+const PLAYED = { ...OPTIONS, seconds: { type: 'string' } } as const;
+
+/** What a start of the game left: how it ended, and the lines of its log. */
+interface Run {
+	clean: boolean;
+	status: number | null;
+	milliseconds: number;
+	lines: (ReturnType<typeof readLines>[number] & { refusal: boolean })[];
+}
+
+/** What starts the game of a call. @throws WrongCall */
+function starterOf(
+	{ place, how }: Wanted,
+	positionals: readonly string[],
+	said: string | undefined,
+	usage: string
+): () => Promise<Run> {
 	const [program, ...words] = positionals;
-	if (program === undefined) throw new WrongCall(`Name the program to be started behind --. Usage: ${TRY}`);
-	const seconds = values.seconds === undefined ? null : Number(values.seconds);
+	if (program === undefined) throw new WrongCall(`Name the program to be started behind --. Usage: ${usage}`);
+	const seconds = said === undefined ? null : Number(said);
 	if (seconds !== null && !(seconds > 0))
-		throw new WrongCall(`--seconds takes a number above 0. Usage: ${TRY}`);
-	const { place, how, shelf, contents } = await wantedOf(values, TRY);
-	await mustNotRun(place.folder);
-	// What was installed already stays.
-	const keep = values.keep === true || (await installedOn(shelf)) !== null;
-	await install(shelf, place, new Set(), contents);
-	let clean: boolean;
-	let restored: boolean;
-	try {
-		const started = await startGame(
+		throw new WrongCall(`--seconds takes a number above 0. Usage: ${usage}`);
+	return async () => {
+		const { status, milliseconds, log } = await startGame(
 			{
 				folder: place.folder,
 				program,
@@ -210,25 +218,91 @@ export async function tryPack(args: string[]): Promise<number> {
 			},
 			how.log ?? null
 		);
-		const lines = readLines(started.log, how.line ?? null).map((line) => ({
+		const lines = readLines(log, how.line ?? null).map((line) => ({
 			...line,
 			refusal: line.level !== null && how.refusals.includes(line.level)
 		}));
-		clean = started.status === 0 && !lines.some(({ refusal }) => refusal);
-		if (values.json)
-			print(JSON.stringify({ clean, status: started.status, milliseconds: started.milliseconds, lines }));
-		else {
-			for (const { text, refusal } of lines) print(`${refusal ? '! ' : '  '}${text}`);
-			print(
-				clean ? 'Loaded cleanly.' : `Did not load cleanly (status ${started.status ?? 'none: it was ended'}).`
-			);
-		}
+		return { clean: status === 0 && !lines.some(({ refusal }) => refusal), status, milliseconds, lines };
+	};
+}
+
+/** Does some work, after which what was not in the game before is out of it again. @returns whether all is as it was */
+async function thenOut(shelf: string, keep: boolean, work: () => Promise<void>): Promise<boolean> {
+	let whole: boolean;
+	try {
+		await work();
 	} finally {
 		const removed = keep ? null : await remove(shelf);
-		restored = removed === null || removed.proof.every(({ before, now }) => before === now);
-		if (!restored)
-			process.stderr.write(`Not all of the game’s folder is as it was; the backup is ${removed!.backup}.
-`);
+		whole = removed === null || removed.proof.every(({ before, now }) => before === now);
+		if (!whole)
+			process.stderr.write(`Not all of the game’s folder is as it was; the backup is ${removed!.backup}.\n`);
 	}
-	return clean && restored ? 0 : 1;
+	return whole;
+}
+
+/** `kettle try`: installs the pack, starts the game, reads its log, and takes the pack out again. */
+export async function tryPack(args: string[]): Promise<number> {
+	const { values, positionals } = read(args, { ...PLAYED, keep: { type: 'boolean' } }, TRY);
+	const wanted = await wantedOf(values, TRY);
+	const { place, shelf, contents } = wanted;
+	const start = starterOf(wanted, positionals, values.seconds, TRY);
+	await mustNotRun(place.folder);
+	// What was installed already stays.
+	const keep = values.keep === true || (await installedOn(shelf)) !== null;
+	let clean = false;
+	const whole = await thenOut(shelf, keep, async () => {
+		await install(shelf, place, new Set(), contents);
+		const run = await start();
+		clean = run.clean;
+		if (values.json) print(JSON.stringify(run));
+		else {
+			for (const { text, refusal } of run.lines) print(`${refusal ? '! ' : '  '}${text}`);
+			print(
+				clean ? 'Loaded cleanly.' : `Did not load cleanly (status ${run.status ?? 'none: it was ended'}).`
+			);
+		}
+	});
+	return clean && whole ? 0 : 1;
+}
+
+/** `kettle narrow`: which files of a pack bring a fault about, found by starting the game with some of them. */
+export async function narrowPack(args: string[]): Promise<number> {
+	const { values, positionals } = read(args, { ...PLAYED, line: { type: 'string' } }, NARROW);
+	const wanted = await wantedOf(values, NARROW);
+	const { place, shelf, contents, identity } = wanted;
+	const start = starterOf(wanted, positionals, values.seconds, NARROW);
+	await mustNotRun(place.folder);
+	const was = await installedOn(shelf);
+	const sought = values.line === undefined ? null : bareLine(values.line);
+	const paths = [...contents.keys()].filter((path) => path !== identity);
+	const fails = ({ clean, lines }: Run) =>
+		sought === null ? !clean : lines.some(({ text }) => bareLine(text).includes(sought));
+	const search = bisecting(paths.length);
+	let next = search.next();
+	let starts = 0;
+	const whole = await thenOut(shelf, was !== null, async () => {
+		while (!next.done) {
+			const parts = new Set(next.value.map((nth) => paths[nth]));
+			const some = new Map([...contents].filter(([path]) => path === identity || parts.has(path)));
+			await install(shelf, place, new Set(), some);
+			const failed = fails(await start());
+			starts++;
+			if (!values.json) print(`${failed ? 'there' : 'not there'}  with ${counted(parts.size, 'file')}`);
+			next = search.next(failed ? 'fails' : 'passes');
+		}
+		if (was) await install(shelf, place, new Set(), contents);
+	});
+	const found = next.value as Narrowed;
+	const causes = found.causes.map((cause) => cause.map((nth) => paths[nth]!));
+	if (values.json) print(JSON.stringify({ none: found.none, causes, starts }));
+	else if (found.none !== null)
+		print(
+			found.none === 'without any'
+				? 'It is there without any of them.'
+				: 'It is not there with all of them either.'
+		);
+	else
+		for (const cause of causes)
+			print(`${cause.length === 1 ? 'by itself' : 'together'}  ${cause.join('  ')}`);
+	return causes.length > 0 && whole ? 0 : 1;
 }

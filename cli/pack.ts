@@ -2,13 +2,15 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { checkStack, countSnags } from '$core/checks';
-import { packOf, zipOf, type Pack } from '$core/pack';
-import { identityOf } from '$core/stack';
+import { changesBetween } from '$core/carry';
+import { changeList, packOf, readMe, zipOf, type Pack } from '$core/pack';
+import { buildStack, identityOf, type Stack } from '$core/stack';
 import { MOD_LIMITS, openFolder, writeAtomic, writeTree } from '../src/lib/files';
 import { read, WrongCall } from './arguments';
 import { openStack } from './open';
 
-const USAGE = 'kettle pack --game DIR [--layer DIR]… --mod DIR --out DIR-or-ZIP [--guide GUIDE] [--json]';
+const USAGE =
+	'kettle pack --game DIR [--layer DIR]… --mod DIR --out DIR-or-ZIP [--guide GUIDE] [--readme] [--changes] [--json]';
 
 /** A path by its real name, as far as it is there. */
 const realOf = async (path: string): Promise<string> =>
@@ -75,6 +77,28 @@ export async function writePack(out: string, made: Pack, others: readonly string
 	await remember(folder, made);
 }
 
+/** What goes along for those who play it. */
+function textsOf(
+	stack: Stack,
+	name: string,
+	wanted: { readme?: boolean | undefined; changes?: boolean | undefined }
+): Map<string, string> {
+	const alone = buildStack(
+		stack.layers.filter(({ owner }) => owner !== 'me'),
+		stack.guide,
+		stack.pool,
+		stack
+	);
+	const changes = changeList(stack.guide, changesBetween(alone, stack));
+	const identity = identityOf(stack, name);
+	const paths = [...(stack.mine?.files.keys() ?? [])];
+	const texts = new Map<string, string>();
+	if (wanted.readme)
+		texts.set('README.md', readMe({ identity, guide: stack.guide, changes, options: [], paths }));
+	if (wanted.changes) texts.set('CHANGES.md', `# What ${identity.title} changes\n\n${changes}`);
+	return texts;
+}
+
 /** `kettle pack`: my mod as it is installed, with a list of what is in it and why. */
 export async function pack(args: string[]): Promise<number> {
 	const { values } = read(
@@ -85,6 +109,8 @@ export async function pack(args: string[]): Promise<number> {
 			mod: { type: 'string' },
 			out: { type: 'string' },
 			guide: { type: 'string' },
+			readme: { type: 'boolean' },
+			changes: { type: 'boolean' },
 			json: { type: 'boolean' }
 		},
 		USAGE
@@ -99,7 +125,9 @@ export async function pack(args: string[]): Promise<number> {
 			.flatMap((layer) => [...(layer.paths ?? layer.files.keys())])
 	);
 	const mine = layers.find((layer) => layer.owner === 'me')!;
-	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title));
+	const texts =
+		values.readme || values.changes ? textsOf(stack, mine.title, values) : new Map<string, string>();
+	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title), texts);
 	await writePack(out, made, [game, mod, ...(values.layer ?? [])]);
 	if (values.json)
 		process.stdout.write(

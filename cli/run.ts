@@ -8,7 +8,7 @@ import { changes } from './changes';
 import { check } from './check';
 import { find } from './find';
 import { guide } from './guide';
-import { installPack, removePack, tryPack, verifyPack } from './install';
+import { installPack, narrowPack, removePack, tryPack, verifyPack } from './install';
 import { layers, merge } from './layers';
 import { pack } from './pack';
 import { patch } from './patch';
@@ -33,7 +33,8 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	install: installPack,
 	remove: removePack,
 	verify: verifyPack,
-	try: tryPack
+	try: tryPack,
+	narrow: narrowPack
 };
 
 /** What is said of a fault, in one line. */

@@ -214,7 +214,7 @@ const PLACES = [
 	'after-note'
 ];
 
-const ROUNDS = AT_LENGTH ? 100 : 16;
+const ROUNDS = AT_LENGTH ? 100 : 12;
 
 test(`killed ${ROUNDS} times in the middle of an installation or a removal: the old state or the new one`, async () => {
 	const { game, args, home, before, after } = await madeFor('killed');

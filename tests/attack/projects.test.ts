@@ -62,6 +62,12 @@ test('exported and imported it gives the same bytes and the same ledger, and und
 	const withoutNumbers = (rows: { intention: string }[]) =>
 		rows.map((row) => ({ ...row, intention: row.intention.replace(/"step":\d+/, '"step":0') }));
 	expect(withoutNumbers(ledger)).toEqual(withoutNumbers(await ask(here.url, LEDGER, [SLUG])));
+	// The pack is the same, byte for byte, and the steps are told by their titles.
+	const packed = async ({ address }: { address: string }) =>
+		Buffer.from(await (await fetch(`${address}/p/${SLUG}/api/pack?with=readme&with=changes`)).arrayBuffer());
+	expect((await packed(there)).equals(await packed(here))).toBe(true);
+	const titles = await (await fetch(`${there.address}/p/${SLUG}/ledger`)).text();
+	for (const title of ['Set seats', 'Grey gull', 'cutter_44']) expect(titles).toContain(title);
 	const far = caller(there.address);
 	for (let steps = 0; ; steps++) {
 		const answer = await far(`/p/${SLUG}/api/undo`, {});

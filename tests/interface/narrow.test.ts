@@ -106,7 +106,10 @@ test('stopped, killed and gone on with: nothing is tried twice, and the game’s
 	await at('narrow');
 	await page.getByText('The server was restarted in the middle of it.').waitFor();
 	await page.getByRole('button', { name: 'Go on', exact: true }).press('Enter');
-	await page.getByRole('status', { name: 'Found' }).getByText('This step brings it about').waitFor({ timeout: 60_000 });
+	await page
+		.getByRole('status', { name: 'Found' })
+		.getByText('This step brings it about')
+		.waitFor({ timeout: 60_000 });
 	const { run } = await state();
 	expect(run!.tries.slice(0, cut.tries.length)).toEqual(cut.tries);
 	expect(run!.tries.length).toBeLessThanOrEqual(12);

@@ -50,6 +50,8 @@ const PAGES = [
 	'/p/gannet-sound/updated',
 	'/p/gannet-sound/start',
 	'/p/gannet-sound/game',
+	'/p/gannet-sound/narrow',
+	'/p/gannet-sound/share',
 	'/p/gannet-sound/patch',
 	'/p/gannet-sound/inside/scripts/omens.lua',
 	'/p/gannet-sound/tables/nothing'

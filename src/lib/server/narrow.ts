@@ -3,7 +3,7 @@
 import { readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { bytesOf, type FileContent } from '$core/change';
-import { bisecting, filesWith, keyOf, type Narrowed } from '$core/narrow';
+import { bareLine, bisecting, filesWith, keyOf, type Narrowed } from '$core/narrow';
 import { decode } from '$core/text';
 import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
 import { inWords, remove, SourceFault, writeAtomic } from '../files';
@@ -92,9 +92,6 @@ async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
 		.map((path) => ({ id: path, title: path }));
 }
 
-/** A line of a log without what differs from start to start: its numbers. */
-const bare = (line: string): string => line.replace(/\d+/g, '#').trim();
-
 /** What makes my mod with some of its parts. */
 async function makerFor(
 	model: Model,
@@ -147,7 +144,7 @@ async function makerFor(
 async function narrowOn(model: Model, what: Kept, under: Under) {
 	const { slug } = model.project;
 	const make = await makerFor(model, what);
-	const wanted = what.line === null ? null : bare(what.line);
+	const wanted = what.line === null ? null : bareLine(what.line);
 	const known = new Map(what.tries.map((one) => [keyOf(one.parts), one]));
 	const search = bisecting(what.parts.length);
 	let next = search.next();
@@ -159,14 +156,14 @@ async function narrowOn(model: Model, what: Kept, under: Under) {
 			const { files, along } = make(parts);
 			const { status, milliseconds, log } = await playWith(
 				model,
-				await packFor(model, files),
+				await packFor(model, { files }),
 				under.stop.signal
 			);
 			under.stop.signal.throwIfAborted();
 			const lines = readLog(model, log);
 			const refused = lines.filter(({ refusal }) => refusal).length;
 			const fails =
-				wanted === null ? status !== 0 || refused > 0 : lines.some(({ text }) => bare(text) === wanted);
+				wanted === null ? status !== 0 || refused > 0 : lines.some(({ text }) => bareLine(text) === wanted);
 			tried = { parts, along, outcome: fails ? 'fails' : 'passes', status, refused, milliseconds };
 			what.tries.push(tried);
 			await keep(slug, what);

@@ -36,15 +36,21 @@ export async function contentsFor(model: Model): Promise<Map<string, Uint8Array>
 	return new Map(mine.files.map((file) => [file.path, blobs.get(file.sha256)!]));
 }
 
-/** The pack of my mod as it is now, or with other files. */
-export async function packFor(model: Model, files?: ReadonlyMap<string, Uint8Array>): Promise<Pack> {
-	const contents = files ?? (await contentsFor(model));
+/**
+ * The pack of my mod as it is now.
+ * @param other its files, where they are not those that it has now, and texts that go along
+ */
+export async function packFor(
+	model: Model,
+	other: { files?: ReadonlyMap<string, Uint8Array>; texts?: ReadonlyMap<string, string> } = {}
+): Promise<Pack> {
+	const contents = other.files ?? (await contentsFor(model));
 	const below = new Set(
 		model.layers
 			.filter((layer) => layer.on && layer.owner !== 'me')
 			.flatMap((layer) => layer.files.map((file) => file.path))
 	);
-	return packOf(contents, below, model.guide, identityFor(model));
+	return packOf(contents, below, model.guide, identityFor(model), other.texts);
 }
 
 /** Folders with what is installed, and with the backups of it: one for each project, and for each call of the command. */

@@ -3,6 +3,7 @@ import { isFromPath } from '../guide';
 import { displayName, isWide, type EffectiveRecord, type LayerFile, type Stack, type Table } from '../stack';
 import { digestOf } from '../text';
 import { renamedFields, type FieldRenamed } from './fields';
+import { pairedRows } from './paired';
 import { renamedRecords, type RecordRenamed } from './records';
 
 /** A field of a record that says something else, or has another name. */
@@ -124,11 +125,12 @@ function* recordsOf(
 	const { key } = old.guide;
 	const taken = new Set([...renamed.values()].map(({ to }) => to));
 	const isSame = sameRows(old, fresh);
+	const paired = pairedRows(old, fresh);
 	for (let row = 0; row < old.count; row++) {
 		if (row % ROWS === 0) yield null;
 		const id = old.pool.at(old.rows.ids[row]!);
 		const other = renamed.get(id);
-		const there = fresh.rowOf(other?.to ?? id);
+		const there = other ? fresh.rowOf(other.to) : paired.there[row]!;
 		if (!other && there >= 0 && isSame(row, there) && pathOf(old, row) === pathOf(fresh, there)) continue;
 		const was = old.record(row);
 		const is = there < 0 ? undefined : fresh.record(there);
@@ -159,19 +161,19 @@ function* recordsOf(
 			fields
 		};
 	}
-	for (const id of fresh.byId.keys())
-		if (!old.byId.has(id) && !taken.has(id)) {
-			const is = fresh.byId.get(id)!;
-			yield {
-				kind,
-				record: id,
-				name: displayName(after, is),
-				what: 'new',
-				file: fileOf(is),
-				sure: 1,
-				fields: []
-			};
-		}
+	for (const row of paired.added) {
+		const is = fresh.record(row);
+		if (taken.has(is.id)) continue;
+		yield {
+			kind,
+			record: is.id,
+			name: displayName(after, is),
+			what: 'new',
+			file: fileOf(is),
+			sure: 1,
+			fields: []
+		};
+	}
 }
 
 /** How much of what a record says another one says too, from 0 to 1. */

@@ -1,4 +1,5 @@
 // Records that have another id in a new version, by how alike what they say is: rare values tell more than common ones.
+import { pairedRows } from './paired';
 import type { Table } from '../stack';
 import { readerOf } from './fields';
 
@@ -36,12 +37,7 @@ export function renamedRecords(
 	nameOf: (path: string) => string,
 	skip: ReadonlySet<string>
 ): RecordRenamed[] {
-	const gone: number[] = [];
-	for (let row = 0; row < old.count; row++)
-		if (fresh.rowOf(old.pool.at(old.rows.ids[row]!)) < 0) gone.push(row);
-	const added: number[] = [];
-	for (let row = 0; row < fresh.count; row++)
-		if (old.rowOf(fresh.pool.at(fresh.rows.ids[row]!)) < 0) added.push(row);
+	const { gone, added } = pairedRows(old, fresh);
 	if (gone.length === 0 || added.length === 0) return [];
 	const [was, is] = [readerOf(old), readerOf(fresh)];
 	const paths = old.columns.filter((path) => !skip.has(path) && fresh.columns.includes(nameOf(path)));

@@ -9,6 +9,9 @@ export interface Narrowed {
 	causes: number[][];
 }
 
+/** A line of a log without what differs from start to start: its numbers. */
+export const bareLine = (line: string): string => line.replace(/\d+/g, '#').trim();
+
 /** What tells one set of parts from another. @param parts in order */
 export const keyOf = (parts: readonly number[]): string => parts.join(',');
 

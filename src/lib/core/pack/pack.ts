@@ -45,12 +45,14 @@ function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
  * none. Nothing else gets in.
  * @param mine bytes by path from the mod's root
  * @param basePaths all paths that the layers below have
+ * @param texts what goes along for those who play it, by path; a file of the mod under the same path counts instead
  */
 export function packOf(
 	mine: ReadonlyMap<string, Uint8Array>,
 	basePaths: ReadonlySet<string>,
 	guide: Guide,
-	identity: Identity
+	identity: Identity,
+	texts: ReadonlyMap<string, string> = new Map()
 ): Pack {
 	const contents = new Map(mine);
 	const derived = new Set<string>();
@@ -58,10 +60,20 @@ export function packOf(
 		contents.set(guide.identity, new TextEncoder().encode(identityText(identity)));
 		derived.add(guide.identity);
 	}
+	for (const [path, text] of texts)
+		if (!mine.has(path)) {
+			contents.set(path, new TextEncoder().encode(text));
+			derived.add(path);
+		}
 	const sorted = new Map([...contents].sort(([a], [b]) => (a < b ? -1 : 1)));
 	const files = [...sorted].map(([path, bytes]): PackFile => {
 		const [why, reason] = derived.has(path)
-			? (['derived', 'made from the project: name, version, game version'] as const)
+			? ([
+					'derived',
+					texts.has(path)
+						? 'made from what the mod changes, for those who play it'
+						: 'made from the project: name, version, game version'
+				] as const)
 			: path === guide.identity
 				? (['new', 'identifies the mod'] as const)
 				: reasonFor(guide, path, basePaths.has(path));

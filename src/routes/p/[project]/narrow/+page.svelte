@@ -88,7 +88,7 @@
 	</p>
 	{#if !view.ready}
 		<div class="plate mt-4 p-5">
-			<p class="font-semibold">Nobody has said yet how your game is started.</p>
+			<p class="font-semibold">Not set up yet: tell Kettle Dial how to install and start this game.</p>
 			<p class="mt-2"><a class="press main" href="/p/{slug}/start">Set it up</a></p>
 		</div>
 	{:else if run === null}

@@ -66,6 +66,7 @@
 			<a class="press main" href="/p/{data.project.slug}/api/pack" download>Download as ZIP</a><a
 				class="press"
 				href="/p/{data.project.slug}/trial">Try it in the game</a
+			><a class="press" href="/p/{data.project.slug}/share">Share it</a
 			>{#if data.files.some(({ why }) => why === 'overrides' || why === 'patch')}<a
 					class="press"
 					href="/p/{data.project.slug}/api/patch"

@@ -2,14 +2,17 @@ import { identityFor } from '$lib/server/identity';
 import { zipOf } from '$core/pack';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
+import { SHARED, textsFor, type Shared } from '$lib/server/share';
 import { packFor } from '$lib/server/trial';
 
-/** The pack as a ZIP. */
-export const GET = ({ params }) =>
+/** The pack as a ZIP; `with=readme` and `with=changes` put texts for players into it. */
+export const GET = ({ params, url }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
 		const { name, version } = identityFor(model);
-		return new Response(zipOf(await packFor(model)) as Uint8Array<ArrayBuffer>, {
+		const wanted = url.searchParams.getAll('with').filter((one): one is Shared => one in SHARED);
+		const pack = await packFor(model, { texts: await textsFor(model, wanted) });
+		return new Response(zipOf(pack) as Uint8Array<ArrayBuffer>, {
 			headers: {
 				'content-type': 'application/zip',
 				'content-disposition': `attachment; filename="${`${name}-${version}`.replace(/[^\w.-]+/g, '_')}.zip"`

@@ -1,0 +1,15 @@
+import type { Identity } from '../stack';
+
+/** What goes along with my mod when it is given away. */
+export interface SharePage {
+	slug: string;
+	identity: Identity;
+	/** The next version; null where the present one has no number. */
+	next: string | null;
+	files: number;
+	/** The texts, as Markdown. */
+	readMe: string;
+	changes: string;
+	/** Those of them that my mod has as files of its own: these count. */
+	own: string[];
+}

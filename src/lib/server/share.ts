@@ -1,0 +1,77 @@
+// What goes along with my mod when it is given away: a read-me and a list of what it changes, from the values themselves.
+import { changeSteps } from '$core/carry';
+import { changeList, readMe } from '$core/pack';
+import { buildStack } from '$core/stack';
+import type { SharePage } from '$core/views';
+import { inSteps } from './breath';
+import { readOptions } from './db/options';
+import { db } from './db/pool';
+import { identityFor } from './identity';
+import { mineOf, type Model } from './model';
+
+/** The paths of the texts in a pack. */
+export const SHARED = { readme: 'README.md', changes: 'CHANGES.md' } as const;
+export type Shared = keyof typeof SHARED;
+
+const lists = new WeakMap<Model, Promise<string>>();
+
+/** What my mod changes, as Markdown; worked out once for a state of the project. */
+function changesFor(model: Model): Promise<string> {
+	let found = lists.get(model);
+	if (!found) {
+		const { stack } = model;
+		const before = buildStack(
+			stack.layers.filter(({ owner }) => owner !== 'me'),
+			stack.guide,
+			stack.pool,
+			stack
+		);
+		found = inSteps(changeSteps(before, stack)).then((changes) => changeList(stack.guide, changes));
+		found.catch(() => lists.delete(model));
+		lists.set(model, found);
+	}
+	return found;
+}
+
+/** The texts that are asked for, by their paths. */
+export async function textsFor(model: Model, wanted: readonly Shared[]): Promise<Map<string, string>> {
+	const texts = new Map<string, string>();
+	if (wanted.length === 0) return texts;
+	const changes = await changesFor(model);
+	const identity = identityFor(model);
+	if (wanted.includes('readme'))
+		texts.set(
+			SHARED.readme,
+			readMe({
+				identity,
+				guide: model.stack.guide,
+				changes,
+				options: await readOptions(db(), model.project.slug),
+				paths: mineOf(model).files.map(({ path }) => path)
+			})
+		);
+	if (wanted.includes('changes')) texts.set(SHARED.changes, `# What ${identity.title} changes\n\n${changes}`);
+	return texts;
+}
+
+/** A version with its last number one higher; null where it has none. */
+export function nextVersion(version: string): string | null {
+	const [, before, last, behind] = /^(.*?)(\d+)(\D*)$/.exec(version) ?? [];
+	return last === undefined ? null : `${before}${Number(last) + 1}${behind}`;
+}
+
+/** The page: both texts as they would be. */
+export async function sharePage(model: Model): Promise<SharePage> {
+	const texts = await textsFor(model, ['readme', 'changes']);
+	const { files } = mineOf(model);
+	const identity = identityFor(model);
+	return {
+		slug: model.project.slug,
+		identity,
+		next: nextVersion(identity.version),
+		files: files.length,
+		readMe: texts.get(SHARED.readme)!,
+		changes: texts.get(SHARED.changes)!,
+		own: Object.values(SHARED).filter((path) => files.some((file) => file.path === path))
+	};
+}

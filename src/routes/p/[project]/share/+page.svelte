@@ -1,0 +1,113 @@
+<script lang="ts">
+	import type { SharePage } from '$core/views';
+	import { post, say } from '$ui/frame/client.svelte';
+	import { refresh } from '$ui/frame/refresh';
+
+	/** My mod as it is given away: what goes along, as it would be. */
+	let { data } = $props();
+	const slug = $derived(data.slug);
+
+	let page = $state.raw<SharePage | null>(null);
+	let fault = $state<string | null>(null);
+	$effect(() => {
+		void data.version;
+		const control = new AbortController();
+		fetch(`/p/${slug}/api/share`, { signal: control.signal })
+			.then(async (answer) => {
+				if (answer.ok) [page, fault] = [(await answer.json()) as SharePage, null];
+				else fault = ((await answer.json()) as { message: string }).message;
+			})
+			.catch(() => {
+				if (!control.signal.aborted) fault = 'The server is not responding. Load the page again.';
+			});
+		return () => control.abort();
+	});
+
+	let readme = $state(true);
+	let changes = $state(true);
+	let shown = $state<'readMe' | 'changes'>('readMe');
+	const query = $derived(
+		[readme ? 'with=readme' : '', changes ? 'with=changes' : ''].filter((one) => one !== '').join('&')
+	);
+
+	async function countUp(): Promise<void> {
+		try {
+			const { said } = await post<{ said: string }>(`/p/${slug}/api/mod`, {
+				...page!.identity,
+				version: page!.next
+			});
+			say(said);
+		} catch (error) {
+			say((error as Error).message, { bad: true });
+		}
+		await refresh();
+	}
+</script>
+
+<svelte:head><title>Share · Kettle Dial</title></svelte:head>
+<div class="mx-auto max-w-4xl px-6 py-6">
+	<p class="text-steam"><a class="follow" href="/p/{slug}/pack">Pack</a></p>
+	<h1>Share</h1>
+	{#if fault}
+		<p class="plate mt-4 p-5 text-scald" role="alert">{fault}</p>
+	{:else if !page}
+		<p class="mt-4 text-steam">Comparing the game with your mod and without it…</p>
+	{:else if page.files === 0}
+		<div class="plate mt-4 p-6">
+			<p class="font-semibold">Your mod is empty: there is nothing to share yet.</p>
+			<p class="mt-3"><a class="press main" href="/p/{slug}/find">Find something to change</a></p>
+		</div>
+	{:else}
+		<p class="mt-1 flex flex-wrap items-center gap-x-3">
+			<span
+				><span class="font-semibold text-copper">{page.identity.title}</span>
+				{page.identity.version}</span
+			>
+			{#if page.next}<button class="press slight" onclick={() => void countUp()}>Make it {page.next}</button
+				>{/if}
+			<a class="follow" href="/p/{slug}/mod">Name, version and what it needs</a>
+		</p>
+		<section class="plate mt-4 p-5" aria-label="For those who play it">
+			<h2>For those who play it</h2>
+			<div class="mt-1 flex flex-wrap gap-x-5">
+				<label class="flex items-center gap-2"
+					><input type="checkbox" class="accent-(--rim)" bind:checked={readme} />with a read-me</label
+				>
+				<label class="flex items-center gap-2"
+					><input type="checkbox" class="accent-(--rim)" bind:checked={changes} />with the list of changes</label
+				>
+			</div>
+			{#each page.own as path (path)}<p class="text-[13px] text-steam">
+					Your mod has a <code>{path}</code> of its own; that one counts.
+				</p>{/each}
+			<p class="mt-3 flex flex-wrap gap-3">
+				<a class="press main" href="/p/{slug}/api/pack{query ? `?${query}` : ''}" download>Download as ZIP</a>
+				<a class="press" href="/p/{slug}/api/patch" download>As a small patch, to sit beside other mods</a>
+			</p>
+		</section>
+		<section class="plate mt-3 p-5" aria-label="For those who mod with Kettle Dial">
+			<h2>For those who mod with Kettle Dial</h2>
+			<p class="text-steam">
+				The project with its ledger, field guide, options and notes. Who takes it in sees every step with its
+				title and can undo it.
+			</p>
+			<p class="mt-3 flex flex-wrap gap-3">
+				<a class="press" href="/p/{slug}/api/export" download>Download the project</a>
+				<a class="press" href="/p/{slug}/api/export?layers=yes" download>With the game’s files</a>
+			</p>
+		</section>
+		<div class="mt-5 flex items-baseline gap-2" role="group" aria-label="Show">
+			{#each [['readMe', 'Read-me'], ['changes', 'List of changes']] as const as [what, title] (what)}
+				<button
+					class="press {shown === what ? 'main' : ''}"
+					aria-pressed={shown === what}
+					onclick={() => (shown = what)}>{title}</button
+				>
+			{/each}
+		</div>
+		<pre
+			class="plate mt-2 p-4 font-mono text-[13px] whitespace-pre-wrap"
+			aria-label={shown === 'readMe' ? 'The read-me' : 'The list of changes'}
+			data-testid="text">{page[shown]}</pre>
+	{/if}
+</div>

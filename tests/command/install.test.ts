@@ -1,0 +1,128 @@
+// A pack into a game and out again, as a program that others start: tried, narrowed down, with texts for players.
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { digestsBelow } from '../attack/helpers';
+import { writeBeacons } from '../games/beacons.mjs';
+import { kettle, root } from './kettle';
+
+const work = mkdtempSync(join(tmpdir(), 'kettle-into-'));
+const game = join(work, 'beacons');
+const mod = join(work, 'bright');
+const args = ['--target', game, '--pack', mod];
+const start = ['--', process.execPath, join(root, 'tests/games/beacons.mjs')];
+let before: Record<string, string>;
+
+const lamp = (id: string, lamp: string) => JSON.stringify([{ id, lamp, height: 20, keepers: 2 }]);
+beforeAll(() => {
+	process.env.KETTLE_HOME = join(work, 'home');
+	writeBeacons(game);
+	writeFileSync(
+		`${game}.guide.yaml`,
+		`guide: 1
+install:
+  folder: Addons/{mod}
+  order: Addons/enabled.txt
+  listed: lines
+  log: logs/boot.txt
+  line: '^\\[\\d+:\\d+\\] (?<level>\\w+) (?<file>[^ (]+)(?:\\((?<line>\\d+)\\))? - (?<message>.*)$'
+  refusals: [BAD]
+`
+	);
+	for (const [path, text] of Object.entries({
+		'data/beacons.json': lamp('north_gull', 'candle'),
+		'data/lamps.json': '[]',
+		'readme.txt': 'Brighter.\n'
+	})) {
+		mkdirSync(dirname(join(mod, path)), { recursive: true });
+		writeFileSync(join(mod, path), text);
+	}
+	before = digestsBelow(game);
+});
+afterAll(() => rmSync(work, { recursive: true }));
+
+const now = () => {
+	const { ['logs/boot.txt']: _, ...others } = digestsBelow(game);
+	return others;
+};
+
+test('tried: what the game says, and all as it was afterwards', async () => {
+	const bad = await kettle('try', ...args, '--seconds', '1', '--json', ...start);
+	expect(bad.said).toBe('');
+	const run = JSON.parse(bad.out) as { clean: boolean; lines: { text: string; refusal: boolean }[] };
+	expect(run.clean).toBe(false);
+	expect(run.lines.filter(({ refusal }) => refusal).map(({ text }) => text)).toEqual([
+		expect.stringContaining('no lamp candle')
+	]);
+	expect(bad.status).toBe(1);
+	expect(now()).toEqual(before);
+});
+
+test('narrowed down to the file that does it', async () => {
+	const found = await kettle(
+		'narrow',
+		...args,
+		'--seconds',
+		'1',
+		'--line',
+		'no lamp candle',
+		'--json',
+		...start
+	);
+	expect(JSON.parse(found.out)).toMatchObject({ none: null, causes: [['data/beacons.json']] });
+	expect(found.status).toBe(0);
+	const none = await kettle('narrow', ...args, '--seconds', '1', '--line', 'no such words', ...start);
+	expect(none.out).toContain('It is not there with all of them either.');
+	expect(none.status).toBe(1);
+	expect(now()).toEqual(before);
+});
+
+test('installed, verified, damaged, verified, removed', async () => {
+	expect((await kettle('verify', ...args)).status).toBe(1);
+	const done = await kettle('install', ...args);
+	expect(done.out).toMatch(
+		/new {2}Addons\/bright\/data\/beacons\.json\n[\s\S]*listed {2}Addons\/enabled\.txt/
+	);
+	expect(done.status).toBe(0);
+	expect((await kettle('verify', ...args)).out).toBe('Whole: 4 files.\n');
+	writeFileSync(join(game, 'Addons/bright/readme.txt'), 'dull');
+	const verified = await kettle('verify', ...args);
+	expect(verified.out).toContain('changed  Addons/bright/readme.txt');
+	expect(verified.status).toBe(1);
+	const removed = await kettle('remove', ...args);
+	expect(removed.out).toContain('As it was, byte for byte: 4 files.');
+	expect(readFileSync(/kept {2}(.+)\n/.exec(removed.out)![1]!, 'utf8')).toBe('dull');
+	expect(removed.status).toBe(0);
+	expect(now()).toEqual(before);
+	expect((await kettle('remove', ...args)).status).toBe(2);
+});
+
+test('wrong calls say how it goes, and change nothing', async () => {
+	for (const [call, words] of [
+		[['install'], /Name the game’s folder and the pack/],
+		[['install', '--target', join(work, 'none'), '--pack', mod], /There is no folder/],
+		[['install', '--target', mod, '--pack', mod], /No field guide says where mods go/],
+		[['try', ...args], /Name the program/],
+		[['try', ...args, '--seconds', 'x', ...start], /takes a number above 0/],
+		[['verify', '--target', game, '--pack', join(work, 'none.zip')], /There is no file or folder/]
+	] as const) {
+		const done = await kettle(...call);
+		expect(done.status, call.join(' ')).toBe(2);
+		expect(done.said).toMatch(words);
+		expect(done.said.trim().split('\n')).toHaveLength(1);
+	}
+	expect(now()).toEqual(before);
+});
+
+test('a pack with texts for those who play it', async () => {
+	const out = join(work, 'out');
+	const game = ['--game', join(root, 'demo/base'), '--mod', join(root, 'demo/longline')];
+	const packed = await kettle('pack', ...game, '--out', out, '--readme', '--changes', '--json');
+	const { files } = JSON.parse(packed.out) as { files: { path: string; why: string }[] };
+	expect(files).toContainEqual(expect.objectContaining({ path: 'README.md', why: 'derived' }));
+	expect(readFileSync(join(out, 'CHANGES.md'), 'utf8')).toContain(
+		'Kittiwake (cutter_04): Speed 21 → 24 (+14.3 %)'
+	);
+	expect(readFileSync(join(out, 'README.md'), 'utf8')).toContain('# Longline 0.3.0');
+});
