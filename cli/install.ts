@@ -12,12 +12,11 @@ import {
 	install,
 	installedOn,
 	MOD_LIMITS,
+	mustNotRun,
 	openSource,
 	readAll,
 	recover,
 	remove,
-	runningIn,
-	SourceFault,
 	startGame,
 	verify,
 	type Place,
@@ -97,15 +96,6 @@ async function wantedOf(
 			`What was under way in ${cutOff.folder} was ${cutOff.finished ? 'finished' : 'rolled back'}.\n`
 		);
 	return { place, how, identity: guide.identity, shelf, contents };
-}
-
-/** @throws SourceFault where the game runs */
-async function mustNotRun(folder: string): Promise<void> {
-	const process = await runningIn(folder);
-	if (process !== null)
-		throw new SourceFault(
-			`The game in ${folder} is running (process ${process}). Nothing has changed. Close it and try again.`
-		);
 }
 
 const print = (said: string) => process.stdout.write(`${said}\n`);

@@ -3,7 +3,7 @@ import { mkdir, readFile, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { checkStack, countSnags } from '$core/checks';
 import { changesBetween } from '$core/carry';
-import { changeList, packOf, readMe, zipOf, type Pack } from '$core/pack';
+import { changeList, packOf, sharedTexts, zipOf, type Pack, type Shared } from '$core/pack';
 import { buildStack, identityOf, type Stack } from '$core/stack';
 import { MOD_LIMITS, openFolder, writeAtomic, writeTree } from '../src/lib/files';
 import { read, WrongCall } from './arguments';
@@ -78,25 +78,24 @@ export async function writePack(out: string, made: Pack, others: readonly string
 }
 
 /** What goes along for those who play it. */
-function textsOf(
-	stack: Stack,
-	name: string,
-	wanted: { readme?: boolean | undefined; changes?: boolean | undefined }
-): Map<string, string> {
+function textsOf(stack: Stack, name: string, wanted: readonly Shared[]): Map<string, string> {
+	if (wanted.length === 0) return new Map();
 	const alone = buildStack(
 		stack.layers.filter(({ owner }) => owner !== 'me'),
 		stack.guide,
 		stack.pool,
 		stack
 	);
-	const changes = changeList(stack.guide, changesBetween(alone, stack));
-	const identity = identityOf(stack, name);
-	const paths = [...(stack.mine?.files.keys() ?? [])];
-	const texts = new Map<string, string>();
-	if (wanted.readme)
-		texts.set('README.md', readMe({ identity, guide: stack.guide, changes, options: [], paths }));
-	if (wanted.changes) texts.set('CHANGES.md', `# What ${identity.title} changes\n\n${changes}`);
-	return texts;
+	return sharedTexts(
+		{
+			identity: identityOf(stack, name),
+			guide: stack.guide,
+			changes: changeList(stack.guide, changesBetween(alone, stack)),
+			options: [],
+			paths: [...(stack.mine?.files.keys() ?? [])]
+		},
+		wanted
+	);
 }
 
 /** `kettle pack`: my mod as it is installed, with a list of what is in it and why. */
@@ -125,8 +124,10 @@ export async function pack(args: string[]): Promise<number> {
 			.flatMap((layer) => [...(layer.paths ?? layer.files.keys())])
 	);
 	const mine = layers.find((layer) => layer.owner === 'me')!;
-	const texts =
-		values.readme || values.changes ? textsOf(stack, mine.title, values) : new Map<string, string>();
+	const texts = textsOf(stack, mine.title, [
+		...(values.readme ? (['readme'] as const) : []),
+		...(values.changes ? (['changes'] as const) : [])
+	]);
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title), texts);
 	await writePack(out, made, [game, mod, ...(values.layer ?? [])]);
 	if (values.json)

@@ -15,13 +15,13 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import fc from 'fast-check';
 import { strToU8, unzipSync, zipSync } from 'fflate';
-import { pack } from 'tar-stream';
 import { afterAll, afterEach, expect, test } from 'vitest';
 import { install, installedOn, recover, remove, verify, type Place } from '../../src/lib/files';
 import { repacked } from '../../src/lib/files/repack';
 import { openFolder, readAll } from '../../src/lib/files';
 import { kettle, root } from '../command/kettle';
 import { AT_LENGTH } from '../runs';
+import { tape } from '../tape';
 import { digestsBelow, randomFrom } from './helpers';
 
 const work = mkdtempSync(join(tmpdir(), 'kettle-install-'));
@@ -30,15 +30,6 @@ afterEach(() => {
 	delete process.env.KETTLE_FAIL;
 });
 let nth = 0;
-
-async function tape(files: Record<string, string>): Promise<Buffer> {
-	const made = pack();
-	for (const [name, text] of Object.entries(files)) made.entry({ name }, text);
-	made.finalize();
-	const chunks: Buffer[] = [];
-	for await (const chunk of made) chunks.push(chunk as Buffer);
-	return Buffer.concat(chunks);
-}
 
 function write(folder: string, files: Record<string, string | Uint8Array>): void {
 	for (const [path, bytes] of Object.entries(files)) {

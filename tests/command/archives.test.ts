@@ -4,21 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { strToU8, zipSync } from 'fflate';
-import { pack } from 'tar-stream';
 import { afterAll, expect, test } from 'vitest';
 import { openFolder, readAll } from '../../src/lib/files';
+import { tape } from '../tape';
 
 const work = mkdtempSync(join(tmpdir(), 'kettle-archives-'));
 afterAll(() => rmSync(work, { recursive: true }));
-
-async function tape(files: Record<string, string>): Promise<Buffer> {
-	const made = pack();
-	for (const [name, text] of Object.entries(files)) made.entry({ name }, text);
-	made.finalize();
-	const chunks: Buffer[] = [];
-	for await (const chunk of made) chunks.push(chunk as Buffer);
-	return Buffer.concat(chunks);
-}
 
 async function filesOf(name: string, content: Record<string, Uint8Array>): Promise<Record<string, string>> {
 	const folder = join(work, name);

@@ -29,7 +29,7 @@ export {
 	type Verified
 } from './install';
 export { filesBelow } from './moves';
-export { runningIn } from './running';
+export { mustNotRun } from './running';
 export { readLogFile, startGame, type Launcher, type Started } from './play';
 export { readOrder, type Order } from './order';
 export { inWords, SourceFault } from './fault';

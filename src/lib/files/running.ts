@@ -1,6 +1,7 @@
 // Whether a game runs: its files are not to be changed under it.
 import { readdir, readFile, readlink, realpath } from 'node:fs/promises';
 import { basename, isAbsolute, resolve, sep } from 'node:path';
+import { SourceFault } from './fault';
 
 const below = (folder: string, path: string) => path.startsWith(folder + sep);
 
@@ -9,7 +10,7 @@ const below = (folder: string, path: string) => path.startsWith(folder + sep);
  * tell. A program that only looks into the folder does not count; an interpreter counts that runs a script of it.
  * @param folder the game's folder
  */
-export async function runningIn(folder: string): Promise<number | null> {
+async function runningIn(folder: string): Promise<number | null> {
 	const real = await realpath(folder).catch(() => null);
 	if (real === null) return null;
 	for (const entry of await readdir('/proc').catch(() => [])) {
@@ -30,3 +31,12 @@ export async function runningIn(folder: string): Promise<number | null> {
 
 /** Programs that run a script named as their first word. */
 const INTERPRETERS = /^(?:node|python|perl|ruby|lua|java|mono|sh|bash|dash|wine)[\d.]*(?:-preloader)?$/;
+
+/** @throws SourceFault where a game runs from a folder */
+export async function mustNotRun(folder: string): Promise<void> {
+	const process = await runningIn(folder);
+	if (process !== null)
+		throw new SourceFault(
+			`The game in ${folder} is running (process ${process}). Nothing has changed. Close it and try again.`
+		);
+}

@@ -1,6 +1,6 @@
 // What goes along with my mod when it is given away: a read-me and a list of what it changes, from the values themselves.
 import { changeSteps } from '$core/carry';
-import { changeList, readMe } from '$core/pack';
+import { changeList, SHARED, sharedTexts, type Shared } from '$core/pack';
 import { buildStack } from '$core/stack';
 import type { SharePage } from '$core/views';
 import { inSteps } from './breath';
@@ -8,10 +8,6 @@ import { readOptions } from './db/options';
 import { db } from './db/pool';
 import { identityFor } from './identity';
 import { mineOf, type Model } from './model';
-
-/** The paths of the texts in a pack. */
-export const SHARED = { readme: 'README.md', changes: 'CHANGES.md' } as const;
-export type Shared = keyof typeof SHARED;
 
 const lists = new WeakMap<Model, Promise<string>>();
 
@@ -35,23 +31,17 @@ function changesFor(model: Model): Promise<string> {
 
 /** The texts that are asked for, by their paths. */
 export async function textsFor(model: Model, wanted: readonly Shared[]): Promise<Map<string, string>> {
-	const texts = new Map<string, string>();
-	if (wanted.length === 0) return texts;
-	const changes = await changesFor(model);
-	const identity = identityFor(model);
-	if (wanted.includes('readme'))
-		texts.set(
-			SHARED.readme,
-			readMe({
-				identity,
-				guide: model.stack.guide,
-				changes,
-				options: await readOptions(db(), model.project.slug),
-				paths: mineOf(model).files.map(({ path }) => path)
-			})
-		);
-	if (wanted.includes('changes')) texts.set(SHARED.changes, `# What ${identity.title} changes\n\n${changes}`);
-	return texts;
+	if (wanted.length === 0) return new Map();
+	return sharedTexts(
+		{
+			identity: identityFor(model),
+			guide: model.stack.guide,
+			changes: await changesFor(model),
+			options: await readOptions(db(), model.project.slug),
+			paths: mineOf(model).files.map(({ path }) => path)
+		},
+		wanted
+	);
 }
 
 /** A version with its last number one higher; null where it has none. */

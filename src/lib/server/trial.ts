@@ -6,9 +6,9 @@ import {
 	install,
 	installedOn,
 	meets,
+	mustNotRun,
 	recover,
 	remove,
-	runningIn,
 	SourceFault,
 	startGame,
 	type Installed,
@@ -74,15 +74,6 @@ async function mustBeFree(slug: string, place: Place, pack: Pack): Promise<void>
 			);
 	}
 	await mustNotRun(place.folder);
-}
-
-/** @throws SourceFault where a game runs from a folder */
-async function mustNotRun(folder: string): Promise<void> {
-	const process = await runningIn(folder);
-	if (process !== null)
-		throw new SourceFault(
-			`The game in ${folder} is running (process ${process}). Nothing has changed. Close it and try again.`
-		);
 }
 
 /** What a start of the game with my mod left. */

@@ -179,3 +179,16 @@ const TEMPLATE = `# {title} {version}
 
 {changes}
 `;
+
+/** The texts that may go along, by what they are, with their paths in the pack. */
+export const SHARED = { readme: 'README.md', changes: 'CHANGES.md' } as const;
+export type Shared = keyof typeof SHARED;
+
+/** Some of the texts that may go along, by their paths in the pack. */
+export function sharedTexts(made: ReadMe, wanted: readonly Shared[]): Map<string, string> {
+	const texts = {
+		readme: () => readMe(made),
+		changes: () => `# What ${made.identity.title} changes\n\n${made.changes}`
+	};
+	return new Map(wanted.map((what) => [SHARED[what], texts[what]()]));
+}

@@ -1,8 +1,8 @@
 import { identityFor } from '$lib/server/identity';
-import { zipOf } from '$core/pack';
+import { SHARED, zipOf, type Shared } from '$core/pack';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
-import { SHARED, textsFor, type Shared } from '$lib/server/share';
+import { textsFor } from '$lib/server/share';
 import { packFor } from '$lib/server/trial';
 
 /** The pack as a ZIP; `with=readme` and `with=changes` put texts for players into it. */
