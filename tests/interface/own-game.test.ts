@@ -112,6 +112,8 @@ test('a mod is tried, refused with its record, mended, loaded cleanly, and taken
 	await at('trial');
 	await page.getByTestId('start-trial').press('Enter');
 	await page.getByTestId('outcome').getByText('1 refused').waitFor();
+	// The reference was only detected: it warns, and does not block.
+	await page.getByTestId('held').getByText('No snag foretold the refusal.').waitFor();
 	expect(folders().length).toBe(3);
 	expect(readFileSync(join(game, 'Addons/enabled.txt'), 'utf8')).toMatch(
 		/^# one a line\r\nold_charts\r\n[\w-]+\r\n$/

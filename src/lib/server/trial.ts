@@ -1,6 +1,7 @@
 // Installing the pack into the game's folder after a backup, starting the game, and reading its log.
 import { readdir, realpath } from 'node:fs/promises';
 import { join } from 'node:path';
+import { foretoldBy } from '$core/checks';
 import { packOf, type Pack } from '$core/pack';
 import {
 	install,
@@ -76,6 +77,9 @@ async function mustBeFree(slug: string, place: Place, pack: Pack): Promise<void>
 	await mustNotRun(place.folder);
 }
 
+/** Snags that are kept with a trial. */
+const MOST_FORETOLD = 500;
+
 /** What a start of the game with my mod left. */
 interface Played extends Started {
 	/** Where what was there before is kept. */
@@ -124,7 +128,12 @@ export async function runTrial(model: Model, signal?: AbortSignal): Promise<numb
 		const pack = await packFor(model);
 		await mustBeFree(slug, place, pack);
 		const { backup, ...played } = await play(game, shelfOf(slug), shippedBy(model), pack, signal);
-		return insertTrial(db(), slug, { ...played, files: pack.files.map((file) => file.path), backup });
+		return insertTrial(db(), slug, {
+			...played,
+			files: pack.files.map((file) => file.path),
+			backup,
+			foretold: foretoldBy(model.snags, MOST_FORETOLD)
+		});
 	});
 }
 

@@ -8,3 +8,4 @@ export { bandsOf } from './overlaps';
 export { understoodOf, type ToConfirm, type Understood } from './understood';
 export { vouchedFor, type Vouched } from './vouched';
 export { copiedValues, type CopiedValue } from './stale-copy';
+export { foretoldBy, heldAgainst, type Foretold } from './foretold';

@@ -1,3 +1,4 @@
+import type { Foretold } from '$core/checks';
 import type { Queries } from './pool';
 
 export interface TrialRow {
@@ -9,12 +10,15 @@ export interface TrialRow {
 	log: string;
 	files: string[];
 	backup: string;
+	/** The snags that blocked when it began; null where that is not known. */
+	foretold: Foretold[] | null;
 }
 
 const trial = (row: Record<string, unknown>): TrialRow => ({
 	...(row as unknown as TrialRow),
 	id: Number(row.id),
-	at: (row.at as Date).toISOString()
+	at: (row.at as Date).toISOString(),
+	foretold: row.foretold === null ? null : (JSON.parse(row.foretold as string) as Foretold[])
 });
 
 export async function insertTrial(
@@ -23,8 +27,16 @@ export async function insertTrial(
 	row: Omit<TrialRow, 'id' | 'at'>
 ): Promise<number> {
 	const { rows } = await q.query(
-		'insert into trials (project, status, milliseconds, log, files, backup) values ($1, $2, $3, $4, $5, $6) returning id',
-		[slug, row.status, row.milliseconds, row.log, JSON.stringify(row.files), row.backup]
+		'insert into trials (project, status, milliseconds, log, files, backup, foretold) values ($1, $2, $3, $4, $5, $6, $7) returning id',
+		[
+			slug,
+			row.status,
+			row.milliseconds,
+			row.log,
+			JSON.stringify(row.files),
+			row.backup,
+			JSON.stringify(row.foretold)
+		]
 	);
 	return Number(rows[0].id);
 }
@@ -32,7 +44,7 @@ export async function insertTrial(
 /** The trials of a project, newest first. */
 export async function readTrials(q: Queries, slug: string, most = 20): Promise<TrialRow[]> {
 	const { rows } = await q.query(
-		'select id, at, status, milliseconds, log, files, backup from trials where project = $1 order by id desc limit $2',
+		'select id, at, status, milliseconds, log, files, backup, foretold from trials where project = $1 order by id desc limit $2',
 		[slug, most]
 	);
 	return rows.map(trial);

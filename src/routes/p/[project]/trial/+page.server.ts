@@ -1,3 +1,4 @@
+import { heldAgainst } from '$core/checks';
 import { show } from '$lib/server/answers';
 import { readTrials } from '$lib/server/db/trials';
 import { db } from '$lib/server/db/pool';
@@ -12,6 +13,9 @@ export const load = ({ params, url }) =>
 		const wanted = Number(url.searchParams.get('trial'));
 		const shown = trials.find((trial) => trial.id === wanted) ?? trials[0];
 		const installed = await installedNow(params.project);
+		const lines = shown ? readLog(model, shown.log) : [];
+		const refused = lines.filter(({ refusal }) => refusal);
+		const held = shown?.foretold ? heldAgainst(refused, shown.foretold) : null;
 		return {
 			installed: installed && { mod: installed.mod, backup: installed.backup },
 			ready: model.project.launcher !== null && model.guide.install !== undefined,
@@ -34,7 +38,14 @@ export const load = ({ params, url }) =>
 						milliseconds: shown.milliseconds,
 						backup: shown.backup,
 						files: shown.files.length,
-						lines: readLog(model, shown.log)
+						lines: lines.map((line) => ({
+							...line,
+							foretold: !line.refusal || !held ? null : held.by[refused.indexOf(line)] !== null
+						})),
+						held: held && {
+							foretold: held.by.filter((snag) => snag !== null).length,
+							unseen: held.unseen.map(({ kind, record, message }) => ({ kind, record, message }))
+						}
 					}
 				: null
 		};

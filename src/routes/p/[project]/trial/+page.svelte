@@ -2,6 +2,7 @@
 	import { goto } from '$app/navigation';
 	import { refresh } from '$ui/frame/refresh';
 	import { page } from '$app/state';
+	import { counted } from '$core/wording';
 	import { fileAddress, withTicket } from '$ui/frame/address';
 	import SnagMark from '$ui/frame/SnagMark.svelte';
 	import { post, say } from '$ui/frame/client.svelte';
@@ -9,6 +10,16 @@
 	let { data } = $props();
 	let running = $state<AbortController | null>(null);
 	const refusals = $derived(data.shown?.lines.filter((line) => line.refusal).length ?? 0);
+	const heldInWords = (foretold: number, all: number): string =>
+		foretold === all
+			? all === 1
+				? 'A snag foretold the refusal.'
+				: `Snags foretold all ${all} refusals.`
+			: foretold === 0
+				? all === 1
+					? 'No snag foretold the refusal.'
+					: `No snag foretold any of the ${all} refusals.`
+				: `Snags foretold ${foretold} of ${all} refusals.`;
 	const clean = $derived(data.shown?.status === 0 && refusals === 0);
 	/** How a trial went, in a few words. */
 	const outcome = (status: number | null, refused: number): string =>
@@ -104,6 +115,16 @@
 						>{when(data.shown.at)} · {data.shown.files} files installed · ran {data.shown.milliseconds} ms</span
 					>
 				</header>
+				{#if data.shown.held && (refusals > 0 || data.shown.held.unseen.length > 0)}<p
+						class="border-b border-line px-4 py-2"
+						data-testid="held"
+					>
+						{#if refusals > 0}{heldInWords(data.shown.held.foretold, refusals)}{/if}
+						{#if data.shown.held.unseen.length > 0}This log has nothing of {counted(
+								data.shown.held.unseen.length,
+								'snag'
+							)} that should block.{/if}
+					</p>{/if}
 				{#if !clean}<p class="border-b border-line px-4 py-2">
 						<a class="follow" href="/p/{data.project.slug}/narrow">Narrow it down</a>
 						<span class="text-steam">to the changes that bring it about, by starting with some of them</span>
@@ -127,6 +148,9 @@
 									class="follow shrink-0 font-sans text-steam"
 									href={fileAddress(data.project.slug, line.layer, line.path, line.line)}>the file</a
 								>{/if}
+							{#if line.foretold !== null}<span class="shrink-0 font-sans text-steam"
+									>{line.foretold ? 'foretold' : 'not foretold'}</span
+								>{/if}
 							{#if line.refusal}<a
 									class="follow shrink-0 font-sans text-steam"
 									href="/p/{data.project.slug}/narrow?line={encodeURIComponent(line.text)}">which change?</a
@@ -134,6 +158,28 @@
 						</li>
 					{/each}
 				</ol>
+				{#if data.shown.held && data.shown.held.unseen.length > 0}<details
+						class="border-t border-line px-4 py-2"
+					>
+						<summary class="cursor-pointer text-steam"
+							>Foretold, and not in this log: {data.shown.held.unseen.length}</summary
+						>
+						<ul class="mt-1">
+							{#each data.shown.held.unseen as snag, at (at)}
+								<li class="py-0.5">
+									{snag.message}
+									{#if snag.kind && snag.record}<a
+											class="follow"
+											href={withTicket(page.url, snag.kind, snag.record)}>ticket of {snag.record}</a
+										>{/if}
+								</li>
+							{/each}
+						</ul>
+						<p class="text-[13px] text-steam">
+							Either the game takes these, or it never came that far. How serious a fault of a kind is, is set
+							in the <a class="follow" href="/p/{data.project.slug}/guide">field guide</a>.
+						</p>
+					</details>{/if}
 			</section>
 			{#if data.trials.length > 1}
 				<h2 class="mt-6">Earlier trials</h2>
