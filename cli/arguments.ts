@@ -1,4 +1,6 @@
 import { readFile, stat } from 'node:fs/promises';
+import { homedir } from 'node:os';
+import { join } from 'node:path';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 
 /** The call is wrong; the message is one line that says how it goes. */
@@ -24,3 +26,6 @@ export async function readNamed(path: string): Promise<Uint8Array> {
 	if (!info.isFile()) throw new WrongCall(`${path} is not a plain file. Nothing was read or written.`);
 	return readFile(path);
 }
+
+/** The folder in which the command keeps what it has to know later; the same from wherever it is called. */
+export const homeFolder = (): string => process.env.KETTLE_HOME ?? join(homedir(), '.kettle');

@@ -22,7 +22,7 @@ import {
 	type Place,
 	type Removed
 } from '../src/lib/files';
-import { read, WrongCall } from './arguments';
+import { homeFolder, read, WrongCall } from './arguments';
 import { openGuide } from './open';
 
 const OPTIONS = {
@@ -86,7 +86,7 @@ async function wantedOf(
 		name
 	};
 	const shelf = join(
-		process.env.KETTLE_HOME ?? '.kettle',
+		homeFolder(),
 		'backups',
 		`command-${digestOf(Buffer.from(`${folder}\n${name}`)).slice(0, 16)}`
 	);

@@ -6,7 +6,7 @@ import { changesBetween } from '$core/carry';
 import { changeList, packOf, sharedTexts, zipOf, type Pack, type Shared } from '$core/pack';
 import { buildStack, identityOf, type Stack } from '$core/stack';
 import { MOD_LIMITS, openFolder, writeAtomic, writeTree } from '../src/lib/files';
-import { read, WrongCall } from './arguments';
+import { homeFolder, read, WrongCall } from './arguments';
 import { openStack } from './open';
 
 const USAGE =
@@ -29,7 +29,7 @@ async function mustBeApart(out: string, other: string): Promise<void> {
 /** Where the digests of the pack that was written to a folder are kept. */
 const memoryOf = async (folder: string) =>
 	join(
-		process.env.KETTLE_HOME ?? '.kettle',
+		homeFolder(),
 		'packs',
 		`${createHash('sha256')
 			.update(await realOf(folder))

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { changeOf, type FileContent, type Plan } from '$core/change';
-import { bisecting, filesWith, type Narrowed } from '$core/narrow';
+import { bisecting, digestsIn, filesWith, type Narrowed } from '$core/narrow';
 import { encode, type TextFile } from '$core/text';
 import { digestOf } from '$core/text';
 import { runs } from '../runs';
@@ -112,7 +112,13 @@ describe('my mod with some of its steps', () => {
 					const real = edits.map((one, nth) => ({ ...one, to: `${one.to}${nth}` }));
 					const { steps, contentOf, words } = madeSteps(real);
 					const wanted = real.flatMap((_, nth) => (which[nth] ? [nth] : []));
-					const { files, steps: taken } = filesWith(steps, wanted, contentOf);
+					// Nothing is asked for that was not told before.
+					const needed = digestsIn(steps);
+					const told = (digest: string) => {
+						expect(needed.has(digest)).toBe(true);
+						return contentOf(digest);
+					};
+					const { files, steps: taken } = filesWith(steps, wanted, told);
 					for (const step of wanted) expect(taken).toContain(step);
 					// Only those came along that changed the same word before.
 					for (const step of taken)
@@ -149,7 +155,11 @@ describe('my mod with some of its steps', () => {
 			{ changes: [changeOf('moved.txt', c, undefined, [{ from: 0, to: 3, insert: '' }])] }
 		];
 		const having = (...wanted: number[]) => {
-			const { files, steps: taken } = filesWith(steps, wanted, (digest) => contents.get(digest)!);
+			const needed = digestsIn(steps);
+			const { files, steps: taken } = filesWith(steps, wanted, (digest) => {
+				expect(needed.has(digest)).toBe(true);
+				return contents.get(digest)!;
+			});
 			return [
 				taken,
 				Object.fromEntries([...files].map(([path, file]) => [path, file && (file as TextFile).text]))

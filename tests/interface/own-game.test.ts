@@ -114,6 +114,13 @@ test('a mod is tried, refused with its record, mended, loaded cleanly, and taken
 	await page.getByTestId('outcome').getByText('1 refused').waitFor();
 	// The reference was only detected: it warns, and does not block.
 	await page.getByTestId('held').getByText('No snag foretold the refusal.').waitFor();
+	// What the game refused is put into the field guide: from now on it is foretold.
+	const log = page.getByTestId('log');
+	await log.getByText('Lamp must be one of the lamps.').waitFor();
+	await log.getByRole('button', { name: 'Put it in the field guide' }).press('Enter');
+	await page.getByText('1 block').waitFor();
+	await page.getByTestId('start-trial').press('Enter');
+	await page.getByTestId('held').getByText('A snag foretold the refusal.').waitFor();
 	expect(folders().length).toBe(3);
 	expect(readFileSync(join(game, 'Addons/enabled.txt'), 'utf8')).toMatch(
 		/^# one a line\r\nold_charts\r\n[\w-]+\r\n$/
@@ -178,6 +185,12 @@ test('another one, whose archives a mod goes into, is told in the form, tried, a
 	await at('trial', 'ferries');
 	await page.getByTestId('start-trial').press('Enter');
 	await page.getByTestId('outcome').getByText('1 refused').waitFor();
+	// The number that the game took is only the least that the bound may be.
+	const most = page.getByTestId('log').getByRole('spinbutton', { name: 'Seats at most' });
+	expect(await most.inputValue()).toBe('118');
+	await most.fill('300');
+	await page.getByRole('button', { name: 'Put it in the field guide' }).press('Enter');
+	await page.getByText('1 block').waitFor();
 	// The log speaks of the small archive; the link leads to what my mod changed.
 	await page.getByTestId('log').getByRole('link', { name: 'ticket of ferry_2' }).press('Enter');
 	await page.waitForURL(/ticket=ferries%2Fferry_2/);

@@ -272,15 +272,18 @@ async function missingAbove(folder: string, paths: Iterable<string>): Promise<st
 
 /** @throws SourceFault where a folder that is to be changed cannot be written */
 async function mustBeWritable(folder: string, moves: readonly Move[]): Promise<void> {
-	const asked = new Set<string>([folder]);
-	for (const { path } of moves) asked.add(join(folder, dirname(path)));
+	const asked = new Set<string>();
+	for (const { path } of moves) {
+		let at = dirname(path);
+		while (at !== '.' && !(await there(join(folder, at)))) at = dirname(at);
+		asked.add(join(folder, at));
+	}
 	for (const at of asked)
-		if (await there(at))
-			await access(at, constants.W_OK).catch(() => {
-				throw new SourceFault(
-					`${at} cannot be written. Nothing has changed. Allow writing there, and try again.`
-				);
-			});
+		await access(at, constants.W_OK).catch(() => {
+			throw new SourceFault(
+				`${at} cannot be written. Nothing has changed. Allow writing there, and try again.`
+			);
+		});
 }
 
 const samePlace = (one: Place, other: Place) =>

@@ -3,7 +3,21 @@
 // next finishes it.
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { cp, link, lstat, mkdir, open, readdir, readFile, rename, rm, rmdir, unlink } from 'node:fs/promises';
+import {
+	access,
+	constants,
+	cp,
+	link,
+	lstat,
+	mkdir,
+	open,
+	readdir,
+	readFile,
+	rename,
+	rm,
+	rmdir,
+	unlink
+} from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { failpoint } from './failpoint';
 import { inWords, SourceFault } from './fault';
@@ -226,6 +240,20 @@ async function drop(shelf: string, under: UnderWay): Promise<void> {
 	await rm(join(shelf, UNDER_WAY), { force: true });
 }
 
+/** Where what is to come is written: in the folder, or where that is not to be written, above the first file that is to change. */
+async function stagingIn({ folder, moves }: Step): Promise<string> {
+	const below = (moves[0]?.path ?? '').split('/').slice(0, -1);
+	for (let count = 0; count <= below.length; count++) {
+		const at = join(folder, ...below.slice(0, count));
+		const open = await access(at, constants.W_OK).then(
+			() => true,
+			() => false
+		);
+		if (open) return at;
+	}
+	return folder;
+}
+
 /**
  * Has several files of a folder become others, together.
  * @param shelf folder in which what is under way is written down
@@ -243,7 +271,7 @@ export async function moveTogether(
 	write: (staging: string) => Promise<void>
 ): Promise<number> {
 	await mkdir(shelf, { recursive: true });
-	const staging = join(step.folder, STAGING);
+	const staging = join(await stagingIn(step), STAGING);
 	if ((await lstat(staging).catch(() => null)) !== null)
 		throw new SourceFault(
 			`${staging} is there: another Kettle Dial is at work in this folder, or was cut off. Nothing has changed. If none is at work, delete it.`

@@ -1,9 +1,9 @@
 // Narrowing down: the game is started with some of the parts of my mod, again and again, until the smallest set that
 // brings a fault about is found. What was tried is written down beside the backups, so that it can go on after a stop.
-import { readdir, readFile, rm } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { bytesOf, type FileContent } from '$core/change';
-import { bareLine, bisecting, filesWith, keyOf, type Narrowed } from '$core/narrow';
+import { bareLine, bisecting, digestsIn, filesWith, keyOf, type Narrowed } from '$core/narrow';
 import { decode } from '$core/text';
 import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
 import { inWords, remove, SourceFault, writeAtomic } from '../files';
@@ -12,7 +12,8 @@ import { stepsFrom, type LedgerRow } from './db/ledger';
 import { db } from './db/pool';
 import { NotThere } from './faults';
 import { readLog } from './game';
-import { modelOf, type Model } from './model';
+import { mineOf, modelOf, type Model } from './model';
+import { inTurn } from './turns';
 import { contentsFor, installedNow, packFor, playWith, putBack, putInto, shelfOf, shelves } from './trial';
 
 const FILE = 'narrow.json';
@@ -48,8 +49,10 @@ async function kept(slug: string): Promise<Kept | null> {
 	);
 }
 
-const keep = (slug: string, what: Kept): Promise<void> =>
-	writeAtomic(fileOf(slug), Buffer.from(`${JSON.stringify(what)}\n`));
+async function keep(slug: string, what: Kept): Promise<void> {
+	await mkdir(shelfOf(slug), { recursive: true });
+	await writeAtomic(fileOf(slug), Buffer.from(`${JSON.stringify(what)}\n`));
+}
 
 /** Steps of the ledger that are applied, since the version of the game last changed. */
 async function stepsOf(slug: string): Promise<LedgerRow[]> {
@@ -77,19 +80,32 @@ export async function narrowPage(model: Model): Promise<NarrowView> {
 				found.state === 'running' && !under ? 'The server was restarted in the middle of it.' : found.said,
 			found: found.found
 		},
-		counts: {
-			steps: (await stepsOf(slug)).length,
-			files: (await partsBy(model, 'files')).length
-		}
+		counts: await countsOf(model)
 	};
+}
+
+const counted = new WeakMap<Model, Promise<NarrowView['counts']>>();
+
+/** How many parts there are; counted once for a state of the project. */
+function countsOf(model: Model): Promise<NarrowView['counts']> {
+	let counts = counted.get(model);
+	if (!counts) {
+		counts = Promise.all([stepsOf(model.project.slug), partsBy(model, 'files')]).then(([steps, files]) => ({
+			steps: steps.length,
+			files: files.length
+		}));
+		counts.catch(() => counted.delete(model));
+		counted.set(model, counts);
+	}
+	return counts;
 }
 
 async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
 	if (by === 'steps')
 		return (await stepsOf(model.project.slug)).map(({ id, title }) => ({ id: String(id), title }));
-	return [...(await contentsFor(model)).keys()]
-		.filter((path) => path !== model.guide.identity)
-		.map((path) => ({ id: path, title: path }));
+	return mineOf(model)
+		.files.filter(({ path }) => path !== model.guide.identity)
+		.map(({ path }) => ({ id: path, title: path }));
 }
 
 /** What makes my mod with some of its parts. */
@@ -114,8 +130,7 @@ async function makerFor(
 	const rows = (await stepsOf(model.project.slug)).slice(0, parts.length);
 	for (const [nth, { id, title }] of parts.entries())
 		if (String(rows[nth]?.id) !== id) throw gone(`“${title}”`);
-	const digests = rows.flatMap(({ plan }) => plan.changes.flatMap(({ before, after }) => [before, after]));
-	const blobs = await readBlobs(db(), [...new Set(digests.filter((one) => one !== null))]);
+	const blobs = await readBlobs(db(), [...digestsIn(rows.map(({ plan }) => plan))]);
 	const contents = new Map<string, FileContent>();
 	return (some) => {
 		const { files, steps } = filesWith(
@@ -211,7 +226,10 @@ function begin(model: Model, what: Kept): void {
 }
 
 /** Starts narrowing down. @param line the line of the log that is looked for; null: it does not load cleanly @throws SourceFault */
-export async function startNarrowing(slug: string, by: NarrowBy, line: string | null): Promise<void> {
+export const startNarrowing = (slug: string, by: NarrowBy, line: string | null): Promise<void> =>
+	inTurn(`narrow ${slug}`, () => startNow(slug, by, line));
+
+async function startNow(slug: string, by: NarrowBy, line: string | null): Promise<void> {
 	const model = await modelOf(slug);
 	if (running.has(slug)) throw new SourceFault('Narrowing down is under way already. Stop it first.');
 	const parts = await partsBy(model, by);
@@ -236,7 +254,9 @@ export async function startNarrowing(slug: string, by: NarrowBy, line: string | 
 }
 
 /** Goes on with what was stopped: what was tried is not tried again. @throws NotThere, SourceFault */
-export async function goOnNarrowing(slug: string): Promise<void> {
+export const goOnNarrowing = (slug: string): Promise<void> => inTurn(`narrow ${slug}`, () => goOnNow(slug));
+
+async function goOnNow(slug: string): Promise<void> {
 	const model = await modelOf(slug);
 	if (running.has(slug)) return;
 	const what = await kept(slug);
@@ -254,6 +274,14 @@ export async function stopNarrowing(slug: string): Promise<void> {
 	await under?.ended;
 }
 
+/** @throws SourceFault while the game is started again and again, and nobody else may use its folder */
+export function mustNotNarrow(slug: string): void {
+	if (running.has(slug))
+		throw new SourceFault(
+			'Narrowing down is under way. Stop it on its page first, or wait until it is done.'
+		);
+}
+
 /** Forgets what was found. */
 export async function forgetNarrowing(slug: string): Promise<void> {
 	await stopNarrowing(slug);
@@ -267,6 +295,11 @@ export async function settleNarrowings(): Promise<void> {
 		if (what?.state !== 'running') continue;
 		try {
 			if (!what.wasInstalled) await remove(shelfOf(slug));
+			// The whole mod again, as soon as it is known; the start of the server does not wait for it.
+			else
+				void modelOf(slug)
+					.then((model) => asBefore(model, what))
+					.catch((fault: unknown) => console.error(`${slug}: ${(fault as Error).message}`));
 			await keep(slug, { ...what, state: 'stopped', said: 'The server was restarted in the middle of it.' });
 		} catch (fault) {
 			console.error(`${slug}: ${(fault as Error).message}`);

@@ -21,14 +21,17 @@ export const hardLimit: Rule = {
 			const { record, path, field, value, fault } = faulty;
 			if (isIdle(record, field)) continue;
 			const clamps = field.beyond === 'clamps';
+			// A limit that people wrote blocks, whatever else of the field was only found.
+			const bound = fault.clamped === field.max ? 'max' : 'min';
+			const found = field.found?.said?.includes(bound) ? undefined : field.found;
 			const what = clamps
 				? `The game reads it as ${quoted(String(fault.clamped))}`
 				: consequence(stack, record);
 			yield snagAt(stack, record, value.presence, {
 				rule: 'hard-limit',
-				severity: clamps ? 'warns' : gravity(field.found),
+				severity: clamps ? 'warns' : gravity(found),
 				field: path,
-				message: `${field.title ?? path} ${fault.said}, not ${quoted(value.value)}: ${field.found ? 'the limit that the file itself states' : 'the limit of the game'}. ${what} (line ${value.presence.line}).`,
+				message: `${field.title ?? path} ${fault.said}, not ${quoted(value.value)}: ${found ? 'the limit that the file itself states' : 'the limit of the game'}. ${what} (line ${value.presence.line}).`,
 				candidates: [String(fault.clamped)],
 				repairable: isEditable(value.presence.layer)
 			});

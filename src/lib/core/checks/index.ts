@@ -9,3 +9,4 @@ export { understoodOf, type ToConfirm, type Understood } from './understood';
 export { vouchedFor, type Vouched } from './vouched';
 export { copiedValues, type CopiedValue } from './stale-copy';
 export { foretoldBy, heldAgainst, type Foretold } from './foretold';
+export { lessonFromTaken, lessonsFrom, type Lesson } from './lessons';

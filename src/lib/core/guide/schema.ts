@@ -12,7 +12,14 @@ const glob = z
 	});
 
 /** How a statement was found in the files, where nobody wrote it down: how sure it is, from 0 to 1, and what for. */
-const found = z.strictObject({ sure: z.number().min(0).max(1), because: z.string() }).optional();
+const found = z
+	.strictObject({
+		sure: z.number().min(0).max(1),
+		because: z.string(),
+		/** Hard limits beside it that people wrote: these are not found. */
+		said: z.array(z.enum(['min', 'max'])).optional()
+	})
+	.optional();
 
 const reference = z.strictObject({
 	/** Kinds whose ids may be here. */

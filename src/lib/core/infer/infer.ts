@@ -382,6 +382,8 @@ function withSaid(field: FieldGuide, said: FieldGuide): FieldGuide {
 	const kept = { ...field };
 	for (const name of said.not ?? []) delete kept[name];
 	const { required, unused, ...others } = said;
+	const limits = (['min', 'max'] as const).filter((bound) => said[bound] !== undefined);
+	if (kept.found && limits.length > 0) kept.found = { ...kept.found, said: limits };
 	return { ...kept, ...others, required: required || field.required, unused };
 }
 

@@ -1,3 +1,3 @@
 // narrow: which of many parts brings a fault about, found by trying some of them; and my mod with only some of its steps.
 export { bareLine, bisecting, keyOf, type Narrowed, type Outcome } from './bisecting';
-export { filesWith, type Chosen } from './subset';
+export { digestsIn, filesWith } from './subset';

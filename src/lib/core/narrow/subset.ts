@@ -100,20 +100,52 @@ function leave(way: Way, change: FileChange, after: FileContent | null, step: nu
 	for (const { from, to } of wrote) way.out.push({ step, from, to });
 }
 
+/** How the content with a digest is had, read as a change says. */
+type ContentOf = (digest: string, change: FileChange) => FileContent;
+
+/** A file before the first step that touches it. */
+function begun(path: string, change: FileChange, contentOf: ContentOf): Way {
+	const start = change.before === null ? null : contentOf(change.before, change);
+	return { full: start, part: start, place: path, over: [], out: [] };
+}
+
+/** A file with all steps after a change. Of a text that is known, what the change does to it is enough. */
+function afterOf({ full }: Way, change: FileChange, contentOf: ContentOf): FileContent | null {
+	if (change.after === null) return null;
+	if (change.of !== 'text' || change.before === null || !isText(full)) return contentOf(change.after, change);
+	const { encoding, bom, splices } = change;
+	return { ...full, encoding, bom, text: applySplices(full.text, splices) };
+}
+
+/** The digests of all contents that are asked for when files are made with some of the steps. */
+export function digestsIn(steps: readonly Pick<Plan, 'changes'>[]): Set<string> {
+	const digests = new Set<string>();
+	/** Files that were touched, by whether they are known as texts by now. */
+	const texts = new Map<string, boolean>();
+	for (const { changes } of steps)
+		for (const { path, movedFrom = path, before, after, of } of changes) {
+			const isKnown = texts.has(movedFrom) ? texts.get(movedFrom)! : of === 'text';
+			if (!texts.has(movedFrom) && before !== null) digests.add(before);
+			if (after !== null && (of !== 'text' || before === null || !isKnown)) digests.add(after);
+			texts.delete(movedFrom);
+			texts.set(path, of === 'text' && after !== null);
+		}
+	return digests;
+}
+
 /** The files with some steps. @throws Needs */
 function walk(
 	steps: readonly Pick<Plan, 'changes'>[],
 	chosen: ReadonlySet<number>,
-	contentOf: (digest: string, change: FileChange) => FileContent
+	contentOf: ContentOf
 ): Map<string, FileContent | null> {
 	const ways = new Map<string, Way>();
 	const gone = new Set<string>();
 	for (const [step, { changes }] of steps.entries())
 		for (const change of changes) {
 			const from = change.movedFrom ?? change.path;
-			const start = change.before === null ? null : contentOf(change.before, change);
-			const way = ways.get(from) ?? { full: start, part: start, place: from, over: [], out: [] };
-			const after = change.after === null ? null : contentOf(change.after, change);
+			const way = ways.get(from) ?? begun(from, change, contentOf);
+			const after = afterOf(way, change, contentOf);
 			if (chosen.has(step)) take(way, change, after);
 			else leave(way, change, after, step);
 			if (from !== change.path) {
@@ -139,7 +171,7 @@ function walk(
 export function filesWith(
 	steps: readonly Pick<Plan, 'changes'>[],
 	wanted: Iterable<number>,
-	contentOf: (digest: string, change: FileChange) => FileContent
+	contentOf: ContentOf
 ): Chosen {
 	const chosen = new Set(wanted);
 	for (;;)

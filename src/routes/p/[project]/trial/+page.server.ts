@@ -1,9 +1,10 @@
-import { heldAgainst } from '$core/checks';
+import { heldAgainst, lessonFromTaken, lessonsFrom, type Lesson } from '$core/checks';
+import { fieldOf } from '$core/guide';
 import { show } from '$lib/server/answers';
 import { readTrials } from '$lib/server/db/trials';
 import { db } from '$lib/server/db/pool';
 import { modelOf } from '$lib/server/model';
-import { readLog } from '$lib/server/game';
+import { readLog, type LogLine } from '$lib/server/game';
 import { installedNow } from '$lib/server/trial';
 
 export const load = ({ params, url }) =>
@@ -16,6 +17,24 @@ export const load = ({ params, url }) =>
 		const lines = shown ? readLog(model, shown.log) : [];
 		const refused = lines.filter(({ refusal }) => refusal);
 		const held = shown?.foretold ? heldAgainst(refused, shown.foretold) : null;
+		const titled = (lesson: Lesson) => {
+			const { kinds } = model.stack.guide;
+			return {
+				...lesson,
+				title: fieldOf(kinds[lesson.kind], lesson.field)?.title ?? lesson.field,
+				kinds: ('kinds' in lesson.rule ? lesson.rule.kinds : []).map((one) =>
+					(kinds[one]?.plural ?? kinds[one]?.title ?? one).toLowerCase()
+				)
+			};
+		};
+		/** What a refusal that no snag foretold would have the guide say; of the newest trial only, whose state is at hand. */
+		const lessonsOf = (line: LogLine) => {
+			const { kind, record, text, refusal } = line;
+			if (!refusal || !held || held.by[refused.indexOf(line)] || kind === null || record === null) return [];
+			if (shown !== trials[0]) return [];
+			const of = new Set(refused.flatMap((one) => (one.kind === kind && one.record ? [one.record] : [])));
+			return lessonsFrom(model.stack, { kind, record, line: text }, of).slice(0, 2).map(titled);
+		};
 		return {
 			installed: installed && { mod: installed.mod, backup: installed.backup },
 			ready: model.project.launcher !== null && model.guide.install !== undefined,
@@ -40,11 +59,16 @@ export const load = ({ params, url }) =>
 						files: shown.files.length,
 						lines: lines.map((line) => ({
 							...line,
+							lessons: lessonsOf(line),
 							foretold: !line.refusal || !held ? null : held.by[refused.indexOf(line)] !== null
 						})),
 						held: held && {
 							foretold: held.by.filter((snag) => snag !== null).length,
-							unseen: held.unseen.map(({ kind, record, message }) => ({ kind, record, message }))
+							unseen: held.unseen.map((snag) => {
+								const lesson = shown === trials[0] ? lessonFromTaken(model.stack, snag) : null;
+								const { kind, record, message } = snag;
+								return { kind, record, message, lesson: lesson && titled(lesson) };
+							})
 						}
 					}
 				: null

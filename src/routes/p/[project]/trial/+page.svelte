@@ -5,6 +5,7 @@
 	import { counted } from '$core/wording';
 	import { fileAddress, withTicket } from '$ui/frame/address';
 	import SnagMark from '$ui/frame/SnagMark.svelte';
+	import LessonOffer from '$ui/guide/LessonOffer.svelte';
 	import { post, say } from '$ui/frame/client.svelte';
 
 	let { data } = $props();
@@ -156,6 +157,11 @@
 									href="/p/{data.project.slug}/narrow?line={encodeURIComponent(line.text)}">which change?</a
 								>{/if}
 						</li>
+						{#each line.lessons as lesson (lesson.field)}
+							<li class="px-4 pb-1 pl-11 font-sans text-[13px]">
+								<LessonOffer slug={data.project.slug} {lesson} />
+							</li>
+						{/each}
 					{/each}
 				</ol>
 				{#if data.shown.held && data.shown.held.unseen.length > 0}<details
@@ -172,6 +178,7 @@
 											class="follow"
 											href={withTicket(page.url, snag.kind, snag.record)}>ticket of {snag.record}</a
 										>{/if}
+									{#if snag.lesson}<LessonOffer slug={data.project.slug} lesson={snag.lesson} />{/if}
 								</li>
 							{/each}
 						</ul>

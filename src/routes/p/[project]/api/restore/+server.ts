@@ -1,9 +1,11 @@
 import { answer } from '$lib/server/answers';
+import { mustNotNarrow } from '$lib/server/narrow';
 import { putBack } from '$lib/server/trial';
 
 /** Takes the mod out of the game's folder again. */
 export const POST = ({ params }) =>
 	answer(async () => {
+		mustNotNarrow(params.project);
 		const { mod, proof, aside } = await putBack(params.project);
 		return {
 			mod,
