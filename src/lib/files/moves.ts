@@ -187,9 +187,17 @@ async function move(under: UnderWay, nth: number): Promise<boolean> {
 async function goBack(under: UnderWay): Promise<void> {
 	for (const [nth, one] of [...under.moves.entries()].reverse()) {
 		const full = await pathInside(under.folder, one.path);
-		if ((await digestAt(full)) !== one.to) continue;
+		const now = await digestAt(full);
 		const was = wasAt(under, nth);
-		if ((await lstat(was).catch(() => null)) !== null) {
+		const kept = (await lstat(was).catch(() => null)) !== null;
+		// Another program changed the list meanwhile: only the name goes back.
+		if (one.list && now !== one.to && now !== one.from) {
+			await relist(full, one.path, { ...one.list, on: !one.list.on });
+			continue;
+		}
+		// Not there, and kept: it was cut off between taking the old one away and putting the new one there.
+		if (now !== one.to && !(now === null && kept)) continue;
+		if (kept) {
 			await mkdir(dirname(full), { recursive: true });
 			await put(was, full);
 		} else if (one.from === null) await unlinked(full);
@@ -274,7 +282,7 @@ export async function moveTogether(
 	const staging = join(await stagingIn(step), STAGING);
 	if ((await lstat(staging).catch(() => null)) !== null)
 		throw new SourceFault(
-			`${staging} is there: another Kettle Dial is at work in this folder, or was cut off. Nothing has changed. If none is at work, delete it.`
+			`${staging} is there: another Kettle Dial is at work in this folder, or was cut off. Nothing has changed. If none is at work, delete it; what is called was-… in it stood in the game’s folder before.`
 		);
 	const under: UnderWay = { phase: 'writing', ...step, staging, gone: next === null };
 	await writeDown(shelf, UNDER_WAY, under);
