@@ -124,7 +124,7 @@ function tell({ proof, aside, backup }: Removed): boolean {
 	print(
 		whole
 			? `As it was, byte for byte: ${counted(proof.length, 'file')}.`
-			: 'Not all of it is as it was; the backup has what was there before.'
+			: 'Not everything is as it was; the backup has what was there before.'
 	);
 	return whole;
 }
@@ -225,7 +225,9 @@ async function thenOut(shelf: string, keep: boolean, work: () => Promise<void>):
 		const removed = keep ? null : await remove(shelf);
 		whole = removed === null || removed.proof.every(({ before, now }) => before === now);
 		if (!whole)
-			process.stderr.write(`Not all of the game’s folder is as it was; the backup is ${removed!.backup}.\n`);
+			process.stderr.write(
+				`Not everything in the game’s folder is as it was; the backup is ${removed!.backup}.\n`
+			);
 	}
 	return whole;
 }
@@ -277,7 +279,7 @@ export async function narrowPack(args: string[]): Promise<number> {
 			await install(shelf, place, new Set(), some);
 			const failed = fails(await start());
 			starts++;
-			if (!values.json) print(`${failed ? 'there' : 'not there'}  with ${counted(parts.size, 'file')}`);
+			if (!values.json) print(`${failed ? 'occurs' : 'does not occur'}  with ${counted(parts.size, 'file')}`);
 			next = search.next(failed ? 'fails' : 'passes');
 		}
 		if (was) await install(shelf, place, new Set(), contents);
@@ -288,11 +290,9 @@ export async function narrowPack(args: string[]): Promise<number> {
 	else if (found.none !== null)
 		print(
 			found.none === 'without any'
-				? 'It is there without any of them.'
-				: 'It is not there with all of them either.'
+				? 'It occurs even without any of them.'
+				: 'It does not occur even with all of them.'
 		);
-	else
-		for (const cause of causes)
-			print(`${cause.length === 1 ? 'by itself' : 'together'}  ${cause.join('  ')}`);
+	else for (const cause of causes) print(`${cause.length === 1 ? 'alone' : 'together'}  ${cause.join('  ')}`);
 	return causes.length > 0 && whole ? 0 : 1;
 }

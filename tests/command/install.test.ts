@@ -73,7 +73,7 @@ test('narrowed down to the file that does it', async () => {
 	expect(JSON.parse(found.out)).toMatchObject({ none: null, causes: [['data/beacons.json']] });
 	expect(found.status).toBe(0);
 	const none = await kettle('narrow', ...args, '--seconds', '1', '--line', 'no such words', ...start);
-	expect(none.out).toContain('It is not there with all of them either.');
+	expect(none.out).toContain('It does not occur even with all of them.');
 	expect(none.status).toBe(1);
 	expect(now()).toEqual(before);
 });

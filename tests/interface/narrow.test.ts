@@ -64,7 +64,7 @@ test('the guilty one of 64 steps is found on the page, in at most twice the loga
 	);
 	await page.getByRole('button', { name: 'Narrow it down' }).press('Enter');
 	const found = page.getByRole('status', { name: 'Found' });
-	await found.getByText('This step brings it about by itself:').waitFor({ timeout: 60_000 });
+	await found.getByText('This step alone causes it:').waitFor({ timeout: 60_000 });
 	expect(await found.getByRole('listitem').allInnerTexts()).toEqual([
 		expect.stringMatching(/^42\. .*engine/)
 	]);
@@ -108,7 +108,7 @@ test('stopped, killed and gone on with: nothing is tried twice, and the game’s
 	await page.getByRole('button', { name: 'Go on', exact: true }).press('Enter');
 	await page
 		.getByRole('status', { name: 'Found' })
-		.getByText('This step brings it about')
+		.getByText('This step alone causes it:')
 		.waitFor({ timeout: 60_000 });
 	const { run } = await state();
 	expect(run!.tries.slice(0, cut.tries.length)).toEqual(cut.tries);

@@ -149,11 +149,11 @@ test('another one, whose archives a mod goes into, is told in the form, tried, a
 	const place = page.getByRole('group', { name: 'Where your mod goes' });
 	await place.getByLabel('In place of the game’s own files').check();
 	expect(await place.getByLabel('Folder that the paths of your mod begin from').inputValue()).toBe('.');
-	const twins = place.getByLabel('Archives that hold the same');
+	const twins = place.getByLabel('Archives with the same contents');
 	await twins.fill('res/core.pak = res/none.pak');
 	await place.getByText('There is no archive res/none.pak').waitFor();
 	await twins.fill('res/core.pak = res/low.pak');
-	await place.getByText('Each is kept first').waitFor();
+	await place.getByText('Each is backed up first').waitFor();
 	const run = page.getByRole('group', { name: 'What is run' });
 	await run.getByLabel('Program').fill(process.execPath);
 	await run

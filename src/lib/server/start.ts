@@ -117,7 +117,7 @@ async function lookAtTwins(folder: string, twins: string[][], path: string): Pro
 			return { ok: false, said: `There is no archive ${archive} in the game’s folder.` };
 	return {
 		ok: true,
-		said: `Your mod’s files stand in place of the game’s own in ${path}. Each is kept first and restored when your mod is removed.`
+		said: `Your mod’s files stand in place of the game’s own in ${path}. Each is backed up first and restored when your mod is removed.`
 	};
 }
 

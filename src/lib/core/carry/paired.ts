@@ -9,12 +9,15 @@ export interface Paired {
 	added: number[];
 }
 
-const known = new WeakMap<Rows, { fresh: Rows; paired: Paired }>();
+/** Neither version is kept by having been compared. */
+const known = new WeakMap<Rows, WeakMap<Rows, Paired>>();
 
 /** The rows of two versions of a kind by their ids. */
 export function pairedRows(old: Table, fresh: Table): Paired {
-	const last = known.get(old.rows);
-	if (last?.fresh === fresh.rows) return last.paired;
+	const own = known.get(old.rows) ?? new WeakMap<Rows, Paired>();
+	known.set(old.rows, own);
+	const last = own.get(fresh.rows);
+	if (last) return last;
 	const there = new Int32Array(old.count);
 	const seen = new Uint8Array(fresh.count);
 	const gone: number[] = [];
@@ -29,6 +32,6 @@ export function pairedRows(old: Table, fresh: Table): Paired {
 	const added: number[] = [];
 	for (let row = 0; row < fresh.count; row++) if (seen[row] === 0) added.push(row);
 	const paired = { there, gone, added };
-	known.set(old.rows, { fresh: fresh.rows, paired });
+	own.set(fresh.rows, paired);
 	return paired;
 }

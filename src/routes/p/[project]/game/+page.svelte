@@ -43,7 +43,7 @@
 			const kept = aside > 0 ? ` ${counted(aside, 'file')} of other programs kept in the backup.` : '';
 			return whole
 				? `Removed. As it was, byte for byte: ${counted(files, 'file')}.${kept}`
-				: `Removed, but not all is as it was; see the list.${kept}`;
+				: `Removed, but not everything is as it was; see the list.${kept}`;
 		});
 
 	const drop = (id: string) =>
@@ -61,7 +61,7 @@
 		<p class="mt-1">
 			Your mod is in <code>{data.installed.folder}</code>{#if !data.installed.over}, in
 				<code>{data.installed.mod}</code>{/if}, since {when(data.installed.at)}.
-			{#if odd === 0}<span class="text-verdigris">All of it is as it was installed.</span>{:else}<span
+			{#if odd === 0}<span class="text-verdigris">Everything is as installed.</span>{:else}<span
 					class="text-saffron">{counted(odd, 'file')} not as installed.</span
 				>{/if}
 		</p>
@@ -72,10 +72,9 @@
 			<table class="w-full text-left" aria-label="Files in the game">
 				<thead class="text-[12px] text-steam"
 					><tr
-						><th class="px-4 py-1.5 font-normal">File</th><th class="pr-4 font-normal">What it is there</th
-						><th class="pr-4 font-normal">Before</th><th class="pr-4 font-normal">Installed</th><th
-							class="pr-4 font-normal">Now</th
-						></tr
+						><th class="px-4 py-1.5 font-normal">File</th><th class="pr-4 font-normal">Change</th><th
+							class="pr-4 font-normal">Before</th
+						><th class="pr-4 font-normal">Installed</th><th class="pr-4 font-normal">Now</th></tr
 					></thead
 				>
 				<tbody>

@@ -44,7 +44,7 @@
 	});
 
 	const one = (what: NarrowBy) => (what === 'steps' ? 'step' : 'file');
-	const outcomeOf = (tried: NarrowTry) => (tried.outcome === 'fails' ? 'it is there' : 'it is not there');
+	const outcomeOf = (tried: NarrowTry) => (tried.outcome === 'fails' ? 'occurs' : 'does not occur');
 	/** The parts that were in, as few words as they take: whole runs by their ends. */
 	function inWords(parts: readonly number[]): string {
 		if (parts.length === 0) return 'none';
@@ -82,9 +82,8 @@
 	<p class="text-steam"><a class="follow" href="/p/{slug}/trial">Trial</a></p>
 	<h1>Narrow it down</h1>
 	<p class="mt-1 max-w-3xl text-steam">
-		The game is started with some of your changes, each time with half as many in question, until the smallest
-		set is found that brings the fault about. Your mod itself stays as it is; afterwards the game’s folder is
-		as it was.
+		The game is started with only some of your changes, halving the suspects each time, until the smallest set
+		that causes the fault is found. Your mod itself is not changed, and the game’s folder ends up as it was.
 	</p>
 	{#if !view.ready}
 		<div class="plate mt-4 p-5">
@@ -100,8 +99,8 @@
 					my mod cleanly</label
 				>
 				<label class="mt-1 flex items-center gap-2"
-					><input type="radio" class="accent-(--rim)" value="line" bind:group={seek} />This line is in its
-					log, whatever its numbers are</label
+					><input type="radio" class="accent-(--rim)" value="line" bind:group={seek} />This line is in its log
+					(numbers in it may differ)</label
 				>
 				{#if seek === 'line'}<input
 						class="box mt-1 w-full font-mono text-[13px]"
@@ -111,7 +110,7 @@
 					/>{/if}
 			</fieldset>
 			<fieldset class="mt-4">
-				<legend class="font-semibold">Among which parts</legend>
+				<legend class="font-semibold">Where to look</legend>
 				{#each [['steps', 'steps of the ledger'], ['files', 'files of my mod']] as const as [value, title] (value)}
 					<label class="mt-1 flex items-center gap-2"
 						><input
@@ -141,22 +140,22 @@
 		{#if run.found}
 			<section class="plate mt-3 p-5" aria-label="Found" role="status">
 				{#if run.found.none === 'without any'}
-					<p class="font-semibold">It is there without any of them.</p>
+					<p class="font-semibold">It occurs even without any of them.</p>
 					<p class="text-steam">
 						The cause is in the game, in another mod, or in what your mod was before the first step.
 						{#if run.by === 'steps'}Narrow down by files to look there.{/if}
 					</p>
 				{:else if run.found.none === 'not with all'}
-					<p class="font-semibold">It is not there with all of them either.</p>
+					<p class="font-semibold">It does not occur even with all of them.</p>
 					<p class="text-steam">
-						It does not come with every start, or something else has changed meanwhile.
+						It may not occur on every start, or something else has changed in the meantime.
 					</p>
 				{:else}
 					{#each run.found.causes as cause (cause.join())}
 						<p class="font-semibold">
 							{cause.length === 1
-								? `This ${one(run.by)} brings it about by itself:`
-								: `These ${counted(cause.length, one(run.by))} bring it about together; none of them alone:`}
+								? `This ${one(run.by)} alone causes it:`
+								: `These ${counted(cause.length, one(run.by))} cause it together; none of them does alone:`}
 						</p>
 						<ul class="mb-2 ml-5 list-disc">
 							{#each cause as nth (nth)}
@@ -167,7 +166,7 @@
 						</ul>
 					{/each}
 					{#if run.by === 'steps'}<p class="text-[13px] text-steam">
-							The ledger can reverse a step by itself; what came after it stays.
+							In the ledger you can undo this step only; later steps stay.
 						</p>{/if}
 				{/if}
 			</section>

@@ -67,8 +67,8 @@
 				>{/if}
 			<a class="follow" href="/p/{slug}/mod">Name, version and what it needs</a>
 		</p>
-		<section class="plate mt-4 p-5" aria-label="For those who play it">
-			<h2>For those who play it</h2>
+		<section class="plate mt-4 p-5" aria-label="For players">
+			<h2>For players</h2>
 			<div class="mt-1 flex flex-wrap gap-x-5">
 				<label class="flex items-center gap-2"
 					><input type="checkbox" class="accent-(--rim)" bind:checked={readme} />with a read-me</label
@@ -82,11 +82,13 @@
 				</p>{/each}
 			<p class="mt-3 flex flex-wrap gap-3">
 				<a class="press main" href="/p/{slug}/api/pack{query ? `?${query}` : ''}" download>Download as ZIP</a>
-				<a class="press" href="/p/{slug}/api/patch" download>As a small patch, to sit beside other mods</a>
+				<a class="press" href="/p/{slug}/api/patch" download
+					>Download as a small patch, for use beside other mods</a
+				>
 			</p>
 		</section>
-		<section class="plate mt-3 p-5" aria-label="For those who mod with Kettle Dial">
-			<h2>For those who mod with Kettle Dial</h2>
+		<section class="plate mt-3 p-5" aria-label="For modders who use Kettle Dial">
+			<h2>For modders who use Kettle Dial</h2>
 			<p class="text-steam">
 				The project with its ledger, field guide, options and notes. Who takes it in sees every step with its
 				title and can undo it.

@@ -38,7 +38,7 @@
 	let refusals = $state<string[]>(first.install.refusals);
 
 	const linesOf = (text: string) => text.split('\n').filter((line) => line.trim() !== '');
-	/** Archives that hold the same, a group a line. */
+	/** Archives with the same contents, one group per line. */
 	const twinsOf = (text: string) =>
 		linesOf(text)
 			.map((line) =>
@@ -131,7 +131,7 @@
 		<p aria-hidden="true">The game’s folder</p>
 		<FolderPicker bind:value={folder} label="The game’s folder" required />
 		<div class="mt-3 flex flex-wrap gap-x-5 gap-y-1" role="radiogroup" aria-label="Where its files stand">
-			{#each [[false, 'In a folder of its own'], [true, 'In place of the game’s own files, each kept first']] as const as [value, title] (title)}
+			{#each [[false, 'In a folder of its own'], [true, 'In place of the game’s own files, each backed up first']] as const as [value, title] (title)}
 				<label class="flex items-center gap-1.5"
 					><input
 						type="radio"
@@ -157,7 +157,7 @@
 		</p>
 		{#if over}
 			<label class="mt-2 block"
-				>Archives that hold the same, a group a line<textarea
+				>Archives with the same contents, one group per line<textarea
 					class="box mt-0.5 block h-14 w-full font-mono"
 					bind:value={twins}
 					spellcheck="false"

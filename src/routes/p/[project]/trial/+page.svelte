@@ -59,7 +59,7 @@
 			say(
 				whole
 					? `Removed ${mod === '.' ? 'your mod' : mod} from the game’s folder. It is as it was, byte for byte.`
-					: 'Removed, but not all is as it was: see In the game.',
+					: 'Removed, but not everything is as it was: see In the game.',
 				whole ? {} : { bad: true }
 			);
 		} catch (error) {
@@ -121,14 +121,16 @@
 						data-testid="held"
 					>
 						{#if refusals > 0}{heldInWords(data.shown.held.foretold, refusals)}{/if}
-						{#if data.shown.held.unseen.length > 0}This log has nothing of {counted(
+						{#if data.shown.held.unseen.length > 0}This log does not mention {counted(
 								data.shown.held.unseen.length,
 								'snag'
 							)} that should block.{/if}
 					</p>{/if}
 				{#if !clean}<p class="border-b border-line px-4 py-2">
 						<a class="follow" href="/p/{data.project.slug}/narrow">Narrow it down</a>
-						<span class="text-steam">to the changes that bring it about, by starting with some of them</span>
+						<span class="text-steam"
+							>to the changes that cause it, by starting the game with only some of them</span
+						>
 					</p>{/if}
 				{#if data.shown.lines.length === 0}<p class="px-4 py-3 text-steam">The game wrote no log.</p>{/if}
 				<ol class="py-2 font-mono text-[12px]" data-testid="log">
@@ -168,7 +170,7 @@
 						class="border-t border-line px-4 py-2"
 					>
 						<summary class="cursor-pointer text-steam"
-							>Foretold, and not in this log: {data.shown.held.unseen.length}</summary
+							>Foretold, but not in this log: {data.shown.held.unseen.length}</summary
 						>
 						<ul class="mt-1">
 							{#each data.shown.held.unseen as snag, at (at)}
