@@ -127,7 +127,7 @@ test('a mod is tried, refused with its record, mended, loaded cleanly, and taken
 	);
 	await page.getByTestId('log').getByRole('link', { name: 'ticket of north_gull' }).press('Enter');
 	await set('lamp', 'arc');
-	await said(/lamp/);
+	await said(/arc/);
 	await at('trial');
 	await page.getByTestId('start-trial').press('Enter');
 	await page.getByTestId('outcome').getByText('Loaded cleanly').waitFor();

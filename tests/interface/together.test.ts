@@ -67,6 +67,24 @@ test('undo and redo over several steps, also after a restart, give back the same
 	await page.close();
 });
 
+test('a change is saved although its page is left at once', async () => {
+	const page = await openPage(use.browser);
+	for (const value of ['2.31', '2.32']) {
+		await page.goto(ticket('cutter_07'));
+		await editor(page, 'draft').click();
+		const input = page.locator('[data-field=draft] input');
+		await input.fill(value);
+		await input.evaluate((element) => {
+			element.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+			window.stop();
+		});
+		await page.goto(ticket('cutter_07'));
+		await editor(page, 'draft').filter({ hasText: value }).waitFor({ timeout: 2_000 });
+		await post('undo', {});
+	}
+	await page.close();
+});
+
 test('a change elsewhere does not cut short the way to the page whose link was followed', async () => {
 	const page = await openPage(use.browser);
 	await page.goto(ticket('tug_05'));

@@ -45,6 +45,11 @@ export function say(
 	if (!bad) setTimeout(() => dismiss(id), 6000);
 }
 
+/** Lets go of what was said of an earlier change, now that another one begins; faults stay. */
+export function hush(): void {
+	for (const { id } of messages.filter((message) => !message.bad)) dismiss(id);
+}
+
 /** A call that was refused; the message is for people. */
 export class Refused extends Error {
 	/** @param passing whether the same call may do in a moment: the server or its database is away */
@@ -56,14 +61,22 @@ export class Refused extends Error {
 	}
 }
 
-/** Posts JSON and gives JSON back. @throws Refused with words that can be shown */
+/** The largest body that is sent on although its page is left; all that is under way may have 64 KB together. */
+const OUTLIVES = 8_000;
+
+/**
+ * Posts JSON and gives JSON back. A small change reaches the server even when the page is left or closed at once.
+ * @throws Refused with words that can be shown
+ */
 export async function post<T>(address: string, body: unknown, signal?: AbortSignal): Promise<T> {
+	const text = JSON.stringify(body);
 	let answer: Response;
 	try {
 		answer = await fetch(address, {
 			method: 'POST',
 			headers: { 'content-type': 'application/json' },
-			body: JSON.stringify(body),
+			body: text,
+			keepalive: !signal && text.length < OUTLIVES,
 			...(signal ? { signal } : {})
 		});
 	} catch {
@@ -110,6 +123,7 @@ export const atRest = (): Promise<unknown> => underWay;
 
 /** Does something that changes the project and shows it. */
 function changing<T>(work: () => Promise<T>): Promise<T> {
+	hush();
 	const done = work();
 	underWay = Promise.allSettled([underWay, done]);
 	return done;

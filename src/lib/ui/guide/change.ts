@@ -1,7 +1,7 @@
 // Changes of the field guide, as the pages ask for them.
 import { refresh } from '../frame/refresh';
 import type { GuideAnswer, GuideChange } from '$core/views';
-import { post, Refused, say } from '../frame/client.svelte';
+import { hush, post, Refused, say } from '../frame/client.svelte';
 
 /** Sorts of values as people call them. */
 export const TYPES: Readonly<Record<string, string>> = {
@@ -27,6 +27,7 @@ export const TYPES: Readonly<Record<string, string>> = {
 
 /** Changes the guide, says what came of it, and fetches the page again. True when it was done. */
 export async function changeGuide(slug: string, change: GuideChange): Promise<boolean> {
+	hush();
 	try {
 		const { said, left } = await post<GuideAnswer>(`/p/${slug}/api/guide`, change);
 		await refresh();
