@@ -56,7 +56,9 @@ export async function changes(args: string[]): Promise<number> {
 		process.stdout.write(
 			one.what === 'renamed'
 				? `renamed: field ${one.to} of ${one.kind}, was ${one.from}, ${Math.round(one.sure * 100)} % sure (${counted(one.records, 'record')})\n`
-				: `${one.what}: field ${one.path} of ${one.kind}, in ${counted(one.records, 'record')}\n`
+				: one.what === 'split'
+					? `split: field ${one.from} of ${one.kind} into ${one.to.join(' and ')}, ${Math.round(one.sure * 100)} % sure (${counted(one.records, 'record')})\n`
+					: `${one.what}: field ${one.path} of ${one.kind}, in ${counted(one.records, 'record')}\n`
 		);
 	for (const one of found.records) process.stdout.write(`${line(one)}\n`);
 	for (const { path, what, from } of found.files)

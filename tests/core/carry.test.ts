@@ -1,6 +1,7 @@
 // What a new version of a game changed: beside updates of which every change is known.
 import { describe, expect, test } from 'vitest';
-import { changesBetween } from '$core/carry';
+import { carryMod, changesBetween } from '$core/carry';
+import { planFor, stackAfter } from '$core/edits';
 import { parseGuide } from '$core/guide';
 import { assembleStack } from '$core/model';
 import type { Stack } from '$core/stack';
@@ -21,7 +22,8 @@ const stackOf = (files: Record<string, string>): Stack =>
 				title: 'Base',
 				owner: 'game',
 				files: new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]))
-			}
+			},
+			{ id: 'mine', title: 'Mine', owner: 'me', files: new Map() }
 		],
 		GUIDE
 	);
@@ -81,6 +83,67 @@ describe('what a new version changed', () => {
 			const { files, ...rest } = changesBetween(stackOf(filesOf(old, 2)), stackOf(filesOf(old, 0)));
 			expect(rest).toEqual({ kinds: [], fields: [], records: [] });
 			expect(files.every(({ what, path }) => what === 'changed' && path.endsWith('.json'))).toBe(true);
+		}
+	});
+
+	test('a field that now stands in two is found with what stood between, and a change of mine to it is put to the modder', () => {
+		let asked = 0;
+		for (let seed = 1; seed <= 20; seed++) {
+			const random = randomBy(seed);
+			const old = game(random);
+			const between = [' ', '-', 'x', ''][seed % 4]!;
+			for (const { fields } of old.boat) {
+				fields.size = `${10 + Math.floor(random() * 90)}${between}${100 + Math.floor(random() * 900)}`;
+			}
+			const { next } = update(old, random);
+			for (const { fields } of next.boat) {
+				const whole = fields.size ?? '10x100';
+				delete fields.size;
+				[fields.beam, fields.length] = [whole.slice(0, 2), whole.slice(-3)];
+			}
+			const [before, after] = [stackOf(filesOf(old, 2)), stackOf(filesOf(next, 2))];
+			const changes = changesBetween(before, after);
+			const splits = changes.fields.filter(({ what }) => what === 'split');
+			const renamed = changes.fields.some((one) => one.what === 'renamed' && one.from === 'size');
+			if (renamed) continue;
+			expect(splits, `${seed}`).toMatchObject([
+				{ kind: 'boat', from: 'size', to: ['beam', 'length'], between }
+			]);
+			// It is told once, and not again of each record that says the same in two.
+			const told = changes.records.filter(
+				({ what, fields }) => what !== 'renamed' && fields.some(({ path }) => path === 'beam')
+			);
+			expect(told.length).toBeLessThan(old.boat.length / 4);
+
+			const [boat] = old.boat.filter(({ id }) => next.boat.some((one) => one.id === id));
+			// Where all have other ids, that is another thing to be put to somebody.
+			if (!boat) continue;
+			asked++;
+			const mine = stackAfter(
+				before,
+				planFor(
+					before,
+					{ do: 'set', kind: 'boat', id: boat.id, field: 'size', value: `99${between}999` },
+					'mine'
+				)
+			);
+			const open = carryMod(mine, after).items.filter(
+				({ field, what }) => field === 'size' && what !== 'refreshed'
+			);
+			expect(open).toMatchObject([{ what: 'homeless', mine: `99${between}999` }]);
+			expect(open[0]!.candidates.slice(0, 2).map(({ value }) => value)).toEqual(['beam', 'length']);
+			expect(open[0]!.candidates[1]!.because).toMatch(/second part/);
+		}
+		expect(asked).toBeGreaterThanOrEqual(10);
+	});
+
+	test('fifty updates without a split: none is found', () => {
+		for (let seed = 1; seed <= 50; seed++) {
+			const random = randomBy(seed);
+			const old = game(random);
+			const { next } = update(old, random);
+			const { fields } = changesBetween(stackOf(filesOf(old, 2)), stackOf(filesOf(next, 1)));
+			expect(fields.filter(({ what }) => what === 'split')).toEqual([]);
 		}
 	});
 

@@ -4,6 +4,7 @@ import {
 	COMPARED,
 	carrySteps,
 	changeSteps,
+	fieldInShort,
 	followedSayings,
 	gameAlone,
 	movesOf,
@@ -203,9 +204,7 @@ export async function carryPage(model: Model, to: string): Promise<CarryPage> {
 			moved: told('moved'),
 			fields: changes.fields.map((one) => ({
 				kind: after.guide.kinds[one.kind]?.title ?? stack.guide.kinds[one.kind]?.title ?? one.kind,
-				what: one.what,
-				path: one.what === 'renamed' ? one.to : one.path,
-				from: one.what === 'renamed' ? one.from : null
+				...fieldInShort(one)
 			})),
 			files: changes.files.length
 		}

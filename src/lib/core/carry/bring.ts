@@ -1,17 +1,14 @@
 // Records of a draft of my mod brought to what they are to say, field by field, as their format writes it.
 import { setField, type Draft, type Place } from '../edits';
-import { EditRefused, type Document, type RecordNode } from '../formats';
+import { EditRefused, type RecordNode } from '../formats';
 import { isFromPath } from '../guide';
 import { isEditable, type Presence } from '../stack';
 import type { Want } from './deciding';
 import { itemsOf, sameUnit, unitsOf, type Unit } from './three';
 import type { Writing } from './writing';
 
-/** Where a field or list can be taken from as a whole. */
-interface Source {
-	doc: Document;
-	record: RecordNode;
-}
+/** Where a field or list can be taken from as a whole; its file is only read when it is asked for. */
+type Source = Pick<Presence, 'doc' | 'record'>;
 
 /** The values of a record of a document, as texts. */
 export const nodeValues = ({ fields }: RecordNode): Map<string, string> =>
@@ -51,7 +48,10 @@ function bringUnit(draft: Draft, place: Place, unit: string, want: Unit, sources
 			return there?.size === want.size && [...want.keys()].every((field) => there.has(field));
 		});
 		if (model) {
-			draft.edit(path, format.parts.insert(doc(), node(), unit, { ...model, path: unit }));
+			draft.edit(
+				path,
+				format.parts.insert(doc(), node(), unit, { doc: model.doc, record: model.record, path: unit })
+			);
 			return set();
 		}
 	}
@@ -87,9 +87,6 @@ export function mineOf({ before }: Writing, want: Want, path: string): Presence 
 	return record?.presences.findLast((one) => isEditable(one.layer) && one.path === path);
 }
 
-const sourceOf = (presence: Presence | undefined): Source[] =>
-	presence ? [{ doc: presence.doc, record: presence.record }] : [];
-
 /** The field under which a file of one language has its text. */
 const textField = (node: RecordNode): string => {
 	const names = node.fields.map(({ path }) => path);
@@ -119,10 +116,8 @@ export function bringRecord(
 		mineOf(writing, want, place.path) ?? mineOf(writing, want, want.from.is?.presences.at(-1)?.path ?? '');
 	const there = after.tables.get(want.kind)?.byId.get(want.id);
 	const sources = [
-		...sourceOf(mine),
-		...[...(want.from.is?.presences ?? []), ...(there?.presences ?? [])]
-			.flatMap((one) => sourceOf(one))
-			.reverse()
+		...(mine ? [mine] : []),
+		...[...(want.from.is?.presences ?? []), ...(there?.presences ?? [])].reverse()
 	];
 	const wanted = unitsOf(want.values);
 	const units = new Set([...unitsOf(nodeValues(draft.record(place)!)).keys(), ...wanted.keys()]);

@@ -2,7 +2,7 @@
 import { isFromPath } from '../guide';
 import { displayName, isWide, type EffectiveRecord, type LayerFile, type Stack, type Table } from '../stack';
 import { digestOf } from '../text';
-import { renamedFields, type FieldRenamed } from './fields';
+import { renamedFields, splitFields, type FieldRenamed, type FieldSplit } from './fields';
 import { pairedRows } from './paired';
 import { renamedRecords, type RecordRenamed } from './records';
 
@@ -36,7 +36,9 @@ export interface RecordChange {
 export interface GameChanges {
 	kinds: { kind: string; what: 'new' | 'gone'; records: number }[];
 	fields: ({ kind: string } & (
-		({ what: 'renamed' } & FieldRenamed) | { what: 'new' | 'gone'; path: string; records: number }
+		| ({ what: 'renamed' } & FieldRenamed)
+		| ({ what: 'split' } & FieldSplit)
+		| { what: 'new' | 'gone'; path: string; records: number }
 	))[];
 	records: RecordChange[];
 	files: { path: string; what: 'new' | 'gone' | 'changed' | 'moved'; from?: string }[];
@@ -53,14 +55,24 @@ function fieldsBetween(
 	old: EffectiveRecord,
 	fresh: EffectiveRecord,
 	nameOf: (path: string) => string,
-	key: string | undefined
+	key: string | undefined,
+	splits: readonly FieldSplit[] = []
 ): FieldChange[] {
 	const found: FieldChange[] = [];
 	const seen = new Set<string>();
+	// A field that now stands in two, and says the same in them, is told once for all records.
+	const text = (path: string) => fresh.values.get(path)?.value;
+	const split = splits
+		.filter(({ from, to: [a, b], between }) => {
+			const parts = [text(a), text(b)];
+			return !parts.includes(undefined) && old.values.get(from)?.value === parts.join(between);
+		})
+		.flatMap(({ from, to }) => [from, ...to]);
+	for (const path of split) seen.add(path);
 	for (const [path, { value }] of old.values) {
 		const now = nameOf(path);
 		seen.add(now);
-		if (path === key) continue;
+		if (path === key || split.includes(path)) continue;
 		const after = fresh.values.get(now)?.value ?? null;
 		// A field that only has another name is told once for all records.
 		if (after !== value)
@@ -74,6 +86,7 @@ function fieldsBetween(
 /** What has another name in a kind: its fields, and its records. */
 interface Renamed {
 	fields: FieldRenamed[];
+	splits: FieldSplit[];
 	records: Map<string, RecordRenamed>;
 	nameOf: (path: string) => string;
 }
@@ -88,22 +101,35 @@ function renamedIn(old: Table, fresh: Table): Renamed {
 	const names = new Map(fields.map(({ from, to }) => [from, to]));
 	const nameOf = (path: string) => names.get(path) ?? path;
 	const records = fields.length === 0 ? first : renamedRecords(old, fresh, nameOf, skip);
-	return { fields, nameOf, records: new Map(records.map((one) => [one.from, one])) };
+	const byOld = new Map(records.map((one) => [one.from, one]));
+	const splits = splitFields(old, fresh, new Map(records.map(({ from, to }) => [from, to])), fields);
+	return { fields, splits, nameOf, records: byOld };
 }
 
-/** Tells rows of which every value is the same in both versions, by the numbers of their texts; false where that takes more than that. */
-function sameRows(old: Table, fresh: Table): (row: number, there: number) => boolean {
-	const [had, has] = [new Set(old.columns), new Set(fresh.columns)];
-	if (isWide(old) || isWide(fresh) || had.size !== has.size || !old.columns.every((path) => has.has(path)))
-		return () => false;
-	const pairs = old.columns.map((path) => [old.column(path), fresh.column(path)] as const);
-	const numbers = new Int32Array(old.pool.size).fill(-2);
+/**
+ * Tells rows of which every value is the same in both versions, by the numbers of their texts; false where that takes more
+ * than that.
+ * @param nameOf the name in the new version of a field of the old one
+ */
+function sameRows(
+	old: Table,
+	fresh: Table,
+	nameOf: (path: string) => string
+): (row: number, there: number) => boolean {
+	if (isWide(old) || isWide(fresh)) return () => false;
+	const pairs = old.columns.map((path) => [old.column(path), fresh.column(nameOf(path))] as const);
+	const named = new Set(old.columns.map(nameOf));
+	const more = fresh.columns.filter((path) => !named.has(path)).map((path) => fresh.column(path));
+	const one = old.pool === fresh.pool;
+	const numbers = new Int32Array(one ? 0 : old.pool.size).fill(-2);
 	const numberOf = (text: number): number => {
+		if (one) return text;
 		if (numbers[text] === -2) numbers[text] = fresh.pool.find(old.pool.at(text));
 		return numbers[text]!;
 	};
 	return (row, there) =>
-		pairs.every(([was, is]) => (was[row]! < 0 ? is[there]! < 0 : is[there] === numberOf(was[row]!)));
+		pairs.every(([was, is]) => (was[row]! < 0 ? is[there]! < 0 : is[there] === numberOf(was[row]!))) &&
+		more.every((column) => column[there]! < 0);
 }
 
 /** The file that the version of a row that counts is in. */
@@ -119,12 +145,12 @@ function* recordsOf(
 	kind: string,
 	before: Stack,
 	after: Stack,
-	{ records: renamed, nameOf }: Renamed
+	{ records: renamed, nameOf, splits }: Renamed
 ): Generator<RecordChange | null> {
 	const [old, fresh] = [before.tables.get(kind)!, after.tables.get(kind)!];
 	const { key } = old.guide;
 	const taken = new Set([...renamed.values()].map(({ to }) => to));
-	const isSame = sameRows(old, fresh);
+	const isSame = sameRows(old, fresh, nameOf);
 	const paired = pairedRows(old, fresh);
 	for (let row = 0; row < old.count; row++) {
 		if (row % ROWS === 0) yield null;
@@ -146,7 +172,7 @@ function* recordsOf(
 			};
 			continue;
 		}
-		const fields = fieldsBetween(was, is, nameOf, key);
+		const fields = fieldsBetween(was, is, nameOf, key, splits);
 		const [from, file] = [fileOf(was), fileOf(is)];
 		const what = other ? 'renamed' : from !== file ? 'moved' : fields.length > 0 ? 'changed' : null;
 		if (what === null) continue;
@@ -271,8 +297,11 @@ export function* changeSteps(before: Stack, after: Stack): Generator<number, Gam
 		}
 		const renamed = renamedIn(old!, fresh!);
 		const renames = renamed.fields;
-		const [from, to] = [new Set(renames.map((one) => one.from)), new Set(renames.map((one) => one.to))];
+		const { splits } = renamed;
+		const from = new Set([...renames, ...splits].map((one) => one.from));
+		const to = new Set([...renames.map((one) => one.to), ...splits.flatMap((one) => one.to)]);
 		fields.push(...renames.map((one) => ({ kind, what: 'renamed' as const, ...one })));
+		fields.push(...splits.map((one) => ({ kind, what: 'split' as const, ...one })));
 		if (had > 0 && has > 0) {
 			for (const path of old!.columns)
 				if (!fresh!.columns.includes(path) && !from.has(path))

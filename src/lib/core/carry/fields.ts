@@ -30,6 +30,89 @@ export const readerOf = (table: Table): Reader => {
 	};
 };
 
+/** A field of which the values now stand in two, one after the other. */
+export interface FieldSplit {
+	from: string;
+	to: [string, string];
+	/** What stood between the two. */
+	between: string;
+	/** How sure it is, from 0 to 1: the share of records of which the two make what was in the one. */
+	sure: number;
+	records: number;
+}
+
+/** Rows of both versions that are the same record, as many as are compared. */
+function rowsOfBoth(old: Table, fresh: Table, renamed: ReadonlyMap<string, string>): [number, number][] {
+	const rows: [number, number][] = [];
+	for (let row = 0; row < old.count && rows.length < MOST; row++) {
+		const id = old.pool.at(old.rows.ids[row]!);
+		const there = fresh.rowOf(renamed.get(id) ?? id);
+		if (there >= 0) rows.push([row, there]);
+	}
+	return rows;
+}
+
+/** Fields that only one of two versions has. */
+const onlyIn = (one: Table, other: Table): string[] =>
+	one.columns.filter((path) => !other.columns.includes(path));
+
+/** What stands between two parts in a whole; null where they do not make it. */
+function betweenIn(whole: string, first: string, second: string): string | null {
+	const rest = whole.length - first.length - second.length;
+	if (first === '' || second === '' || rest < 0) return null;
+	if (!whole.startsWith(first) || !whole.endsWith(second)) return null;
+	return whole.slice(first.length, first.length + rest);
+}
+
+/**
+ * Fields that only the old version has, and of which two that only the new one has say a part each.
+ * @param renamed ids of the new version by those of the old one, where they are others
+ * @param taken fields that are known to have another name only
+ */
+export function splitFields(
+	old: Table,
+	fresh: Table,
+	renamed: ReadonlyMap<string, string>,
+	taken: readonly FieldRenamed[]
+): FieldSplit[] {
+	const gone = onlyIn(old, fresh).filter((path) => !taken.some(({ from }) => from === path));
+	const added = onlyIn(fresh, old).filter((path) => !taken.some(({ to }) => to === path));
+	if (gone.length === 0 || added.length < 2) return [];
+	const [was, is] = [readerOf(old), readerOf(fresh)];
+	const rows = rowsOfBoth(old, fresh, renamed);
+	const left = new Set(added);
+	return gone.flatMap((from) => {
+		const filled = rows.filter(([row]) => was(row, from) !== undefined);
+		const parts = (at: 'startsWith' | 'endsWith') =>
+			[...left].filter((path) => {
+				let alike = 0;
+				for (const [row, there] of filled) {
+					const value = is(there, path);
+					if (value !== undefined && value !== '' && was(row, from)![at](value)) alike++;
+				}
+				return filled.length >= FEW && alike / filled.length >= ALIKE;
+			});
+		const lasts = parts('endsWith');
+		let best: FieldSplit | null = null;
+		for (const first of parts('startsWith'))
+			for (const second of lasts) {
+				if (first === second) continue;
+				const counts = new Map<string, number>();
+				for (const [row, there] of filled) {
+					const between = betweenIn(was(row, from)!, is(there, first) ?? '', is(there, second) ?? '');
+					if (between !== null) counts.set(between, (counts.get(between) ?? 0) + 1);
+				}
+				for (const [between, count] of counts) {
+					const sure = count / filled.length;
+					if (sure >= ALIKE && sure > (best?.sure ?? 0))
+						best = { from, to: [first, second], between, sure, records: filled.length };
+				}
+			}
+		for (const path of best?.to ?? []) left.delete(path);
+		return best ? [best] : [];
+	});
+}
+
 /**
  * Fields that only the old version has, with those that only the new one has and that say the same.
  * @param renamed ids of the new version by those of the old one, where they are others
@@ -39,16 +122,10 @@ export function renamedFields(
 	fresh: Table,
 	renamed: ReadonlyMap<string, string>
 ): FieldRenamed[] {
-	const gone = old.columns.filter((path) => !fresh.columns.includes(path));
-	const added = fresh.columns.filter((path) => !old.columns.includes(path));
+	const [gone, added] = [onlyIn(old, fresh), onlyIn(fresh, old)];
 	if (gone.length === 0 || added.length === 0) return [];
 	const [was, is] = [readerOf(old), readerOf(fresh)];
-	const rows: [number, number][] = [];
-	for (let row = 0; row < old.count && rows.length < MOST; row++) {
-		const id = old.pool.at(old.rows.ids[row]!);
-		const there = fresh.rowOf(renamed.get(id) ?? id);
-		if (there >= 0) rows.push([row, there]);
-	}
+	const rows = rowsOfBoth(old, fresh, renamed);
 	const found: (FieldRenamed & { distinct: number })[] = [];
 	for (const from of gone)
 		for (const to of added) {

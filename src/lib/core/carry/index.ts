@@ -13,4 +13,11 @@ export { carriedInWords, itemInWords, ORDER } from './report';
 export { COMPARED } from './deciding';
 export { followedSayings, type Sayings } from './follows';
 export { movesOf } from './moves';
-export { concernsOf, summaryOf, type FieldSummary, type KindSummary } from './summary';
+export {
+	concernsOf,
+	fieldInShort,
+	summaryOf,
+	type FieldInShort,
+	type FieldSummary,
+	type KindSummary
+} from './summary';

@@ -49,16 +49,25 @@ export function movesOf(changes: GameChanges, after: Stack): Moves {
 	const fields = new Map<string, Map<string, string>>();
 	const gone = new Map<string, Set<string>>();
 	const fresh = new Map<string, string[]>();
-	const guesses = new Map<string, { path: string; because: string }>();
+	const guesses = new Map<string, { path: string; because: string }[]>();
 	for (const one of changes.fields) {
 		if (one.what === 'renamed' && one.sure >= SURE)
 			fields.set(one.kind, (fields.get(one.kind) ?? new Map<string, string>()).set(one.from, one.to));
 		else if (one.what === 'renamed') {
 			gone.set(one.kind, (gone.get(one.kind) ?? new Set<string>()).add(one.from));
-			guesses.set(key(one.kind, one.from), {
-				path: one.to,
-				because: `it says the same, ${percent(one.sure)}`
-			});
+			guesses.set(key(one.kind, one.from), [
+				{ path: one.to, because: `it says the same, ${percent(one.sure)}` }
+			]);
+		} else if (one.what === 'split') {
+			gone.set(one.kind, (gone.get(one.kind) ?? new Set<string>()).add(one.from));
+			const where = one.between === '' ? '' : ` “${one.between}”`;
+			guesses.set(
+				key(one.kind, one.from),
+				one.to.map((path, nth) => ({
+					path,
+					because: `it says the ${nth === 0 ? 'first' : 'second'} part${where && `, ${nth === 0 ? 'before' : 'after'}${where}`}, ${percent(one.sure)}`
+				}))
+			);
 		} else if (one.what === 'gone')
 			gone.set(one.kind, (gone.get(one.kind) ?? new Set<string>()).add(one.path));
 		else fresh.set(one.kind, [...(fresh.get(one.kind) ?? []), one.path]);
@@ -95,12 +104,12 @@ export function movesOf(changes: GameChanges, after: Stack): Moves {
 			].slice(0, MOST);
 		},
 		fieldCandidates(kind, path) {
-			const guess = guesses.get(key(kind, path));
+			const own = guesses.get(key(kind, path)) ?? [];
 			const others = nearest(path, fresh.get(kind) ?? []);
 			return [
-				...(guess ? [guess] : []),
+				...own,
 				...others
-					.filter((other) => other !== guess?.path)
+					.filter((other) => !own.some((guess) => guess.path === other))
 					.map((other) => ({ path: other, because: 'it is new, and its name is alike' }))
 			].slice(0, MOST);
 		}

@@ -52,6 +52,20 @@ export interface KindSummary {
 	records: RecordChange[];
 }
 
+/** A field that is new, gone, or has another name or two of them. */
+export interface FieldInShort {
+	what: GameChanges['fields'][number]['what'];
+	/** What it is called now; of one that was split, both. */
+	path: string;
+	from: string | null;
+	sure: number;
+}
+
+export const fieldInShort = (one: GameChanges['fields'][number]): FieldInShort =>
+	one.what === 'renamed' || one.what === 'split'
+		? { what: one.what, path: [one.to].flat().join(' and '), from: one.from, sure: one.sure }
+		: { what: one.what, path: one.path, from: null, sure: 1 };
+
 const ORDER: readonly RecordChange['what'][] = ['gone', 'renamed', 'moved', 'changed', 'new'];
 
 function valuesOf(records: readonly RecordChange[]): FieldSummary[] {

@@ -20,12 +20,18 @@ function unlike(id: string, is: Unit, wanted: Unit): string | null {
 	return null;
 }
 
+/** Works something out when it is first asked for. */
+function once<T>(work: () => T): () => T {
+	let known: { is: T } | null = null;
+	return () => (known ??= { is: work() }).is;
+}
+
 /** What is wrong with the records of one kind in a file as it would be; null where all are as they are wanted. */
 function wrongIn(
 	{ after }: Writing,
 	{ kind, language, removes }: Claim,
 	values: ReadonlyMap<string, Unit>,
-	base: ReadonlyMap<string, Unit>,
+	base: () => ReadonlyMap<string, Unit>,
 	wants: ReadonlyMap<string, Want>
 ): string | null {
 	const { key, merge } = after.guide.kinds[kind]!;
@@ -42,7 +48,7 @@ function wrongIn(
 			continue;
 		}
 		if (want?.what === 'remove') return `${id} would still be there.`;
-		const whole = want && want.what !== 'copy' ? want.values : base.get(id);
+		const whole = want && want.what !== 'copy' ? want.values : base().get(id);
 		if (!whole) return `${id} would be there.`;
 		const wanted = bare(whole, key);
 		if (language !== undefined) {
@@ -57,7 +63,7 @@ function wrongIn(
 		}
 	}
 	if (!removes && merge === 'file')
-		for (const id of base.keys())
+		for (const id of base().keys())
 			if (!values.has(id) && wants.get(id)?.what !== 'remove') return `${id} would be gone.`;
 	return null;
 }
@@ -87,7 +93,13 @@ export function unlikeWanted(
 		for (const claim of claimsOf(guide, path)) {
 			const byId = new Map(wants.filter(({ kind }) => kind === claim.kind).map((want) => [want.id, want]));
 			const values = valuesOf(file, claim);
-			const wrong = wrongIn(writing, claim, values, valuesOf(below, claim), byId);
+			const wrong = wrongIn(
+				writing,
+				claim,
+				values,
+				once(() => valuesOf(below, claim)),
+				byId
+			);
 			if (wrong) return wrong;
 			for (const id of values.keys()) found.add(recordKey(claim.kind, id));
 		}

@@ -1,5 +1,5 @@
 // Shapes in which a mod is shown while it is carried over to a new version of its game.
-import type { CarryItem, Choice } from '../carry';
+import type { CarryItem, Choice, FieldInShort } from '../carry';
 import type { Spread } from '../numbers';
 
 /** One thing of my mod, and what was chosen for it. */
@@ -38,7 +38,7 @@ export interface CarryPage {
 		changed: number;
 		renamed: number;
 		moved: number;
-		fields: { kind: string; what: 'new' | 'gone' | 'renamed'; path: string; from: string | null }[];
+		fields: (FieldInShort & { kind: string })[];
 		files: number;
 	};
 }

@@ -1,4 +1,4 @@
-import type { FieldSummary, GameChanges, KindSummary, RecordChange } from '../carry';
+import type { FieldInShort, FieldSummary, GameChanges, KindSummary, RecordChange } from '../carry';
 
 /** What a new version of the game changed. */
 export interface UpdatedPage {
@@ -14,7 +14,7 @@ export interface UpdatedPage {
 		title: string;
 		counts: KindSummary['counts'];
 		whole: KindSummary['whole'];
-		fields: { what: 'new' | 'gone' | 'renamed'; path: string; from: string | null; sure: number }[];
+		fields: FieldInShort[];
 		/** Fields of which values changed, most first. */
 		values: (Omit<FieldSummary, 'path'> & { title: string })[];
 		records: {

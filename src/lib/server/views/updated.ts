@@ -1,5 +1,5 @@
 // What a version kept beside the base changed, as a page: all of it, or what concerns my mod.
-import { concernsOf, summaryOf, type FieldSummary, type RecordChange } from '$core/carry';
+import { concernsOf, fieldInShort, summaryOf, type FieldSummary, type RecordChange } from '$core/carry';
 import { fieldOf } from '$core/guide';
 import type { Stack } from '$core/stack';
 import type { UpdatedPage } from '$core/views';
@@ -62,11 +62,7 @@ export async function updatedPage(model: Model, to: string, mine: boolean): Prom
 				title: guide?.plural ?? kindTitle(kind),
 				counts,
 				whole,
-				fields: fields.map((one) =>
-					one.what === 'renamed'
-						? { what: one.what, path: one.to, from: one.from, sure: one.sure }
-						: { what: one.what, path: one.path, from: null, sure: 1 }
-				),
+				fields: fields.map(fieldInShort),
 				values: values.slice(0, MOST).map((one) => valueView(one, titleOf)),
 				records: records.slice(0, MOST).map((one) => recordView(one, titleOf, kindTitle)),
 				more: Math.max(0, records.length - MOST)

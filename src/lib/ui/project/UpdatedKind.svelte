@@ -22,8 +22,8 @@
 	const said = (value: string | null) => (value === null || value === '' ? 'nothing' : value);
 	const fields = $derived(
 		kind.fields.map(({ what, path, from, sure }) =>
-			what === 'renamed'
-				? `${from} is called ${path} now${sure < 1 ? ` (${Math.round(sure * 100)} % sure)` : ''}`
+			from !== null
+				? `${from} is ${what === 'split' ? 'split into' : 'called'} ${path} now${sure < 1 ? ` (${Math.round(sure * 100)} % sure)` : ''}`
 				: `${path} is ${what}`
 		)
 	);

@@ -132,7 +132,9 @@
 				<span
 					>{field.kind}: {field.what === 'renamed'
 						? `the field ${field.from} is called ${field.path} now.`
-						: `the field ${field.path} is ${field.what}.`}</span
+						: field.what === 'split'
+							? `the field ${field.from} is split into ${field.path} now.`
+							: `the field ${field.path} is ${field.what}.`}</span
 				>
 			{/each}
 			<a class="follow" href="/p/{slug}/updated?to={data.to}">See all that it changed</a>
