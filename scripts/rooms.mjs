@@ -23,5 +23,6 @@ export const ROOMS = [
 	'carry',
 	'pack',
 	'narrow',
+	'scenario',
 	'views'
 ];

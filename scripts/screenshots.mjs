@@ -40,7 +40,6 @@ const VIEWS = [
 		}
 	],
 	['scripts', 'scripts', 'light'],
-	['inside', 'inside/scripts/omens.lua', 'light'],
 	[
 		'try',
 		'try/on_watch_1',
@@ -111,6 +110,19 @@ const VIEWS = [
 		async (page) => {
 			await page.getByTestId('start-trial').click();
 			await page.getByTestId('outcome').waitFor();
+		}
+	],
+	[
+		'scenarios',
+		'scenarios',
+		'light',
+		async (page) => {
+			await page.getByRole('checkbox', { name: 'Run this command' }).check();
+			await page.getByRole('button', { name: 'Play', exact: true }).click();
+			await page.locator('[data-outcome]').first().waitFor();
+			await page.getByRole('button', { name: 'Play', exact: true, disabled: false }).waitFor();
+			await page.getByRole('region', { name: 'Result' }).scrollIntoViewIfNeeded();
+			await page.mouse.wheel(0, 330);
 		}
 	],
 	['ledger', 'ledger', 'light', (page) => page.locator('summary').first().click()]

@@ -6,6 +6,8 @@ import { startEvents, stopEvents } from '$lib/server/events';
 import { onSend } from '$lib/server/jobs';
 import { afterStep, startLinks, stopLinks } from '$lib/server/linked';
 import { boundMemory } from '$lib/server/memory';
+import { settleBorrowed } from '$lib/server/borrowed';
+import { settlePlays, stopPlays } from '$lib/server/scenarios';
 import { settleNarrowings, stopNarrowings } from '$lib/server/narrow';
 import { onStep } from '$lib/server/plans';
 import { NotThere } from '$lib/server/faults';
@@ -24,7 +26,9 @@ export const init: ServerInit = async () => {
 	});
 	await startEvents();
 	await settleGames();
+	await settleBorrowed();
 	await settleNarrowings();
+	await settlePlays();
 	await clearExports();
 	if (process.env.KETTLE_DEMO) await seedDemo();
 	startWorker();
@@ -35,7 +39,7 @@ export const init: ServerInit = async () => {
 	keepEveryDay();
 	boundMemory();
 	process.once('sveltekit:shutdown' as 'exit', () => {
-		void stopNarrowings()
+		void Promise.allSettled([stopNarrowings(), stopPlays()])
 			.then(() =>
 				Promise.allSettled([stopLinks(), stopWorker(), stopEvents(), stopReaders(), closeDatabase()])
 			)

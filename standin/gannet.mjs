@@ -2,9 +2,11 @@
 // Gannet Sound, simulated: loads its folder and the mods in it, writes game.log, and says by its exit code whether all was taken.
 // Usage: node standin/gannet.mjs GAME-FOLDER
 //        node standin/gannet.mjs GAME-FOLDER raise EVENT VESSEL [NUMBER] [--times N] [--seed N]   outcomes as JSON
+//        node standin/gannet.mjs GAME-FOLDER play CALL VESSEL [--times N] [--seed N]             a line of JSON for each rescue
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadGame } from './load.mjs';
+import { rescue } from './rescue.mjs';
 import { raise, runScripts } from './scripts.mjs';
 
 const [folder, what, ...more] = process.argv.slice(2);
@@ -12,13 +14,31 @@ if (!folder || !existsSync(join(folder, 'game.json'))) {
 	console.error('usage: gannet.mjs GAME-FOLDER (a folder with game.json)');
 	process.exit(2);
 }
-const { log, mods, vessels, engines, gear, texts } = loadGame(folder);
+const { log, mods, vessels, engines, gear, texts, rules, world } = loadGame(folder);
+
+const option = (/** @type {string} */ name, /** @type {number} */ otherwise) => {
+	const at = more.indexOf(name);
+	return at < 0 ? otherwise : Number(more.splice(at, 2)[1]);
+};
+
+if (what === 'play') {
+	const [times, seed] = [option('--times', 1), option('--seed', 1)];
+	const [callId = '', vesselId = ''] = more;
+	const [call, vessel] = [world.calls.get(callId), vessels.get(vesselId)];
+	if (!call || !vessel) {
+		console.error(call ? `there is no vessel ${vesselId}` : `there is no call ${callId}`);
+		process.exit(2);
+	}
+	const engine = engines.get(vessel.fields.engine ?? '');
+	const hazard = world.hazards.get(call.fields.hazard ?? '');
+	const lines = Array.from({ length: times }, (_, nth) =>
+		JSON.stringify(rescue({ call, vessel, engine, hazard, rules: rules ?? {} }, seed + nth))
+	);
+	await new Promise((done) => process.stdout.write(`${lines.join('\n')}\n`, done));
+	process.exit(0);
+}
 
 if (what === 'raise') {
-	const option = (/** @type {string} */ name, /** @type {number} */ otherwise) => {
-		const at = more.indexOf(name);
-		return at < 0 ? otherwise : Number(more.splice(at, 2)[1]);
-	};
 	const [times, seed] = [option('--times', 1), option('--seed', 1)];
 	const [event = '', vessel = '', number] = more;
 	const boat = vessels.get(vessel);

@@ -51,6 +51,7 @@ const PAGES = [
 	'/p/gannet-sound/start',
 	'/p/gannet-sound/game',
 	'/p/gannet-sound/narrow',
+	'/p/gannet-sound/scenarios',
 	'/p/gannet-sound/share',
 	'/p/gannet-sound/patch',
 	'/p/gannet-sound/inside/scripts/omens.lua',

@@ -30,7 +30,7 @@ export {
 } from './install';
 export { filesBelow } from './moves';
 export { mustNotRun } from './running';
-export { readLogFile, startGame, type Launcher, type Started } from './play';
+export { playGame, readLogFile, startGame, type Launcher, type Started } from './play';
 export { readOrder, type Order } from './order';
 export { inWords, SourceFault } from './fault';
 export { guideBeside, readGuide } from './guide-beside';

@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { closeSync, fstatSync, readSync } from 'node:fs';
 import { realpath } from 'node:fs/promises';
+import { createInterface } from 'node:readline';
 import { isAbsolute, join } from 'node:path';
 import { decode } from '$core/text';
 import { SourceFault } from './fault';
@@ -111,4 +112,48 @@ export async function startGame(
 		});
 	});
 	return { status, milliseconds: Math.round(performance.now() - started), log: logNow() };
+}
+
+/** Milliseconds that playing may take, and characters that are kept of what a program complains of. */
+const LONGEST_PLAY = 10 * 60_000;
+const COMPLAINT = 2_000;
+
+/**
+ * Runs a program that plays, and gives each line that it prints as it comes.
+ * @returns its exit status, null where it was stopped, and what it complained of
+ * @throws SourceFault where it cannot be started, and what an aborted signal throws
+ */
+export async function playGame(
+	launcher: Launcher,
+	onLine: (line: string) => void,
+	signal: AbortSignal
+): Promise<{ status: number | null; complaint: string }> {
+	signal.throwIfAborted();
+	const child = spawn(programOf(launcher), launcher.arguments, {
+		cwd: await realpath(launcher.folder),
+		stdio: ['ignore', 'pipe', 'pipe'],
+		env: { ...process.env, ...launcher.environment },
+		timeout: LONGEST_PLAY,
+		killSignal: 'SIGKILL',
+		signal
+	});
+	let complaint = '';
+	child.stderr.setEncoding('utf8').on('data', (text: string) => {
+		complaint = (complaint + text).slice(0, COMPLAINT);
+	});
+	const lines = createInterface({ input: child.stdout, crlfDelay: Infinity });
+	lines.on('line', onLine);
+	const read = new Promise<void>((done) => lines.once('close', done));
+	const status = await new Promise<number | null>((done, failed) => {
+		child.once('error', (error: NodeJS.ErrnoException) =>
+			failed(
+				error.name !== 'AbortError' && error.code
+					? new SourceFault(`The program could not be started: ${launcher.program} (${error.code}).`)
+					: error
+			)
+		);
+		child.once('close', done);
+	});
+	await read;
+	return { status, complaint: complaint.trim() };
 }

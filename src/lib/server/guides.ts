@@ -14,6 +14,7 @@ import {
 	placeDocs,
 	readDocs,
 	recipeSchema,
+	scenarioSchema,
 	statementIn,
 	withoutFound,
 	withStatement,
@@ -21,6 +22,7 @@ import {
 	type FieldGuide,
 	type Guide
 } from '$core/guide';
+import { formulaFor } from '$core/numbers';
 import type { GuideAnswer, GuideChange } from '$core/views';
 import { lastGuideStep, putGuides, readGuides, takeBackGuideStep, type WrittenGuides } from './db/guides';
 import { changing } from './changing';
@@ -80,6 +82,15 @@ export const guideChange = z.discriminatedUnion('do', [
 			.max(100),
 		/** Null takes it out. */
 		recipe: recipeSchema.nullable()
+	}),
+	z.object({
+		do: z.literal('scenario'),
+		name: z
+			.string()
+			.regex(/^[\p{L}\p{N}_-]+$/u, 'letters, digits and dashes')
+			.max(100),
+		/** Null removes it. */
+		scenario: scenarioSchema.nullable()
 	}),
 	z.object({
 		do: z.literal('read'),
@@ -284,6 +295,25 @@ function outcomeOf(
 			return {
 				next: { ...written, mine: withStatement(written.mine, path, change.recipe ?? undefined) },
 				said: `${change.recipe ? 'Saved the recipe' : 'Removed the recipe'} “${title}”`
+			};
+		}
+		case 'scenario': {
+			const { name, scenario } = change;
+			const path = ['scenarios', name];
+			const own = guide.scenarios && Object.hasOwn(guide.scenarios, name) ? guide.scenarios[name] : undefined;
+			const title = scenario?.title ?? own?.title ?? name;
+			if (scenario === null && statementIn(written.mine, path) === undefined)
+				throw new GuideFault(
+					`The scenario “${title}” comes from the shared guide and cannot be removed here.`
+				);
+			if (scenario?.formula !== undefined) formulaFor(scenario.formula);
+			const kinds = [scenario?.kind, ...Object.values(scenario?.inputs ?? {}).map(({ kind }) => kind)];
+			for (const kind of kinds)
+				if (kind !== undefined && !guide.kinds[kind])
+					throw new GuideFault(`The field guide has no kind “${kind}”.`);
+			return {
+				next: { ...written, mine: withStatement(written.mine, path, scenario ?? undefined) },
+				said: `${scenario ? 'Saved the scenario' : 'Removed the scenario'} “${title}”`
 			};
 		}
 		case 'read': {

@@ -6,7 +6,8 @@ import { bytesOf, type FileContent } from '$core/change';
 import { bareLine, bisecting, digestsIn, filesWith, keyOf, type Narrowed } from '$core/narrow';
 import { decode } from '$core/text';
 import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
-import { inWords, remove, SourceFault, writeAtomic } from '../files';
+import { inWords, SourceFault, writeAtomic } from '../files';
+import { borrowing, mustNotBeBorrowed } from './borrowed';
 import { readBlobs } from './db/blobs';
 import { stepsFrom, type LedgerRow } from './db/ledger';
 import { db } from './db/pool';
@@ -14,7 +15,7 @@ import { NotThere } from './faults';
 import { readLog } from './game';
 import { mineOf, modelOf, type Model } from './model';
 import { inTurn } from './turns';
-import { contentsFor, installedNow, packFor, playWith, putBack, putInto, shelfOf, shelves } from './trial';
+import { contentsFor, packFor, playWith, shelfOf, shelves } from './trial';
 
 const FILE = 'narrow.json';
 
@@ -27,8 +28,6 @@ interface Kept {
 	state: 'running' | 'stopped' | 'done';
 	said: string | null;
 	found: Narrowed | null;
-	/** Whether my mod was in the game before. */
-	wasInstalled: boolean;
 }
 
 /** One that runs in this process. */
@@ -100,7 +99,8 @@ function countsOf(model: Model): Promise<NarrowView['counts']> {
 	return counts;
 }
 
-async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
+/** Steps of the ledger, or files of my mod, that can be left out. */
+export async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
 	if (by === 'steps')
 		return (await stepsOf(model.project.slug)).map(({ id, title }) => ({ id: String(id), title }));
 	return mineOf(model)
@@ -108,10 +108,10 @@ async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
 		.map(({ path }) => ({ id: path, title: path }));
 }
 
-/** What makes my mod with some of its parts. */
-async function makerFor(
+/** What makes my mod with some of its parts. @throws NotThere where they are others by now */
+export async function makerFor(
 	model: Model,
-	{ by, parts }: Kept
+	{ by, parts }: Pick<Kept, 'by' | 'parts'>
 ): Promise<(some: number[]) => { files: Map<string, Uint8Array>; along: number[] }> {
 	const whole = await contentsFor(model);
 	const gone = (what: string) =>
@@ -188,12 +188,6 @@ async function narrowOn(model: Model, what: Kept, under: Under) {
 	what.found = next.value;
 }
 
-/** The game’s folder as it was before it began. */
-async function asBefore(model: Model, { wasInstalled }: Kept): Promise<void> {
-	if (wasInstalled) await putInto(model, await packFor(model));
-	else if (await installedNow(model.project.slug)) await putBack(model.project.slug);
-}
-
 async function run(model: Model, what: Kept, under: Under): Promise<void> {
 	const { slug } = model.project;
 	const end = async (state: Kept['state'], said: string | null) => {
@@ -202,18 +196,11 @@ async function run(model: Model, what: Kept, under: Under): Promise<void> {
 		await keep(slug, what);
 	};
 	try {
-		await narrowOn(model, what, under);
-		await asBefore(model, what);
+		await borrowing(model, 'Narrowing down', () => narrowOn(model, what, under));
 		await end('done', null);
 	} catch (fault) {
-		const stopped = under.stop.signal.aborted;
-		let said = stopped ? null : inWords(fault, 'The game');
-		try {
-			await asBefore(model, what);
-		} catch (worse) {
-			said = `${said ?? 'It was stopped.'} ${inWords(worse, 'The game')}`;
-		}
-		await end('stopped', said).catch(() => undefined);
+		const stopped = (fault as Error).name === 'AbortError';
+		await end('stopped', stopped ? null : inWords(fault, 'The game')).catch(() => undefined);
 	} finally {
 		running.delete(slug);
 	}
@@ -246,9 +233,9 @@ async function startNow(slug: string, by: NarrowBy, line: string | null): Promis
 		tries: [],
 		state: 'running',
 		said: null,
-		found: null,
-		wasInstalled: (await installedNow(slug)) !== null
+		found: null
 	};
+	mustNotBeBorrowed(slug);
 	await keep(slug, what);
 	begin(model, what);
 }
@@ -262,6 +249,7 @@ async function goOnNow(slug: string): Promise<void> {
 	const what = await kept(slug);
 	if (!what || what.state === 'done')
 		throw new NotThere('There is nothing to go on with. Start narrowing down anew.');
+	mustNotBeBorrowed(slug);
 	Object.assign(what, { state: 'running', said: null });
 	await keep(slug, what);
 	begin(model, what);
@@ -274,36 +262,22 @@ export async function stopNarrowing(slug: string): Promise<void> {
 	await under?.ended;
 }
 
-/** @throws SourceFault while the game is started again and again, and nobody else may use its folder */
-export function mustNotNarrow(slug: string): void {
-	if (running.has(slug))
-		throw new SourceFault(
-			'Narrowing down is under way. Stop it on its page first, or wait until it is done.'
-		);
-}
-
 /** Forgets what was found. */
 export async function forgetNarrowing(slug: string): Promise<void> {
 	await stopNarrowing(slug);
 	await rm(fileOf((await modelOf(slug)).project.slug), { force: true });
 }
 
-/** After a restart: a search that was cut off leaves no part of my mod in the game that was not there before. */
+/** After a restart: a search that was cut off can go on. */
 export async function settleNarrowings(): Promise<void> {
 	for (const slug of await readdir(shelves()).catch(() => [])) {
 		const what = await kept(slug);
 		if (what?.state !== 'running') continue;
-		try {
-			if (!what.wasInstalled) await remove(shelfOf(slug));
-			// The whole mod again, as soon as it is known; the start of the server does not wait for it.
-			else
-				void modelOf(slug)
-					.then((model) => asBefore(model, what))
-					.catch((fault: unknown) => console.error(`${slug}: ${(fault as Error).message}`));
-			await keep(slug, { ...what, state: 'stopped', said: 'The server was restarted in the middle of it.' });
-		} catch (fault) {
-			console.error(`${slug}: ${(fault as Error).message}`);
-		}
+		await keep(slug, {
+			...what,
+			state: 'stopped',
+			said: 'The server was restarted in the middle of it.'
+		}).catch((fault: unknown) => console.error(`${slug}: ${(fault as Error).message}`));
 	}
 }
 

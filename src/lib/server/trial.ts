@@ -119,6 +119,21 @@ export async function putInto(model: Model, pack: Pack): Promise<void> {
 	);
 }
 
+/** Puts a pack into the game before it is played, or takes my mod out. @throws NotThere, SourceFault */
+export async function prepare(model: Model, pack: Pack | null): Promise<void> {
+	const { place } = gameOf(model);
+	const { slug } = model.project;
+	await inTurn(`game ${place.folder}`, async () => {
+		await mustNotRun(place.folder);
+		if (pack === null) {
+			if (await installedNow(slug)) await remove(shelfOf(slug));
+			return;
+		}
+		await mustBeFree(slug, place, pack);
+		await install(shelfOf(slug), place, shippedBy(model), pack.contents);
+	});
+}
+
 /** A trial: backup, install, start, log. Returns its number. @throws NotThere, SourceFault */
 export async function runTrial(model: Model, signal?: AbortSignal): Promise<number> {
 	const game = gameOf(model);

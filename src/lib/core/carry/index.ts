@@ -21,3 +21,4 @@ export {
 	type FieldSummary,
 	type KindSummary
 } from './summary';
+export { withoutMine } from './mine';

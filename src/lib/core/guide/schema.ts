@@ -395,6 +395,49 @@ export const recipeSchema = z.strictObject({
 	steps: z.array(z.record(z.string(), z.unknown())).min(1).max(200)
 });
 
+/** What can be asked of the game with a change and without it: played many times, or worked out. */
+export const scenarioSchema = z
+	.strictObject({
+		title: z.string().min(1).max(200),
+		/** The question that it answers, for people. */
+		asks: z.string().max(1000).optional(),
+		/**
+		 * What follows the arguments with which the game is started: `{times}`, `{seed}` and the names of inputs are filled in.
+		 * It prints a line of JSON for each time, with its `seed` and the numbers that came of it.
+		 */
+		arguments: z.array(z.string().max(2000)).min(1).max(60).optional(),
+		/** The program, where that is not the game itself; its arguments are then these alone, and `{game}` is the folder. */
+		program: z.string().min(1).max(2000).optional(),
+		/** Records that are asked for, by the names that stand for their ids. */
+		inputs: z
+			.record(
+				z.string().regex(/^[\p{L}\p{N}_-]+$/u),
+				z.strictObject({ kind: z.string(), title: z.string().optional() })
+			)
+			.default({}),
+		/** Or a formula over the fields of each record of a kind. */
+		formula: z.string().max(2000).optional(),
+		kind: z.string().optional(),
+		/** What comes of it, by the names that the program prints; `value` is what a formula gives. */
+		outcomes: z
+			.record(
+				z.string(),
+				z.strictObject({
+					title: z.string().optional(),
+					unit: z.string().optional(),
+					better: z.enum(['more', 'less']).optional()
+				})
+			)
+			.default({})
+	})
+	.check(({ value, issues }) => {
+		const played = value.arguments !== undefined;
+		const worked = value.formula !== undefined && value.kind !== undefined;
+		if (played !== worked) return;
+		const message = 'has either arguments, with which it is played, or a formula and a kind';
+		issues.push({ code: 'custom', message, input: value });
+	});
+
 const words = z.strictObject({
 	/** The kind whose records are texts. */
 	kind: z.string(),
@@ -460,6 +503,8 @@ export const guideSchema = z.strictObject({
 	spoils: z.array(spoils).optional(),
 	/** Procedures of several steps, by name. */
 	recipes: z.record(z.string(), recipeSchema).optional(),
+	/** What can be asked of the game with a change and without it, by name. */
+	scenarios: z.record(z.string(), scenarioSchema).optional(),
 	notes: z.array(noteSchema).default([])
 });
 
@@ -479,6 +524,9 @@ export type InstallGuide = z.infer<typeof installSchema>;
 export type BudgetGuide = z.infer<typeof budget>;
 export type SpoilsGuide = z.infer<typeof spoils>;
 export type Recipe = z.infer<typeof recipeSchema>;
+export type ScenarioGuide = z.infer<typeof scenarioSchema>;
+/** A scenario as it is written down: what goes without saying may be left out. */
+export type ScenarioInput = z.input<typeof scenarioSchema>;
 export type BlankGuide = z.infer<typeof blank>;
 export type ScriptGuide = z.infer<typeof script>;
 export type EventGuide = z.infer<typeof event>;

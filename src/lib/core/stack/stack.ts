@@ -154,8 +154,8 @@ function* filesOf(kind: string, layers: readonly Layer[], guide: Guide): Generat
 }
 
 /** Takes from the maps of a guide what every object has by itself: no kind is called `constructor` unless somebody calls it so. */
-function bareNames({ kinds, recipes, words }: Guide): void {
-	for (const names of [kinds, recipes, words?.languages])
+function bareNames({ kinds, recipes, scenarios, words }: Guide): void {
+	for (const names of [kinds, recipes, scenarios, words?.languages])
 		if (names && Object.getPrototypeOf(names) !== null) Object.setPrototypeOf(names, null);
 }
 

@@ -1,6 +1,6 @@
 // Shapes in which the field guide is shown.
 import type { Understood } from '$core/checks';
-import type { Guide, KindGuide, ListJoin, Origin, Recipe } from '$core/guide';
+import type { Guide, KindGuide, ListJoin, Origin, Recipe, ScenarioInput } from '$core/guide';
 import type { Spread } from '$core/numbers';
 
 /** In which order kinds are listed. */
@@ -127,6 +127,7 @@ export type GuideChange =
 	| { do: 'patches'; patches: NonNullable<Guide['patches']> }
 	| { do: 'install'; install: NonNullable<Guide['install']> }
 	| { do: 'recipe'; name: string; recipe: Recipe | null }
+	| { do: 'scenario'; name: string; scenario: ScenarioInput | null }
 	| {
 			/** Files that are to be read as a kind of their own. */
 			do: 'read';

@@ -75,3 +75,12 @@ export type {
 	TryPage,
 	TryParameter
 } from './scripts';
+export type {
+	ScenarioCard,
+	ScenarioOutcome,
+	ScenarioPart,
+	ScenarioPlace,
+	ScenarioRun,
+	ScenariosPage,
+	ScenarioSweep
+} from './scenarios';

@@ -132,6 +132,10 @@
 							>to the changes that cause it, by starting the game with only some of them</span
 						>
 					</p>{/if}
+				{#if clean}<p class="border-b border-line px-4 py-2">
+						<a class="follow" href="/p/{data.project.slug}/scenarios">What does my change do?</a>
+						<span class="text-steam">Play it many times, without my mod and with it</span>
+					</p>{/if}
 				{#if data.shown.lines.length === 0}<p class="px-4 py-3 text-steam">The game wrote no log.</p>{/if}
 				<ol class="py-2 font-mono text-[12px]" data-testid="log">
 					{#each data.shown.lines as line, at (at)}

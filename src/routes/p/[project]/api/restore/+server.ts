@@ -1,11 +1,11 @@
 import { answer } from '$lib/server/answers';
-import { mustNotNarrow } from '$lib/server/narrow';
+import { mustNotBeBorrowed } from '$lib/server/borrowed';
 import { putBack } from '$lib/server/trial';
 
 /** Takes the mod out of the game's folder again. */
 export const POST = ({ params }) =>
 	answer(async () => {
-		mustNotNarrow(params.project);
+		mustNotBeBorrowed(params.project);
 		const { mod, proof, aside } = await putBack(params.project);
 		return {
 			mod,
