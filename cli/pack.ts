@@ -4,7 +4,7 @@ import { basename, dirname, join, resolve, sep } from 'node:path';
 import { checkStack, countSnags } from '$core/checks';
 import { changesBetween } from '$core/carry';
 import { changeList, packOf, sharedTexts, zipOf, type Pack, type Shared } from '$core/pack';
-import { buildStack, identityOf, type Stack } from '$core/stack';
+import { belowFile, buildStack, identityOf, type Stack } from '$core/stack';
 import { MOD_LIMITS, openFolder, writeAtomic, writeTree } from '../src/lib/files';
 import { homeFolder, read, WrongCall } from './arguments';
 import { openStack } from './open';
@@ -128,7 +128,10 @@ export async function pack(args: string[]): Promise<number> {
 		...(values.readme ? (['readme'] as const) : []),
 		...(values.changes ? (['changes'] as const) : [])
 	]);
-	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title), texts);
+	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title), {
+		texts,
+		below: (path) => belowFile(stack, path)?.bytes()
+	});
 	await writePack(out, made, [game, mod, ...(values.layer ?? [])]);
 	if (values.json)
 		process.stdout.write(

@@ -14,6 +14,7 @@ export const ROOMS = [
 	'model',
 	'links',
 	'layers',
+	'derived',
 	'numbers',
 	'query',
 	'search',

@@ -268,7 +268,7 @@ export function loadGame(folder) {
 		}
 	});
 	saySpoiled(mods, folder, say);
-	checkDigests(folder, say);
+	for (const root of ['', ...mods.map((mod) => `mods/${mod}/`)]) checkDigests(folder, root, say);
 	const clean = !log.some((line) => line.level === 'DROPPED' || line.level === 'REFUSED');
 	return { log, clean, mods, vessels, engines, gear, texts, rules, world };
 }
@@ -371,17 +371,17 @@ function saySpoiled(mods, folder, say) {
 			if (existsSync(join(folder, 'mods', mod, path))) say('INFO', `mods/${mod}/${path}:1`, message);
 }
 
-/** Core files that are not the maker's: the game goes on, but keeps no honours. @param {string} folder @param {(level: Line['level'], place: string, message: string) => void} say */
-function checkDigests(folder, say) {
-	if (!existsSync(join(folder, 'digests.txt'))) return;
-	readFileSync(join(folder, 'digests.txt'), 'utf8')
+/** Files that are not as their maker lists them: the game goes on, but keeps no honours. @param {string} folder @param {string} root the game's own, or that of a mod that brings such a list @param {(level: Line['level'], place: string, message: string) => void} say */
+function checkDigests(folder, root, say) {
+	if (!existsSync(join(folder, root, 'digests.txt'))) return;
+	readFileSync(join(folder, root, 'digests.txt'), 'utf8')
 		.split('\n')
 		.forEach((line, at) => {
 			const [digest, path] = line.split('  ');
 			if (!digest || !path) return;
-			const file = join(folder, path);
+			const file = join(folder, root, path);
 			const now = existsSync(file) ? createHash('sha256').update(readFileSync(file)).digest('hex') : 'absent';
 			if (now !== digest)
-				say('WARN', `digests.txt:${at + 1}`, `${path} is not the maker's; no honours are kept`);
+				say('WARN', `${root}digests.txt:${at + 1}`, `${path} is not the maker's; no honours are kept`);
 		});
 }

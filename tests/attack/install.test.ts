@@ -112,6 +112,35 @@ test('over the game’s own files and in its archives: all else is as it was, tw
 	expect(existsSync(join(game, '.kettle-coming'))).toBe(false);
 });
 
+test('caches of the game go while a mod is installed, and come back; what the game made anew meanwhile is kept aside', async () => {
+	const game = join(work, 'cached');
+	write(game, {
+		'data/a.txt': 'one',
+		'cache/a.bin': 'made of one',
+		'cache/deep/b.bin': 'made of one',
+		'index.bin': 'made of one'
+	});
+	const before = digestsBelow(game);
+	const shelf = join(work, 'cached-shelf');
+	const place = { ...placeIn(game), order: null, twins: [], caches: ['cache', 'index.bin', 'not-there'] };
+	const mod = (text: string) => new Map([['data/a.txt', strToU8(text)]]);
+	const made = (text: string) =>
+		write(game, { 'cache/a.bin': text, 'cache/new.bin': text, 'index.bin': text, 'not-there': text });
+	const state = await install(shelf, place, new Set(), mod('two'));
+	expect(await within(game)).toEqual({ 'data/a.txt': 'two' });
+	made('made of two');
+	expect((await verify(state)).filter((file) => file.state !== 'whole')).toEqual([]);
+	// Another state of the mod: what the game made of the one before goes, too.
+	await install(shelf, place, new Set(), mod('three'));
+	expect(await within(game)).toEqual({ 'data/a.txt': 'three' });
+	made('made of three');
+	const removed = (await remove(shelf))!;
+	expect(digestsBelow(game)).toEqual(before);
+	expect(removed.proof.every((one) => one.before === one.now)).toBe(true);
+	expect(readFileSync(join(removed.backup, 'changed/cache/new.bin'), 'utf8')).toBe('made of two');
+	expect(readFileSync(join(removed.backup, 'changed/cache/new.bin.1'), 'utf8')).toBe('made of three');
+});
+
 test('law: of an archive, the entries that were not named keep their bytes, the others have theirs', async () => {
 	const name = fc.stringMatching(/^[a-z]{1,8}(?:\/[a-zé]{1,8}){0,2}$/);
 	const bytes = fc.uint8Array({ maxLength: 600 });

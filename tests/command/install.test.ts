@@ -1,10 +1,11 @@
 // A pack into a game and out again, as a program that others start: tried, narrowed down, with texts for players.
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { digestsBelow } from '../attack/helpers';
 import { writeBeacons } from '../games/beacons.mjs';
+import { loadGame } from '../../standin/load.mjs';
 import { kettle, root } from './kettle';
 
 const work = mkdtempSync(join(tmpdir(), 'kettle-into-'));
@@ -125,4 +126,31 @@ test('a pack with texts for those who play it', async () => {
 		'Kittiwake (cutter_04): Speed 21 → 24 (+14.3 %)'
 	);
 	expect(readFileSync(join(out, 'README.md'), 'utf8')).toContain('# Longline 0.3.0');
+});
+
+test('a list of digests that a mod brings: out of date the game keeps no honours, the pack has it right', async () => {
+	const folder = join(work, 'sound');
+	const mine = join(work, 'long');
+	cpSync(join(root, 'demo/base'), folder, { recursive: true });
+	cpSync(join(root, 'demo/longline'), mine, { recursive: true });
+	writeFileSync(join(mine, 'digests.txt'), `${'0'.repeat(64)}  data/vessels.tsv\n`);
+	const honours = (pack: string) => {
+		rmSync(join(folder, 'mods'), { recursive: true, force: true });
+		cpSync(pack, join(folder, 'mods/longline'), { recursive: true });
+		writeFileSync(join(folder, 'load-order.json'), '{"mods":["longline"]}');
+		return loadGame(folder).log.filter(
+			({ message }) => message.includes('not the maker’s') || message.includes("not the maker's")
+		);
+	};
+	expect(honours(mine)).toMatchObject([{ place: 'mods/longline/digests.txt:1' }]);
+	const call = ['--game', join(root, 'demo/base'), '--mod', mine];
+	expect((await kettle('check', ...call)).out).toContain('The list of digests is out of date from line 1 on');
+	const out = join(work, 'listed');
+	const packed = JSON.parse((await kettle('pack', ...call, '--out', out, '--json')).out) as {
+		files: { path: string; why: string }[];
+	};
+	expect(packed.files).toContainEqual(expect.objectContaining({ path: 'digests.txt', why: 'derived' }));
+	expect(honours(out)).toEqual([]);
+	const listed = readFileSync(join(out, 'digests.txt'), 'utf8').trim().split('\n');
+	expect(listed.length).toBe(packed.files.filter(({ path }) => /^(data|words)\//.test(path)).length);
 });

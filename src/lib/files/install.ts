@@ -26,6 +26,8 @@ export interface Place {
 	order: string | null;
 	/** How that lists mods; JSON where nothing is said. */
 	listed?: Listed | undefined;
+	/** Files and folders that the game makes anew by itself: they go while the mod is installed, and when it is removed. */
+	caches?: string[] | undefined;
 	/** How the load order calls the mod. */
 	name: string;
 }
@@ -35,6 +37,8 @@ export interface Touched {
 	path: string;
 	before: string | null;
 	after: string | null;
+	/** The game makes it anew by itself: whatever stands there now is no change. */
+	cache?: true;
 }
 
 /** What was done to a game's folder, kept until it is undone. */
@@ -247,6 +251,19 @@ async function targetsOf(
 const twinsOf = ({ twins }: Place, archive: string): string[] =>
 	(twins ?? []).filter((all) => all.includes(archive)).flatMap((all) => all.filter((one) => one !== archive));
 
+/** The files of the caches of a game that are there now. */
+async function cachesOf({ folder, caches = [] }: Place): Promise<string[]> {
+	const found: string[] = [];
+	for (const path of caches) {
+		const full = await pathInside(folder, path);
+		const info = await lstat(full).catch(() => null);
+		if (info?.isFile()) found.push(normalize(path));
+		else if (info?.isDirectory())
+			found.push(...(await filesBelow(full)).map((below) => normalize(`${path}/${below}`)));
+	}
+	return [...new Set(found)];
+}
+
 /** The file above a path that is there and no folder: an archive of the game; null where there is none. */
 async function archiveOn(folder: string, path: string): Promise<string | null> {
 	const parts = path.split('/');
@@ -367,8 +384,17 @@ export async function install(
 	if (!present && place.over !== true)
 		for (const path of await filesBelow(join(folder, place.mod)))
 			if (!targets.has(`${place.mod}/${path}`)) await touch(`${place.mod}/${path}`, null);
+	const caches = (await cachesOf(place)).filter((path) => !targets.has(path));
+	for (const path of caches) {
+		const now = await digestAt(await pathInside(folder, path));
+		const before = known.get(path)?.before ?? null;
+		if (!present && now !== null) backups.push({ path, digest: now });
+		files.push({ path, before: present ? before : now, after: null, cache: true });
+		// What the game made meanwhile is kept aside all the same: it may be no cache at all.
+		steps.add(path, present ? null : now, null);
+	}
 	for (const was of known.values()) {
-		if (targets.has(was.path)) continue;
+		if (targets.has(was.path) || caches.includes(was.path)) continue;
 		if (was.after === null) files.push(was);
 		else if (was.before === null || was.before !== was.after)
 			steps.add(was.path, was.after, was.before, () => readFile(kept(was.path)));
@@ -448,13 +474,20 @@ export async function remove(shelf: string): Promise<Removed | null> {
 	const aside: string[] = [];
 	const restore = async (file: Touched): Promise<void> => {
 		const now = await digestAt(await pathInside(folder, file.path));
-		if (now !== file.after && now !== file.before && now !== null) aside.push(file.path);
+		const isTheirs = file.cache !== true && now !== file.after && now !== file.before && now !== null;
+		if (isTheirs) aside.push(file.path);
 		if (now !== file.before)
 			steps.add(file.path, file.after, file.before, () => readFile(join(backup, 'files', file.path)));
 	};
 	for (const file of state.files) await restore(file);
 	// What came into the mod's own folder since, of the game or of others, goes aside with it.
 	const touched = new Set(state.files.map(({ path }) => path));
+	// What the game made into a cache since was made with the mod.
+	for (const path of await cachesOf(state)) {
+		if (touched.has(path)) continue;
+		touched.add(path);
+		steps.add(path, '', null);
+	}
 	const own = state.over === true ? [] : await filesBelow(join(folder, state.mod));
 	for (const path of own.map((one) => `${state.mod}/${one}`)) {
 		if (touched.has(path)) continue;
@@ -537,11 +570,18 @@ export interface Verified {
 /** Holds what is in the game's folder against what was installed there. */
 export async function verify(state: Installed): Promise<Verified[]> {
 	const found: Verified[] = [];
-	for (const { path, after } of state.files) {
+	for (const { path, after, cache } of state.files) {
 		const now = await digestAt(join(state.folder, path)).catch(() => '');
 		found.push({
 			path,
-			state: now === after ? 'whole' : now === null ? 'missing' : after === null ? 'not wanted' : 'changed'
+			state:
+				now === after || cache
+					? 'whole'
+					: now === null
+						? 'missing'
+						: after === null
+							? 'not wanted'
+							: 'changed'
 		});
 	}
 	if (state.order !== null) {

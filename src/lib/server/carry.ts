@@ -20,7 +20,16 @@ import { bytesOf, type FileContent } from '$core/change';
 import { fieldOf } from '$core/guide';
 import { columnSpread } from '$core/numbers';
 import { myFiles, NotPossible } from '$core/edits';
-import { buildStack, isEditable, isGame, ownFiles, withFiles, type Layer, type Stack } from '$core/stack';
+import {
+	belowFile,
+	buildStack,
+	isEditable,
+	isGame,
+	ownFiles,
+	withFiles,
+	type Layer,
+	type Stack
+} from '$core/stack';
 import { packOf } from '$core/pack';
 import type { CarryCard, CarryPage, CarryTrial } from '$core/views';
 import { stat } from 'node:fs/promises';
@@ -236,7 +245,9 @@ export async function tryCarried(model: Model, to: string, signal?: AbortSignal)
 	const contents = new Map([...files].map(([path, content]) => [path, bytesOf(content)]));
 	const below = after.layers.filter((layer) => !isEditable(layer));
 	const paths = new Set(below.flatMap((layer) => [...layer.files.keys()]));
-	const pack = packOf(contents, paths, after.guide, identityFor(model));
+	const pack = packOf(contents, paths, after.guide, identityFor(model), {
+		below: (path) => belowFile(after, path)?.bytes()
+	});
 	const shipped = new Set(row.files.map(({ path }) => path));
 	const { status, log } = await tryElsewhere(model, row.source, shipped, pack, signal);
 	const lines = readLog(model, log, after);

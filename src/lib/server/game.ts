@@ -38,7 +38,8 @@ export function gameOf(model: Model, elsewhere?: string): Game {
 	};
 	const mod = normalize(fill(how.folder)).replace(/\/$/, '');
 	const whole = how.over === true && mod === '.';
-	const outside = [whole ? undefined : mod, how.order, how.log].find(
+	const caches = (model.guide.derived ?? []).flatMap(({ as, file }) => (as === 'cache' ? [file] : []));
+	const outside = [whole ? undefined : mod, how.order, how.log, ...caches].find(
 		(path) => path !== undefined && leavesIt(path)
 	);
 	if (outside !== undefined)
@@ -55,6 +56,7 @@ export function gameOf(model: Model, elsewhere?: string): Game {
 			twins: how.twins,
 			order: how.order ?? null,
 			listed: how.listed,
+			caches: caches.map((path) => normalize(path)),
 			name
 		}
 	};

@@ -3,6 +3,7 @@ import { readdir, realpath } from 'node:fs/promises';
 import { join } from 'node:path';
 import { foretoldBy } from '$core/checks';
 import { packOf, type Pack } from '$core/pack';
+import { belowFile } from '$core/stack';
 import {
 	install,
 	installedOn,
@@ -51,7 +52,10 @@ export async function packFor(
 			.filter((layer) => layer.on && layer.owner !== 'me')
 			.flatMap((layer) => layer.files.map((file) => file.path))
 	);
-	return packOf(contents, below, model.guide, identityFor(model), other.texts);
+	return packOf(contents, below, model.guide, identityFor(model), {
+		texts: other.texts,
+		below: (path) => belowFile(model.stack, path)?.bytes()
+	});
 }
 
 /** Folders with what is installed, and with the backups of it: one for each project, and for each call of the command. */

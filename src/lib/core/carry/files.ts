@@ -1,13 +1,12 @@
 // Files of my mod that are no data of a known kind: by lines, by the places of their changes, or as they are.
 import { bytesOf, type FileContent } from '../change';
 import { applyPatch, filePatch, PatchFault } from '../patch';
-import { fileContent, type LayerFile, type Stack } from '../stack';
+import { belowFile, fileContent, type LayerFile, type Stack } from '../stack';
 import { digestOf, textLike, Unwritable } from '../text';
 import { sameBytes } from './changes';
 import { itemOf, type CarryItem, type Choice } from './items';
 import type { Moves } from './moves';
 import { mergeLines, type Prefer } from './three';
-import { belowFile } from './writing';
 
 /** What came of a file: what it is now (null where it leaves my mod), under which path, and what is said of it. */
 export interface FileCarried {

@@ -2,11 +2,11 @@
 import type { FileContent } from '../change';
 import { valuesOf } from '../edits';
 import { claimsOf, hintsFor, isFromPath, type Claim } from '../guide';
-import { openFileOf, recordKey, unitOf } from '../stack';
+import { belowFile, openFileOf, recordKey, unitOf } from '../stack';
 import type { Want } from './deciding';
 import { valuesIn } from './mine';
 import type { Unit } from './three';
-import { belowFile, stackWith, type MyFile, type Writing } from './writing';
+import { stackWith, type MyFile, type Writing } from './writing';
 
 /** What names a record, and what is made from its path, is said by where it stands. */
 export const bare = (values: Unit, key: string | undefined): Unit =>

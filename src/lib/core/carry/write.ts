@@ -3,7 +3,7 @@
 import { applyPlan, bytesOf, type FileContent, type Files } from '../change';
 import { removeRecord, startDraft, take, writeMany, type CellWrite, type Draft, type Place } from '../edits';
 import { EditRefused, partOf } from '../formats';
-import { fileContent, isEditable, unitOf, type Layer, type Stack } from '../stack';
+import { belowFile, fileContent, isEditable, unitOf, type Layer, type Stack } from '../stack';
 import { textLike, Unwritable } from '../text';
 import { bringRecord, mineOf, nodeValues } from './bring';
 import type { Want } from './deciding';
@@ -11,7 +11,7 @@ import { valuesIn } from './mine';
 import type { Moves } from './moves';
 import { mergeLines, unitsOf } from './three';
 import { bare, unlikeWanted } from './verify';
-import { belowFile, type MyFile, type Writing } from './writing';
+import { type MyFile, type Writing } from './writing';
 
 /**
  * Writes all single values at once of records that differ from what is wanted in nothing else.

@@ -3,7 +3,6 @@ import type { FileContent } from '../change';
 import { claimsOf, type Claim } from '../guide';
 import {
 	isEditable,
-	isOn,
 	ownFiles,
 	recordKey,
 	withFiles,
@@ -46,13 +45,6 @@ export function stackWith(
 	const mine = withFiles(empty, files, guide, pool, after.layers.slice(0, at));
 	return withKinds(after, after.layers.with(at, mine), kinds);
 }
-
-/** The file of a path in the layers below my mod that the game reads. */
-export const belowFile = ({ layers }: Stack, path: string): LayerFile | undefined =>
-	layers
-		.filter((layer) => !isEditable(layer) && isOn(layer))
-		.findLast(({ files }) => files.has(path))
-		?.files.get(path);
 
 /** Files that have to be written together: where the game reads whole files, and a record went from one to another. */
 export function filesTogether({ after, moves }: Writing, files: readonly MyFile[]): MyFile[][] {

@@ -26,6 +26,7 @@ import { wrongName } from './wrong-name';
 import { missingText } from './missing-text';
 import { changesNothing } from './changes-nothing';
 import { removesNothing } from './removes-nothing';
+import { staleDerived } from './stale-derived';
 import { sameAsBase } from './same-as-base';
 import { sameName } from './same-name';
 import { staleCopy } from './stale-copy';
@@ -73,6 +74,7 @@ export const RULES: readonly Rule[] = [
 	removesNothing,
 	changesNothing,
 	staleCopy,
+	staleDerived,
 	sameName,
 	sameAsBase
 ];

@@ -12,6 +12,7 @@ export {
 	type BlankGuide,
 	type BudgetGuide,
 	type CoverGuide,
+	type DerivedGuide,
 	type EventGuide,
 	type FieldGuide,
 	type Found,
@@ -60,7 +61,8 @@ export {
 	fillPattern,
 	removesPath,
 	textPath,
-	type Claim
+	type Claim,
+	matchPath
 } from './claims';
 export {
 	beside,

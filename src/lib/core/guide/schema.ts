@@ -244,6 +244,26 @@ const spoils = z.strictObject({
 	because: z.string().optional()
 });
 
+/** A file that is made from others: by the pack, whenever one of them changes. */
+const derived = z.strictObject({
+	/** Its path; of a cache, also a folder. */
+	file: z.string().min(1).max(1000),
+	title: z.string().optional(),
+	/** A list of files with digests or without, how many there are, or a cache, which goes while a mod is installed. */
+	as: z.enum(['digests', 'list', 'count', 'cache']),
+	/** The files that it is made from. */
+	from: z.array(glob).min(1).default(['**']),
+	/** How a line is written, with `{path}`, `{digest}`, `{size}` or `{count}`. */
+	line: z.string().min(1).max(500).optional(),
+	digest: z.enum(['sha256', 'sha512', 'sha1', 'md5']).default('sha256'),
+	/** Only files that the game does not have. */
+	fresh: z.boolean().optional(),
+	/** Whether it lists the files of a mod alone, or all that the game then has; by how mods are installed, where nothing is said. */
+	lists: z.enum(['mine', 'all']).optional(),
+	/** It is made although neither the mod nor the game has one yet. */
+	always: z.boolean().optional()
+});
+
 /** Where mods are installed, and how the game's log is read. */
 export const installSchema = z.strictObject({
 	/** Folder of a mod below the game's folder, with `{mod}`; with `over`, the folder that its paths begin from. */
@@ -501,6 +521,8 @@ export const guideSchema = z.strictObject({
 	pages: z.array(page).optional(),
 	markup: z.array(markup).optional(),
 	spoils: z.array(spoils).optional(),
+	/** Files that are made from others. */
+	derived: z.array(derived).max(50).optional(),
 	/** Procedures of several steps, by name. */
 	recipes: z.record(z.string(), recipeSchema).optional(),
 	/** What can be asked of the game with a change and without it, by name. */
@@ -522,6 +544,7 @@ export type CoverGuide = z.infer<typeof cover>;
 export type InheritsGuide = z.infer<typeof inherits>;
 export type InstallGuide = z.infer<typeof installSchema>;
 export type BudgetGuide = z.infer<typeof budget>;
+export type DerivedGuide = z.infer<typeof derived>;
 export type SpoilsGuide = z.infer<typeof spoils>;
 export type Recipe = z.infer<typeof recipeSchema>;
 export type ScenarioGuide = z.infer<typeof scenarioSchema>;

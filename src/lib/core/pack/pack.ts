@@ -1,5 +1,6 @@
 import { Zip, ZipDeflate } from 'fflate';
 import { digestOf } from '../text';
+import { derivedFiles } from '../derived';
 import { claimOf, type Guide } from '../guide';
 import { identityText, type Identity } from '../stack';
 
@@ -40,19 +41,26 @@ function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
 	return ['overrides', 'the game reads it instead of its own file of this name'];
 }
 
+/** What else makes a pack. */
+export interface PackBesides {
+	/** What goes along for those who play it, by path; a file of the mod under the same path counts instead. */
+	texts?: ReadonlyMap<string, string> | undefined;
+	/** The file that the layers below have under a path. */
+	below?: ((path: string) => Uint8Array | undefined) | undefined;
+}
+
 /**
- * The pack of my mod: its files as they are, and the file that says who it is, made from the project where my mod has
+ * The pack of my mod: its files as they are, but for those that are made from the others, and the file that says who it is, made from the project where my mod has
  * none. Nothing else gets in.
  * @param mine bytes by path from the mod's root
  * @param basePaths all paths that the layers below have
- * @param texts what goes along for those who play it, by path; a file of the mod under the same path counts instead
  */
 export function packOf(
 	mine: ReadonlyMap<string, Uint8Array>,
 	basePaths: ReadonlySet<string>,
 	guide: Guide,
 	identity: Identity,
-	texts: ReadonlyMap<string, string> = new Map()
+	{ texts = new Map(), below = () => undefined }: PackBesides = {}
 ): Pack {
 	const contents = new Map(mine);
 	const derived = new Set<string>();
@@ -65,18 +73,22 @@ export function packOf(
 			contents.set(path, new TextEncoder().encode(text));
 			derived.add(path);
 		}
+	const lists = derivedFiles(guide, { mine: contents, below, belowPaths: basePaths });
+	for (const [path, bytes] of lists) contents.set(path, bytes);
 	const sorted = new Map([...contents].sort(([a], [b]) => (a < b ? -1 : 1)));
 	const files = [...sorted].map(([path, bytes]): PackFile => {
-		const [why, reason] = derived.has(path)
-			? ([
-					'derived',
-					texts.has(path)
-						? 'made from what the mod changes, for those who play it'
-						: 'made from the project: name, version, game version'
-				] as const)
-			: path === guide.identity
-				? (['new', 'identifies the mod'] as const)
-				: reasonFor(guide, path, basePaths.has(path));
+		const [why, reason] = lists.has(path)
+			? (['derived', 'made from the other files of the mod'] as const)
+			: derived.has(path)
+				? ([
+						'derived',
+						texts.has(path)
+							? 'made from what the mod changes, for those who play it'
+							: 'made from the project: name, version, game version'
+					] as const)
+				: path === guide.identity
+					? (['new', 'identifies the mod'] as const)
+					: reasonFor(guide, path, basePaths.has(path));
 		return { path, why, reason, sha256: digestOf(bytes), bytes: bytes.length };
 	});
 	return { files, contents: sorted };

@@ -9,6 +9,7 @@ export {
 	withKinds,
 	valueOf,
 	baseValueOf,
+	belowFile,
 	hiddenRecord,
 	isInBase,
 	type Stack

@@ -2,6 +2,7 @@ import { partOf, type Document, type RecordNode } from '../formats';
 import { partFacts, valueAt, valueIn, type Facts, type Pool } from '../facts';
 import { claimsOf, isFromPath, type Guide, type KindGuide } from '../guide';
 import { fileUnder, numberOf } from './changed';
+import type { LayerFile } from './files';
 import { isEditable, isOn, type Layer } from './layer';
 import { attributePatched, composeFiles, withGone } from './compose';
 import { filesThatCount } from './merge';
@@ -243,3 +244,10 @@ export function baseValueOf(record: EffectiveRecord, field: string): string | un
 	const under = hiddenOf(record);
 	return under ? valueAt(under.facts, under.nth, field) : undefined;
 }
+
+/** The file of a path in the layers below my mod that the game reads. */
+export const belowFile = ({ layers }: Stack, path: string): LayerFile | undefined =>
+	layers
+		.filter((layer) => !isEditable(layer) && isOn(layer))
+		.findLast(({ files }) => files.has(path))
+		?.files.get(path);
