@@ -341,7 +341,7 @@ class Steps {
 
 /**
  * Puts a mod into the game's folder. What was there before the first time is backed up, and stays the backup until
- * the mod is taken out. Only what differs is written. Returns what was written down.
+ * the mod is taken out. Only what differs is written. Returns what was written down, and how many files changed.
  * @param shelf folder of backups of one project
  * @param shipped paths of the game's own files, which a mod with a folder of its own never replaces
  * @throws SourceFault; then nothing is changed
@@ -351,7 +351,7 @@ export async function install(
 	place: Place,
 	shipped: ReadonlySet<string>,
 	contents: ReadonlyMap<string, Uint8Array>
-): Promise<Installed> {
+): Promise<Installed & { written: number }> {
 	await recover(shelf);
 	let present = await installedOn(shelf);
 	const { order } = await placesOf(place, shipped);
@@ -451,7 +451,7 @@ export async function install(
 			await steps.write(folder, staging);
 		}
 	);
-	return done;
+	return { ...done, written: steps.moves.length };
 }
 
 /** Whether a list holds no more than one that was never there. */

@@ -88,6 +88,8 @@ const MOST_FORETOLD = 500;
 interface Played extends Started {
 	/** Where what was there before is kept. */
 	backup: string;
+	/** Milliseconds that installing took, and how many files of the game's folder it wrote. */
+	installed: { install: number; written: number };
 }
 
 /** Backs up, installs, starts the game and reads its log. @throws SourceFault */
@@ -98,8 +100,10 @@ async function play(
 	pack: Pack,
 	signal?: AbortSignal
 ): Promise<Played> {
-	const { backup } = await install(shelf, game.place, shipped, pack.contents);
-	return { ...(await startGame(game.launcher, game.log, signal)), backup };
+	const began = performance.now();
+	const { backup, written } = await install(shelf, game.place, shipped, pack.contents);
+	const installed = { install: Math.round(performance.now() - began), written };
+	return { ...(await startGame(game.launcher, game.log, signal)), backup, installed };
 }
 
 /**
@@ -138,21 +142,32 @@ export async function prepare(model: Model, pack: Pack | null): Promise<void> {
 	});
 }
 
-/** A trial: backup, install, start, log. Returns its number. @throws NotThere, SourceFault */
-export async function runTrial(model: Model, signal?: AbortSignal): Promise<number> {
+/** What came of a trial: its number, how the game ended, what it wrote, and how long each step took. */
+export interface Tried extends Started {
+	trial: number;
+	took: { pack: number; install: number; written: number };
+}
+
+/** A trial: backup, install, start, log. @throws NotThere, SourceFault */
+export async function runTrial(model: Model, signal?: AbortSignal): Promise<Tried> {
 	const game = gameOf(model);
 	const { place } = game;
 	const { slug } = model.project;
 	return inTurn(`game ${place.folder}`, async () => {
+		const began = performance.now();
 		const pack = await packFor(model);
+		const packed = Math.round(performance.now() - began);
 		await mustBeFree(slug, place, pack);
-		const { backup, ...played } = await play(game, shelfOf(slug), shippedBy(model), pack, signal);
-		return insertTrial(db(), slug, {
+		const { backup, installed, ...played } = await play(game, shelfOf(slug), shippedBy(model), pack, signal);
+		const took = { pack: packed, ...installed };
+		const trial = await insertTrial(db(), slug, {
 			...played,
+			took,
 			files: pack.files.map((file) => file.path),
 			backup,
 			foretold: foretoldBy(model.snags, MOST_FORETOLD)
 		});
+		return { trial, ...played, took };
 	});
 }
 
@@ -166,13 +181,13 @@ export async function tryElsewhere(
 	shipped: ReadonlySet<string>,
 	pack: Pack,
 	signal?: AbortSignal
-): Promise<Omit<Played, 'backup'>> {
+): Promise<Started> {
 	const game = gameOf(model, folder);
 	const shelf = shelfOf(`${model.project.slug} carried`);
 	return inTurn(`game ${folder}`, async () => {
 		await mustBeFree(`${model.project.slug} carried`, game.place, pack);
 		try {
-			const { backup: _, ...played } = await play(game, shelf, shipped, pack, signal);
+			const { backup: _, installed: __, ...played } = await play(game, shelf, shipped, pack, signal);
 			return played;
 		} finally {
 			await remove(shelf);

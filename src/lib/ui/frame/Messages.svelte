@@ -23,6 +23,11 @@
 					class="font-semibold underline underline-offset-2"
 					onclick={() => message.again?.()}>Try again</button
 				>{/if}
+			{#if message.link}<a
+					class="font-semibold underline underline-offset-2"
+					href={message.link.href}
+					onclick={() => dismiss(message.id)}>{message.link.title}</a
+				>{/if}
 			<button aria-label="Close this message" onclick={() => dismiss(message.id)}><X size={16} /></button>
 		</div>
 	{/each}

@@ -24,6 +24,8 @@ export interface Message {
 	undo: boolean;
 	/** Does again what could not be done just now. */
 	again: (() => void) | null;
+	/** Where there is more about it. */
+	link: { href: string; title: string } | null;
 }
 
 let nth = 0;
@@ -38,10 +40,10 @@ export function dismiss(id: number): void {
 
 export function say(
 	text: string,
-	{ bad = false, undo = false, again = null }: Partial<Pick<Message, 'bad' | 'undo' | 'again'>> = {}
+	{ bad = false, undo = false, again = null, link = null }: Partial<Omit<Message, 'id' | 'text'>> = {}
 ): void {
 	const id = ++nth;
-	messages.splice(0, messages.length, { id, text, bad, undo, again });
+	messages.splice(0, messages.length, { id, text, bad, undo, again, link });
 	if (!bad) setTimeout(() => dismiss(id), 6000);
 }
 

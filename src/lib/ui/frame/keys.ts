@@ -40,6 +40,7 @@ export const KEYS: readonly Key[] = [
 	{ keys: 'x', does: 'reject a detected statement in the field guide', action: 'reject' },
 	{ keys: 'n', does: 'next snag', action: 'next-snag' },
 	{ keys: 'b', does: 'previous snag', action: 'previous-snag' },
+	{ keys: 't', does: 'try again: start the game with my mod, and stay here', action: 'try' },
 	{ keys: 'l', does: 'open the ledger', action: 'go:ledger' },
 	{ keys: 'Ctrl Z', does: 'undo the last step', action: 'undo' },
 	{ keys: 'Ctrl Shift Z', does: 'redo', action: 'redo' },

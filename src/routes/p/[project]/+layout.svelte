@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { counted } from '$core/wording';
 	import { goto } from '$app/navigation';
 	import { refresh } from '$ui/frame/refresh';
@@ -15,6 +16,7 @@
 	import SnagMark from '$ui/frame/SnagMark.svelte';
 	import Split from '$ui/frame/Split.svelte';
 	import RecordAsOf from '$ui/ticket/RecordAsOf.svelte';
+	import { recallTries, tries, tryAgain } from '$ui/frame/tries.svelte';
 	import Ticket from '$ui/ticket/Ticket.svelte';
 
 	let { data, children } = $props();
@@ -75,6 +77,7 @@
 			onAction('undo', () => void step(slug, 'undo')),
 			onAction('redo', () => void step(slug, 'redo')),
 			onAction('help', () => (help = true)),
+			onAction('try', tryHere),
 			onAction('pocket', () => (pocket.open = !pocket.open)),
 			onAction('keep', keepHere),
 			onAction('back', () => {
@@ -83,6 +86,20 @@
 			})
 		];
 		return () => offs.forEach((off) => off());
+	});
+
+	const tryHere = () => void tryAgain(slug, data.ticket);
+	$effect(() => recallTries(slug));
+	/** The state that was tried last: what is there when the page opens is no change. */
+	let triedVersion = untrack(() => data.project.version);
+	$effect(() => {
+		const { version } = data.project;
+		if (version === triedVersion) return;
+		triedVersion = version;
+		if (!untrack(() => tries.onChange)) return;
+		// Of several changes one after the other, the last state is tried.
+		const pause = setTimeout(tryHere, 700);
+		return () => clearTimeout(pause);
 	});
 
 	// Another window, or another process, changed the project: show it.

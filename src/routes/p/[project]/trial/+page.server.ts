@@ -55,6 +55,7 @@ export const load = ({ params, url }) =>
 						at: shown.at,
 						status: shown.status,
 						milliseconds: shown.milliseconds,
+						took: shown.took,
 						backup: shown.backup,
 						files: shown.files.length,
 						lines: lines.map((line) => ({

@@ -7,9 +7,10 @@
 	import SnagMark from '$ui/frame/SnagMark.svelte';
 	import LessonOffer from '$ui/guide/LessonOffer.svelte';
 	import { post, say } from '$ui/frame/client.svelte';
+	import { setOnChange, tries } from '$ui/frame/tries.svelte';
 
 	let { data } = $props();
-	let running = $state<AbortController | null>(null);
+	const running = $derived(tries.running);
 	const refusals = $derived(data.shown?.lines.filter((line) => line.refusal).length ?? 0);
 	const heldInWords = (foretold: number, all: number): string =>
 		foretold === all
@@ -34,20 +35,28 @@
 	const when = (at: string) => new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'medium' });
 
 	async function start() {
-		running = new AbortController();
+		const own = new AbortController();
+		tries.running = own;
 		try {
-			const { trial } = await post<{ trial: number }>(
-				`/p/${data.project.slug}/api/trial`,
-				{},
-				running.signal
-			);
-			await goto(`/p/${data.project.slug}/trial?trial=${trial}`, { invalidateAll: true });
+			const { trial } = await post<{ trial: number }>(`/p/${data.project.slug}/api/trial`, {}, own.signal);
+			await goto(`/p/${data.project.slug}/trial?trial=${trial}`, { invalidateAll: true, noScroll: true });
 		} catch (error) {
 			say((error as Error).message, { bad: true });
 		} finally {
-			running = null;
+			if (tries.running === own) tries.running = null;
 		}
 	}
+
+	/** The line that one was on, without what differs from start to start: a new log opens at the same. */
+	let marked = $state<string | null>(null);
+	const bare = (text: string) => text.replace(/\d+/g, '#');
+	const markedAt = $derived(
+		marked === null ? -1 : (data.shown?.lines.findIndex(({ text }) => bare(text) === marked) ?? -1)
+	);
+	$effect(() => {
+		void data.shown?.id;
+		if (markedAt >= 0) document.getElementById(`line-${markedAt}`)?.scrollIntoView({ block: 'center' });
+	});
 
 	async function putBack() {
 		try {
@@ -91,6 +100,14 @@
 			<button class="press main" disabled={running !== null} onclick={start} data-testid="start-trial"
 				>Install and start the game</button
 			>
+			<label class="flex items-center gap-2"
+				><input
+					type="checkbox"
+					class="accent-(--rim)"
+					checked={tries.onChange}
+					onchange={(event) => setOnChange(data.project.slug, event.currentTarget.checked)}
+				/>on each change</label
+			>
 			{#if data.installed}<button class="press" disabled={running !== null} onclick={putBack}
 					>Remove from the game</button
 				>{/if}
@@ -113,7 +130,10 @@
 						data-testid="outcome">{outcome(data.shown.status, refusals)}</span
 					>
 					<span class="text-steam"
-						>{when(data.shown.at)} · {data.shown.files} files installed · ran {data.shown.milliseconds} ms</span
+						>{when(data.shown.at)} · {data.shown.files} files{#if data.shown.took}, {data.shown.took.written}
+							written · pack {data.shown.took.pack} ms, install {data.shown.took.install} ms, ran{:else}
+							installed · ran{/if}
+						{data.shown.milliseconds} ms</span
 					>
 				</header>
 				{#if data.shown.held && (refusals > 0 || data.shown.held.unseen.length > 0)}<p
@@ -137,10 +157,18 @@
 						<span class="text-steam">Play it many times, without my mod and with it</span>
 					</p>{/if}
 				{#if data.shown.lines.length === 0}<p class="px-4 py-3 text-steam">The game wrote no log.</p>{/if}
+				{#if marked !== null && markedAt < 0}<p class="px-4 pt-3" data-testid="line-gone">
+						The line that you were on is not in this log.
+					</p>{/if}
 				<ol class="py-2 font-mono text-[12px]" data-testid="log">
 					{#each data.shown.lines as line, at (at)}
+						<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
 						<li
-							class="flex gap-3 px-4 py-0.5 {line.refusal
+							id="line-{at}"
+							aria-current={at === markedAt || undefined}
+							onclick={() => (marked = bare(line.text))}
+							onfocusin={() => (marked = bare(line.text))}
+							class="flex gap-3 px-4 py-0.5 {at === markedAt ? 'bg-wash' : ''} {line.refusal
 								? 'text-scald'
 								: line.level === 'WARN'
 									? 'text-saffron'
