@@ -132,3 +132,57 @@ test('a limit that people wrote blocks, also where the rest of the field was onl
 	expect(severity({ type: 'whole', max: 100, found: { ...found, said: ['min'] } })).toEqual(['warns']);
 	expect(severity({ type: 'whole', max: 100, found: { ...found, said: ['max'] } })).toEqual(['blocks']);
 });
+
+test('rules of other sorts: a field that must be there, and one that must not lie before another', () => {
+	const rows = (list: [string, string, string, string][]) =>
+		bytes(`id,since,until,keeper\n${list.map((row) => row.join(',')).join('\n')}\n`);
+	const base = {
+		id: 'base',
+		title: 'Base',
+		owner: 'game' as const,
+		files: new Map([
+			[
+				'posts.csv',
+				rows(
+					Array.from({ length: 9 }, (_, nth) => [
+						`post_${nth}`,
+						`19${10 + nth}-01-02`,
+						`19${12 + nth}-05-06`,
+						`keeper ${nth}`
+					])
+				)
+			]
+		])
+	};
+	const stackWith = (row: [string, string, string, string], fields: object) =>
+		assembleStack(
+			[
+				base,
+				{ id: 'mine', title: 'Mine', owner: 'me' as const, files: new Map([['posts.csv', rows([row])]]) }
+			],
+			parseGuide(
+				`guide: 1\nkinds:\n  post: { title: Post, files: [posts.csv], key: id, merge: record, fields: ${JSON.stringify(fields)} }\n`
+			)
+		);
+	const blocks = (row: [string, string, string, string], fields: object) =>
+		checkStack(stackWith(row, fields))
+			.filter(({ severity }) => severity === 'blocks')
+			.map(({ rule, record }) => `${rule} ${record}`);
+	const learn = (row: [string, string, string, string], line: string) =>
+		lessonsFrom(stackWith(row, {}), { kind: 'post', record: row[0], line }, new Set([row[0]]));
+
+	const early: [string, string, string, string] = ['post_3', '1913-01-02', '1911-05-06', 'keeper 3'];
+	const [order] = learn(early, 'BAD post_3: until 1911-05-06 is earlier than since');
+	expect(order).toMatchObject({ field: 'until', rule: { notBefore: 'since' } });
+	expect(blocks(early, {})).toEqual([]);
+	expect(blocks(early, { until: order!.statements })).toEqual(['out-of-order post_3']);
+	expect(blocks(['post_3', '1913-01-02', '1913-05-06', 'k'], { until: order!.statements })).toEqual([]);
+	// Named by one of them only, it is no rule about both.
+	expect(learn(early, 'BAD post_3: until is wrong')).toEqual([]);
+
+	const alone: [string, string, string, string] = ['post_4', '1914-01-02', '1916-05-06', ''];
+	const [there] = learn(alone, 'BAD post_4: it has no keeper');
+	expect(there).toMatchObject({ field: 'keeper', rule: { required: true } });
+	expect(blocks(alone, { keeper: there!.statements })).toEqual(['wrong-type post_4']);
+	expect(learn(alone, 'BAD post_4: something is missing')).toEqual([]);
+});

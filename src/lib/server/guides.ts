@@ -257,7 +257,9 @@ function outcomeOf(
 		case 'say':
 			return {
 				next: { ...written, mine: stated(written, guide, change) },
-				said: `Set for ${named(change.kind, change.field)}: ${Object.keys(change.statements).join(', ')}`
+				said: `Set for ${named(change.kind, change.field)}: ${Object.keys(change.statements)
+					.filter((name) => name !== 'seen')
+					.join(', ')}`
 			};
 		case 'code': {
 			const { kind, field, code, means } = change;

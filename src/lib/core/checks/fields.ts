@@ -1,4 +1,4 @@
-import { isFromPath, type FieldGuide, type KindGuide } from '../guide';
+import { isFromPath, type FieldGuide, type KindGuide, type SAID } from '../guide';
 import { columnsFor } from '../links';
 import {
 	cellsOf,
@@ -31,8 +31,12 @@ export function* fieldsIn(table: Table): Generator<[string, FieldGuide]> {
 export const isIdle = (record: EffectiveRecord, { onlyIf }: FieldGuide): boolean =>
 	onlyIf !== undefined && !onlyIf.is.includes(record.value(onlyIf.field) ?? '');
 
-/** Whether people said of a field what the game asks of it. */
-export const isSaid = ({ found }: FieldGuide): boolean => found === undefined;
+/**
+ * Whether people said of a field what the game asks of it.
+ * @param what the statement that it is about, where that can be said by itself
+ */
+export const isSaid = ({ found }: FieldGuide, what?: (typeof SAID)[number]): boolean =>
+	found === undefined || (what !== undefined && found.said?.includes(what) === true);
 
 /**
  * Every value of a guided field in which `find` sees a fault. It is asked once for each text that a field takes, and

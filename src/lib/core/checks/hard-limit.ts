@@ -1,6 +1,6 @@
 import { isEditable } from '../stack';
 import type { FieldGuide } from '../guide';
-import { faultyValues, isIdle } from './fields';
+import { faultyValues, isIdle, isSaid } from './fields';
 import { limitFault, typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
@@ -23,7 +23,7 @@ export const hardLimit: Rule = {
 			const clamps = field.beyond === 'clamps';
 			// A limit that people wrote blocks, whatever else of the field was only found.
 			const bound = fault.clamped === field.max ? 'max' : 'min';
-			const found = field.found?.said?.includes(bound) ? undefined : field.found;
+			const found = isSaid(field, bound) ? undefined : field.found;
 			const what = clamps
 				? `The game reads it as ${quoted(String(fault.clamped))}`
 				: consequence(stack, record);

@@ -3,12 +3,21 @@
 import { fieldOf } from '../guide';
 import type { Stack, Table } from '../stack';
 import type { Foretold } from './foretold';
+import { isSaid } from './fields';
+import { below } from './out-of-order';
 
 export interface Lesson {
 	kind: string;
 	field: string;
-	/** A number beyond which the game seems to take none, or that the value must be an id of these kinds. */
-	rule: { bound: 'max' | 'min'; value: number } | { kinds: string[] };
+	/**
+	 * A number beyond which the game seems to take none, that the value must be an id of these kinds, that it must be
+	 * there, or that it must not be below, or before, that of another field.
+	 */
+	rule:
+		| { bound: 'max' | 'min'; value: number }
+		| { kinds: string[] }
+		| { required: true }
+		| { notBefore: string };
 	/** What was refused, and the nearest value that was taken (of a reference: null); where it widens, the bound so far. */
 	refused: string;
 	taken: number | null;
@@ -36,6 +45,77 @@ function* takenIn(table: Table, field: string, refused: ReadonlySet<string>): Ge
 	}
 }
 
+/** Whether a line speaks of a field, by its name or its title. */
+const speaksOfField = (table: Table, line: string, field: string): boolean => {
+	const title = fieldOf(table.guide, field)?.title;
+	return speaksOf(line, field) || (title !== undefined && speaksOf(line.toLowerCase(), title.toLowerCase()));
+};
+
+/** Records that a rule about a whole column has to hold in. */
+const ENOUGH = 5;
+
+/** A field that the line speaks of, that is empty here and filled in all records that were taken. */
+function* missingIn(
+	table: Table,
+	record: string,
+	line: string,
+	refused: ReadonlySet<string>
+): Generator<Lesson> {
+	const own = table.byId.get(record)!;
+	for (const field of table.columns) {
+		if (field === table.guide.key || (own.value(field) ?? '') !== '') continue;
+		const about = fieldOf(table.guide, field);
+		if ((about?.required && isSaid(about, 'required')) || !speaksOfField(table, line, field)) continue;
+		const taken = [...takenIn(table, field, refused)].filter((text) => text !== '').length;
+		const others = table.count - refused.size;
+		if (taken < ENOUGH || taken < others) continue;
+		yield {
+			kind: table.kind,
+			field,
+			rule: { required: true },
+			refused: '',
+			taken: null,
+			widens: false,
+			statements: { required: true }
+		};
+	}
+}
+
+/** Two fields that the line speaks of, the first of which lies before the second here and in no record that was taken. */
+function* orderIn(
+	table: Table,
+	record: string,
+	line: string,
+	refused: ReadonlySet<string>
+): Generator<Lesson> {
+	const own = table.byId.get(record)!;
+	const named = table.columns.filter((field) => speaksOfField(table, line, field));
+	for (const field of named)
+		for (const other of named) {
+			if (field === other || !below(own.value(field) ?? '', own.value(other) ?? '')) continue;
+			if (fieldOf(table.guide, field)?.notBefore !== undefined) continue;
+			const [ends, starts] = [table.column(field), table.column(other)];
+			let held = 0;
+			let broken = 0;
+			for (let row = 0; row < table.count; row++) {
+				if (ends[row]! < 0 || starts[row]! < 0 || refused.has(table.pool.at(table.rows.ids[row]!))) continue;
+				const [end, start] = [table.pool.at(ends[row]!), table.pool.at(starts[row]!)];
+				if (below(end, start)) broken++;
+				else if (end === start || below(start, end)) held++;
+			}
+			if (broken > 0 || held < ENOUGH) continue;
+			yield {
+				kind: table.kind,
+				field,
+				rule: { notBefore: other },
+				refused: own.value(field) ?? '',
+				taken: null,
+				widens: false,
+				statements: { notBefore: other }
+			};
+		}
+}
+
 /** A bound that keeps the refused number out and all taken ones in; null where there is none. */
 function boundOf(value: number, taken: readonly number[]): { bound: 'max' | 'min'; value: number } | null {
 	let [least, most] = [Infinity, -Infinity];
@@ -59,12 +139,13 @@ export function lessonsFrom(
 	const own = table?.byId.get(record);
 	if (!table || !own) return [];
 	const found: { lesson: Lesson; telling: number }[] = [];
+	// What is said of two fields tells more than a bound of one of them.
+	for (const lesson of orderIn(table, record, line, refused)) found.push({ lesson, telling: 4 });
+	for (const lesson of missingIn(table, record, line, refused)) found.push({ lesson, telling: 1 });
 	for (const [field, { value }] of own.values) {
 		if (field === table.guide.key) continue;
 		const about = fieldOf(table.guide, field);
-		const names =
-			speaksOf(line, field) ||
-			(about?.title !== undefined && speaksOf(line.toLowerCase(), about.title.toLowerCase()));
+		const names = speaksOfField(table, line, field);
 		const says = value !== record && speaksOf(line, value);
 		if (!names && !says) continue;
 		const telling = Number(names) + 2 * Number(says);

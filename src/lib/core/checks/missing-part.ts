@@ -76,7 +76,7 @@ export const missingPart: Rule = {
 							const path = `${block}.${part}`;
 							// What is said of the field is another rule's.
 							const field = fieldOf(table.guide, path);
-							if (field?.required && isSaid(field)) continue;
+							if (field?.required && isSaid(field, 'required')) continue;
 							// A language that is not there yet is shown in another.
 							const translation = [part, ...has].every((name) => languageName(name) !== null);
 							yield snagAt(stack, record, presence, {

@@ -1,10 +1,10 @@
 import { beside } from '../guide';
 import { isEditable, rowsWhere } from '../stack';
-import { fieldsIn } from './fields';
+import { fieldsIn, isSaid } from './fields';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
 /** Whether a number or a date is below another; what cannot be compared does not. */
-function below(value: string, other: string): boolean {
+export function below(value: string, other: string): boolean {
 	const [a, b] = [Number(value), Number(other)];
 	if (Number.isFinite(a) && Number.isFinite(b)) return a < b;
 	return /^\d{4}-\d\d-\d\d/.test(value) && /^\d{4}-\d\d-\d\d/.test(other) && value < other;
@@ -31,7 +31,7 @@ export const outOfOrder: Rule = {
 					const { presence } = record.values.get(path)!;
 					yield snagAt(stack, record, presence, {
 						rule: 'out-of-order',
-						severity: gravity(field.found),
+						severity: gravity(isSaid(field, 'notBefore') ? undefined : field.found),
 						field: path,
 						message: `${field.title ?? path} ${quoted(end)} lies before ${table.guide.fields[field.notBefore]?.title ?? other} ${quoted(start)}. ${consequence(stack, record)} (line ${presence.line}).`,
 						repairable: isEditable(presence.layer)

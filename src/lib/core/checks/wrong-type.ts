@@ -1,6 +1,6 @@
 import { isEditable } from '../stack';
 import type { FieldGuide } from '../guide';
-import { faultyValues, isIdle } from './fields';
+import { faultyValues, isIdle, isSaid } from './fields';
 import { typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
@@ -19,12 +19,14 @@ export const wrongType: Rule = {
 	local: true,
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
-			field.type === undefined ||
-			field.unused ||
-			isUnsure(field) ||
-			(text === '' && (field.reference || field.found))
-				? null
-				: typeFault(field, text);
+			text === '' && field.required && field.found && isSaid(field, 'required') && !field.unused
+				? 'is empty'
+				: field.type === undefined ||
+					  field.unused ||
+					  isUnsure(field) ||
+					  (text === '' && (field.reference || field.found))
+					? null
+					: typeFault(field, text);
 		for (const faulty of faultyValues(stack, 'wrong-type', find)) {
 			if (!faulty) {
 				yield null;
@@ -34,7 +36,7 @@ export const wrongType: Rule = {
 			if (isIdle(record, field)) continue;
 			yield snagAt(stack, record, value.presence, {
 				rule: 'wrong-type',
-				severity: gravity(field.found),
+				severity: gravity(fault === 'is empty' && isSaid(field, 'required') ? undefined : field.found),
 				field: path,
 				message: `${field.title ?? path} ${fault === 'is empty' ? fault : `${fault}, not ${quoted(value.value)}`}. ${consequence(stack, record)} (line ${value.presence.line}).`,
 				repairable: isEditable(value.presence.layer)

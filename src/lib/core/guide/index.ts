@@ -6,6 +6,7 @@ export {
 	patchFilesSchema,
 	type InstallGuide,
 	recipeSchema,
+	SAID,
 	scenarioSchema,
 	writtenSchema,
 	type AssetGuide,

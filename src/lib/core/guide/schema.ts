@@ -11,13 +11,16 @@ const glob = z
 		if (fault !== null) issues.push({ code: 'custom', message: fault, input: value });
 	});
 
+/** Statements on a field that block by themselves, also where the rest of it was only found. */
+export const SAID = ['min', 'max', 'notBefore', 'required'] as const;
+
 /** How a statement was found in the files, where nobody wrote it down: how sure it is, from 0 to 1, and what for. */
 const found = z
 	.strictObject({
 		sure: z.number().min(0).max(1),
 		because: z.string(),
-		/** Hard limits beside it that people wrote: these are not found. */
-		said: z.array(z.enum(['min', 'max'])).optional()
+		/** Statements beside it that people wrote: these are not found. */
+		said: z.array(z.enum(SAID)).optional()
 	})
 	.optional();
 
@@ -113,6 +116,8 @@ const field = z.strictObject({
 		.optional(),
 	/** The game shows the items of the list the last first. */
 	reversed: z.boolean().optional(),
+	/** In how many trials the game was seen to refuse what this says that it refuses. */
+	seen: z.int().positive().optional(),
 	/** It only counts while another field has one of these values. */
 	onlyIf: z.strictObject({ field: z.string(), is: z.array(z.string()).min(1) }).optional(),
 	found

@@ -1,5 +1,5 @@
 import type { FieldGuide, Guide, KindGuide } from '../guide';
-import { claimOf, FOLDER, ID, folderIn, spokenPath } from '../guide';
+import { claimOf, FOLDER, ID, folderIn, SAID, spokenPath } from '../guide';
 import type { Pool } from '../facts';
 import { formatOf, type Layout } from '../formats';
 import { countedBy } from './counters';
@@ -382,8 +382,8 @@ function withSaid(field: FieldGuide, said: FieldGuide): FieldGuide {
 	const kept = { ...field };
 	for (const name of said.not ?? []) delete kept[name];
 	const { required, unused, ...others } = said;
-	const limits = (['min', 'max'] as const).filter((bound) => said[bound] !== undefined);
-	if (kept.found && limits.length > 0) kept.found = { ...kept.found, said: limits };
+	const own = SAID.filter((name) => said[name] !== undefined && said[name] !== false);
+	if (kept.found && own.length > 0) kept.found = { ...kept.found, said: own };
 	return { ...kept, ...others, required: required || field.required, unused };
 }
 

@@ -59,6 +59,8 @@ export interface GuideFieldView {
 	reference: { kinds: string[]; rule: string } | null;
 	origin: Origin;
 	sure: number;
+	/** In how many trials the game refused what it rules out; null where that is not known. */
+	seen: number | null;
 	because: string | null;
 	/** Names of one's own statements. */
 	mine: string[];

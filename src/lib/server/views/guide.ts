@@ -140,6 +140,7 @@ function fieldView(model: Model, kind: string, path: string, field: FieldGuide):
 		origin,
 		sure: sureness(field, origin),
 		because: reference?.found?.because ?? field.found?.because ?? null,
+		seen: field.seen ?? null,
 		mine: Object.keys((statementIn(model.project.ownGuide, ['kinds', kind, 'fields', path]) as object) ?? {}),
 		column: column ?? path,
 		filled: taken.reduce((sum, { value, count }) => sum + (value === '' ? 0 : count), 0),

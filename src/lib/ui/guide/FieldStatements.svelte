@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$core/wording';
 	import { changeGuide, TYPES } from './change';
 	import Scale from '../charts/Scale.svelte';
 	import SureMark from '../frame/SureMark.svelte';
@@ -60,6 +61,9 @@
 			{/if}
 		</p>
 		{#if field.because}<p class="mt-1">{field.because}</p>{/if}
+		{#if field.seen !== null}<p class="mt-1">
+				The game was seen to refuse what this rules out, in {counted(field.seen, 'trial')}.
+			</p>{/if}
 	</header>
 	<div class="min-h-0 flex-1 overflow-auto px-4 pb-8">
 		<div class="mt-3 grid grid-cols-[92px_1fr] items-center gap-x-3 gap-y-1.5">

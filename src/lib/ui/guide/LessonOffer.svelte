@@ -5,7 +5,20 @@
 	import { changeGuide } from './change';
 
 	/** A rule that a refusal of the game suggests, to be put into the field guide. */
-	let { slug, lesson }: { slug: string; lesson: Lesson & { title: string; kinds: string[] } } = $props();
+	let {
+		slug,
+		lesson
+	}: {
+		slug: string;
+		lesson: Lesson & {
+			title: string;
+			kinds: string[];
+			/** Of a rule about two fields, how the other is called. */
+			other: string | null;
+			/** In how many trials the game refused the same. */
+			seen: number;
+		};
+	} = $props();
 
 	let bound = $state(untrack(() => ('value' in lesson.rule ? String(lesson.rule.value) : '')));
 	let busy = $state(false);
@@ -18,7 +31,10 @@
 			do: 'say',
 			kind,
 			field,
-			statements: 'bound' in rule ? { [rule.bound]: Number(bound) } : lesson.statements
+			statements: {
+				...('bound' in rule ? { [rule.bound]: Number(bound) } : lesson.statements),
+				...(lesson.seen > 0 ? { seen: lesson.seen } : {})
+			}
 		});
 		busy = false;
 	}
@@ -42,11 +58,22 @@
 				{lesson.rule.bound === 'max' ? 'up to' : 'down to'}
 				{lesson.taken} and refused {lesson.refused}.{/if}</span
 		>
+	{:else if 'required' in lesson.rule}
+		<span
+			>{lesson.title} must be filled in.
+			<span class="text-steam">All records that the game took have it.</span></span
+		>
+	{:else if 'notBefore' in lesson.rule}
+		<span
+			>{lesson.title} must not lie before {lesson.other}.
+			<span class="text-steam">In no record that the game took it does.</span></span
+		>
 	{:else}
 		<span
 			>{lesson.title} must be one of the {listed(lesson.kinds, 'or')}.
 			<span class="text-steam">This was only detected; the game refused {lesson.refused}.</span></span
 		>
 	{/if}
+	{#if lesson.seen > 1}<span class="text-steam">Seen in {lesson.seen} trials.</span>{/if}
 	<button class="press" disabled={busy}>Put it in the field guide</button>
 </form>

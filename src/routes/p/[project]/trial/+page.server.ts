@@ -1,5 +1,6 @@
 import { heldAgainst, lessonFromTaken, lessonsFrom, type Lesson } from '$core/checks';
 import { fieldOf } from '$core/guide';
+import { bareLine } from '$core/narrow';
 import { show } from '$lib/server/answers';
 import { readTrials } from '$lib/server/db/trials';
 import { db } from '$lib/server/db/pool';
@@ -21,19 +22,39 @@ export const load = ({ params, url }) =>
 			const { kinds } = model.stack.guide;
 			return {
 				...lesson,
+				other:
+					'notBefore' in lesson.rule
+						? (fieldOf(kinds[lesson.kind], lesson.rule.notBefore)?.title ?? lesson.rule.notBefore)
+						: null,
 				title: fieldOf(kinds[lesson.kind], lesson.field)?.title ?? lesson.field,
 				kinds: ('kinds' in lesson.rule ? lesson.rule.kinds : []).map((one) =>
 					(kinds[one]?.plural ?? kinds[one]?.title ?? one).toLowerCase()
 				)
 			};
 		};
+		/** A refusal without what differs from record to record and from start to start. */
+		const sortOf = ({ kind, record, text }: LogLine) =>
+			`${kind} ${bareLine(record === null ? text : text.replaceAll(record, '@').replace(/"[^"]*"|“[^”]*”/g, '""'))}`;
+		const sortsBy = new Map<number, Set<string>>();
+		const sortsOf = (trial: (typeof trials)[number]) => {
+			let sorts = sortsBy.get(trial.id);
+			if (!sorts) {
+				const lines = readLog(model, trial.log).filter(({ refusal }) => refusal);
+				sortsBy.set(trial.id, (sorts = new Set(lines.map(sortOf))));
+			}
+			return sorts;
+		};
+		/** In how many of the trials the game refused the same. */
+		const seenIn = (line: LogLine) => trials.filter((trial) => sortsOf(trial).has(sortOf(line))).length;
 		/** What a refusal that no snag foretold would have the guide say; of the newest trial only, whose state is at hand. */
 		const lessonsOf = (line: LogLine) => {
 			const { kind, record, text, refusal } = line;
 			if (!refusal || !held || held.by[refused.indexOf(line)] || kind === null || record === null) return [];
 			if (shown !== trials[0]) return [];
 			const of = new Set(refused.flatMap((one) => (one.kind === kind && one.record ? [one.record] : [])));
-			return lessonsFrom(model.stack, { kind, record, line: text }, of).slice(0, 2).map(titled);
+			return lessonsFrom(model.stack, { kind, record, line: text }, of)
+				.slice(0, 2)
+				.map((lesson) => ({ ...titled(lesson), seen: seenIn(line) }));
 		};
 		return {
 			installed: installed && { mod: installed.mod, backup: installed.backup },
@@ -68,7 +89,7 @@ export const load = ({ params, url }) =>
 							unseen: held.unseen.map((snag) => {
 								const lesson = shown === trials[0] ? lessonFromTaken(model.stack, snag) : null;
 								const { kind, record, message } = snag;
-								return { kind, record, message, lesson: lesson && titled(lesson) };
+								return { kind, record, message, lesson: lesson && { ...titled(lesson), seen: 0 } };
 							})
 						}
 					}
