@@ -1,6 +1,7 @@
 // My mod given away: the texts that go along are shown as they will be, and are in the archive.
 import { strFromU8, unzipSync } from 'fflate';
 import { expect, test } from 'vitest';
+import { parseGuide } from '$core/guide';
 import { openPage, useServer } from './helpers';
 
 const use = useServer();
@@ -30,6 +31,24 @@ test('the read-me and the list of changes are read, left out, and packed; the ve
 	await page.getByRole('button', { name: 'Make it 0.3.1' }).press('Enter');
 	await page.getByRole('button', { name: 'Make it 0.3.2' }).waitFor();
 	expect(strFromU8((await packed())['mod.json']!)).toContain('0.3.1');
+	// A template of one's own, the field guide along with it, and the usual one again.
+	await page.getByRole('button', { name: 'Read-me', exact: true }).press('Enter');
+	await page.getByRole('button', { name: 'Change the template' }).press('Enter');
+	await page
+		.getByRole('textbox', { name: 'Template' })
+		.fill('# {title}, by the harbour\n\n{needs}\n\n{install}\n\n{unknown}\n');
+	await page.getByRole('button', { name: 'Save the template' }).press('Enter');
+	await text.getByText('Longline, by the harbour').waitFor();
+	await page.getByRole('checkbox', { name: 'with a read-me' }).check();
+	await page.getByRole('checkbox', { name: 'with the field guide' }).check();
+	const again = await packed();
+	expect(strFromU8(again['README.md']!)).toMatch(/^# Longline, by the harbour\n\n(.*\n)*\{unknown\}\n$/);
+	expect(strFromU8(again['README.md']!)).not.toContain('What it changes');
+	expect(strFromU8(again['field-guide.yaml']!)).toContain('by the harbour');
+	expect(parseGuide(strFromU8(again['field-guide.yaml']!)).kinds.vessel!.title).toBe('Vessel');
+	await page.getByRole('button', { name: 'Change the template' }).press('Enter');
+	await page.getByRole('button', { name: 'Use the usual one' }).press('Enter');
+	await text.getByText('What it changes').waitFor();
 	expect(faults).toEqual([]);
 	await page.close();
 });

@@ -20,14 +20,18 @@ import {
 	withStatement,
 	writtenSchema,
 	type FieldGuide,
-	type Guide
+	type Guide,
+	guideToYaml,
+	guideWithNotes
 } from '$core/guide';
 import { formulaFor } from '$core/numbers';
 import type { GuideAnswer, GuideChange } from '$core/views';
 import { lastGuideStep, putGuides, readGuides, takeBackGuideStep, type WrittenGuides } from './db/guides';
 import { changing } from './changing';
 import { bumpProject } from './db/projects';
-import { modelOf } from './model';
+import { readNotes } from './db/notes';
+import { db } from './db/pool';
+import { modelOf, type Model } from './model';
 
 /** What of a field was found and can be accepted or rejected at once. */
 const FOUND = [
@@ -82,6 +86,11 @@ export const guideChange = z.discriminatedUnion('do', [
 			.max(100),
 		/** Null takes it out. */
 		recipe: recipeSchema.nullable()
+	}),
+	z.object({
+		do: z.literal('share'),
+		/** Null: the usual one. */
+		readme: z.string().min(1).max(50_000).nullable()
 	}),
 	z.object({
 		do: z.literal('scenario'),
@@ -332,6 +341,19 @@ function outcomeOf(
 				said: `${title}: reads ${files.join(', ')}`
 			};
 		}
+		case 'share':
+			return {
+				next: {
+					...written,
+					mine: withStatement(
+						written.mine,
+						['share'],
+						change.readme === null ? undefined : { readme: change.readme }
+					)
+				},
+				said:
+					change.readme === null ? 'The read-me is the usual one again' : 'Saved the template of the read-me'
+			};
 		case 'patches':
 			return {
 				next: { ...written, mine: withStatement(written.mine, ['patches'], change.patches) },
@@ -373,4 +395,18 @@ export async function changeGuide(slug: string, change: GuideChange): Promise<Gu
 		await putGuides(client, slug, next, said);
 		return { said, left, version: await bumpProject(client, slug) };
 	});
+}
+
+/**
+ * The field guide as a file to share, with the nicknames and notes of people in it: what is written, comments too.
+ * @param found whether it is all that was found as well, each with how sure it is
+ */
+export async function guideFile({ project, stack }: Model, found = false): Promise<string> {
+	const { guide, ownGuide } = project;
+	const written =
+		guide !== null && ownGuide !== null ? mergeGuides(guide, ownGuide, 'there').yaml : (guide ?? ownGuide);
+	return guideWithNotes(
+		found ? guideToYaml({ ...stack.guide, notes: [] }, true) : written,
+		await readNotes(db(), project.slug)
+	);
 }

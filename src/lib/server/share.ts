@@ -1,11 +1,12 @@
 // What goes along with my mod when it is given away: a read-me and a list of what it changes, from the values themselves.
 import { changeSteps } from '$core/carry';
-import { changeList, SHARED, sharedTexts, type Shared } from '$core/pack';
+import { changeList, SHARED, sharedTexts, TEMPLATE, type Shared } from '$core/pack';
 import { buildStack } from '$core/stack';
 import type { SharePage } from '$core/views';
 import { inSteps } from './breath';
 import { readOptions } from './db/options';
 import { db } from './db/pool';
+import { guideFile } from './guides';
 import { identityFor } from './identity';
 import { mineOf, type Model } from './model';
 
@@ -38,7 +39,8 @@ export async function textsFor(model: Model, wanted: readonly Shared[]): Promise
 			guide: model.stack.guide,
 			changes: await changesFor(model),
 			options: await readOptions(db(), model.project.slug),
-			paths: mineOf(model).files.map(({ path }) => path)
+			paths: mineOf(model).files.map(({ path }) => path),
+			...(wanted.includes('guide') ? { guideText: await guideFile(model) } : {})
 		},
 		wanted
 	);
@@ -62,6 +64,8 @@ export async function sharePage(model: Model): Promise<SharePage> {
 		files: files.length,
 		readMe: texts.get(SHARED.readme)!,
 		changes: texts.get(SHARED.changes)!,
+		template: model.guide.share?.readme ?? TEMPLATE,
+		isOwnTemplate: model.guide.share !== undefined,
 		own: Object.values(SHARED).filter((path) => files.some((file) => file.path === path))
 	};
 }

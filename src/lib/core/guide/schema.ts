@@ -530,6 +530,8 @@ export const guideSchema = z.strictObject({
 	derived: z.array(derived).max(50).optional(),
 	/** Procedures of several steps, by name. */
 	recipes: z.record(z.string(), recipeSchema).optional(),
+	/** What goes along with a mod that is given away: the template of its read-me, with `{…}` for the parts of the usual one. */
+	share: z.strictObject({ readme: z.string().min(1).max(50_000) }).optional(),
 	/** What can be asked of the game with a change and without it, by name. */
 	scenarios: z.record(z.string(), scenarioSchema).optional(),
 	notes: z.array(noteSchema).default([])

@@ -100,6 +100,8 @@ export interface ReadMe {
 	options: readonly Pick<ModOption, 'title' | 'about' | 'oneOf' | 'standard'>[];
 	/** Paths of the mod's files. */
 	paths: readonly string[];
+	/** The field guide as a file, where that may go along. */
+	guideText?: string;
 }
 
 const bullets = (items: readonly string[]): string => items.map((item) => `- ${item}`).join('\n');
@@ -124,7 +126,7 @@ function installation({ guide: { install }, identity: { name } }: ReadMe): strin
 }
 
 /** The read-me of a mod, as Markdown. A template may stand in for the usual one; `{…}` are the parts of the usual one. */
-export function readMe(made: ReadMe, template = TEMPLATE): string {
+export function readMe(made: ReadMe, template = made.guide.share?.readme ?? TEMPLATE): string {
 	const { identity, guide, changes, options, paths } = made;
 	const needs = [
 		...identity.requires.map((name) => `It needs ${name}.`),
@@ -159,7 +161,7 @@ export function readMe(made: ReadMe, template = TEMPLATE): string {
 }
 
 /** The usual read-me. */
-const TEMPLATE = `# {title} {version}
+export const TEMPLATE = `# {title} {version}
 
 {game}
 
@@ -181,14 +183,15 @@ const TEMPLATE = `# {title} {version}
 `;
 
 /** The texts that may go along, by what they are, with their paths in the pack. */
-export const SHARED = { readme: 'README.md', changes: 'CHANGES.md' } as const;
+export const SHARED = { readme: 'README.md', changes: 'CHANGES.md', guide: 'field-guide.yaml' } as const;
 export type Shared = keyof typeof SHARED;
 
 /** Some of the texts that may go along, by their paths in the pack. */
 export function sharedTexts(made: ReadMe, wanted: readonly Shared[]): Map<string, string> {
 	const texts = {
 		readme: () => readMe(made),
-		changes: () => `# What ${made.identity.title} changes\n\n${made.changes}`
+		changes: () => `# What ${made.identity.title} changes\n\n${made.changes}`,
+		guide: () => made.guideText ?? ''
 	};
 	return new Map(wanted.map((what) => [SHARED[what], texts[what]()]));
 }

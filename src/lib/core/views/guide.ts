@@ -129,6 +129,7 @@ export type GuideChange =
 	| { do: 'patches'; patches: NonNullable<Guide['patches']> }
 	| { do: 'install'; install: NonNullable<Guide['install']> }
 	| { do: 'recipe'; name: string; recipe: Recipe | null }
+	| { do: 'share'; readme: string | null }
 	| { do: 'scenario'; name: string; scenario: ScenarioInput | null }
 	| {
 			/** Files that are to be read as a kind of their own. */

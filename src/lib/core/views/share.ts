@@ -10,6 +10,9 @@ export interface SharePage {
 	/** The texts, as Markdown. */
 	readMe: string;
 	changes: string;
+	/** The template of the read-me, and whether it is one of one's own. */
+	template: string;
+	isOwnTemplate: boolean;
 	/** Those of them that my mod has as files of its own: these count. */
 	own: string[];
 }

@@ -3,6 +3,20 @@
 	import { post, say } from '$ui/frame/client.svelte';
 	import { refresh } from '$ui/frame/refresh';
 
+	import { changeGuide } from '$ui/guide/change';
+
+	const PARTS = [
+		'title',
+		'version',
+		'game',
+		'description',
+		'needs',
+		'options',
+		'takes',
+		'install',
+		'changes'
+	];
+
 	/** My mod as it is given away: what goes along, as it would be. */
 	let { data } = $props();
 	const slug = $derived(data.slug);
@@ -25,9 +39,21 @@
 
 	let readme = $state(true);
 	let changes = $state(true);
+	let withGuide = $state(false);
+	/** The template as it is being written; null while it is not. */
+	let template = $state<string | null>(null);
+	let busy = $state(false);
+
+	async function saveTemplate(next: string | null): Promise<void> {
+		busy = true;
+		if (await changeGuide(slug, { do: 'share', readme: next })) template = null;
+		busy = false;
+	}
 	let shown = $state<'readMe' | 'changes'>('readMe');
 	const query = $derived(
-		[readme ? 'with=readme' : '', changes ? 'with=changes' : ''].filter((one) => one !== '').join('&')
+		[readme ? 'with=readme' : '', changes ? 'with=changes' : '', withGuide ? 'with=guide' : '']
+			.filter((one) => one !== '')
+			.join('&')
 	);
 
 	async function countUp(): Promise<void> {
@@ -76,6 +102,9 @@
 				<label class="flex items-center gap-2"
 					><input type="checkbox" class="accent-(--rim)" bind:checked={changes} />with the list of changes</label
 				>
+				<label class="flex items-center gap-2"
+					><input type="checkbox" class="accent-(--rim)" bind:checked={withGuide} />with the field guide</label
+				>
 			</div>
 			{#each page.own as path (path)}<p class="text-[13px] text-steam">
 					Your mod has a <code>{path}</code> of its own; that one counts.
@@ -106,7 +135,42 @@
 					onclick={() => (shown = what)}>{title}</button
 				>
 			{/each}
+			{#if shown === 'readMe' && template === null}<button
+					class="press slight"
+					onclick={() => (template = page!.template)}>Change the template</button
+				>{/if}
 		</div>
+		{#if shown === 'readMe' && template !== null}
+			<form
+				class="plate mt-2 p-4"
+				aria-label="Template of the read-me"
+				onsubmit={(event) => {
+					event.preventDefault();
+					void saveTemplate(template);
+				}}
+			>
+				<textarea
+					class="box w-full font-mono text-[13px]"
+					rows="14"
+					required
+					aria-label="Template"
+					bind:value={template}></textarea>
+				<p class="mt-1 text-[13px] text-steam">
+					Markdown. {#each PARTS as part (part)}<code class="mr-1.5">{`{${part}}`}</code>{/each} stand for what
+					the project says; parts of which there is nothing leave no gap.
+				</p>
+				<p class="mt-2 flex gap-3">
+					<button class="press main" disabled={busy}>Save the template</button>
+					<button type="button" class="press" onclick={() => (template = null)}>Cancel</button>
+					{#if page.isOwnTemplate}<button
+							type="button"
+							class="press"
+							disabled={busy}
+							onclick={() => void saveTemplate(null)}>Use the usual one</button
+						>{/if}
+				</p>
+			</form>
+		{/if}
 		<pre
 			class="plate mt-2 p-4 font-mono text-[13px] whitespace-pre-wrap"
 			aria-label={shown === 'readMe' ? 'The read-me' : 'The list of changes'}

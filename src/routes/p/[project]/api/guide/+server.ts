@@ -1,8 +1,5 @@
-import { guideToYaml, guideWithNotes, mergeGuides } from '$core/guide';
 import { answer, bodyOf, show } from '$lib/server/answers';
-import { db } from '$lib/server/db/pool';
-import { readNotes } from '$lib/server/db/notes';
-import { changeGuide, guideChange } from '$lib/server/guides';
+import { changeGuide, guideChange, guideFile } from '$lib/server/guides';
 import { modelOf } from '$lib/server/model';
 
 /**
@@ -11,14 +8,9 @@ import { modelOf } from '$lib/server/model';
  */
 export const GET = ({ params, url }) =>
 	show(async () => {
-		const { project, stack } = await modelOf(params.project);
-		const { guide, ownGuide } = project;
-		const written =
-			guide !== null && ownGuide !== null ? mergeGuides(guide, ownGuide, 'there').yaml : (guide ?? ownGuide);
-		const text = guideWithNotes(
-			url.searchParams.has('found') ? guideToYaml({ ...stack.guide, notes: [] }, true) : written,
-			await readNotes(db(), project.slug)
-		);
+		const model = await modelOf(params.project);
+		const { project } = model;
+		const text = await guideFile(model, url.searchParams.has('found'));
 		return new Response(text, {
 			headers: {
 				'content-type': 'application/yaml; charset=utf-8',
