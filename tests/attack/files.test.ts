@@ -349,6 +349,49 @@ describe('a mod in the game’s folder', () => {
 			{ numRuns: times(200, 5000) }
 		);
 	});
+	test('law: a field of a configuration keeps every other letter, with quotes and without, in JSON too', () => {
+		const name = fc.stringMatching(/^[a-z]{1,6}$/);
+		const read = (said: string | Uint8Array, field: string, between: string) =>
+			readOrder('set', typeof said === 'string' ? text(said) : said, { field, between });
+		fc.assert(
+			fc.property(
+				fc.uniqueArray(name, { maxLength: 4 }),
+				fc.constantFrom(',', ';', ' '),
+				fc.constantFrom('', ' '),
+				fc.boolean(),
+				fc.constantFrom('\n', '\r\n'),
+				(names, between, gap, quoted, end) => {
+					const value = names.join(between + gap);
+					const setting = `active =${gap}${quoted ? `"${value}"` : value}${end}`;
+					const ini = `; mods${end}active = no${end}[Other]${end}active=none${end}[Mods]${end}${setting}next = 1`;
+					const json = `{"a": 1e400, "game": {"mods": [${names.map((one) => `"${one}"`).join(`,${gap}`)}],${gap} "z": "é"}}`;
+					for (const [said, field] of [
+						[ini, 'Mods/active'],
+						[json, 'game.mods']
+					] as const) {
+						const order = read(said, field, between);
+						expect(order.names).toEqual(names);
+						const more = read(order.with('mine_0'), field, between);
+						expect(more.names).toEqual([...names, 'mine_0']);
+						expect(new TextDecoder().decode(more.without('mine_0'))).toBe(said);
+						for (const one of names)
+							expect(read(order.without(one), field, between).names).toEqual(
+								names.filter((other) => other !== one)
+							);
+					}
+				}
+			),
+			{ numRuns: times(200, 5000) }
+		);
+		for (const [said, field] of [
+			['{"game": {}}', 'game.mods'],
+			['{"game": {"mods": [1]}}', 'game.mods'],
+			['[Mods]\nother = 1\n', 'Mods/active'],
+			['', 'active']
+		] as const)
+			expect(() => read(said, field, ',')).toThrow(/cannot be changed/);
+		expect(() => readOrder('set', null, { field: 'a' })).toThrow(/it is not there/);
+	});
 	test('a load order keeps everything that is not the name, whatever it looks like', () => {
 		const name = fc.stringMatching(/^[a-z]{1,6}$/);
 		fc.assert(

@@ -116,3 +116,21 @@ test('stopped, killed and gone on with: nothing is tried twice, and the game’s
 	expect(gameNow()).toEqual(game);
 	rmSync(join(gameFolder(), 'game.log'), { force: true });
 });
+
+test('by records: the guilty one among those that my mod changes', async () => {
+	const { line } = (await state()).run!;
+	await at('narrow');
+	await page.getByRole('button', { name: 'Start anew' }).press('Enter');
+	const { counts } = await state();
+	await page.getByRole('radio', { name: 'This line is in its log' }).check();
+	await page.getByRole('textbox', { name: 'Line of the log' }).fill(line!);
+	await page.getByRole('radio', { name: `${counts.records} changed records` }).check();
+	await page.getByRole('button', { name: 'Narrow it down' }).press('Enter');
+	const found = page.getByRole('status', { name: 'Found' });
+	await found.getByText('This record alone causes it:').waitFor({ timeout: 60_000 });
+	const guilty = found.getByRole('link');
+	expect(await guilty.count()).toBe(1);
+	expect(await guilty.getAttribute('href')).toContain('tables/vessel?ticket=vessel%2Ftug_05');
+	expect(gameNow()).toEqual(game);
+	rmSync(join(gameFolder(), 'game.log'), { force: true });
+});

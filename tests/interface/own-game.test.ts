@@ -1,7 +1,7 @@
 // A game that nobody told about: its folder, its list of add-ons, its program and its log are told in a form, and then a
 // mod is tried in it and taken out without a trace.
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -14,6 +14,7 @@ import { openPage, useServer } from './helpers';
 const games = mkdtempSync(join(tmpdir(), 'kettle-beacons-'));
 const game = join(games, 'beacons');
 writeBeacons(game);
+writeFileSync(join(game, 'settings.ini'), '[Addons]\r\non = old_charts\r\n');
 const program = fileURLToPath(new URL('../games/beacons.mjs', import.meta.url));
 const use = useServer({ demo: false, roots: games });
 const faults: string[] = [];
@@ -68,6 +69,14 @@ test('its start is told in a form, each part tried out beside it', async () => {
 	await place.getByLabel('Folder of your mod').fill('Addons/{mod}');
 	await place.getByText(/Your mod goes into .*Addons\/[\w-]+\./).waitFor();
 	const list = page.getByRole('group', { name: 'How it is switched on' });
+	await list.getByRole('radio', { name: 'A field of a configuration' }).check();
+	await list.getByLabel('That file').fill('settings.ini');
+	await list.getByLabel('The field').fill('Addons/active');
+	await list.getByLabel('Between two names').fill(';');
+	await list.getByText('has no setting “Addons/active”').waitFor();
+	await list.getByLabel('The field').fill('Addons/on');
+	await list.getByText('settings.ini lists old_charts now').waitFor();
+	await list.getByText('on = old_charts;').waitFor();
 	await list.getByRole('radio', { name: 'A line in a list' }).check();
 	await list.getByLabel('That file').fill('Addons/enabled.txt');
 	await list.getByText('Addons/enabled.txt lists old_charts now').waitFor();

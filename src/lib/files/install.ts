@@ -308,7 +308,7 @@ const samePlace = (one: Place, other: Place) =>
 	one.mod === other.mod &&
 	(one.over ?? false) === (other.over ?? false) &&
 	one.order === other.order &&
-	(one.listed ?? 'json') === (other.listed ?? 'json') &&
+	JSON.stringify(one.listed ?? 'json') === JSON.stringify(other.listed ?? 'json') &&
 	one.name === other.name;
 
 const modeOf = async (path: string) => (await lstat(path).catch(() => null))?.mode ?? null;
@@ -456,6 +456,7 @@ export async function install(
 
 /** Whether a list holds no more than one that was never there. */
 const isBare = (state: Installed, bytes: Uint8Array): boolean =>
+	typeof state.listed !== 'object' &&
 	Buffer.compare(bytes, readOrder(state.order!, null, state.listed).without('')) === 0;
 
 /**

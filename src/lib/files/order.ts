@@ -1,14 +1,17 @@
-// The game's load order: a JSON file with a list of names under `mods`, or a text with a name a line. It is edited in
-// place, never rewritten: what others keep in it, and how they format it, stays.
-import { parseTree, type Node, type ParseError } from 'jsonc-parser';
+// The game's load order: a JSON file with a list of names under `mods`, a text with a name a line, or a field of a
+// configuration. It is edited in place, never rewritten: what others keep in it, and how they format it, stays.
+import { findNodeAtLocation, parseTree, type Node, type ParseError } from 'jsonc-parser';
 import { applySplices, type Splice } from '$core/change';
 import { decode, encode, type TextFile } from '$core/text';
 import { SourceFault } from './fault';
 
 const NAME = 'mods';
 
-/** How a load order lists mods. */
-export type Listed = 'json' | 'lines';
+/**
+ * How a load order lists mods; `field` is a field of a configuration: in JSON the path of a list, such as `game.mods`,
+ * else the name of a setting, such as `Mods/active` below `[Mods]`, with the names one after the other.
+ */
+export type Listed = 'json' | 'lines' | { field: string; between?: string | undefined };
 
 /** A load order as it was read. */
 export interface Order {
@@ -72,6 +75,96 @@ function readLines(file: TextFile): Order {
 	};
 }
 
+/** The node at a path of names in a JSON text; undefined where there is none. */
+const nodeAt = (text: string, names: readonly string[]): Node | undefined =>
+	findNodeAtLocation(parseTree(text)!, [...names]);
+
+/** A list of names in a JSON text, which is there. */
+function listIn(file: TextFile, at: readonly string[]): Order {
+	const list = nodeAt(file.text, at)!;
+	const names = (list.children ?? []).map(({ value }) => value as string);
+	const spliced = (splices: Splice[]) => encode({ ...file, text: applySplices(file.text, splices) });
+	return {
+		names,
+		with: (name) => spliced(names.includes(name) ? [] : [added(file.text, list, name)]),
+		without(name) {
+			// The last first, so that the places of the others hold.
+			let text = file.text;
+			for (let nth = names.length - 1; nth >= 0; nth--)
+				if (names[nth] === name) text = applySplices(text, [removed(nodeAt(text, at)!.children!, nth)]);
+			return encode({ ...file, text });
+		}
+	};
+}
+
+/** A list of names under a path of a configuration in JSON. @throws SourceFault where there is none */
+function readField(path: string, file: TextFile, field: string): Order {
+	const faults: ParseError[] = [];
+	const root = parseTree(file.text, faults, { allowTrailingComma: false, disallowComments: false });
+	if (!root || faults.length > 0) throw unreadable(path, 'it is not valid JSON');
+	const names = field.split('.');
+	const list = findNodeAtLocation(root, names);
+	if (list?.type !== 'array' || list.children?.some(({ type }) => type !== 'string'))
+		throw unreadable(path, `it has no list of names under “${field}”`);
+	return listIn(file, names);
+}
+
+/**
+ * Names one after the other in a setting `name = value`, below a section `[…]` where the field names one.
+ * @param between what is between two names
+ * @throws SourceFault where there is no such setting
+ */
+function readSetting(path: string, file: TextFile, field: string, between: string): Order {
+	const { text } = file;
+	const cut = field.lastIndexOf('/');
+	const [section, name] = [cut < 0 ? null : field.slice(0, cut), field.slice(cut + 1)];
+	let [within, at]: [string | null, number] = [null, 0];
+	for (const line of text.match(/[^\n]*\n|[^\n]+$/g) ?? []) {
+		within = /^\s*\[(.*)\]\s*$/.exec(line)?.[1]?.trim() ?? within;
+		const found = /^(\s*([^=:\s][^=:]*?)\s*[=:][^\S\r\n]*)(.*?)[^\S\r\n]*\r?\n?$/.exec(line);
+		if (found?.[2] === name && (section === null || within === section))
+			return listOf(file, at + found[1]!.length, found[3]!, between);
+		at += line.length;
+	}
+	throw unreadable(path, `it has no setting “${field}”`);
+}
+
+/** Names in a value that stands at a place of a text, with or without quotes around it. */
+function listOf(file: TextFile, from: number, value: string, between: string): Order {
+	const quote = /^"(.*)"$/.exec(value) ? 1 : 0;
+	const start = from + quote;
+	const said = value.slice(quote, value.length - quote);
+	/** Each name with where it begins and ends in the value. */
+	const parts: { name: string; from: number; to: number }[] = [];
+	let at = 0;
+	for (const part of said.split(between)) {
+		const lead = part.length - part.trimStart().length;
+		const name = part.trim();
+		if (name !== '') parts.push({ name, from: at + lead, to: at + lead + name.length });
+		at += part.length + between.length;
+	}
+	const names = parts.map(({ name }) => name);
+	const spliced = (splices: Splice[]) => encode({ ...file, text: applySplices(file.text, splices) });
+	return {
+		names,
+		with(name) {
+			if (names.includes(name)) return spliced([]);
+			const [last, before] = [parts.at(-1), parts.at(-2)];
+			const place = start + (last?.to ?? said.length);
+			const lead = !last ? '' : before ? said.slice(before.to, last.from) : between;
+			return spliced([{ from: place, to: place, insert: lead + name }]);
+		},
+		without(name) {
+			const nth = names.indexOf(name);
+			if (nth < 0) return spliced([]);
+			const [one, last, next] = [parts[nth]!, parts[nth - 1], parts[nth + 1]];
+			const cutFrom = last ? last.to : one.from;
+			const cutTo = last ? one.to : (next?.from ?? one.to);
+			return spliced([{ from: start + cutFrom, to: start + cutTo, insert: '' }]);
+		}
+	};
+}
+
 /**
  * Reads a load order.
  * @param bytes null where the file is not there: a list that is empty
@@ -79,6 +172,13 @@ function readLines(file: TextFile): Order {
  */
 export function readOrder(path: string, bytes: Uint8Array | null, listed: Listed = 'json'): Order {
 	if (listed === 'lines') return readLines(decode(bytes ?? new Uint8Array(0)));
+	if (typeof listed === 'object') {
+		if (bytes === null) throw unreadable(path, 'it is not there, and its other fields are not known');
+		const whole = decode(bytes);
+		return /^\s*[{[]/.test(whole.text) && !/^\s*\[[^\]"{}]+\]\s*$/m.test(whole.text)
+			? readField(path, whole, listed.field)
+			: readSetting(path, whole, listed.field, listed.between ?? ',');
+	}
 	const file = decode(bytes ?? new TextEncoder().encode('{\n\t"mods": []\n}\n'));
 	const faults: ParseError[] = [];
 	const root = parseTree(file.text, faults, { allowTrailingComma: false, disallowComments: false });
@@ -91,27 +191,14 @@ export function readOrder(path: string, bytes: Uint8Array | null, listed: Listed
 	if (items.some(({ type }) => type !== 'string')) throw unreadable(path, `“${NAME}” holds more than names`);
 	const names = items.map(({ value }) => value as string);
 	const spliced = (splices: Splice[]) => encode({ ...file, text: applySplices(file.text, splices) });
+	if (list) return listIn(file, NAME.split('.'));
 	return {
 		names,
 		with(name) {
-			if (names.includes(name)) return spliced([]);
-			if (list) return spliced([added(file.text, list, name)]);
 			const others = root.children?.length ?? 0;
 			const insert = `"${NAME}": [${JSON.stringify(name)}]${others > 0 ? ', ' : ''}`;
 			return spliced([{ from: root.offset + 1, to: root.offset + 1, insert }]);
 		},
-		without(name) {
-			// The last first, so that the places of the others hold.
-			let text = file.text;
-			for (let at = names.length - 1; at >= 0; at--) if (names[at] === name) text = withoutItem(text, at);
-			return encode({ ...file, text });
-		}
+		without: () => spliced([])
 	};
-}
-
-/** The text of a load order without one of its names, by its number from 0. */
-function withoutItem(text: string, at: number): string {
-	const root = parseTree(text)!;
-	const list = root.children!.find(({ children }) => children?.[0]?.value === NAME)!.children![1]!;
-	return applySplices(text, [removed(list.children!, at)]);
 }

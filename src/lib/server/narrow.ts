@@ -3,6 +3,9 @@
 import { mkdir, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { bytesOf, type FileContent } from '$core/change';
+import { myFiles, NotPossible, planFor, stackAfter } from '$core/edits';
+import { EditRefused } from '$core/formats';
+import { changedRows, displayName, isEditable, type Stack } from '$core/stack';
 import { bareLine, bisecting, digestsIn, filesWith, keyOf, type Narrowed } from '$core/narrow';
 import { decode } from '$core/text';
 import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
@@ -91,6 +94,7 @@ function countsOf(model: Model): Promise<NarrowView['counts']> {
 	if (!counts) {
 		counts = Promise.all([stepsOf(model.project.slug), partsBy(model, 'files')]).then(([steps, files]) => ({
 			steps: steps.length,
+			records: recordsOf(model).length,
 			files: files.length
 		}));
 		counts.catch(() => counted.delete(model));
@@ -99,10 +103,50 @@ function countsOf(model: Model): Promise<NarrowView['counts']> {
 	return counts;
 }
 
-/** Steps of the ledger, or files of my mod, that can be left out. */
+/** The file of my mod that a record is in; undefined where my mod has it no more. */
+const ownFileOf = (stack: Stack, kind: string, id: string): string | undefined =>
+	stack.tables
+		.get(kind)
+		?.byId.get(id)
+		?.presences.findLast(({ layer }) => isEditable(layer))?.path;
+
+/** Records that my mod changes or adds, but for the one that says who it is. */
+const recordsOf = ({ stack }: Model): NarrowPart[] =>
+	[...stack.tables.values()].flatMap((table) =>
+		[...changedRows(table)].flatMap((row) => {
+			const record = table.record(row);
+			if (ownFileOf(stack, record.kind, record.id) === stack.guide.identity) return [];
+			return [
+				{
+					id: JSON.stringify([record.kind, record.id]),
+					title: `${table.guide.title} ${displayName(stack, record)}`
+				}
+			];
+		})
+	);
+
+/** My mod without some of its records: each is as the game has it, or not there. @throws SourceFault */
+function withoutRecords(model: Model, ids: readonly string[]): Map<string, Uint8Array> {
+	let { stack } = model;
+	try {
+		for (const part of ids) {
+			const [kind, id] = JSON.parse(part) as [string, string];
+			// One may have gone with another, as the texts of a record do.
+			if (ownFileOf(stack, kind, id) === undefined) continue;
+			stack = stackAfter(stack, planFor(stack, { do: 'remove', kind, id }, 'narrowed'));
+		}
+	} catch (fault) {
+		if (!(fault instanceof NotPossible || fault instanceof EditRefused)) throw fault;
+		throw new SourceFault(`Some records cannot be left out one by one: ${fault.message}`);
+	}
+	return new Map([...myFiles(stack)].map(([path, file]) => [path, bytesOf(file)]));
+}
+
+/** Steps of the ledger, records, or files of my mod, that can be left out. */
 export async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
 	if (by === 'steps')
 		return (await stepsOf(model.project.slug)).map(({ id, title }) => ({ id: String(id), title }));
+	if (by === 'records') return recordsOf(model);
 	return mineOf(model)
 		.files.filter(({ path }) => path !== model.guide.identity)
 		.map(({ path }) => ({ id: path, title: path }));
@@ -116,6 +160,15 @@ export async function makerFor(
 	const whole = await contentsFor(model);
 	const gone = (what: string) =>
 		new NotThere(`${what} is not there any more: my mod was changed since. Start narrowing down anew.`);
+	if (by === 'records') {
+		const now = new Set(recordsOf(model).map(({ id }) => id));
+		for (const { id, title } of parts) if (!now.has(id)) throw gone(title);
+		return (some) => {
+			const chosen = new Set(some);
+			const left = parts.filter((_, nth) => !chosen.has(nth)).map(({ id }) => id);
+			return { files: withoutRecords(model, left), along: [] };
+		};
+	}
 	if (by === 'files') {
 		for (const { id } of parts) if (!whole.has(id)) throw gone(id);
 		return (some) => {
@@ -224,7 +277,9 @@ async function startNow(slug: string, by: NarrowBy, line: string | null): Promis
 		throw new SourceFault(
 			by === 'steps'
 				? 'The ledger has no step that changes a file. Narrow down by files instead.'
-				: 'Your mod has no files yet: there is nothing to narrow down.'
+				: by === 'records'
+					? 'Your mod changes no record. Narrow down by files instead.'
+					: 'Your mod has no files yet: there is nothing to narrow down.'
 		);
 	const what: Kept = {
 		by,

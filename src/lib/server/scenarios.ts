@@ -25,7 +25,7 @@ import {
 } from '$core/scenario';
 import { baseValueOf, changedRows, displayName, type EffectiveRecord, type Stack } from '$core/stack';
 import { digestOf } from '$core/text';
-import type { ScenarioCard, ScenarioPart, ScenarioRun, ScenariosPage } from '$core/views';
+import type { NarrowPart, ScenarioCard, ScenarioPart, ScenarioRun, ScenariosPage } from '$core/views';
 import { inWords, playGame, SourceFault, writeAtomic, type Launcher } from '../files';
 import { inSteps } from './breath';
 import { borrowing, mustNotBeBorrowed } from './borrowed';
@@ -331,7 +331,7 @@ async function playOn(model: Model, scenario: ScenarioGuide, asked: Asked, under
 		return found;
 	};
 	if (asked.parts) run.parts = [];
-	// Steps are held against what my mod was before the first of them, which is told first.
+	// Parts are held against what is there without any of them, which is told first.
 	let below = base;
 	for (const { files, isBefore, ...part } of parts) {
 		const plays = await side(part.title, files);
@@ -339,8 +339,10 @@ async function playOn(model: Model, scenario: ScenarioGuide, asked: Asked, under
 		const differences = await estimates(
 			async (name) => (await inSteps(compareSteps(name, pairsOf(name, against, plays))))?.difference
 		);
-		run.parts = [...run.parts!, { ...part, differences }];
 		if (isBefore) below = plays;
+		// What does nothing by itself and is no part is not told.
+		const isIdle = Object.values(differences).every(({ low, high }) => low === 0 && high === 0);
+		if (!isBefore || !isIdle) run.parts = [...run.parts!, { ...part, differences }];
 	}
 	if (!sweep) return;
 	run.sweep = { ...sweep.about, points: [] };
@@ -356,36 +358,47 @@ async function playOn(model: Model, scenario: ScenarioGuide, asked: Asked, under
 
 interface Alone extends Pick<ScenarioPart, 'title' | 'href'> {
 	files: ReadonlyMap<string, Uint8Array>;
-	/** Whether it is what my mod was before its first step: the others stand on it. */
+	/** Whether it is what is there without any of the parts: the others stand on it. */
 	isBefore: boolean;
 }
 
-/** Each part of my mod alone: the steps of the ledger, on what it was before; its files where there are no steps. */
+/** Each part of my mod alone: its records, or where they are too many, the steps of the ledger on what it was before. */
 async function partsAlone(model: Model): Promise<Alone[]> {
 	const { slug } = model.project;
-	const steps = await partsBy(model, 'steps');
-	const by = steps.length > 0 ? 'steps' : 'files';
-	const parts = by === 'steps' ? steps : await partsBy(model, 'files');
+	const all = await Promise.all((['records', 'steps', 'files'] as const).map((by) => partsBy(model, by)));
+	const [records, steps, files] = all as [NarrowPart[], NarrowPart[], NarrowPart[]];
+	const [by, parts] =
+		records.length > 0 && records.length <= MOST_PARTS
+			? (['records', records] as const)
+			: steps.length > 0 && steps.length <= MOST_PARTS
+				? (['steps', steps] as const)
+				: (['files', files] as const);
 	if (parts.length > MOST_PARTS)
 		throw new SourceFault(
-			`Your mod has ${parts.length} ${by}; at most ${MOST_PARTS} can be played one at a time.`
+			`Your mod changes ${records.length} records in ${files.length} files; at most ${MOST_PARTS} parts can be played one at a time.`
 		);
 	const make = await makerFor(model, { by, parts });
-	const before = by === 'steps' ? make([]).files : new Map<string, Uint8Array>();
+	const before = by === 'files' ? new Map<string, Uint8Array>() : make([]).files;
+	const hrefOf = ({ id: part }: NarrowPart): string => {
+		if (by === 'steps') return `/p/${slug}/ledger#step-${part}`;
+		if (by === 'files') return `/p/${slug}/edit/${part}`;
+		const [kind, record] = JSON.parse(part) as [string, string];
+		return `/p/${slug}/tables/${kind}?ticket=${encodeURIComponent(`${kind}/${record}`)}`;
+	};
 	return [
 		...(before.size === 0
 			? []
 			: [
 					{
-						title: 'What your mod was before the first step',
-						href: `/p/${slug}/ledger`,
+						title: by === 'steps' ? 'What your mod was before the first step' : 'All but these records',
+						href: by === 'steps' ? `/p/${slug}/ledger` : `/p/${slug}/pack`,
 						files: before,
 						isBefore: true
 					}
 				]),
 		...parts.map((part, nth) => ({
 			title: part.title,
-			href: by === 'steps' ? `/p/${slug}/ledger#step-${part.id}` : `/p/${slug}/edit/${part.id}`,
+			href: hrefOf(part),
 			files: make([nth]).files,
 			isBefore: false
 		}))

@@ -95,7 +95,7 @@ async function lookAtOrder(
 		const list = readOrder(order, bytes, listed);
 		const after = decode(list.with(mod))
 			.text.split(/\r?\n/)
-			.filter((line) => line.trim() !== '');
+			.filter((line) => line.trim() !== '' && (typeof listed !== 'object' || line.includes(mod)));
 		return {
 			ok: true,
 			said: list.names.includes(mod)

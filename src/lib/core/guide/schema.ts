@@ -279,8 +279,16 @@ export const installSchema = z.strictObject({
 	twins: z.array(z.array(z.string().min(1)).min(2)).optional(),
 	/** File below the game's folder that lists the mods to load, in order; without it a mod counts where it is there. */
 	order: z.string().min(1).optional(),
-	/** How that file lists them: a list under `mods` in JSON, or a name a line. */
-	listed: z.enum(['json', 'lines']).optional(),
+	/**
+	 * How that file lists them: a list under `mods` in JSON, a name a line, or a field of a configuration: in JSON the path
+	 * of a list (`game.mods`), else a setting with names one after the other (`Mods/active` below `[Mods]`).
+	 */
+	listed: z
+		.union([
+			z.enum(['json', 'lines']),
+			z.strictObject({ field: z.string().min(1).max(500), between: z.string().min(1).max(10).optional() })
+		])
+		.optional(),
 	/** The file of the log, below the game's folder. */
 	log: z.string().min(1).optional(),
 	/** Pattern of a log line, with the groups `level`, `file`, `line`, `record`, `message`. */

@@ -116,9 +116,11 @@ function installation({ guide: { install }, identity: { name } }: ReadMe): strin
 		install.order === undefined
 			? []
 			: [
-					install.listed === 'lines'
-						? `Add a line \`${name}\` to \`${install.order}\`.`
-						: `Add \`"${name}"\` to the list of mods in \`${install.order}\`.`
+					typeof install.listed === 'object'
+						? `Add \`${name}\` to \`${install.listed.field}\` in \`${install.order}\`.`
+						: install.listed === 'lines'
+							? `Add a line \`${name}\` to \`${install.order}\`.`
+							: `Add \`"${name}"\` to the list of mods in \`${install.order}\`.`
 				];
 	const steps = [`Copy the pack into ${where}.`, ...on].map((step, nth) => `${nth + 1}. ${step}`);
 	const off = `delete that folder${on.length > 0 ? ` and take the name out of \`${install.order}\` again` : ''}`;

@@ -1,10 +1,10 @@
 // Narrowing down which part of my mod brings a fault about.
 
 /** Parts that are tried with and without. */
-export type NarrowBy = 'steps' | 'files';
+export type NarrowBy = 'steps' | 'records' | 'files';
 
 export interface NarrowPart {
-	/** The number of the step, or the path of the file. */
+	/** The number of the step, the path of the file, or kind and id of the record as a JSON list. */
 	id: string;
 	title: string;
 }

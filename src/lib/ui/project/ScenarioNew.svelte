@@ -58,7 +58,7 @@
 				class="box w-72"
 				required
 				maxlength="200"
-				placeholder="What a vessel earns a day"
+				placeholder="What a cart earns a day"
 				bind:value={title}
 			/></label
 		>
@@ -90,7 +90,7 @@
 					class="box w-full font-mono"
 					required
 					maxlength="2000"
-					placeholder="seats * speed - draft"
+					placeholder="load * speed - fee"
 					bind:value={formula}
 				/></label
 			>
@@ -102,7 +102,7 @@
 				class="box w-full font-mono"
 				rows="5"
 				required
-				placeholder={'play\n{vessel}\n--times\n{times}\n--seed\n{seed}'}
+				placeholder={'play\n{cart}\n--times\n{times}\n--seed\n{seed}'}
 				bind:value={words}></textarea></label
 		>
 		<p class="text-[13px] text-steam">
@@ -114,7 +114,7 @@
 				<input
 					class="box w-40 font-mono"
 					aria-label="Name in the arguments"
-					placeholder="vessel"
+					placeholder="cart"
 					required
 					pattern="[\w\-]+"
 					bind:value={one.name}

@@ -43,7 +43,8 @@
 		return () => clearInterval(beat);
 	});
 
-	const one = (what: NarrowBy) => (what === 'steps' ? 'step' : 'file');
+	const ONE = { steps: 'step', records: 'record', files: 'file' };
+	const one = (what: NarrowBy) => ONE[what];
 	const outcomeOf = (tried: NarrowTry) => (tried.outcome === 'fails' ? 'occurs' : 'does not occur');
 	/** The parts that were in, as few words as they take: whole runs by their ends. */
 	function inWords(parts: readonly number[]): string {
@@ -57,8 +58,12 @@
 		}
 		return runs.join(', ');
 	}
-	const hrefOf = (part: { id: string }) =>
-		run?.by === 'steps' ? `/p/${slug}/ledger#step-${part.id}` : `/p/${slug}/edit/${part.id}`;
+	function hrefOf(part: { id: string }): string {
+		if (run?.by === 'steps') return `/p/${slug}/ledger#step-${part.id}`;
+		if (run?.by === 'files') return `/p/${slug}/edit/${part.id}`;
+		const [kind, id] = JSON.parse(part.id) as [string, string];
+		return `/p/${slug}/tables/${kind}?ticket=${encodeURIComponent(`${kind}/${id}`)}`;
+	}
 </script>
 
 {#snippet cells(parts: readonly number[], along: readonly number[])}
@@ -111,7 +116,7 @@
 			</fieldset>
 			<fieldset class="mt-4">
 				<legend class="font-semibold">Where to look</legend>
-				{#each [['steps', 'steps of the ledger'], ['files', 'files of my mod']] as const as [value, title] (value)}
+				{#each [['steps', 'steps of the ledger'], ['records', 'changed records'], ['files', 'files of my mod']] as const as [value, title] (value)}
 					<label class="mt-1 flex items-center gap-2"
 						><input
 							type="radio"

@@ -17,9 +17,12 @@
 	let over = $state(first.install.over === true);
 	let into = $state(first.install.folder);
 	let twins = $state((first.install.twins ?? []).map((all) => all.join(' = ')).join('\n'));
-	let switched = $state<'there' | 'lines' | 'json'>(
-		first.install.order === undefined ? 'there' : (first.install.listed ?? 'json')
+	const { listed } = first.install;
+	let switched = $state<'there' | 'lines' | 'json' | 'field'>(
+		first.install.order === undefined ? 'there' : typeof listed === 'object' ? 'field' : (listed ?? 'json')
 	);
+	let field = $state(typeof listed === 'object' ? listed.field : '');
+	let between = $state(typeof listed === 'object' ? (listed.between ?? ',') : ',');
 	let order = $state(first.install.order ?? '');
 	let program = $state(first.program);
 	let words = $state(first.arguments.join('\n'));
@@ -73,7 +76,12 @@
 			refusals,
 			...(over ? { over } : {}),
 			...(over && twinsOf(twins).length > 0 ? { twins: twinsOf(twins) } : {}),
-			...(switched === 'there' || order.trim() === '' ? {} : { order: order.trim(), listed: switched }),
+			...(switched === 'there' || order.trim() === '' || (switched === 'field' && field.trim() === '')
+				? {}
+				: {
+						order: order.trim(),
+						listed: switched === 'field' ? { field: field.trim(), between } : switched
+					}),
 			...(log.trim() === '' ? {} : { log: log.trim() }),
 			...(pattern === null ? {} : { line: pattern })
 		}
@@ -170,7 +178,7 @@
 	<fieldset class="plate mt-4 min-w-0 p-4">
 		<legend class="px-1 font-semibold">How it is switched on</legend>
 		<div class="flex flex-wrap gap-x-5 gap-y-1">
-			{#each [['there', 'It is enough that it is there'], ['lines', 'A line in a list'], ['json', 'A name under “mods” in a JSON file']] as const as [value, title] (value)}
+			{#each [['there', 'It is enough that it is there'], ['lines', 'A line in a list'], ['json', 'A name under “mods” in a JSON file'], ['field', 'A field of a configuration']] as const as [value, title] (value)}
 				<label class="flex items-center gap-1.5"
 					><input type="radio" class="accent-(--rim)" {value} bind:group={switched} />{title}</label
 				>
@@ -182,9 +190,32 @@
 					class="box mt-0.5 block w-full font-mono"
 					bind:value={order}
 					required
-					placeholder={switched === 'lines' ? 'mods/enabled.txt' : 'mods/order.json'}
+					placeholder={switched === 'lines'
+						? 'mods/enabled.txt'
+						: switched === 'field'
+							? 'settings.ini'
+							: 'mods/order.json'}
 				/></label
 			>
+			{#if switched === 'field'}
+				<div class="mt-3 grid gap-4 sm:grid-cols-2">
+					<label
+						>The field<input
+							class="box mt-0.5 block w-full font-mono"
+							bind:value={field}
+							required
+							placeholder="Mods/active, or game.mods in JSON"
+						/></label
+					>
+					<label
+						>Between two names, where it is no list<input
+							class="box mt-0.5 block w-24 font-mono"
+							bind:value={between}
+							required
+						/></label
+					>
+				</div>
+			{/if}
 		{/if}
 		<StartNote look={look?.order ?? null} />
 		{#if look && look.order.after.length > 0}

@@ -120,7 +120,8 @@
 			{#if data.installed}Your mod is installed in {#if data.installed.mod === '.'}the game’s folder{:else}<code
 						>{data.installed.mod}</code
 					> of the game’s folder{/if}.{:else}Your mod is not installed in the game’s folder now.{/if}
-			<a class="follow" href="/p/{data.project.slug}/game">Files, backups and proof</a>
+			<a class="follow" href="/p/{data.project.slug}/game">Files, backups and proof</a> ·
+			<a class="follow" href="/p/{data.project.slug}/scenarios">What does my change do?</a>
 		</p>
 		{#if data.shown}
 			<section class="plate mt-5" aria-label="Outcome">
@@ -151,10 +152,6 @@
 						<span class="text-steam"
 							>to the changes that cause it, by starting the game with only some of them</span
 						>
-					</p>{/if}
-				{#if clean}<p class="border-b border-line px-4 py-2">
-						<a class="follow" href="/p/{data.project.slug}/scenarios">What does my change do?</a>
-						<span class="text-steam">Play it many times, without my mod and with it</span>
 					</p>{/if}
 				{#if data.shown.lines.length === 0}<p class="px-4 py-3 text-steam">The game wrote no log.</p>{/if}
 				{#if marked !== null && markedAt < 0}<p class="px-4 pt-3" data-testid="line-gone">
