@@ -134,7 +134,8 @@ test('every page in both themes, wide and less wide', async () => {
 					.filter(({ effect }) => effect?.getComputedTiming().endTime !== Infinity);
 				return Promise.allSettled(ending.map(({ finished }) => finished));
 			}, theme);
-			found.push(...(await serious(page, path, theme)));
+			// Colours do not change with the width.
+			if (width !== 2560) found.push(...(await serious(page, path, theme)));
 			const wide = await page.evaluate(() => document.documentElement.scrollWidth);
 			if (wide > width) found.push(`${path}: ${wide} wide in a window of ${width}`);
 		}
