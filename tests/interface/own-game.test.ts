@@ -194,6 +194,8 @@ test('another one, whose archives a mod goes into, is told in the form, tried, a
 	await at('trial', 'ferries');
 	await page.getByTestId('start-trial').press('Enter');
 	await page.getByTestId('outcome').getByText('1 refused').waitFor();
+	// The log leads to the record, whatever was typed last before it was saved.
+	await page.getByTestId('log').getByRole('link', { name: 'ticket of ferry_2' }).waitFor();
 	// The number that the game took is only the least that the bound may be.
 	const most = page.getByTestId('log').getByRole('spinbutton', { name: 'Seats at most' });
 	expect(await most.inputValue()).toBe('118');

@@ -147,7 +147,13 @@ test('a server that is ended in good order in the middle goes on as well', async
 });
 
 test('an import that is cancelled leaves nothing', async () => {
-	const id = await begin(disturbed, 'once more');
+	// One of which nothing was read before, so that it takes its time.
+	const fresh = join(work, 'fresh');
+	for (const { path, text } of gameFiles(makeGame({ records: 4000, files: 300, seed: 8 }))) {
+		mkdirSync(dirname(join(fresh, path)), { recursive: true });
+		writeFileSync(join(fresh, path), text);
+	}
+	const { id } = await post(disturbed, '/api/import', { title: 'once more', folder: fresh });
 	await until(disturbed, id, (now) => now.state === 'working');
 	await fetch(`${disturbed.address}/imports/${id}`, {
 		method: 'DELETE',

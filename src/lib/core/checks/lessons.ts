@@ -54,6 +54,14 @@ const speaksOfField = (table: Table, line: string, field: string): boolean => {
 /** Records that a rule about a whole column has to hold in. */
 const ENOUGH = 5;
 
+/** A lesson that is put into the guide as it is. */
+const asRule = (
+	{ kind }: Table,
+	field: string,
+	refused: string,
+	rule: { required: true } | { notBefore: string }
+): Lesson => ({ kind, field, rule, refused, taken: null, widens: false, statements: rule });
+
 /** A field that the line speaks of, that is empty here and filled in all records that were taken. */
 function* missingIn(
 	table: Table,
@@ -69,15 +77,7 @@ function* missingIn(
 		const taken = [...takenIn(table, field, refused)].filter((text) => text !== '').length;
 		const others = table.count - refused.size;
 		if (taken < ENOUGH || taken < others) continue;
-		yield {
-			kind: table.kind,
-			field,
-			rule: { required: true },
-			refused: '',
-			taken: null,
-			widens: false,
-			statements: { required: true }
-		};
+		yield asRule(table, field, '', { required: true });
 	}
 }
 
@@ -93,7 +93,9 @@ function* orderIn(
 	for (const field of named)
 		for (const other of named) {
 			if (field === other || !below(own.value(field) ?? '', own.value(other) ?? '')) continue;
-			if (fieldOf(table.guide, field)?.notBefore !== undefined) continue;
+			const about = fieldOf(table.guide, field);
+			if (about?.notBefore !== undefined && (about.notBefore !== other || isSaid(about, 'notBefore')))
+				continue;
 			const [ends, starts] = [table.column(field), table.column(other)];
 			let held = 0;
 			let broken = 0;
@@ -104,15 +106,7 @@ function* orderIn(
 				else if (end === start || below(start, end)) held++;
 			}
 			if (broken > 0 || held < ENOUGH) continue;
-			yield {
-				kind: table.kind,
-				field,
-				rule: { notBefore: other },
-				refused: own.value(field) ?? '',
-				taken: null,
-				widens: false,
-				statements: { notBefore: other }
-			};
+			yield asRule(table, field, own.value(field) ?? '', { notBefore: other });
 		}
 }
 

@@ -9,13 +9,16 @@
 		folder,
 		log,
 		pattern = $bindable(),
-		refusals = $bindable()
+		refusals = $bindable(),
+		reading = $bindable()
 	}: {
 		address: string;
 		folder: string;
 		log: string;
 		pattern: string | null;
 		refusals: string[];
+		/** Settles when the pattern is that of what was typed last. */
+		reading: Promise<unknown>;
 	} = $props();
 
 	type Part = keyof LogRead['guess'];
@@ -100,7 +103,7 @@
 							class="box mt-0.5 block {part === 'file' ? 'w-72' : 'w-36'} font-mono text-[12px]"
 							bind:value={parts[part]}
 							placeholder="not in it"
-							oninput={() => void name()}
+							oninput={() => (reading = name())}
 						/></label
 					>
 				{/each}
@@ -156,7 +159,7 @@
 							><button
 								type="button"
 								class="text-left break-words hover:underline"
-								onclick={() => void pick(one.text)}>{one.text}</button
+								onclick={() => (reading = pick(one.text))}>{one.text}</button
 							></td
 						>
 					</tr>

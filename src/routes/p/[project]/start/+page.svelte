@@ -90,6 +90,8 @@
 	let look = $state<StartLook | null>(null);
 	let fault = $state<string | null>(null);
 	let busy = $state(false);
+	/** The pattern of the log is made by the server: what was typed last may be on its way. */
+	let reading = $state.raw<Promise<unknown>>(Promise.resolve());
 	/** What was saved last on this page. */
 	let saved = $state<string | null>(null);
 	const isSaved = $derived(data.set && saved === JSON.stringify(start));
@@ -115,6 +117,7 @@
 		event.preventDefault();
 		busy = true;
 		try {
+			await reading;
 			const { said } = await post<{ said: string }>(address, { do: 'save', start });
 			say(said);
 			saved = JSON.stringify(start);
@@ -291,7 +294,7 @@
 			/></label
 		>
 		<StartNote look={look?.log ?? null} />
-		<LogReader {address} {folder} log={log.trim()} bind:pattern bind:refusals />
+		<LogReader {address} {folder} log={log.trim()} bind:pattern bind:refusals bind:reading />
 	</fieldset>
 
 	{#if fault}<p class="mt-3 text-scald" role="alert">{fault}</p>{/if}
