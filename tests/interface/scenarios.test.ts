@@ -140,8 +140,8 @@ test('which change it comes from, and the curve over other values', async () => 
 	await page.getByLabel('From', { exact: true }).fill('21');
 	await page.getByLabel('To', { exact: true }).fill('29');
 	await playButton().press('Enter');
-	await page.getByRole('heading', { name: 'Over Speed' }).waitFor();
-	await playButton().waitFor();
+	await page.getByRole('heading', { name: 'Over Speed' }).waitFor({ timeout: 60_000 });
+	await playButton().waitFor({ timeout: 60_000 });
 	const { run } = await state();
 	expect(run!.state, run!.said ?? '').toBe('done');
 	// The first and the last value of the curve are those of the game and of my mod.

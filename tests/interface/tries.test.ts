@@ -36,7 +36,7 @@ test('a key tries it from the ticket, says what the game says of this record, an
 	await setEngine('no_such_engine');
 	await page.locator('main [role=grid]').focus();
 	await page.keyboard.press('t');
-	await message(/^The game still refuses .*no_such_engine/).waitFor();
+	await message(/^The game refuses .*no_such_engine/).waitFor();
 	expect(page.url()).toContain('ticket=vessel%2Ftug_05');
 	await setEngine('twin_4');
 	await page.locator('main [role=grid]').focus();
@@ -45,7 +45,7 @@ test('a key tries it from the ticket, says what the game says of this record, an
 	await taken.waitFor();
 	await taken.getByRole('link', { name: 'The log' }).press('Enter');
 	await page.getByTestId('outcome').getByText('refused').waitFor();
-	await page.getByText(/\d+ files,\s+\d+\s+written · pack \d+ ms, install \d+ ms, ran\s+\d+ ms/).waitFor();
+	await page.getByText(/\d+ files?,\s+\d+\s+written · pack \d+ ms, install \d+ ms, ran\s+\d+ ms/).waitFor();
 });
 
 test('a new log opens at the line that one was on, and says when it is gone', async () => {

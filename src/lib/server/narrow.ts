@@ -10,6 +10,7 @@ import { bareLine, bisecting, digestsIn, filesWith, keyOf, type Narrowed } from 
 import { decode } from '$core/text';
 import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
 import { inWords, SourceFault, writeAtomic } from '../files';
+import { breather } from './breath';
 import { borrowing, mustNotBeBorrowed } from './borrowed';
 import { readBlobs } from './db/blobs';
 import { stepsFrom, type LedgerRow } from './db/ledger';
@@ -126,14 +127,16 @@ const recordsOf = ({ stack }: Model): NarrowPart[] =>
 	);
 
 /** My mod without some of its records: each is as the game has it, or not there. @throws SourceFault */
-function withoutRecords(model: Model, ids: readonly string[]): Map<string, Uint8Array> {
+async function withoutRecords(model: Model, ids: readonly string[]): Promise<Map<string, Uint8Array>> {
 	let { stack } = model;
+	const breathe = breather();
 	try {
 		for (const part of ids) {
 			const [kind, id] = JSON.parse(part) as [string, string];
 			// One may have gone with another, as the texts of a record do.
 			if (ownFileOf(stack, kind, id) === undefined) continue;
 			stack = stackAfter(stack, planFor(stack, { do: 'remove', kind, id }, 'narrowed'));
+			await breathe();
 		}
 	} catch (fault) {
 		if (!(fault instanceof NotPossible || fault instanceof EditRefused)) throw fault;
@@ -156,22 +159,22 @@ export async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]>
 export async function makerFor(
 	model: Model,
 	{ by, parts }: Pick<Kept, 'by' | 'parts'>
-): Promise<(some: number[]) => { files: Map<string, Uint8Array>; along: number[] }> {
+): Promise<(some: number[]) => Promise<{ files: Map<string, Uint8Array>; along: number[] }>> {
 	const whole = await contentsFor(model);
 	const gone = (what: string) =>
 		new NotThere(`${what} is not there any more: my mod was changed since. Start narrowing down anew.`);
 	if (by === 'records') {
 		const now = new Set(recordsOf(model).map(({ id }) => id));
 		for (const { id, title } of parts) if (!now.has(id)) throw gone(title);
-		return (some) => {
+		return async (some) => {
 			const chosen = new Set(some);
 			const left = parts.filter((_, nth) => !chosen.has(nth)).map(({ id }) => id);
-			return { files: withoutRecords(model, left), along: [] };
+			return { files: await withoutRecords(model, left), along: [] };
 		};
 	}
 	if (by === 'files') {
 		for (const { id } of parts) if (!whole.has(id)) throw gone(id);
-		return (some) => {
+		return async (some) => {
 			const chosen = new Set(some.map((nth) => parts[nth]!.id));
 			const names = new Set(parts.map(({ id }) => id));
 			return {
@@ -185,7 +188,7 @@ export async function makerFor(
 		if (String(rows[nth]?.id) !== id) throw gone(`“${title}”`);
 	const blobs = await readBlobs(db(), [...digestsIn(rows.map(({ plan }) => plan))]);
 	const contents = new Map<string, FileContent>();
-	return (some) => {
+	return async (some) => {
 		const { files, steps } = filesWith(
 			rows.map(({ plan }) => plan),
 			some,
@@ -221,7 +224,7 @@ async function narrowOn(model: Model, what: Kept, under: Under) {
 		let tried = known.get(keyOf(parts));
 		if (!tried) {
 			under.now = parts;
-			const { files, along } = make(parts);
+			const { files, along } = await make(parts);
 			const { status, milliseconds, log } = await playWith(
 				model,
 				await packFor(model, { files }),

@@ -334,7 +334,7 @@ async function playOn(model: Model, scenario: ScenarioGuide, asked: Asked, under
 	// Parts are held against what is there without any of them, which is told first.
 	let below = base;
 	for (const { files, isBefore, ...part } of parts) {
-		const plays = await side(part.title, files);
+		const plays = await side(part.title, await files());
 		const against = below;
 		const differences = await estimates(
 			async (name) => (await inSteps(compareSteps(name, pairsOf(name, against, plays))))?.difference
@@ -357,7 +357,8 @@ async function playOn(model: Model, scenario: ScenarioGuide, asked: Asked, under
 }
 
 interface Alone extends Pick<ScenarioPart, 'title' | 'href'> {
-	files: ReadonlyMap<string, Uint8Array>;
+	/** Made when it is its turn. */
+	files: () => Promise<ReadonlyMap<string, Uint8Array>>;
 	/** Whether it is what is there without any of the parts: the others stand on it. */
 	isBefore: boolean;
 }
@@ -378,7 +379,7 @@ async function partsAlone(model: Model): Promise<Alone[]> {
 			`Your mod changes ${records.length} records in ${files.length} files; at most ${MOST_PARTS} parts can be played one at a time.`
 		);
 	const make = await makerFor(model, { by, parts });
-	const before = by === 'files' ? new Map<string, Uint8Array>() : make([]).files;
+	const before = by === 'files' ? new Map<string, Uint8Array>() : (await make([])).files;
 	const hrefOf = ({ id: part }: NarrowPart): string => {
 		if (by === 'steps') return `/p/${slug}/ledger#step-${part}`;
 		if (by === 'files') return `/p/${slug}/edit/${part}`;
@@ -392,14 +393,14 @@ async function partsAlone(model: Model): Promise<Alone[]> {
 					{
 						title: by === 'steps' ? 'What your mod was before the first step' : 'All but these records',
 						href: by === 'steps' ? `/p/${slug}/ledger` : `/p/${slug}/pack`,
-						files: before,
+						files: async () => before,
 						isBefore: true
 					}
 				]),
 		...parts.map((part, nth) => ({
 			title: part.title,
 			href: hrefOf(part),
-			files: make([nth]).files,
+			files: async () => (await make([nth])).files,
 			isBefore: false
 		}))
 	];

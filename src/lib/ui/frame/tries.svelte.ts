@@ -38,7 +38,7 @@ const about = ({ took }: Tried): string =>
 /** What is told of a trial where one is; of the open record first. */
 function inWords(tried: Tried, open: { kind: string; id: string; name: string } | null): string {
 	const own = open && tried.refusals.find(({ kind, record }) => kind === open.kind && record === open.id);
-	if (own) return `The game still refuses ${open.name}: ${own.text}`;
+	if (own) return `The game refuses ${open.name}: ${own.text}`;
 	const others = tried.refusals.length;
 	if (others > 0 && open)
 		return `The game takes ${open.name}, but refuses ${counted(others, 'other thing', 'other things')}.`;

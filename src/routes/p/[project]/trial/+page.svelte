@@ -131,7 +131,8 @@
 						data-testid="outcome">{outcome(data.shown.status, refusals)}</span
 					>
 					<span class="text-steam"
-						>{when(data.shown.at)} · {data.shown.files} files{#if data.shown.took}, {data.shown.took.written}
+						>{when(data.shown.at)} · {counted(data.shown.files, 'file')}{#if data.shown.took}, {data.shown
+								.took.written}
 							written · pack {data.shown.took.pack} ms, install {data.shown.took.install} ms, ran{:else}
 							installed · ran{/if}
 						{data.shown.milliseconds} ms</span
