@@ -24,15 +24,16 @@ export default defineConfig({
 	test: {
 		// Each file of the application's tests starts servers of its own: more at a time would only wait for each other.
 		maxWorkers: 2,
+		// Files share what was loaded once, and one browser; `tests/seed.ts` puts back what a file may have set.
+		isolate: false,
 		sequence: { sequencer: LongestFirst },
 		projects: [
 			{
 				resolve: { alias },
 				test: {
 					name: 'core',
-					include: ['tests/core/**/*.test.ts'],
-					// The core has no state but caches: its tests share what was loaded once.
 					isolate: false,
+					include: ['tests/core/**/*.test.ts'],
 					setupFiles: ['tests/seed.ts'],
 					testTimeout: 180_000,
 					hookTimeout: 120_000
@@ -42,6 +43,7 @@ export default defineConfig({
 				resolve: { alias },
 				test: {
 					name: 'command',
+					isolate: false,
 					include: ['tests/command/**/*.test.ts'],
 					setupFiles: ['tests/seed.ts'],
 					testTimeout: 180_000,
@@ -52,6 +54,7 @@ export default defineConfig({
 				resolve: { alias },
 				test: {
 					name: 'attack',
+					isolate: false,
 					include: ['tests/attack/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],
 					setupFiles: ['tests/seed.ts'],
@@ -64,6 +67,7 @@ export default defineConfig({
 				resolve: { alias },
 				test: {
 					name: 'interface',
+					isolate: false,
 					include: ['tests/interface/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],
 					setupFiles: ['tests/seed.ts'],

@@ -32,7 +32,14 @@ async function unlessFresh(target, sources, make) {
 	utimesSync(target, started, started);
 }
 
-/** @param {string} outfile @param {string} entry @param {import('esbuild').BuildOptions} [more] */
+// Packages of the older kind ask for what Node.js has by `require`, and for where they are.
+const REQUIRE =
+	"import { createRequire as requiredFrom } from 'node:module'; import { fileURLToPath as toPath } from 'node:url'; const require = requiredFrom(import.meta.url), __filename = toPath(import.meta.url), __dirname = toPath(new URL('.', import.meta.url));";
+
+/**
+ * One file with all that it needs, which starts much sooner than one that asks for its packages file by file.
+ * @param {string} outfile @param {string} entry @param {import('esbuild').BuildOptions} [more]
+ */
 async function bundle(outfile, entry, more) {
 	const esbuild = await import('esbuild');
 	await esbuild.build({
@@ -42,39 +49,37 @@ async function bundle(outfile, entry, more) {
 		platform: 'node',
 		format: 'esm',
 		target: 'node20',
-		packages: 'external',
-		// What is bundled is taken as modules, where a package has them: others may ask for their parts in ways of their own.
+		// What a package can do without, what starts threads from a file of its own, and what only the server has.
+		external: ['pg-native', 'piscina', '$app/environment'],
+		// Of packages their modules are taken, where they have them: others may ask for their parts in ways of their own.
 		mainFields: ['module', 'main'],
+		banner: { js: REQUIRE },
 		alias: { $core: join(root, 'src/lib/core') },
 		logLevel: 'warning',
 		...more
 	});
 }
 
+/** The machine that runs scripts, which is beside the thread that throws them. @param {string} folder */
+const copyMachine = (folder) =>
+	copyFileSync(join(root, 'node_modules/wasmoon/dist/glue.wasm'), join(folder, 'glue.wasm'));
+
 if (process.argv.includes('--package')) {
-	// Packages of the older kind ask for what Node.js has by `require`.
-	const required =
-		"import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);";
-	const whole = { packages: /** @type {const} */ ('bundle'), minify: true };
 	await bundle(join(root, 'cli/kettle.mjs'), 'cli/main.ts', {
-		...whole,
-		banner: { js: `#!/usr/bin/env node\n${required}` }
+		minify: true,
+		banner: { js: `#!/usr/bin/env node\n${REQUIRE}` }
 	});
-	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts', {
-		...whole,
-		banner: {
-			js: `${required} import { fileURLToPath as toPath } from 'node:url'; const __filename = toPath(import.meta.url), __dirname = toPath(new URL('.', import.meta.url));`
-		}
-	});
-	copyFileSync(join(root, 'node_modules/wasmoon/dist/glue.wasm'), join(root, 'cli/glue.wasm'));
+	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts', { minify: true });
+	copyMachine(join(root, 'cli'));
 	process.exit(0);
 }
 
 const shared = ['src/lib/core', 'src/lib/files', 'package-lock.json', 'scripts/build.mjs'];
 await unlessFresh(join(out, 'cli.js'), ['cli', ...shared], () => bundle(join(out, 'cli.js'), 'cli/main.ts'));
-await unlessFresh(join(out, 'thrower.js'), shared, () =>
-	bundle(join(out, 'thrower.js'), 'src/lib/files/thrower.ts')
-);
+await unlessFresh(join(out, 'thrower.js'), shared, async () => {
+	await bundle(join(out, 'thrower.js'), 'src/lib/files/thrower.ts');
+	copyMachine(out);
+});
 if (process.argv.includes('--app')) {
 	const server = ['src/lib/server', ...shared];
 	await unlessFresh(join(out, 'reader.js'), server, () =>

@@ -39,9 +39,9 @@ async function begin(): Promise<string> {
 }
 const stateOf = async (id: string) =>
 	(
-		await ask<{ state: string; message: string | null }>(
+		await ask<{ state: string; message: string | null; worker: string | null }>(
 			server.url,
-			'select state, message from imports where id = $1',
+			'select state, message, worker from imports where id = $1',
 			[id]
 		)
 	)[0]!;
@@ -64,7 +64,7 @@ const brought = () =>
 		server.url,
 		'select path, f.sha256, octet_length(b.bytes) = f.size as whole from layer_files f join layers l on l.id = f.layer left join blobs b on b.sha256 = f.sha256 where l.owner = \'game\' order by path collate "C"'
 	);
-/** The worker process of the server; empty between one that died and the next. */
+/** The worker process of the server; empty where there is none. */
 const worker = () =>
 	spawnSync('ps', ['--ppid', String(server.pid()), '-o', 'pid='], { encoding: 'utf8' }).stdout.trim();
 
@@ -79,10 +79,11 @@ test(`the worker killed at ${PLACES.length} places of an import, ${times(1, 10)}
 			rmSync(join(server.home, 'cache'), { recursive: true, force: true });
 			process.env.KETTLE_FAIL = `${place}:${1 + (round % 3) * (place.startsWith('batch') ? 1 : 0)}`;
 			await server.start().finally(() => delete process.env.KETTLE_FAIL);
-			await until(async () => worker() !== '');
-			const first = worker();
 			const id = await begin();
-			await until(async () => worker() !== first && worker() !== '');
+			// A worker took it, and died: the next one comes when it has been silent for a while.
+			await until(async () => (await stateOf(id)).worker !== null);
+			const first = worker();
+			await until(async () => first === '' || worker() !== first);
 			const there = await brought();
 			const { state } = await stateOf(id);
 			// One that goes on behind what was done may get to the end although it dies on the way again and again.

@@ -6,7 +6,7 @@ import { LONG, randomFrom, withOwnDatabase } from './helpers';
 
 const SLUG = 'gannet-sound';
 /** Milliseconds that the load goes on, and after which the memory is looked at for the first time. */
-const [ALL, FIRST] = LONG ? [30 * 60_000, 10 * 60_000] : [24_000, 8_000];
+const [ALL, FIRST] = LONG ? [30 * 60_000, 10 * 60_000] : [15_000, 5_000];
 const CLIENTS = 8;
 let own: Awaited<ReturnType<typeof withOwnDatabase>>;
 beforeAll(async () => {

@@ -17,15 +17,18 @@ export function onSend(then: () => void): void {
 /** Milliseconds between two looks into the queue: what other servers put there is found by looking. */
 const LOOK = 500;
 
+/** Milliseconds without work after which a worker ends: the server starts another when there is some. */
+const IDLE = 60_000;
+
 let lookNow: () => void = () => undefined;
 
 /** Looks into the queue at once. */
 export const look = (): void => lookNow();
 
-/** Takes work from the queue, one after the other, as long as the process lives. */
-export async function workOn(run: (id: string, worker: string) => Promise<void>): Promise<never> {
+/** Takes work from the queue, one after the other, until there has been none for a while. */
+export async function workOn(run: (id: string, worker: string) => Promise<void>): Promise<void> {
 	const worker = randomUUID();
-	for (;;) {
+	for (let last = Date.now(); Date.now() - last < IDLE;) {
 		const woken = new Promise<void>((done) => {
 			lookNow = done;
 			setTimeout(done, LOOK);
@@ -34,6 +37,7 @@ export async function workOn(run: (id: string, worker: string) => Promise<void>)
 			const id = await claimImport(db(), worker);
 			if (id !== null) {
 				await run(id, worker);
+				last = Date.now();
 				continue;
 			}
 		} catch (fault) {

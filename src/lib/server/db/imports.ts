@@ -46,18 +46,27 @@ export async function readImport(q: Queries, id: string): Promise<ImportRow | nu
 /** Seconds of silence after which somebody else carries an import out. */
 const SILENT = 4;
 
+/** Imports that a worker may take: those that wait, and those whose worker fell silent for `$1` seconds. */
+const FREE = "(state = 'waiting' or (state = 'working' and touched_at < now() - make_interval(secs => $1)))";
+
+/** Whether there is an import that a worker may take. */
+export async function importWaits(q: Queries): Promise<boolean> {
+	const { rows } = await q.query<{ is: boolean }>(`select exists (select from imports where ${FREE}) as is`, [
+		SILENT
+	]);
+	return rows[0]!.is;
+}
+
 /**
  * Takes the next import from the queue: one that waits, or one whose worker fell silent. Several workers that ask at
  * once get different ones. @returns its id; null where there is none
  */
 export async function claimImport(q: Queries, worker: string): Promise<string | null> {
 	const { rows } = await q.query<{ id: string }>(
-		`update imports set state = 'working', worker = $1, touched_at = now() where id = (
-			select id from imports
-			where state = 'waiting' or (state = 'working' and touched_at < now() - make_interval(secs => $2))
-			order by touched_at limit 1 for update skip locked
+		`update imports set state = 'working', worker = $2, touched_at = now() where id = (
+			select id from imports where ${FREE} order by touched_at limit 1 for update skip locked
 		) returning id`,
-		[worker, SILENT]
+		[SILENT, worker]
 	);
 	return rows[0]?.id ?? null;
 }

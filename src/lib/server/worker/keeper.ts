@@ -1,46 +1,58 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
+import { importWaits } from '../db/imports';
+import { db } from '../db/pool';
 import { codeFolder } from '../settings';
 
-/** Milliseconds after which the worker process starts where nothing was sent: the first pages go before. */
-const LATE = 1500;
+/** Milliseconds between two looks for work that nobody of this server asked for, while it has no worker process. */
+const LOOK = 500;
 
 let child: ChildProcess | null = null;
-let starting: NodeJS.Timeout | null = null;
-let stopping = false;
+let looking: NodeJS.Timeout | null = null;
 
-/** Starts the worker process soon, for work that was left by others; what is sent starts it at once. */
+/**
+ * Looks after the worker process: it is started when there is work, also such as was left by others, and again when it
+ * ended in the middle of it. Without work there is none.
+ */
 export function startWorker(): void {
-	starting = setTimeout(startNow, LATE);
+	looking = setTimeout(() => {
+		void Promise.resolve(child !== null || importWaits(db()))
+			// A database that is away comes back.
+			.catch(() => false)
+			.then((is) => {
+				if (looking === null) return;
+				if (is && child === null) startNow();
+				startWorker();
+			});
+	}, LOOK);
 }
 
-/** Starts the worker process, and another whenever it ends by itself. */
 function startNow(): void {
-	if (starting) clearTimeout(starting);
-	starting = null;
 	const started = fork(join(codeFolder(), 'build/worker.js'), {
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc']
 	});
 	child = started;
 	started.once('exit', () => {
-		if (!stopping) setTimeout(startNow, 300);
+		if (child === started) child = null;
 	});
 }
 
 /** Tells the worker process that there is work. */
 export function wakeWorker(): void {
-	if (starting) startNow();
-	else if (child?.connected) child.send('look', () => undefined);
+	if (looking === null) return;
+	if (child === null) startNow();
+	else if (child.connected) child.send('look', () => undefined);
 }
 
 /** Ends the worker process; what it was doing is taken up at the next start. */
 export async function stopWorker(): Promise<void> {
-	stopping = true;
-	if (starting) clearTimeout(starting);
-	if (!child || child.exitCode !== null || child.signalCode !== null) return;
-	const ended = new Promise((done) => child!.once('exit', done));
-	child.disconnect();
-	const late = setTimeout(() => child?.kill('SIGKILL'), 2000);
+	if (looking) clearTimeout(looking);
+	looking = null;
+	const last = child;
+	if (last === null || last.exitCode !== null || last.signalCode !== null) return;
+	const ended = new Promise((done) => last.once('exit', done));
+	if (last.connected) last.disconnect();
+	const late = setTimeout(() => last.kill('SIGKILL'), 2000);
 	await ended;
 	clearTimeout(late);
 }

@@ -17,3 +17,4 @@ process.on('SIGINT', () => undefined);
 if (!process.connected) stop();
 
 await workOn(runImport);
+stop();

@@ -34,9 +34,11 @@
 		if (mark.field && mark.is) void say({ out: { ...mark } });
 		else if (rules.out) void say({ out: null });
 	}
+	/** What is so where nothing is said: it is not written. */
+	const USUAL: Record<string, string> = { id: 'id', second: 'last', out: '' };
 	function joined(list: string, next: Partial<ListJoin> | null) {
 		const { [list]: own, ...rest } = joins;
-		const kept = Object.entries({ ...own, ...next }).filter(([, value]) => value !== '');
+		const kept = Object.entries({ ...own, ...next }).filter(([name, value]) => value !== USUAL[name]);
 		mine.joins = next ? { ...rest, [list]: Object.fromEntries(kept) as Partial<ListJoin> } : rest;
 		void say({ joins: Object.keys(joins).length === 0 ? null : joins });
 	}
