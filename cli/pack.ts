@@ -5,12 +5,14 @@ import { checkStack, countSnags } from '$core/checks';
 import { changesBetween } from '$core/carry';
 import { changeList, packOf, sharedTexts, zipOf, type Pack, type Shared } from '$core/pack';
 import { belowFile, buildStack, identityOf, type Stack } from '$core/stack';
-import { MOD_LIMITS, openFolder, writeAtomic, writeTree } from '../src/lib/files';
+import { programsOf, sourcesDigest } from '$core/derived';
+import type { Guide } from '$core/guide';
+import { madeByTool, MOD_LIMITS, openFolder, SourceFault, writeAtomic, writeTree } from '../src/lib/files';
 import { homeFolder, read, WrongCall } from './arguments';
 import { openStack } from './open';
 
 const USAGE =
-	'kettle pack --game DIR [--layer DIR]… --mod DIR --out DIR-or-ZIP [--guide GUIDE] [--readme] [--changes] [--json]';
+	'kettle pack --game DIR [--layer DIR]… --mod DIR --out DIR-or-ZIP [--guide GUIDE] [--readme] [--changes] [--run-tools] [--json]';
 
 /** A path by its real name, as far as it is there. */
 const realOf = async (path: string): Promise<string> =>
@@ -98,6 +100,44 @@ function textsOf(stack: Stack, name: string, wanted: readonly Shared[]): Map<str
 	);
 }
 
+/**
+ * What programs of the game's tools make, where they may be run; else says which were not.
+ * @throws WrongCall where one fails
+ */
+async function madeFiles(
+	guide: Guide,
+	game: string,
+	files: ReadonlyMap<string, Uint8Array>,
+	below: ReadonlySet<string>,
+	run: boolean | undefined
+): Promise<Map<string, Uint8Array>> {
+	const made = new Map<string, Uint8Array>();
+	for (const about of programsOf(guide)) {
+		const { file, program, arguments: words = [], always } = about;
+		const now = new Map([...files, ...made]);
+		if (sourcesDigest(about, now) === null) continue;
+		if (always !== true && !now.has(file) && !below.has(file)) continue;
+		const folder = await realOf(game);
+		const command = {
+			folder,
+			program: program!,
+			arguments: words.map((word) => word.replaceAll('{game}', folder))
+		};
+		if (run !== true) {
+			process.stderr.write(
+				`${file} is made by a program, which was not run: ${[command.program, ...command.arguments].join(' ')}. Give --run-tools to run it.\n`
+			);
+			continue;
+		}
+		try {
+			made.set(file, await madeByTool(command, now, file));
+		} catch (fault) {
+			throw fault instanceof SourceFault ? new WrongCall(fault.message) : fault;
+		}
+	}
+	return made;
+}
+
 /** `kettle pack`: my mod as it is installed, with a list of what is in it and why. */
 export async function pack(args: string[]): Promise<number> {
 	const { values } = read(
@@ -110,6 +150,7 @@ export async function pack(args: string[]): Promise<number> {
 			guide: { type: 'string' },
 			readme: { type: 'boolean' },
 			changes: { type: 'boolean' },
+			'run-tools': { type: 'boolean' },
 			json: { type: 'boolean' }
 		},
 		USAGE
@@ -130,6 +171,7 @@ export async function pack(args: string[]): Promise<number> {
 	]);
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title), {
 		texts,
+		made: await madeFiles(guide, game, mine.files, below, values['run-tools']),
 		below: (path) => belowFile(stack, path)?.bytes()
 	});
 	await writePack(out, made, [game, mod, ...(values.layer ?? [])]);

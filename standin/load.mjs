@@ -268,7 +268,10 @@ export function loadGame(folder) {
 		}
 	});
 	saySpoiled(mods, folder, say);
-	for (const root of ['', ...mods.map((mod) => `mods/${mod}/`)]) checkDigests(folder, root, say);
+	for (const root of ['', ...mods.map((mod) => `mods/${mod}/`)]) {
+		checkDigests(folder, root, say);
+		if (root !== '') checkMade(folder, root, say);
+	}
 	const clean = !log.some((line) => line.level === 'DROPPED' || line.level === 'REFUSED');
 	return { log, clean, mods, vessels, engines, gear, texts, rules, world };
 }
@@ -369,6 +372,35 @@ function saySpoiled(mods, folder, say) {
 	for (const mod of mods)
 		for (const [path, message] of Object.entries(spoils))
 			if (existsSync(join(folder, 'mods', mod, path))) say('INFO', `mods/${mod}/${path}:1`, message);
+}
+
+/** A roster that does not list the mod's own vessels, and a seal of another state: the game goes on. @param {string} folder @param {string} root of a mod @param {(level: Line['level'], place: string, message: string) => void} say */
+function checkMade(folder, root, say) {
+	const at = (/** @type {string} */ path) => join(folder, root, path);
+	if (existsSync(at('roster.txt'))) {
+		const rows = existsSync(at('data/vessels.tsv')) ? readFileSync(at('data/vessels.tsv'), 'utf8') : '';
+		const vessels = rows
+			.split(/\r?\n/)
+			.slice(1)
+			.map((row) => row.split('\t')[0])
+			.filter((id) => id && !id.startsWith('#'));
+		const listed = readFileSync(at('roster.txt'), 'utf8')
+			.split('\n')
+			.map((line) => line.split(' ')[0])
+			.filter((id) => id);
+		if (vessels.slice().sort().join() !== listed.slice().sort().join())
+			say('WARN', `${root}roster.txt:1`, 'the roster does not list the vessels of this mod');
+	}
+	if (!existsSync(at('seal.txt'))) return;
+	const files = existsSync(at('data'))
+		? readdirSync(at('data'), { recursive: true })
+				.map((name) => at(`data/${name}`))
+				.filter((path) => statSync(path).isFile())
+		: [];
+	let sum = 0;
+	for (const path of files) for (const byte of readFileSync(path)) sum += byte;
+	if (readFileSync(at('seal.txt'), 'utf8').trim() !== `${files.length} ${sum}`)
+		say('WARN', `${root}seal.txt:1`, 'the seal is broken: this copy of the mod may be cut short');
 }
 
 /** Files that are not as their maker lists them: the game goes on, but keeps no honours. @param {string} folder @param {string} root the game's own, or that of a mod that brings such a list @param {(level: Line['level'], place: string, message: string) => void} say */

@@ -154,3 +154,23 @@ test('a list of digests that a mod brings: out of date the game keeps no honours
 	const listed = readFileSync(join(out, 'digests.txt'), 'utf8').trim().split('\n');
 	expect(listed.length).toBe(packed.files.filter(({ path }) => /^(data|words)\//.test(path)).length);
 });
+
+test('a program that makes a file of the pack is run where one says so, on a copy', async () => {
+	const words = ['--game', join(root, 'demo/base'), '--mod', join(root, 'demo/longline'), '--json'];
+	const seal = async (...more: string[]) => {
+		const done = await kettle('pack', ...words, '--out', join(work, 'sealed'), ...more);
+		return { ...done, files: (JSON.parse(done.out) as { files: { path: string; why: string }[] }).files };
+	};
+	const without = await seal();
+	expect(without.said).toMatch(
+		/^seal\.txt is made by a program, which was not run: node .*seal\.mjs \{mod\}\./
+	);
+	expect(without.files.map(({ path }) => path)).not.toContain('seal.txt');
+	const before = digestsBelow(join(root, 'demo/longline'));
+	const made = await seal('--run-tools');
+	expect(made.said).toBe('');
+	expect(made.files).toContainEqual(expect.objectContaining({ path: 'seal.txt', why: 'derived' }));
+	const data = Object.keys(digestsBelow(join(work, 'sealed/data')));
+	expect(readFileSync(join(work, 'sealed/seal.txt'), 'utf8')).toMatch(new RegExp(`^${data.length} \\d+\n$`));
+	expect(digestsBelow(join(root, 'demo/longline'))).toEqual(before);
+});

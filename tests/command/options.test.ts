@@ -14,6 +14,7 @@ import {
 	combinationsOf,
 	groupsOf,
 	keptOf,
+	mergedWith,
 	optionLayers,
 	OptionFault,
 	optionsSchema,
@@ -130,6 +131,16 @@ test('three variants and two switches: all combinations are sound, and the game 
 			chosen.join()
 		).toEqual([]);
 		const variant = withOptions(stack, layers, chosen);
+		// Merged into the main part they are the same.
+		const merged = mergedWith(
+			stack,
+			OPTIONS.filter(({ id }) => chosen.includes(id)),
+			identityOf(stack, 'gale')
+		);
+		for (const { kind, id, field } of OPTIONS.flatMap(({ cells }) => cells)) {
+			const valueIn = (one: Stack) => valueOf(one.tables.get(kind)!.byId.get(id)!, field);
+			expect([chosen, id, field, valueIn(merged)]).toEqual([chosen, id, field, valueIn(variant)]);
+		}
 		const speed = loaded.vessels.get('cutter_04')!.fields.speed;
 		expect([chosen, speed]).toEqual([
 			chosen,
@@ -275,6 +286,7 @@ test('a new record of any kind goes into an option whole: with it the game has t
 				return record && [...record.values].map(([field, { value }]) => [field, value]).sort();
 			});
 		expect(values(withOptions(without, layers, ['new'])), kind).toEqual(values(made));
+		expect(values(mergedWith(without, [option], identity)), kind).toEqual(values(made));
 		expect(
 			values(without).filter((one) => one !== undefined),
 			kind

@@ -122,3 +122,52 @@ test('a stale list of mine is told with its line, and the pack has it as it must
 		reason: 'made from the other files of the mod'
 	});
 });
+
+describe('an index of records', () => {
+	const KINDS =
+		'kinds:\n  cart: { title: Cart, files: [data/carts.tsv, data/more.tsv], key: id }\n  wheel: { title: Wheel, files: [data/wheels.ini] }\n';
+	const about = (more: string) => `{ file: index.txt, as: index, always: true, ${more} }`;
+	test('of a mod: a line for each, with what it is to have; what is right stays', () => {
+		const mine = {
+			'data/carts.tsv': 'id\tload\ndog\t4.50\nmule\t9\n',
+			'data/wheels.ini': '[oak]\nwide = 3\n',
+			'index.txt': '# by hand\nmule = 9 in data/carts.tsv\ngone = 1 in data/carts.tsv\n'
+		};
+		const line = 'line: "{id} = {field:load} in {path}"';
+		expect(made(about(`of: [cart], ${line}`), mine, {}, KINDS)).toEqual({
+			'index.txt': '# by hand\ndog = 4.50 in data/carts.tsv\nmule = 9 in data/carts.tsv\n'
+		});
+		expect(made(about('line: "{kind}:{id}:{line}"'), { ...mine, 'index.txt': '' }, {}, KINDS)).toEqual({
+			'index.txt': 'cart:dog:2\ncart:mule:3\nwheel:oak:1\n'
+		});
+	});
+	test('of the game, where mods replace its files: records go with the file that is replaced', () => {
+		const below = {
+			'index.txt': 'dog 4\nmule 9\npony 2\n',
+			'data/carts.tsv': 'id\tload\ndog\t4\nmule\t9\n',
+			'data/more.tsv': 'id\tload\npony\t2\n'
+		};
+		const mine = { 'data/carts.tsv': 'id\tload\nmule\t12\nox\t30\n' };
+		expect(made(about('line: "{id} {field:load}"'), mine, below, `${OVER}\n${KINDS}`)).toEqual({
+			'index.txt': 'mule 12\nox 30\npony 2\n'
+		});
+	});
+	test('law: it lists exactly the records, whatever was there before, and is not changed by being made again', () => {
+		const carts = fc.dictionary(fc.stringMatching(/^[a-z]{1,4}$/), fc.nat(99), { minKeys: 1, maxKeys: 6 });
+		const tsv = (rows: Record<string, number>) =>
+			`id\tload\n${Object.entries(rows)
+				.map(([id, load]) => `${id}\t${load}\n`)
+				.join('')}`;
+		const line = about('line: "{id};{field:load}"');
+		fc.assert(
+			fc.property(carts, carts, (one, other) => {
+				const { 'index.txt': first = '' } = made(line, { 'data/carts.tsv': tsv(one) }, {}, KINDS);
+				const mine = { 'data/carts.tsv': tsv(other), 'index.txt': first };
+				const second = made(line, mine, {}, KINDS);
+				const expected = Object.entries(other).map(([id, load]) => `${id};${load}\n`);
+				expect(second).toEqual({ 'index.txt': expected.sort().join('') });
+				expect(made(line, { ...mine, ...second }, {}, KINDS)).toEqual(second);
+			})
+		);
+	});
+});

@@ -2,7 +2,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { changeOf, type FileContent, type Plan } from '$core/change';
-import { bisecting, digestsIn, filesWith, type Narrowed } from '$core/narrow';
+import { bisecting, digestsIn, filesWith, inRounds, type Narrowed } from '$core/narrow';
+import { optionsSchema, roundsOf } from '$core/options';
 import { encode, type TextFile } from '$core/text';
 import { digestOf } from '$core/text';
 import { runs } from '../runs';
@@ -173,4 +174,23 @@ describe('my mod with some of its steps', () => {
 		expect(having(0, 1, 2)).toEqual([[0, 1, 2], { 'new.txt': null, 'moved.txt': 'xab' }]);
 		expect(having(0, 1, 2, 3)[1]).toEqual({ 'new.txt': null, 'moved.txt': null });
 	});
+});
+
+test('law: of options that exclude each other the guilty one is found, and none is ever in with another of its group', () => {
+	const groups = fc.array(fc.constantFrom(null, 'a', 'b', 'c'), { minLength: 1, maxLength: 9 });
+	fc.assert(
+		fc.property(groups, fc.nat(), (of, seed) => {
+			const options = optionsSchema.parse(of.map((oneOf, nth) => ({ id: `o${nth}`, title: 'x', oneOf })));
+			const guilty = seed % of.length;
+			const search = inRounds(roundsOf(options));
+			let next = search.next();
+			while (!next.done) {
+				const own = next.value.map((nth) => of[nth]!).filter((oneOf) => oneOf !== null);
+				expect(new Set(own).size).toBe(own.length);
+				next = search.next(next.value.includes(guilty) ? 'fails' : 'passes');
+			}
+			expect(next.value).toEqual({ none: null, causes: [[guilty]] });
+		}),
+		{ numRuns: runs(300) }
+	);
 });

@@ -1,5 +1,5 @@
 // Which of many steps brings a fault about: found on the page by starting the game with some of them.
-import { existsSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
@@ -133,4 +133,58 @@ test('by records: the guilty one among those that my mod changes', async () => {
 	expect(await guilty.getAttribute('href')).toContain('tables/vessel?ticket=vessel%2Ftug_05');
 	expect(gameNow()).toEqual(game);
 	rmSync(join(gameFolder(), 'game.log'), { force: true });
+});
+
+/** Narrows a line of the log down from the page, among parts of one sort. @returns what is found */
+async function narrowed(line: string, among: string) {
+	await at('narrow');
+	await page.getByRole('button', { name: 'Start anew' }).press('Enter');
+	await page.getByRole('radio', { name: 'This line is in its log' }).check();
+	await page.getByRole('textbox', { name: 'Line of the log' }).fill(line);
+	await page.getByRole('radio', { name: among }).check();
+	await page.getByRole('button', { name: 'Narrow it down' }).press('Enter');
+	return page.getByRole('status', { name: 'Found' });
+}
+
+test('by options, of which two exclude each other: the guilty one, although it is never in with all', async () => {
+	const { line } = (await state()).run!;
+	const cell = (id: string, field: string, value: string) => [{ kind: 'vessel', id, field, value }];
+	const options = [
+		{ id: 'roomy', title: 'More seats', cells: cell('cutter_02', 'seats', '12') },
+		{ id: 'odd', title: 'An odd engine', oneOf: 'Engine', cells: cell('tug_06', 'engine', 'no_such_boiler') },
+		{ id: 'plain', title: 'A plain engine', oneOf: 'Engine', cells: cell('tug_06', 'engine', 'twin_6') }
+	];
+	expect((await post('options', { do: 'save', options })).status).toBe(200);
+	const wanted = line!.replaceAll('tug_05', 'tug_06').replaceAll('no_such_engine', 'no_such_boiler');
+	const found = await narrowed(wanted, '3 options of my mod');
+	await found.getByText('This option alone causes it:').waitFor({ timeout: 60_000 });
+	expect(await found.getByRole('link').allInnerTexts()).toEqual(['2. An odd engine']);
+	expect(gameNow()).toEqual(game);
+	expect((await post('options', { do: 'save', options: [] })).status).toBe(200);
+});
+
+test('by other mods: the one without which it does not occur; the load order is as it was, after a kill too', async () => {
+	// One more mod of somebody else, with a fault of its own.
+	const folder = join(gameFolder(), 'mods/fog_horns/data');
+	mkdirSync(folder, { recursive: true });
+	const about = { name: 'fog_horns', title: 'Fog Horns', version: '1', gameVersion: '1.4' };
+	writeFileSync(join(folder, '../mod.json'), JSON.stringify(about));
+	writeFileSync(join(folder, 'engines.ini'), '[twin_4]\npower   = lots\nfuel    = 78.5\nnoise   = 71\n');
+	const order = join(gameFolder(), 'load-order.json');
+	const listed = readFileSync(order, 'utf8').replace('"quiet_harbours"', '"quiet_harbours", "fog_horns"');
+	writeFileSync(order, listed);
+	game = gameNow();
+	const line =
+		'DROPPED mods/fog_horns/data/engines.ini:1 engine twin_4: power "lots" is not a whole number';
+	const found = await narrowed(line, '3 other mods');
+	await found.getByText('With this mod beside yours it occurs:').waitFor({ timeout: 60_000 });
+	expect(await found.getByRole('link').first().innerText()).toBe('3. fog_horns');
+	expect(gameNow()).toEqual(game);
+
+	await page.getByRole('button', { name: 'Start anew' }).press('Enter');
+	await post('narrow', { do: 'start', by: 'mods', line });
+	await expect.poll(async () => (await state()).run!.tries.length, { timeout: 30_000 }).toBeGreaterThan(0);
+	await use.server.kill();
+	await use.server.start();
+	await expect.poll(gameNow, { timeout: 20_000 }).toEqual(game);
 });

@@ -1,4 +1,6 @@
 // My mod given away: the texts that go along are shown as they will be, and are in the archive.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import { expect, test } from 'vitest';
 import { parseGuide } from '$core/guide';
@@ -49,6 +51,84 @@ test('the read-me and the list of changes are read, left out, and packed; the ve
 	await page.getByRole('button', { name: 'Change the template' }).press('Enter');
 	await page.getByRole('button', { name: 'Use the usual one' }).press('Enter');
 	await text.getByText('What it changes').waitFor();
+	expect(faults).toEqual([]);
+	await page.close();
+});
+
+test('what a program of the game makes: shown before it runs, made anew with its sources, and taken by the game', async () => {
+	const faults: string[] = [];
+	const page = await openPage(use.browser, faults);
+	const at = (path: string) => page.goto(`${use.server.address}/p/gannet-sound/${path}`);
+	const sealed = async () => {
+		const answer = await fetch(`${use.server.address}/p/gannet-sound/api/pack`);
+		const files = unzipSync(new Uint8Array(await answer.arrayBuffer()));
+		const data = Object.entries(files).filter(([path]) => path.startsWith('data/'));
+		const sum = data.reduce((all, [, bytes]) => bytes.reduce((one, byte) => one + byte, all), 0);
+		return { seal: files['seal.txt'] && strFromU8(files['seal.txt']), expected: `${data.length} ${sum}\n` };
+	};
+	const logOf = async () => {
+		await at('trial');
+		const last = Number(new URL(page.url()).searchParams.get('trial'));
+		await page.getByTestId('start-trial').press('Enter');
+		await page.waitForURL((url) => Number(url.searchParams.get('trial')) > last);
+		await page.getByTestId('outcome').waitFor();
+		return readFileSync(join(use.server.home, 'games/gannet-sound/game.log'), 'utf8');
+	};
+	await at('pack');
+	const asked = page.getByRole('region', { name: 'The seal' });
+	await asked.getByText('tools/seal.mjs {mod}').waitFor();
+	expect((await sealed()).seal).toBeUndefined();
+	await asked.getByRole('button', { name: 'Run this program' }).press('Enter');
+	await page.getByTestId('message').filter({ hasText: 'Made: The seal' }).waitFor();
+	await page
+		.getByRole('row', { name: /seal\.txt/ })
+		.getByText('by a program of the game')
+		.waitFor();
+	const first = await sealed();
+	expect(first.seal).toBe(first.expected);
+	expect(await logOf()).not.toContain('seal');
+
+	const changed = await fetch(`${use.server.address}/p/gannet-sound/api/apply`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: use.server.address },
+		body: JSON.stringify({
+			intention: { do: 'set', kind: 'vessel', id: 'cutter_02', field: 'seats', value: '13' }
+		})
+	});
+	expect(changed.status).toBe(200);
+	const second = await sealed();
+	expect(second.seal).toBe(second.expected);
+	expect(second.seal).not.toBe(first.seal);
+	expect(await logOf()).not.toContain('seal');
+	// One that was not made anew is told by the game.
+	const installed = join(use.server.home, 'games/gannet-sound/mods/longline');
+	writeFileSync(join(installed, 'seal.txt'), first.seal!);
+	const { loadGame } = await import('../../standin/load.mjs');
+	const said = loadGame(join(use.server.home, 'games/gannet-sound')).log.map(({ message }) => message);
+	expect(said).toContain('the seal is broken: this copy of the mod may be cut short');
+
+	// A tool that fails is told in words, and nothing is packed that it should have made.
+	const tool = join(use.server.home, 'games/gannet-sound/tools/seal.mjs');
+	writeFileSync(tool, "console.error('the wax is cold');\nprocess.exit(3);\n");
+	await fetch(`${use.server.address}/p/gannet-sound/api/undo`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: use.server.address },
+		body: '{}'
+	});
+	await at('pack');
+	// What was made of the same before is known; of others it is made now.
+	expect(await asked.count()).toBe(0);
+	await fetch(`${use.server.address}/p/gannet-sound/api/apply`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: use.server.address },
+		body: JSON.stringify({
+			intention: { do: 'set', kind: 'vessel', id: 'cutter_02', field: 'seats', value: '14' }
+		})
+	});
+	await at('pack');
+	await asked.getByRole('alert').getByText('ended with status 3: the wax is cold').waitFor();
+	const refused = await fetch(`${use.server.address}/p/gannet-sound/api/pack`);
+	expect(refused.status).toBe(422);
 	expect(faults).toEqual([]);
 	await page.close();
 });

@@ -30,8 +30,10 @@ export {
 } from './install';
 export { filesBelow } from './moves';
 export { mustNotRun } from './running';
+export { madeByTool } from './tool';
 export { playGame, readLogFile, startGame, type Launcher, type Started } from './play';
 export { readOrder, type Order } from './order';
+export { othersListed, writeListed } from './others';
 export { inWords, SourceFault } from './fault';
 export { guideBeside, readGuide } from './guide-beside';
 export { failpoint } from './failpoint';

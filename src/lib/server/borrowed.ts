@@ -2,11 +2,20 @@
 // such work at a time, and afterwards, also after a kill, the folder is as it was before.
 import { mkdir, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { inWords, remove, SourceFault, writeAtomic } from '../files';
+import { inWords, othersListed, remove, SourceFault, writeAtomic, writeListed, type Place } from '../files';
+import { gameOf } from './game';
 import { modelOf, type Model } from './model';
-import { installedNow, packFor, putBack, putInto, shelfOf, shelves } from './trial';
+import { shelfOf, shelves } from './settings';
+import { installedNow, packFor, putBack, putInto } from './trial';
 
 const FILE = 'borrowed.json';
+
+/** What the game's folder was like before it was borrowed. */
+interface Before {
+	wasInstalled: boolean;
+	/** Its load order, in base64, where the other mods that it lists are left out meanwhile; and where it is. */
+	listed?: { bytes: string; place: Place };
+}
 
 /** What has the game of a project now, as it is called at the start of a sentence. */
 const borrowers = new Map<string, string>();
@@ -20,31 +29,46 @@ export function mustNotBeBorrowed(slug: string): void {
 		throw new SourceFault(`${by} is under way. Stop it on its page first, or wait until it is done.`);
 }
 
+/** The load order as it was before. */
+async function listAsBefore({ listed }: Before): Promise<void> {
+	if (listed) await writeListed(listed.place, Buffer.from(listed.bytes, 'base64'));
+}
+
 /** The game's folder as it was before. */
-async function asBefore(model: Model, wasInstalled: boolean): Promise<void> {
-	if (wasInstalled) await putInto(model, await packFor(model));
+async function asBefore(model: Model, before: Before): Promise<void> {
+	if (before.wasInstalled) await putInto(model, await packFor(model));
 	else if (await installedNow(model.project.slug)) await putBack(model.project.slug);
+	await listAsBefore(before);
 }
 
 /**
  * Does some work that installs states of my mod and starts the game with them.
  * @param by what it is called at the start of a sentence
+ * @param others whether it leaves other mods out of the game's load order
  * @throws SourceFault where it is borrowed already; what the work throws
  */
-export async function borrowing<T>(model: Model, by: string, work: () => Promise<T>): Promise<T> {
+export async function borrowing<T>(
+	model: Model,
+	by: string,
+	work: () => Promise<T>,
+	others = false
+): Promise<T> {
 	const { slug } = model.project;
 	mustNotBeBorrowed(slug);
 	borrowers.set(slug, by);
 	try {
-		const wasInstalled = (await installedNow(slug)) !== null;
+		const before: Before = { wasInstalled: (await installedNow(slug)) !== null };
+		const { place } = gameOf(model);
+		const listed = others ? await othersListed(place) : null;
+		if (listed) before.listed = { bytes: Buffer.from(listed.bytes).toString('base64'), place };
 		await mkdir(shelfOf(slug), { recursive: true });
-		await writeAtomic(fileOf(slug), Buffer.from(`${JSON.stringify({ wasInstalled })}\n`));
+		await writeAtomic(fileOf(slug), Buffer.from(`${JSON.stringify(before)}\n`));
 		const done = await work().then(
 			(value) => ({ value }),
 			(fault: unknown) => ({ fault })
 		);
 		try {
-			await asBefore(model, wasInstalled);
+			await asBefore(model, before);
 			await rm(fileOf(slug), { force: true });
 		} catch (worse) {
 			const first = 'fault' in done ? `${inWords(done.fault, 'The game')} ` : '';
@@ -61,7 +85,7 @@ export async function borrowing<T>(model: Model, by: string, work: () => Promise
 export async function settleBorrowed(): Promise<void> {
 	for (const slug of await readdir(shelves()).catch(() => [])) {
 		const kept = await readFile(fileOf(slug), 'utf8').then(
-			(text) => JSON.parse(text) as { wasInstalled: boolean },
+			(text) => JSON.parse(text) as Before,
 			() => null
 		);
 		if (kept === null) continue;
@@ -70,9 +94,13 @@ export async function settleBorrowed(): Promise<void> {
 		// The whole mod again, as soon as it is known; the start of the server does not wait for it.
 		if (kept.wasInstalled)
 			void modelOf(slug)
-				.then((model) => asBefore(model, true))
+				.then((model) => asBefore(model, kept))
 				.then(done)
 				.catch(fail);
-		else await remove(shelfOf(slug)).then(done).catch(fail);
+		else
+			await remove(shelfOf(slug))
+				.then(() => listAsBefore(kept))
+				.then(done)
+				.catch(fail);
 	}
 }

@@ -3,23 +3,35 @@
 import { mkdir, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { bytesOf, type FileContent } from '$core/change';
+import { mergedWith, OptionFault, roundsOf, type ModOption } from '$core/options';
 import { myFiles, NotPossible, planFor, stackAfter } from '$core/edits';
 import { EditRefused } from '$core/formats';
 import { changedRows, displayName, isEditable, type Stack } from '$core/stack';
-import { bareLine, bisecting, digestsIn, filesWith, keyOf, type Narrowed } from '$core/narrow';
+import { bareLine, digestsIn, filesWith, inRounds, keyOf, type Narrowed } from '$core/narrow';
 import { decode } from '$core/text';
 import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
-import { inWords, SourceFault, writeAtomic } from '../files';
+import {
+	inWords,
+	othersListed,
+	readOrder,
+	SourceFault,
+	writeAtomic,
+	writeListed,
+	type Place
+} from '../files';
 import { breather } from './breath';
 import { borrowing, mustNotBeBorrowed } from './borrowed';
 import { readBlobs } from './db/blobs';
 import { stepsFrom, type LedgerRow } from './db/ledger';
+import { readOptions } from './db/options';
 import { db } from './db/pool';
 import { NotThere } from './faults';
-import { readLog } from './game';
+import { gameOf, readLog } from './game';
+import { identityFor } from './identity';
 import { mineOf, modelOf, type Model } from './model';
+import { shelfOf, shelves } from './settings';
 import { inTurn } from './turns';
-import { contentsFor, packFor, playWith, shelfOf, shelves } from './trial';
+import { contentsFor, packFor, playWith } from './trial';
 
 const FILE = 'narrow.json';
 
@@ -28,6 +40,8 @@ interface Kept {
 	by: NarrowBy;
 	line: string | null;
 	parts: NarrowPart[];
+	/** Numbers of parts that can be in together, where not all can: one set after the other is searched. */
+	rounds?: number[][];
 	tries: NarrowTry[];
 	state: 'running' | 'stopped' | 'done';
 	said: string | null;
@@ -87,21 +101,22 @@ export async function narrowPage(model: Model): Promise<NarrowView> {
 	};
 }
 
-const counted = new WeakMap<Model, Promise<NarrowView['counts']>>();
+type Counts = Omit<NarrowView['counts'], 'mods'>;
+const counted = new WeakMap<Model, Promise<Counts>>();
 
-/** How many parts there are; counted once for a state of the project. */
-function countsOf(model: Model): Promise<NarrowView['counts']> {
+/** How many parts there are; those of my mod are counted once for a state of the project. */
+async function countsOf(model: Model): Promise<NarrowView['counts']> {
 	let counts = counted.get(model);
 	if (!counts) {
-		counts = Promise.all([stepsOf(model.project.slug), partsBy(model, 'files')]).then(([steps, files]) => ({
-			steps: steps.length,
-			records: recordsOf(model).length,
-			files: files.length
-		}));
+		counts = Promise.all(
+			(['steps', 'records', 'files', 'options'] as const).map(
+				async (by) => [by, (await partsBy(model, by)).length] as const
+			)
+		).then((all) => Object.fromEntries(all) as Counts);
 		counts.catch(() => counted.delete(model));
 		counted.set(model, counts);
 	}
-	return counts;
+	return { ...(await counts), mods: (await othersOf(model)).length };
 }
 
 /** The file of my mod that a record is in; undefined where my mod has it no more. */
@@ -145,21 +160,50 @@ async function withoutRecords(model: Model, ids: readonly string[]): Promise<Map
 	return new Map([...myFiles(stack)].map(([path, file]) => [path, bytesOf(file)]));
 }
 
-/** Steps of the ledger, records, or files of my mod, that can be left out. */
+/** The other mods that the game's load order lists; none where it has none, or is not set up yet. */
+async function othersOf(model: Model): Promise<string[]> {
+	if (model.project.launcher === null || model.guide.install === undefined) return [];
+	const listed = await othersListed(gameOf(model).place).catch(() => null);
+	return listed?.names ?? [];
+}
+
+/** Steps of the ledger, records, files or options of my mod, or other mods, that can be left out. */
 export async function partsBy(model: Model, by: NarrowBy): Promise<NarrowPart[]> {
 	if (by === 'steps')
 		return (await stepsOf(model.project.slug)).map(({ id, title }) => ({ id: String(id), title }));
 	if (by === 'records') return recordsOf(model);
+	if (by === 'options')
+		return (await readOptions(db(), model.project.slug)).map(({ id, title }) => ({ id, title }));
+	if (by === 'mods') return (await othersOf(model)).map((name) => ({ id: name, title: name }));
 	return mineOf(model)
 		.files.filter(({ path }) => path !== model.guide.identity)
 		.map(({ path }) => ({ id: path, title: path }));
+}
+
+/** My mod with some of its parts. */
+interface Made {
+	files: Map<string, Uint8Array>;
+	/** Parts that came along because others stand on them. */
+	along: number[];
+	/** Writes the game's load order, where other mods are left out. */
+	listed?: (place: Place) => Promise<void>;
+}
+
+/** My mod with some of its options, as if they were no mods of their own. @throws SourceFault */
+function withSome(model: Model, options: readonly ModOption[]): Map<string, Uint8Array> {
+	try {
+		const made = mergedWith(model.stack, options, identityFor(model));
+		return new Map([...myFiles(made)].map(([path, file]) => [path, bytesOf(file)]));
+	} catch (fault) {
+		throw fault instanceof OptionFault ? new SourceFault(fault.message) : fault;
+	}
 }
 
 /** What makes my mod with some of its parts. @throws NotThere where they are others by now */
 export async function makerFor(
 	model: Model,
 	{ by, parts }: Pick<Kept, 'by' | 'parts'>
-): Promise<(some: number[]) => Promise<{ files: Map<string, Uint8Array>; along: number[] }>> {
+): Promise<(some: number[]) => Promise<Made>> {
 	const whole = await contentsFor(model);
 	const gone = (what: string) =>
 		new NotThere(`${what} is not there any more: my mod was changed since. Start narrowing down anew.`);
@@ -171,6 +215,31 @@ export async function makerFor(
 			const left = parts.filter((_, nth) => !chosen.has(nth)).map(({ id }) => id);
 			return { files: await withoutRecords(model, left), along: [] };
 		};
+	}
+	if (by === 'options') {
+		const options = new Map((await readOptions(db(), model.project.slug)).map((one) => [one.id, one]));
+		for (const { id, title } of parts) if (!options.has(id)) throw gone(title);
+		return async (some) => ({
+			files: withSome(
+				model,
+				some.map((nth) => options.get(parts[nth]!.id)!)
+			),
+			along: []
+		});
+	}
+	if (by === 'mods') {
+		const now = await othersListed(gameOf(model).place);
+		for (const { id } of parts) if (!now?.names.includes(id)) throw gone(id);
+		return async (some) => ({
+			files: whole,
+			along: [],
+			listed: (place) =>
+				writeListed(
+					place,
+					readOrder(place.order!, now!.bytes, place.listed).without(place.name),
+					parts.filter((_, nth) => !some.includes(nth)).map(({ id }) => id)
+				)
+		});
 	}
 	if (by === 'files') {
 		for (const { id } of parts) if (!whole.has(id)) throw gone(id);
@@ -217,18 +286,19 @@ async function narrowOn(model: Model, what: Kept, under: Under) {
 	const make = await makerFor(model, what);
 	const wanted = what.line === null ? null : bareLine(what.line);
 	const known = new Map(what.tries.map((one) => [keyOf(one.parts), one]));
-	const search = bisecting(what.parts.length);
+	const search = inRounds(what.rounds ?? [what.parts.map((_, nth) => nth)]);
 	let next = search.next();
 	while (!next.done) {
 		const parts = next.value;
 		let tried = known.get(keyOf(parts));
 		if (!tried) {
 			under.now = parts;
-			const { files, along } = await make(parts);
+			const { files, along, listed } = await make(parts);
 			const { status, milliseconds, log } = await playWith(
 				model,
 				await packFor(model, { files }),
-				under.stop.signal
+				under.stop.signal,
+				listed
 			);
 			under.stop.signal.throwIfAborted();
 			const lines = readLog(model, log);
@@ -252,7 +322,7 @@ async function run(model: Model, what: Kept, under: Under): Promise<void> {
 		await keep(slug, what);
 	};
 	try {
-		await borrowing(model, 'Narrowing down', () => narrowOn(model, what, under));
+		await borrowing(model, 'Narrowing down', () => narrowOn(model, what, under), what.by === 'mods');
 		await end('done', null);
 	} catch (fault) {
 		const stopped = (fault as Error).name === 'AbortError';
@@ -282,7 +352,11 @@ async function startNow(slug: string, by: NarrowBy, line: string | null): Promis
 				? 'The ledger has no step that changes a file. Narrow down by files instead.'
 				: by === 'records'
 					? 'Your mod changes no record. Narrow down by files instead.'
-					: 'Your mod has no files yet: there is nothing to narrow down.'
+					: by === 'options'
+						? 'Your mod has no options.'
+						: by === 'mods'
+							? 'The game’s load order lists no other mod.'
+							: 'Your mod has no files yet: there is nothing to narrow down.'
 		);
 	const what: Kept = {
 		by,
@@ -293,6 +367,7 @@ async function startNow(slug: string, by: NarrowBy, line: string | null): Promis
 		said: null,
 		found: null
 	};
+	if (by === 'options') what.rounds = roundsOf(await readOptions(db(), slug));
 	mustNotBeBorrowed(slug);
 	await keep(slug, what);
 	begin(model, what);

@@ -7,11 +7,11 @@ import {
 	keptOf,
 	optionName,
 	optionStack,
+	settledBy,
 	transferred,
 	type ModOption,
 	type Thing
 } from '$core/options';
-import { valueOf } from '$core/stack';
 import { digestOf } from '$core/text';
 import { counted } from '$core/wording';
 import { keepBlob } from './db/blobs';
@@ -169,11 +169,7 @@ export async function moveOutOfOption(
 		else own.set(path, content);
 	const before = myFiles(model.stack);
 	const brought = new Map([...to].filter(([path, content]) => before.get(path) !== content));
-	const settled = values.flatMap((cell): Settled[] => {
-		const record = model.stack.tables.get(cell.kind)?.byId.get(cell.id);
-		const expected = (record && valueOf(record, cell.field)) ?? null;
-		return (expected ?? '') === cell.value ? [] : [{ ...cell, expected }];
-	});
+	const settled = settledBy(model.stack, values);
 	const changed = mainAfter(model, brought, settled);
 	const next: ModOption = { ...out, cells: left, files: whole.length > 0 ? keptOf(own) : out.files };
 	const title = `Move ${countOf(values.length, whole)} of the option “${out.title}” into the main part`;

@@ -24,21 +24,21 @@ import {
 	type Play
 } from '$core/scenario';
 import { baseValueOf, changedRows, displayName, type EffectiveRecord, type Stack } from '$core/stack';
-import { digestOf } from '$core/text';
 import type { NarrowPart, ScenarioCard, ScenarioPart, ScenarioRun, ScenariosPage } from '$core/views';
 import { inWords, playGame, SourceFault, writeAtomic, type Launcher } from '../files';
 import { inSteps } from './breath';
 import { borrowing, mustNotBeBorrowed } from './borrowed';
+import { agreedOn, mustBeAgreed } from './consent';
 import { NotThere } from './faults';
 import { gameOf } from './game';
 import { modelOf, type Model } from './model';
 import { makerFor, partsBy } from './narrow';
+import { shelfOf, shelves } from './settings';
 import { inTurn } from './turns';
-import { contentsFor, packFor, prepare, shelfOf, shelves } from './trial';
+import { contentsFor, packFor, prepare } from './trial';
 
 const FILE = 'scenario.json';
 const PLAYS = 'scenario.csv';
-const CONFIRMED = 'confirmed.json';
 
 /** Plays of each side at most, parts of my mod that are tried alone, and points of a sweep. */
 const MOST_TIMES = 100_000;
@@ -105,16 +105,6 @@ function launcherOf(model: Model, scenario: ScenarioGuide): Launcher {
 			};
 }
 
-/** What tells one command from another, so that consent to one is none to another. */
-const digestOfCommand = ({ folder, program, arguments: words, environment }: Launcher): string =>
-	digestOf(Buffer.from(JSON.stringify([folder, program, words, environment ?? {}])));
-
-const agreedOn = (slug: string): Promise<string[]> =>
-	readFile(fileOf(slug, CONFIRMED), 'utf8').then(
-		(text) => JSON.parse(text) as string[],
-		() => []
-	);
-
 function named(model: Model, name: string): ScenarioGuide {
 	const all = model.guide.scenarios ?? {};
 	if (!Object.hasOwn(all, name))
@@ -140,7 +130,7 @@ const differs = (record: EffectiveRecord, field: string): boolean => {
 
 function cardOf(
 	model: Model,
-	agreed: readonly string[],
+	isAgreed: (command: Launcher) => boolean,
 	[name, scenario]: [string, ScenarioGuide]
 ): ScenarioCard {
 	const { stack } = model;
@@ -151,7 +141,7 @@ function cardOf(
 		title: scenario.title,
 		asks: scenario.asks ?? null,
 		command: launcher && [launcher.program, ...launcher.arguments],
-		confirmed: launcher === null || agreed.includes(digestOfCommand(launcher)),
+		confirmed: launcher === null || isAgreed(launcher),
 		formula: scenario.formula ?? null,
 		kindTitle:
 			scenario.kind === undefined ? null : (stack.guide.kinds[scenario.kind]?.title ?? scenario.kind),
@@ -177,7 +167,7 @@ function cardOf(
 /** The page. */
 export async function scenariosPage(model: Model): Promise<ScenariosPage> {
 	const { slug, version, launcher } = model.project;
-	const agreed = await agreedOn(slug);
+	const isAgreed = await agreedOn(slug);
 	const run = running.get(slug)?.run ?? (await kept(slug));
 	return {
 		slug,
@@ -186,7 +176,7 @@ export async function scenariosPage(model: Model): Promise<ScenariosPage> {
 		kinds: [...model.stack.tables.values()]
 			.filter(({ count }) => count > 0)
 			.map(({ kind, guide }) => ({ kind, title: guide.title })),
-		scenarios: Object.entries(model.guide.scenarios ?? {}).map((one) => cardOf(model, agreed, one)),
+		scenarios: Object.entries(model.guide.scenarios ?? {}).map((one) => cardOf(model, isAgreed, one)),
 		run:
 			run?.state === 'running' && !running.has(slug)
 				? { ...run, state: 'stopped', said: 'The server was restarted in the middle of it.' }
@@ -486,20 +476,6 @@ async function workOut(
 	}
 }
 
-/** @throws SourceFault where the command was never agreed to on this machine */
-async function mustBeAgreed(model: Model, scenario: ScenarioGuide, agreed: boolean): Promise<void> {
-	const { slug } = model.project;
-	const digest = digestOfCommand(launcherOf(model, scenario));
-	const known = await agreedOn(slug);
-	if (known.includes(digest)) return;
-	if (!agreed)
-		throw new SourceFault(
-			'This command has not been run on this machine before. Look at it, and agree to run it.'
-		);
-	await mkdir(shelfOf(slug), { recursive: true });
-	await writeAtomic(fileOf(slug, CONFIRMED), Buffer.from(`${JSON.stringify([...known, digest])}\n`));
-}
-
 /** Starts playing. @throws NotThere, SourceFault */
 export const startPlaying = (slug: string, asked: Asked): Promise<void> =>
 	inTurn(`scenario ${slug}`, () => startNow(slug, asked));
@@ -516,7 +492,7 @@ async function startNow(slug: string, asked: Asked): Promise<void> {
 	}
 	const isPlayed = scenario.formula === undefined;
 	if (isPlayed) {
-		await mustBeAgreed(model, scenario, asked.agreed);
+		await mustBeAgreed(slug, launcherOf(model, scenario), asked.agreed);
 		mustNotBeBorrowed(slug);
 	}
 	const run: ScenarioRun = {

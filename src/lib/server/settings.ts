@@ -47,3 +47,7 @@ export async function allowedPath(path: string): Promise<string> {
 	if (real === null) throw new SourceFault(`There is no folder or file ${path}.`);
 	return real;
 }
+
+/** Folders with what is installed, and with the backups of it: one for each project, and for each call of the command. */
+export const shelves = () => join(homeFolder(), 'backups');
+export const shelfOf = (slug: string) => join(shelves(), slug);

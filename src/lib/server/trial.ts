@@ -1,9 +1,9 @@
 // Installing the pack into the game's folder after a backup, starting the game, and reading its log.
 import { readdir, realpath } from 'node:fs/promises';
-import { join } from 'node:path';
 import { foretoldBy } from '$core/checks';
 import { packOf, type Pack } from '$core/pack';
 import { belowFile } from '$core/stack';
+import type { ProgramView } from '$core/views';
 import {
 	install,
 	installedOn,
@@ -24,8 +24,9 @@ import { insertTrial } from './db/trials';
 import { NotThere } from './faults';
 import { gameOf, type Game } from './game';
 import { identityFor } from './identity';
+import { madeFor } from './made';
 import { mineOf, type Model } from './model';
-import { homeFolder } from './settings';
+import { shelfOf, shelves } from './settings';
 import { inTurn } from './turns';
 
 /** The files of my mod as they are now. */
@@ -38,29 +39,46 @@ export async function contentsFor(model: Model): Promise<Map<string, Uint8Array>
 	return new Map(mine.files.map((file) => [file.path, blobs.get(file.sha256)!]));
 }
 
+/** The pack of my mod, and what is to be said of the programs that make some of its files. */
+export interface Packed {
+	pack: Pack;
+	programs: ProgramView[];
+}
+
 /**
  * The pack of my mod as it is now.
  * @param other its files, where they are not those that it has now, and texts that go along
+ * @throws SourceFault where a program that makes one of its files fails
  */
 export async function packFor(
 	model: Model,
 	other: { files?: ReadonlyMap<string, Uint8Array>; texts?: ReadonlyMap<string, string> } = {}
 ): Promise<Pack> {
+	const { pack, programs } = await packed(model, other);
+	const failed = programs.find(({ state }) => state === 'failed');
+	if (failed) throw new SourceFault(failed.said!);
+	return pack;
+}
+
+/** The pack of my mod; what a program could not make is in it as my mod has it. */
+export async function packed(
+	model: Model,
+	other: { files?: ReadonlyMap<string, Uint8Array>; texts?: ReadonlyMap<string, string> } = {}
+): Promise<Packed> {
 	const contents = other.files ?? (await contentsFor(model));
 	const below = new Set(
 		model.layers
 			.filter((layer) => layer.on && layer.owner !== 'me')
 			.flatMap((layer) => layer.files.map((file) => file.path))
 	);
-	return packOf(contents, below, model.guide, identityFor(model), {
+	const { files: made, programs } = await madeFor(model, contents, below);
+	const pack = packOf(contents, below, model.guide, identityFor(model), {
 		texts: other.texts,
+		made,
 		below: (path) => belowFile(model.stack, path)?.bytes()
 	});
+	return { pack, programs };
 }
-
-/** Folders with what is installed, and with the backups of it: one for each project, and for each call of the command. */
-export const shelves = () => join(homeFolder(), 'backups');
-export const shelfOf = (slug: string) => join(shelves(), slug);
 
 /** The paths of all files that the game itself has. */
 const shippedBy = (model: Model): Set<string> =>
@@ -108,13 +126,23 @@ async function play(
 
 /**
  * The game with some pack in it, which stays there; nothing is kept of it as a trial.
+ * @param listed writes the game's load order as it is to be, while my mod is not in it
  * @throws NotThere, SourceFault
  */
-export async function playWith(model: Model, pack: Pack, signal?: AbortSignal): Promise<Started> {
+export async function playWith(
+	model: Model,
+	pack: Pack,
+	signal?: AbortSignal,
+	listed?: (place: Place) => Promise<void>
+): Promise<Started> {
 	const game = gameOf(model);
 	const { slug } = model.project;
 	return inTurn(`game ${game.place.folder}`, async () => {
 		await mustBeFree(slug, game.place, pack);
+		if (listed) {
+			await remove(shelfOf(slug));
+			await listed(game.place);
+		}
 		return play(game, shelfOf(slug), shippedBy(model), pack, signal);
 	});
 }

@@ -250,24 +250,37 @@ const spoils = z.strictObject({
 });
 
 /** A file that is made from others: by the pack, whenever one of them changes. */
-const derived = z.strictObject({
-	/** Its path; of a cache, also a folder. */
-	file: z.string().min(1).max(1000),
-	title: z.string().optional(),
-	/** A list of files with digests or without, how many there are, or a cache, which goes while a mod is installed. */
-	as: z.enum(['digests', 'list', 'count', 'cache']),
-	/** The files that it is made from. */
-	from: z.array(glob).min(1).default(['**']),
-	/** How a line is written, with `{path}`, `{digest}`, `{size}` or `{count}`. */
-	line: z.string().min(1).max(500).optional(),
-	digest: z.enum(['sha256', 'sha512', 'sha1', 'md5']).default('sha256'),
-	/** Only files that the game does not have. */
-	fresh: z.boolean().optional(),
-	/** Whether it lists the files of a mod alone, or all that the game then has; by how mods are installed, where nothing is said. */
-	lists: z.enum(['mine', 'all']).optional(),
-	/** It is made although neither the mod nor the game has one yet. */
-	always: z.boolean().optional()
-});
+const derived = z
+	.strictObject({
+		/** Its path; of a cache, also a folder. */
+		file: z.string().min(1).max(1000),
+		title: z.string().optional(),
+		/**
+		 * A list of files with digests or without, how many there are, an index of records, what a program of the game's tools
+		 * makes, or a cache, which goes while a mod is installed.
+		 */
+		as: z.enum(['digests', 'list', 'count', 'index', 'program', 'cache']),
+		/** The files that it is made from. */
+		from: z.array(glob).min(1).default(['**']),
+		/** How a line is written, with `{path}`, `{digest}`, `{size}`, `{count}`; of an index also `{id}`, `{kind}`, `{line}`, `{field:NAME}`. */
+		line: z.string().min(1).max(500).optional(),
+		digest: z.enum(['sha256', 'sha512', 'sha1', 'md5']).default('sha256'),
+		/** The kinds whose records an index lists; all where nothing is said. */
+		of: z.array(z.string()).optional(),
+		/** The program that makes it, and what it is given: `{mod}` is a copy of my mod's folder, `{game}` the game's. */
+		program: z.string().min(1).max(1000).optional(),
+		arguments: z.array(z.string().max(1000)).max(60).optional(),
+		/** Only files that the game does not have. */
+		fresh: z.boolean().optional(),
+		/** Whether it lists the files of a mod alone, or all that the game then has; by how mods are installed, where nothing is said. */
+		lists: z.enum(['mine', 'all']).optional(),
+		/** It is made although neither the mod nor the game has one yet. */
+		always: z.boolean().optional()
+	})
+	.refine(({ as, program }) => as !== 'program' || program !== undefined, {
+		path: ['program'],
+		error: 'Say which program makes it.'
+	});
 
 /** Where mods are installed, and how the game's log is read. */
 export const installSchema = z.strictObject({

@@ -57,3 +57,27 @@ function* causeIn(all: readonly number[]): Generator<number[], number[], Outcome
 		if (open.length === 0 || (yield kept) === 'fails') return kept;
 	}
 }
+
+/**
+ * Searches sets of parts one after the other, where not all parts can be in together.
+ * @param rounds numbers of the parts of each set; a part may be in several
+ */
+export function* inRounds(
+	rounds: readonly (readonly number[])[],
+	most = 5
+): Generator<number[], Narrowed, Outcome> {
+	const causes = new Map<string, number[]>();
+	let none: Narrowed['none'] = 'not with all';
+	for (const round of rounds) {
+		const search = bisecting(round.length, most);
+		let next = search.next();
+		while (!next.done) next = search.next(yield next.value.map((nth) => round[nth]!));
+		for (const cause of next.value.causes) {
+			const parts = cause.map((nth) => round[nth]!);
+			causes.set(keyOf(parts), parts);
+		}
+		if (next.value.none === 'without any') return next.value;
+		if (causes.size > 0) none = null;
+	}
+	return { none, causes: [...causes.values()] };
+}

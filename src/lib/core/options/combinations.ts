@@ -83,3 +83,18 @@ export function combinationsOf(options: readonly ModOption[]): Combination[] {
 	const standard = groups.map((levels) => (levels[0] === null ? null : levels[0]!));
 	return [standard, ...rows].map(chosen);
 }
+
+/**
+ * Sets of options that can be chosen together, so few that each option is in one: all that are on or off by themselves,
+ * with the first of each group, then with the second, and so on.
+ * @returns numbers of the options, in their order
+ */
+export function roundsOf(options: readonly ModOption[]): number[][] {
+	const groups = new Map<string, number[]>();
+	for (const [nth, { oneOf }] of options.entries())
+		if (oneOf !== null) groups.set(oneOf, [...(groups.get(oneOf) ?? []), nth]);
+	const rounds = Math.max(1, ...[...groups.values()].map(({ length }) => length));
+	return Array.from({ length: rounds }, (_, round) =>
+		options.flatMap(({ oneOf }, nth) => (oneOf === null || groups.get(oneOf)![round] === nth ? [nth] : []))
+	);
+}

@@ -45,13 +45,15 @@ function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
 export interface PackBesides {
 	/** What goes along for those who play it, by path; a file of the mod under the same path counts instead. */
 	texts?: ReadonlyMap<string, string> | undefined;
+	/** What programs of the game's tools made, by path: instead of what the mod has there. */
+	made?: ReadonlyMap<string, Uint8Array> | undefined;
 	/** The file that the layers below have under a path. */
 	below?: ((path: string) => Uint8Array | undefined) | undefined;
 }
 
 /**
- * The pack of my mod: its files as they are, but for those that are made from the others, and the file that says who it is, made from the project where my mod has
- * none. Nothing else gets in.
+ * The pack of my mod: its files as they are, but for those that are made from the others, and the file that says who it
+ * is, made from the project where my mod has none. Nothing else gets in.
  * @param mine bytes by path from the mod's root
  * @param basePaths all paths that the layers below have
  */
@@ -60,9 +62,9 @@ export function packOf(
 	basePaths: ReadonlySet<string>,
 	guide: Guide,
 	identity: Identity,
-	{ texts = new Map(), below = () => undefined }: PackBesides = {}
+	{ texts = new Map(), made = new Map(), below = () => undefined }: PackBesides = {}
 ): Pack {
-	const contents = new Map(mine);
+	const contents = new Map([...mine, ...made]);
 	const derived = new Set<string>();
 	if (guide.identity && !contents.has(guide.identity)) {
 		contents.set(guide.identity, new TextEncoder().encode(identityText(identity)));
@@ -79,16 +81,18 @@ export function packOf(
 	const files = [...sorted].map(([path, bytes]): PackFile => {
 		const [why, reason] = lists.has(path)
 			? (['derived', 'made from the other files of the mod'] as const)
-			: derived.has(path)
-				? ([
-						'derived',
-						texts.has(path)
-							? 'made from what the mod changes, for those who play it'
-							: 'made from the project: name, version, game version'
-					] as const)
-				: path === guide.identity
-					? (['new', 'identifies the mod'] as const)
-					: reasonFor(guide, path, basePaths.has(path));
+			: made.has(path)
+				? (['derived', 'made from the other files of the mod by a program of the game'] as const)
+				: derived.has(path)
+					? ([
+							'derived',
+							texts.has(path)
+								? 'made from what the mod changes, for those who play it'
+								: 'made from the project: name, version, game version'
+						] as const)
+					: path === guide.identity
+						? (['new', 'identifies the mod'] as const)
+						: reasonFor(guide, path, basePaths.has(path));
 		return { path, why, reason, sha256: digestOf(bytes), bytes: bytes.length };
 	});
 	return { files, contents: sorted };

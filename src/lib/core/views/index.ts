@@ -6,7 +6,7 @@ export type { LogRead, Start, StartLook, StartPage } from './start';
 export type { Named } from './named';
 export type { CarryCard, CarryPage, CarryTrial } from './carry';
 export type { BackupView, InGameFile, InGamePage } from './in-game';
-export type { SharePage } from './share';
+export type { ProgramView, SharePage } from './share';
 export type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from './narrow';
 export type {
 	AlikeView,

@@ -1,10 +1,14 @@
 // Narrowing down which part of my mod brings a fault about.
 
 /** Parts that are tried with and without. */
-export type NarrowBy = 'steps' | 'records' | 'files';
+export type NarrowBy = 'steps' | 'records' | 'files' | 'options' | 'mods';
 
+/** A part that is left out or not. */
 export interface NarrowPart {
-	/** The number of the step, the path of the file, or kind and id of the record as a JSON list. */
+	/**
+	 * The number of the step, the path of the file, kind and id of the record as a JSON list, the id of the option, or the
+	 * name of the other mod.
+	 */
 	id: string;
 	title: string;
 }

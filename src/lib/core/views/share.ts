@@ -16,3 +16,14 @@ export interface SharePage {
 	/** Those of them that my mod has as files of its own: these count. */
 	own: string[];
 }
+
+/** A program of the game's tools that makes a file of my mod. */
+export interface ProgramView {
+	file: string;
+	title: string;
+	/** What is run, word by word; `{mod}` stands for a copy of my mod. Null where nobody has told where the game is. */
+	command: string[] | null;
+	state: 'made' | 'not agreed' | 'no game' | 'failed';
+	/** Why it failed. */
+	said: string | null;
+}

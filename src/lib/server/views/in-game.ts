@@ -6,7 +6,8 @@ import type { BackupView, InGamePage } from '$core/views';
 import { filesBelow, installedOn, REMOVED, verify, type Installed, type Removed } from '../../files';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
-import { installedNow, shelfOf, shelves } from '../trial';
+import { shelfOf, shelves } from '../settings';
+import { installedNow } from '../trial';
 
 /** Folders of backups are named by their time. */
 const BACKUP = /^\d{4}-\d\d-\d\dT[\d-]+Z$/;

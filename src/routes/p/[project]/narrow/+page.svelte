@@ -43,7 +43,7 @@
 		return () => clearInterval(beat);
 	});
 
-	const ONE = { steps: 'step', records: 'record', files: 'file' };
+	const ONE = { steps: 'step', records: 'record', files: 'file', options: 'option', mods: 'mod' };
 	const one = (what: NarrowBy) => ONE[what];
 	const outcomeOf = (tried: NarrowTry) => (tried.outcome === 'fails' ? 'occurs' : 'does not occur');
 	/** The parts that were in, as few words as they take: whole runs by their ends. */
@@ -61,6 +61,8 @@
 	function hrefOf(part: { id: string }): string {
 		if (run?.by === 'steps') return `/p/${slug}/ledger#step-${part.id}`;
 		if (run?.by === 'files') return `/p/${slug}/edit/${part.id}`;
+		if (run?.by === 'options') return `/p/${slug}/options`;
+		if (run?.by === 'mods') return `/p/${slug}/setup`;
 		const [kind, id] = JSON.parse(part.id) as [string, string];
 		return `/p/${slug}/tables/${kind}?ticket=${encodeURIComponent(`${kind}/${id}`)}`;
 	}
@@ -116,7 +118,7 @@
 			</fieldset>
 			<fieldset class="mt-4">
 				<legend class="font-semibold">Where to look</legend>
-				{#each [['steps', 'steps of the ledger'], ['records', 'changed records'], ['files', 'files of my mod']] as const as [value, title] (value)}
+				{#each [['steps', 'steps of the ledger'], ['records', 'changed records'], ['files', 'files of my mod'], ['options', 'options of my mod'], ['mods', 'other mods in the game’s load order']] as const as [value, title] (value)}
 					<label class="mt-1 flex items-center gap-2"
 						><input
 							type="radio"
@@ -147,8 +149,14 @@
 				{#if run.found.none === 'without any'}
 					<p class="font-semibold">It occurs even without any of them.</p>
 					<p class="text-steam">
-						The cause is in the game, in another mod, or in what your mod was before the first step.
-						{#if run.by === 'steps'}Narrow down by files to look there.{/if}
+						{#if run.by === 'mods'}
+							The cause is in the game or in your mod.
+						{:else if run.by === 'options'}
+							The cause is in the game, in another mod, or in the main part of yours.
+						{:else}
+							The cause is in the game, in another mod, or in what your mod was before the first step.
+							{#if run.by === 'steps'}Narrow down by files to look there.{/if}
+						{/if}
 					</p>
 				{:else if run.found.none === 'not with all'}
 					<p class="font-semibold">It does not occur even with all of them.</p>
@@ -159,7 +167,9 @@
 					{#each run.found.causes as cause (cause.join())}
 						<p class="font-semibold">
 							{cause.length === 1
-								? `This ${one(run.by)} alone causes it:`
+								? run.by === 'mods'
+									? 'With this mod beside yours it occurs:'
+									: `This ${one(run.by)} alone causes it:`
 								: `These ${counted(cause.length, one(run.by))} cause it together; none of them does alone:`}
 						</p>
 						<ul class="mb-2 ml-5 list-disc">
@@ -170,6 +180,10 @@
 							{/each}
 						</ul>
 					{/each}
+					{#if run.by === 'mods'}<p class="text-[13px] text-steam">
+							The load order lists all of them again. <a class="follow" href="/p/{slug}/clashes">Clashes</a> shows
+							what two mods both change.
+						</p>{/if}
 					{#if run.by === 'steps'}<p class="text-[13px] text-steam">
 							In the ledger you can undo this step only; later steps stay.
 						</p>{/if}

@@ -1,5 +1,8 @@
 <script lang="ts">
 	import { fileAddress } from '$ui/frame/address';
+	import { invalidateAll } from '$app/navigation';
+	import type { ProgramView } from '$core/views';
+	import { post, say } from '$ui/frame/client.svelte';
 	import SpoilMarks from '$ui/frame/SpoilMarks.svelte';
 
 	let { data } = $props();
@@ -9,6 +12,18 @@
 		patch: 'Patches',
 		derived: 'Derived'
 	};
+	let busy = $state(false);
+	async function agree({ file, title }: ProgramView): Promise<void> {
+		busy = true;
+		try {
+			await post(`/p/${data.project.slug}/api/pack`, { do: 'agree', file });
+			await invalidateAll();
+			if (data.programs.some((one) => one.file === file && one.state === 'made')) say(`Made: ${title}`);
+		} catch (error) {
+			say((error as Error).message, { bad: true });
+		}
+		busy = false;
+	}
 	const total = $derived(data.files.reduce((sum, file) => sum + file.bytes, 0));
 </script>
 
@@ -27,6 +42,38 @@
 			<a class="follow font-semibold" href="/p/{data.project.slug}/snags">Fix them first</a>
 		</p>{/if}
 	<SpoilMarks spoiled={data.spoiled} />
+	{#each data.programs as program (program.file)}
+		{#if program.state !== 'made'}
+			<section class="plate mt-3 px-4 py-3" aria-label={program.title}>
+				{#if program.state === 'failed'}
+					<p class="text-scald" role="alert">{program.said}</p>
+					<p class="mt-1 text-steam">
+						The pack would contain <code>{program.file}</code> as your mod has it; it cannot be downloaded or tried
+						like this.
+					</p>
+				{:else if program.state === 'no game'}
+					<p>
+						<span class="font-semibold">{program.title}</span> is made by a program of the game.
+						<a class="follow" href="/p/{data.project.slug}/start">Say where the game is</a>, so that it can be
+						run.
+					</p>
+				{:else}
+					<p>
+						<span class="font-semibold">{program.title}</span> is made by a program of the game, which has not
+						been run on this machine before. Until then <code>{program.file}</code> is left as it is.
+					</p>
+					<p class="mt-1">
+						<code class="rounded bg-wash px-1.5 py-0.5 break-all">{program.command?.join(' ')}</code>
+					</p>
+					<p class="mt-2">
+						<button class="press" disabled={busy} onclick={() => void agree(program)}>Run this program</button
+						>
+						<span class="text-steam">on a copy of your mod, now and whenever its sources change</span>
+					</p>
+				{/if}
+			</section>
+		{/if}
+	{/each}
 	{#if data.files.length === 0}
 		<div class="plate mt-4 p-6">
 			<p class="font-semibold">Your mod is empty: there is nothing to pack yet.</p>

@@ -12,7 +12,7 @@ import {
 const schema = z.discriminatedUnion('do', [
 	z.object({
 		do: z.literal('start'),
-		by: z.enum(['steps', 'records', 'files']),
+		by: z.enum(['steps', 'records', 'files', 'options', 'mods']),
 		line: z.string().min(1).max(10_000).nullable().default(null)
 	}),
 	z.object({ do: z.literal('go on') }),

@@ -1,4 +1,7 @@
+import { z } from 'zod';
+import { answer, bodyOf } from '$lib/server/answers';
 import { identityFor } from '$lib/server/identity';
+import { agreeToProgram } from '$lib/server/made';
 import { SHARED, zipOf, type Shared } from '$core/pack';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
@@ -18,4 +21,14 @@ export const GET = ({ params, url }) =>
 				'content-disposition': `attachment; filename="${`${name}-${version}`.replace(/[^\w.-]+/g, '_')}.zip"`
 			}
 		});
+	});
+
+const schema = z.object({ do: z.literal('agree'), file: z.string().max(1000) });
+
+/** Somebody agrees to the program of the game's tools that makes a file. */
+export const POST = ({ params, request }) =>
+	answer(async () => {
+		const { file } = await bodyOf(request, schema);
+		await agreeToProgram(await modelOf(params.project), file);
+		return { file };
 	});

@@ -1,0 +1,83 @@
+// Files of my mod that programs of the game's tools make: made anew when what they are made from changed, and kept.
+import { programsOf, sourcesDigest } from '$core/derived';
+import type { DerivedGuide } from '$core/guide';
+import { digestOf } from '$core/text';
+import type { ProgramView } from '$core/views';
+import { inWords, madeByTool, type Launcher } from '../files';
+import { keepMade, madeOf } from './cache';
+import { agreedOn, mustBeAgreed } from './consent';
+import { NotThere } from './faults';
+import type { Model } from './model';
+import { inTurn } from './turns';
+
+/** The command, which `{mod}` is still open in; null where nobody has told where the game is. */
+function commandOf({ project }: Model, { program, arguments: words = [] }: DerivedGuide): Launcher | null {
+	const folder = project.launcher?.folder;
+	if (folder === undefined) return null;
+	return { folder, program: program!, arguments: words.map((word) => word.replaceAll('{game}', folder)) };
+}
+
+/** Made files by path, and what is to be said of each program. */
+export interface Made {
+	files: Map<string, Uint8Array>;
+	programs: ProgramView[];
+}
+
+/**
+ * Runs the programs that somebody agreed to, where what they make was not made before from the same.
+ * @param contents the files of my mod
+ * @param below all paths that the layers below have
+ */
+export async function madeFor(
+	model: Model,
+	contents: ReadonlyMap<string, Uint8Array>,
+	below: ReadonlySet<string>
+): Promise<Made> {
+	const { slug } = model.project;
+	const all = programsOf(model.guide);
+	const made: Made = { files: new Map(), programs: [] };
+	if (all.length === 0) return made;
+	const isAgreed = await agreedOn(slug);
+	for (const about of all) {
+		const command = commandOf(model, about);
+		// What one program made may be what the next one makes its own from.
+		const now = new Map([...contents, ...made.files]);
+		const source = sourcesDigest(about, now);
+		if (source === null || (about.always !== true && !now.has(about.file) && !below.has(about.file)))
+			continue;
+		const say = (state: ProgramView['state'], said: string | null = null) =>
+			made.programs.push({
+				file: about.file,
+				title: about.title ?? about.file,
+				command: command && [command.program, ...command.arguments],
+				state,
+				said
+			});
+		if (command === null) say('no game');
+		else if (!isAgreed(command)) say('not agreed');
+		else
+			try {
+				const bytes = await inTurn(`tool ${slug}`, async () => {
+					const key = digestOf(Buffer.from(`made ${source} ${command.folder}`));
+					const known = madeOf(key);
+					if (known) return known;
+					const fresh = await madeByTool(command, now, about.file);
+					keepMade(key, null, fresh);
+					return fresh;
+				});
+				made.files.set(about.file, bytes);
+				say('made');
+			} catch (fault) {
+				say('failed', inWords(fault, about.title ?? about.file));
+			}
+	}
+	return made;
+}
+
+/** Somebody agrees to the program that makes a file. @throws NotThere */
+export async function agreeToProgram(model: Model, file: string): Promise<void> {
+	const about = programsOf(model.guide).find((one) => one.file === file);
+	const command = about && commandOf(model, about);
+	if (!command) throw new NotThere(`No program of the field guide makes ${file}. Load the page again.`);
+	await mustBeAgreed(model.project.slug, command, true);
+}
