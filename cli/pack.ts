@@ -3,7 +3,7 @@ import { mkdir, readFile, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { checkStack, countSnags } from '$core/checks';
 import { changesBetween } from '$core/carry';
-import { changeList, packOf, sharedTexts, zipOf, type Pack, type Shared } from '$core/pack';
+import { changeList, packOf, sharedTexts, tablePictures, zipOf, type Pack, type Shared } from '$core/pack';
 import { belowFile, buildStack, identityOf, type Stack } from '$core/stack';
 import { programsOf, sourcesDigest } from '$core/derived';
 import type { Guide } from '$core/guide';
@@ -12,7 +12,7 @@ import { homeFolder, read, WrongCall } from './arguments';
 import { openStack } from './open';
 
 const USAGE =
-	'kettle pack --game DIR [--layer DIR]… --mod DIR --out DIR-or-ZIP [--guide GUIDE] [--readme] [--changes] [--run-tools] [--json]';
+	'kettle pack --game DIR [--layer DIR]… --mod DIR --out DIR-or-ZIP [--guide GUIDE] [--readme] [--changes] [--pictures] [--run-tools] [--json]';
 
 /** A path by its real name, as far as it is there. */
 const realOf = async (path: string): Promise<string> =>
@@ -88,11 +88,13 @@ function textsOf(stack: Stack, name: string, wanted: readonly Shared[]): Map<str
 		stack.pool,
 		stack
 	);
+	const changes = changesBetween(alone, stack);
 	return sharedTexts(
 		{
 			identity: identityOf(stack, name),
 			guide: stack.guide,
-			changes: changeList(stack.guide, changesBetween(alone, stack)),
+			changes: changeList(stack.guide, changes),
+			pictures: tablePictures(stack.guide, changes),
 			options: [],
 			paths: [...(stack.mine?.files.keys() ?? [])]
 		},
@@ -150,6 +152,7 @@ export async function pack(args: string[]): Promise<number> {
 			guide: { type: 'string' },
 			readme: { type: 'boolean' },
 			changes: { type: 'boolean' },
+			pictures: { type: 'boolean' },
 			'run-tools': { type: 'boolean' },
 			json: { type: 'boolean' }
 		},
@@ -167,7 +170,8 @@ export async function pack(args: string[]): Promise<number> {
 	const mine = layers.find((layer) => layer.owner === 'me')!;
 	const texts = textsOf(stack, mine.title, [
 		...(values.readme ? (['readme'] as const) : []),
-		...(values.changes ? (['changes'] as const) : [])
+		...(values.changes ? (['changes'] as const) : []),
+		...(values.pictures ? (['pictures'] as const) : [])
 	]);
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title), {
 		texts,

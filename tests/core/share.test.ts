@@ -1,10 +1,11 @@
 // What goes along with a mod that is given away: told from the values themselves, the same for the same mod.
 import fc from 'fast-check';
+import { SaxesParser } from 'saxes';
 import { expect, test } from 'vitest';
 import { changesBetween } from '$core/carry';
 import { parseGuide } from '$core/guide';
 import { assembleStack } from '$core/model';
-import { changeList, readMe } from '$core/pack';
+import { changeList, readMe, sharedTexts, tablePictures } from '$core/pack';
 import { identitySchema } from '$core/stack';
 import { runs } from '../runs';
 
@@ -122,4 +123,60 @@ test('a read-me says what it needs, what it takes, and how it comes and goes', (
 		expect(text).toContain(words);
 	expect(text).not.toMatch(/\n{3}|\{\w+\}/);
 	expect(readMe({ ...made, options: [] }, 'Only {title}.')).toBe('Only My carts.\n');
+});
+
+test('law: a picture is well-formed whatever the values are, shows each changed value, and is the same for the same', () => {
+	const value = fc.oneof(
+		fc.string({ unit: 'binary', maxLength: 30 }),
+		fc.constantFrom('<b>', '"&', 'Lüttje')
+	);
+	const field = fc.record({
+		path: fc.constantFrom('load', 'hull', 'wheel'),
+		old: fc.option(value),
+		new: value
+	});
+	const record = fc.record({
+		kind: fc.constantFrom('cart', 'mill'),
+		record: fc.string({ minLength: 1, maxLength: 8 }),
+		name: value,
+		what: fc.constantFrom('new' as const, 'changed' as const, 'gone' as const),
+		file: fc.constant('carts.csv'),
+		sure: fc.constant(1),
+		fields: fc.uniqueArray(field, { selector: ({ path }) => path, maxLength: 3 })
+	});
+	fc.assert(
+		fc.property(fc.array(record, { minLength: 1, maxLength: 30 }), (records) => {
+			const changes = { kinds: [], fields: [], files: [], records };
+			const pictures = tablePictures(guide, changes);
+			expect(tablePictures(guide, structuredClone(changes))).toEqual(pictures);
+			expect(pictures).toHaveLength(new Set(records.map(({ kind }) => kind)).size);
+			for (const { svg } of pictures) {
+				const parser = new SaxesParser();
+				let said = '';
+				parser.on('text', (text) => (said += text));
+				parser.on('error', (fault) => {
+					throw fault;
+				});
+				parser.write(svg).close();
+				expect(said).not.toBe('');
+			}
+			const few = records.filter(({ kind }) => kind === 'cart');
+			const all = pictures.find(({ path }) => path === 'pictures/cart.svg')?.svg ?? '';
+			// Of few records all are shown, with short values as they are.
+			if (few.length > 0 && few.length <= 16)
+				for (const { fields } of few)
+					for (const { new: now } of fields) if (/^[\w]{1,20}$/.test(now)) expect(all).toContain(`>${now}<`);
+		}),
+		{ numRuns: runs(300) }
+	);
+});
+
+test('pictures go along where they are wanted, and the read-me shows them then', () => {
+	const identity = identitySchema.parse({ name: 'm', title: 'M', version: '1' });
+	const pictures = [{ path: 'pictures/cart.svg', title: 'Carts', svg: '<svg/>' }];
+	const made = { identity, guide, changes: '', options: [], paths: [], pictures };
+	const withThem = sharedTexts(made, ['readme', 'pictures']);
+	expect([...withThem.keys()]).toEqual(['README.md', 'pictures/cart.svg']);
+	expect(withThem.get('README.md')).toContain('![Carts](pictures/cart.svg)');
+	expect(sharedTexts(made, ['readme']).get('README.md')).not.toContain('pictures');
 });

@@ -27,6 +27,13 @@ test('the read-me and the list of changes are read, left out, and packed; the ve
 	const full = await packed();
 	expect(strFromU8(full['README.md']!).trim()).toBe(readMe.trim());
 	expect(strFromU8(full['CHANGES.md']!)).toContain('New: Sandpiper (launch_12)');
+	// Pictures of the tables, where they are wanted.
+	await page.getByRole('checkbox', { name: 'with pictures of the tables' }).check();
+	await page.getByRole('img', { name: 'Vessels' }).waitFor();
+	const pictured = await packed();
+	expect(strFromU8(pictured['pictures/vessel.svg']!)).toMatch(/Kittiwake.*\n.*21 → .*24/);
+	expect(strFromU8(pictured['README.md']!)).toContain('![Vessels](pictures/vessel.svg)');
+	await page.getByRole('checkbox', { name: 'with pictures of the tables' }).uncheck();
 	await page.getByRole('checkbox', { name: 'with a read-me' }).uncheck();
 	const { ['README.md']: _, ...without } = full;
 	expect(Object.keys(await packed()).sort()).toEqual(Object.keys(without).sort());

@@ -1,6 +1,6 @@
 // What goes along with my mod when it is given away: a read-me and a list of what it changes, from the values themselves.
-import { changeSteps } from '$core/carry';
-import { changeList, SHARED, sharedTexts, TEMPLATE, type Shared } from '$core/pack';
+import { changeSteps, type GameChanges } from '$core/carry';
+import { changeList, SHARED, sharedTexts, tablePictures, TEMPLATE, type Shared } from '$core/pack';
 import { buildStack } from '$core/stack';
 import type { SharePage } from '$core/views';
 import { inSteps } from './breath';
@@ -10,10 +10,10 @@ import { guideFile } from './guides';
 import { identityFor } from './identity';
 import { mineOf, type Model } from './model';
 
-const lists = new WeakMap<Model, Promise<string>>();
+const lists = new WeakMap<Model, Promise<GameChanges>>();
 
-/** What my mod changes, as Markdown; worked out once for a state of the project. */
-function changesFor(model: Model): Promise<string> {
+/** What my mod changes; worked out once for a state of the project. */
+function changesFor(model: Model): Promise<GameChanges> {
 	let found = lists.get(model);
 	if (!found) {
 		const { stack } = model;
@@ -23,7 +23,7 @@ function changesFor(model: Model): Promise<string> {
 			stack.pool,
 			stack
 		);
-		found = inSteps(changeSteps(before, stack)).then((changes) => changeList(stack.guide, changes));
+		found = inSteps(changeSteps(before, stack));
 		found.catch(() => lists.delete(model));
 		lists.set(model, found);
 	}
@@ -33,11 +33,14 @@ function changesFor(model: Model): Promise<string> {
 /** The texts that are asked for, by their paths. */
 export async function textsFor(model: Model, wanted: readonly Shared[]): Promise<Map<string, string>> {
 	if (wanted.length === 0) return new Map();
+	const { guide } = model.stack;
+	const changes = await changesFor(model);
 	return sharedTexts(
 		{
 			identity: identityFor(model),
-			guide: model.stack.guide,
-			changes: await changesFor(model),
+			guide,
+			changes: changeList(guide, changes),
+			pictures: tablePictures(guide, changes),
 			options: await readOptions(db(), model.project.slug),
 			paths: mineOf(model).files.map(({ path }) => path),
 			...(wanted.includes('guide') ? { guideText: await guideFile(model) } : {})
@@ -64,6 +67,7 @@ export async function sharePage(model: Model): Promise<SharePage> {
 		files: files.length,
 		readMe: texts.get(SHARED.readme)!,
 		changes: texts.get(SHARED.changes)!,
+		pictures: tablePictures(model.stack.guide, await changesFor(model)),
 		template: model.guide.share?.readme ?? TEMPLATE,
 		isOwnTemplate: model.guide.share !== undefined,
 		own: Object.values(SHARED).filter((path) => files.some((file) => file.path === path))

@@ -5,6 +5,7 @@ import { claimOf, fieldOf, spoiledBy, type Guide } from '../guide';
 import type { ModOption } from '../options';
 import type { Identity } from '../stack';
 import { counted, listed } from '../wording';
+import type { TablePicture } from './pictures';
 
 /** Records of a kind that are told one by one; of more, only how far their values went. */
 const MOST = 30;
@@ -102,6 +103,8 @@ export interface ReadMe {
 	paths: readonly string[];
 	/** The field guide as a file, where that may go along. */
 	guideText?: string;
+	/** Pictures that go along. */
+	pictures?: readonly TablePicture[];
 }
 
 const bullets = (items: readonly string[]): string => items.map((item) => `- ${item}`).join('\n');
@@ -153,7 +156,8 @@ export function readMe(made: ReadMe, template = made.guide.share?.readme ?? TEMP
 		options: choices.length === 0 ? '' : `## Optional parts\n\n${bullets(choices)}`,
 		takes: spoiled.length === 0 ? '' : `## What to know before\n\n${bullets(spoiled)}`,
 		install: installation(made),
-		changes: changes.replace(/^## /gm, '### ').trimEnd()
+		changes: changes.replace(/^## /gm, '### ').trimEnd(),
+		pictures: (made.pictures ?? []).map(({ path, title }) => `![${title}](${path})`).join('\n\n')
 	};
 	const text = template.replace(/\{(\w+)\}/g, (all, name: string) => parts[name] ?? all);
 	return `${text
@@ -181,19 +185,31 @@ export const TEMPLATE = `# {title} {version}
 
 ## What it changes
 
+{pictures}
+
 {changes}
 `;
 
 /** The texts that may go along, by what they are, with their paths in the pack. */
 export const SHARED = { readme: 'README.md', changes: 'CHANGES.md', guide: 'field-guide.yaml' } as const;
-export type Shared = keyof typeof SHARED;
+export type Shared = keyof typeof SHARED | 'pictures';
+
+/** Whether a word names something that may go along. */
+export const isShared = (word: string): word is Shared => word === 'pictures' || Object.hasOwn(SHARED, word);
 
 /** Some of the texts that may go along, by their paths in the pack. */
 export function sharedTexts(made: ReadMe, wanted: readonly Shared[]): Map<string, string> {
+	const { pictures = [] } = made;
+	const isWith = wanted.includes('pictures');
 	const texts = {
-		readme: () => readMe(made),
+		readme: () => readMe(isWith ? made : { ...made, pictures: [] }),
 		changes: () => `# What ${made.identity.title} changes\n\n${made.changes}`,
 		guide: () => made.guideText ?? ''
 	};
-	return new Map(wanted.map((what) => [SHARED[what], texts[what]()]));
+	return new Map([
+		...wanted.flatMap((what): [string, string][] =>
+			what === 'pictures' ? [] : [[SHARED[what], texts[what]()]]
+		),
+		...(isWith ? pictures.map(({ path, svg }): [string, string] => [path, svg]) : [])
+	]);
 }

@@ -1,3 +1,4 @@
+import type { TablePicture } from '../pack';
 import type { Identity } from '../stack';
 
 /** What goes along with my mod when it is given away. */
@@ -10,6 +11,8 @@ export interface SharePage {
 	/** The texts, as Markdown. */
 	readMe: string;
 	changes: string;
+	/** Pictures of the tables of which it changes most. */
+	pictures: TablePicture[];
 	/** The template of the read-me, and whether it is one of one's own. */
 	template: string;
 	isOwnTemplate: boolean;

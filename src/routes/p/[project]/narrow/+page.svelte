@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { NarrowBy, NarrowTry, NarrowView } from '$core/views';
-	import { counted, numbered } from '$core/wording';
+	import { counted } from '$core/wording';
 	import { post, say } from '$ui/frame/client.svelte';
 
 	/** Which step or file of my mod brings a fault about: the game is started with some of them, by halves. */
@@ -89,8 +89,9 @@
 	<p class="text-steam"><a class="follow" href="/p/{slug}/trial">Trial</a></p>
 	<h1>Narrow it down</h1>
 	<p class="mt-1 max-w-3xl text-steam">
-		The game is started with only some of your changes, halving the suspects each time, until the smallest set
-		that causes the fault is found. Your mod itself is not changed, and the game’s folder ends up as it was.
+		The game is started with only some of your changes, or beside only some of the other mods, halving the
+		suspects each time, until the smallest set that causes the fault is found. Your mod itself is not changed,
+		and the game’s folder ends up as it was.
 	</p>
 	{#if !view.ready}
 		<div class="plate mt-4 p-5">
@@ -118,7 +119,7 @@
 			</fieldset>
 			<fieldset class="mt-4">
 				<legend class="font-semibold">Where to look</legend>
-				{#each [['steps', 'steps of the ledger'], ['records', 'changed records'], ['files', 'files of my mod'], ['options', 'options of my mod'], ['mods', 'other mods in the game’s load order']] as const as [value, title] (value)}
+				{#each [['steps', 'step', 'of the ledger'], ['records', 'changed record', ''], ['files', 'file', 'of my mod'], ['options', 'option', 'of my mod'], ['mods', 'other mod', 'in the game’s load order']] as const as [value, what, where] (value)}
 					<label class="mt-1 flex items-center gap-2"
 						><input
 							type="radio"
@@ -126,8 +127,8 @@
 							{value}
 							bind:group={by}
 							disabled={view.counts[value] === 0}
-						/>{numbered(view.counts[value])}
-						{title}</label
+						/>{counted(view.counts[value], what)}
+						{where}</label
 					>
 				{/each}
 			</fieldset>

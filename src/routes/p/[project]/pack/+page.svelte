@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { fileAddress } from '$ui/frame/address';
-	import { invalidateAll } from '$app/navigation';
 	import type { ProgramView } from '$core/views';
 	import { post, say } from '$ui/frame/client.svelte';
+	import { refresh } from '$ui/frame/refresh';
 	import SpoilMarks from '$ui/frame/SpoilMarks.svelte';
 
 	let { data } = $props();
@@ -17,7 +17,7 @@
 		busy = true;
 		try {
 			await post(`/p/${data.project.slug}/api/pack`, { do: 'agree', file });
-			await invalidateAll();
+			await refresh();
 			if (data.programs.some((one) => one.file === file && one.state === 'made')) say(`Made: ${title}`);
 		} catch (error) {
 			say((error as Error).message, { bad: true });
@@ -60,7 +60,10 @@
 				{:else}
 					<p>
 						<span class="font-semibold">{program.title}</span> is made by a program of the game, which has not
-						been run on this machine before. Until then <code>{program.file}</code> is left as it is.
+						been run on this machine before. Until then <code>{program.file}</code>
+						{data.files.some(({ path }) => path === program.file)
+							? 'is left as it is.'
+							: 'is not in the pack.'}
 					</p>
 					<p class="mt-1">
 						<code class="rounded bg-wash px-1.5 py-0.5 break-all">{program.command?.join(' ')}</code>

@@ -14,6 +14,7 @@
 		'options',
 		'takes',
 		'install',
+		'pictures',
 		'changes'
 	];
 
@@ -40,6 +41,7 @@
 	let readme = $state(true);
 	let changes = $state(true);
 	let withGuide = $state(false);
+	let pictures = $state(false);
 	/** The template as it is being written; null while it is not. */
 	let template = $state<string | null>(null);
 	let busy = $state(false);
@@ -51,7 +53,12 @@
 	}
 	let shown = $state<'readMe' | 'changes'>('readMe');
 	const query = $derived(
-		[readme ? 'with=readme' : '', changes ? 'with=changes' : '', withGuide ? 'with=guide' : '']
+		[
+			readme ? 'with=readme' : '',
+			changes ? 'with=changes' : '',
+			pictures ? 'with=pictures' : '',
+			withGuide ? 'with=guide' : ''
+		]
 			.filter((one) => one !== '')
 			.join('&')
 	);
@@ -102,10 +109,24 @@
 				<label class="flex items-center gap-2"
 					><input type="checkbox" class="accent-(--rim)" bind:checked={changes} />with the list of changes</label
 				>
+				{#if page.pictures.length > 0}<label class="flex items-center gap-2"
+						><input type="checkbox" class="accent-(--rim)" bind:checked={pictures} />with pictures of the
+						tables</label
+					>{/if}
 				<label class="flex items-center gap-2"
 					><input type="checkbox" class="accent-(--rim)" bind:checked={withGuide} />with the field guide</label
 				>
 			</div>
+			{#if pictures}<div class="mt-3 flex flex-wrap gap-3">
+					{#each page.pictures as { path, title, svg } (path)}<figure class="max-w-full">
+							<img
+								class="max-h-72 max-w-full rounded border border-line"
+								src="data:image/svg+xml,{encodeURIComponent(svg)}"
+								alt={title}
+							/>
+							<figcaption class="text-[12px] text-steam"><code>{path}</code></figcaption>
+						</figure>{/each}
+				</div>{/if}
 			{#each page.own as path (path)}<p class="text-[13px] text-steam">
 					Your mod has a <code>{path}</code> of its own; that one counts.
 				</p>{/each}

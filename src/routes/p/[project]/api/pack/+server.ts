@@ -2,18 +2,18 @@ import { z } from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { identityFor } from '$lib/server/identity';
 import { agreeToProgram } from '$lib/server/made';
-import { SHARED, zipOf, type Shared } from '$core/pack';
+import { isShared, zipOf } from '$core/pack';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { textsFor } from '$lib/server/share';
 import { packFor } from '$lib/server/trial';
 
-/** The pack as a ZIP; `with=readme` and `with=changes` put texts for players into it. */
+/** The pack as a ZIP; `with=readme`, `with=changes`, `with=pictures` and `with=guide` put more for players into it. */
 export const GET = ({ params, url }) =>
 	show(async () => {
 		const model = await modelOf(params.project);
 		const { name, version } = identityFor(model);
-		const wanted = url.searchParams.getAll('with').filter((one): one is Shared => one in SHARED);
+		const wanted = url.searchParams.getAll('with').filter(isShared);
 		const pack = await packFor(model, { texts: await textsFor(model, wanted) });
 		return new Response(zipOf(pack) as Uint8Array<ArrayBuffer>, {
 			headers: {
