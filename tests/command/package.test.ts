@@ -42,6 +42,7 @@ test('a package of the command checks, packs, finds, reads and sets as the comma
 		join(demo, 'longline'),
 		'--out',
 		join(work, 'mod.zip'),
+		'--run-tools',
 		'--json'
 	);
 	expect(packed.stderr).toBe('');

@@ -186,4 +186,15 @@ test('by other mods: the one without which it does not occur; the load order is 
 	await use.server.kill();
 	await use.server.start();
 	await expect.poll(gameNow, { timeout: 20_000 }).toEqual(game);
+
+	// With my mod in the game it is there again afterwards, where it was.
+	await post('narrow', { do: 'forget' });
+	expect((await post('trial', {})).status).toBe(200);
+	const installed = gameNow();
+	await post('narrow', { do: 'start', by: 'mods', line });
+	await expect.poll(async () => (await state()).run!.state, { timeout: 60_000 }).toBe('done');
+	expect((await state()).run!.found!.causes).toEqual([[2]]);
+	expect(gameNow()).toEqual(installed);
+	expect((await post('restore', {})).status).toBe(200);
+	expect(gameNow()).toEqual(game);
 });

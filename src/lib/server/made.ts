@@ -1,4 +1,7 @@
-// Files of my mod that programs of the game's tools make: made anew when what they are made from changed, and kept.
+// Files of my mod that programs of the game's tools make: made anew when what they are made from
+// changed (my files, the game's, the program itself), and kept.
+import { readFile } from 'node:fs/promises';
+import { isAbsolute, join, sep } from 'node:path';
 import { programsOf, sourcesDigest } from '$core/derived';
 import type { DerivedGuide } from '$core/guide';
 import { digestOf } from '$core/text';
@@ -15,6 +18,18 @@ function commandOf({ project }: Model, { program, arguments: words = [] }: Deriv
 	const folder = project.launcher?.folder;
 	if (folder === undefined) return null;
 	return { folder, program: program!, arguments: words.map((word) => word.replaceAll('{game}', folder)) };
+}
+
+/** What tells one state of the programs from another: those of the files that a command names which the game has. */
+async function digestOfTools({ folder, program, arguments: words }: Launcher): Promise<string> {
+	const digests: string[] = [];
+	for (const word of [program, ...words]) {
+		const path = isAbsolute(word) ? word : join(folder, word);
+		if (!path.startsWith(folder + sep)) continue;
+		const bytes = await readFile(path).catch(() => null);
+		if (bytes) digests.push(digestOf(bytes));
+	}
+	return digests.join(' ');
 }
 
 /** Made files by path, and what is to be said of each program. */
@@ -58,7 +73,11 @@ export async function madeFor(
 		else
 			try {
 				const bytes = await inTurn(`tool ${slug}`, async () => {
-					const key = digestOf(Buffer.from(`made ${source} ${command.folder}`));
+					const game = model.layers.flatMap(({ id, owner, revision }) =>
+						owner === 'me' ? [] : [`${id} ${revision}`]
+					);
+					const state = [source, command.folder, await digestOfTools(command), ...game];
+					const key = digestOf(Buffer.from(`made ${state.join('\n')}`));
 					const known = madeOf(key);
 					if (known) return known;
 					const fresh = await madeByTool(command, now, about.file);

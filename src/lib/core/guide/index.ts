@@ -2,38 +2,36 @@
 export {
 	guideJsonSchema,
 	noteSchema,
-	installSchema,
 	patchFilesSchema,
-	type InstallGuide,
-	recipeSchema,
-	SAID,
-	scenarioSchema,
 	writtenSchema,
 	type AssetGuide,
-	type BlankGuide,
 	type BudgetGuide,
 	type CoverGuide,
-	type DerivedGuide,
-	type EventGuide,
 	type FieldGuide,
-	type Found,
 	type Guide,
 	type InheritsGuide,
 	type KindGuide,
 	type ListJoin,
-	type MarkupGuide,
 	type Note,
 	type NoteTarget,
-	type PageGuide,
-	type Recipe,
 	type ReferenceGuide,
-	type ScenarioGuide,
-	type ScenarioInput,
-	type ScriptGuide,
 	type TextGuide,
 	type TwinGuide,
 	type WordsGuide
 } from './schema';
+export {
+	installSchema,
+	type InstallGuide,
+	recipeSchema,
+	scenarioSchema,
+	type BlankGuide,
+	type DerivedGuide,
+	type Recipe,
+	type ScenarioGuide,
+	type ScenarioInput
+} from './schema-game';
+export { SAID, type Found } from './schema-common';
+export { type EventGuide, type MarkupGuide, type PageGuide, type ScriptGuide } from './schema-scripts';
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
 export { patchTarget } from './patches';
 export { placeDocs, readDocs, type Doc } from './docs';

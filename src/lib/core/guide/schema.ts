@@ -1,28 +1,9 @@
 import { z } from 'zod';
-import { FORMAT_IDS, layoutSchema, patternSchema } from '../formats';
+import { FORMAT_IDS, layoutSchema } from '../formats';
 import { isEncoding } from '../text';
-import { globFault } from './glob';
-
-const glob = z
-	.string()
-	.max(1000)
-	.check(({ value, issues }) => {
-		const fault = globFault(value);
-		if (fault !== null) issues.push({ code: 'custom', message: fault, input: value });
-	});
-
-/** Statements on a field that block by themselves, also where the rest of it was only found. */
-export const SAID = ['min', 'max', 'notBefore', 'required'] as const;
-
-/** How a statement was found in the files, where nobody wrote it down: how sure it is, from 0 to 1, and what for. */
-const found = z
-	.strictObject({
-		sure: z.number().min(0).max(1),
-		because: z.string(),
-		/** Statements beside it that people wrote: these are not found. */
-		said: z.array(z.enum(SAID)).optional()
-	})
-	.optional();
+import { found, glob } from './schema-common';
+import { derived, installSchema, recipeSchema, scenarioSchema, spoils } from './schema-game';
+import { call, event, markup, page, script } from './schema-scripts';
 
 const reference = z.strictObject({
 	/** Kinds whose ids may be here. */
@@ -184,132 +165,6 @@ const budget = z.strictObject({
 	most: z.union([z.number(), z.string()]).optional()
 });
 
-/** Ids as texts in scripts: what the n-th argument of a call names, or what is compared with a value. */
-const script = z.strictObject({
-	/** Name of the function, or what is before `==`. */
-	call: z.string(),
-	/** Number of the argument from 1; 0 for a comparison. */
-	argument: z.int().min(0),
-	kinds: z.array(z.string()).min(1),
-	found
-});
-
-const sentence = z.string().min(1).max(2000);
-
-/** What a function of scripts gets from the game. */
-const argument = z.strictObject({
-	name: z.string().min(1),
-	/** Records of these kinds. */
-	kinds: z.array(z.string()).optional(),
-	meaning: sentence.optional(),
-	unit: z.string().optional(),
-	min: z.number().optional(),
-	max: z.number().optional()
-});
-
-/** Something that the game asks scripts for; its name may end in `{id}`. */
-const event = z.strictObject({
-	/** When the game asks. */
-	when: sentence.optional(),
-	/** The kind whose records each have a function of their own, for a name with `{id}`. */
-	kind: z.string().optional(),
-	arguments: z.array(argument).optional(),
-	/** What an answer may return, and what that does. */
-	returns: sentence.optional()
-});
-
-/** A function of the game. */
-const call = z.strictObject({
-	meaning: sentence.optional(),
-	/** What it returns where scripts are tried without the game: a number, true, false, nil, or a text. */
-	returns: z.string().max(1000).optional()
-});
-
-/** A call by which scripts show a page of text. */
-const page = z.strictObject({
-	call: z.string().min(1),
-	/** Numbers of the arguments, from 1, that hold the title and the text. */
-	title: z.int().min(1).optional(),
-	text: z.int().min(1),
-	/** The last page of a file is shown first. */
-	reversed: z.boolean().optional()
-});
-
-/** How texts are marked up: what is between the marks is shown so. */
-const markup = z.strictObject({
-	open: z.string().min(1).max(40),
-	close: z.string().min(1).max(40),
-	shows: z.enum(['strong', 'emphasis', 'small'])
-});
-
-/** Files of which any change takes something from the player. */
-const spoils = z.strictObject({
-	files: z.array(glob).min(1),
-	what: z.enum(['achievements', 'saves', 'multiplayer', 'statistics']),
-	because: z.string().optional()
-});
-
-/** A file that is made from others: by the pack, whenever one of them changes. */
-const derived = z
-	.strictObject({
-		/** Its path; of a cache, also a folder. */
-		file: z.string().min(1).max(1000),
-		title: z.string().optional(),
-		/**
-		 * A list of files with digests or without, how many there are, an index of records, what a program of the game's tools
-		 * makes, or a cache, which goes while a mod is installed.
-		 */
-		as: z.enum(['digests', 'list', 'count', 'index', 'program', 'cache']),
-		/** The files that it is made from. */
-		from: z.array(glob).min(1).default(['**']),
-		/** How a line is written, with `{path}`, `{digest}`, `{size}`, `{count}`; of an index also `{id}`, `{kind}`, `{line}`, `{field:NAME}`. */
-		line: z.string().min(1).max(500).optional(),
-		digest: z.enum(['sha256', 'sha512', 'sha1', 'md5']).default('sha256'),
-		/** The kinds whose records an index lists; all where nothing is said. */
-		of: z.array(z.string()).optional(),
-		/** The program that makes it, and what it is given: `{mod}` is a copy of my mod's folder, `{game}` the game's. */
-		program: z.string().min(1).max(1000).optional(),
-		arguments: z.array(z.string().max(1000)).max(60).optional(),
-		/** Only files that the game does not have. */
-		fresh: z.boolean().optional(),
-		/** Whether it lists the files of a mod alone, or all that the game then has; by how mods are installed, where nothing is said. */
-		lists: z.enum(['mine', 'all']).optional(),
-		/** It is made although neither the mod nor the game has one yet. */
-		always: z.boolean().optional()
-	})
-	.refine(({ as, program }) => as !== 'program' || program !== undefined, {
-		path: ['program'],
-		error: 'Say which program makes it.'
-	});
-
-/** Where mods are installed, and how the game's log is read. */
-export const installSchema = z.strictObject({
-	/** Folder of a mod below the game's folder, with `{mod}`; with `over`, the folder that its paths begin from. */
-	folder: z.string().min(1),
-	/** Whether a mod's files stand in the place of the game's own, also within its archives, instead of beside them. */
-	over: z.boolean().optional(),
-	/** Archives below the game's folder that hold the same files: what changes in one, changes in the others. */
-	twins: z.array(z.array(z.string().min(1)).min(2)).optional(),
-	/** File below the game's folder that lists the mods to load, in order; without it a mod counts where it is there. */
-	order: z.string().min(1).optional(),
-	/**
-	 * How that file lists them: a list under `mods` in JSON, a name a line, or a field of a configuration: in JSON the path
-	 * of a list (`game.mods`), else a setting with names one after the other (`Mods/active` below `[Mods]`).
-	 */
-	listed: z
-		.union([
-			z.enum(['json', 'lines']),
-			z.strictObject({ field: z.string().min(1).max(500), between: z.string().min(1).max(10).optional() })
-		])
-		.optional(),
-	/** The file of the log, below the game's folder. */
-	log: z.string().min(1).optional(),
-	/** Pattern of a log line, with the groups `level`, `file`, `line`, `record`, `message`. */
-	line: patternSchema.optional(),
-	/** Levels that mean that something was not loaded. */
-	refusals: z.array(z.string()).default([])
-});
-
 /** How a record inherits what it does not say itself from another of its kind. */
 const inherits = z.strictObject({
 	/** The field that names the other record. */
@@ -420,70 +275,6 @@ const kind = z.strictObject({
 	found
 });
 
-/** Something that a recipe leaves open, by the name that is in braces in its steps. */
-const blank = z.strictObject({
-	title: z.string().min(1).max(200),
-	/** Kind of the record that is picked, or of which a new id is given. */
-	kind: z.string().optional(),
-	/** The id is to be a new one. */
-	new: z.boolean().optional(),
-	/** What was here when it was recorded. */
-	example: z.string().max(100_000).optional()
-});
-
-/** Steps that are done in order, as one plan, on whatever the blanks are filled with. */
-export const recipeSchema = z.strictObject({
-	title: z.string().min(1).max(200),
-	/** What it is for, and why its steps are needed. */
-	meaning: z.string().max(10_000).optional(),
-	blanks: z.record(z.string().regex(/^[\p{L}\p{N}_-]+$/u), blank).default({}),
-	/** Each is what somebody wants changed, with `{blank}` for what is left open. */
-	steps: z.array(z.record(z.string(), z.unknown())).min(1).max(200)
-});
-
-/** What can be asked of the game with a change and without it: played many times, or worked out. */
-export const scenarioSchema = z
-	.strictObject({
-		title: z.string().min(1).max(200),
-		/** The question that it answers, for people. */
-		asks: z.string().max(1000).optional(),
-		/**
-		 * What follows the arguments with which the game is started: `{times}`, `{seed}` and the names of inputs are filled in.
-		 * It prints a line of JSON for each time, with its `seed` and the numbers that came of it.
-		 */
-		arguments: z.array(z.string().max(2000)).min(1).max(60).optional(),
-		/** The program, where that is not the game itself; its arguments are then these alone, and `{game}` is the folder. */
-		program: z.string().min(1).max(2000).optional(),
-		/** Records that are asked for, by the names that stand for their ids. */
-		inputs: z
-			.record(
-				z.string().regex(/^[\p{L}\p{N}_-]+$/u),
-				z.strictObject({ kind: z.string(), title: z.string().optional() })
-			)
-			.default({}),
-		/** Or a formula over the fields of each record of a kind. */
-		formula: z.string().max(2000).optional(),
-		kind: z.string().optional(),
-		/** What comes of it, by the names that the program prints; `value` is what a formula gives. */
-		outcomes: z
-			.record(
-				z.string(),
-				z.strictObject({
-					title: z.string().optional(),
-					unit: z.string().optional(),
-					better: z.enum(['more', 'less']).optional()
-				})
-			)
-			.default({})
-	})
-	.check(({ value, issues }) => {
-		const played = value.arguments !== undefined;
-		const worked = value.formula !== undefined && value.kind !== undefined;
-		if (played !== worked) return;
-		const message = 'has either arguments, with which it is played, or a formula and a kind';
-		issues.push({ code: 'custom', message, input: value });
-	});
-
 const words = z.strictObject({
 	/** The kind whose records are texts. */
 	kind: z.string(),
@@ -570,20 +361,7 @@ export type AssetGuide = z.infer<typeof asset>;
 export type TwinGuide = z.infer<typeof twin>;
 export type CoverGuide = z.infer<typeof cover>;
 export type InheritsGuide = z.infer<typeof inherits>;
-export type InstallGuide = z.infer<typeof installSchema>;
 export type BudgetGuide = z.infer<typeof budget>;
-export type DerivedGuide = z.infer<typeof derived>;
-export type SpoilsGuide = z.infer<typeof spoils>;
-export type Recipe = z.infer<typeof recipeSchema>;
-export type ScenarioGuide = z.infer<typeof scenarioSchema>;
-/** A scenario as it is written down: what goes without saying may be left out. */
-export type ScenarioInput = z.input<typeof scenarioSchema>;
-export type BlankGuide = z.infer<typeof blank>;
-export type ScriptGuide = z.infer<typeof script>;
-export type EventGuide = z.infer<typeof event>;
-export type PageGuide = z.infer<typeof page>;
-export type MarkupGuide = z.infer<typeof markup>;
-export type Found = z.infer<typeof found>;
 
 /** The JSON Schema of the file of a guide. */
 export const guideJsonSchema = (): object => ({

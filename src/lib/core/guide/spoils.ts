@@ -1,5 +1,6 @@
 import { matchPath } from './claims';
-import type { Guide, SpoilsGuide } from './schema';
+import type { Guide } from './schema';
+import type { SpoilsGuide } from './schema-game';
 
 /** What a change takes from the player, and by which files. */
 export interface Spoiled {

@@ -1,180 +1,33 @@
 // Fields whose values name records of some kind. Inclusion alone is not enough (small numbers are included in each
 // other by chance), so that names, coverage and the number of different values weigh in, as in foreign key discovery
 // (Rostin et al. 2009; Zhang et al. 2010).
-import type { ReferenceGuide } from '../guide';
-import { cellsOf, idColumn, meansNothing, pairsOf } from './columns';
+import { cellsOf, idColumn } from './columns';
 import { likeness } from './likeness';
 import type { Ids, Owners } from './owners';
 import { affixesIn } from './affixes';
-import { isPlace } from './refine';
 import { cutMark, marksOf, type Marked } from './marks';
-import { sketchOfAll, type Column } from './sketch';
-import { atLeast, finding, listed, said } from './sure';
+import type { Column } from './sketch';
+import { finding, said } from './sure';
 import { nameOfRecord, type Group } from './group';
-
-/** Share of the values from which on they count as ids of a kind. */
-const ENOUGH = 0.9;
-/** How many of so many cells must be ids; one that names nothing is forgiven where there are few. */
-const needed = (cells: number, share: number) =>
-	cells >= 6 ? Math.min(cells * share, cells - 1) : cells * share;
-/** Different ids that must be named where names do not tell anything. */
-const FEW = 3;
-/** Likeness from which on a name tells something. */
-const ALIKE = 0.7;
-
-/** A reference that was found: what the guide says of it. */
-export type FoundReference = ReferenceGuide & { found: NonNullable<ReferenceGuide['found']> };
-
-/** A kind whose ids are in a column, and how well. */
-interface Match {
-	ids: Ids;
-	/** Different values that are ids, and cells that hold one. */
-	distinct: number;
-	cells: number;
-	like: number;
-	/** Whether its files are in the same tree: of two worlds with the same ids, one's own is meant. */
-	near: boolean;
-}
-
-interface Value {
-	text: number;
-	count: number;
-}
-
-/** The values of a column that stand for something, and those that stand for nothing. */
-function valuesOf(
-	column: Column,
-	owners: Owners
-): { values: Value[]; none: string[]; cells: number; numeric: boolean } {
-	const values: Value[] = [];
-	const none: string[] = [];
-	let cells = 0;
-	let numbers = 0;
-	for (let at = 0; at < column.values.length; at++) {
-		const [text, count] = [column.values[at]!, column.counts[at]!];
-		const written = owners.pool.at(text);
-		if (written.length < 5 && (meansNothing(written) || written === '-1') && owners.of(text).length === 0) {
-			none.push(written);
-			continue;
-		}
-		if (!Number.isNaN(owners.pool.number(text))) numbers += count;
-		values.push({ text, count });
-		cells += count;
-	}
-	return { values, none, cells, numeric: numbers > cells / 2 };
-}
-
-const kindOf = ({ group }: Ids) => group.kind;
-
-/** The kind that is named, and the field by which it is. */
-const targetOf = (ids: Ids): Pick<ReferenceGuide, 'kinds' | 'key'> => ({
-	kinds: [kindOf(ids)],
-	...(ids.by === undefined ? {} : { key: ids.by })
-});
-
-/** What a column names, in words. */
-const inWords = (ids: Ids) =>
-	ids.by === undefined ? `ids of ${kindOf(ids)}` : `the ${ids.by} of ${kindOf(ids)}`;
-
-/** Whether the files of two groups are below the same folder of the game. */
-const isNear = (one: Group, other: Group): boolean => {
-	const top = ({ files }: Group) => files[0]!.path.split('/')[0];
-	return one.files[0]!.path.includes('/') && top(one) === top(other);
-};
-
-function matches(
-	group: Group,
-	path: string,
-	values: readonly Value[],
-	owners: Owners,
-	look: (text: number) => readonly number[]
-): Match[] {
-	const found = new Map<number, Match>();
-	for (const { text, count } of values)
-		for (const nth of look(text)) {
-			const ids = owners.list[nth]!;
-			if (path === '#id' && (ids.group === group || ids.by !== undefined)) continue;
-			if (ids.by === path && ids.group === group) continue;
-			let match = found.get(nth);
-			if (!match)
-				found.set(nth, (match = { ids, distinct: 0, cells: 0, like: 0, near: isNear(group, ids.group) }));
-			match.distinct++;
-			match.cells += count;
-		}
-	for (const match of found.values()) match.like = likeness(path, match.ids.group.names);
-	return [...found.values()];
-}
-
-const tells = ({ distinct, like }: Pick<Match, 'distinct' | 'like'>) => distinct >= FEW || like >= ALIKE;
-
-/** How unlikely it must be that numbers are ids by chance. */
-const CHANCE = 1e-6;
-
-/**
- * Whether numbers are ids and not only as large as ids: the name says so, or as many numbers drawn at random from
- * between the smallest and the largest of them would hardly all be ids.
- */
-function numbersTell(
-	{ ids, distinct, like }: Match,
-	values: readonly Value[],
-	owners: Owners,
-	none: readonly string[] = []
-): boolean {
-	if (like >= 0.8) return true;
-	if (distinct < 10) return false;
-	let [low, high] = [Infinity, -Infinity];
-	for (const { text } of values) {
-		const number = owners.pool.number(text);
-		if (!Number.isInteger(number)) continue;
-		low = Math.min(low, number);
-		high = Math.max(high, number);
-	}
-	let within = 0;
-	for (const id of ids.ids) {
-		const number = owners.pool.number(id);
-		if (number >= low && number <= high) within++;
-	}
-	// Plain amounts seldom need a number that stands for none, nor do they keep to the range of the ids from end to end.
-	if (none.includes('-1') && low >= ids.low && high >= ids.low + (ids.high - ids.low) * 0.8) return true;
-	return distinct * Math.log(within / (high - low + 1)) < Math.log(CHANCE);
-}
-
-/** The likeliest of several kinds that a column may name. */
-function best(list: readonly Match[], cells: number): Match | undefined {
-	const score = ({ ids, cells: hits, distinct, like, near }: Match) =>
-		hits / cells +
-		(near ? 0.15 : 0) +
-		0.5 * like +
-		0.1 * (distinct / ids.ids.length) -
-		(ids.group.texts ? 0.2 : 0) -
-		(ids.by === undefined ? 0 : 0.1);
-	// Of kinds with the same ids, the one that says the most of them is meant.
-	const columns = ({ ids }: Match) => ids.group.sketch.columns.size;
-	return list.toSorted(
-		(a, b) => score(b) - score(a) || a.ids.ids.length - b.ids.ids.length || columns(b) - columns(a)
-	)[0];
-}
-
-function surely(
-	{ distinct, cells: hits, like }: Pick<Match, 'distinct' | 'cells' | 'like'>,
-	cells: number
-): number {
-	// Of made-up games that these were not fitted to, as many were right as is said here.
-	const few = distinct >= 8 ? 0 : distinct >= FEW ? 0.09 : 0.27;
-	const exact = hits === cells ? 1 : (atLeast(hits, cells) + hits / cells) / 2;
-	return exact * (like >= ALIKE ? 0.99 : 0.96) - few;
-}
-
-function because(
-	owners: Owners,
-	what: string,
-	hits: number,
-	cells: number,
-	others: readonly number[]
-): string {
-	if (hits === cells) return `All ${said(cells)} values are ${what}.`;
-	return `${said(hits)} of ${said(cells)} values are ${what}; the others: ${listed(others.map((text) => owners.pool.at(text)))}.`;
-}
+import {
+	ENOUGH,
+	needed,
+	ALIKE,
+	type FoundReference,
+	type Match,
+	type Value,
+	valuesOf,
+	kindOf,
+	targetOf,
+	inWords,
+	matches,
+	tells,
+	numbersTell,
+	best,
+	surely,
+	because
+} from './match';
+import { decided } from './unions';
 
 function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const { values, none, cells, numeric } = valuesOf(column, owners);
@@ -364,115 +217,6 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 	return null;
 }
 
-/** Another field of the record that decides which kind is meant. */
-function* decided(
-	group: Group,
-	column: Column,
-	owners: Owners,
-	enough: number
-): Generator<void, FoundReference | null> {
-	const { values, none, cells, numeric } = valuesOf(column, owners);
-	if (numeric || values.length < 2) return null;
-	const some = values.filter(({ text }) => owners.of(text).length > 0);
-	const known = some.reduce((sum, { count }) => sum + count, 0);
-	if (known < cells * (enough - 0.05) || some.length < FEW) return null;
-	const parent = column.path.slice(0, column.path.lastIndexOf('.') + 1);
-	const deciders = [...group.sketch.columns.values()].filter(
-		({ path, values: taken, filled }) =>
-			path !== column.path &&
-			path !== group.key &&
-			path.slice(0, path.lastIndexOf('.') + 1) === parent &&
-			taken.length >= 2 &&
-			taken.length <= 16 &&
-			filled >= column.filled * 0.9
-	);
-	for (const decider of deciders) {
-		yield;
-		const byValue = new Map<number, { all: number; hits: Map<number, number>; ids: Set<number> }>();
-		pairsOf(group, column.path, decider.path, (value, by) => {
-			if (value === 0 || by === 0 || none.includes(owners.pool.at(value))) return undefined;
-			let tally = byValue.get(by);
-			if (!tally) byValue.set(by, (tally = { all: 0, hits: new Map(), ids: new Set() }));
-			tally.all++;
-			tally.ids.add(value);
-			for (const nth of owners.of(value)) tally.hits.set(nth, (tally.hits.get(nth) ?? 0) + 1);
-		});
-		const kinds: Record<string, string> = {};
-		let hits = 0;
-		let all = 0;
-		for (const [by, tally] of byValue) {
-			const word = owners.pool.at(by);
-			const [first] = [...tally.hits].sort(
-				(a, b) =>
-					b[1] - a[1] ||
-					likeness(word, owners.list[b[0]]!.group.names) - likeness(word, owners.list[a[0]]!.group.names)
-			);
-			all += tally.all;
-			if (!first || first[1] < tally.all * 0.6) continue;
-			hits += first[1];
-			kinds[word] = kindOf(owners.list[first[0]]!);
-		}
-		if (hits < all * 0.85 || new Set(Object.values(kinds)).size < 2) continue;
-		const pairs = Object.entries(kinds).map(([word, kind]) => `“${word}” means ${kind}`);
-		return {
-			kinds: [...new Set(Object.values(kinds))],
-			none: none.filter((text) => text !== '-'),
-			by: { field: decider.path, kinds },
-			found: finding(
-				surely({ distinct: some.length, cells: hits, like: ALIKE }, all),
-				`${said(hits)} of ${said(all)} values are ids of the kind that ${decider.path} tells: ${pairs.slice(0, 6).join(', ')}.`
-			)
-		};
-	}
-	return union(group, column, owners, values, none, cells, enough);
-}
-
-/** Kinds that one field may name. */
-const MOST_KINDS = 40;
-
-/** Kinds that a column names without anything to tell which: as few as will do. */
-function union(
-	group: Group,
-	column: Column,
-	owners: Owners,
-	values: readonly Value[],
-	none: readonly string[],
-	cells: number,
-	enough: number
-): FoundReference | null {
-	let left = values;
-	const kinds: Match[] = [];
-	while (left.length > 0 && kinds.length < MOST_KINDS) {
-		const list = matches(group, column.path, left, owners, owners.of).filter(
-			({ ids, distinct }) =>
-				distinct >= Math.max(kinds.length < 2 ? 4 : 2, left.length * 0.05) &&
-				!ids.group.texts &&
-				!ids.numeric &&
-				ids.by === undefined
-		);
-		const match = list.sort((a, b) => b.cells - a.cells || b.like - a.like)[0];
-		if (!match) break;
-		kinds.push(match);
-		left = left.filter(({ text }) => !owners.of(text).includes(match.ids.nth));
-	}
-	const hits = cells - left.reduce((sum, { count }) => sum + count, 0);
-	if (kinds.length < 2 || hits < cells * (enough + 0.05)) return null;
-	return {
-		kinds: kinds.map(({ ids }) => kindOf(ids)),
-		none: none.filter((text) => text !== '-'),
-		found: finding(
-			surely({ distinct: values.length, cells: hits, like: 0 }, cells),
-			because(
-				owners,
-				`ids of ${kinds.map(({ ids }) => kindOf(ids)).join(' or ')}`,
-				hits,
-				cells,
-				left.map(({ text }) => text)
-			)
-		)
-	};
-}
-
 const isRound = (number: number) =>
 	number % 100 === 0 || (number >= 128 && Number.isInteger(Math.log2(number)));
 
@@ -551,60 +295,6 @@ function offset(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 			`${said(hits)} of ${said(cells)} numbers are ${chosen.map(({ ids, plus }) => `that of a record of ${kindOf(ids)} plus ${plus}`).join(', or ')}.`
 		)
 	};
-}
-
-/** Names of a map of which nearly every record has all. */
-const FIXED = 12;
-
-/** Names in paths that are ids: `ends.rescued` and `ends.lost` for the map `ends`. One finding for each map. */
-export function namesInPaths(group: Group, owners: Owners): Map<string, FoundReference> {
-	const found = new Map<string, FoundReference>();
-	const maps = new Map<string, Column[]>();
-	const whole = sketchOfAll(group.files);
-	for (const column of whole.columns.values()) {
-		const path = column.path.replace(/(?:\[\])+$/, '');
-		const dot = path.lastIndexOf('.');
-		if (dot === 0 || (dot < 0 && !group.sketch.columns.has(`*${column.path.slice(path.length)}`))) continue;
-		const map = dot < 0 ? '' : path.slice(0, dot);
-		if (isPlace(path.slice(dot + 1))) continue;
-		maps.set(map, [...(maps.get(map) ?? []), { ...column, path }]);
-	}
-	for (const [map, columns] of maps) {
-		if (columns.length < 2) continue;
-		const values = columns.flatMap(({ path, cells }) => {
-			const text = owners.pool.find(path.slice(map === '' ? 0 : map.length + 1));
-			return text < 0 ? [] : [{ text, count: cells }];
-		});
-		const cells = columns.reduce((sum, column) => sum + column.cells, 0);
-		// Names that nearly every record has are parts of it, whatever else is called so.
-		const most = Math.max(...columns.map(({ records }) => records));
-		if (columns.length <= FIXED && cells >= most * columns.length * 0.8) continue;
-		const match = best(
-			matches(group, map, values, owners, owners.of).filter(
-				(candidate) =>
-					!candidate.ids.group.texts &&
-					!candidate.ids.numeric &&
-					candidate.ids.by === undefined &&
-					candidate.cells >= cells * ENOUGH &&
-					(candidate.distinct >= FEW || candidate.like >= ALIKE)
-			),
-			cells
-		);
-		if (!match) continue;
-		const others = columns
-			.map(({ path }) => path.slice(map === '' ? 0 : map.length + 1))
-			.filter((name) => !owners.of(Math.max(0, owners.pool.find(name))).includes(match.ids.nth));
-		found.set(map === '' ? '*' : `${map}.*`, {
-			kinds: [kindOf(match.ids)],
-			none: [],
-			names: true,
-			found: finding(
-				surely(match, cells),
-				`${said(match.distinct)} of ${said(columns.length)} names in ${map} are ids of ${kindOf(match.ids)}${others.length > 0 ? `; the others: ${listed(others)}` : ''}.`
-			)
-		});
-	}
-	return found;
 }
 
 /** Ids behind marks that say of which kind they are, among ids as they are or values that name nothing. */

@@ -1,0 +1,61 @@
+// Names of maps that are ids of records.
+import type { Owners } from './owners';
+import { isPlace } from './refine';
+import { sketchOfAll, type Column } from './sketch';
+import { finding, listed, said } from './sure';
+import type { Group } from './group';
+import { ENOUGH, FEW, ALIKE, type FoundReference, kindOf, matches, best, surely } from './match';
+
+/** Names of a map of which nearly every record has all. */
+const FIXED = 12;
+
+/** Names in paths that are ids: `ends.rescued` and `ends.lost` for the map `ends`. One finding for each map. */
+export function namesInPaths(group: Group, owners: Owners): Map<string, FoundReference> {
+	const found = new Map<string, FoundReference>();
+	const maps = new Map<string, Column[]>();
+	const whole = sketchOfAll(group.files);
+	for (const column of whole.columns.values()) {
+		const path = column.path.replace(/(?:\[\])+$/, '');
+		const dot = path.lastIndexOf('.');
+		if (dot === 0 || (dot < 0 && !group.sketch.columns.has(`*${column.path.slice(path.length)}`))) continue;
+		const map = dot < 0 ? '' : path.slice(0, dot);
+		if (isPlace(path.slice(dot + 1))) continue;
+		maps.set(map, [...(maps.get(map) ?? []), { ...column, path }]);
+	}
+	for (const [map, columns] of maps) {
+		if (columns.length < 2) continue;
+		const values = columns.flatMap(({ path, cells }) => {
+			const text = owners.pool.find(path.slice(map === '' ? 0 : map.length + 1));
+			return text < 0 ? [] : [{ text, count: cells }];
+		});
+		const cells = columns.reduce((sum, column) => sum + column.cells, 0);
+		// Names that nearly every record has are parts of it, whatever else is called so.
+		const most = Math.max(...columns.map(({ records }) => records));
+		if (columns.length <= FIXED && cells >= most * columns.length * 0.8) continue;
+		const match = best(
+			matches(group, map, values, owners, owners.of).filter(
+				(candidate) =>
+					!candidate.ids.group.texts &&
+					!candidate.ids.numeric &&
+					candidate.ids.by === undefined &&
+					candidate.cells >= cells * ENOUGH &&
+					(candidate.distinct >= FEW || candidate.like >= ALIKE)
+			),
+			cells
+		);
+		if (!match) continue;
+		const others = columns
+			.map(({ path }) => path.slice(map === '' ? 0 : map.length + 1))
+			.filter((name) => !owners.of(Math.max(0, owners.pool.find(name))).includes(match.ids.nth));
+		found.set(map === '' ? '*' : `${map}.*`, {
+			kinds: [kindOf(match.ids)],
+			none: [],
+			names: true,
+			found: finding(
+				surely(match, cells),
+				`${said(match.distinct)} of ${said(columns.length)} names in ${map} are ids of ${kindOf(match.ids)}${others.length > 0 ? `; the others: ${listed(others)}` : ''}.`
+			)
+		});
+	}
+	return found;
+}
