@@ -6,7 +6,7 @@ import { bytesOf, type FileContent } from '$core/change';
 import { mergedWith, OptionFault, roundsOf, type ModOption } from '$core/options';
 import { myFiles, NotPossible, planFor, stackAfter } from '$core/edits';
 import { EditRefused } from '$core/formats';
-import { changedRows, displayName, isEditable, type Stack } from '$core/stack';
+import { changedRows, displayName, isEditable, UnsafeName, type Stack } from '$core/stack';
 import { bareLine, digestsIn, filesWith, inRounds, keyOf, type Narrowed } from '$core/narrow';
 import { decode } from '$core/text';
 import type { NarrowBy, NarrowPart, NarrowTry, NarrowView } from '$core/views';
@@ -163,8 +163,13 @@ async function withoutRecords(model: Model, ids: readonly string[]): Promise<Map
 /** The other mods that the game's load order lists; none where it has none, or is not set up yet. */
 async function othersOf(model: Model): Promise<string[]> {
 	if (model.project.launcher === null || model.guide.install === undefined) return [];
-	const listed = await othersListed(gameOf(model).place).catch(() => null);
-	return listed?.names ?? [];
+	try {
+		return (await othersListed(gameOf(model).place))?.names ?? [];
+	} catch (fault) {
+		// What is wrong with the game's place is told where it is used.
+		if (fault instanceof SourceFault || fault instanceof UnsafeName) return [];
+		throw fault;
+	}
 }
 
 /** Steps of the ledger, records, files or options of my mod, or other mods, that can be left out. */
