@@ -21,7 +21,8 @@ import {
 	withMention,
 	withStatement,
 	type Guide,
-	type ReferenceGuide
+	type ReferenceGuide,
+	titleOf
 } from '$core/guide';
 import { FORMATS } from '$core/formats';
 import { infer, readRemark, recalled } from '$core/infer';
@@ -375,4 +376,23 @@ kinds:
 		expect(guideJsonSchema()).toMatchObject({ title: 'Field guide', type: 'object' });
 		for (const word of ['kinds', 'reference', 'recipes', 'merge']) expect(text).toContain(`"${word}"`);
 	});
+});
+
+test('a place of a list is called by the list’s title and its number, and by a title of its own where it has one', () => {
+	const { kinds } = parseGuide(`guide: 1
+kinds:
+  tint:
+    title: Tint
+    files: [tints.json]
+    fields: { 'falloff[]': { title: Falloff }, 'falloff[0]': { title: Nearest }, 'bands[].stops[]': { title: Stop }, hue: { title: Hue } }
+`);
+	const titles = ['hue', 'falloff[0]', 'falloff[2]', 'bands[1].stops[0]', 'grain', 'grain[1]'];
+	expect(titles.map((path) => titleOf(kinds.tint, path))).toEqual([
+		'Hue',
+		'Nearest',
+		'Falloff 3',
+		'Stop 2.1',
+		'grain',
+		'grain[1]'
+	]);
 });

@@ -7,7 +7,7 @@ import { applyPlan, bytesOf } from '$core/change';
 import { withoutMine } from '$core/carry';
 import { myFiles, NothingToDo, NotPossible, planFor } from '$core/edits';
 import { EditRefused } from '$core/formats';
-import { fieldOf, type ScenarioGuide } from '$core/guide';
+import { titleOf, type ScenarioGuide } from '$core/guide';
 import { columnSpread, FormulaFault, rankOf } from '$core/numbers';
 import {
 	argumentsOf,
@@ -156,9 +156,7 @@ function cardOf(
 				title: title ?? about?.title ?? input,
 				kind,
 				record: record ? { id: record.id, name: displayName(stack, record) } : null,
-				fields: fields
-					.slice(0, MOST_FIELDS)
-					.map((path) => ({ path, title: fieldOf(about, path)?.title ?? path }))
+				fields: fields.slice(0, MOST_FIELDS).map((path) => ({ path, title: titleOf(about, path) }))
 			};
 		})
 	};
@@ -199,7 +197,7 @@ function placesOf({ stack }: Model, scenario: ScenarioGuide, inputs: Asked['inpu
 				return {
 					record: { kind, id: record.id, name: displayName(stack, record) },
 					field,
-					title: fieldOf(table.guide, field)?.title ?? field,
+					title: titleOf(table.guide, field),
 					base,
 					mine,
 					ranks:
@@ -425,7 +423,7 @@ function sweepOf({ stack }: Model, scenario: ScenarioGuide, { sweep, inputs }: A
 			kind,
 			id: recordId,
 			field,
-			title: fieldOf(stack.guide.kinds[kind], field)?.title ?? field,
+			title: titleOf(stack.guide.kinds[kind], field),
 			base,
 			mine
 		},

@@ -95,3 +95,14 @@ export function topOf(path: string): string {
 	if (dot < 0 && list < 0) return path;
 	return path.slice(0, dot < 0 ? list : list < 0 ? dot : Math.min(dot, list));
 }
+
+/**
+ * What a field is called where it stands by itself; of one place of a list that has a title as a whole, with the number of
+ * the place, from 1: the third of `Falloff` is `Falloff 3`.
+ */
+export function titleOf(kind: Pick<KindGuide, 'fields'> | undefined, path: string): string {
+	const title = fieldOf(kind, path)?.title;
+	if (title === undefined) return path;
+	const places = Object.hasOwn(kind!.fields, path) ? [] : [...path.matchAll(/\[(\d+)\]/g)];
+	return [title, places.map(([, nth]) => Number(nth) + 1).join('.')].filter(Boolean).join(' ');
+}

@@ -78,7 +78,8 @@ export {
 	pathMatcher,
 	patternOf,
 	spokenPath,
-	topOf
+	topOf,
+	titleOf
 } from './fields';
 export {
 	columnsInWords,

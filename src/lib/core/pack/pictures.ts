@@ -1,7 +1,7 @@
 // Pictures of what a mod changes, one for a kind: a table of its records, before and after. The same mod always gives the
 // same pictures. They are SVG, so that the texts in them can be read and found.
 import { summaryOf, type GameChanges, type RecordChange } from '../carry';
-import { fieldOf, type Guide } from '../guide';
+import { titleOf, type Guide } from '../guide';
 import { counted } from '../wording';
 
 /** Pictures, records and fields of each at most, and characters of a value. */
@@ -147,7 +147,7 @@ export function tablePictures(guide: Guide, changes: GameChanges): TablePicture[
 			return {
 				path: `pictures/${name}.svg`,
 				title,
-				svg: pictureOf(title, own, (path) => fieldOf(about, path)?.title ?? path)
+				svg: pictureOf(title, own, (path) => titleOf(about, path))
 			};
 		});
 }

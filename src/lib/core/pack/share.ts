@@ -1,7 +1,7 @@
 // What goes along with a mod that is given away, for those who play it: what it changes, from the values themselves, and
 // a read-me. The same mod always gives the same texts.
 import { summaryOf, type GameChanges, type RecordChange } from '../carry';
-import { claimOf, fieldOf, spoiledBy, type Guide } from '../guide';
+import { claimOf, spoiledBy, titleOf, type Guide } from '../guide';
 import type { ModOption } from '../options';
 import type { Identity } from '../stack';
 import { counted, listed } from '../wording';
@@ -68,7 +68,7 @@ export function changeList(guide: Guide, changes: GameChanges): string {
 	for (const { kind, records, values } of kinds) {
 		if (records.length === 0) continue;
 		const about = guide.kinds[kind];
-		const titleOf = (path: string) => fieldOf(about, path)?.title ?? path;
+		const titled = (path: string) => titleOf(about, path);
 		if (lines.length > 0) lines.push('');
 		lines.push(`## ${about?.plural ?? about?.title ?? kind}`, '');
 		const told =
@@ -77,10 +77,10 @@ export function changeList(guide: Guide, changes: GameChanges): string {
 			lines.push(`- ${counted(records.length, 'record')} in all`);
 			for (const { path, count, middle, range } of values.slice(0, FIELDS))
 				lines.push(
-					`- ${titleOf(path)}: ${counted(count, 'record')}${middle === null || range === null ? '' : `, ${percent(middle)} in the middle, from ${percent(range[0])} to ${percent(range[1])}`}`
+					`- ${titled(path)}: ${counted(count, 'record')}${middle === null || range === null ? '' : `, ${percent(middle)} in the middle, from ${percent(range[0])} to ${percent(range[1])}`}`
 				);
 		}
-		for (const one of told) lines.push(`- ${recordInWords(one, titleOf)}`);
+		for (const one of told) lines.push(`- ${recordInWords(one, titled)}`);
 	}
 	// Files with records are told by these.
 	const others = files.filter(({ path }) => claimOf(guide, path) === null);

@@ -1,7 +1,7 @@
 // The game as it is up to one of its layers: to look at, never to edit.
 import { buildLinks, type Links } from '$core/links';
 import { buildStack, displayName, isOn, nameOf, textKeysOf, valueOf, type Stack } from '$core/stack';
-import { fieldOf } from '$core/guide';
+import { titleOf } from '$core/guide';
 import type { AsOf, RecordAsOf } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
@@ -85,7 +85,7 @@ export function recordAsOf(model: Model, layer: string, kind: string, id: string
 	const fields = [...record.values]
 		.filter(([path]) => path !== about.key)
 		.map(([path, { value, presence }]) => ({
-			title: fieldOf(about, path)?.title ?? path,
+			title: titleOf(about, path),
 			value,
 			layer: presence.layer.title,
 			now: (now && valueOf(now, path)) ?? null

@@ -1,5 +1,5 @@
 // Two to six records side by side, from any layer or version.
-import { unitless, fieldOf } from '$core/guide';
+import { fieldOf, titleOf, unitless } from '$core/guide';
 import {
 	isEditable,
 	buildStack,
@@ -114,11 +114,12 @@ export async function compareOf(model: Model, keys: string[]): Promise<CompareVi
 	const rows = [...paths]
 		.filter((path) => !keysOfKinds.has(path))
 		.map((path): CompareRow => {
-			const about = guides.map((guide) => fieldOf(guide, path)).find(Boolean);
+			const own = guides.find((guide) => fieldOf(guide, path));
+			const about = fieldOf(own, path);
 			const cells = had.map(({ values }) => values.get(path) ?? null);
 			return {
 				path,
-				title: about?.title ?? path,
+				title: titleOf(own, path),
 				unit: about?.unit ?? null,
 				group: about?.group ?? '',
 				cells,

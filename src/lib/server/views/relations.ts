@@ -1,7 +1,7 @@
 // How a record stands to others: what is like it, what names it, and which values its fields take elsewhere.
 import { linksAround, mentionsOf, notLookedInto, usesOf } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
-import { meaningOf, fieldOf } from '$core/guide';
+import { fieldOf, meaningOf, titleOf } from '$core/guide';
 import { mostLike } from '$core/search';
 import { isEditable, buildStack, displayName, valueOf, type EffectiveRecord, type Stack } from '$core/stack';
 import type { AlikeView, AroundView, TakenView } from '$core/views';
@@ -32,7 +32,7 @@ export function alikeOf(model: Model, kind: string, id: string): AlikeView[] {
 			name: displayName(model.stack, other),
 			likeness,
 			differs: differs.slice(0, NAMED).map((path) => ({
-				title: fieldOf(guide, path)?.title ?? path,
+				title: titleOf(guide, path),
 				here: valueOf(record, path) ?? '',
 				there: valueOf(other, path) ?? ''
 			})),

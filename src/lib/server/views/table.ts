@@ -10,7 +10,7 @@ import {
 	type Stack,
 	type Table
 } from '$core/stack';
-import { fieldOf, meaningOf, selectionInWords } from '$core/guide';
+import { fieldOf, meaningOf, selectionInWords, titleOf } from '$core/guide';
 import { sortedColumn } from '$core/numbers';
 import {
 	arrange,
@@ -235,7 +235,7 @@ function columnView(table: Table, path: string): Column {
 	const sorted = numeric ? sortedColumn(table, path).numbers : null;
 	return {
 		path,
-		title: about?.title ?? path,
+		title: titleOf(table.guide, path),
 		unit: about?.unit ?? null,
 		numeric: numeric && !about?.reference,
 		reference: about?.reference !== undefined,

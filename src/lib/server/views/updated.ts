@@ -1,6 +1,6 @@
 // What a version kept beside the base changed, as a page: all of it, or what concerns my mod.
 import { concernsOf, fieldInShort, summaryOf, type FieldSummary, type RecordChange } from '$core/carry';
-import { fieldOf } from '$core/guide';
+import { titleOf } from '$core/guide';
 import type { Stack } from '$core/stack';
 import type { UpdatedPage } from '$core/views';
 import { targetOf } from '../carry';
@@ -11,15 +11,15 @@ const [MOST, VALUES, FILES] = [40, 6, 200];
 
 type Title = (path: string) => string;
 
-const valueView = ({ path, from, count, middle, range }: FieldSummary, titleOf: Title) => ({
-	title: titleOf(path),
+const valueView = ({ path, from, count, middle, range }: FieldSummary, titled: Title) => ({
+	title: titled(path),
 	from,
 	count,
 	middle,
 	range
 });
 
-const recordView = (one: RecordChange, titleOf: Title, kindTitle: (kind: string) => string) => ({
+const recordView = (one: RecordChange, titled: Title, kindTitle: (kind: string) => string) => ({
 	id: one.record,
 	name: one.name,
 	what: one.what,
@@ -34,7 +34,7 @@ const recordView = (one: RecordChange, titleOf: Title, kindTitle: (kind: string)
 	sure: one.sure,
 	values: one.fields
 		.slice(0, VALUES)
-		.map(({ path, old, new: fresh }) => ({ title: titleOf(path), old, new: fresh })),
+		.map(({ path, old, new: fresh }) => ({ title: titled(path), old, new: fresh })),
 	more: Math.max(0, one.fields.length - VALUES)
 });
 
@@ -56,15 +56,15 @@ export async function updatedPage(model: Model, to: string, mine: boolean): Prom
 		records: kinds.reduce((sum, { records }) => sum + records.length, 0),
 		kinds: kinds.map(({ kind, counts, whole, fields, values, records }) => {
 			const guide = about(after, kind) ?? about(model.stack, kind);
-			const titleOf: Title = (path) => fieldOf(guide, path)?.title ?? path;
+			const titled: Title = (path) => titleOf(guide, path);
 			return {
 				kind,
 				title: guide?.plural ?? kindTitle(kind),
 				counts,
 				whole,
 				fields: fields.map(fieldInShort),
-				values: values.slice(0, MOST).map((one) => valueView(one, titleOf)),
-				records: records.slice(0, MOST).map((one) => recordView(one, titleOf, kindTitle)),
+				values: values.slice(0, MOST).map((one) => valueView(one, titled)),
+				records: records.slice(0, MOST).map((one) => recordView(one, titled, kindTitle)),
 				more: Math.max(0, records.length - MOST)
 			};
 		}),

@@ -61,9 +61,9 @@
 <div
 	class="group grid items-center gap-x-3 py-0.5 {plain
 		? row.spread
-			? 'grid-cols-[80px_104px_128px]'
-			: 'grid-cols-[80px_minmax(104px,1fr)_128px]'
-		: 'grid-cols-[minmax(88px,1fr)_80px_104px_128px] border-b border-line/60'}"
+			? 'grid-cols-[96px_104px_128px]'
+			: 'grid-cols-[96px_minmax(104px,1fr)_128px]'
+		: 'grid-cols-[minmax(88px,1fr)_96px_104px_128px] border-b border-line/60'}"
 	data-field={row.path}
 	role="presentation"
 	onkeydown={(event) => {

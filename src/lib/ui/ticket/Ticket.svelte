@@ -220,7 +220,7 @@
 			</details>
 		{/if}
 		<div
-			class="mt-3 grid grid-cols-[minmax(88px,1fr)_80px_104px_128px] gap-x-3 text-[12px] text-steam"
+			class="mt-3 grid grid-cols-[minmax(88px,1fr)_96px_104px_128px] gap-x-3 text-[12px] text-steam"
 			aria-hidden="true"
 		>
 			<span>Field</span><span class="text-right">Base</span><span class="pl-2">Mine</span><span
