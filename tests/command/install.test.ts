@@ -155,6 +155,28 @@ test('a list of digests that a mod brings: out of date the game keeps no honours
 	expect(listed.length).toBe(packed.files.filter(({ path }) => /^(data|words)\//.test(path)).length);
 });
 
+test('a roster that a mod brings: the game says when it is wrong, a snag says so too, the pack has it right', async () => {
+	const folder = join(work, 'rostered');
+	const mine = join(work, 'crewed');
+	cpSync(join(root, 'demo/base'), folder, { recursive: true });
+	cpSync(join(root, 'demo/longline'), mine, { recursive: true });
+	writeFileSync(join(mine, 'roster.txt'), 'cutter_04 3\nzeppelin_01 9\n');
+	const told = (pack: string) => {
+		rmSync(join(folder, 'mods'), { recursive: true, force: true });
+		cpSync(pack, join(folder, 'mods/longline'), { recursive: true });
+		writeFileSync(join(folder, 'load-order.json'), '{"mods":["longline"]}');
+		return loadGame(folder).log.filter(({ message }) => message.includes('roster'));
+	};
+	expect(told(mine)).toMatchObject([{ level: 'WARN', place: 'mods/longline/roster.txt:1' }]);
+	const call = ['--game', join(root, 'demo/base'), '--mod', mine];
+	expect((await kettle('check', ...call)).out).toContain('The roster is out of date from line');
+	const out = join(work, 'rostered-pack');
+	expect((await kettle('pack', ...call, '--out', out)).out).toMatch(/derived +roster\.txt/);
+	expect(told(out)).toEqual([]);
+	// A line that was right has stayed.
+	expect(readFileSync(join(out, 'roster.txt'), 'utf8')).toMatch(/^cutter_04 3\n/m);
+});
+
 test('a program that makes a file of the pack is run where one says so, on a copy', async () => {
 	const words = ['--game', join(root, 'demo/base'), '--mod', join(root, 'demo/longline'), '--json'];
 	const seal = async (...more: string[]) => {
