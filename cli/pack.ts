@@ -7,7 +7,15 @@ import { changeList, packOf, sharedTexts, tablePictures, zipOf, type Pack, type 
 import { belowFile, buildStack, identityOf, type Stack } from '$core/stack';
 import { programsOf, sourcesDigest } from '$core/derived';
 import type { Guide } from '$core/guide';
-import { madeByTool, MOD_LIMITS, openFolder, SourceFault, writeAtomic, writeTree } from '../src/lib/files';
+import {
+	madeByTool,
+	MOD_LIMITS,
+	openFolder,
+	SourceFault,
+	toolFor,
+	writeAtomic,
+	writeTree
+} from '../src/lib/files';
 import { homeFolder, read, WrongCall } from './arguments';
 import { openStack } from './open';
 
@@ -115,16 +123,10 @@ async function madeFiles(
 ): Promise<Map<string, Uint8Array>> {
 	const made = new Map<string, Uint8Array>();
 	for (const about of programsOf(guide)) {
-		const { file, program, arguments: words = [], always } = about;
+		const { file } = about;
 		const now = new Map([...files, ...made]);
-		if (sourcesDigest(about, now) === null) continue;
-		if (always !== true && !now.has(file) && !below.has(file)) continue;
-		const folder = await realOf(game);
-		const command = {
-			folder,
-			program: program!,
-			arguments: words.map((word) => word.replaceAll('{game}', folder))
-		};
+		if (sourcesDigest(about, now, below) === null) continue;
+		const command = toolFor(about, await realOf(game));
 		if (run !== true) {
 			process.stderr.write(
 				`${file} is made by a program, which was not run: ${[command.program, ...command.arguments].join(' ')}. Give --run-tools to run it.\n`

@@ -6,6 +6,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { digestsBelow } from '../attack/helpers';
 import { writeBeacons } from '../games/beacons.mjs';
 import { loadGame } from '../../standin/load.mjs';
+import { madeByTool } from '../../src/lib/files';
 import { kettle, root } from './kettle';
 
 const work = mkdtempSync(join(tmpdir(), 'kettle-into-'));
@@ -195,4 +196,20 @@ test('a program that makes a file of the pack is run where one says so, on a cop
 	const data = Object.keys(digestsBelow(join(work, 'sealed/data')));
 	expect(readFileSync(join(work, 'sealed/seal.txt'), 'utf8')).toMatch(new RegExp(`^${data.length} \\d+\n$`));
 	expect(digestsBelow(join(root, 'demo/longline'))).toEqual(before);
+});
+
+test('a program that does not end is stopped, and one that makes nothing is told', async () => {
+	const tool = (code: string) => ({
+		folder: work,
+		program: process.execPath,
+		arguments: ['-e', code, '{mod}']
+	});
+	const files = new Map([['data/a', new TextEncoder().encode('1')]]);
+	await expect(madeByTool(tool('setInterval(() => 0, 1e6)'), files, 'made.bin', 1000)).rejects.toThrow(
+		'The program that makes made.bin did not end within 1 second and was stopped.'
+	);
+	await expect(madeByTool(tool('0'), files, 'made.bin')).rejects.toThrow(
+		'there is no made.bin in the folder'
+	);
+	await expect(madeByTool(tool('0'), files, 'data/a')).resolves.toEqual(Buffer.from('1'));
 });

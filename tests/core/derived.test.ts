@@ -171,3 +171,11 @@ describe('an index of records', () => {
 		);
 	});
 });
+
+test('a made file never leads out of the folder that it is in', () => {
+	for (const file of ['../outside.txt', 'a/../../b', '/etc/motd', 'C:/x', '\\\\host\\x', '..'])
+		expect(() => guide(`{ file: ${JSON.stringify(file)}, as: list, always: true }`)).toThrow(
+			/leads out of the folder/
+		);
+	expect(guide('{ file: a..b/c, as: list }').derived![0]!.file).toBe('a..b/c');
+});

@@ -176,7 +176,7 @@ test('by other mods: the one without which it does not occur; the load order is 
 	game = gameNow();
 	const line = 'DROPPED mods/fog_horns/data/engines.ini:1 engine twin_4: power "lots" is not a whole number';
 	const found = await narrowed(line, '3 other mods');
-	await found.getByText('With this mod beside yours it occurs:').waitFor({ timeout: 60_000 });
+	await found.getByText('It occurs with this mod beside yours:').waitFor({ timeout: 60_000 });
 	expect(await found.getByRole('link').first().innerText()).toBe('3. fog_horns');
 	expect(gameNow()).toEqual(game);
 

@@ -30,7 +30,7 @@ export {
 } from './install';
 export { filesBelow } from './moves';
 export { mustNotRun } from './running';
-export { madeByTool } from './tool';
+export { madeByTool, toolFor } from './tool';
 export { playGame, readLogFile, startGame, type Launcher, type Started } from './play';
 export { readOrder, type Order } from './order';
 export { othersListed, writeListed } from './others';

@@ -6,7 +6,7 @@ import { programsOf, sourcesDigest } from '$core/derived';
 import type { DerivedGuide } from '$core/guide';
 import { digestOf } from '$core/text';
 import type { ProgramView } from '$core/views';
-import { inWords, madeByTool, type Launcher } from '../files';
+import { inWords, madeByTool, toolFor, type Launcher } from '../files';
 import { keepMade, madeOf } from './cache';
 import { agreedOn, mustBeAgreed } from './consent';
 import { NotThere } from './faults';
@@ -14,10 +14,9 @@ import type { Model } from './model';
 import { inTurn } from './turns';
 
 /** The command, which `{mod}` is still open in; null where nobody has told where the game is. */
-function commandOf({ project }: Model, { program, arguments: words = [] }: DerivedGuide): Launcher | null {
+function commandOf({ project }: Model, about: DerivedGuide): Launcher | null {
 	const folder = project.launcher?.folder;
-	if (folder === undefined) return null;
-	return { folder, program: program!, arguments: words.map((word) => word.replaceAll('{game}', folder)) };
+	return folder === undefined ? null : toolFor(about, folder);
 }
 
 /** What tells one state of the programs from another: those of the files that a command names which the game has. */
@@ -57,9 +56,8 @@ export async function madeFor(
 		const command = commandOf(model, about);
 		// What one program made may be what the next one makes its own from.
 		const now = new Map([...contents, ...made.files]);
-		const source = sourcesDigest(about, now);
-		if (source === null || (about.always !== true && !now.has(about.file) && !below.has(about.file)))
-			continue;
+		const source = sourcesDigest(about, now, below);
+		if (source === null) continue;
 		const say = (state: ProgramView['state'], said: string | null = null) =>
 			made.programs.push({
 				file: about.file,

@@ -1,5 +1,6 @@
 // Files of a mod that are made from its others: lists of files, with their digests or without, counts, and indexes of
-// records. What is there is followed: only the lines that are wrong change, and new ones come where the order of the list has them.
+// records. What is there is followed: only the lines that are wrong change, and new ones come where the order of the
+// list has them.
 import { md5, sha1 } from '@noble/hashes/legacy.js';
 import { sha256, sha512 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';

@@ -11,11 +11,21 @@ export const spoils = z.strictObject({
 	because: z.string().optional()
 });
 
+/** Whether a path stays in the folder that it begins from. */
+const staysInside = (path: string): boolean =>
+	!/^(?:[\\/]|[A-Za-z]:)/.test(path) && !path.split(/[\\/]/).includes('..');
+
 /** A file that is made from others: by the pack, whenever one of them changes. */
 export const derived = z
 	.strictObject({
 		/** Its path; of a cache, also a folder. */
-		file: z.string().min(1).max(1000),
+		file: z
+			.string()
+			.min(1)
+			.max(1000)
+			.refine(staysInside, {
+				error: ({ input }) => `“${String(input)}” leads out of the folder that it is in.`
+			}),
 		title: z.string().optional(),
 		/**
 		 * A list of files with digests or without, how many there are, an index of records, what a program of the game's tools

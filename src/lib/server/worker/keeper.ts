@@ -32,8 +32,13 @@ function startNow(): void {
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc']
 	});
 	child = started;
-	started.once('exit', () => {
+	const over = () => {
 		if (child === started) child = null;
+	};
+	// One that could not be started is tried again with the next look.
+	started.once('exit', over).once('error', (fault) => {
+		console.error(`The worker process: ${fault.message}`);
+		over();
 	});
 }
 

@@ -169,7 +169,7 @@
 						<p class="font-semibold">
 							{cause.length === 1
 								? run.by === 'mods'
-									? 'With this mod beside yours it occurs:'
+									? 'It occurs with this mod beside yours:'
 									: `This ${one(run.by)} alone causes it:`
 								: `These ${counted(cause.length, one(run.by))} cause it together; none of them does alone:`}
 						</p>

@@ -24,6 +24,7 @@
 		}
 		busy = false;
 	}
+	const failed = $derived(data.programs.some(({ state }) => state === 'failed'));
 	const total = $derived(data.files.reduce((sum, file) => sum + file.bytes, 0));
 </script>
 
@@ -113,10 +114,10 @@
 			</tbody>
 		</table>
 		<p class="mt-4 flex items-center gap-3">
-			<a class="press main" href="/p/{data.project.slug}/api/pack" download>Download as ZIP</a><a
-				class="press"
-				href="/p/{data.project.slug}/trial">Try it in the game</a
-			><a class="press" href="/p/{data.project.slug}/share">Share it</a
+			{#if !failed}<a class="press main" href="/p/{data.project.slug}/api/pack" download>Download as ZIP</a><a
+					class="press"
+					href="/p/{data.project.slug}/trial">Try it in the game</a
+				>{/if}<a class="press" href="/p/{data.project.slug}/share">Share it</a
 			>{#if data.files.some(({ why }) => why === 'overrides' || why === 'patch')}<a
 					class="press"
 					href="/p/{data.project.slug}/api/patch"
