@@ -177,6 +177,7 @@ export async function pack(args: string[]): Promise<number> {
 	]);
 	const made = packOf(mine.files, below, guide, identityOf(stack, mine.title), {
 		texts,
+		known: stack.guide,
 		made: await madeFiles(guide, game, mine.files, below, values['run-tools']),
 		below: (path) => belowFile(stack, path)?.bytes()
 	});

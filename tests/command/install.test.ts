@@ -213,3 +213,24 @@ test('a program that does not end is stopped, and one that makes nothing is told
 	);
 	await expect(madeByTool(tool('0'), files, 'data/a')).resolves.toEqual(Buffer.from('1'));
 });
+
+test('an index lists records of kinds that were only detected, as the snag does', async () => {
+	const folder = join(work, 'unknown');
+	const mine = join(work, 'unknown-mod');
+	for (const [path, text] of Object.entries({
+		'unknown/buoys.json': JSON.stringify(
+			['red', 'green', 'white', 'black'].map((id, at) => ({ id, light: at * 7 }))
+		),
+		'unknown.guide.yaml':
+			"guide: 1\nderived:\n  - { file: index.txt, as: index, line: '{id}={field:light}' }\n",
+		'unknown-mod/buoys.json': JSON.stringify([{ id: 'red', light: 9 }]),
+		'unknown-mod/index.txt': 'red=0\n'
+	})) {
+		mkdirSync(dirname(join(work, path)), { recursive: true });
+		writeFileSync(join(work, path), text);
+	}
+	const call = ['--game', folder, '--mod', mine];
+	expect((await kettle('check', ...call)).out).toContain('`index.txt` is out of date from line 1');
+	await kettle('pack', ...call, '--out', join(work, 'unknown-out'));
+	expect(readFileSync(join(work, 'unknown-out/index.txt'), 'utf8')).toBe('red=9\n');
+});

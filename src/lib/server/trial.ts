@@ -75,6 +75,7 @@ export async function packed(
 	const pack = packOf(contents, below, model.guide, identityFor(model), {
 		texts: other.texts,
 		made,
+		known: model.stack.guide,
 		below: (path) => belowFile(model.stack, path)?.bytes()
 	});
 	return { pack, programs };

@@ -45,6 +45,8 @@ function reasonFor(guide: Guide, path: string, inBase: boolean): [Why, string] {
 export interface PackBesides {
 	/** What goes along for those who play it, by path; a file of the mod under the same path counts instead. */
 	texts?: ReadonlyMap<string, string> | undefined;
+	/** The guide with what was only detected: an index lists records of such kinds, too. */
+	known?: Guide | undefined;
 	/** What programs of the game's tools made, by path: instead of what the mod has there. */
 	made?: ReadonlyMap<string, Uint8Array> | undefined;
 	/** The file that the layers below have under a path. */
@@ -62,7 +64,7 @@ export function packOf(
 	basePaths: ReadonlySet<string>,
 	guide: Guide,
 	identity: Identity,
-	{ texts = new Map(), made = new Map(), below = () => undefined }: PackBesides = {}
+	{ texts = new Map(), made = new Map(), known = guide, below = () => undefined }: PackBesides = {}
 ): Pack {
 	const contents = new Map([...mine, ...made]);
 	const derived = new Set<string>();
@@ -75,7 +77,7 @@ export function packOf(
 			contents.set(path, new TextEncoder().encode(text));
 			derived.add(path);
 		}
-	const lists = derivedFiles(guide, { mine: contents, below, belowPaths: basePaths });
+	const lists = derivedFiles(known, { mine: contents, below, belowPaths: basePaths });
 	for (const [path, bytes] of lists) contents.set(path, bytes);
 	const sorted = new Map([...contents].sort(([a], [b]) => (a < b ? -1 : 1)));
 	const files = [...sorted].map(([path, bytes]): PackFile => {
