@@ -82,7 +82,7 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 				} catch (error) {
 					// Only typed values may be refused here: text where a number or switch stands.
 					expect(error).toBeInstanceOf(EditRefused);
-					expect(['json', 'toml', 'lua', 'po']).toContain(id);
+					expect(['json', 'jsonl', 'json5', 'toml', 'lua', 'po']).toContain(id);
 					expect(typeof field.value !== 'string' || id !== 'json').toBe(true);
 					return;
 				}

@@ -121,11 +121,11 @@ test('whatever a text holds, it is soon told that it is no format, or which', ()
 test('names that mean something to the language are names like any other', () => {
 	const names = ['__proto__', 'constructor', 'toString', 'hasOwnProperty'];
 	const texts: [string, string][] = [
-		['a.json', `{${names.map((name) => `"${name}": {"${name}": "x"}`).join(',')}}`],
-		['a.yaml', names.map((name) => `${name}:\n  ${name}: x\n`).join('')],
+		['a.json', `{${names.map((name) => `"${name}": {"of": 1, "${name}": "x"}`).join(',')}}`],
+		['a.yaml', names.map((name) => `${name}:\n  of: 1\n  ${name}: x\n`).join('')],
 		['a.toml', names.map((name) => `[${name}]\n${name} = "x"\n`).join('')],
 		['a.ini', names.map((name) => `[${name}]\n${name} = x\n`).join('')],
-		['a.lua', `return { ${names.map((name) => `${name} = { ${name} = "x" }`).join(', ')} }`],
+		['a.lua', `return { ${names.map((name) => `${name} = { of = 1, ${name} = "x" }`).join(', ')} }`],
 		['a.csv', `id,${names.join(',')}\n${names.map((name) => `${name},x,x,x,x\n`).join('')}`],
 		['a.xml', `<all>${names.map((name) => `<p id="${name}" ${name}="x"/>`).join('')}</all>`]
 	];

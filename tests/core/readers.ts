@@ -1,4 +1,5 @@
 // How readers written independently see the data of a text: by record, path to value, all as text. None shares code with ours.
+import { runInNewContext } from 'node:vm';
 import { parseXml, type XmlElement } from '@rgrove/parse-xml';
 import { parseLines as parseProperties } from 'dot-properties';
 // @ts-expect-error: this package brings no types
@@ -164,6 +165,7 @@ function blocks(text: string, layout: BlockLayout): Seen {
 	const quote = layout.quotes;
 	const inner = layout.escape === quote ? `(?:[^${quote}]|${quote}${quote})*` : `(?:\\\\.|[^${quote}])*`;
 	const marks = [
+		layout.openBefore,
 		layout.open,
 		layout.close,
 		layout.assign,
@@ -186,21 +188,36 @@ function blocks(text: string, layout: BlockLayout): Seen {
 			text: match[2] !== undefined ? match[2].slice(1, -1) : (match[4] ?? '')
 		}));
 	let at = 0;
+	const block = (
+		name: string,
+		words: readonly string[],
+		prefix: string,
+		seen: Map<string, number>,
+		out: Record<string, string>
+	): void => {
+		const nth = seen.get(name) ?? 0;
+		seen.set(name, nth + 1);
+		out[`${prefix}${name}[${nth}].id`] = words[0]!;
+		body(`${prefix}${name}[${nth}].`, out);
+		at++;
+	};
 	const body = (prefix: string, out: Record<string, string>): Record<string, string> => {
 		const seen = new Map<string, number>();
 		while (at < tokens.length && tokens[at]!.mark !== layout.close) {
 			const next = tokens[at++]!;
 			if (next.eol || next.mark === layout.end) continue;
+			const led = layout.openBefore !== '' && next.mark === layout.openBefore;
+			const name = led ? tokens[at++]!.text : next.text;
 			const words: string[] = [];
 			while (tokens[at] && !tokens[at]!.mark && !tokens[at]!.eol) words.push(tokens[at++]!.text);
+			if (led || layout.heads.includes(name)) {
+				block(name, words, prefix, seen, out);
+				continue;
+			}
 			if (layout.openAfter && tokens[at]?.mark === layout.openAfter) at++;
 			if (tokens[at]?.mark === layout.open) {
 				at++;
-				const nth = seen.get(next.text) ?? 0;
-				seen.set(next.text, nth + 1);
-				out[`${prefix}${next.text}[${nth}].id`] = words[0]!;
-				body(`${prefix}${next.text}[${nth}].`, out);
-				at++;
+				block(next.text, words, prefix, seen, out);
 				continue;
 			}
 			if (layout.assign && tokens[at]?.mark === layout.assign) at++;
@@ -269,6 +286,16 @@ export const READERS: Record<
 	},
 	html: (text) => options(parse5.parse(text) as unknown as Node5, []),
 	json: (text, _sample, at) => recordsOf(JSON.parse(text), at),
+	jsonl: (text, _sample, at) =>
+		recordsOf(
+			text
+				.split(/\r\n|\n|\r/)
+				.filter((line) => line.trim() !== '')
+				.map((line) => JSON.parse(line) as unknown),
+			at
+		),
+	// All of JSON5 that is in the samples is JavaScript as well.
+	json5: (text, _sample, at) => recordsOf(runInNewContext(`(${text}\n)`), at),
 	yaml: (text, _sample, at) => {
 		const [doc] = parseAllDocuments(text, { version: '1.2', schema: 'core' }) as {
 			errors: Error[];

@@ -61,7 +61,7 @@ export const po: fc.Arbitrary<Sample> = fc
 const block = (parts: Partial<BlockLayout>) =>
 	layoutSchema.parse({ shape: 'block', comments: ['#'], ...parts }) as BlockLayout;
 
-/** Four punctuations of block text. */
+/** Six ways to write block text. */
 export const BLOCKS: BlockLayout[] = [
 	block({ listOpen: '[', listClose: ']', listSeparator: ',', blockComment: ['/*', '*/'] }),
 	block({
@@ -76,7 +76,9 @@ export const BLOCKS: BlockLayout[] = [
 		comments: ['//']
 	}),
 	block({ open: 'begin', close: 'end', assign: '', openAfter: ':', escape: '"', comments: ['--'] }),
-	block({ assign: '', comments: [';'], quotes: '"', end: '' })
+	block({ assign: '', comments: [';'], quotes: '"', end: '' }),
+	block({ openBefore: 'begin', open: 'begin', close: 'end', assign: '' }),
+	block({ heads: ['vessel', 'effect'], open: 'end', close: 'end', assign: '=' })
 ];
 
 const blockWord = fc.stringMatching(/^[a-z0-9äß漢.]{1,6}$/).filter((text) => !/begin|end/.test(text));
@@ -96,8 +98,14 @@ export const blockText: fc.Arbitrary<Sample> = fc
 		const word = () => values.next().value!;
 		const { quotes, end } = layout;
 		const assign = layout.assign === '' ? ' ' : ` ${layout.assign} `;
-		const safe = (name: string) => (/begin|end|^id$|^effect$/.test(name) ? `n${name.length}` : name);
-		const open = layout.openAfter === '' ? ` ${layout.open}` : `${layout.openAfter} ${layout.open}`;
+		const safe = (name: string) => (/begin|end|^id$|^effect$|^vessel$/.test(name) ? `n${name.length}` : name);
+		const led = layout.openBefore !== '' || layout.heads.length > 0;
+		const lead = layout.openBefore === '' ? '' : `${layout.openBefore} `;
+		const open = led
+			? ''
+			: layout.openAfter === ''
+				? ` ${layout.open}`
+				: `${layout.openAfter} ${layout.open}`;
 		const pair = (field: string): string => {
 			const shape = shapes.next().value!;
 			if (shape === 0) return `\t${field}${assign}${quotes}${word()} ${word()}${quotes}${end}`;
@@ -110,9 +118,9 @@ export const blockText: fc.Arbitrary<Sample> = fc
 		};
 		const rows = [...new Set(keys.map(safe))].flatMap((key) => [
 			...(shapes.next().value! === 0 ? [`${layout.comments[0]} about the next one`] : []),
-			`vessel ${key}${open}`,
+			`${lead}vessel ${key}${open}`,
 			...([...new Set(fields.next().value!.map(safe))] as string[]).map(pair),
-			`\teffect ${word()}${open}`,
+			`\t${lead}effect ${word()}${open}`,
 			`\t\tadd${assign}3${end}`,
 			`\t${layout.close}`,
 			layout.close

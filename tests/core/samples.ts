@@ -114,8 +114,10 @@ const json: fc.Arbitrary<Sample> = fc
 		eols
 	)
 	.map(([keys, fields, values, shape, eol]) => {
+		// What stands under names is told from one thing with parts by being alike.
+		const common = fields.next().value!;
 		const objects = keys.map((key) => {
-			const own = fields.next().value!.filter((field: string) => field !== 'id');
+			const own = (shape > 1 ? common : fields.next().value!).filter((field: string) => field !== 'id');
 			return [key, Object.fromEntries(own.map((field: string) => [field, values.next().value!]))] as const;
 		});
 		const list = objects.map(([id, rest]) => ({ id, ...rest }));
@@ -130,6 +132,45 @@ const json: fc.Arbitrary<Sample> = fc
 			path: 'data/some.json',
 			text: JSON.stringify(data, null, '\t').replaceAll('\n', eol)
 		};
+	});
+
+const jsonl: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(fc.oneof(value, fc.integer(), fc.boolean(), fc.constant(null))),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, fields, values, eol, final]) => {
+		const rows = keys.map((id) => {
+			const own = fields.next().value!.filter((field: string) => field !== 'id');
+			const rest = Object.fromEntries(own.map((field: string) => [field, values.next().value!]));
+			return JSON.stringify({ id, ...rest, of: { x: 1, all: [1, 2] } });
+		});
+		return { format: 'jsonl' as const, path: 'data/some.jsonl', text: lines(rows, eol, final) };
+	});
+
+const json5: fc.Arbitrary<Sample> = fc
+	.tuple(ids(), fc.infiniteStream(ids()), fc.infiniteStream(value), fc.infiniteStream(fc.nat(5)), eols)
+	.map(([keys, fields, values, shapes, eol]) => {
+		const name = (text: string) => (/^[A-Za-z_]\w*$/.test(text) ? text : `'${text}'`);
+		const single = (text: string) =>
+			`'${text.replaceAll('\\', '\\\\').replaceAll("'", "\\'").replaceAll('\t', '\\t')}'`;
+		const written = () => {
+			const shape = shapes.next().value!;
+			if (shape > 2) return [`0x1F`, '.5', '-3'][shape - 3]!;
+			return shape === 0 ? JSON.stringify(values.next().value!) : single(values.next().value!);
+		};
+		const common = fields.next().value!;
+		const rows = keys.flatMap((key) => [
+			...(shapes.next().value! === 0 ? ['\t// about the next one'] : []),
+			`\t${name(key)}: {`,
+			...common.map((field: string) => `\t\t${name(field)}: ${written()}, // said behind`),
+			`\t\tof: { x: [${written()}, ${written()},], },`,
+			'\t},'
+		]);
+		return { format: 'json5' as const, path: 'data/some.json5', text: lines(['{', ...rows, '}'], eol, true) };
 	});
 
 const stanzas: fc.Arbitrary<Sample> = fc
@@ -164,6 +205,8 @@ export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	xml,
 	properties,
 	json,
+	jsonl,
+	json5,
 	html,
 	po,
 	yaml,
@@ -187,6 +230,8 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	xml: fc.oneof(value, fc.constantFrom('a < b & c', '"quoted" \'twice\'', 'two\nlines')),
 	properties: fc.oneof(value, fc.constantFrom('two\nlines', ' leads', 'back\\slash', 'tab\there')),
 	json: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true')),
+	jsonl: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true')),
+	json5: fc.oneof(value, fc.constantFrom('two\nlines', '"', "it's", '12', 'true', 'back\\slash')),
 	html: fc.oneof(
 		value.filter((text) => text !== ''),
 		fc.constantFrom('a < b & c', '"quoted" \'twice\'')

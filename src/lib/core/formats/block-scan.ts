@@ -41,8 +41,16 @@ class Scanner {
 	private starts(mark: string): boolean {
 		const { text, at } = this;
 		if (mark === '' || !text.startsWith(mark, at)) return false;
-		if (!IN_WORD.test(mark[0]!)) return true;
-		return !IN_WORD.test(text[at - 1] ?? '') && !IN_WORD.test(text[at + mark.length] ?? '');
+		return !IN_WORD.test(mark[0]!) || this.isAlone(at, at + mark.length);
+	}
+
+	private isAlone(from: number, to: number): boolean {
+		return !IN_WORD.test(this.text[from - 1] ?? '') && !IN_WORD.test(this.text[to] ?? '');
+	}
+
+	/** Whether a value is over here because a mark follows; a word in it is none. */
+	private endsValue(mark: string): boolean {
+		return !IN_WORD.test(mark[0] ?? '') && this.starts(mark);
 	}
 
 	private blanks(): void {
@@ -122,7 +130,7 @@ class Scanner {
 		const { layout, text } = this;
 		while (this.at < text.length) {
 			const code = text.charCodeAt(this.at);
-			if (isBreak(code) || this.starts(layout.end) || this.starts(layout.close)) break;
+			if (isBreak(code) || this.starts(layout.end) || this.endsValue(layout.close)) break;
 			if (
 				(this.at === from || isBlank(text.charCodeAt(this.at - 1))) &&
 				commentEnd(text, this.at, layout) >= 0
@@ -178,6 +186,11 @@ class Scanner {
 				continue;
 			}
 			const from = this.at;
+			const led = this.starts(layout.openBefore);
+			if (led) {
+				this.at += layout.openBefore.length;
+				this.blanks();
+			}
 			if (this.punctuation()) {
 				doc.problem(from, 'A name is missing here.');
 				this.at++;
@@ -185,10 +198,15 @@ class Scanner {
 			}
 			const name = this.word();
 			const words: [number, number][] = [];
+			if (led || layout.heads.includes(this.text.slice(...name))) {
+				this.toLineEnd(words);
+				this.block(from, name, words, depth, false);
+				continue;
+			}
 			const opened = this.header(words);
 			if (!opened && layout.assign === '' && words.length > 0) this.at = words[0]![0];
 			if (opened) {
-				this.block(from, name, words, depth);
+				this.block(from, name, words, depth, true);
 				continue;
 			}
 			if (layout.assign !== '') {
@@ -213,6 +231,16 @@ class Scanner {
 		}
 	}
 
+	/** All words up to the line end: of a block that nothing opens but its name. */
+	private toLineEnd(words: [number, number][]): void {
+		for (;;) {
+			this.blanks();
+			if (this.at >= this.text.length || isBreak(this.text.charCodeAt(this.at))) return;
+			if (commentEnd(this.text, this.at, this.layout) >= 0) return;
+			words.push(this.word());
+		}
+	}
+
 	/** Words behind a name, up to the mark that assigns or the line end. Whether a block opens behind them. */
 	private header(words: [number, number][]): boolean {
 		const { layout } = this;
@@ -234,8 +262,10 @@ class Scanner {
 		}
 	}
 
-	/** Whether a block opens here, perhaps on the next line. */
+	/** Whether a block opens here, perhaps on the next line; never where a mark before its name or that alone does. */
 	private startsOpen(): boolean {
+		const { open, openBefore, close } = this.layout;
+		if (open === openBefore || open === close) return false;
 		if (this.starts(this.layout.open)) return true;
 		const behind = this.at;
 		while (isBlank(this.text.charCodeAt(this.at)) || isBreak(this.text.charCodeAt(this.at))) this.at++;
@@ -244,13 +274,20 @@ class Scanner {
 		return false;
 	}
 
-	private block(from: number, name: [number, number], words: [number, number][], depth: number): void {
+	private block(
+		from: number,
+		name: [number, number],
+		words: [number, number][],
+		depth: number,
+		opened: boolean
+	): void {
 		const { tape } = this.doc;
 		const { layout, doc } = this;
 		const node = tape.open(MAP, name[0], name[1], from);
 		for (const [start, end] of words) tape.leaf(TEXT, -1, -1, start, end);
-		const open = this.at;
-		this.at += layout.open.length;
+		const open = opened ? this.at : from;
+		const mark = opened ? layout.open : this.text.slice(...name);
+		if (opened) this.at += layout.open.length;
 		if (depth >= DEEPEST) {
 			doc.problem(open, `Blocks here are nested more than ${DEEPEST} deep; the rest is not read.`);
 			this.at = this.text.length;
@@ -262,7 +299,7 @@ class Scanner {
 		if (this.starts(layout.close)) this.at += layout.close.length;
 		else {
 			if (doc.problems.length < 90 && depth < DEEPEST - 1)
-				doc.problem(open, `The block that “${layout.open}” opens here is never closed.`);
+				doc.problem(open, `The block that “${mark}” opens here is never closed.`);
 			tape.breakOff(node);
 		}
 		tape.close(node, this.at);

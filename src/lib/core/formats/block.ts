@@ -1,7 +1,8 @@
 import { scanBlocks } from './block-scan';
+import { contentLineEnd } from './lines';
 import { EditRefused, startDocument, type TextDocument, type ReadHints } from './document';
 import { blockLayout, type BlockLayout } from './layout';
-import { itemsOf, LIST, MAP, TEXT } from './tape';
+import { itemsOf, LIST, MAP, startOf, TEXT } from './tape';
 import { addTreeRecords, holderOf, isHolder, type Syntax } from './tree';
 import { treeFormat } from './tree-format';
 
@@ -10,6 +11,17 @@ const PLAIN = blockLayout.parse({ shape: 'block' });
 
 const layoutOf = (doc: TextDocument): BlockLayout =>
 	doc.hints.layout?.shape === 'block' ? doc.hints.layout : PLAIN;
+
+/** Whether a block begins with its name alone, or with a mark before it. */
+function isLed(doc: TextDocument, node: number): boolean {
+	const { tape, content: text } = doc;
+	const { openBefore, heads } = layoutOf(doc);
+	if (heads.length > 0 && heads.includes(text.slice(tape.keyFrom(node), tape.keyTo(node)))) return true;
+	return openBefore !== '' && text.startsWith(openBefore, startOf(tape, node));
+}
+
+/** Whether a mark is a word, which matters only where it stands by itself. */
+const isWord = (mark: string) => /^[\p{L}\p{N}_]/u.test(mark);
 
 const isQuoted = (raw: string, quotes: string) =>
 	raw.length >= 2 && quotes.includes(raw[0]!) && raw.endsWith(raw[0]!);
@@ -42,7 +54,7 @@ function written(value: string, old: string, layout: BlockLayout, word: boolean)
 		value !== '' &&
 		value === value.trim() &&
 		!(word && /\s/.test(value)) &&
-		!marks.some((mark) => value.includes(mark)) &&
+		!marks.some((mark) => (isWord(mark) ? value === mark : value.includes(mark))) &&
 		!(layout.listOpen !== '' && value.startsWith(layout.listOpen)) &&
 		!(quotes !== '' && quotes.includes(value[0]!)) &&
 		![...layout.comments, layout.blockComment?.[0] ?? ''].some((mark) => mark !== '' && value.includes(mark));
@@ -106,8 +118,10 @@ const syntax: Syntax = {
 		if (node === 0) return { from: 0, to: text.length, separators: '' };
 		let at = tape.keyTo(node);
 		for (const item of itemsOf(tape, node)) if (tape.keyFrom(item) < 0) at = Math.max(at, tape.to(item));
+		const to = tape.to(node) - layout.close.length;
+		if (isLed(doc, node)) return { from: Math.max(at, contentLineEnd(text, at)), to, separators: '' };
 		const open = text.indexOf(layout.open, at);
-		return { from: open + layout.open.length, to: tape.to(node) - layout.close.length, separators: '' };
+		return { from: open + layout.open.length, to, separators: '' };
 	},
 	inRow: ({ tape }, node) => tape.keyFrom(node) >= 0 || tape.kind(node) !== TEXT || isInList({ tape }, node),
 	endOf(doc, node) {
@@ -131,6 +145,7 @@ const syntax: Syntax = {
 			-1
 		);
 	},
+	word: (doc, node) => (headed(doc, node) ? syntax.name(doc, node) : ''),
 	idText(doc, node) {
 		const leaf = syntax.idLeaf!(doc, node);
 		if (leaf >= 0) return String(syntax.value(doc, leaf) ?? '');

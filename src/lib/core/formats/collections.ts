@@ -6,13 +6,15 @@ import { itemsOf, LIST, MAP, TEXT, type Tape } from './tape';
 /** Items that are looked at; what many are like shows in these. */
 const SAMPLE = 60;
 /** How alike the names in the items of a collection are at least, from 0 to 1. */
-const ALIKE = 0.15;
-/** Maps that need not be alike where they are all that a file holds. */
-const FEW = 4;
+export const ALIKE = 0.15;
 /** A map of so many maps, or so many lists, is a collection, however little these are alike. */
 const MAPS = 20;
 /** A map of so many values of one type is a collection of them. */
 const VALUES = 50;
+/** Of so many texts, or of so many whose names have parts, a map is a collection: nothing that is one has so many. */
+const [TEXTS, NAMED_TEXTS] = [16, 3];
+/** A name with parts: `unit.gull.name`. */
+const WITH_PARTS = /^["']?[^"'\s]+[.:/][^"'\s]+["']?$/;
 /** A collection of so many is one, whatever is beside it. */
 const MANY = 8;
 /** Single values that may be beside the collections of a file: a version, a title. */
@@ -21,6 +23,8 @@ const BESIDE = 4;
 const MOST = 0.75;
 /** So many maps of plain values beside each other are things of one sort where this share of their names comes again. */
 const [BESIDE_EACH_OTHER, IN_COMMON] = [3, 0.2];
+/** So many maps, or lists of maps, with so much in common are things of one sort, wherever they stand. */
+const [PLAIN, MUCH] = [3, 0.7];
 /** Maps in maps that are looked into for collections. */
 const DEEPEST = 3;
 /** Collections that a file is cut into at most: more are the parts of something that is one. */
@@ -78,9 +82,39 @@ export function isCollection(tape: Tape, node: number, alike = ALIKE): boolean {
 	if (items.length === 0) return false;
 	const maps = items.every((item) => tape.kind(item) === MAP);
 	if (tape.kind(node) === LIST) return maps;
-	if (items.length >= MAPS && items.every((item) => tape.kind(item) === LIST)) return true;
-	if (!maps) return items.length >= VALUES && typeOf(tape, items) >= 0;
-	return items.length >= MAPS || likenessOf(tape, items) >= alike;
+	if (items.every((item) => tape.kind(item) === LIST))
+		return items.length >= MAPS || areListsAlike(tape, items);
+	if (!maps) return areValues(tape, items);
+	return items.length >= MAPS || likenessOf(tape, items) >= alike || takeOver(tape, items);
+}
+
+/** Whether a map says that it takes over what another one has: they are of one sort, whatever else is in them. */
+const takeOver = (tape: Tape, maps: readonly number[]): boolean =>
+	maps.some((map) => itemsOf(tape, map).some((item) => nameOf(tape, item) === '<<'));
+
+/** Whether single values under names are things of one sort. */
+function areValues(tape: Tape, items: readonly number[]): boolean {
+	const type = typeOf(tape, items);
+	if (type < 0) return false;
+	const withParts = () =>
+		items.filter((item) => WITH_PARTS.test(nameOf(tape, item))).length >= items.length * MOST;
+	const enough = type === 0 ? TEXTS : VALUES;
+	return items.length >= enough || (type === 0 && items.length >= NAMED_TEXTS && withParts());
+}
+
+/** Whether lists under names hold things of one sort that have no names of their own: each is what a thing has. */
+function areListsAlike(tape: Tape, lists: readonly number[]): boolean {
+	const inside = lists.flatMap((list) => itemsOf(tape, list));
+	if (lists.length <= PLAIN || inside.length <= lists.length) return false;
+	if (!inside.every((item) => tape.kind(item) === MAP) || likenessOf(tape, inside) < MUCH) return false;
+	return !sampled(inside).some((map) => itemsOf(tape, map).some((item) => OWN.test(nameOf(tape, item))));
+}
+
+/** Whether a list or map is plainly one of things of one sort: several, with more than one name in common. */
+function isPlain(tape: Tape, node: number): boolean {
+	const items = itemsOf(tape, node);
+	if (items.length < PLAIN || likenessOf(tape, items) < MUCH) return false;
+	return items.every((item) => tape.kind(item) === MAP && itemsOf(tape, item).length > 1);
 }
 
 /** Maps of lists or single values, beside each other, that hold the same names now and then: each is one of several things. */
@@ -107,33 +141,39 @@ function below(tape: Tape, node: number, depth: number): number[] {
 }
 
 /** Names under which files keep what they hold. */
-const WRAPPERS = /^["']?(?:data|records?|items|entries|list|rows|values|content|contents|all)["']?$/i;
+export const WRAPPER = /^["']?(?:data|records?|items|entries|list|rows|values|content|contents|all)["']?$/i;
 const OWN = /^["']?(?:id|key|uid|guid)["']?$/i;
+/** Names of values that say something of a file, not of what it holds. */
+const ABOUT =
+	/^["']?[$_#@]?(?:schema|version|format|revision|comments?|notes?|generated|generator|updated|modified|exported|authors?|licen[cs]e|copyright|encoding|count|total|checksum|return)["']?$/i;
+
+/** Whether a value at the top of a file says something of the file, not of what it holds. */
+export const isAboutFile = (name: string): boolean =>
+	ABOUT.test(name.replace(/(?:[_-]?(?:format|schema|data|file))?[_-]?(?=version$)/i, ''));
 
 /**
  * The lists and maps of a file whose items are its records, in their order; none where the file is one record. What
  * is beside them must be little: a record with a long list in it is still a record.
  */
 export function collectionsIn(tape: Tape, root: number): number[] {
-	return within(tape, root, true);
+	return within(tape, root);
 }
 
 /** The same of what a file holds, or of the one map in it. */
-function within(tape: Tape, root: number, outmost: boolean): number[] {
+function within(tape: Tape, root: number): number[] {
 	if (!isHolder(tape, root)) return [];
 	const items = itemsOf(tape, root);
 	// One map alone may be a record under its name, or what is around many.
 	if (tape.kind(root) === MAP && items.length === 1 && tape.kind(items[0]!) === MAP) {
-		const inside = within(tape, items[0]!, false);
+		const inside = within(tape, items[0]!);
 		const many = inside.some((node) => itemsOf(tape, node).length >= MANY);
-		if (inside.length > 0 && (many || WRAPPERS.test(nameOf(tape, items[0]!)))) return inside;
+		const plain = inside.length === 1 && isPlain(tape, inside[0]!);
+		if (inside.length > 0 && (many || plain || WRAPPER.test(nameOf(tape, items[0]!)))) return inside;
 	}
 	if (isCollection(tape, root)) return [root];
 	if (tape.kind(root) !== MAP || items.length === 0) return [];
 	const found = below(tape, root, DEEPEST);
-	// A few maps that are all there is may have no name in common, unless they hold many things themselves.
 	const many = found.some((node) => itemsOf(tape, node).length >= MANY);
-	if (outmost && !many && items.length <= FEW && isCollection(tape, root, 0)) return [root];
 	if (found.length > MOST_PARTS) return [];
 	const [only] = items;
 	if (items.length === 1 && isHolder(tape, only!)) {
@@ -147,6 +187,8 @@ function within(tape: Tape, root: number, outmost: boolean): number[] {
 	if (values.length > BESIDE || values.some((item) => OWN.test(nameOf(tape, item)))) return [];
 	const nodes = found.reduce((sum, node) => sum + tape.after(node) - node, 0);
 	if (nodes < (tape.after(root) - root) * MOST) return [];
-	const wrapped = found.some((node) => WRAPPERS.test(nameOf(tape, node)));
-	return many || wrapped ? found : [];
+	const wrapped = found.some((node) => WRAPPER.test(nameOf(tape, node)));
+	const plain =
+		found.every((node) => isPlain(tape, node)) && values.every((item) => isAboutFile(nameOf(tape, item)));
+	return many || wrapped || plain ? found : [];
 }

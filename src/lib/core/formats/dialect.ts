@@ -129,7 +129,14 @@ function guessEscape(text: string, separator: string, quote: string): Dialect['e
 }
 
 const TYPE_NAMES =
-	/^(?:u?int(?:eger)?(?:8|16|32|64)?|float|double|real|decimal|number|num|str(?:ing)?|text|bool(?:ean)?|flag|byte|short|long|char|date|enum|list|array|id|key|ref)(?:\[\])?\??$/i;
+	/^(?:u?int(?:eger)?(?:8|16|32|64)?|float|double|real|decimal|number|num|str(?:ing)?|text|bool(?:ean)?|flag|byte|short|long|char|date|enum|list|array|id|key|ref|path|file|vector\d?|colou?r)(?:\[\])?\??$/i;
+
+/** Share of the cells of a line of types that are names of types that are known; the others are words as well. */
+const KNOWN_TYPES = 0.75;
+
+const isTypes = (cells: readonly string[]): boolean =>
+	cells.filter((cell) => TYPE_NAMES.test(cell)).length >= cells.length * KNOWN_TYPES &&
+	cells.every((cell) => /^[A-Za-z_]\w*(?:\[\]|<\w+>)?\??$/.test(cell));
 
 const bare = (cell: string, quote: string) => {
 	const trimmed = cell.trim();
@@ -172,10 +179,6 @@ export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Di
 		header,
 		types:
 			hints.types ??
-			(header &&
-				second.length > 1 &&
-				second.length === first.length &&
-				second.every((cell) => TYPE_NAMES.test(cell)) &&
-				rows.length > 2)
+			(header && second.length > 1 && second.length === first.length && isTypes(second) && rows.length > 2)
 	};
 }

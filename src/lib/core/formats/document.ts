@@ -101,7 +101,10 @@ export interface Where {
 }
 
 /** Which records of a file are of one kind. */
-export interface PartHints extends Pick<ReadHints, 'at' | 'element' | 'key' | 'spare' | 'id' | 'prefix'> {
+export interface PartHints extends Pick<
+	ReadHints,
+	'at' | 'except' | 'element' | 'key' | 'keyParts' | 'spare' | 'id' | 'prefix'
+> {
 	where?: Where | undefined;
 }
 
@@ -113,6 +116,8 @@ export interface ReadHints {
 	whole?: boolean;
 	/** Column, attribute or property that holds the id. */
 	key?: string;
+	/** Properties that name a record together, where none does alone; none where nothing names it but its place. */
+	keyParts?: readonly string[];
 	/** Property that holds the id of records without the other one. */
 	spare?: string;
 	/** The id of the file's one record, where its name says it. */
@@ -135,6 +140,8 @@ export interface ReadHints {
 	comment?: string;
 	/** Path of the list or map that holds the records, empty for the root; null where the whole file is one record. */
 	at?: string | null;
+	/** Paths that the one record of a file leaves out: what stands there are records of their own. */
+	except?: readonly string[];
 	/** The word under which the records stand, when not all in the file are: an element, a section, a call. */
 	element?: string;
 	/** Whether comments and trailing commas, which many readers take, are faults here. */
@@ -227,7 +234,7 @@ export type TextFormat = Format<string, TextDocument>;
 export class EditRefused extends Error {}
 
 /** Problems of one file that are told; a file with more is not the one that was meant. */
-const MOST_PROBLEMS = 100;
+export const MOST_PROBLEMS = 100;
 
 /** A document while it is read. */
 export interface OpenDocument extends TextDocument {

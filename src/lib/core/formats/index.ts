@@ -5,6 +5,7 @@ export {
 	fieldsOf,
 	findField,
 	findRecord,
+	MOST_PROBLEMS,
 	partOf,
 	type Document,
 	type DocumentPart,
@@ -40,6 +41,7 @@ export {
 	type TaggedLayout
 } from './layout';
 export { linesOf, tellFormats, type ToldFormat } from './tell';
+export { WRAPPER } from './collections';
 export { isCode } from './lua';
 export { JsonPatchFault, patchJson, type JsonPatchForm } from './json-patch';
 export { VALUE } from './tree';

@@ -9,6 +9,7 @@ import {
 	type RecordNode
 } from './document';
 import { lineEnd, nextLine } from './lines';
+import { prefixOf } from './prefixes';
 import { MAP, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-format';
@@ -125,6 +126,10 @@ function checked(value: string): string {
 	return value;
 }
 
+/** What is before the name of a record in that of its section, where all of a kind begin so; else nothing. */
+const leadOf = (doc: TextDocument, node: number): string =>
+	doc.hints.element === undefined ? '' : prefixOf(doc, node, (item) => syntax.name(doc, item));
+
 const syntax: Syntax = {
 	name: ({ tape, content: text }, node) => text.slice(tape.keyFrom(node), tape.keyTo(node)),
 	value({ tape, content: text }, node) {
@@ -147,8 +152,10 @@ const syntax: Syntax = {
 		const gap = value !== '' && /[;#]/.test(text[tape.to(node)] ?? '') ? ' ' : '';
 		return lead + checked(value) + gap;
 	},
-	renameNode({ tape, content: text }, node, name) {
+	renameNode(doc, node, own) {
+		const { tape, content: text } = doc;
 		const section = tape.kind(node) === MAP;
+		const name = section ? leadOf(doc, node) + own : own;
 		if (section && (/[\]\r\n]/.test(name) || name !== name.trim() || name === ''))
 			throw new EditRefused(`“${name}” cannot be the name of a section.`);
 		if (!section) return null;
@@ -164,7 +171,11 @@ const syntax: Syntax = {
 	},
 	repeats: true,
 	trail: true,
-	word: (doc, node) => (doc.tape.keyFrom(node) < 0 ? '' : syntax.name(doc, node)),
+	word(doc, node) {
+		if (doc.tape.keyFrom(node) < 0) return '';
+		return prefixOf(doc, node, (item) => syntax.name(doc, item)).slice(0, -1) || syntax.name(doc, node);
+	},
+	recordName: (doc, node) => syntax.name(doc, node).slice(leadOf(doc, node).length),
 	records: ({ tape }, root) => {
 		const items: number[] = [];
 		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);

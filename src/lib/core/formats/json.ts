@@ -6,7 +6,8 @@ import {
 	type TextDocument,
 	type OpenDocument,
 	type ReadHints,
-	type Scalar
+	type Scalar,
+	type TextFormat
 } from './document';
 import { contentLineEnd } from './lines';
 import { BARE, LIST, MAP, TEXT, type TapeWriter } from './tape';
@@ -17,6 +18,10 @@ import { treeFormat } from './tree-format';
 export const DEEPEST = 400;
 
 const NUMBER = /^-?(0|[1-9]\d*)(\.\d+)?([eE][-+]?\d+)?$/;
+/** What JSON5 takes besides: names without quotes, and numbers in more ways. */
+const BARE_NAME = /^[\p{L}_$][\p{L}\p{N}_$]*$/u;
+const LOOSE_NUMBER =
+	/^[-+]?(?:\d+\.?\d*(?:[eE][-+]?\d+)?|\.\d+(?:[eE][-+]?\d+)?|0[xX][\da-fA-F]+|Infinity|NaN)$/;
 const isWordEnd = (code: number) =>
 	code <= 32 || code === 44 || code === 58 || code === 91 || code === 93 || code === 123 || code === 125;
 
@@ -72,10 +77,15 @@ class Scanner {
 
 	constructor(
 		private readonly doc: OpenDocument,
-		private readonly strict: boolean
+		private readonly strict: boolean,
+		/** How it differs from JSON: a value on each line, or names without quotes and what else JSON5 allows. */
+		private readonly way: 'json' | 'lines' | 'json5' = 'json'
 	) {
 		this.tape = doc.tape;
 		this.text = doc.content;
+		if (way !== 'lines') return;
+		this.root = this.tape.open(LIST, -1, -1, 0);
+		this.stack.push(this.root);
 	}
 
 	/** Reads all of it; gives the node of the root, -1 for none. */
@@ -84,8 +94,10 @@ class Scanner {
 		const { length } = text;
 		for (let at = 0; at < length;) {
 			const code = text.charCodeAt(at);
-			if (isSpace(code)) at++;
-			else if (code === 34) at = this.quoted(at);
+			if (isSpace(code)) {
+				if (this.way === 'lines' && code !== 32 && code !== 9) this.lineEnds(at);
+				at++;
+			} else if (code === 34 || (code === 39 && this.way === 'json5')) at = this.quoted(at, code);
 			else if (code === 123 || code === 91) at = this.opening(at, code);
 			else if (code === 125 || code === 93) at = this.closing(at, code);
 			else if (code === 44) at = this.separator(at);
@@ -94,8 +106,28 @@ class Scanner {
 				at = behind >= 0 ? behind : this.word(at, code);
 			}
 		}
+		if (this.way === 'lines') this.lineEnds(length);
 		this.closeAll();
 		return this.root;
+	}
+
+	/** What was opened on a line ends with it. */
+	private lineEnds(at: number): void {
+		const { doc, tape, stack } = this;
+		if (stack.length > 1)
+			doc.problem(
+				tape.from(stack[1]!),
+				'The brackets of this line are not closed on it; each line is a value.'
+			);
+		while (stack.length > 1) {
+			const node = stack.pop()!;
+			tape.close(node, at);
+			tape.breakOff(node);
+		}
+		this.done();
+		this.inMap = false;
+		this.tooDeep = 0;
+		this.ready = true;
 	}
 
 	/** A value was read. */
@@ -128,14 +160,14 @@ class Scanner {
 	}
 
 	/** The closing quote of the text that begins at a quote; `odd` says whether something in it may be wrong. */
-	private textEnd(at: number): number {
+	private textEnd(at: number, quote: number): number {
 		const { text } = this;
 		const { length } = text;
 		let end = at + 1;
 		let fault = false;
 		for (;;) {
 			const inside = text.charCodeAt(end);
-			if (inside === 34) break;
+			if (inside === quote) break;
 			if (inside === 92) {
 				fault ||= !'"\\/bfnrtu'.includes(text[end + 1] ?? '\0') || text[end + 1] === 'u';
 				end += 2;
@@ -151,15 +183,15 @@ class Scanner {
 	}
 
 	/** A text in quotes: a name, or a value. */
-	private quoted(at: number): number {
-		const { text, doc } = this;
-		const end = this.textEnd(at);
-		if (end >= text.length || text.charCodeAt(end) !== 34) {
-			doc.problem(at, 'This text is never closed by a double quote.');
+	private quoted(at: number, quote: number): number {
+		const { text, doc, way } = this;
+		const end = this.textEnd(at, quote);
+		if (end >= text.length || text.charCodeAt(end) !== quote) {
+			doc.problem(at, `This text is never closed by a ${quote === 34 ? 'double' : 'single'} quote.`);
 			if (this.tooDeep === 0 && !(this.inMap && !this.named)) this.done();
 			return Math.min(end, text.length);
 		}
-		const wrong = this.odd ? stringFault(text, at + 1, end) : -1;
+		const wrong = this.odd && way !== 'json5' ? stringFault(text, at + 1, end) : -1;
 		if (wrong >= 0)
 			doc.problem(
 				wrong,
@@ -226,7 +258,7 @@ class Scanner {
 		}
 		const kind = code === 125 ? MAP : LIST;
 		const top = stack.at(-1);
-		if (top === undefined) {
+		if (top === undefined || (this.way === 'lines' && stack.length === 1)) {
 			doc.problem(at, `This “${text[at]}” closes nothing.`);
 			return at + 1;
 		}
@@ -299,16 +331,21 @@ class Scanner {
 		const { length } = text;
 		let end = at + 1;
 		while (end < length && !isWordEnd(text.charCodeAt(end)) && text.charCodeAt(end) !== 34) end++;
+		// A word may be followed by commentary at once.
+		const remark = this.way === 'json5' ? text.slice(at, end).search(/\/[/*]/) : -1;
+		if (remark > 0) end = at + remark;
 		if (this.tooDeep > 0) return end;
 		if (code === 58) {
 			doc.problem(at, 'This colon has no name before it.');
 			return at + 1;
 		}
 		const word = text.slice(at, end);
+		if (this.way === 'json5' && this.inMap && !this.named && BARE_NAME.test(word)) return this.name(at, end);
 		const good =
-			code === 45 || (code >= 48 && code <= 57)
+			(this.way === 'json5' && LOOSE_NUMBER.test(word)) ||
+			(code === 45 || (code >= 48 && code <= 57)
 				? NUMBER.test(word)
-				: word === 'true' || word === 'false' || word === 'null';
+				: word === 'true' || word === 'false' || word === 'null');
 		if (!good)
 			doc.problem(
 				at,
@@ -334,6 +371,10 @@ class Scanner {
 		const { doc, tape, text, stack } = this;
 		const node = stack.pop();
 		if (node === undefined) return;
+		if (this.way === 'lines') {
+			tape.close(node, text.length);
+			return;
+		}
 		const from = tape.from(node);
 		doc.problem(
 			from,
@@ -390,13 +431,15 @@ const syntax: Syntax = {
 	comment: slashComment
 };
 
-function read(text: string, hints: ReadHints): TextDocument {
-	const doc = startDocument('json', text, hints);
-	if (text.trim() === '') {
+type Way = 'json' | 'lines' | 'json5';
+
+function read(id: string, way: Way, own: Syntax, text: string, hints: ReadHints): TextDocument {
+	const doc = startDocument(id, text, hints);
+	if (text.trim() === '' && way !== 'lines') {
 		doc.problem(0, 'The file is empty: there is no data.');
 		return doc;
 	}
-	const scanner = new Scanner(doc, hints.strict ?? false);
+	const scanner = new Scanner(doc, hints.strict ?? false, way);
 	const root = scanner.scan();
 	if (scanner.habits.size > 0) doc.habits = scanner.habits;
 	doc.tape.finish();
@@ -404,9 +447,78 @@ function read(text: string, hints: ReadHints): TextDocument {
 		if (doc.problems.length === 0) doc.problem(0, 'There is no data in this file, only comments.');
 		return doc;
 	}
-	addTreeRecords(doc, root, syntax);
+	addTreeRecords(doc, root, own);
 	return doc;
 }
 
+const reader =
+	(id: string, way: Way, own: Syntax): TextFormat['read'] =>
+	(text, hints) =>
+		read(id, way, own, text, hints);
+
 /** JSON, with comments and trailing commas where they are there: a map or a list of objects, else one record. */
-export const json = treeFormat('json', ['json', 'jsonc'], read, syntax, { nested: true });
+export const json = treeFormat('json', ['json', 'jsonc'], reader('json', 'json', syntax), syntax, {
+	nested: true
+});
+
+const linesSyntax: Syntax = {
+	...syntax,
+	inside: (doc, node) =>
+		node === doc.root ? { from: 0, to: doc.content.length, separators: '' } : syntax.inside(doc, node)
+};
+
+/** JSON Lines: a value on each line. */
+export const jsonLines = treeFormat(
+	'jsonl',
+	['jsonl', 'ndjson'],
+	reader('jsonl', 'lines', linesSyntax),
+	linesSyntax,
+	{
+		nested: true
+	}
+);
+
+/** A text in quotes of either sort, with the escapes of JSON5. */
+function looseText(raw: string): string {
+	if (raw.startsWith('"') && !raw.includes('\\')) return raw.slice(1, -1);
+	return raw.slice(1, -1).replace(ESCAPED, (_, code: string) => {
+		if (/^[ux]/.test(code)) return String.fromCharCode(parseInt(code.slice(1), 16));
+		return (
+			{ b: '\b', f: '\f', n: '\n', r: '\r', t: '\t', v: '\v', '0': '\0' }[code] ?? code.replace(/^\r?\n/, '')
+		);
+	});
+}
+
+const ESCAPED = /\\(u[\da-fA-F]{4}|x[\da-fA-F]{2}|\r\n|[^])/g;
+
+/** A text in the quotes that another one has. */
+const looseQuoted = (value: string, like: string): string =>
+	like.startsWith("'")
+		? `'${JSON.stringify(value).slice(1, -1).replaceAll('\\"', '"').replaceAll("'", "\\'")}'`
+		: JSON.stringify(value);
+
+const looseName = (raw: string) => (/^["']/.test(raw) ? looseText(raw) : raw);
+
+const looseSyntax: Syntax = {
+	...syntax,
+	name: ({ tape, content: text }, node) => looseName(text.slice(tape.keyFrom(node), tape.keyTo(node))),
+	value(doc, node) {
+		const raw = doc.content.slice(doc.tape.from(node), doc.tape.to(node));
+		if (doc.tape.kind(node) === TEXT) return looseText(raw);
+		const value = bareValue(raw);
+		return typeof value === 'number' && !Number.isFinite(value) ? raw : value;
+	},
+	writeName: (_doc, name, like) =>
+		!/^["']/.test(like) && BARE_NAME.test(name) ? name : looseQuoted(name, like),
+	writeValue(doc, node, value, container) {
+		if (node < 0 || doc.tape.kind(node) !== TEXT) {
+			return LOOSE_NUMBER.test(value) ? value : syntax.writeValue(doc, node, value, container);
+		}
+		return looseQuoted(value, doc.content.slice(doc.tape.from(node), doc.tape.to(node)));
+	}
+};
+
+/** JSON5: JSON with names without quotes, texts in single quotes and numbers as JavaScript has them. */
+export const json5 = treeFormat('json5', ['json5'], reader('json5', 'json5', looseSyntax), looseSyntax, {
+	nested: true
+});

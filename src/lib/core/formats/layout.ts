@@ -10,6 +10,10 @@ export const blockLayout = z.strictObject({
 	/** What begins and ends a block. */
 	open: mark.min(1).default('{'),
 	close: mark.min(1).default('}'),
+	/** What begins a block before its name, in place of what opens one behind it; empty for nothing. */
+	openBefore: mark.default(''),
+	/** Names that begin a block by themselves. */
+	heads: z.array(z.string().min(1)).default([]),
 	/** What is between a name and its value; empty for nothing but space. */
 	assign: mark.default('='),
 	/** What is between a name and the block that it opens; empty for nothing. */

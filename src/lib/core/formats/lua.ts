@@ -10,6 +10,7 @@ import {
 import { CODE, commentEnd, match, NUMBER, scanLua, WORDS } from './lua-scan';
 import { BARE, itemsOf, MAP, TEXT, type Tape } from './tape';
 import { addTreeRecords, isHolder, plainRecords, type Syntax } from './tree';
+import { ALIKE, likenessOf } from './collections';
 import { treeFormat } from './tree-format';
 
 const ESCAPES: Record<string, string> = { n: '\n', t: '\t', r: '\r', a: '\x07', b: '\b', f: '\f', v: '\v' };
@@ -135,6 +136,29 @@ const isNumber = (value: string) => {
 	return value !== '' && match(NUMBER, value, sign) === value.length;
 };
 
+/** A name in brackets, as another one is written. */
+const indexed = (name: string, like: string): string =>
+	/^\d+$/.test(name) && !/["'.]/.test(like)
+		? `[${name}]`
+		: `[${quoted(name, like.includes("'") ? "'" : '"')}]`;
+
+/** What is assigned below a table that has a name: `Birds.gull`, `Birds["gull"]`, `Birds[3]`. */
+const CHAINED =
+	/^([A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*)(\.[A-Za-z_]\w*|\[\s*(?:"[^"\\\r\n]*"|'[^'\\\r\n]*'|\d+)\s*\])$/;
+
+/** The table below which a node is assigned, and its name there; null where it is assigned otherwise. */
+function assignedTo(
+	{ tape, content: text }: TextDocument,
+	node: number
+): { base: string; name: string } | null {
+	if (tape.keyFrom(node) < 0) return null;
+	const found = CHAINED.exec(text.slice(tape.keyFrom(node), tape.keyTo(node)));
+	if (!found) return null;
+	const key = found[2]!;
+	const inner = key.startsWith('.') ? key.slice(1) : key.slice(1, -1).trim();
+	return { base: found[1]!, name: /^["']/.test(inner) ? inner.slice(1, -1) : inner };
+}
+
 const isName = (name: string) => /^[A-Za-z_]\w*$/.test(name) && !WORDS.has(name);
 
 const syntax: Syntax = {
@@ -156,11 +180,17 @@ const syntax: Syntax = {
 				? bareValue(raw(doc, node))
 				: folded(doc, raw(doc, node));
 	},
-	writeName(_doc, name, like) {
-		if (like.startsWith('['))
-			return /^\d+$/.test(name) && !/["']/.test(like)
-				? `[${name}]`
-				: `[${quoted(name, like.includes("'") ? "'" : '"')}]`;
+	recordName(doc, node) {
+		const assigned = assignedTo(doc, node);
+		return assigned ? assigned.name : syntax.name(doc, node);
+	},
+	writeName(doc, name, like) {
+		const assigned = CHAINED.exec(like);
+		if (assigned) {
+			const [, base, key] = assigned as unknown as [string, string, string];
+			return key.startsWith('.') && isName(name) ? `${base}.${name}` : base + indexed(name, key);
+		}
+		if (like.startsWith('[')) return indexed(name, like);
 		return isName(name) ? name : `[${quoted(name, '"')}]`;
 	},
 	writeValue(doc, node, value) {
@@ -189,7 +219,7 @@ const syntax: Syntax = {
 	comment: commentEnd,
 	repeats: true,
 	emptyIsList: true,
-	word: (doc, node) => (isCall(doc, node) ? syntax.name(doc, node) : ''),
+	word: (doc, node) => (isCall(doc, node) ? syntax.name(doc, node) : (assignedTo(doc, node)?.base ?? '')),
 	calls: true,
 	top: (doc, root) => onlyTable(doc, root) ?? root,
 	records(doc, root) {
@@ -198,8 +228,16 @@ const syntax: Syntax = {
 		const calls = items.filter((item) => isCall(doc, item));
 		if (calls.length > 0) return { holder: root, items: calls, named: false };
 		const table = onlyTable(doc, root);
-		if (table !== null) return plainRecords(tape, table);
 		const tables = items.filter((item) => isHolder(tape, item));
+		const assigned = tables.filter((item) => assignedTo(doc, item) !== null);
+		const others = tables.filter((item) => !assigned.includes(item));
+		// Beside them is what begins as empty, and what is given back in the end.
+		const filled = others.filter(
+			(item) => itemsOf(tape, item).length > 0 && syntax.name(doc, item) !== '#return'
+		);
+		if (filled.length === 0 && areRecords(doc, items, assigned))
+			return { holder: root, items: assigned, named: true };
+		if (table !== null) return plainRecords(tape, table);
 		const names = new Set(tables.map((item) => syntax.name(doc, item)));
 		if (
 			tables.length === items.length &&
@@ -212,6 +250,17 @@ const syntax: Syntax = {
 		return { holder: -1, items: [root], named: false };
 	}
 };
+
+/** Whether tables that are assigned below others are things of one sort; not where single values are beside them. */
+function areRecords(doc: TextDocument, items: readonly number[], assigned: readonly number[]): boolean {
+	const { tape, hints } = doc;
+	if (hints.element !== undefined) return assigned.length > 0;
+	if (assigned.length < 2 || assigned.some((item) => tape.kind(item) !== MAP)) return false;
+	const loose = items.some(
+		(item) => !isHolder(tape, item) && assignedTo(doc, item) !== null && tape.kind(item) !== CODE
+	);
+	return !loose && likenessOf(tape, assigned) >= ALIKE;
+}
 
 /** Whether a table of names is given to a function, whose name then says what it is. */
 function isCall({ tape, content: text }: TextDocument, node: number): boolean {

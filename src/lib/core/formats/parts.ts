@@ -40,7 +40,35 @@ function partDocument<D extends Document>(whole: D, records: readonly RecordNode
 	part.hints = { ...whole.hints, spare: undefined, ...spec } as ReadHints;
 	if (spec.key !== undefined && !whole.named) part.key = spec.key;
 	part.records = records.map((record, at) => record.within?.(part, at + 1) ?? record);
-	return part;
+	return spec.keyParts ? namedTogether(part, spec.keyParts) : part;
+}
+
+/** What is between the values that name a record together. */
+const BETWEEN = '/';
+
+/**
+ * The document with its records called by several of their values: no place holds the whole id, so that none is written.
+ * A second one of the same values is told by a number; where no field names them, all are.
+ */
+export function namedTogether<D extends Document>(doc: D, keyParts: readonly string[]): D {
+	const { prefix = '' } = doc.hints;
+	const lead = prefix === '' ? '' : prefix + BETWEEN;
+	const seen = new Map<string, number>();
+	const named = Object.create(doc) as D;
+	named.key = null;
+	named.records = doc.records.map((record, at) => {
+		const values = keyParts.map((path) => String(record.valueAt?.(path) ?? ''));
+		const name = lead + values.join(BETWEEN);
+		const nth = (seen.get(name) ?? 0) + 1;
+		seen.set(name, nth);
+		const id = keyParts.length === 0 ? `${prefix}#${at + 1}` : nth === 1 ? name : `${name}#${nth}`;
+		return Object.create(record, {
+			id: { value: id },
+			idSpan: { value: null },
+			home: { value: named }
+		}) as RecordNode;
+	});
+	return named;
 }
 
 /** All parts behind each other, as one document. */
@@ -66,16 +94,16 @@ export function readParts<C extends Content, D extends Document<C>>(
 	const { parts: specs = [], ...common } = hints;
 	const byPlace = new Map<string, [number, PartHints][]>();
 	specs.forEach((spec, nth) => {
-		const place = JSON.stringify([spec.at, spec.element]);
+		const place = JSON.stringify([spec.at, spec.element, spec.except]);
 		byPlace.set(place, [...(byPlace.get(place) ?? []), [nth, spec]]);
 	});
 	let first = known;
 	const parts: DocumentPart[] = [];
 	const rest: DocumentPart[] = [];
 	for (const here of byPlace.values()) {
-		const { at, element, key, spare, id, prefix } = here[0]![1];
+		const { at, except, element, key, keyParts, spare, id, prefix } = here[0]![1];
 		const own: ReadHints = { ...common };
-		for (const [name, value] of Object.entries({ at, element, key, spare, id, prefix }))
+		for (const [name, value] of Object.entries({ at, except, element, key, keyParts, spare, id, prefix }))
 			if (value !== undefined) Object.assign(own, { [name]: value });
 		const whole = first && format.again ? format.again(first, own) : format.read(content, own);
 		first ??= whole;
@@ -107,7 +135,7 @@ export const homeOf = <D extends Document>(doc: D, record: RecordNode): D =>
 /** The part of a document that holds records like those of a part of another; the first where none does. */
 export function partLike<D extends Document>(doc: D, other: Document): D {
 	if (!doc.parts) return doc;
-	const name = ({ at, element, where }: PartHints) => JSON.stringify([at, element, where]);
+	const name = ({ at, except, element, where }: PartHints) => JSON.stringify([at, except, element, where]);
 	const wanted = name(other.hints);
 	const found = doc.parts.find(({ doc: part }) => name(part.hints) === wanted) ?? doc.parts[0];
 	return (found?.doc as D | undefined) ?? doc;

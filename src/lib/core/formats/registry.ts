@@ -6,9 +6,9 @@ import { html } from './html';
 import { groups } from './groups';
 import { indented } from './indented';
 import { ini } from './ini';
-import { json } from './json';
+import { json, json5, jsonLines } from './json';
 import { lua } from './lua';
-import { readParts } from './parts';
+import { namedTogether, readParts } from './parts';
 import { po } from './po';
 import { positional } from './positional';
 import { properties } from './properties';
@@ -30,6 +30,8 @@ export const TEXT_FORMATS: readonly TextFormat[] = [
 	properties,
 	po,
 	json,
+	jsonLines,
+	json5,
 	yaml,
 	toml,
 	lua,
@@ -71,7 +73,8 @@ export function readDocument(path: string, content: Content, hints: ReadHints = 
 	const sort = typeof content === 'string' ? 'text' : 'bytes';
 	if (format?.of !== sort) return null;
 	if (hints.parts) return readParts(format, content, hints);
-	const doc = format.read(content, hints);
+	const read = format.read(content, hints);
+	const doc = hints.keyParts ? namedTogether(read, hints.keyParts) : read;
 	const told = hints.whole || hints.at !== undefined || hints.element !== undefined;
 	if (told || !format.partsIn) return doc;
 	const parts = format.partsIn(doc);

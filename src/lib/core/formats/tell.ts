@@ -1,11 +1,11 @@
 // The format of a text by what is in it, where its path does not tell: each is tried that could be, and the one that
 // leaves the least unexplained is taken. What is written for people is none.
 import type { FormatId, TextFormat } from './document';
-import type { Layout } from './layout';
+import { blockLayout, type BlockLayout, type Layout } from './layout';
 import { block } from './block';
 import { csv, tsv } from './delimited';
 import { indented } from './indented';
-import { json } from './json';
+import { json, json5, jsonLines } from './json';
 import { po } from './po';
 import { properties } from './properties';
 import { sections } from './sections';
@@ -67,6 +67,11 @@ const enclosed =
 		if (!begins.test(whole.slice(0, 1000))) return null;
 		return format.read(whole, {}).problems.length === 0 ? { format: format.id, explained: 1 } : null;
 	};
+
+const asJsonLines: Try = (lines, whole) => {
+	if (lines.all.length < 2 || !lines.all.every((line) => /^\s*(?:\{.*\}|\[.*\])\s*$/.test(line))) return null;
+	return jsonLines.read(whole, {}).problems.length === 0 ? { format: jsonLines.id, explained: 1 } : null;
+};
 
 const asSections: Try = (lines) => {
 	const headers = lines.all.filter((line) => /^\s*\[[^\]]+\]\s*$/.test(line)).length;
@@ -147,43 +152,101 @@ const asTable =
 
 const asProperties: Try = ({ all }) => {
 	const fits = shareOf(all, (line) => /^[A-Za-z_][\w.$-]*[ \t]*=[ \t]*\S/.test(line));
-	return all.length >= 5 && fits >= ENOUGH ? { format: properties.id, explained: fits } : null;
+	// Of few lines each must be one.
+	const enough = all.length >= 5 ? fits >= ENOUGH : all.length >= 3 && fits === 1;
+	return enough ? { format: properties.id, explained: fits } : null;
 };
 
-const BLOCKS = ['=', '', ':'].map((assign): Layout => ({
-	shape: 'block',
-	open: '{',
-	close: '}',
-	assign,
-	openAfter: '',
-	end: '',
-	listOpen: '',
-	listClose: '',
-	listSeparator: '',
-	quotes: '"',
-	escape: '\\',
-	comments: ['#', '//'],
-	blockComment: null
-}));
+/** A text in blocks of some marks, by what may be between a name and its value. */
+function inBlocks(lines: Lines, marks: Partial<BlockLayout>, fewest = 2): ToldFormat | null {
+	const tried = ['=', '', ':']
+		.map((assign) => readAs(block, lines, blockLayout.parse({ shape: 'block', assign, ...marks }), fewest))
+		.filter((told) => told !== null);
+	return tried.sort((a, b) => b.explained - a.explained)[0] ?? null;
+}
 
 const asBlock: Try = (lines) => {
 	if (shareOf(lines.all, (line) => /[{}]\s*$/.test(line)) < 0.1 || /[;)]\s*$/m.test(lines.text)) return null;
-	const tried = BLOCKS.map((layout) => readAs(block, lines, layout)).filter((told) => told !== null);
-	return tried.sort((a, b) => b.explained - a.explained)[0] ?? null;
+	return inBlocks(lines, {});
+};
+
+const firstWord = (line: string) => /^\s*([\p{L}_][\p{L}\p{N}_]*)/u.exec(line)?.[1];
+const indentOf = (line: string) => /^\s*/.exec(line)![0].length;
+
+/** How often each text comes. */
+function countsOf(texts: readonly (string | undefined)[]): Map<string, number> {
+	const counts = new Map<string, number>();
+	for (const text of texts) if (text !== undefined) counts.set(text, (counts.get(text) ?? 0) + 1);
+	return counts;
+}
+
+/** The first words of the lines that each closing line belongs to: the last one before it that begins as far in. */
+function headsOf(all: readonly string[], close: string): Set<string> {
+	const open: [number, string][] = [];
+	const heads = new Set<string>();
+	for (const line of all) {
+		const indent = indentOf(line);
+		while (open.length > 0 && open.at(-1)![0] > indent) open.pop();
+		if (line.trim() !== close) open.push([indent, firstWord(line) ?? '']);
+		else {
+			heads.add(open.findLast(([own]) => own === indent)?.[1] ?? '');
+			while (open.length > 0 && open.at(-1)![0] >= indent) open.pop();
+		}
+	}
+	return heads;
+}
+
+/** Blocks that a word closes on a line of its own; what opens them is a word before or behind their names, or the names do. */
+const asWords: Try = (lines) => {
+	const { all } = lines;
+	const alone = countsOf(all.map((line) => /^\s*([A-Za-z_]\w*)\s*$/.exec(line)?.[1]));
+	const [closing] = [...alone].sort((a, b) => b[1] - a[1]);
+	if (!closing || closing[1] < 2 || closing[1] * 20 < all.length) return null;
+	const [close, times] = closing;
+	if (all.at(-1)?.trim() !== close) return null;
+	const behind = countsOf(all.map((line) => /\S\s+([A-Za-z_]\w*)\s*$/.exec(line)?.[1]));
+	const [open] = [...behind].find(([word, count]) => count === times && word !== close) ?? [];
+	const heads = headsOf(all, close);
+	if (heads.has('') || heads.size > times / 2 + 1) return null;
+	const [only] = heads;
+	const begun = all.filter((line) => heads.has(firstWord(line) ?? '')).length;
+	const named = all.filter(
+		(line) => firstWord(line) === only && /^\s*\S+\s+[A-Za-z_]\w*\s+\S/.test(line)
+	).length;
+	if (heads.size === 1 && begun === times && named >= times / 2)
+		return inBlocks(lines, { openBefore: only!, open: only!, close });
+	if (begun === times) return inBlocks(lines, { heads: [...heads], open: close, close });
+	return open === undefined ? null : inBlocks(lines, { open, close });
+};
+
+/** Settings: a name and a value on each line, with nothing but space between. Words and words are a text. */
+const asSettings: Try = (lines) => {
+	const { all } = lines;
+	const plain = shareOf(all, (line) =>
+		/^[A-Za-z_][\w.]*[ \t]+(?:"[^"\n]*"|[-+]?\d+(?:\.\d+)?|true|false|on|off)[ \t]*$/.test(line)
+	);
+	const named = shareOf(all, (line) => /^[A-Za-z_][\w.]*[ \t]+\S/.test(line));
+	const names = new Set(all.map((line) => firstWord(line)));
+	if (all.length < 4 || plain < 0.8 || named < ENOUGH || names.size < all.length * 0.6) return null;
+	return inBlocks(lines, { assign: '', comments: ['#', '//', ';'] }, 1);
 };
 
 /** In the order in which they are preferred where as much is explained. */
 const TRIES: readonly Try[] = [
 	enclosed(json, /^\s*[[{]/),
+	asJsonLines,
+	enclosed(json5, /^\s*(?:\/[/*][^]*?\n\s*)*[[{]/),
 	enclosed(xml, /^\s*<(?:\?xml|[A-Za-z][\w-]*[\s>])/),
 	(lines) => (/^msgid "/m.test(lines.text) && /^msgstr/m.test(lines.text) ? readAs(po, lines) : null),
 	asSections,
 	asTagged,
 	asStanzas,
+	asWords,
 	asIndented,
 	asBlock,
 	asTable(tsv, '\t'),
 	asProperties,
+	asSettings,
 	asTable(csv, ';'),
 	asTable(csv, ',')
 ];

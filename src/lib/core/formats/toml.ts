@@ -1,6 +1,7 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type TextDocument, type ReadHints, type Scalar } from './document';
 import { contentLineEnd, lineEnd } from './lines';
+import { prefixOf } from './prefixes';
 import { insertAt } from './siblings';
 import { BARE, itemsOf, LIST, TEXT, type Tape } from './tape';
 import { DATETIME, NUMBER, scanToml, stringText, type Section } from './toml-scan';
@@ -54,6 +55,20 @@ function bareValue(raw: string): Scalar {
 const sort = (word: string) =>
 	word === 'true' || word === 'false' ? 'switch' : DATETIME.test(word) ? 'date' : 'number';
 
+const nameIn = (doc: TextDocument) => (node: number) => syntax.name(doc, node);
+
+/** Whether a node is a section, and none of several of one name. */
+function isNamedSection(doc: TextDocument, node: number): boolean {
+	const section = sectionOf(doc, node);
+	return section !== undefined && !section.many;
+}
+
+/** What is before the name of a record in that of its section, where all of a kind begin so; else nothing. */
+function leadOf(doc: TextDocument, node: number): string {
+	if (doc.hints.element === undefined || !isNamedSection(doc, node)) return '';
+	return prefixOf(doc, node, nameIn(doc));
+}
+
 const syntax: Syntax = {
 	name(doc, node) {
 		const section = sectionOf(doc, node);
@@ -93,10 +108,12 @@ const syntax: Syntax = {
 	repeats: true,
 	numbered: (doc, node) => sectionOf(doc, node)?.many ?? false,
 	trail: true,
+	word: (doc, node) => (isNamedSection(doc, node) ? prefixOf(doc, node, nameIn(doc)).slice(0, -1) : ''),
+	recordName: (doc, node) => syntax.name(doc, node).slice(leadOf(doc, node).length),
 	renameNode(doc, node, name) {
 		const { tape, content: text } = doc;
 		const section = sectionOf(doc, node);
-		const insert = section ? lastPart(section, name) : syntax.writeName(doc, name, '');
+		const insert = section ? lastPart(section, leadOf(doc, node) + name) : syntax.writeName(doc, name, '');
 		// A dotted name or header keeps its other parts; the headers of sections inside hold the name too.
 		const headers = section
 			? [...sections.get(doc.tape)!.keys()].filter((other) => other >= node && other < tape.after(node))

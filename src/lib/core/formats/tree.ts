@@ -1,7 +1,7 @@
 // What all formats of nested maps and lists share: which of their nodes are records, and how fields are named by path.
 import type { Splice } from '../change';
 import type { FieldNode, PartHints, ReadHints, Scalar, TextDocument } from './document';
-import { collectionsIn } from './collections';
+import { collectionsIn, isAboutFile } from './collections';
 import { addRecord, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
@@ -48,6 +48,8 @@ export interface Syntax {
 	renameNode?(doc: TextDocument, node: number, name: string): Splice[] | null;
 	/** The word that a record is under, where others are beside it under other words: it says of which kind it is. */
 	word?(doc: TextDocument, node: number): string;
+	/** A record by its name, where that is only the end of what is written before it: `gull` of `Birds.gull`. */
+	recordName?(doc: TextDocument, node: number): string;
 	/** Whether such words are never names of records. */
 	calls?: boolean;
 	/** Whether the first line of a record names it, and no other field can. */
@@ -116,6 +118,7 @@ function collect(doc: TextDocument, node: number, path: string, syntax: Syntax, 
 	const { tape } = doc;
 	for (const [name, item] of members(doc, node, syntax)) {
 		const at = join(path, name);
+		if (doc.hints.except?.includes(at)) continue;
 		const leaf = valueNode(doc, item, syntax);
 		if (leaf < 0) {
 			collect(doc, item, at, syntax, fields);
@@ -230,7 +233,8 @@ export function treeShape(syntax: Syntax): RecordShape {
 			if (syntax.idText) return syntax.idText(doc, node);
 			const at = idNode(doc, node, syntax);
 			if (at < 0) return '';
-			return doc.named ? syntax.name(doc, at) : String(syntax.value(doc, at) ?? '');
+			if (doc.named) return (syntax.recordName ?? syntax.name)(doc, at);
+			return String(syntax.value(doc, at) ?? '');
 		},
 		fields: (doc, node) => fieldsBelow(doc, node, syntax),
 		valueAt(doc, node, path) {
@@ -252,7 +256,9 @@ function recordsBelow(
 	const told = syntax.records ? syntax.records(doc, root) : plainRecords(tape, top);
 	if (syntax.word && hints.element !== undefined) {
 		const items = told.items.filter((item) => syntax.word!(doc, item) === hints.element);
-		return { holder: told.holder, items, named: false };
+		// Records that are all called as their word have no names of their own.
+		const named = told.named && items.some((item) => syntax.recordName?.(doc, item) !== hints.element);
+		return { holder: told.holder, items, named: syntax.recordName !== undefined && named };
 	}
 	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, syntax);
 	// Where the shape tells the same place, it tells as well whether the records have names there.
@@ -301,14 +307,20 @@ function pathTo(doc: TextDocument, from: number, node: number, syntax: Syntax): 
 	return path;
 }
 
-/** The collections that a document holds, where there are several: each is a part. */
+/** The collections that a document holds, where there are several things in it: each is a part, and what is beside them. */
 export function partsByPlace(doc: TextDocument, syntax: Syntax): PartHints[] {
 	if (doc.root < 0) return [];
 	const top = syntax.top?.(doc, doc.root) ?? doc.root;
 	const found = collectionsIn(doc.tape, top);
-	if (found.length < 2 || found[0] !== doc.holder) return [];
+	if (found.length === 0 || found[0] !== doc.holder) return [];
 	const paths = found.map((node) => pathTo(doc, top, node, syntax));
-	return paths.includes(undefined) ? [] : paths.map((at) => ({ at: at! }));
+	if (paths.some((path) => path === undefined || path === '')) return [];
+	const except = paths as string[];
+	const parts: PartHints[] = except.map((at) => ({ at }));
+	const beside = Object.create(doc) as TextDocument;
+	beside.hints = { ...doc.hints, except };
+	const others = fieldsBelow(beside, top, syntax);
+	return others.some(({ path }) => !isAboutFile(path)) ? [...parts, { at: null, except }] : parts;
 }
 
 /** Adds the records below the root to the document. Those that were never closed are left out. */
