@@ -10,15 +10,33 @@ function asJson(guide: Guide, counts: ReadonlyMap<string, number>) {
 		kinds: Object.entries(guide.kinds).map(
 			([
 				kind,
-				{ files, at, element, where, inherits, key, id, fields, texts, assets, twins, covers, found }
+				{
+					files,
+					at,
+					except,
+					element,
+					where,
+					inherits,
+					key,
+					keyParts,
+					id,
+					fields,
+					texts,
+					assets,
+					twins,
+					covers,
+					found
+				}
 			]) => ({
 				kind,
 				files,
 				...(at === undefined ? {} : { at }),
+				...(except === undefined ? {} : { except }),
 				...(element === undefined ? {} : { element }),
 				...(where === undefined ? {} : { where }),
 				...(inherits === undefined ? {} : { inherits }),
-				key: key ?? (id ? `#${id}` : null),
+				key: key ?? (id && !keyParts ? `#${id}` : null),
+				...(keyParts ? { keyParts } : {}),
 				records: counts.get(kind) ?? 0,
 				...(found ? { confidence: found.sure, because: found.because } : {}),
 				fields: Object.entries(fields).map(([path, { reference, found: why, type, unit, ...others }]) => ({

@@ -57,8 +57,11 @@ function hangsOf(links: Links): (kind: string, path: string) => number {
 /** How many kinds have records that are known only by their places: no field holds an id, and no name does. */
 const withoutIds = (kinds: readonly (readonly [string, KindGuide])[], tables: Stack['tables']): number =>
 	kinds.filter(
-		([kind, { key, id }]) =>
-			key === undefined && !id && !tables.get(kind)!.files.some(({ facts }) => facts.written[0] === 1)
+		([kind, { key, keyParts = [], id }]) =>
+			key === undefined &&
+			keyParts.length === 0 &&
+			!id &&
+			!tables.get(kind)!.files.some(({ facts }) => facts.written[0] === 1)
 	).length;
 
 /** What is understood of the game below my mod, and what to look at first. */

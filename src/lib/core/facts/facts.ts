@@ -18,7 +18,10 @@ export interface FactsPart {
 	spec: number;
 	first: number;
 	key: string | null;
+	keyParts?: readonly string[];
 	at: string | null | undefined;
+	/** What the one record of a file leaves out; see `ReadHints.except`. */
+	except?: readonly string[];
 	/** The word that its records are under. */
 	element?: string;
 }
@@ -33,6 +36,8 @@ interface Shape {
 	letters: Letters | null;
 	/** Name of the field that holds the ids; null where it is none. */
 	key: string | null;
+	/** The fields that name its records together; see `ReadHints.keyParts`. */
+	keyParts?: readonly string[];
 	/** Where the records stand; see `Document.at`. */
 	at: string | null | undefined;
 	columns: string[];
@@ -102,6 +107,7 @@ export function factsOf(
 		format: doc?.format ?? null,
 		letters,
 		key: doc?.key ?? null,
+		...(doc?.hints.keyParts && !doc.parts ? { keyParts: doc.hints.keyParts } : {}),
 		at: doc?.at,
 		columns: doc?.columns ?? [],
 		problems: doc?.problems ?? [],
@@ -194,8 +200,16 @@ function habitsOf({ format, content, habits, lines }: Document, same: number): [
 function partsOf(parts: readonly DocumentPart[]): FactsPart[] {
 	let first = 0;
 	return parts.map(({ spec, doc }) => {
-		const { element } = doc.hints;
-		const part = { spec, first, key: doc.key, at: doc.at, ...(element === undefined ? {} : { element }) };
+		const { element, except, keyParts } = doc.hints;
+		const part = {
+			spec,
+			first,
+			key: doc.key,
+			at: doc.at,
+			...(keyParts === undefined ? {} : { keyParts }),
+			...(except === undefined ? {} : { except }),
+			...(element === undefined ? {} : { element })
+		};
 		first += doc.records.length;
 		return part;
 	});
@@ -231,7 +245,7 @@ export function partFacts(facts: Facts): readonly Facts[] {
 	if (!parts) return [facts];
 	let known = views.get(facts);
 	if (known) return known;
-	known = parts.map(({ first: from, key, at }, nth) => {
+	known = parts.map(({ first: from, key, keyParts, at }, nth) => {
 		const to = parts[nth + 1]?.first ?? facts.count;
 		const doubles = within(facts.doubles, 2, from, to);
 		for (let place = 1; place < doubles.length; place += 2) doubles[place]! -= from;
@@ -239,6 +253,7 @@ export function partFacts(facts: Facts): readonly Facts[] {
 		return {
 			...whole,
 			key,
+			...(keyParts === undefined ? {} : { keyParts }),
 			at,
 			count: to - from,
 			ids: facts.ids.subarray(from, to),

@@ -4,7 +4,7 @@ import type { LocalFacts } from './facts';
 export class FactsFault extends Error {}
 
 /** Changes whenever readers or facts do, so that what was kept before is read again. */
-export const VERSION = 5;
+export const VERSION = 6;
 
 const NUMBERS = [
 	'ids',
@@ -38,6 +38,7 @@ export function packFacts(facts: LocalFacts): Uint8Array {
 			format: facts.format,
 			letters: facts.letters,
 			key: facts.key,
+			keyParts: facts.keyParts,
 			at: facts.at,
 			columns: facts.columns,
 			parts: facts.parts,
@@ -107,7 +108,17 @@ export function unpackFacts(bytes: Uint8Array): LocalFacts {
 	const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 	const about = JSON.parse(decoder.decode(take(head[1]!))) as Pick<
 		LocalFacts,
-		'format' | 'letters' | 'key' | 'at' | 'columns' | 'parts' | 'told' | 'problems' | 'habits' | 'count'
+		| 'format'
+		| 'letters'
+		| 'key'
+		| 'keyParts'
+		| 'at'
+		| 'columns'
+		| 'parts'
+		| 'told'
+		| 'problems'
+		| 'habits'
+		| 'count'
 	>;
 	const body = decoder.decode(take(head[2]!));
 	const numbers = Object.fromEntries(NUMBERS.map((name, index) => [name, arrays[index]!])) as Pick<

@@ -64,8 +64,10 @@ function globsOf(guide: Guide): Globs {
 }
 
 /** Where records of a kind stand; null for anywhere. */
-const placeOf = ({ at, element }: KindGuide): string | null =>
-	at === undefined && element === undefined ? null : `${at ?? ''}\n${element ?? ''}`;
+const placeOf = ({ at, except, element }: KindGuide): string | null => {
+	if (at === undefined && element === undefined) return null;
+	return except ? 'beside' : `${at ?? ''}\n${element ?? ''}`;
+};
 
 /**
  * Whether records of a kind could be taken for those of others: they are at one place, and neither kind says which.
@@ -118,11 +120,13 @@ export const claimOf = (guide: Guide, path: string): Claim | null => claimsOf(gu
 /** What tells the records of a kind from others in its files, in words; empty where these hold no others. */
 export function selectionInWords({
 	at,
+	except,
 	element,
 	where
-}: Pick<KindGuide, 'at' | 'element' | 'where'>): string {
+}: Pick<KindGuide, 'at' | 'except' | 'element' | 'where'>): string {
 	if (where) return `${where.field} ${where.begins ? 'begins with' : 'is'} ${where.is.join(' or ')}`;
 	if (element !== undefined) return `under “${element}”`;
+	if (except) return `beside ${except.map((path) => `“${path}”`).join(' and ')}`;
 	return at ? `in “${at}”` : '';
 }
 
@@ -165,24 +169,35 @@ const defined = <T extends object>(said: T): T =>
 
 /** What the guide says on how to read the records of a kind in a file. */
 function partHints(kind: KindGuide, path: string): PartHints {
-	const { key, element, at, where, inherits } = kind;
+	const { key, keyParts, element, at, except, where, inherits } = kind;
 	const spare = inherits?.pattern;
 	// A file that is one record is named by its own name, where people described it.
-	if (!kind.id && key === undefined && !kind.inferred)
-		return defined({ element, at, where, id: nameFromPath(path, 'file') }) as PartHints;
+	if (!kind.id && key === undefined && keyParts === undefined && !kind.inferred)
+		return defined({ element, at, except, where, id: nameFromPath(path, 'file') }) as PartHints;
 	if (kind.id) {
 		const named = nameFromPath(path, kind.id, kind.files);
-		return defined({ key, spare, element, at, where, id: named, prefix: named }) as PartHints;
+		return defined({
+			key,
+			keyParts,
+			spare,
+			element,
+			at,
+			except,
+			where,
+			id: named,
+			prefix: named
+		}) as PartHints;
 	}
 	// The same for all files.
 	let known = hints.get(kind);
-	if (!known) hints.set(kind, (known = defined({ key, spare, element, at, where }) as PartHints));
+	if (!known)
+		hints.set(kind, (known = defined({ key, keyParts, spare, element, at, except, where }) as PartHints));
 	return known;
 }
 
 /** Whether what a kind says on reading is the same for all of its files. */
-const saysTheSame = ({ id, key, inferred }: KindGuide): boolean =>
-	!id && (key !== undefined || inferred === true);
+const saysTheSame = ({ id, key, keyParts, inferred }: KindGuide): boolean =>
+	!id && (key !== undefined || keyParts !== undefined || inferred === true);
 
 const shared = new WeakMap<readonly Claim[], ReadHints>();
 

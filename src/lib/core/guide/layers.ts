@@ -150,12 +150,24 @@ export function originOf(
 
 /** A kind as people would write it: what is needed for it to be on its own, without what was found of its fields. */
 export function kindToWrite(kind: KindGuide): Plain {
-	const { title, plural, files, key, id, at, element, where, written, merge } = kind;
+	const { title, plural, files, key, keyParts, id, at, except, element, where, written, merge } = kind;
 	const inherits = kind.inherits && withoutFound(kind.inherits);
 	return Object.fromEntries(
-		Object.entries({ title, plural, files, key, id, at, element, where, inherits, written, merge }).filter(
-			([, value]) => value !== undefined
-		)
+		Object.entries({
+			title,
+			plural,
+			files,
+			key,
+			keyParts,
+			id,
+			at,
+			except,
+			element,
+			where,
+			inherits,
+			written,
+			merge
+		}).filter(([, value]) => value !== undefined)
 	);
 }
 

@@ -216,6 +216,8 @@ const kind = z.strictObject({
 	/** Paths from the layer's root; `*` and `**` as in globs, `{language}` for one of the languages. */
 	files: z.array(glob).min(1),
 	key: z.string().optional(),
+	/** Fields that name a record together, where none does alone; an empty list where nothing but its place does. */
+	keyParts: z.array(z.string()).max(4).optional(),
 	/** What names the records that have no id written: the name of their file, of its folder, or both. */
 	id: z.enum(['file', 'folder', 'both']).optional(),
 	/** The word under which its records are in files that hold others too: an element, a section, a call. */
@@ -233,6 +235,8 @@ const kind = z.strictObject({
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
 	at: z.string().nullable().optional(),
+	/** Paths that the one record of a file leaves out, since records of other kinds stand there. */
+	except: z.array(z.string()).min(1).optional(),
 	written: writtenSchema.optional(),
 	/** Whether a later layer replaces the whole file, single records, or single fields of them (lists as a whole). */
 	merge: z.enum(['record', 'file', 'field']).default('file'),

@@ -12,6 +12,8 @@ export interface DataFile {
 	spec?: number;
 	/** The word that its records are under. */
 	element?: string;
+	/** Of what is beside the collections of a file: where these stand. */
+	except?: readonly string[];
 }
 
 /** Files that form a kind, with what their columns hold. */
@@ -28,8 +30,11 @@ export interface Group {
 	id?: KindGuide['id'];
 	key: string | null;
 	at: string | null | undefined;
+	except?: readonly string[];
 	element?: string;
 	where?: Where;
+	/** Fields that name its records together. */
+	keyParts?: readonly string[];
 	/** The field that names records without the key. */
 	spare?: string;
 	/** Other fields that could name its records. */

@@ -58,9 +58,11 @@ const bare = (group: Group): KindGuide =>
 				title: titleOf(group.kind),
 				files: group.globs,
 				...(group.key === null ? {} : { key: group.key }),
+				...(group.keyParts ? { keyParts: [...group.keyParts] } : {}),
 				...(group.id ? { id: group.id } : {}),
 				...(group.at === undefined ? {} : { at: group.at }),
 				...writtenOf(group),
+				...(group.except === undefined ? {} : { except: [...group.except] }),
 				...(group.element === undefined ? {} : { element: group.element }),
 				...(group.where === undefined ? {} : { where: { ...group.where, is: [...group.where.is] } }),
 				merge: 'file',
@@ -229,13 +231,17 @@ function* fieldFrom(
 	const told = typeOf(column, group.sketch.count, pool, asked.paths);
 	const field: FieldGuide = { ...told, required: told.required ?? false, unused: false };
 	const derived = derivedFrom(group, column, owners);
-	if (derived) {
+	// What repeats the id may be that of another kind, which it refers to then.
+	const same = derived?.pattern === '{id}' ? yield* referenceIn(group, column, owners) : null;
+	const other = same && isPlain(same) ? same : null;
+	if (derived && !other) {
 		field.derive = derived.pattern;
 		field.found = derived.found;
 		if (field.type !== 'file') field.type = startsTexts(column, owners) ? 'textKey' : 'text';
 		return field;
 	}
-	const reference = (yield* inFamily(group, column, owners)) ?? (yield* referenceIn(group, column, owners));
+	const reference =
+		other ?? (yield* inFamily(group, column, owners)) ?? (yield* referenceIn(group, column, owners));
 	if (reference) {
 		const texts = owners.list.find(({ group: other }) => other.kind === reference.kinds[0])?.group.texts;
 		field.type = texts ? 'textKey' : reference.weight ? 'weights' : 'reference';
@@ -290,7 +296,8 @@ function stems(ids: Int32Array, pool: Pool): Set<string> {
 
 /** The names of folders that files of a kind are in, where they differ, as a reference. */
 function* folderReference(group: Group, owners: Owners): Generator<void, FoundReference | null> {
-	if (!group.globs.some((glob) => glob.includes('/*/')) || group.id === 'folder') return null;
+	if (!group.globs.some((glob) => glob.includes('/*/')) || (group.id === 'folder' && !group.keyParts))
+		return null;
 	const counts = new Map<number, number>();
 	for (const { path, facts } of group.files) {
 		const text = owners.pool.find(folderIn(group.globs, path) ?? '');
@@ -315,6 +322,10 @@ function endOf({ values }: Column, end: 'most' | 'least', pool: Pool): number | 
 	if (numbers.length === 0 || numbers.some(Number.isNaN)) return undefined;
 	return numbers.reduce((one, other) => (end === 'most' ? Math.max(one, other) : Math.min(one, other)));
 }
+
+/** Whether values are the ids of one kind as they are. */
+const isPlain = ({ found: _, kinds, none: __, ...rules }: FoundReference): boolean =>
+	kinds.length === 1 && Object.keys(rules).length === 0;
 
 /** Everything found about the fields of a kind that people have not spoken of. */
 function* fieldsOf(

@@ -1,5 +1,6 @@
 // Which field names the records of a kind: one that every record has and no two share, that looks like a name, and that
 // the rest of the game writes.
+import { placesOf } from '../facts';
 import type { DataFile } from './group';
 import { wordsOf } from './likeness';
 import { columnsOf } from './refine';
@@ -29,6 +30,8 @@ const NAMES = new Map([
 	['no', 2],
 	['number', 2]
 ]);
+/** From which number on a name is that of an id. */
+const CALLED_ID = 4;
 
 /** In how many columns of the files each text stands. */
 export function* writtenIn(files: readonly DataFile[]): Generator<void, Written> {
@@ -43,6 +46,9 @@ export function* writtenIn(files: readonly DataFile[]): Generator<void, Written>
 	}
 	return (text) => counts[text] ?? 0;
 }
+
+/** Whether a field says by its name alone that it is the id: of a record without others, nothing else does. */
+const isCalledId = (path: string) => (NAMES.get(path.toLowerCase()) ?? 0) >= CALLED_ID;
 
 const isUnique = ({ values, filled, cells }: Column, count: number): boolean =>
 	filled === count && cells === count && values.length >= (count < MANY ? count : count * UNIQUE);
@@ -84,15 +90,107 @@ export function keysOf(files: readonly DataFile[], written: Written): string[] {
 	for (const column of sketch.columns.values()) {
 		// A place of a tuple may name a record, any item of a list cannot.
 		if (column.path.includes('[]')) continue;
-		if (isUnique(column, sketch.count))
+		if (isUnique(column, sketch.count) && (sketch.count > 1 || isCalledId(column.path)))
 			found.push({ path: column.path, score: scoreOf(column, at, sketch, files, written) });
 		at++;
 	}
 	return found.sort((a, b) => b.score - a.score).map(({ path }) => path);
 }
 
+/** More than any pool holds: the numbers of two texts make one. */
+const MOST_TEXTS = 2 ** 26;
+/** Columns that are tried together. */
+const TRIED = 6;
+/** Records of which a field may name half at most for several to be tried. */
+const [SEVERAL, REPEATS] = [6, 0.7];
+/** How many records would have the same values, were these drawn by chance: fewer, and that none has them says nothing. */
+const BY_CHANCE = 3;
+
+/** All ways to take some of a list, the first ones first. */
+const pairsOf = <T>(list: readonly T[]): [T, T][] =>
+	list
+		.flatMap((one, a) =>
+			list.slice(a + 1).map((other, b) => ({ pair: [one, other] as [T, T], at: 2 * a + b }))
+		)
+		.sort((a, b) => a.at - b.at)
+		.map(({ pair }) => pair);
+
+/** Fields that name records together, and whether only among those of one file. */
+export interface KeyParts {
+	parts: string[];
+	within: boolean;
+}
+
+/**
+ * The fields that name the records of a table together, where the one that was taken for their key comes again and again:
+ * one that names them within their file, or two that no two records share, which is no chance. Null where one names them
+ * well enough, no parts where nothing does.
+ */
+export function keyPartsOf(files: readonly DataFile[]): KeyParts | null {
+	const { count, columns } = columnsOf(files);
+	const key = files[0]!.facts.keyParts ? null : files[0]!.facts.key;
+	const main = key === null ? undefined : columns.get(key);
+	if (count < SEVERAL || (key !== null && (main?.values.length ?? count) > count * REPEATS)) return null;
+	if (key === null && files[0]!.facts.written[0] === 1) return null;
+	const tried = [...columns.values()]
+		.filter(({ path, cells, filled, values }) => {
+			if (/[.[*]/.test(path) || cells !== count || filled !== count || values.length < 2) return false;
+			return !values.some((value) => !Number.isInteger(files[0]!.facts.pool.number(value) || 0));
+		})
+		.slice(0, TRIED);
+	const several = files.length > 1;
+	const within = several && key !== null && count > files.length * 2 && areUnique(files, key, null);
+	if (within) return { parts: [key], within };
+	for (const [one, other] of pairsOf(tried)) {
+		const expected = (count * count) / (2 * one.values.length * other.values.length);
+		if (expected < BY_CHANCE || one.values.length * other.values.length < count) continue;
+		if (areUnique(files, one.path, other.path)) return { parts: [one.path, other.path], within: false };
+	}
+	return key === null || (main?.values.length ?? 0) > count / 2 ? null : { parts: [], within: several };
+}
+
+/** Whether no two records have the same values in two fields; or no two of one file in one field. */
+function areUnique(files: readonly DataFile[], one: string, other: string | null): boolean {
+	const seen = new Set<number>();
+	return files.every(({ facts }) => {
+		const { pool, count, shape, shapes, firsts, values } = facts;
+		if (other === null) seen.clear();
+		const [a, b] = [one, other ?? one].map((field) => {
+			const path = pool.find(field);
+			return shapes.map((paths) => placesOf(paths).get(path)!);
+		}) as [number[], number[]];
+		for (let nth = 0; nth < count; nth++) {
+			const [first, own] = [firsts[nth]!, shape[nth]!];
+			if (a[own] === undefined || b[own] === undefined) return false;
+			const pair = values[first + a[own]!]! * MOST_TEXTS + values[first + b[own]!]!;
+			if (seen.has(pair)) return false;
+			seen.add(pair);
+		}
+		return true;
+	});
+}
+
 /** Share of the records that may be named by another field than the rest. */
 const SPARE = 0.2;
+
+/** The likeliest field that names nearly all records, each by a text of its own; null where none does. */
+export function nearlyKey(files: readonly DataFile[], written: Written): string | null {
+	const sketch = columnsOf(files);
+	const found = [...sketch.columns.values()]
+		.filter(
+			({ path, records, cells, filled, values, types }) =>
+				!/[.[*]/.test(path) &&
+				records < sketch.count &&
+				records >= sketch.count * (1 - SPARE) &&
+				cells === records &&
+				filled === records &&
+				types[0] === records &&
+				values.length === records
+		)
+		.map((column, at) => ({ path: column.path, score: scoreOf(column, at, sketch, files, written) }))
+		.sort((a, b) => b.score - a.score);
+	return found[0]?.path ?? null;
+}
 
 /**
  * The field that names just those records that have no key, where the rest of the game writes what is in it; null

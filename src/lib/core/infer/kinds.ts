@@ -1,12 +1,12 @@
 // Which files form a kind: by what people said, by language, by folder and shape, by the same name in sibling folders.
-import { formatOf } from '../formats';
+import { formatOf, WRAPPER } from '../formats';
 import { partFacts } from '../facts';
 import { alike } from './alike';
 import { constantsIn, type Constants } from './marks';
 import { claimsOf, type Guide, type KindGuide } from '../guide';
-import { isNamed, keysOf, spareKey, writtenIn, type Written } from './keys';
+import { isNamed, keyPartsOf, keysOf, nearlyKey, spareKey, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
-import { asOne, selectFacts, underKey } from './select';
+import { asOne, selectFacts, underKey, underParts } from './select';
 import { columnsOf } from './refine';
 import { columnNames } from './sketch';
 import { splitsIn } from './splits';
@@ -79,7 +79,10 @@ function same<T>(list: readonly T[]): T | undefined {
 	return list.every((item) => item === list[0]) ? list[0] : undefined;
 }
 
-interface Draft extends Pick<Group, 'globs' | 'files' | 'because' | 'names' | 'element' | 'where' | 'spare'> {
+interface Draft extends Pick<
+	Group,
+	'globs' | 'files' | 'because' | 'names' | 'element' | 'where' | 'spare' | 'keyParts'
+> {
 	name: string;
 	id?: KindGuide['id'];
 	/** Whether each file is one record. */
@@ -97,6 +100,13 @@ const MOST_PARTS = 40;
 
 const AMONG_MANY = 'only the names of the files tell them apart';
 
+/** What a file of several collections calls one of them; null where it has but one, or only says that there are some. */
+function placeName({ facts: { at }, spec }: DataFile): string | null {
+	if (spec === undefined || !at) return null;
+	const word = at.slice(at.lastIndexOf('.') + 1);
+	return WRAPPER.test(word) || /\W/.test(word) ? null : word;
+}
+
 function fromFolder(files: DataFile[], only: boolean): Draft[] {
 	const folder = folderOf(files[0]!.path);
 	const ending = endingOf(files[0]!.path);
@@ -104,13 +114,13 @@ function fromFolder(files: DataFile[], only: boolean): Draft[] {
 	const loose = !single && unwritten(files);
 	if (files.length === 1 || (!single && !loose && shared(files) > 0.2))
 		return files.map((file) => ({
-			name: stemOf(file.path),
-			names: [stemOf(file.path), fileNameOf(folderOf(file.path))],
+			name: placeName(file) ?? stemOf(file.path),
+			names: [placeName(file) ?? [], stemOf(file.path), fileNameOf(folderOf(file.path))].flat(),
 			globs: [file.path],
 			files: [file],
 			because: 'no other file is like it'
 		}));
-	const name = fileNameOf(folder) || stemOf(files[0]!.path);
+	const name = placeName(files[0]!) ?? (fileNameOf(folder) || stemOf(files[0]!.path));
 	const glob = folder === '' ? `*${ending}` : `${folder}/*${ending}`;
 	return [
 		{
@@ -185,9 +195,14 @@ function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: Data
 
 function draftsFor(files: readonly DataFile[], known: PathIndex): Draft[] {
 	const { drafts, left } = fromSiblings(files);
-	for (const [, list] of grouped(
-		left,
-		({ path, facts }) => `${folderOf(path)}|${endingOf(path)}|${facts.format}`
+	for (const [, list] of grouped(left, ({ path, facts, spec, except }) =>
+		JSON.stringify([
+			folderOf(path),
+			endingOf(path),
+			facts.format,
+			spec === undefined ? null : facts.at,
+			except !== undefined
+		])
 	)) {
 		const clusters = byShape(list);
 		for (const cluster of clusters) {
@@ -361,6 +376,9 @@ const unique = (name: string, taken: ReadonlySet<string>): string => {
 	return unused;
 };
 
+/** What the one record of each file leaves out in any of them. */
+const exceptOf = (files: readonly DataFile[]) => [...new Set(files.flatMap(({ except = [] }) => except))];
+
 function groupOf(
 	kind: string,
 	said: KindGuide | null,
@@ -376,8 +394,10 @@ function groupOf(
 		globs: draft.globs,
 		files,
 		...(draft.id ? { id: draft.id } : {}),
+		...(files[0]?.except === undefined ? {} : { except: exceptOf(files) }),
 		...(element === undefined ? {} : { element }),
 		...(where ? { where } : {}),
+		...(draft.keyParts === undefined ? {} : { keyParts: draft.keyParts }),
 		...(draft.spare === undefined ? {} : { spare: draft.spare }),
 		key: said?.key ?? same(files.map(({ facts }) => facts.key)) ?? null,
 		at: draft.single ? null : same(files.map(({ facts }) => facts.at)),
@@ -391,7 +411,8 @@ function groupOf(
 /** The draft with the key that its records have by themselves, and the field that names those without it. */
 function spared(draft: Draft, written: Written): Draft {
 	const { files } = draft;
-	const key = same(files.map(({ facts }) => facts.key));
+	const read = same(files.map(({ facts }) => facts.key));
+	const key = read ?? (read === null ? nearlyKey(files, written) : null);
 	const spare = key ? spareKey(files, key, written) : null;
 	if (!key || !spare) return draft;
 	return {
@@ -399,6 +420,14 @@ function spared(draft: Draft, written: Written): Draft {
 		spare,
 		files: files.map((file) => ({ ...file, facts: underKey(file.facts, key, spare) }))
 	};
+}
+
+/** What of the paths of files tells these apart. */
+function tellingApart(files: readonly DataFile[]): NonNullable<KindGuide['id']> {
+	const isApart = (name: (path: string) => string) =>
+		new Set(files.map(({ path }) => name(path))).size === files.length;
+	if (isApart(stemOf)) return 'file';
+	return isApart((path) => fileNameOf(folderOf(path))) ? 'folder' : 'both';
 }
 
 /** The draft under the key that names its records best; as it is where they are under names. */
@@ -410,7 +439,18 @@ function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly s
 	if (own.spare !== undefined) return own;
 	const [key, ...otherKeys] = keysOf(files, written);
 	// What no field names is known by its place, which files have in common.
-	if (key === undefined) return files.length > 1 && !draft.id ? { ...draft, id: 'file' } : draft;
+	const keyParts = key === undefined ? keyPartsOf(files) : null;
+	if (keyParts) {
+		const { parts, within } = keyParts;
+		return {
+			...draft,
+			keyParts: parts,
+			...(within ? { id: draft.id ?? tellingApart(files) } : {}),
+			files: files.map((file) => ({ ...file, facts: underParts(file.facts, parts) }))
+		};
+	}
+	if (key === undefined)
+		return !draft.id && (files.length > 1 || isSingle(files[0]!)) ? { ...draft, id: 'file' } : draft;
 	// Of files that are one record each, a field that only some call an id is no better than their names.
 	if (draft.id && !/(^|[._-])(id|key|uid|guid|ident)$/i.test(key))
 		return { ...draft, otherKeys: [key, ...otherKeys] };
@@ -458,7 +498,7 @@ export function* groupSteps(
 		);
 	}
 	const families = guide.words ? [] : languagesIn(free);
-	const inWords = new Set(families.flatMap((family) => family.files));
+	const inWords = new Set(families.flatMap((family) => family.files.map(({ path }) => path)));
 	families.forEach((family, nth) => {
 		const kind = unique(nth === 0 ? 'text' : textsName(family), names);
 		names.add(kind);
@@ -477,7 +517,7 @@ export function* groupSteps(
 			)
 		);
 	});
-	const rest = free.filter((file) => !inWords.has(file));
+	const rest = free.filter(({ path }) => !inWords.has(path));
 	const paths = indexOf(new Set(files.filter(({ facts }) => facts.format !== null).map(({ path }) => path)));
 	const worldOf = worldsIn(rest);
 	const { drafts, left } = yield* told(rest, paths, worldOf);
@@ -526,8 +566,14 @@ function partsOf(file: DataFile): DataFile[] {
 	const { parts } = file.facts;
 	if (!parts) return [file];
 	return partFacts(file.facts).map((facts, nth) => {
-		const { spec, element } = parts[nth]!;
-		return { path: file.path, facts, spec, ...(element === undefined ? {} : { element }) };
+		const { spec, element, except } = parts[nth]!;
+		return {
+			path: file.path,
+			facts,
+			spec,
+			...(element === undefined ? {} : { element }),
+			...(except === undefined ? {} : { except })
+		};
 	});
 }
 

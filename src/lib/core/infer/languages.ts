@@ -2,6 +2,7 @@
 import { formatOf } from '../formats';
 import { languageName } from '../text';
 import type { DataFile } from './group';
+import { asValues } from './select';
 
 /** Files of which a part of the path is a language. */
 export interface Languages {
@@ -51,6 +52,20 @@ function widened(glob: string): string {
 		: `${glob.slice(0, at + 1)}*${name.slice(name.lastIndexOf('.'))}`;
 }
 
+/** A file that was taken for one record as what it is among files of texts: a text under each name. */
+function asTexts(file: DataFile): DataFile {
+	const { facts } = file;
+	if (facts.count !== 1 || facts.at !== null || facts.types.some((type) => type !== 0)) return file;
+	const paths = facts.shapes[facts.shape[0]!] ?? new Int32Array();
+	// What stands in blocks has no name of its own.
+	return paths.some((path) => /[.[]/.test(facts.pool.at(path)))
+		? file
+		: { ...file, facts: asValues(facts, '') };
+}
+
+/** Whether a file is one record, and no list of texts. */
+const isRecord = ({ facts }: DataFile) => facts.count === 1 && facts.at === null;
+
 /** Share of the ids of the smaller file that the other has too. */
 function common(a: DataFile, b: DataFile): number {
 	const ids = new Set(a.facts.ids);
@@ -59,8 +74,12 @@ function common(a: DataFile, b: DataFile): number {
 	return hits / Math.max(1, Math.min(a.facts.count, b.facts.count));
 }
 
-/** Whether a glob says nothing of a file but the language, its folder and its ending. */
-const isPlain = (glob: string) => /(?:^|\/)\{language\}(?:\/|\.[^./]+$)/.test(glob);
+/** Whether a glob says nothing of a file but the language, its folder and its ending, or that it is of texts. */
+const isPlain = (glob: string) =>
+	/(?:^|\/)\{language\}(?:\/|\.[^./]+$)/.test(glob) ||
+	/(?:^|[/_.-])(?:texts?|lang(?:uages?)?|strings?|locali[sz]ation|locales?|messages?|translations?)[/_.-]\{language\}/i.test(
+		glob
+	);
 
 /** Files of one format in several languages. */
 function familyOf(places: readonly Place[]): Languages {
@@ -79,7 +98,7 @@ function familyOf(places: readonly Place[]): Languages {
  */
 export function languagesIn(files: readonly DataFile[]): Languages[] {
 	const byGlob = new Map<string, Place[]>();
-	for (const file of files)
+	for (const file of files.map(asTexts))
 		for (const place of placesOf(file)) {
 			const list = byGlob.get(place.glob) ?? [];
 			byGlob.set(place.glob, list);
@@ -92,6 +111,7 @@ export function languagesIn(files: readonly DataFile[]): Languages[] {
 		const [first, ...others] = places.filter(({ file }) => !taken.has(file) && file.facts.format === format);
 		if (!first) continue;
 		const own = [first, ...others];
+		if (own.every(({ file }) => isRecord(file))) continue;
 		const made = isPlain(glob) && formatOf(format!)?.traits.texts !== undefined;
 		const several = others.length > 0 && others.every((other) => common(first.file, other.file) >= 0.5);
 		if (!made && !(several && new Set(own.map(({ code }) => code)).size > 1)) continue;

@@ -32,9 +32,11 @@ import { decided } from './unions';
 function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const { values, none, cells, numeric } = valuesOf(column, owners);
 	if (cells === 0) return null;
+	const repeats = isOwnId(group, column);
 	const all = matches(group, column.path, values, owners, owners.by);
 	const good = all.filter(
 		(match) =>
+			!(repeats && match.ids.group === group) &&
 			match.cells >= needed(cells, match.like >= ALIKE ? Math.min(0.8, enough) : enough) &&
 			tells(match) &&
 			(!numeric || (numbersTell(match, values, owners, none) && match.cells >= cells * (enough + 0.05)))
@@ -45,7 +47,6 @@ function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 		cells
 	);
 	if (!match) return null;
-	if (match.ids.group === group && isOwnId(group, column)) return null;
 	const others = values
 		.filter(({ text }) => !owners.by(text).includes(match.ids.nth))
 		.map(({ text }) => text);
@@ -56,7 +57,7 @@ function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): F
 	};
 }
 
-/** Whether a column only repeats the id of its record. */
+/** Whether a column only repeats the id of its record, in whatever case. */
 function isOwnId(group: Group, column: Column): boolean {
 	if (column.path === '#id') return true;
 	if (column.path === group.key) return true;
@@ -65,7 +66,8 @@ function isOwnId(group: Group, column: Column): boolean {
 	cellsOf(group, column.path, (value, file, nth) => {
 		if (value === 0) return;
 		all++;
-		if (nameOfRecord(group, file, nth) === file.facts.pool.at(value)) own++;
+		const { pool } = file.facts;
+		if (nameOfRecord(group, file, nth).toLowerCase() === pool.at(value).toLowerCase()) own++;
 	});
 	return own > all * 0.8;
 }

@@ -83,13 +83,14 @@ export function asOne(facts: Facts): Facts {
 	};
 }
 
-/** The values of a file's only record, each as a record under the last name of its path, with the value as its field. */
+/** The values of a file's only record, each as a record under what follows a map in its path, with the value as its field. */
 export function asValues(facts: Facts, map: string): Facts {
 	const { pool } = facts;
 	const paths = facts.shapes[facts.shape[0]!] ?? new Int32Array();
+	const inside = `${map}.`;
 	const ids = paths.map((path) => {
-		const text = pool.at(path);
-		return pool.of(text.slice(text.lastIndexOf('.') + 1));
+		const name = pool.at(path);
+		return name.startsWith(inside) ? pool.of(name.slice(inside.length)) : path;
 	});
 	return {
 		...facts,
@@ -106,6 +107,28 @@ export function asValues(facts: Facts, map: string): Facts {
 		fieldRemarks: NONE,
 		doubles: NONE
 	};
+}
+
+/** The same facts with the values of several fields together as ids, none of them written. */
+export function underParts(facts: Facts, parts: readonly string[]): Facts {
+	const { pool, count, firsts, values, shape } = facts;
+	const at = parts.map((field) => {
+		const path = pool.find(field);
+		return facts.shapes.map((paths) => placesOf(paths).get(path));
+	});
+	const seen = new Map<string, number>();
+	const ids = Int32Array.from({ length: count }, (_, nth) => {
+		if (parts.length === 0) return pool.of(`#${nth + 1}`);
+		const own = at.map((places) => {
+			const place = places[shape[nth]!];
+			return place === undefined ? '' : pool.at(values[firsts[nth]! + place]!);
+		});
+		const name = own.join('/');
+		const times = (seen.get(name) ?? 0) + 1;
+		seen.set(name, times);
+		return pool.of(times === 1 ? name : `${name}#${times}`);
+	});
+	return { ...facts, key: null, keyParts: parts, ids, written: new Uint8Array(count), doubles: NONE };
 }
 
 /**

@@ -20,14 +20,16 @@ export const guideWith = (guide: Guide, layer: Layer): Guide => infer(guide, ...
 export function readOtherwise(layer: Layer, guide: Guide): string[] {
 	return [...layer.files.values()].flatMap(({ path, facts }) => {
 		if (!facts) return [];
-		const { id, prefix, at, key, spare, element, layout, parts } = hintsFor(guide, path);
+		const { id, prefix, at, key, keyParts, spare, element, layout, parts } = hintsFor(guide, path);
 		if (parts) return [path];
 		if (facts.format === null) return layout && facts.prose.length > 0 ? [path] : [];
 		const named = (id ?? prefix) !== undefined && facts.written.includes(0) && claimOf(guide, path) !== null;
 		const elsewhere =
 			(at !== undefined && at !== facts.at) ||
 			(element !== undefined && !facts.parts?.some((part) => part.element === element));
-		return (named && guide.kinds[claimOf(guide, path)!.kind]!.id !== undefined) ||
+		const together = keyParts?.join() !== facts.keyParts?.join();
+		return together ||
+			(named && guide.kinds[claimOf(guide, path)!.kind]!.id !== undefined) ||
 			elsewhere ||
 			(spare !== undefined && facts.written.includes(0)) ||
 			(key !== undefined && (facts.key !== null || at === null) && key !== facts.key)

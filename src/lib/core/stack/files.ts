@@ -9,7 +9,16 @@ import {
 	type LocalFacts,
 	type Pool
 } from '../facts';
-import { formatFor, isCode, readDocument, tellFormats, type Document, type ReadHints } from '../formats';
+import {
+	formatFor,
+	isCode,
+	linesOf,
+	MOST_PROBLEMS,
+	readDocument,
+	tellFormats,
+	type Document,
+	type ReadHints
+} from '../formats';
 import { bytesOf, contentOf, type FileContent } from '../change';
 import { decode, looksBinary, type Encoding, type TextFile } from '../text';
 
@@ -94,11 +103,31 @@ function toldOf(path: string, text: string): Told | undefined {
 const isNoTable = (path: string, text: string, hints: ReadHints): boolean =>
 	Object.keys(hints).length === 0 && formatFor(path, hints)?.id === 'tsv' && !text.includes('\t');
 
+/** Formats of lines, of which a wrong ending leaves nothing but faults; what is in brackets is not taken for another. */
+const OF_LINES: readonly string[] = ['ini', 'properties', 'csv', 'tsv'];
+/** Share of the lines with faults from which on a file is not what its ending says. */
+const MISREAD = 0.5;
+
+/** Whether an ending says of a text what it plainly is not: most of its lines are faults. Nobody said how it is written. */
+function isMisread(doc: Document | null, text: string, hints: ReadHints): boolean {
+	if (!doc || doc.problems.length === 0 || Object.keys(hints).length > 0 || !OF_LINES.includes(doc.format))
+		return false;
+	const lines = linesOf(text).all.length;
+	const faults = doc.problems.length >= MOST_PROBLEMS ? lines : doc.problems.length;
+	return faults >= lines * MISREAD;
+}
+
 function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How): Opened {
 	const format = hints.none ? null : formatFor(path, hints);
 	const file = format?.of === 'bytes' ? bytes : decode(bytes, chosen, like);
-	if (file instanceof Uint8Array || (format && !isNoTable(path, file.text, hints)))
-		return [file, readDocument(path, contentOf(file), hints)];
+	if (file instanceof Uint8Array || (format && !isNoTable(path, file.text, hints))) {
+		const doc = readDocument(path, contentOf(file), hints);
+		if (file instanceof Uint8Array || !isMisread(doc, file.text, hints)) return [file, doc];
+		const told = toldOf(path, file.text);
+		return told && told.format !== format!.id
+			? [file, readDocument(path, file.text, { ...hints, ...told }), told]
+			: [file, doc];
+	}
 	const told = hints.none ? undefined : toldOf(path, file.text);
 	return told ? [file, readDocument(path, file.text, { ...hints, ...told }), told] : [file, null];
 }

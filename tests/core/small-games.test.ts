@@ -1,0 +1,308 @@
+// Games of a few small files: where their records stand, what names them, and what is beside them. So little of each is
+// there that nothing may be taken for more than it is.
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { checkStack } from '$core/checks';
+import { applyPlan, applySplices, bytesOf } from '$core/change';
+import { formatFor, readDocument, type ReadHints, type TextDocument, type TextFormat } from '$core/formats';
+import { EMPTY_GUIDE, kindToWrite, parseGuide, guideToYaml } from '$core/guide';
+import { buildLinks } from '$core/links';
+import { assembleStack } from '$core/model';
+import { planFor } from '$core/edits';
+import type { Stack } from '$core/stack';
+
+const bytes = (files: Record<string, string>) =>
+	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
+const stackOf = (game: Record<string, string>, mine: Record<string, string> = {}): Stack =>
+	assembleStack(
+		[
+			{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
+		],
+		EMPTY_GUIDE
+	);
+const guideOf = (game: Record<string, string>) => stackOf(game).guide;
+const kindsOf = (game: Record<string, string>) => Object.keys(guideOf(game).kinds).sort();
+const idsOf = (stack: Stack, kind: string) => [...stack.tables.get(kind)!.byId.keys()];
+const json = (value: unknown) => `${JSON.stringify(value, null, '\t')}\n`;
+const read = (path: string, text: string, hints: ReadHints = {}) =>
+	readDocument(path, text, hints) as TextDocument;
+const formatOf = (path: string) => formatFor(path) as TextFormat;
+
+describe('a map of things behind a version', () => {
+	const sails = {
+		version: 2,
+		sails: {
+			lateen: { name: 'Lateen', area: 12, drag: 0.4 },
+			gaff: { name: 'Gaff', area: 18, drag: 0.6 },
+			none: { name: 'Bare pole', area: 0, drag: 0.1 }
+		}
+	};
+	const hulls = [
+		{ id: 'skiff', sail: 'lateen', hold: 4 },
+		{ id: 'barge', sail: 'none', hold: 30 },
+		{ id: 'ketch', sail: 'gaff', hold: 12 }
+	];
+	const game = { 'sails.json': json(sails), 'hulls.json': json(hulls) };
+
+	test('is as many records, which others refer to', () => {
+		const stack = stackOf(game);
+		expect(stack.guide.kinds.sails).toMatchObject({ at: 'sails' });
+		expect(idsOf(stack, 'sails')).toEqual(['lateen', 'gaff', 'none']);
+		expect(stack.guide.kinds.hulls!.fields.sail!.reference!.kinds).toEqual(['sails']);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('what is one thing with parts stays one, and no value inside it names it', () => {
+		const settings = { wind: { min: 2, max: 14 }, start: { hull: 'skiff', coins: 120 } };
+		const { kinds } = guideOf({ ...game, 'settings.json': json(settings) });
+		expect(kinds.settings).toMatchObject({ at: null, id: 'file' });
+		expect(kinds.settings!.key).toBeUndefined();
+		expect(kinds.settings!.fields['start.hull']!.reference!.kinds).toEqual(['hulls']);
+		expect(
+			guideOf({ 'about.json': json({ title: 'Mill', version: '2.1' }) }).kinds.about!.key
+		).toBeUndefined();
+		expect(guideOf({ 'about.json': json({ id: 'mill', version: '2.1' }) }).kinds.about!.key).toBe('id');
+	});
+});
+
+describe('a file of several collections', () => {
+	const names = ['ash', 'birch', 'cedar', 'elder', 'fir', 'gorse', 'hazel', 'ivy'];
+	const balance = {
+		version: 12,
+		settings: { gold: 200, night: { length: 90, dark: 0.4 } },
+		units: Object.fromEntries(
+			names.map((name, nth) => [name, { hp: 10 + nth, made_in: ['yard', 'hall', 'mill'][nth % 3] }])
+		),
+		houses: {
+			hall: { hp: 100, cost: { wood: 9, stone: 3 }, makes: ['ash', 'birch'] },
+			yard: { hp: 200, cost: { wood: 19, stone: 1 }, makes: ['fir', 'ivy', 'cedar'] },
+			mill: { hp: 300, cost: { wood: 29, stone: 2 }, makes: ['hazel'] }
+		}
+	};
+	const game = { 'balance.json': json(balance) };
+
+	test('calls each as the file does, and what is beside them is a record of its own', () => {
+		const stack = stackOf(game);
+		expect(kindsOf(game)).toEqual(['balance', 'houses', 'units']);
+		expect(stack.guide.kinds.balance).toMatchObject({ at: null, except: ['units', 'houses'], id: 'file' });
+		expect(Object.keys(stack.guide.kinds.balance!.fields)).toEqual([
+			'version',
+			'settings.gold',
+			'settings.night.length',
+			'settings.night.dark'
+		]);
+		expect(stack.guide.kinds.units!.fields.made_in!.reference!.kinds).toEqual(['houses']);
+		expect(stack.guide.kinds.houses!.fields['makes[]']!.reference!.kinds).toEqual(['units']);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('a value beside the collections is changed where it stands', () => {
+		const stack = stackOf(game, game);
+		const set = { do: 'set', kind: 'balance', id: 'balance', field: 'settings.gold', value: '250' } as const;
+		const plan = planFor(stack, set, 'm');
+		const files = new Map([['balance.json', stack.mine!.files.get('balance.json')!.text!]]);
+		const made = applyPlan(files, plan).get('balance.json')!;
+		const changed = json({ ...balance, settings: { ...balance.settings, gold: 250 } });
+		expect(new TextDecoder().decode(bytesOf(made))).toBe(changed);
+	});
+
+	test('the guide says it again when it is written, and is read the same', () => {
+		const guide = guideOf(game);
+		expect(kindToWrite(guide.kinds.balance!)).toMatchObject({ at: null, except: ['units', 'houses'] });
+		const again = parseGuide(guideToYaml(guide));
+		expect(again.kinds.balance).toMatchObject({ at: null, except: ['units', 'houses'] });
+	});
+});
+
+describe('what names a record', () => {
+	const beasts = ['ox', 'ram', 'hen', 'cur', 'ass', 'doe'];
+	const waves = ['east', 'north', 'south', 'west', 'mid', 'far'].flatMap((gate, at) =>
+		[1, 2, 3, 4, 5].map((nth) => `${gate},${nth},${beasts[(at * 3 + nth) % 6]},${(at + nth * 2) % 4}`)
+	);
+	const game = {
+		'beasts.csv': `beast,hp\n${beasts.map((beast, nth) => `${beast},${nth + 3}\n`).join('')}`,
+		'gates.csv': 'gate,next\neast,north\nnorth,south\nsouth,west\nwest,mid\nmid,far\nfar,\n',
+		'waves.csv': `gate,wave,beast,count\n${waves.join('\n')}\n`
+	};
+
+	test('is two fields together where none does alone', () => {
+		const stack = stackOf(game);
+		const { waves: kind, gates } = stack.guide.kinds;
+		expect(kind!.keyParts).toEqual(['gate', 'wave']);
+		expect(kind!.key).toBeUndefined();
+		expect(idsOf(stack, 'waves').slice(0, 6)).toEqual([
+			'east/1',
+			'east/2',
+			'east/3',
+			'east/4',
+			'east/5',
+			'north/1'
+		]);
+		// Nothing refers to such an id, and what it is made of refers to others.
+		expect(kind!.fields.gate!.reference!.kinds).toEqual(['gates']);
+		expect(gates!.fields.next!.reference!.kinds).toEqual(['gates']);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('a row more, and the others are still called as they were', () => {
+		const mine = { 'waves.csv': game['waves.csv'].replace('east,1', 'dawn,1,ox,2\neast,1') };
+		const stack = stackOf(game, mine);
+		expect(idsOf(stack, 'waves')).toHaveLength(31);
+		expect(idsOf(stack, 'waves')).toContain('dawn/1');
+		expect(idsOf(stack, 'waves')).not.toContain('east/1#2');
+	});
+
+	test('two of the same values are told apart, and none of them is lost', () => {
+		fc.assert(
+			fc.property(
+				fc.array(fc.tuple(fc.nat(3), fc.nat(3)), { minLength: 1, maxLength: 30 }),
+				fc.constantFrom([], ['a'], ['a', 'b']),
+				(rows, keyParts) => {
+					const text = `a,b\n${rows.map(([a, b]) => `${a},${b}\n`).join('')}`;
+					const { records } = read('x.csv', text, { keyParts, whole: true });
+					expect(records).toHaveLength(rows.length);
+					expect(new Set(records.map(({ id }) => id)).size).toBe(rows.length);
+					expect(records.every(({ idSpan }) => idSpan === null)).toBe(true);
+					expect(records.map(({ fields }) => fields.map(({ value }) => value).join())).toEqual(
+						rows.map((row) => row.join())
+					);
+				}
+			)
+		);
+	});
+
+	test('of tables beside each other, a field that names the records of one', () => {
+		const towns = ['lea', 'ness', 'holm', 'wick'];
+		const files = Object.fromEntries(
+			towns.flatMap((town, nth) => [
+				[`towns/${town}/town.json`, json({ title: town, folk: nth * 10 })],
+				[`towns/${town}/stock.csv`, `ware,count\nrope,${nth}\ntar,${nth + 1}\nsalt,${nth + 2}\n`]
+			])
+		);
+		const stack = stackOf(files);
+		expect(stack.guide.kinds.stock).toMatchObject({ keyParts: ['ware'], id: 'folder' });
+		expect(idsOf(stack, 'stock')).toContain('holm/tar');
+		expect(idsOf(stack, 'stock')).toHaveLength(12);
+		expect(stack.guide.kinds.stock!.fields['#folder']!.reference!.kinds).toEqual(['town']);
+	});
+
+	test('a field that repeats the id in capitals refers to nothing', () => {
+		const ranks = ['cook', 'mate', 'hand', 'boy', 'bosun'].map((rank, nth) => ({
+			rank,
+			title: rank.replace(/^./, (first) => first.toUpperCase()),
+			pay: nth
+		}));
+		expect(guideOf({ 'ranks.json': json(ranks) }).kinds.ranks!.fields.title!.reference).toBeUndefined();
+	});
+});
+
+describe('names of sections that begin with what they are', () => {
+	const ini = `[Global]\nMost=4\n\n${['lamp', 'oar', 'hook'].map((name) => `[Tool.${name}]\nSkill=row\nWeight=3\n`).join('\n')}`;
+	const skills = '[Skill.row]\nHours=3\n\n[Skill.sing]\nHours=9\n\n[Skill.knot]\nHours=1\n';
+	const game = { 'tools.ini': ini, 'skills.toml': skills.replaceAll('=', ' = ') };
+
+	test('make a kind of each, whose records are called by the rest', () => {
+		const stack = stackOf(game);
+		expect(kindsOf(game)).toEqual(['global', 'skill', 'tool']);
+		expect(idsOf(stack, 'tool')).toEqual(['lamp', 'oar', 'hook']);
+		expect(stack.guide.kinds.tool!.fields.Skill!.reference!.kinds).toEqual(['skill']);
+	});
+
+	test('a mod with one of them is read as such', () => {
+		const stack = stackOf(game, { 'tools.ini': `${ini}\n[Tool.net]\nSkill=knot\nWeight=2\n` });
+		expect(idsOf(stack, 'tool')).toContain('net');
+		const alone = read('tools.ini', '[Tool.net]\nSkill=knot\n', { element: 'Tool', at: '' });
+		expect(alone.records.map(({ id }) => id)).toEqual(['net']);
+	});
+
+	test.each([
+		['tools.ini', ini, 'Tool'],
+		['skills.toml', game['skills.toml'], 'Skill'],
+		[
+			'birds.lua',
+			'local Birds = {}\nBirds["tern"] = { wing = 3 }\nBirds.gull = { wing = 4 }\nreturn Birds\n',
+			'Birds'
+		]
+	])('a record of %s that gets another name keeps what is before it', (path, text, element) => {
+		const doc = read(path, text, { element, at: '' });
+		const record = doc.records[1]!;
+		const changed = applySplices(text, formatOf(path).rename(doc, record, 'other'));
+		expect(read(path, changed, { element, at: '' }).records[1]!.id).toBe('other');
+		expect(changed.replace('other', record.id)).toBe(text);
+	});
+});
+
+describe('texts', () => {
+	const units = {
+		'units.json': json({ gull: { wing: 3, nest: 1 }, tern: { wing: 2, nest: 2 }, skua: { wing: 4, nest: 1 } })
+	};
+	const lines = { 'unit.gull': 'Gull', 'unit.tern': 'Tern', 'unit.skua': 'Skua' };
+
+	test('of a few names with parts are texts, in JSON as well', () => {
+		const french = Object.fromEntries(Object.entries(lines).map(([key, word]) => [key, `${word} (fr)`]));
+		const { words, kinds } = guideOf({ ...units, 'lang/en.json': json(lines), 'lang/fr.json': json(french) });
+		expect(words).toMatchObject({ kind: 'text', main: 'en' });
+		expect(kinds.text).toMatchObject({ at: '' });
+		expect(kinds.units!.texts[0]).toMatchObject({ key: 'unit.{id}' });
+	});
+
+	test('in a file of three lines whose ending says nothing', () => {
+		const text = Object.entries(lines).map(([key, word]) => `${key}=${word}\n`);
+		const { words, kinds } = guideOf({ ...units, 'text_en.txt': text.join('') });
+		expect(words!.languages).toEqual({ en: 'English' });
+		expect(kinds.units!.texts[0]).toMatchObject({ key: 'unit.{id}' });
+		expect(kindsOf({ 'notes.txt': 'One thing.\nAnother thing = good.\nThe end.\n' })).toEqual([]);
+	});
+});
+
+describe('files that are not what their ending says, or say nothing', () => {
+	test('a value on each line is JSON Lines under any name', () => {
+		const cards = ['ace', 'two', 'ten']
+			.map((card, nth) => JSON.stringify({ id: card, cost: nth }))
+			.join('\n');
+		expect(guideOf({ 'cards.jsonl': cards }).kinds.cards).toMatchObject({ key: 'id' });
+		expect(guideOf({ 'cards.dat': cards }).kinds.cards!.written).toEqual({ format: 'jsonl' });
+		const doc = read('cards.jsonl', `${cards}\n{"id": "jack", "cost": [1\n{"id": "king"}\n`);
+		expect(doc.problems.map(({ line }) => line)).toEqual([4]);
+		expect(doc.records.map(({ id }) => id)).toEqual(['ace', 'two', 'ten', 'king']);
+	});
+
+	test('settings with nothing between name and value, in a file that is called as if sections were in it', () => {
+		const text =
+			'// of the hull\nhull_speed 320\nhull_hold 12\nhull_name "Gannet"\nsail_drag 0.5\nsail_area 40\n';
+		const stack = stackOf({ 'default.cfg': text });
+		expect(stack.guide.kinds.default!.written!.layout).toMatchObject({ shape: 'block', assign: '' });
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+		// A file of sections with a fault in it stays one.
+		const faulty = stackOf({ 'a.cfg': '[x]\na=1\nb=2\nc=3\nwhat is this\n' });
+		expect(faulty.guide.kinds.a!.written).toBeUndefined();
+	});
+
+	const beasts = (begin: (name: string) => string) =>
+		['ox', 'ram', 'hen', 'doe']
+			.map(
+				(name, nth) =>
+					`${begin('beast')} ${name}\n  hp ${nth}\n  ${begin('bite')} deep\n    harm ${nth}\n  end\nend\n`
+			)
+			.join('\n');
+
+	test.each([
+		['a word before their names', beasts((name) => `begin ${name}`)],
+		['their names alone', beasts((name) => name)]
+	])('blocks that a word closes, begun by %s', (_, text) => {
+		const stack = stackOf({ 'data/beasts.def': text });
+		expect(idsOf(stack, 'beast')).toEqual(['ox', 'ram', 'hen', 'doe']);
+		expect(Object.keys(stack.guide.kinds.beast!.fields)).toContain('hp');
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('assignments below a table are its records, unless single values are assigned beside them', () => {
+		const units = ['gull', 'tern', 'skua']
+			.map((name) => `Units["${name}"] = { wing = 3, nest = "cliff" }\n`)
+			.join('');
+		const game = (more: string) => ({ 'units.lua': `local Units = {}\n${units}${more}return Units\n` });
+		expect(idsOf(stackOf(game('')), 'units')).toEqual(['gull', 'tern', 'skua']);
+		expect(guideOf(game('Units.most = 3\n')).kinds.units!.at).toBeNull();
+	});
+});
