@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest';
 import { checkStack } from '$core/checks';
 import { applyPlan, applySplices, bytesOf } from '$core/change';
 import { formatFor, readDocument, type ReadHints, type TextDocument, type TextFormat } from '$core/formats';
-import { EMPTY_GUIDE, kindToWrite, parseGuide, guideToYaml } from '$core/guide';
+import { EMPTY_GUIDE, kindToWrite, parseGuide, guideToYaml, type Guide } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { planFor } from '$core/edits';
@@ -112,6 +112,43 @@ describe('a file of several collections', () => {
 		expect(kindToWrite(guide.kinds.balance!)).toMatchObject({ at: null, except: ['units', 'houses'] });
 		const again = parseGuide(guideToYaml(guide));
 		expect(again.kinds.balance).toMatchObject({ at: null, except: ['units', 'houses'] });
+	});
+});
+
+describe('a guide that speaks of some of what is in a file', () => {
+	const guide = (kind: string) => parseGuide(`guide: 1\ngame: { title: Mill }\nkinds:\n${kind}`);
+	const with_ = (game: Record<string, string>, said: Guide) =>
+		assembleStack([{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) }], said);
+	const kind = (n: number) => ({ a: { x: n, y: 2 }, b: { x: n, y: 3 }, c: { x: n, y: 4 } });
+	const both = {
+		version: 3,
+		wind: 4,
+		carts: kind(1),
+		barns: { d: { roof: 1, of: 'tin' }, e: { roof: 2, of: 'tin' }, f: { roof: 3, of: 'tin' } }
+	};
+
+	test('leaves the rest to be detected: lists and maps beside each other, and what is beside these', () => {
+		const said = guide(
+			'  cart: { title: Cart, files: [all.json], at: carts, fields: { x: { type: whole } } }\n'
+		);
+		const stack = with_({ 'all.json': json(both) }, said);
+		expect(Object.keys(stack.guide.kinds).sort()).toEqual(['all', 'barns', 'cart']);
+		expect(stack.guide.kinds.all!.except!.toSorted()).toEqual(['barns', 'carts']);
+		expect(idsOf(stack, 'barns')).toEqual(['d', 'e', 'f']);
+		expect(idsOf(stack, 'cart')).toEqual(['a', 'b', 'c']);
+	});
+
+	test('and elements under other words', () => {
+		const xml = `<all>\n${['a', 'b'].map((id) => `\t<cart id="${id}" x="1"/>\n\t<barn id="${id}" roof="2"/>\n`).join('')}</all>\n`;
+		const said = guide('  cart: { title: Cart, files: [all.xml], element: cart, key: id }\n');
+		const stack = with_({ 'all.xml': xml }, said);
+		expect(Object.keys(stack.guide.kinds).sort()).toEqual(['barn', 'cart']);
+		expect(idsOf(stack, 'barn')).toEqual(['a', 'b']);
+	});
+
+	test('but not where it speaks of all there is', () => {
+		const said = guide('  all: { title: All, files: [all.json], at: null, id: file }\n');
+		expect(Object.keys(with_({ 'all.json': json(both) }, said).guide.kinds)).toEqual(['all']);
 	});
 });
 

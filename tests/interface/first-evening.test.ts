@@ -17,6 +17,15 @@ writeFileSync(
 	join(game, 'data/wages.lst'),
 	Array.from({ length: 12 }, (_, nth) => `hand_${nth} -> ${nth + 3} | paid on day ${nth}\n`).join('')
 );
+// Two of a sort are too few to tell whether they are records or parts of one.
+writeFileSync(
+	join(game, 'data/rigs.json'),
+	JSON.stringify(
+		{ wind: 4, rigs: { gaff: { area: 18, drag: 0.6 }, lug: { area: 9, drag: 0.3 } } },
+		null,
+		'\t'
+	)
+);
 const use = useServer({ demo: false, roots: root });
 const faults: string[] = [];
 let page: Page;
@@ -47,7 +56,7 @@ test('a folder is chosen by keys, and what will be read is said before', async (
 	await list.waitFor({ state: 'detached' });
 	expect(await page.getByRole('textbox', { name: /^Folder that holds/ }).inputValue()).toBe(game);
 	const look = page.getByTestId('source-look');
-	await look.getByText(/^176 files, /).waitFor();
+	await look.getByText(/^177 files, /).waitFor();
 	await look.getByText('.toml').waitFor();
 	// A folder outside of those that may be read is refused in words.
 	const refused = await page.request.get(`${use.server.address}/api/folders?path=/etc`);
@@ -105,6 +114,37 @@ test('a file that nobody could read: said how, seen beside its text, and a table
 	await page.goto(`${use.server.address}/p/sound/guide`);
 	await page.getByRole('button', { name: /^Undo: Wage: reads/ }).click();
 	await said('Undone: Wage: reads data/wages.lst');
+});
+
+test('records that stand elsewhere than was detected: said on the page of their kind, the rest stays', async () => {
+	await page.goto(`${use.server.address}/p/sound/guide/rigs`);
+	await page.getByRole('link', { name: 'Read these files in another way' }).click();
+	const where = page.getByLabel('Where do its records stand?');
+	expect(await where.locator('option:checked').innerText()).toBe('The whole file is one record');
+	await where.selectOption({ label: 'In rigs: 2 records' });
+	await page.getByRole('cell', { name: 'gaff' }).waitFor();
+	expect(await page.getByLabel('What are its records called?').inputValue()).toBe('Rigs');
+	await page.getByLabel('What are its records called?').fill('Rig');
+	await page.getByLabel('Name in the field guide').fill('rig');
+	await page.getByRole('button', { name: 'Read it like this' }).click();
+	await page.waitForURL(/\/tables\/rig$/);
+	await page.getByRole('rowheader', { name: /lug/ }).waitFor();
+	// What is beside them is still there to be changed.
+	await page.goto(`${use.server.address}/p/sound/guide/rigs`);
+	await page.getByText('Its records are beside “rigs”.').waitFor();
+	await page.getByRole('option', { name: /wind/ }).waitFor();
+	// And they can be read otherwise again.
+	await page.goto(`${use.server.address}/p/sound/guide/rig`);
+	await page.getByText('Its records are in “rigs”.').waitFor();
+	await page.getByRole('link', { name: 'Read these files in another way' }).click();
+	await page.getByLabel('Name in the field guide').waitFor();
+	expect(await page.getByLabel('Name in the field guide').inputValue()).toBe('rig');
+	await page
+		.getByLabel('Where do its records stand?')
+		.selectOption({ label: 'The whole file is one record' });
+	await page.getByRole('cell', { name: '#1' }).waitFor();
+	await page.getByRole('button', { name: 'Read it like this' }).click();
+	await page.getByRole('rowheader', { name: /rigs/ }).waitFor();
 });
 
 test('tables are searched, ordered, and the last ones are at hand', async () => {

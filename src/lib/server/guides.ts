@@ -329,13 +329,15 @@ function outcomeOf(
 		}
 		case 'read': {
 			const { kind, title, files, key, id, at, separator } = change;
-			if (
-				statementIn(written.shared, ['kinds', kind]) !== undefined ||
-				statementIn(written.mine, ['kinds', kind]) !== undefined
-			)
-				throw new GuideFault(`The field guide already has a kind “${kind}”; choose another name.`);
+			if (statementIn(written.shared, ['kinds', kind]) !== undefined)
+				throw new GuideFault(`The shared guide already has a kind “${kind}”; choose another name.`);
 			const about = { title, files, key, id, at, separator, written: change.written };
-			const plain = Object.fromEntries(Object.entries(about).filter(([, value]) => value !== undefined));
+			// What was said of its fields stays; how it is read is what is said now.
+			const before = (statementIn(written.mine, ['kinds', kind]) ?? {}) as Record<string, unknown>;
+			const { key: _key, keyParts: _parts, id: _id, at: _at, except: _except, ...kept } = before;
+			const plain = Object.fromEntries(
+				Object.entries({ ...kept, ...about }).filter(([, value]) => value !== undefined)
+			);
 			return {
 				next: { ...written, mine: withStatement(written.mine, ['kinds', kind], plain) },
 				said: `${title}: reads ${files.join(', ')}`

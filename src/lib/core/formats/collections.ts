@@ -140,6 +140,10 @@ function below(tape: Tape, node: number, depth: number): number[] {
 	});
 }
 
+/** The collections in a file of which somebody said that it holds some: those that are plainly such. */
+export const collectionsBeside = (tape: Tape, root: number): number[] =>
+	tape.kind(root) === MAP ? below(tape, root, DEEPEST).filter((node) => isPlain(tape, node)) : [];
+
 /** Names under which files keep what they hold. */
 export const WRAPPER = /^["']?(?:data|records?|items|entries|list|rows|values|content|contents|all)["']?$/i;
 const OWN = /^["']?(?:id|key|uid|guid)["']?$/i;

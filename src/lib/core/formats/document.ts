@@ -93,6 +93,13 @@ export interface TextDocument extends Document<string> {
 	holder: number;
 }
 
+/** Where the records of a document may stand: a list or map, by its path, and how many things it holds. */
+export interface RecordPlace {
+	/** Null: the document is one record. */
+	at: string | null;
+	records: number;
+}
+
 /** What tells records of a kind from others beside them: a field has one of some values, or begins with one. */
 export interface Where {
 	field: string;
@@ -114,6 +121,8 @@ export interface ReadHints {
 	parts?: readonly PartHints[];
 	/** All its records are of one kind, whatever it looks like. */
 	whole?: boolean;
+	/** What stands elsewhere in it than the records that are spoken of is detected. */
+	others?: boolean;
 	/** Column, attribute or property that holds the id. */
 	key?: string;
 	/** Properties that name a record together, where none does alone; none where nothing names it but its place. */
@@ -199,8 +208,13 @@ export interface Format<C extends Content = Content, D extends Document<C> = Doc
 	read(content: C, hints: ReadHints): D;
 	/** The same content read by other hints on where its records stand, without reading all of it again. */
 	again?(doc: D, hints: ReadHints): D;
-	/** The parts that a document shows by itself; fewer than two where it has none. */
-	partsIn?(doc: D): PartHints[];
+	/**
+	 * The parts that a document shows by itself; fewer than two where it has none.
+	 * @param said places in it at which records stand, as somebody said
+	 */
+	partsIn?(doc: D, said?: readonly string[]): PartHints[];
+	/** All places at which its records may stand, the outermost first; none where that is not open. */
+	placesIn?(doc: D): RecordPlace[];
 	/** Sets a field; one that is absent is written where the format puts new fields. @throws EditRefused */
 	set(doc: D, record: RecordNode, path: string, value: string): Splice<C>[];
 	/** Takes a field out, or empties it where the format needs it to be there. @throws EditRefused */

@@ -23,6 +23,7 @@ export {
 	type Problem,
 	type ReadHints,
 	type RecordNode,
+	type RecordPlace,
 	type Scalar
 } from './document';
 export {

@@ -1,7 +1,7 @@
 import { block } from './block';
 import { csv, tsv } from './delimited';
 import type { Content } from '../change';
-import type { Document, Format, FormatId, ReadHints, TextDocument, TextFormat } from './document';
+import type { Document, Format, FormatId, PartHints, ReadHints, TextDocument, TextFormat } from './document';
 import { html } from './html';
 import { groups } from './groups';
 import { indented } from './indented';
@@ -62,6 +62,45 @@ export function formatFor(path: string, hints: ReadHints = {}): Format | null {
 	return FORMATS.find((format) => format.endings.includes(ending)) ?? null;
 }
 
+/** What of hints is said of a part, and not of the whole file. */
+function partOfHints({
+	at,
+	except,
+	element,
+	key,
+	keyParts,
+	spare,
+	id,
+	prefix,
+	...rest
+}: PartHints): PartHints {
+	const all = { at, except, element, key, keyParts, spare, id, prefix, where: rest.where };
+	return Object.fromEntries(Object.entries(all).filter(([, value]) => value !== undefined));
+}
+
+const isWithin = (path: string, outer: string): boolean =>
+	path === outer || outer === '' || path.startsWith(`${outer}.`) || path.startsWith(`${outer}[`);
+
+/** The parts that a file has besides those that are spoken of; none where these may be anywhere. */
+function unclaimed(
+	format: Format,
+	content: Content,
+	hints: ReadHints,
+	claimed: readonly PartHints[]
+): PartHints[] {
+	if (!format.partsIn || claimed.some(({ at, element }) => element === undefined && !at)) return [];
+	const { parts: _, at: _at, except: _except, element: _element, others: _others, ...common } = hints;
+	const { key: _key, keyParts: _keyParts, spare: _spare, id: _id, prefix: _prefix, ...plain } = common;
+	const places = claimed.flatMap(({ at, element }) => (element === undefined ? [at!] : []));
+	const found = format.partsIn(format.read(content, plain), places);
+	const words = new Set(claimed.map(({ element }) => element));
+	return found.flatMap((part): PartHints[] => {
+		if (part.element !== undefined) return words.has(part.element) ? [] : [part];
+		if (part.except) return [part];
+		return places.some((place) => isWithin(part.at!, place) || isWithin(place, part.at!)) ? [] : [part];
+	});
+}
+
 /**
  * Reads a text, or bytes, by what the guide says of it or by the ending of its path; null where neither tells a format,
  * or where that is one of the other sort.
@@ -72,7 +111,10 @@ export function readDocument(path: string, content: Content, hints: ReadHints = 
 	const format = formatFor(path, hints);
 	const sort = typeof content === 'string' ? 'text' : 'bytes';
 	if (format?.of !== sort) return null;
-	if (hints.parts) return readParts(format, content, hints);
+	const claimed = hints.parts ?? (hints.others ? [hints] : []);
+	const others = hints.others ? unclaimed(format, content, hints, claimed) : [];
+	if (hints.parts || others.length > 0)
+		return readParts(format, content, { ...hints, parts: [...claimed.map(partOfHints), ...others] });
 	const read = format.read(content, hints);
 	const doc = hints.keyParts ? namedTogether(read, hints.keyParts) : read;
 	const told = hints.whole || hints.at !== undefined || hints.element !== undefined;

@@ -14,7 +14,7 @@ import {
 	unsetBelow
 } from './tree-edits';
 import { insertPartBelow, movePartBelow } from './tree-parts';
-import { partsByPlace, partsByWord, treeAgain, type Syntax } from './tree';
+import { partsByPlace, partsByWord, placesBelow, treeAgain, type Syntax } from './tree';
 
 /** A format of nested maps and lists. */
 export function treeFormat(
@@ -31,10 +31,11 @@ export function treeFormat(
 		traits,
 		read,
 		again: (doc, hints) => treeAgain(doc, hints, syntax),
-		partsIn(doc) {
+		partsIn(doc, said = []) {
 			const words = partsByWord(doc, syntax);
-			return words.length > 0 ? words : partsByPlace(doc, syntax);
+			return words.length > 0 ? words : partsByPlace(doc, syntax, said);
 		},
+		...(traits.nested ? { placesIn: (doc) => placesBelow(doc, syntax) } : {}),
 		set: (doc, record, path, value) => setBelow(doc, record, path, value, syntax),
 		unset: (doc, record, path) => unsetBelow(doc, record, path, syntax),
 		rename: (doc, record, name) => renameRecordBelow(doc, record, name, syntax),

@@ -1,7 +1,7 @@
 // What all formats of nested maps and lists share: which of their nodes are records, and how fields are named by path.
 import type { Splice } from '../change';
-import type { FieldNode, PartHints, ReadHints, Scalar, TextDocument } from './document';
-import { collectionsIn, isAboutFile } from './collections';
+import type { FieldNode, PartHints, ReadHints, RecordPlace, Scalar, TextDocument } from './document';
+import { collectionsBeside, collectionsIn, isAboutFile } from './collections';
 import { addRecord, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
@@ -308,19 +308,40 @@ function pathTo(doc: TextDocument, from: number, node: number, syntax: Syntax): 
 }
 
 /** The collections that a document holds, where there are several things in it: each is a part, and what is beside them. */
-export function partsByPlace(doc: TextDocument, syntax: Syntax): PartHints[] {
+export function partsByPlace(doc: TextDocument, syntax: Syntax, said: readonly string[]): PartHints[] {
 	if (doc.root < 0) return [];
 	const top = syntax.top?.(doc, doc.root) ?? doc.root;
-	const found = collectionsIn(doc.tape, top);
-	if (found.length === 0 || found[0] !== doc.holder) return [];
+	const own = collectionsIn(doc.tape, top);
+	const found = own.length === 0 && said.length > 0 ? collectionsBeside(doc.tape, top) : own;
+	if (said.length === 0 && (found.length === 0 || found[0] !== doc.holder)) return [];
 	const paths = found.map((node) => pathTo(doc, top, node, syntax));
 	if (paths.some((path) => path === undefined || path === '')) return [];
-	const except = paths as string[];
+	const except = [...new Set([...(paths as string[]), ...said])];
 	const parts: PartHints[] = except.map((at) => ({ at }));
 	const beside = Object.create(doc) as TextDocument;
 	beside.hints = { ...doc.hints, except };
 	const others = fieldsBelow(beside, top, syntax);
 	return others.some(({ path }) => !isAboutFile(path)) ? [...parts, { at: null, except }] : parts;
+}
+
+/** Containers that are looked into for others. */
+const MOST_PLACES = 30;
+
+/** All places at which records may stand, the outermost first; the whole as one record is the last. */
+export function placesBelow(doc: TextDocument, syntax: Syntax): RecordPlace[] {
+	if (doc.root < 0 || doc.parts) return [];
+	const top = syntax.top?.(doc, doc.root) ?? doc.root;
+	const found: RecordPlace[] = [];
+	const open: [number, string][] = [[top, '']];
+	for (let at = 0; at < open.length && found.length < MOST_PLACES; at++) {
+		const [node, path] = open[at]!;
+		const inside = [...members(doc, node, syntax)].filter(([, item]) => isHolder(doc.tape, item));
+		if (inside.length > 0) found.push({ at: path, records: inside.length });
+		// A place in a list is none for all of its items.
+		if (doc.tape.kind(node) === MAP && open.length < MOST_PLACES)
+			open.push(...inside.map(([name, item]): [number, string] => [item, join(path, name)]));
+	}
+	return found.length === 0 ? [] : [...found, { at: null, records: 1 }];
 }
 
 /** Adds the records below the root to the document. Those that were never closed are left out. */

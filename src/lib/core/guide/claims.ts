@@ -223,7 +223,11 @@ function hintsBy(guide: Guide, claims: readonly Claim[], path: string): ReadHint
 	const whole = defined({ separator, ...written, encoding: undefined }) as ReadHints;
 	const parts = claims.map((claim) => partHints(guide.kinds[claim.kind]!, path));
 	const { where, ...only } = parts[0]!;
-	return parts.length === 1 && !where ? { ...whole, ...only, whole: true } : { ...whole, parts };
+	const kinds = claims.map((claim) => guide.kinds[claim.kind]!);
+	// People spoke of some of what is in it: the rest is detected.
+	const others = kinds.some(({ inferred }) => !inferred) && kinds.every((one) => placeOf(one) !== null);
+	const said = others ? { ...whole, others } : whole;
+	return parts.length === 1 && !where ? { ...said, ...only, whole: true } : { ...said, parts };
 }
 
 /** The encoding that the guide says for a file; undefined where it is detected from the bytes. */

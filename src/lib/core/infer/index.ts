@@ -5,4 +5,12 @@ export { readRemark } from './remarks';
 export { sketchOf, type Column, type Sketch } from './sketch';
 export type { DataFile } from './group';
 export { withMerge } from './merge';
-export { explainedBy, fieldsIn, proposalsFor, readIn, type Proposal, type ReadHow } from './proposals';
+export {
+	explainedBy,
+	fieldsIn,
+	placesIn,
+	proposalsFor,
+	readIn,
+	type Proposal,
+	type ReadHow
+} from './proposals';

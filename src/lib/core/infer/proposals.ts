@@ -9,6 +9,7 @@ import {
 	tellFormats,
 	TEXT_FORMATS,
 	type ReadHints,
+	type RecordPlace,
 	type TextDocument,
 	type TextFormat
 } from '../formats';
@@ -59,6 +60,9 @@ function byPosition(all: readonly string[]): ReadHow | null {
 	return { format: 'positional', layout };
 }
 
+/** Formats of texts that are in brackets from end to end, the strictest first. */
+const ENCLOSED: readonly string[] = ['json', 'jsonl', 'xml', 'json5'];
+
 /** What a text must have to be worth trying in a format that takes nearly anything. */
 const NEEDS: Record<string, RegExp> = {
 	yaml: /^\s*(?:- |[^\s#:]+:(?:\s|$))/m,
@@ -102,6 +106,9 @@ export function readIn(text: string, how: ReadHow): TextDocument {
 	const id = how.format ?? how.layout?.shape ?? 'lines';
 	return formatNamed(id).read(text, how);
 }
+
+/** Where the records of a text may stand; none where that is not open. */
+export const placesIn = (doc: TextDocument): RecordPlace[] => formatNamed(doc.format).placesIn?.(doc) ?? [];
 
 /** The fields that records have, by pattern, with how many of the first records have each. */
 export function fieldsIn({ records }: TextDocument): Map<string, number> {
@@ -149,5 +156,8 @@ export function proposalsFor(text: string, first: readonly ReadHow[] = []): Prop
 				Number(a.fields.length === 1) - Number(b.fields.length === 1)
 		);
 	const given = found.filter(({ how }) => first.includes(how));
+	// What is in brackets from end to end, and reads so, is nothing else.
+	const whole = found.find(({ how, explained }) => explained === 1 && ENCLOSED.includes(how.format ?? ''));
+	if (whole) return [given.find(({ how }) => how.format === whole.how.format) ?? whole, ...plain];
 	return [...given, ...others.filter((one) => !given.includes(one)).slice(0, MOST - 1), ...plain];
 }

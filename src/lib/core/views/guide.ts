@@ -103,6 +103,12 @@ export interface GuideKindView {
 		lists: string[];
 	};
 	fault: string;
+	/** Fields that name a record together. */
+	keyParts: string[] | null;
+	/** Where its records stand in their files, as a sentence; empty where these hold nothing else. */
+	place: string;
+	/** A file of its records that can be read in another way; null where that is not open. */
+	example: { layer: string; path: string } | null;
 	origin: Origin;
 	because: string | null;
 	/** Whether its records are texts. */

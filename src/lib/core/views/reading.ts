@@ -1,4 +1,5 @@
 // How a file can be read, for the page on which somebody chooses.
+import type { RecordPlace } from '../formats';
 import type { Proposal } from '../infer';
 
 /** What a way of reading gives. */
@@ -6,6 +7,9 @@ export interface ReadPreview {
 	records: number;
 	/** Share of the lines that say something and are read without a fault. */
 	explained: number;
+	/** Where its records may stand, and where they do now; none where there is but one way. */
+	places: RecordPlace[];
+	at: string | null;
 	fields: { path: string; filled: number; unique: boolean }[];
 	problems: { line: number; message: string }[];
 	/** Lines with which records begin. */
@@ -20,7 +24,15 @@ export interface ReadingPage {
 	path: string;
 	layer: { id: string; title: string };
 	/** The kinds that its records are of now, and how it is read. */
-	now: { kinds: { kind: string; title: string; written: boolean }[]; format: string | null };
+	now: {
+		kinds: {
+			kind: string;
+			title: string;
+			/** Which guide speaks of it; null where it was detected. */
+			said: 'shared' | 'mine' | null;
+		}[];
+		format: string | null;
+	};
 	proposals: Proposal[];
 	preview: ReadPreview;
 	/** Ways to say which files are meant, with how many there are. */

@@ -188,6 +188,19 @@ function partView(model: Model, kind: string, part: keyof typeof PARTS): GuidePa
 	};
 }
 
+/** Where the records of a kind stand in their files, as a sentence; empty where these hold nothing else. */
+function placeOf(about: KindGuide): string {
+	const selection = selectionInWords(about);
+	if (selection === '') return '';
+	return `Its records are ${about.where ? 'those whose ' : ''}${selection}.`;
+}
+
+/** A text with records of a kind, for the page on which it is read in another way. */
+function exampleOf({ stack }: Model, kind: string): GuideKindView['example'] {
+	const [first] = stack.tables.get(kind)?.files ?? [];
+	return first ? { layer: first.layer.id, path: first.file.path } : null;
+}
+
 /** Everything that is known of a kind. @throws NotThere */
 export function guideOfKind(model: Model, kind: string): GuideKindView {
 	const about = model.stack.guide.kinds[kind];
@@ -218,6 +231,9 @@ export function guideOfKind(model: Model, kind: string): GuideKindView {
 		},
 		fault: about.fault,
 		origin: originOf(written(model), ['kinds', kind], about) ?? 'found',
+		keyParts: about.keyParts ?? null,
+		place: placeOf(about),
+		example: exampleOf(model, kind),
 		because: about.found?.because ?? null,
 		texts: model.stack.guide.words?.kind === kind,
 		fields: Object.entries(about.fields).map(([path, field]) => fieldView(model, kind, path, field)),

@@ -1,7 +1,7 @@
 // How a file can be read: what each way gives, for a page that asks before anything is said in the guide.
 import { z } from 'zod';
 import { claimsOf, globMatcher, statementIn, writtenSchema } from '$core/guide';
-import { explainedBy, fieldsIn, proposalsFor, readIn, type ReadHow } from '$core/infer';
+import { explainedBy, fieldsIn, placesIn, proposalsFor, readIn, type ReadHow } from '$core/infer';
 import { linesOf } from '$core/formats';
 import type { LayerFile, Layer } from '$core/stack';
 import type { ReadingPage, ReadPreview } from '$core/views';
@@ -55,6 +55,8 @@ function previewIn(text: string, how: ReadHow): ReadPreview {
 	return {
 		records: doc.records.length,
 		explained: explainedBy(doc, linesOf(text).all.length),
+		places: placesIn(doc),
+		at: doc.at ?? null,
 		fields: [...counts].map(([path, filled]) => ({ path, filled, unique: unique(path) })),
 		problems: doc.problems.slice(0, MOST_PROBLEMS).map(({ line, message }) => ({ line, message })),
 		starts: doc.records.slice(0, MOST_LINES * 2).map(({ line }) => line),
@@ -101,7 +103,8 @@ export function readingOf(model: Model, layerId: string, path: string): ReadingP
 	const { encoding: _, ...written } = about?.written ?? {};
 	const separator = about?.separator;
 	const format = file.facts?.format;
-	const now = format ? { ...written, ...(separator ? { separator } : {}), format } : null;
+	const at = about?.at === undefined ? {} : { at: about.at };
+	const now = format ? { ...written, ...(separator ? { separator } : {}), ...at, format } : null;
 	const proposals = proposalsFor(text, now ? [now as ReadHow] : []);
 	const lines = text.split(/\r\n|\n|\r/);
 	const stem = path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
@@ -109,6 +112,8 @@ export function readingOf(model: Model, layerId: string, path: string): ReadingP
 	let kind = base;
 	for (let nth = 2; Object.hasOwn(guide.kinds, kind); nth++) kind = `${base}_${nth}`;
 	const kinds = [...new Set(claimsOf(guide, path).map((claim) => claim.kind))];
+	const isMine =
+		kinds[0] !== undefined && statementIn(model.project.ownGuide, ['kinds', kinds[0]]) !== undefined;
 	return {
 		path,
 		layer: { id: layer.id, title: layer.title },
@@ -116,18 +121,22 @@ export function readingOf(model: Model, layerId: string, path: string): ReadingP
 			kinds: kinds.map((one) => ({
 				kind: one,
 				title: guide.kinds[one]!.title,
-				written:
-					statementIn(model.project.guide, ['kinds', one]) !== undefined ||
-					statementIn(model.project.ownGuide, ['kinds', one]) !== undefined
+				said:
+					statementIn(model.project.guide, ['kinds', one]) !== undefined
+						? 'shared'
+						: statementIn(model.project.ownGuide, ['kinds', one]) !== undefined
+							? 'mine'
+							: null
 			})),
 			format: file.facts?.format ?? null
 		},
 		proposals,
 		preview: previewIn(text, proposals[0]?.how ?? { format: 'lines' }),
-		files: globsFor(model, path, about?.inferred ? about.files : []),
-		suggested: about?.inferred
-			? { kind: kinds[0]!, title: about.title }
-			: { kind, title: stem.replace(/[_-]+/g, ' ').replace(/^./, (letter) => letter.toUpperCase()) },
+		files: globsFor(model, path, about && (about.inferred || isMine) ? about.files : []),
+		suggested:
+			about && (about.inferred || isMine)
+				? { kind: kinds[0]!, title: about.title }
+				: { kind, title: stem.replace(/[_-]+/g, ' ').replace(/^./, (letter) => letter.toUpperCase()) },
 		lines: lines.slice(0, MOST_LINES).map((line) => line.slice(0, 400)),
 		total: lines.length
 	};

@@ -65,6 +65,18 @@
 					(openAfter) => set({ openAfter }),
 					'nothing'
 				)}
+				{@render mark(
+					'Before a block’s name',
+					layout.openBefore,
+					(openBefore) => set({ openBefore }),
+					'nothing'
+				)}
+				{@render mark(
+					'Names that open a block by themselves',
+					layout.heads.join(' '),
+					(text) => set({ heads: words(text) }),
+					'none'
+				)}
 				{@render mark('Comments begin with', layout.comments.join(' '), (text) =>
 					set({ comments: words(text) })
 				)}

@@ -4,6 +4,8 @@ import type { ReadHow } from '$core/infer';
 
 const NAMES: Record<string, string> = {
 	json: 'JSON',
+	jsonl: 'JSON Lines',
+	json5: 'JSON5',
 	xml: 'XML',
 	html: 'HTML',
 	yaml: 'YAML',
@@ -36,6 +38,7 @@ const MARKS: Record<string, string> = {
 export function nameOfHow({ format, layout, separator }: ReadHow): string {
 	const name = NAMES[format ?? layout?.shape ?? ''] ?? format ?? 'Text';
 	if (separator !== undefined) return `${name} with ${MARKS[separator] ?? `“${separator}”`}`;
+	if (layout?.shape === 'block' && /\w/.test(layout.close)) return `Blocks up to “${layout.close}”`;
 	if (layout?.shape === 'block')
 		return `${name}, ${layout.assign === '' ? 'name value' : `name ${layout.assign} value`}`;
 	if (layout?.shape === 'tagged') return `${name}; ${layout.first} begins a record`;

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '$core/wording';
+	import { counted, listed } from '$core/wording';
 	import { tick } from 'svelte';
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
@@ -83,11 +83,21 @@
 		<h1 class="flex items-center gap-2">{about.plural} <NoteOn on={{ kind: about.kind }} /></h1>
 		<p class="mt-1 max-w-2xl text-steam">
 			{about.because ?? ''}
-			{about.key
-				? `Key: ${about.key}.`
-				: about.id
-					? `Key: the name of the ${about.id === 'folder' ? 'folder' : 'file'}.`
-					: ''}
+			{about.keyParts && about.keyParts.length > 0
+				? `Key: ${listed(about.keyParts)} together.`
+				: about.key
+					? `Key: ${about.key}.`
+					: about.id
+						? `Key: the name of the ${about.id === 'folder' ? 'folder' : 'file'}.`
+						: ''}
+			{about.place}
+			{#if about.example}<a
+					class="follow"
+					href="/p/{slug}/read/{encodeURIComponent(about.example.layer)}/{about.example.path
+						.split('/')
+						.map(encodeURIComponent)
+						.join('/')}">Read these files in another way</a
+				>{/if}
 		</p>
 		<p class="mt-1 flex max-w-2xl flex-wrap items-center gap-x-2 text-steam">
 			<label for="merge">A mod’s file</label>

@@ -32,10 +32,13 @@
 		)
 	);
 	let key = $state('');
+	/** The name that was suggested last. */
+	// svelte-ignore state_referenced_locally
+	let named = reading.suggested.kind;
 	const NAME = '[\\p{L}\\p{N}_\\-]+';
 	const pause = makePause();
 
-	const owner = $derived(reading.now.kinds.find((one) => one.written));
+	const owner = $derived(reading.now.kinds.find((one) => one.said === 'shared'));
 	const starts = $derived(new Map(preview.starts.map((line, nth) => [line, nth + 1])));
 	const wrong = $derived(new Map(preview.problems.map(({ line, message }) => [line, message])));
 	const keys = $derived(preview.fields.filter(({ unique, path }) => unique && !/[[\]]/.test(path)));
@@ -64,8 +67,27 @@
 		void look();
 	}
 
+	const WHOLE = 'whole';
+	const placeOf = (at: string | null) => (at === null ? WHOLE : `in ${at}`);
+	function stand(place: string) {
+		const at = place === WHOLE ? null : place.slice(3);
+		how = { ...how, at };
+		// What is in a list of a name is called so, until somebody calls it otherwise.
+		const word = at
+			?.split('.')
+			.at(-1)
+			?.replace(/[^\p{L}\p{N}_-]+/gu, '_');
+		if (word && named === kind) {
+			named = kind = word;
+			title = word.replace(/[_-]+/g, ' ').replace(/^./, (letter) => letter.toUpperCase());
+		}
+		key = '';
+		void look();
+	}
+
 	/** Records that go by their number need the name of their file too, where several files have some. */
 	function idBy({ glob, count }: (typeof reading.files)[number]): { id?: 'file' | 'both' } {
+		if (preview.at === null && preview.places.length > 0) return { id: 'file' };
 		if (count < 2 || !preview.rows[0]?.id.startsWith('#')) return {};
 		return { id: glob.slice(0, glob.lastIndexOf('/') + 1).includes('*') ? 'both' : 'file' };
 	}
@@ -156,6 +178,24 @@
 		</fieldset>
 
 		<HowOptions bind:how changed={() => pause.after(() => void look(), 250)} />
+
+		{#if preview.places.length > 0}
+			<label class="mt-3 block font-semibold"
+				>Where do its records stand?
+				<select
+					class="box mt-1 block w-full font-normal"
+					bind:value={() => placeOf(preview.at), (next) => stand(next)}
+				>
+					{#each preview.places as { at, records } (at)}
+						<option value={placeOf(at)}
+							>{at === null
+								? 'The whole file is one record'
+								: `${at === '' ? 'At the top' : `In ${at}`}: ${counted(records, 'record')}`}</option
+						>
+					{/each}
+				</select></label
+			>
+		{/if}
 
 		<section class="mt-4" aria-live="polite">
 			<h2 class="text-[15px]">
