@@ -9,7 +9,7 @@ import { EMPTY_GUIDE, kindToWrite, parseGuide, guideToYaml, type Guide } from '$
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { planFor } from '$core/edits';
-import type { Stack } from '$core/stack';
+import { inheritedIn, type Stack } from '$core/stack';
 
 const bytes = (files: Record<string, string>) =>
 	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
@@ -231,6 +231,46 @@ describe('what names a record', () => {
 			pay: nth
 		}));
 		expect(guideOf({ 'ranks.json': json(ranks) }).kinds.ranks!.fields.title!.reference).toBeUndefined();
+	});
+});
+
+describe('lists that are inherited', () => {
+	const tools = [
+		{ id: 'winch', weight: 9, price: 3, marks: ['iron', 'loud', 'slow'] },
+		{ id: 'block', weight: 2, price: 1, marks: ['wood', 'slow', 'old'] },
+		{ id: 'crane', weight: 99, price: 9, marks: ['iron', 'tall', 'loud'] },
+		{ id: 'hand_winch', like: 'winch', more: { marks: ['small'] }, gone: { marks: ['loud'] } },
+		{ id: 'toy_winch', like: 'hand_winch', more: { marks: ['cheap', 'red'] } },
+		{ id: 'snatch_block', like: 'block', gone: { marks: ['slow', 'old'] } },
+		{ id: 'deck_crane', like: 'crane', price: 12, gone: { marks: ['tall'] }, more: { marks: ['wet'] } },
+		{ id: 'own_crane', like: 'crane', marks: ['own'] }
+	];
+	const stack = stackOf({ 'tools.json': json(tools) });
+	const table = stack.tables.get('tools')!;
+	const marks = (id: string) => {
+		const found = inheritedIn(table, table.rowOf(id));
+		return [...found].filter(([path]) => path.startsWith('marks')).sort();
+	};
+
+	test('which of two maps puts items in and which takes them out is told from what the models have', () => {
+		expect(stack.guide.kinds.tools!.inherits).toMatchObject({ from: 'like', appends: 'more', drops: 'gone' });
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('lose what is taken out and end in what is put in, and it is told from where', () => {
+		const [winch, hand, toy] = ['winch', 'hand_winch', 'toy_winch'].map((id) => table.rowOf(id));
+		expect(marks('toy_winch')).toEqual([
+			['marks[0]', { value: 'iron', from: winch, how: 'same' }],
+			['marks[1]', { value: 'slow', from: winch, how: 'same' }],
+			['marks[2]', { value: 'small', from: hand, how: 'put in' }],
+			['marks[3]', { value: 'cheap', from: toy, how: 'put in' }],
+			['marks[4]', { value: 'red', from: toy, how: 'put in' }]
+		]);
+		expect(marks('snatch_block').map(([, { value }]) => value)).toEqual(['wood']);
+		expect(marks('deck_crane').map(([, { value }]) => value)).toEqual(['iron', 'loud', 'wet']);
+		// What says its list itself inherits none of it.
+		expect(marks('own_crane')).toEqual([]);
+		expect(marks('winch')).toEqual([]);
 	});
 });
 

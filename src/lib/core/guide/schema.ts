@@ -174,6 +174,9 @@ const inherits = z.strictObject({
 	/** The map of numbers that are added to what is taken over, and of those that it is multiplied by. */
 	adds: z.string().optional(),
 	times: z.string().optional(),
+	/** The map of lists whose items are put behind those of the lists that are taken over, and of those that are taken out. */
+	appends: z.string().optional(),
+	drops: z.string().optional(),
 	found
 });
 

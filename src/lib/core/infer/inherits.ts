@@ -75,6 +75,64 @@ function changesIn(
 	return found;
 }
 
+/** Names that say of a map of lists that items are taken out, where the values do not. */
+const TAKES_OUT = /del|remov|drop|minus|without|lose|strip|cut|less/i;
+/** Items that must be looked up for their values to say so. */
+const FEWEST_ITEMS = 4;
+
+/** The list of which a path or pattern is an item that is a plain value; undefined where it is none. */
+const listIn = (path: string): string | undefined => /^([^[\]]+)\[\d*\]$/.exec(path)?.[1];
+
+/** The values of the lists of a record by the paths of these, as numbers of texts. */
+function listsOf({ facts, nth }: Standing): Map<string, number[]> {
+	const { pool, shapes, shape, firsts, values } = facts;
+	const found = new Map<string, number[]>();
+	(shapes[shape[nth]!] ?? new Int32Array()).forEach((path, at) => {
+		const text = pool.at(path);
+		const list = listIn(text);
+		if (list === undefined) return;
+		const items = found.get(list) ?? [];
+		found.set(list, items);
+		items.push(values[firsts[nth]! + at]!);
+	});
+	return found;
+}
+
+/**
+ * Maps that only records made from others have, whose names are lists of plain values: of what is put behind these, and of
+ * what is taken out, told by whether the record that they are made from has it.
+ */
+function listChangesIn(
+	only: ReadonlySet<string>,
+	made: readonly Standing[],
+	byId: ReadonlyMap<number, Standing>,
+	{ columns }: Group['sketch']
+): Pick<InheritsGuide, 'appends' | 'drops'> {
+	const found: Pick<InheritsGuide, 'appends' | 'drops'> = {};
+	const lists = new Set([...columns.keys()].map(listIn));
+	for (const map of only) {
+		const below = [...columns.keys()].filter((path) => path.startsWith(`${map}.`));
+		const isList = (path: string) => lists.has(listIn(path.slice(map.length + 1)) ?? '');
+		if (below.length === 0 || !below.every(isList)) continue;
+		let [there, looked] = [0, 0];
+		for (const one of made)
+			for (const [list, items] of listsOf(one)) {
+				if (!list.startsWith(`${map}.`)) continue;
+				const name = list.slice(map.length + 1);
+				let above = byId.get(one.from);
+				for (let step = 0; above && step < HIGHEST && !listsOf(above).has(name); step++)
+					above = byId.get(above.from);
+				const own = above ? (listsOf(above).get(name) ?? []) : [];
+				looked += items.length;
+				there += items.filter((item) => own.includes(item)).length;
+			}
+		const told = looked >= FEWEST_ITEMS && Math.abs(there / looked - 0.5) > 0.3;
+		const out = told ? there > looked / 2 : TAKES_OUT.test(map);
+		found[out ? 'drops' : 'appends'] ??= map;
+	}
+	return found;
+}
+
 function inheritsBy(
 	group: Group,
 	field: string,
@@ -112,6 +170,7 @@ function inheritsBy(
 		from: field,
 		...(group.spare === undefined ? {} : { pattern: group.spare }),
 		...changesIn(group, only, pool),
+		...listChangesIn(only, made, byId, group.sketch),
 		found: finding(
 			atLeast(found, left),
 			`${said(made.length)} records refer to another of their kind in ${field} and leave out ${said(left)} values that the others have; ${said(found)} of these are in that record.`

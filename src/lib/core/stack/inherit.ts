@@ -1,5 +1,5 @@
 // What a record inherits from another of its kind: whatever it does not say itself, as it is there or changed by a
-// number. Lists and blocks are taken over whole.
+// number; lists as they are there, without some of their items and with others behind them. Blocks are taken over whole.
 import { topOf } from '../guide';
 import { derived } from './derived';
 import type { Table } from './table';
@@ -13,8 +13,8 @@ export interface Inherited {
 	value: string;
 	/** The row that says it. */
 	from: number;
-	/** Whether it is as it is there, or was added to or multiplied on the way. */
-	how: 'same' | 'added' | 'multiplied';
+	/** Whether it is as it is there, was added to or multiplied on the way, or is an item that was put into a list. */
+	how: 'same' | 'added' | 'multiplied' | 'put in';
 }
 
 /** The row that each row inherits from; -1 for none. */
@@ -29,8 +29,8 @@ const parentsOf = (table: Table): Int32Array =>
 
 /** What records do not take over: what says who they are and what becomes of the rest. */
 function isOwn({ guide: { key, inherits } }: Table, path: string): boolean {
-	const { from, pattern, adds, times } = inherits!;
-	return [key, from, pattern, adds, times].includes(topOf(path)) || path === key;
+	const { from, pattern, adds, times, appends, drops } = inherits!;
+	return [key, from, pattern, adds, times, appends, drops].includes(topOf(path)) || path === key;
 }
 
 /** The fields that each shape of a file's records has, by their numbers. */
@@ -57,10 +57,57 @@ const numberIn = (table: Table, row: number, path: string): number => {
 /** A number without the noise of binary fractions. */
 const plain = (number: number): string => String(Number(number.toPrecision(12)));
 
+/** An item of a list of plain values: `marks[2]`. */
+const ITEM = /^([^.[\]]+)\[(\d+)\]$/;
+
+/** The items of a list of plain values that a record has under a path, in their order. */
+function itemsAt(table: Table, row: number, path: string): string[] {
+	const items: string[] = [];
+	for (;;) {
+		const value = cellsOf(table, `${path}[${items.length}]`)(row);
+		if (value <= 0) return items;
+		items.push(table.pool.at(value));
+	}
+}
+
+/**
+ * The items of a list that a record does not say itself, with those that were taken out and put in on the way; null where
+ * it says the list itself, or there is none.
+ */
+function inheritedList(table: Table, row: number, top: string): Inherited[] | null {
+	const { appends, drops } = table.guide.inherits!;
+	const parents = parentsOf(table);
+	const below: number[] = [];
+	let at = row;
+	for (let step = 0; step < HIGHEST && at >= 0 && !says(table, at, top); step++) {
+		below.push(at);
+		at = parents[at]!;
+	}
+	if (at === row) return null;
+	let items =
+		at < 0 ? [] : itemsAt(table, at, top).map((value): Inherited => ({ value, from: at, how: 'same' }));
+	for (const one of below.toReversed()) {
+		const out = drops === undefined ? [] : itemsAt(table, one, `${drops}.${top}`);
+		const more = appends === undefined ? [] : itemsAt(table, one, `${appends}.${top}`);
+		items = [
+			...items.filter(({ value }) => !out.includes(value)),
+			...more.map((value): Inherited => ({ value, from: one, how: 'put in' }))
+		];
+	}
+	return items;
+}
+
+/** Whether lists of a kind are changed on the way. */
+const changesLists = ({ guide: { inherits } }: Table): boolean =>
+	inherits?.appends !== undefined || inherits?.drops !== undefined;
+
 /** The value of a field that a record does not say itself and inherits; null where there is none, or it says it. */
 export function inheritedValue(table: Table, row: number, path: string): Inherited | null {
 	const { inherits } = table.guide;
 	if (!inherits || isOwn(table, path)) return null;
+	const [, list, nth] = ITEM.exec(path) ?? [];
+	if (list !== undefined && changesLists(table))
+		return inheritedList(table, row, list)?.[Number(nth)] ?? null;
 	const top = topOf(path);
 	const parents = parentsOf(table);
 	// Numbers that are added or multiplied with on the way, the nearest first.
@@ -86,6 +133,27 @@ export function inheritedValue(table: Table, row: number, path: string): Inherit
 		: { value: plain(changes.reduceRight((sum, change) => change(sum), number)), from: at, how };
 }
 
+/** The lists that a record, or one above it, puts items into or takes some out of. */
+function listsChanged(table: Table, row: number): Set<string> {
+	const { appends, drops } = table.guide.inherits!;
+	const parents = parentsOf(table);
+	const found = new Set<string>();
+	for (let step = 0, at = row; step < HIGHEST && at >= 0; step++, at = parents[at]!)
+		for (const path of table.record(at).values.keys())
+			for (const map of [appends, drops])
+				if (map !== undefined && path.startsWith(`${map}.`)) {
+					const [, list] = ITEM.exec(path.slice(map.length + 1)) ?? [];
+					if (list !== undefined) found.add(list);
+				}
+	return found;
+}
+
+/** A list as it is in the end, also where it is longer than those above. */
+function putList(table: Table, row: number, list: string, into: Map<string, Inherited>): void {
+	const items = inheritedList(table, row, list);
+	items?.forEach((item, nth) => into.set(`${list}[${nth}]`, item));
+}
+
 /** Everything that a record inherits, by path. */
 export function inheritedIn(table: Table, row: number): Map<string, Inherited> {
 	const found = new Map<string, Inherited>();
@@ -97,6 +165,7 @@ export function inheritedIn(table: Table, row: number): Map<string, Inherited> {
 			const value = inheritedValue(table, row, path);
 			if (value) found.set(path, value);
 		}
+	if (changesLists(table)) for (const list of listsChanged(table, row)) putList(table, row, list, found);
 	return found;
 }
 

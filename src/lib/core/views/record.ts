@@ -45,7 +45,7 @@ export interface FieldRow {
 	/** What it costs by the cost table of the kind; null where it costs nothing. */
 	costs: string | null;
 	/** What it inherits where it says nothing itself; null where it does not. */
-	taken: { value: string; from: Named; how: 'same' | 'added' | 'multiplied' } | null;
+	taken: { value: string; from: Named; how: 'same' | 'added' | 'multiplied' | 'put in' } | null;
 	/** Why the game does not read it now; null where it does. */
 	ignored: string | null;
 	spread: Spread | null;

@@ -150,12 +150,14 @@ function fieldView(model: Model, kind: string, path: string, field: FieldGuide):
 	};
 }
 
-const inWords = ({ from, pattern, adds, times }: InheritsGuide): string =>
+const inWords = ({ from, pattern, adds, times, appends, drops }: InheritsGuide): string =>
 	[
 		`values it leaves out come from the record in ${from}`,
 		...(pattern ? [`those with a ${pattern} only serve as models for other records`] : []),
 		...(adds ? [`numbers in ${adds} are added`] : []),
-		...(times ? [`numbers in ${times} are factors`] : [])
+		...(times ? [`numbers in ${times} are factors`] : []),
+		...(appends ? [`items in ${appends} are added to lists`] : []),
+		...(drops ? [`items in ${drops} are removed from lists`] : [])
 	].join('; ');
 
 const PARTS = {

@@ -131,7 +131,11 @@
 			{#if row.taken}<span class="mr-1" data-testid="taken-over"
 					>Inherits <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
 					<a class="follow" href={linkTo(row.taken.from.kind, row.taken.from.id)}>{row.taken.from.name}</a
-					>{row.taken.how === 'same' ? '' : ', adjusted on the way'}.</span
+					>{row.taken.how === 'same'
+						? ''
+						: row.taken.how === 'put in'
+							? ', which adds it to the list'
+							: ', adjusted on the way'}.</span
 				>{/if}{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
 					>The game shows it as number {row.shown[0]} of {row.shown[1]}.</span
 				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span
