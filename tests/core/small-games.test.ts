@@ -9,6 +9,7 @@ import { EMPTY_GUIDE, kindToWrite, parseGuide, guideToYaml, type Guide } from '$
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { planFor } from '$core/edits';
+import { buildIndex, search } from '$core/search';
 import { inheritedIn, type Stack } from '$core/stack';
 
 const bytes = (files: Record<string, string>) =>
@@ -206,6 +207,27 @@ describe('what names a record', () => {
 					);
 				}
 			)
+		);
+	});
+
+	test('is a field whatever it is called: in the game and in a mod that holds a copy of its file', () => {
+		const quests = ['ebb', 'flow', 'gale', 'haze', 'mist'].map((quest, nth) => ({
+			quest,
+			pay: nth,
+			by: 'tide'
+		}));
+		const game = {
+			'quests.json': json(quests),
+			'cards.jsonl': quests.map((one) => JSON.stringify(one)).join('\n')
+		};
+		for (const stack of [stackOf(game), stackOf(game, game)]) {
+			expect(idsOf(stack, 'quests')).toEqual(['ebb', 'flow', 'gale', 'haze', 'mist']);
+			expect(idsOf(stack, 'cards')).toEqual(['ebb', 'flow', 'gale', 'haze', 'mist']);
+			expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+		}
+		const stack = stackOf(game);
+		expect(search(buildIndex(stack, buildLinks(stack)), 'gale').hits.map(({ record }) => record)).toContain(
+			'gale'
 		);
 	});
 

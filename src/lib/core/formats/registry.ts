@@ -113,7 +113,8 @@ export function readDocument(path: string, content: Content, hints: ReadHints = 
 	if (format?.of !== sort) return null;
 	const claimed = hints.parts ?? (hints.others ? [hints] : []);
 	const others = hints.others ? unclaimed(format, content, hints, claimed) : [];
-	if (hints.parts || others.length > 0)
+	if (hints.parts && others.length === 0) return readParts(format, content, hints);
+	if (others.length > 0)
 		return readParts(format, content, { ...hints, parts: [...claimed.map(partOfHints), ...others] });
 	const read = format.read(content, hints);
 	const doc = hints.keyParts ? namedTogether(read, hints.keyParts) : read;

@@ -1,5 +1,5 @@
 import { beside } from '../guide';
-import { placesOf, type Column, type Sketch } from './sketch';
+import { placesOf, type Column, type Places, type Sketch } from './sketch';
 import { nameOfRecord, type DataFile, type Group } from './group';
 
 /** Values that stand for nothing in many games. */
@@ -49,18 +49,25 @@ export function pairsOf(
 	for (const file of group.files) {
 		const { facts } = file;
 		const { shape, firsts, values } = facts;
-		const places = placesOf(facts).map((here) => {
-			const found: [number, number][] = [];
-			for (const [path, at] of here.ofPattern(a)) {
-				const other = here.of(beside(path, b));
-				if (other !== undefined) found.push([at, other]);
-			}
-			return found;
-		});
-		for (let nth = 0; nth < facts.count; nth++)
-			for (const [at, other] of places[shape[nth]!] ?? [])
+		const shapes = placesOf(facts);
+		// Many stop at the first record, so that most shapes are never looked at.
+		const places: (readonly (readonly [number, number])[] | undefined)[] = [];
+		for (let nth = 0; nth < facts.count; nth++) {
+			const own = shape[nth]!;
+			for (const [at, other] of (places[own] ??= pairsIn(shapes[own], a, b)))
 				if (each(values[firsts[nth]! + at]!, values[firsts[nth]! + other]!, file, nth) === false) return;
+		}
 	}
+}
+
+/** The places of two columns in the records of a shape. */
+function pairsIn(here: Places | undefined, a: string, b: string): [number, number][] {
+	const found: [number, number][] = [];
+	for (const [path, at] of here?.ofPattern(a) ?? []) {
+		const other = here!.of(beside(path, b));
+		if (other !== undefined) found.push([at, other]);
+	}
+	return found;
 }
 
 /** Calls `each` with every cell of a column and the record it is in. */
@@ -69,5 +76,11 @@ export function cellsOf(
 	path: string,
 	each: (value: number, file: DataFile, nth: number) => boolean | undefined
 ): void {
-	pairsOf(group, path, path, (value, _, file, nth) => each(value, file, nth));
+	for (const file of group.files) {
+		const { shape, firsts, values, count } = file.facts;
+		const shapes = placesOf(file.facts);
+		for (let nth = 0; nth < count; nth++)
+			for (const [, at] of shapes[shape[nth]!]?.ofPattern(path) ?? [])
+				if (each(values[firsts[nth]! + at]!, file, nth) === false) return;
+	}
 }

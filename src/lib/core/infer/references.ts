@@ -32,15 +32,15 @@ import { decided } from './unions';
 function exact(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const { values, none, cells, numeric } = valuesOf(column, owners);
 	if (cells === 0) return null;
-	const repeats = isOwnId(group, column);
 	const all = matches(group, column.path, values, owners, owners.by);
-	const good = all.filter(
+	const fitting = all.filter(
 		(match) =>
-			!(repeats && match.ids.group === group) &&
 			match.cells >= needed(cells, match.like >= ALIKE ? Math.min(0.8, enough) : enough) &&
 			tells(match) &&
 			(!numeric || (numbersTell(match, values, owners, none) && match.cells >= cells * (enough + 0.05)))
 	);
+	const own = fitting.some(({ ids }) => ids.group === group) && isOwnId(group, column);
+	const good = own ? fitting.filter(({ ids }) => ids.group !== group) : fitting;
 	const match = best(
 		// Of a text and a field that has the keys of texts as well, the text is meant.
 		good.some(({ ids }) => ids.group.texts) ? good.filter(({ ids }) => ids.by === undefined) : good,

@@ -32,7 +32,9 @@ export function readOtherwise(layer: Layer, guide: Guide): string[] {
 			(named && guide.kinds[claimOf(guide, path)!.kind]!.id !== undefined) ||
 			elsewhere ||
 			(spare !== undefined && facts.written.includes(0)) ||
-			(key !== undefined && (facts.key !== null || at === null) && key !== facts.key)
+			(key !== undefined &&
+				(facts.key !== null || at === null || facts.written.includes(0)) &&
+				key !== facts.key)
 			? [path]
 			: [];
 	});
