@@ -26,6 +26,13 @@ writeFileSync(
 		'\t'
 	)
 );
+// Two columns name a row together.
+writeFileSync(
+	join(game, 'data/rounds.csv'),
+	`quay,turn,boats\n${['lea', 'ness', 'holm', 'wick', 'firth', 'kyle']
+		.flatMap((quay, at) => [1, 2, 3, 4, 5].map((turn) => `${quay},${turn},${(at * turn) % 4}\n`))
+		.join('')}`
+);
 const use = useServer({ demo: false, roots: root });
 const faults: string[] = [];
 let page: Page;
@@ -56,7 +63,7 @@ test('a folder is chosen by keys, and what will be read is said before', async (
 	await list.waitFor({ state: 'detached' });
 	expect(await page.getByRole('textbox', { name: /^Folder that holds/ }).inputValue()).toBe(game);
 	const look = page.getByTestId('source-look');
-	await look.getByText(/^177 files, /).waitFor();
+	await look.getByText(/^178 files, /).waitFor();
 	await look.getByText('.toml').waitFor();
 	// A folder outside of those that may be read is refused in words.
 	const refused = await page.request.get(`${use.server.address}/api/folders?path=/etc`);
@@ -145,6 +152,21 @@ test('records that stand elsewhere than was detected: said on the page of their 
 	await page.getByRole('cell', { name: '#1' }).waitFor();
 	await page.getByRole('button', { name: 'Read it like this' }).click();
 	await page.getByRole('rowheader', { name: /rigs/ }).waitFor();
+});
+
+test('a row that two columns name: another like it, which goes by its own values from then on', async () => {
+	await page.goto(`${use.server.address}/p/sound/guide/rounds`);
+	await page.getByText('Key: quay and turn together.').waitFor();
+	await page.goto(`${use.server.address}/p/sound/tables/rounds?ticket=rounds%2Fness%2F2`);
+	const ticket = page.getByTestId('ticket');
+	await ticket.getByRole('button', { name: 'Add another like this' }).click();
+	await page.waitForURL(/rounds%2Fness%2F2%232/);
+	await ticket.locator('[data-field="turn"] [data-edit]').click();
+	await ticket.locator('[data-field="turn"] input').fill('9');
+	await press('Enter');
+	await page.waitForURL(/rounds%2Fness%2F9/);
+	await ticket.getByRole('heading', { name: 'ness/9' }).waitFor();
+	await page.getByRole('rowheader', { name: 'ness/2', exact: true }).waitFor();
 });
 
 test('tables are searched, ordered, and the last ones are at hand', async () => {

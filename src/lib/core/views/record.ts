@@ -140,8 +140,10 @@ export interface Ticket {
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;
 	merge: 'record' | 'file' | 'field';
-	/** Whether it has an id of its own; else its place in the file is all that names it. */
+	/** Whether it has an id of its own; else its values or its place in the file are all that names it. */
 	named: boolean;
+	/** The values that name it together; null where another thing does. */
+	together: { field: string; value: string }[] | null;
 	/** Whether my mod can take it out of the layers below. */
 	outable: boolean;
 	/** Where it is in its files; none where a file is one record. */

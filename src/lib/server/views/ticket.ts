@@ -187,11 +187,20 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		budget: budgetIn(stack, record),
 		merge: stack.guide.kinds[kind]!.merge,
-		named: record.presences.some(({ written }) => written) || !/#\d+$/.test(id),
+		named:
+			record.presences.some(({ written }) => written) ||
+			(stack.guide.kinds[kind]!.keyParts === undefined && !/#\d+$/.test(id)),
+		together: togetherOf(stack, record),
 		outable: stack.mine !== null && removesPath(stack.guide.kinds[kind]!, model.project.mod) !== null,
 		places: placesIn(stack, record),
 		recipes: recipesFor(stack, kind)
 	};
+}
+
+/** The values that name a record together, by their fields; null where another thing does. */
+function togetherOf(stack: Stack, record: EffectiveRecord): Ticket['together'] {
+	const { keyParts } = stack.guide.kinds[record.kind]!;
+	return keyParts?.length ? keyParts.map((field) => ({ field, value: valueOf(record, field) ?? '' })) : null;
 }
 
 /** What belongs to a record besides itself, and what is wrong with an id for a new one. @throws NotThere */

@@ -67,7 +67,20 @@
 			plan = { do: 'set', kind: ticket.kind, id: ticket.id, field, value };
 			return true;
 		}
-		return applyIntention(slug, { do: 'set', kind: ticket.kind, id: ticket.id, field, value, expected });
+		const { kind, id, together } = ticket;
+		const done = await applyIntention(slug, { do: 'set', kind, id, field, value, expected });
+		// It goes by its values: with another one it has another name.
+		if (done && together?.some((part) => part.field === field))
+			await goto(linkTo(kind, calledWith(id, together, field, value)), { keepFocus: true, noScroll: true });
+		return done;
+	}
+
+	/** What a record is called when one of the values that name it is another. */
+	function calledWith(id: string, parts: { field: string; value: string }[], field: string, next: string) {
+		const before = parts.map(({ value }) => value).join('/');
+		const bare = id.replace(/#\d+$/, '');
+		const lead = bare.endsWith(before) ? bare.slice(0, bare.length - before.length) : '';
+		return lead + parts.map((part) => (part.field === field ? next : part.value)).join('/');
 	}
 	const setText = (key: string, language: string, value: string, expected: string | null) =>
 		applyIntention(slug, { do: 'set', kind: wordsKind ?? '', id: key, field: language, value, expected });
