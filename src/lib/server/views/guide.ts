@@ -198,9 +198,12 @@ function placeOf(about: KindGuide): string {
 }
 
 /** A text with records of a kind, for the page on which it is read in another way. */
-function exampleOf({ stack }: Model, kind: string): GuideKindView['example'] {
+function exampleOf({ stack, project }: Model, kind: string): GuideKindView['example'] {
 	const [first] = stack.tables.get(kind)?.files ?? [];
-	return first ? { layer: first.layer.id, path: first.file.path } : null;
+	// What the shared guide says of reading is not changed here.
+	return first && statementIn(project.guide, ['kinds', kind]) === undefined
+		? { layer: first.layer.id, path: first.file.path }
+		: null;
 }
 
 /** Everything that is known of a kind. @throws NotThere */
