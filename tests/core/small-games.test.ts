@@ -139,6 +139,16 @@ describe('a guide that speaks of some of what is in a file', () => {
 		expect(idsOf(stack, 'cart')).toEqual(['a', 'b', 'c']);
 	});
 
+	test('also where it speaks of what is beside them', () => {
+		const said = guide(
+			'  wind: { title: Wind, files: [all.json], at: null, except: [carts, barns], id: file }\n'
+		);
+		const stack = with_({ 'all.json': json(both) }, said);
+		expect(Object.keys(stack.guide.kinds).sort()).toEqual(['barns', 'carts', 'wind']);
+		expect(stack.tables.get('wind')!.record(0).values.size).toBe(2);
+		expect(idsOf(stack, 'carts')).toEqual(['a', 'b', 'c']);
+	});
+
 	test('and elements under other words', () => {
 		const xml = `<all>\n${['a', 'b'].map((id) => `\t<cart id="${id}" x="1"/>\n\t<barn id="${id}" roof="2"/>\n`).join('')}</all>\n`;
 		const said = guide('  cart: { title: Cart, files: [all.xml], element: cart, key: id }\n');

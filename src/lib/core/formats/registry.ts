@@ -62,41 +62,27 @@ export function formatFor(path: string, hints: ReadHints = {}): Format | null {
 	return FORMATS.find((format) => format.endings.includes(ending)) ?? null;
 }
 
-/** What of hints is said of a part, and not of the whole file. */
-function partOfHints({
-	at,
-	except,
-	element,
-	key,
-	keyParts,
-	spare,
-	id,
-	prefix,
-	...rest
-}: PartHints): PartHints {
-	const all = { at, except, element, key, keyParts, spare, id, prefix, where: rest.where };
-	return Object.fromEntries(Object.entries(all).filter(([, value]) => value !== undefined));
+/** What of hints is said of a part of a file, and what of the whole. */
+function parted(hints: PartHints & ReadHints): [PartHints, ReadHints] {
+	const { parts: _, others: _others, whole: _whole, ...said } = hints;
+	const { at, except, element, key, keyParts, spare, id, prefix, where, ...common } = said;
+	const part = { at, except, element, key, keyParts, spare, id, prefix, where };
+	return [Object.fromEntries(Object.entries(part).filter(([, value]) => value !== undefined)), common];
 }
 
 const isWithin = (path: string, outer: string): boolean =>
 	path === outer || outer === '' || path.startsWith(`${outer}.`) || path.startsWith(`${outer}[`);
 
-/** The parts that a file has besides those that are spoken of; none where these may be anywhere. */
-function unclaimed(
-	format: Format,
-	content: Content,
-	hints: ReadHints,
-	claimed: readonly PartHints[]
-): PartHints[] {
-	if (!format.partsIn || claimed.some(({ at, element }) => element === undefined && !at)) return [];
-	const { parts: _, at: _at, except: _except, element: _element, others: _others, ...common } = hints;
-	const { key: _key, keyParts: _keyParts, spare: _spare, id: _id, prefix: _prefix, ...plain } = common;
-	const places = claimed.flatMap(({ at, element }) => (element === undefined ? [at!] : []));
-	const found = format.partsIn(format.read(content, plain), places);
+/** The parts that a document has besides those that are spoken of; none where these may be anywhere. */
+function unclaimed(format: Format, doc: Document, claimed: readonly PartHints[]): PartHints[] {
+	const isAnywhere = ({ at, element, except }: PartHints) => element === undefined && !except && !at;
+	if (claimed.some(isAnywhere)) return [];
+	const places = claimed.flatMap(({ at, element }) => (element === undefined && at ? [at] : []));
+	const beside = claimed.flatMap(({ except = [] }) => except);
 	const words = new Set(claimed.map(({ element }) => element));
-	return found.flatMap((part): PartHints[] => {
+	return format.partsIn!(doc, [...places, ...beside]).flatMap((part): PartHints[] => {
 		if (part.element !== undefined) return words.has(part.element) ? [] : [part];
-		if (part.except) return [part];
+		if (part.except) return beside.length > 0 ? [] : [part];
 		return places.some((place) => isWithin(part.at!, place) || isWithin(place, part.at!)) ? [] : [part];
 	});
 }
@@ -111,12 +97,17 @@ export function readDocument(path: string, content: Content, hints: ReadHints = 
 	const format = formatFor(path, hints);
 	const sort = typeof content === 'string' ? 'text' : 'bytes';
 	if (format?.of !== sort) return null;
-	const claimed = hints.parts ?? (hints.others ? [hints] : []);
-	const others = hints.others ? unclaimed(format, content, hints, claimed) : [];
-	if (hints.parts && others.length === 0) return readParts(format, content, hints);
-	if (others.length > 0)
-		return readParts(format, content, { ...hints, parts: [...claimed.map(partOfHints), ...others] });
-	const read = format.read(content, hints);
+	const claimed = hints.parts ?? [hints];
+	// Read once: as it shows itself, and again by what is said of it.
+	const asIs =
+		hints.others && format.partsIn && format.again ? format.read(content, parted(hints)[1]) : undefined;
+	const others = asIs ? unclaimed(format, asIs, claimed) : [];
+	if (others.length > 0) {
+		const parts = [...claimed.map((part) => parted(part)[0]), ...others];
+		return readParts(format, content, { ...parted(hints)[1], parts }, asIs);
+	}
+	if (hints.parts) return readParts(format, content, hints, asIs);
+	const read = asIs && format.again ? format.again(asIs, hints) : format.read(content, hints);
 	const doc = hints.keyParts ? namedTogether(read, hints.keyParts) : read;
 	const told = hints.whole || hints.at !== undefined || hints.element !== undefined;
 	if (told || !format.partsIn) return doc;
