@@ -406,6 +406,13 @@ describe('files that are not what their ending says, or say nothing', () => {
 		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
 	});
 
+	test('but not a program whose functions end so', () => {
+		const program = ['ebb', 'flow'].map(
+			(name) => `function ${name}(boat)\n  if boat == 3 then\n    go(boat)\n  end\nend\n`
+		);
+		expect(kindsOf({ 'data/tides.scr': program.join('\n') })).toEqual([]);
+	});
+
 	test('assignments below a table are its records, unless single values are assigned beside them', () => {
 		const units = ['gull', 'tern', 'skua']
 			.map((name) => `Units["${name}"] = { wing = 3, nest = "cliff" }\n`)

@@ -118,6 +118,19 @@ const isOneBlock = ({ all: [top, ...inner] }: Lines): boolean =>
 	// Words and words are a text.
 	inner.some((line) => /["\d]/.test(line));
 
+/** Whether a word stands alone at the left edge again and again, with nothing below it: it closes what is above. */
+function hasClosing(all: readonly string[]): boolean {
+	const below = new Map<string, boolean>();
+	const counts = new Map<string, number>();
+	all.forEach((line, at) => {
+		const [word] = /^\w+$/.exec(line.trimEnd()) ?? [];
+		if (word === undefined) return;
+		counts.set(word, (counts.get(word) ?? 0) + 1);
+		below.set(word, (below.get(word) ?? false) || /^\s/.test(all[at + 1] ?? ''));
+	});
+	return [...counts].some(([word, count]) => count > 1 && !below.get(word));
+}
+
 const asIndented: Try = (lines) => {
 	const tops = lines.all.filter((line) => !/^\s/.test(line));
 	const inner = lines.all.filter((line) => /^\s/.test(line));
@@ -131,6 +144,7 @@ const asIndented: Try = (lines) => {
 		if (word === undefined) return null;
 		words.set(word, (words.get(word) ?? 0) + 1);
 	}
+	if (hasClosing(lines.all)) return null;
 	return words.size <= Math.max(3, tops.length / 3) ? readAs(indented, lines) : null;
 };
 
@@ -196,6 +210,10 @@ function headsOf(all: readonly string[], close: string): Set<string> {
 	return heads;
 }
 
+/** What a line of a program has: a call, a comparison. Where many have it, blocks are not data. */
+const CALLS = /\w\(|[=<>!~]=|\bthen\s*$/;
+const MOST_CALLS = 0.1;
+
 /** Blocks that a word closes on a line of its own; what opens them is a word before or behind their names, or the names do. */
 const asWords: Try = (lines) => {
 	const { all } = lines;
@@ -203,7 +221,7 @@ const asWords: Try = (lines) => {
 	const [closing] = [...alone].sort((a, b) => b[1] - a[1]);
 	if (!closing || closing[1] < 2 || closing[1] * 20 < all.length) return null;
 	const [close, times] = closing;
-	if (all.at(-1)?.trim() !== close) return null;
+	if (all.at(-1)?.trim() !== close || shareOf(all, (line) => CALLS.test(line)) > MOST_CALLS) return null;
 	const behind = countsOf(all.map((line) => /\S\s+([A-Za-z_]\w*)\s*$/.exec(line)?.[1]));
 	const [open] = [...behind].find(([word, count]) => count === times && word !== close) ?? [];
 	const heads = headsOf(all, close);
