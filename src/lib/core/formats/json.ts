@@ -19,8 +19,8 @@ export const DEEPEST = 400;
 
 const NUMBER = /^-?(0|[1-9]\d*)(\.\d+)?([eE][-+]?\d+)?$/;
 /** What JSON5 takes besides: names without quotes, and numbers in more ways. */
-const BARE_NAME = /^[\p{L}_$][\p{L}\p{N}_$]*$/u;
-const LOOSE_NUMBER =
+export const BARE_NAME = /^[\p{L}_$][\p{L}\p{N}_$]*$/u;
+export const LOOSE_NUMBER =
 	/^[-+]?(?:\d+\.?\d*(?:[eE][-+]?\d+)?|\.\d+(?:[eE][-+]?\d+)?|0[xX][\da-fA-F]+|Infinity|NaN)$/;
 const isWordEnd = (code: number) =>
 	code <= 32 || code === 44 || code === 58 || code === 91 || code === 93 || code === 123 || code === 125;
@@ -409,7 +409,8 @@ export function bareValue(raw: string): Scalar {
 
 const isBare = (value: string) => NUMBER.test(value) || /^(true|false|null)$/.test(value);
 
-const syntax: Syntax = {
+/** How JSON is written in its smallest parts. */
+export const syntax: Syntax = {
 	name: ({ tape, content: text }, node) => unquoted(text.slice(tape.keyFrom(node), tape.keyTo(node))),
 	value({ tape, content: text }, node) {
 		const raw = text.slice(tape.from(node), tape.to(node));
@@ -451,7 +452,8 @@ function read(id: string, way: Way, own: Syntax, text: string, hints: ReadHints)
 	return doc;
 }
 
-const reader =
+/** A reader of a format that is JSON, or differs from it in a way. */
+export const reader =
 	(id: string, way: Way, own: Syntax): TextFormat['read'] =>
 	(text, hints) =>
 		read(id, way, own, text, hints);
@@ -477,48 +479,3 @@ export const jsonLines = treeFormat(
 		nested: true
 	}
 );
-
-/** A text in quotes of either sort, with the escapes of JSON5. */
-function looseText(raw: string): string {
-	if (raw.startsWith('"') && !raw.includes('\\')) return raw.slice(1, -1);
-	return raw.slice(1, -1).replace(ESCAPED, (_, code: string) => {
-		if (/^[ux]/.test(code)) return String.fromCharCode(parseInt(code.slice(1), 16));
-		return (
-			{ b: '\b', f: '\f', n: '\n', r: '\r', t: '\t', v: '\v', '0': '\0' }[code] ?? code.replace(/^\r?\n/, '')
-		);
-	});
-}
-
-const ESCAPED = /\\(u[\da-fA-F]{4}|x[\da-fA-F]{2}|\r\n|[^])/g;
-
-/** A text in the quotes that another one has. */
-const looseQuoted = (value: string, like: string): string =>
-	like.startsWith("'")
-		? `'${JSON.stringify(value).slice(1, -1).replaceAll('\\"', '"').replaceAll("'", "\\'")}'`
-		: JSON.stringify(value);
-
-const looseName = (raw: string) => (/^["']/.test(raw) ? looseText(raw) : raw);
-
-const looseSyntax: Syntax = {
-	...syntax,
-	name: ({ tape, content: text }, node) => looseName(text.slice(tape.keyFrom(node), tape.keyTo(node))),
-	value(doc, node) {
-		const raw = doc.content.slice(doc.tape.from(node), doc.tape.to(node));
-		if (doc.tape.kind(node) === TEXT) return looseText(raw);
-		const value = bareValue(raw);
-		return typeof value === 'number' && !Number.isFinite(value) ? raw : value;
-	},
-	writeName: (_doc, name, like) =>
-		!/^["']/.test(like) && BARE_NAME.test(name) ? name : looseQuoted(name, like),
-	writeValue(doc, node, value, container) {
-		if (node < 0 || doc.tape.kind(node) !== TEXT) {
-			return LOOSE_NUMBER.test(value) ? value : syntax.writeValue(doc, node, value, container);
-		}
-		return looseQuoted(value, doc.content.slice(doc.tape.from(node), doc.tape.to(node)));
-	}
-};
-
-/** JSON5: JSON with names without quotes, texts in single quotes and numbers as JavaScript has them. */
-export const json5 = treeFormat('json5', ['json5'], reader('json5', 'json5', looseSyntax), looseSyntax, {
-	nested: true
-});
