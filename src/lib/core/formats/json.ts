@@ -117,7 +117,7 @@ class Scanner {
 		if (stack.length > 1)
 			doc.problem(
 				tape.from(stack[1]!),
-				'The brackets of this line are not closed on it; each line is a value.'
+				'A bracket that opens on this line is not closed on it; each line must be complete by itself.'
 			);
 		while (stack.length > 1) {
 			const node = stack.pop()!;

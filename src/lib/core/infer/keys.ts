@@ -101,7 +101,7 @@ export function keysOf(files: readonly DataFile[], written: Written): string[] {
 const MOST_TEXTS = 2 ** 26;
 /** Columns that are tried together. */
 const TRIED = 6;
-/** Records of which a field may name half at most for several to be tried. */
+/** Records from which on several fields are tried together, and the share of them that one may tell apart at most. */
 const [SEVERAL, REPEATS] = [6, 0.7];
 /** How many records would have the same values, were these drawn by chance: fewer, and that none has them says nothing. */
 const BY_CHANCE = 3;

@@ -50,7 +50,9 @@ function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 	const paths = [
 		...new Set([
 			...Object.keys(guide.fields),
-			...(isWide(table) ? inheritedIn(table, record.row).keys() : table.columns),
+			...(isWide(table) ? [] : table.columns),
+			// A list that is added to on the way may be longer than any that is written.
+			...inheritedIn(table, record.row).keys(),
 			...record.values.keys()
 		])
 	].filter((path) => path !== guide.key && isField(record, guide, path) && !isWithinMissing(record, path));

@@ -129,13 +129,13 @@
 	{#if baseInWords || row.taken || row.shown || row.ignored || row.reference?.chain || row.costs || adjusts || (row.meaning && !plain) || row.remark || row.from || (row.means && alone) || row.choices.length > 0}
 		<p class="{plain ? 'col-span-3' : 'col-span-4'} pb-0.5 text-[12px] leading-4 text-steam">
 			{#if row.taken}<span class="mr-1" data-testid="taken-over"
-					>Inherits <span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span> from
+					>{row.taken.how === 'put in' ? 'The list has' : 'Inherits'}
+					<span class="{row.numeric ? 'font-mono' : ''} text-ink">{row.taken.value}</span>{row.taken.how ===
+					'put in'
+						? ', added by'
+						: ' from'}
 					<a class="follow" href={linkTo(row.taken.from.kind, row.taken.from.id)}>{row.taken.from.name}</a
-					>{row.taken.how === 'same'
-						? ''
-						: row.taken.how === 'put in'
-							? ', which adds it to the list'
-							: ', adjusted on the way'}.</span
+					>{row.taken.how === 'added' || row.taken.how === 'multiplied' ? ', adjusted on the way' : ''}.</span
 				>{/if}{#if baseInWords}<span class="mr-1">{baseInWords}</span>{/if}{#if row.shown}<span class="mr-1"
 					>The game shows it as number {row.shown[0]} of {row.shown[1]}.</span
 				>{/if}{#if row.ignored}<span class="mr-1 text-saffron">{row.ignored}</span
