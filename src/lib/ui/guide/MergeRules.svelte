@@ -1,6 +1,5 @@
 <script lang="ts">
 	// How records of later layers come over those below: what the game does with two of one id, marks, nothings and lists.
-	import { untrack } from 'svelte';
 	import type { ListJoin } from '$core/guide';
 	import type { GuideKindView } from '$core/views';
 	import { changeGuide } from './change';
@@ -13,21 +12,13 @@
 	let open = 0;
 	const mark = $derived(mine.mark ?? { field: rules.out?.field ?? '', is: rules.out?.is ?? '' });
 	const joins = $derived<Joins>(mine.joins ?? rules.joins);
-	function settle() {
-		const half = mine.mark?.field && !mine.mark.is ? mine.mark : undefined;
-		mine = half ? { mark: half } : {};
-	}
 	async function say(statements: Record<string, unknown>) {
 		open++;
-		const before = JSON.stringify(rules);
-		const done = await changeGuide(slug, { do: 'say', kind: about.kind, statements });
-		// The page may have been asked for again and not be here yet.
-		if (--open === 0 && (!done || JSON.stringify(rules) !== before)) settle();
+		await changeGuide(slug, { do: 'say', kind: about.kind, statements });
+		if (--open > 0) return;
+		// The page has all that was said; half of a mark is still only here.
+		mine = mine.mark?.field && !mine.mark.is ? { mark: mine.mark } : {};
 	}
-	$effect(() => {
-		void JSON.stringify(rules);
-		if (open === 0) untrack(settle);
-	});
 	/** A mark is said by a field and a value together; each may be typed first. */
 	function marked(next: Partial<typeof mark>) {
 		mine.mark = { ...mark, ...next };

@@ -25,8 +25,17 @@ export const TYPES: Readonly<Record<string, string>> = {
 	expression: 'expression'
 };
 
-/** Changes the guide, says what came of it, and fetches the page again. True when it was done. */
-export async function changeGuide(slug: string, change: GuideChange): Promise<boolean> {
+/** The change that was asked for last; each goes when the one before it is through, so that none overtakes another. */
+let last: Promise<unknown> = Promise.resolve();
+
+/** Changes the guide, says what came of it, and ends when the page shows it. True when it was done. */
+export function changeGuide(slug: string, change: GuideChange): Promise<boolean> {
+	const own = last.then(() => changeNow(slug, change));
+	last = own.catch(() => undefined);
+	return own;
+}
+
+async function changeNow(slug: string, change: GuideChange): Promise<boolean> {
 	hush();
 	try {
 		const { said, left } = await post<GuideAnswer>(`/p/${slug}/api/guide`, change);
