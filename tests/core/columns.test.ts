@@ -10,6 +10,7 @@ const column = (path: string, group: string | null = null): Column => ({
 	title: path,
 	unit: null,
 	numeric: false,
+	coded: false,
 	reference: false,
 	meaning: null,
 	group,

@@ -7,6 +7,8 @@ export interface Column {
 	unit: string | null;
 	numeric: boolean;
 	reference: boolean;
+	/** Whether its values stand for something that the guide says in words. */
+	coded: boolean;
 	meaning: string | null;
 	group: string | null;
 	unused: boolean;
@@ -27,7 +29,7 @@ export interface TableRow {
 	changed: number[];
 	/** What the record inherits in cells that are empty, by their numbers. */
 	taken: Record<number, string>;
-	/** Names that players see of the records that cells refer to, by the numbers of the cells. */
+	/** Names that players see of the records that cells refer to, and what codes mean, by the numbers of the cells. */
 	shown: Record<number, string>;
 	/** The gravest snag of the record. */
 	snag: Severity | null;

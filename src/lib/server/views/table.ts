@@ -10,7 +10,7 @@ import {
 	type Stack,
 	type Table
 } from '$core/stack';
-import { fieldOf, meaningOf, selectionInWords, titleOf } from '$core/guide';
+import { fieldOf, meaningOf, selectionInWords, titleOf, type FieldGuide } from '$core/guide';
 import { sortedColumn } from '$core/numbers';
 import {
 	arrange,
@@ -129,7 +129,16 @@ function takenIn(table: Table, row: number, order: readonly string[]): Record<nu
 	);
 }
 
-/** The names of what the cells of a row refer to, by the numbers of the columns; values are looked up once each. */
+/** What codes and flags stand for, beside them. */
+const inWords = (field: FieldGuide, value: string): string | null => {
+	const meaning = meaningOf(field, value);
+	return meaning === null ? null : `${value}: ${meaning}`;
+};
+
+/**
+ * What the cells of a row stand for: the names of what they refer to, and what codes mean, by the numbers of the
+ * columns; values are looked up once each.
+ */
 function namesIn(
 	{ stack }: Model,
 	table: Table,
@@ -141,8 +150,16 @@ function namesIn(
 			? [{ path, at, reference, known: new Map<string, string | null>() }]
 			: [];
 	});
+	const codes = order.flatMap((path, at) => {
+		const field = fieldOf(table.guide, path);
+		return field?.codes ? [{ field, at }] : [];
+	});
 	return (row, cells) => {
 		const names: Record<number, string> = {};
+		for (const { field, at } of codes) {
+			const words = cells[at] === '' ? null : inWords(field, cells[at]!);
+			if (words !== null) names[at] = words;
+		}
 		for (const { path, at, reference, known } of columns) {
 			const cell = cells[at]!;
 			if (cell === '') continue;
@@ -214,6 +231,14 @@ const extentOf = (table: Table, path: string): { letters: number; places: number
 /** Letters that the name of a record has room for. */
 const NAME_LETTERS = 15;
 
+/** Letters that codes and what they mean have room for: not more than this. */
+const CODE_LETTERS = 20;
+const lettersOf = (codes: Readonly<Record<string, string>>): number =>
+	Math.min(
+		CODE_LETTERS,
+		Math.max(...Object.entries(codes).map(([code, means]) => code.length + means.length + 2))
+	);
+
 /** Places on the small scale in a column's head. */
 const PLACES = 64;
 
@@ -247,6 +272,7 @@ function columnView(table: Table, path: string): Column {
 		...(about?.reference && !severalIn(about.reference)
 			? { letters: Math.max(NAME_LETTERS, extentOf(table, path).letters) }
 			: {}),
+		...(about?.codes ? { coded: true, letters: lettersOf(about.codes) } : { coded: false }),
 		ticks:
 			about?.reference || about?.type === 'flags' || about?.type === 'code' ? null : ticksOf(table, path),
 		range: sorted && sorted.length > 0 ? [sorted[0]!, sorted.at(-1)!] : null

@@ -271,7 +271,7 @@
 			id="cell-{place}-{nth}"
 			aria-colindex={nth + 2}
 			aria-selected={focus.has(place, nth)}
-			class="absolute top-0 flex h-full items-center px-2 group-hover:bg-wash {column.numeric
+			class="absolute top-0 flex h-full items-center px-2 group-hover:bg-wash {column.numeric && !column.coded
 				? 'justify-end font-mono'
 				: ''} {mine ? 'mine-bar text-copper' : ''} {place === at.row && nth === at.column
 				? 'outline-2 -outline-offset-2 outline-brass'
@@ -296,7 +296,7 @@
 				<span
 					class="truncate {column.reference && name === undefined ? 'font-mono' : ''}"
 					title={name === undefined ? undefined : cell}
-					>{name ?? cell}{#if column.numeric}{pad(cell, column.places)}{/if}</span
+					>{name ?? cell}{#if column.numeric && !column.coded}{pad(cell, column.places)}{/if}</span
 				>
 			{/if}
 		</div>

@@ -48,7 +48,7 @@
 		role="columnheader"
 		aria-sort={aria(column.path)}
 		aria-colindex={nth + 2}
-		class="absolute bottom-0 flex h-[46px] flex-col justify-center px-2 {column.numeric
+		class="absolute bottom-0 flex h-[46px] flex-col justify-center px-2 {column.numeric && !column.coded
 			? 'items-end'
 			: 'items-start'}"
 		style="left: {lefts[nth]}px; width: {widths[nth]}px"

@@ -185,7 +185,8 @@
 			</div>
 		{/each}
 	</div>
-	<div class="flex items-center gap-2 py-0.5 pl-10">
+	<!-- Under the values of the items, which stand behind what the base says. -->
+	<div class="flex items-center gap-2 py-0.5 {list.blank ? 'pl-[145px]' : 'pl-10'}">
 		{#if list.blank?.reference}
 			<ReferencePicker
 				{slug}
