@@ -23,14 +23,30 @@ export const patternOf = (path: string): string =>
 /** Whether a path speaks of many: of any item of a list, or of any name. */
 export const isPattern = (path: string): boolean => path.includes('[]') || path.includes('*');
 
-/** Whether paths are meant by a pattern: `[]` is any item of a list, `[1]` the second one, `*` any name. */
+/** The end of a pattern that means any name, also one with dots in it. */
+const ANY_NAME = '**';
+
+/**
+ * Whether paths are meant by a pattern: `[]` is any item of a list, `[1]` the second one, `*` any name without dots,
+ * `**` at its end any name.
+ */
 export function pathMatcher(pattern: string): (path: string) => boolean {
 	const source = pattern
 		.replace(/[\\^$.|?+(){}[\]]/g, '\\$&')
 		.replaceAll('\\[\\]', '\\[\\d+\\]')
+		.replace(/\*\*$/, '[^[\\]]+')
 		.replaceAll('*', '[^.[\\]]+');
 	const expression = new RegExp(`^${source}$`);
 	return (path) => expression.test(path);
+}
+
+/** The name at the end of a path: its last part, or all that a pattern leaves open, where names have dots in them. */
+export function nameAtEnd(pattern: string, path: string): string {
+	if (!pattern.endsWith(ANY_NAME)) return path.slice(path.lastIndexOf('.') + 1);
+	return path
+		.split('.')
+		.slice(pattern.split('.').length - 1)
+		.join('.');
 }
 
 /** Patterns that leave names open or mean one place of a list; those of most kinds are none. */

@@ -75,6 +75,7 @@ export {
 	ID,
 	isFromPath,
 	isPattern,
+	nameAtEnd,
 	pathMatcher,
 	patternOf,
 	spokenPath,

@@ -338,15 +338,17 @@ function* fieldsOf(
 	if (group.texts) return fields;
 	const remarks = remarksOf(group);
 	const maps = namesInPaths(group, owners);
-	const open = [...maps.keys()].map((path) => path.slice(0, -1));
+	const open = [...maps.keys()].map((path) => path.slice(0, path.indexOf('*')));
+	const isInside = (path: string, map: string, dots: boolean) =>
+		path.startsWith(map) && !(dots ? /\[/ : /[.[]/).test(path.slice(map.length));
 	const covered = (path: string) =>
-		Object.hasOwn(fields, path) ||
-		open.some((map) => path.startsWith(map) && !/[.[]/.test(path.slice(map.length)));
+		Object.hasOwn(fields, path) || open.some((map) => isInside(path, map, maps.has(`${map}**`)));
 	for (const [path, reference] of maps) {
 		if (group.said && Object.hasOwn(group.said.fields, path)) continue;
+		const map = path.slice(0, path.indexOf('*'));
 		const inside = [...group.sketch.columns.values()].filter(
 			(column) =>
-				column.path.startsWith(path.slice(0, -1)) && !column.path.slice(path.length - 1).includes('.')
+				column.path.startsWith(map) && (path.endsWith('**') || !column.path.slice(map.length).includes('.'))
 		);
 		const numeric = inside.every(({ values }) =>
 			values.every((value) => !Number.isNaN(owners.pool.number(value)))

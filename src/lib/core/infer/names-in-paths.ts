@@ -9,6 +9,26 @@ import { ENOUGH, FEW, ALIKE, type FoundReference, kindOf, matches, best, surely 
 /** Names of a map of which nearly every record has all. */
 const FIXED = 12;
 
+/** Behind the path of a map whose names have dots in them. */
+const DOTTED = '\n**';
+
+/** Maps with names that are ids with dots in them: `tools.forge.tongs` for the map `tools` and the id `forge.tongs`. */
+function dotted(columns: Iterable<Column>, owners: Owners): Map<string, Column[]> {
+	const found = new Map<string, Column[]>();
+	const splits = [...columns].flatMap((column) => {
+		const { path } = column;
+		if (path.endsWith(']')) return [];
+		const dots = [...path.matchAll(/\./g)].map(({ index }) => index).slice(0, -1);
+		return dots.map((dot) => ({ column, map: path.slice(0, dot), name: path.slice(dot + 1) }));
+	});
+	for (const { map, name } of splits) {
+		const text = owners.pool.find(name);
+		if (text >= 0 && owners.of(text).length > 0) found.set(map, []);
+	}
+	for (const { map, column } of splits) found.get(map)?.push(column);
+	return found;
+}
+
 /** Names in paths that are ids: `ends.rescued` and `ends.lost` for the map `ends`. One finding for each map. */
 export function namesInPaths(group: Group, owners: Owners): Map<string, FoundReference> {
 	const found = new Map<string, FoundReference>();
@@ -22,16 +42,19 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 		if (isPlace(path.slice(dot + 1))) continue;
 		maps.set(map, [...(maps.get(map) ?? []), { ...column, path }]);
 	}
-	for (const [map, columns] of maps) {
+	for (const [map, columns] of dotted(whole.columns.values(), owners)) maps.set(`${map}${DOTTED}`, columns);
+	for (const [place, columns] of maps) {
+		const hasDots = place.endsWith(DOTTED);
+		const map = hasDots ? place.slice(0, -DOTTED.length) : place;
 		if (columns.length < 2) continue;
 		const values = columns.flatMap(({ path, cells }) => {
 			const text = owners.pool.find(path.slice(map === '' ? 0 : map.length + 1));
 			return text < 0 ? [] : [{ text, count: cells }];
 		});
 		const cells = columns.reduce((sum, column) => sum + column.cells, 0);
-		// Names that nearly every record has are parts of it, whatever else is called so.
+		// Names that nearly every record has are parts of it, whatever else is called so; but parts have no dots in them.
 		const most = Math.max(...columns.map(({ records }) => records));
-		if (columns.length <= FIXED && cells >= most * columns.length * 0.8) continue;
+		if (!hasDots && columns.length <= FIXED && cells >= most * columns.length * 0.8) continue;
 		const match = best(
 			matches(group, map, values, owners, owners.of).filter(
 				(candidate) =>
@@ -47,7 +70,7 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 		const others = columns
 			.map(({ path }) => path.slice(map === '' ? 0 : map.length + 1))
 			.filter((name) => !owners.of(Math.max(0, owners.pool.find(name))).includes(match.ids.nth));
-		found.set(map === '' ? '*' : `${map}.*`, {
+		found.set(map === '' ? '*' : `${map}.${hasDots ? '**' : '*'}`, {
 			kinds: [kindOf(match.ids)],
 			none: [],
 			names: true,

@@ -5,6 +5,7 @@ import {
 	isFromPath,
 	isPlain,
 	mentionsIn,
+	nameAtEnd,
 	spokenPath,
 	type Guide,
 	type ReferenceGuide,
@@ -151,7 +152,7 @@ function mentionsOf(
 	const decider = reference.by ? table.column(beside(path, reference.by.field)) : null;
 	const [rows, values]: [number[], number[]] = [[], []];
 	const meant: (string | undefined)[] = [];
-	const name = reference.names ? path.slice(path.lastIndexOf('.') + 1) : null;
+	const name = reference.names ? nameAtEnd(spokenPath(table.guide, path) ?? path, path) : null;
 	for (const row of some) {
 		const value = cell(row);
 		if (value < 0) continue;
