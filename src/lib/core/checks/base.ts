@@ -18,7 +18,12 @@ interface Exceptions {
 	counts: Map<string, number>;
 }
 
-const spoken = ({ rule, kind, field }: Snag) => [rule, kind, field === null ? '' : patternOf(field)];
+const spoken = ({ rule, kind, field, sort }: Snag) => [
+	rule,
+	kind,
+	field === null ? '' : patternOf(field),
+	sort ?? ''
+];
 
 /** The text that a snag is about; undefined where there is none. */
 function valueIn(stack: Stack, { kind, record, field, value }: Snag): string | undefined {

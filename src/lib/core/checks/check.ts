@@ -3,6 +3,7 @@ import type { Stack } from '../stack';
 import { withoutBase } from './base';
 import { heldTwice } from './held-twice';
 import { missingField } from './missing-field';
+import { incompleteRecord } from './incomplete-record';
 import { missingPart } from './missing-part';
 import { wrongCounter } from './wrong-counter';
 import { outOfOrder } from './out-of-order';
@@ -14,6 +15,7 @@ import { missingAsset } from './missing-asset';
 import { withoutEffect } from './without-effect';
 import { overBudget } from './over-budget';
 import { tooExact } from './too-exact';
+import { unknownWord } from './unknown-word';
 import { unusualValue } from './unusual-value';
 import { endlessChain } from './endless-chain';
 import { duplicateId } from './duplicate-id';
@@ -52,8 +54,10 @@ export const RULES: readonly Rule[] = [
 	missingText,
 	longText,
 	missingField,
+	incompleteRecord,
 	missingPart,
 	wrongType,
+	unknownWord,
 	hardLimit,
 	tooExact,
 	outOfOrder,

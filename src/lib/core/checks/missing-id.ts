@@ -1,13 +1,21 @@
 import type { Table, TableFile } from '../stack';
 import { snagAt, type Rule } from './snag';
 
-/** Whether every file has all its ids written. Of the files below my mod this is asked once. */
-function allWritten({ files, rows }: Table): boolean {
+/** Records from which on it says something that all of them have an id. */
+const ENOUGH = 20;
+
+const written = (files: readonly TableFile[]) => files.every(({ facts }) => !facts.written.includes(0));
+
+/** Whether every file below my mod has all its ids written; asked once. */
+function allWrittenBelow({ files, rows }: Table): boolean {
 	const { derived: known, rowsOf } = rows.below;
-	const written = (list: readonly TableFile[]) => list.every(({ facts }) => !facts.written.includes(0));
 	if (!known.has('all ids written')) known.set('all ids written', written(files.slice(0, rowsOf.length)));
-	return known.get('all ids written') === true && written(files.slice(rowsOf.length));
+	return known.get('all ids written') === true;
 }
+
+/** Whether every file has all its ids written. */
+const allWritten = (table: Table): boolean =>
+	allWrittenBelow(table) && written(table.files.slice(table.rows.below.rowsOf.length));
 
 /** A record without the id that its kind is known by. */
 export const missingId: Rule = {
@@ -16,17 +24,22 @@ export const missingId: Rule = {
 	reads: ['files'],
 	*find({ stack }) {
 		for (const table of stack.tables.values()) {
-			if (table.guide.key === undefined || table.guide.inferred) continue;
+			if (table.guide.key === undefined) continue;
 			// Most kinds have every id written.
 			if (allWritten(table)) continue;
+			// What was only found is held against mine where all records below have an id.
+			const { inferred } = table.guide;
+			if (inferred && !(table.count >= ENOUGH && allWrittenBelow(table))) continue;
 			for (const record of table.records) {
 				const presence = record.presences.at(-1)!;
 				if (presence.written) continue;
 				yield snagAt(stack, record, presence, {
 					rule: 'missing-id',
-					severity: 'blocks',
+					severity: inferred ? 'warns' : 'blocks',
 					field: table.guide.key,
-					message: `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. The game skips it.`,
+					message: inferred
+						? `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. Every one in the game has one; it may skip this.`
+						: `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. The game skips it.`,
 					repairable: false
 				});
 			}

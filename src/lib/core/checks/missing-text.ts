@@ -46,15 +46,14 @@ export const missingText: Rule = {
 				if (absent.length === 0) continue;
 				const record = table.record(row);
 				const presence = record.presences.at(-1)!;
-				const where =
-					absent.length === languages.length
-						? 'in any language'
-						: `in ${absent.map(({ name }) => name).join(' and ')}`;
+				const nowhere = absent.length === languages.length;
+				const where = nowhere ? 'in any language' : `in ${absent.map(({ name }) => name).join(' and ')}`;
 				yield snagAt(stack, record, presence, {
 					rule: 'missing-text',
 					// What a record is called by is seen by everybody; of other texts it is not known what becomes of their lack.
 					severity: sure === 1 ? 'blocks' : name ? 'warns' : 'note',
 					field,
+					...(nowhere ? { sort: 'nowhere' } : {}),
 					message: `There is no text ${quoted(table.pool.at(values[row]!))} ${where}: ${quoted(record.id)} has no ${field.toLowerCase()}. ${consequence(stack, record)} (line ${presence.line}).`,
 					repairable: stack.mine !== null
 				});

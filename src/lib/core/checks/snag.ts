@@ -36,6 +36,8 @@ export interface Snag {
 	candidates: string[];
 	/** The part of the value that is meant, where it is not all of it. */
 	value?: string;
+	/** Tells sorts of what a rule finds apart, of which the game may do one and not the other. */
+	sort?: string;
 	repairable: boolean;
 }
 

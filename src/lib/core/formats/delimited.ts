@@ -141,6 +141,8 @@ function cut(doc: OpenDocument, dialect: Dialect): Cut {
 	let used = 0;
 	// Once a quote was never closed, each later one would search to the end of the file again.
 	let unclosed = false;
+	/** The first quote that ends a cell which none began. */
+	let stray = -1;
 	let at = 0;
 	while (at < length) {
 		const from = at;
@@ -161,11 +163,14 @@ function cut(doc: OpenDocument, dialect: Dialect): Cut {
 						unclosed = end < 0;
 						at = looseEnd(doc, at, dialect, end);
 					}
-				} else
+				} else {
+					const start = at;
 					for (; at < length; at++) {
 						code = codes[at]!;
 						if (code === separator || code === NEWLINE || code === RETURN) break;
 					}
+					if (stray < 0 && at > start && codes[at - 1] === quote) stray = at - 1;
+				}
 				if (used === list.length) {
 					ends.at = used;
 					ends.push(at);
@@ -184,6 +189,7 @@ function cut(doc: OpenDocument, dialect: Dialect): Cut {
 		if (at < length) at += codes[at] === RETURN && codes[at + 1] === NEWLINE ? 2 : 1;
 	}
 	ends.at = used;
+	if (stray >= 0) doc.habits = new Map([['stray quote', stray]]);
 	return { ends, rows };
 }
 

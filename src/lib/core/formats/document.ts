@@ -52,7 +52,7 @@ export interface Problem {
 }
 
 /** What a file may be written with, and readers of its format may not take. */
-export type Habit = 'comment' | 'last comma' | 'same name' | 'tab';
+export type Habit = 'comment' | 'last comma' | 'same name' | 'stray quote' | 'tab';
 
 /** A file read in one format: a text, or bytes. Never written out again: edits are splices on `content`. */
 export interface Document<C extends Content = Content> {

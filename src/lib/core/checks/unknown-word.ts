@@ -1,0 +1,95 @@
+import { nearest } from '../links';
+import type { FieldGuide } from '../guide';
+import { baseValueOf, isEditable, isWide, type Table } from '../stack';
+import { fieldsIn } from './fields';
+import { consequence, quoted, snagAt, withCandidates, type Rule } from './snag';
+import { counted } from '../wording';
+
+/** Values of the game from which on its words are all that there are, and how often the rarest of them comes then. */
+const ENOUGH = { values: 60, rarest: 5 };
+
+/** Columns of one field: a field of nested lists has several. */
+function columnsByField(table: Table): Map<FieldGuide, string[]> {
+	const found = new Map<FieldGuide, string[]>();
+	for (const [path, field] of fieldsIn(table)) {
+		if (field.type !== 'code' || field.codes || !field.found || field.unused || field.reference) continue;
+		const known = found.get(field);
+		if (known) known.push(path);
+		else found.set(field, [path]);
+	}
+	return found;
+}
+
+/** How often each word stands in the files below my mod; null where there may well be others. */
+function wordsOf({ files, hidden, pool }: Table, columns: readonly string[]): Map<number, number> | null {
+	const counts = new Map<number, number>();
+	const wanted = new Set(columns.map((path) => pool.of(path)));
+	let all = 0;
+	for (const { layer, facts } of [...files, ...hidden]) {
+		if (isEditable(layer)) continue;
+		const places = facts.shapes.map((shape) =>
+			Array.from(shape).flatMap((path, at) => (wanted.has(path) ? [at] : []))
+		);
+		facts.shape.forEach((shape, nth) => {
+			for (const at of places[shape]!) {
+				const value = facts.values[facts.firsts[nth]! + at]!;
+				// Nothing is no word.
+				if (value <= 0) continue;
+				counts.set(value, (counts.get(value) ?? 0) + 1);
+				all++;
+			}
+		});
+	}
+	return all >= ENOUGH.values && Math.min(...counts.values()) >= ENOUGH.rarest ? counts : null;
+}
+
+/**
+ * A word of mine that a field never takes in the game, where it takes a few words again and again. How likely there is
+ * one more is told by how many came but once (Good, 1953): none may be rare.
+ */
+export const unknownWord: Rule = {
+	id: 'unknown-word',
+	title: 'Unknown word',
+	reads: ['records'],
+	*find({ stack }) {
+		if (!stack.mine) return;
+		for (const table of stack.tables.values()) {
+			yield null;
+			const rows = new Set<number>();
+			table.files.forEach(({ layer }, nth) => {
+				if (isEditable(layer)) for (const row of table.rows.rowsOf[nth]!) if (row >= 0) rows.add(row);
+			});
+			if (rows.size === 0 || isWide(table)) continue;
+			for (const [field, columns] of columnsByField(table)) {
+				const words = wordsOf(table, columns);
+				if (!words) continue;
+				for (const path of columns) {
+					const column = table.column(path);
+					for (const row of rows) {
+						const value = column[row]!;
+						if (value <= 0 || words.has(value)) continue;
+						const record = table.record(row);
+						const own = record.values.get(path);
+						if (!own || !isEditable(own.presence.layer) || baseValueOf(record, path) === own.value) continue;
+						const all = [...words].toSorted(([, a], [, b]) => b - a);
+						const told = all.map(([word, count]) => `${table.pool.at(word)} (${count})`).join(', ');
+						yield withCandidates(
+							snagAt(stack, record, own.presence, {
+								rule: 'unknown-word',
+								severity: 'warns',
+								field: path,
+								message: `${field.title ?? path} is never ${quoted(own.value)} in the game, where it is one of ${counted(all.length, 'word')}: ${told}. ${consequence(stack, record)} (line ${own.presence.line}).`,
+								repairable: true
+							}),
+							() =>
+								nearest(
+									own.value,
+									all.map(([word]) => table.pool.at(word))
+								)
+						);
+					}
+				}
+			}
+		}
+	}
+};
