@@ -1,5 +1,5 @@
 // What becomes of each thing that my mod says: it stays, it follows the game, or it is put to the modder.
-import { displayName, recordKey } from '../stack';
+import { displayName, recordKey, type EffectiveRecord } from '../stack';
 import {
 	COMPARED,
 	DECIDED,
@@ -14,7 +14,7 @@ import { itemOf, type CarryItem } from './items';
 import { myRecords, valuesIn, type MyRecord } from './mine';
 import { followed, type Missing } from './references';
 import { sameUnit, unitsOf } from './three';
-import { decideUnits } from './units';
+import { decideUnits, type Case } from './units';
 
 /** Decided records after which half of the rest is done: how many there are is not known before. */
 const HALF = 500;
@@ -46,22 +46,21 @@ interface SoFar extends Decided {
 	lost: Map<CarryItem, { id: string; kinds: readonly string[] }>;
 }
 
-function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }: SoFar): void {
+/** A record of my mod beside the new version, with what is said of it as it is decided. */
+function caseOf(deciding: Deciding, own: MyRecord, { items, wants, lost }: SoFar): Case {
 	const { after, before, moves, choices } = deciding;
 	const { kind, id, was, is } = own;
-	const wholeKey = keyOf(kind, id, null);
-	const choice = choices?.get(wholeKey);
+	const choice = choices?.get(keyOf(kind, id, null));
 	const chosenPlace = typeof choice === 'object' && 'place' in choice ? choice.place : undefined;
 	const place = was ? (chosenPlace ? { ...chosenPlace, sure: 1 } : moves.record(kind, id)) : undefined;
 	const there = place && after.tables.get(place.kind)?.byId.get(place.id);
 	const now = { kind: place?.kind ?? kind, id: place?.id ?? id };
-	const named = is ?? was!;
-	const item = (about: Partial<CarryItem> & Pick<CarryItem, 'what' | 'why'>): CarryItem =>
+	const item: Case['item'] = (about) =>
 		itemOf({
 			key: keyOf(kind, id, about.field ?? null),
 			kind: now.kind,
 			record: now.id,
-			name: there ? displayName(after, there) : displayName(before, named),
+			name: there ? displayName(after, there) : displayName(before, is ?? was!),
 			from: now.kind === kind && now.id === id ? null : id,
 			...about,
 			// A record under another id was found by what it says.
@@ -100,125 +99,152 @@ function decideRecord(deciding: Deciding, own: MyRecord, { items, wants, lost }:
 		items.push(one);
 		return other;
 	};
-	/** All that my mod says of it, under the names of the new version; what has no place there is told. */
-	const carriedValues = () => {
-		const values = followed(deciding, kind, is!, valuesIn(is), missing);
-		const found = new Map<string, string>();
-		for (const [path, value] of values) {
-			if (moves.fieldGone(kind, path)) {
-				const fits = !isColumnar(deciding, kind);
-				items.push(
-					item({
-						what: 'homeless',
-						field: path,
-						mine: value,
-						result: fits ? value : null,
-						why: 'The new version no longer has this field.',
-						candidates: moves
-							.fieldCandidates(kind, path)
-							.map(({ path: other, because }) => ({ kind: null, value: other, because, fits: false }))
-					})
-				);
-				if (!fits) continue;
-			}
-			found.set(moves.field(kind, path), value);
-		}
-		return found;
+	return {
+		deciding,
+		own,
+		choice,
+		now,
+		there,
+		item,
+		missing,
+		tell: (about) => void items.push(item(about)),
+		want: (what, { at = now, values = NONE, own: units = NONE_OWN } = {}) =>
+			void wants.push({ ...at, from: own, what, values, own: units })
 	};
-	const keyField = before.guide.kinds[kind]?.key;
-	const language = before.guide.words?.kind === kind;
+}
 
-	if (!was) {
-		const renamed = carriedValues();
-		const clash = after.tables.get(kind)?.byId.get(id);
-		if (clash && !language) {
-			const theirs = valuesIn(clash);
-			if (sameUnit(theirs, renamed)) {
-				items.push(item({ what: 'refreshed', why: 'The new version has the same record.' }));
-				wants.push({ kind, id, from: own, what: 'copy', values: theirs, own: new Set() });
-				return;
-			}
-			const side = choice === 'mine' || choice === 'theirs' ? choice : deciding.prefer;
-			items.push(
-				item({
-					what: side === 'mine' || side === 'theirs' ? 'carried' : 'undecided',
-					by: side === 'mine' || side === 'theirs' ? side : null,
-					asks: 'undecided',
-					why: 'Your mod adds it, and the new version now has one of the same id.'
-				})
-			);
-			if (side === 'theirs')
-				wants.push({ kind, id, from: own, what: 'copy', values: theirs, own: new Set() });
-			else wants.push({ kind, id, from: own, what: 'keep', values: renamed, own: new Set() });
-			return;
-		}
-		if (clash) return decideUnits(deciding, own, { kind, id }, clash, items, wants, item, missing);
-		items.push(item({ what: 'carried', why: 'Your mod adds it.' }));
-		wants.push({ kind, id, from: own, what: 'add', values: renamed, own: new Set(renamed.keys()) });
-		return;
-	}
-	if (!there) {
-		if (!is) {
-			items.push(
-				item({ what: 'carried', why: 'Your mod removes it, and the new version no longer has it.' })
-			);
-			wants.push({ kind, id, from: own, what: 'remove', values: new Map(), own: new Set() });
-			return;
-		}
-		const changed = [...unitsOf(valuesIn(is))].some(
-			([unit, values]) => !sameUnit(values, unitsOf(valuesIn(was)).get(unit) ?? NONE)
-		);
-		if (!changed || choice === 'let-go') {
-			items.push(
-				item({
-					what: changed ? 'carried' : 'refreshed',
-					by: changed ? 'chosen' : null,
-					asks: changed ? 'homeless' : null,
-					why: changed
-						? 'The new version no longer has it, and your changes to it are dropped.'
-						: 'The new version no longer has it, and your mod only had a copy of it.'
-				})
-			);
-			wants.push({ kind, id, from: own, what: 'remove', values: new Map(), own: new Set() });
-			return;
-		}
-		const renamed = carriedValues();
-		const kept = choice === 'mine';
-		items.push(
-			item({
-				what: kept ? 'carried' : 'homeless',
-				asks: 'homeless',
-				by: kept ? 'chosen' : null,
-				why: kept
-					? 'The new version no longer has it; your mod keeps it as a record of its own.'
-					: 'The new version no longer has this record.',
+const NONE_OWN: ReadonlySet<string> = new Set();
+
+/** The side that the modder chose for a whole record, or prefers; null where that is neither. */
+const sideOf = ({ choice, deciding }: Case): 'mine' | 'theirs' | null => {
+	const side = choice === 'mine' || choice === 'theirs' ? choice : deciding.prefer;
+	return side === 'mine' || side === 'theirs' ? side : null;
+};
+
+/** All that my mod says of a record, under the names of the new version; what has no place there is told. */
+function carriedValues({ deciding, own, missing, tell }: Case): Map<string, string> {
+	const { moves } = deciding;
+	const { kind, is } = own;
+	const found = new Map<string, string>();
+	for (const [path, value] of followed(deciding, kind, is!, valuesIn(is), missing)) {
+		if (moves.fieldGone(kind, path)) {
+			const fits = !isColumnar(deciding, kind);
+			tell({
+				what: 'homeless',
+				field: path,
+				mine: value,
+				result: fits ? value : null,
+				why: 'The new version no longer has this field.',
 				candidates: moves
-					.candidates(kind, id)
-					.map(({ kind: other, id: value, because }) => ({ kind: other, value, because, fits: true }))
-			})
-		);
-		wants.push({ kind, id, from: own, what: 'keep', values: renamed, own: new Set(renamed.keys()) });
+					.fieldCandidates(kind, path)
+					.map(({ path: other, because }) => ({ kind: null, value: other, because, fits: false }))
+			});
+			if (!fits) continue;
+		}
+		found.set(moves.field(kind, path), value);
+	}
+	return found;
+}
+
+/** A record that my mod adds. */
+function decideAdded(one: Case): void {
+	const { deciding, own, tell, want } = one;
+	const { after, before } = deciding;
+	const { kind, id } = own;
+	const renamed = carriedValues(one);
+	const clash = after.tables.get(kind)?.byId.get(id);
+	const at = { kind, id };
+	if (!clash) {
+		tell({ what: 'carried', why: 'Your mod adds it.' });
+		want('add', { at, values: renamed, own: new Set(renamed.keys()) });
 		return;
 	}
+	// A text is added by its translations, one by one.
+	if (before.guide.words?.kind === kind) return decideUnits({ ...one, now: at, there: clash });
+	const theirs = valuesIn(clash);
+	if (sameUnit(theirs, renamed)) {
+		tell({ what: 'refreshed', why: 'The new version has the same record.' });
+		want('copy', { at, values: theirs });
+		return;
+	}
+	const side = sideOf(one);
+	tell({
+		what: side ? 'carried' : 'undecided',
+		by: side,
+		asks: 'undecided',
+		why: 'Your mod adds it, and the new version now has one of the same id.'
+	});
+	if (side === 'theirs') want('copy', { at, values: theirs });
+	else want('keep', { at, values: renamed });
+}
+
+/** A record that the new version no longer has. */
+function decideGone(one: Case): void {
+	const { deciding, own, choice, tell, want } = one;
+	const { kind, id, was, is } = own;
+	const at = { kind, id };
 	if (!is) {
-		const differs = [...unitsOf(valuesIn(was))].some(
-			([unit, values]) =>
-				unit !== keyField && !sameUnit(values, unitsOf(valuesIn(there)).get(moves.field(kind, unit)) ?? NONE)
-		);
-		const side = choice === 'mine' || choice === 'theirs' ? choice : deciding.prefer;
-		const decided = !differs || side === 'mine' || side === 'theirs';
-		items.push(
-			item({
-				what: decided ? 'carried' : 'undecided',
-				asks: differs ? 'undecided' : null,
-				by: differs && decided ? (side as 'mine' | 'theirs') : null,
-				why: differs ? 'Your mod removes it, and the new version changes it.' : 'Your mod removes it.'
-			})
-		);
-		if (differs && side === 'theirs')
-			wants.push({ ...now, from: own, what: 'copy', values: valuesIn(there), own: new Set() });
-		else wants.push({ ...now, from: own, what: 'remove', values: new Map(), own: new Set() });
+		tell({ what: 'carried', why: 'Your mod removes it, and the new version no longer has it.' });
+		want('remove', { at });
 		return;
 	}
-	decideUnits(deciding, own, now, there, items, wants, item, missing);
+	const changed = [...unitsOf(valuesIn(is))].some(
+		([unit, values]) => !sameUnit(values, unitsOf(valuesIn(was)).get(unit) ?? NONE)
+	);
+	if (!changed || choice === 'let-go') {
+		tell({
+			what: changed ? 'carried' : 'refreshed',
+			by: changed ? 'chosen' : null,
+			asks: changed ? 'homeless' : null,
+			why: changed
+				? 'The new version no longer has it, and your changes to it are dropped.'
+				: 'The new version no longer has it, and your mod only had a copy of it.'
+		});
+		want('remove', { at });
+		return;
+	}
+	const renamed = carriedValues(one);
+	const kept = choice === 'mine';
+	tell({
+		what: kept ? 'carried' : 'homeless',
+		asks: 'homeless',
+		by: kept ? 'chosen' : null,
+		why: kept
+			? 'The new version no longer has it; your mod keeps it as a record of its own.'
+			: 'The new version no longer has this record.',
+		candidates: deciding.moves
+			.candidates(kind, id)
+			.map(({ kind: other, id: value, because }) => ({ kind: other, value, because, fits: true }))
+	});
+	want('keep', { at, values: renamed, own: new Set(renamed.keys()) });
+}
+
+/** A record that my mod takes out of the game. */
+function decideRemoved(one: Case, there: EffectiveRecord): void {
+	const { deciding, own, tell, want } = one;
+	const { kind, was } = own;
+	const keyField = deciding.before.guide.kinds[kind]?.key;
+	const theirs = unitsOf(valuesIn(there));
+	const differs = [...unitsOf(valuesIn(was))].some(
+		([unit, values]) =>
+			unit !== keyField && !sameUnit(values, theirs.get(deciding.moves.field(kind, unit)) ?? NONE)
+	);
+	const side = sideOf(one);
+	tell({
+		what: differs && !side ? 'undecided' : 'carried',
+		asks: differs ? 'undecided' : null,
+		by: differs ? side : null,
+		why: differs ? 'Your mod removes it, and the new version changes it.' : 'Your mod removes it.'
+	});
+	if (differs && side === 'theirs') want('copy', { values: valuesIn(there) });
+	else want('remove');
+}
+
+function decideRecord(deciding: Deciding, own: MyRecord, soFar: SoFar): void {
+	const one = caseOf(deciding, own, soFar);
+	const { there } = one;
+	if (!own.was) decideAdded(one);
+	else if (!there) decideGone(one);
+	else if (!own.is) decideRemoved(one, there);
+	else decideUnits({ ...one, there });
 }

@@ -14,9 +14,9 @@ export interface Want {
 	from: MyRecord;
 	what: 'change' | 'add' | 'remove' | 'copy' | 'keep';
 	/** All of its values; empty where it is to be gone. */
-	values: Map<string, string>;
+	values: ReadonlyMap<string, string>;
 	/** Fields and lists that my mod says differently from the game. */
-	own: Set<string>;
+	own: ReadonlySet<string>;
 }
 
 export interface Decided {

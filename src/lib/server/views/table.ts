@@ -129,11 +129,11 @@ function takenIn(table: Table, row: number, order: readonly string[]): Record<nu
 	);
 }
 
-/** What codes and flags stand for, beside them. */
-const inWords = (field: FieldGuide, value: string): string | null => {
-	const meaning = meaningOf(field, value);
+/** What codes and flags stand for, beside them; null where nothing is said of them, or no flag is set. */
+function inWords(field: FieldGuide, value: string): string | null {
+	const meaning = field.type === 'flags' && Number(value) === 0 ? null : meaningOf(field, value);
 	return meaning === null ? null : `${value}: ${meaning}`;
-};
+}
 
 /**
  * What the cells of a row stand for: the names of what they refer to, and what codes mean, by the numbers of the
