@@ -178,7 +178,7 @@ describe.each(TEXT_FORMATS.filter(({ id }) => READERS[id]).map((format) => [form
 						compared++;
 					}
 				),
-				{ numRuns: Math.max(TOLD.includes(id) ? EDITS : 0, 3 * (fc.readConfigureGlobal().numRuns ?? 100)) }
+				{ numRuns: Math.max(TOLD.includes(id) ? EDITS : 0, 2 * (fc.readConfigureGlobal().numRuns ?? 100)) }
 			);
 			expect(compared).toBeGreaterThan(20);
 		});
