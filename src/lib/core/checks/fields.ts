@@ -2,6 +2,7 @@ import { isFromPath, type FieldGuide, type KindGuide, type SAID } from '../guide
 import { columnsFor } from '../links';
 import {
 	cellsOf,
+	isEditable,
 	rowsWhere,
 	rowsWith,
 	type EffectiveRecord,
@@ -17,6 +18,15 @@ export interface FaultyValue<T> {
 	field: FieldGuide;
 	value: EffectiveValue;
 	fault: T;
+}
+
+/** The rows of the records that my mod has a file of. */
+export function myRows({ files, rows }: Table): Set<number> {
+	const mine = new Set<number>();
+	files.forEach(({ layer }, nth) => {
+		if (isEditable(layer)) for (const row of rows.rowsOf[nth]!) if (row >= 0) mine.add(row);
+	});
+	return mine;
 }
 
 /** What the guide says of each column that it speaks of. */

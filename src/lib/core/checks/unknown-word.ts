@@ -1,7 +1,7 @@
 import { nearest } from '../links';
 import type { FieldGuide } from '../guide';
 import { baseValueOf, isEditable, isWide, type Table } from '../stack';
-import { fieldsIn } from './fields';
+import { fieldsIn, myRows } from './fields';
 import { consequence, quoted, snagAt, withCandidates, type Rule } from './snag';
 import { counted } from '../wording';
 
@@ -55,10 +55,7 @@ export const unknownWord: Rule = {
 		if (!stack.mine) return;
 		for (const table of stack.tables.values()) {
 			yield null;
-			const rows = new Set<number>();
-			table.files.forEach(({ layer }, nth) => {
-				if (isEditable(layer)) for (const row of table.rows.rowsOf[nth]!) if (row >= 0) rows.add(row);
-			});
+			const rows = myRows(table);
 			if (rows.size === 0 || isWide(table)) continue;
 			for (const [field, columns] of columnsByField(table)) {
 				const words = wordsOf(table, columns);

@@ -1,6 +1,6 @@
 import { rankIn, sortedColumn, type Sorted } from '../numbers';
 import { isEditable, isWide, baseValueOf } from '../stack';
-import { fieldsIn } from './fields';
+import { fieldsIn, myRows } from './fields';
 import { limitFault, typeFault } from './values';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -28,10 +28,7 @@ export const unusualValue: Rule = {
 		for (const table of stack.tables.values()) {
 			const mine = table.files.some(({ layer }) => isEditable(layer));
 			if (!mine || table.count < ENOUGH) continue;
-			const rows = new Set<number>();
-			table.files.forEach(({ layer }, nth) => {
-				if (isEditable(layer)) for (const row of table.rows.rowsOf[nth]!) if (row >= 0) rows.add(row);
-			});
+			const rows = myRows(table);
 			// Of a wide table only what my records have.
 			const own = isWide(table)
 				? new Set([...rows].flatMap((row) => [...table.record(row).values.keys()]))

@@ -295,7 +295,7 @@
 				{@const name = ids ? undefined : row.shown[index]}
 				<span
 					class="truncate {column.reference && name === undefined ? 'font-mono' : ''}"
-					title={name === undefined ? undefined : cell}
+					title={name === undefined ? undefined : column.coded ? name : cell}
 					>{name ?? cell}{#if column.numeric && !column.coded}{pad(cell, column.places)}{/if}</span
 				>
 			{/if}
