@@ -102,7 +102,7 @@ describe('a table of JSON objects', () => {
 			changed(30, 4, ({ knot, ...rest }) => ({ ...rest, knott: knot }) as Rope)
 		);
 		expect(snags).toMatchObject([{ rule: 'incomplete-record', severity: 'warns', line: 6, field: 'knott' }]);
-		expect(snags[0]!.message).toContain('None of them has `knott`; was that meant?');
+		expect(snags[0]!.message).toContain('None of them has `knott`; is that a typo?');
 	});
 
 	test('a mod that says only what it changes is told nothing of what it leaves out', () => {

@@ -55,7 +55,7 @@ function caseOf(deciding: Deciding, own: MyRecord, { items, wants, lost }: SoFar
 	const place = was ? (chosenPlace ? { ...chosenPlace, sure: 1 } : moves.record(kind, id)) : undefined;
 	const there = place && after.tables.get(place.kind)?.byId.get(place.id);
 	const now = { kind: place?.kind ?? kind, id: place?.id ?? id };
-	const item: Case['item'] = (about) =>
+	const item = (about: Parameters<Case['tell']>[0]): CarryItem =>
 		itemOf({
 			key: keyOf(kind, id, about.field ?? null),
 			kind: now.kind,
@@ -105,7 +105,6 @@ function caseOf(deciding: Deciding, own: MyRecord, { items, wants, lost }: SoFar
 		choice,
 		now,
 		there,
-		item,
 		missing,
 		tell: (about) => void items.push(item(about)),
 		want: (what, { at = now, values = NONE, own: units = NONE_OWN } = {}) =>

@@ -22,7 +22,6 @@ export interface Case {
 	/** What it is in the new version. */
 	now: { kind: string; id: string };
 	there: EffectiveRecord | undefined;
-	item(about: Partial<CarryItem> & Pick<CarryItem, 'what' | 'why'>): CarryItem;
 	/** Says that a reference leads nowhere. */
 	missing: Missing;
 	/** Says what became of the record or of a field. */

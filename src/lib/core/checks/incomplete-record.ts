@@ -93,7 +93,7 @@ export const incompleteRecord: Rule = {
 						severity: meant || records >= TELLING ? 'warns' : 'note',
 						field: field ?? name,
 						message: meant
-							? `${what} None of them has ${quoted(meant)}; was that meant? ${consequence(stack, record)}.`
+							? `${what} None of them has ${quoted(meant)}; is that a typo? ${consequence(stack, record)}.`
 							: `${what} ${consequence(stack, record)}.`,
 						repairable: false
 					});

@@ -38,7 +38,7 @@ export const missingId: Rule = {
 					severity: inferred ? 'warns' : 'blocks',
 					field: table.guide.key,
 					message: inferred
-						? `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. Every one in the game has one; it may skip this.`
+						? `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. All others in the game have one; the game may skip it.`
 						: `This ${table.guide.title.toLowerCase()} (line ${presence.line}) has no ${table.guide.key}. The game skips it.`,
 					repairable: false
 				});

@@ -50,7 +50,7 @@ const SAID = {
 	comment: 'has a comment',
 	'last comma': 'has a comma with nothing after it',
 	'same name': 'has a name twice in one record',
-	'stray quote': 'has a quote that ends a cell which none begins',
+	'stray quote': 'has a cell with a closing quote and no opening one',
 	tab: 'is indented with tabs'
 };
 
