@@ -1,4 +1,5 @@
 import { nearest } from '../links';
+import type { Facts } from '../facts';
 import type { FieldGuide } from '../guide';
 import { baseValueOf, isEditable, isWide, type Table } from '../stack';
 import { fieldsIn, myRows } from './fields';
@@ -20,27 +21,39 @@ function columnsByField(table: Table): Map<FieldGuide, string[]> {
 	return found;
 }
 
+/** How often each text stands under a path of a file; counted once, whatever changes above it. */
+const known = new WeakMap<Facts, Map<number, ReadonlyMap<number, number>>>();
+
+function countsIn(facts: Facts, path: number): ReadonlyMap<number, number> {
+	const paths = known.get(facts) ?? new Map<number, ReadonlyMap<number, number>>();
+	known.set(facts, paths);
+	const old = paths.get(path);
+	if (old) return old;
+	const counts = new Map<number, number>();
+	const places = facts.shapes.map((shape) => shape.indexOf(path));
+	facts.shape.forEach((shape, nth) => {
+		const at = places[shape]!;
+		const value = at < 0 ? 0 : facts.values[facts.firsts[nth]! + at]!;
+		// Nothing is no word.
+		if (value > 0) counts.set(value, (counts.get(value) ?? 0) + 1);
+	});
+	paths.set(path, counts);
+	return counts;
+}
+
 /** How often each word stands in the files below my mod; null where there may well be others. */
 function wordsOf({ files, hidden, pool }: Table, columns: readonly string[]): Map<number, number> | null {
-	const counts = new Map<number, number>();
-	const wanted = new Set(columns.map((path) => pool.of(path)));
+	const words = new Map<number, number>();
 	let all = 0;
 	for (const { layer, facts } of [...files, ...hidden]) {
 		if (isEditable(layer)) continue;
-		const places = facts.shapes.map((shape) =>
-			Array.from(shape).flatMap((path, at) => (wanted.has(path) ? [at] : []))
-		);
-		facts.shape.forEach((shape, nth) => {
-			for (const at of places[shape]!) {
-				const value = facts.values[facts.firsts[nth]! + at]!;
-				// Nothing is no word.
-				if (value <= 0) continue;
-				counts.set(value, (counts.get(value) ?? 0) + 1);
-				all++;
+		for (const path of columns)
+			for (const [word, count] of countsIn(facts, pool.of(path))) {
+				words.set(word, (words.get(word) ?? 0) + count);
+				all += count;
 			}
-		});
 	}
-	return all >= ENOUGH.values && Math.min(...counts.values()) >= ENOUGH.rarest ? counts : null;
+	return all >= ENOUGH.values && Math.min(...words.values()) >= ENOUGH.rarest ? words : null;
 }
 
 /**
