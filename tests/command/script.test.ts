@@ -18,15 +18,15 @@ function folderOf(files: Record<string, string>): string {
 }
 
 describe('kettle script check', () => {
-	test('the demo has none; a fault has its file, line and column', () => {
-		const none = program('script', 'check', BASE, '--json');
+	test('the demo has none; a fault has its file, line and column', async () => {
+		const none = await kettle('script', 'check', BASE, '--json');
 		expect([none.status, JSON.parse(none.out)]).toEqual([0, { faults: [] }]);
 		const folder = folderOf({
 			'a/one.lua': 'x = 1\ny = = 2\n',
 			'two.lua': 'function go()\n',
 			'three.txt': 'x = = 1'
 		});
-		const some = program('script', 'check', folder, '--json');
+		const some = await kettle('script', 'check', folder, '--json');
 		expect(some.status).toBe(1);
 		expect(JSON.parse(some.out)).toEqual({
 			faults: [
@@ -44,7 +44,7 @@ describe('kettle script check', () => {
 				}
 			]
 		});
-		const plain = program('script', 'check', join(folder, 'a/one.lua'));
+		const plain = await kettle('script', 'check', join(folder, 'a/one.lua'));
 		expect(plain.out).toBe(
 			`${join(folder, 'a/one.lua')}:2:5 A value is missing here, or this is not a Lua value.\n1 script, 1 fault\n`
 		);

@@ -13,7 +13,7 @@ import { done, post, stateOf, underWay, until } from './imports';
 
 const work = mkdtempSync(join(tmpdir(), 'kettle-scale-'));
 const folder = join(work, 'skerry');
-const game = makeGame({ records: 4000, files: 300, seed: 3 });
+const game = makeGame({ records: 1500, files: 300, seed: 3 });
 let disturbed: Server;
 let calm: Server;
 
@@ -109,7 +109,7 @@ test('a worker that is killed in the middle is followed by another, which goes o
 });
 
 test('a server that is killed in the middle goes on when it is back', async () => {
-	rmSync(join(disturbed.home, 'cache'), { recursive: true });
+	rmSync(join(disturbed.home, 'cache'), { recursive: true, maxRetries: 20 });
 	await query(disturbed, "delete from projects where slug = 'skerry'");
 	await query(disturbed, 'delete from blobs');
 	const id = await begin(disturbed, 'skerry');
@@ -121,7 +121,7 @@ test('a server that is killed in the middle goes on when it is back', async () =
 });
 
 test('a server that is ended in good order in the middle goes on as well', async () => {
-	rmSync(join(disturbed.home, 'cache'), { recursive: true });
+	rmSync(join(disturbed.home, 'cache'), { recursive: true, maxRetries: 20 });
 	await query(disturbed, "delete from projects where slug = 'skerry'");
 	await query(disturbed, 'delete from blobs');
 	const id = await begin(disturbed, 'skerry');
@@ -149,7 +149,7 @@ test('a server that is ended in good order in the middle goes on as well', async
 test('an import that is cancelled leaves nothing', async () => {
 	// One of which nothing was read before, so that it takes its time.
 	const fresh = join(work, 'fresh');
-	for (const { path, text } of gameFiles(makeGame({ records: 4000, files: 300, seed: 8 }))) {
+	for (const { path, text } of gameFiles(makeGame({ records: 1500, files: 300, seed: 8 }))) {
 		mkdirSync(dirname(join(fresh, path)), { recursive: true });
 		writeFileSync(join(fresh, path), text);
 	}
