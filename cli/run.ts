@@ -15,6 +15,7 @@ import { patch } from './patch';
 import { records } from './records';
 import { script } from './script';
 import { set } from './set';
+import { words } from './words';
 import { WrongCall } from './arguments';
 
 const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
@@ -34,7 +35,8 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 	remove: removePack,
 	verify: verifyPack,
 	try: tryPack,
-	narrow: narrowPack
+	narrow: narrowPack,
+	words
 };
 
 /** What is said of a fault, in one line. */

@@ -16,6 +16,7 @@ export const ROOMS = [
 	'layers',
 	'derived',
 	'numbers',
+	'words',
 	'query',
 	'search',
 	'edits',

@@ -14,7 +14,7 @@ const out = join(root, 'docs/screenshots');
 const VIEWS = [
 	['find', 'find', 'light'],
 	['ticket', 'find?q=Kittiwake&ticket=vessel%2Fcutter_04', 'light'],
-	['uses', 'uses/vessel/cutter_05?depth=2', 'dark'],
+	['words', 'words?filter=cutter&sort=name', 'dark'],
 	[
 		'tables',
 		'tables/vessel?where=speed+16+to+26&where=engine+is+twin_2%2C+twin_4%2C+twin_6&sort=grade,-hull',

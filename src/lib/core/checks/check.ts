@@ -37,6 +37,7 @@ import type { Draft, Rule, Severity, Snag } from './snag';
 import { tooManyRows } from './too-many-rows';
 import { addsOrReplaces } from './adds-or-replaces';
 import { unlikeGame } from './unlike-game';
+import { unlikeText } from './unlike-text';
 import { unreadableFile } from './unreadable-file';
 import { wrongKind } from './wrong-kind';
 import { wrongType } from './wrong-type';
@@ -53,6 +54,7 @@ export const RULES: readonly Rule[] = [
 	wrongKind,
 	missingText,
 	longText,
+	unlikeText,
 	missingField,
 	incompleteRecord,
 	missingPart,

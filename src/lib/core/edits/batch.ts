@@ -30,14 +30,14 @@ export function lowestField(record: EffectiveRecord, path: string): FieldAbout['
 }
 
 /** Splices that were each made for the same text, in one list; null where two of them touch. */
-function together(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
+export function together(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
 	const all = lists.flat().sort((a, b) => a.from - b.from || a.to - b.to);
 	for (let at = 1; at < all.length; at++) if (all[at]!.from < all[at - 1]!.to) return null;
 	return all;
 }
 
 /** Splices that each put something at the same place, one behind the other; null where they are others. */
-function inARow(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
+export function inARow(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
 	const [first] = lists;
 	if (!first) return [];
 	const rest = first.slice(0, -1);
@@ -53,7 +53,7 @@ function inARow(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
 }
 
 /** Records of a document by id; of two with one id the first. */
-function recordsOf({ records }: Document): Map<string, RecordNode> {
+export function recordsOf({ records }: Document): Map<string, RecordNode> {
 	const found = new Map<string, RecordNode>();
 	for (const record of records) {
 		const { id } = record;

@@ -1,6 +1,7 @@
 // One change for many records: what each value becomes. The same for the preview and for the plan.
 import { z } from 'zod';
 import { formulaFor, numberIn, FormulaFault } from '../numbers';
+import { replaced } from '../words';
 import { buildStack, valueOf, type EffectiveRecord, type Layer, type Stack } from '../stack';
 
 const number = z.number().finite();
@@ -15,7 +16,15 @@ export const howSchema = z.discriminatedUnion('by', [
 	z.object({ by: z.literal('round'), step: z.number().positive() }),
 	/** So that the smallest becomes `low` and the largest `high`. */
 	z.object({ by: z.literal('scale'), low: number, high: number }),
-	z.object({ by: z.literal('replace'), find: z.string().min(1), with: z.string() }),
+	/** See `Replacing`: `leave` are forms of the word that stay. */
+	z.object({
+		by: z.literal('replace'),
+		find: z.string().min(1),
+		with: z.string(),
+		keepCase: z.boolean().optional(),
+		outside: z.boolean().optional(),
+		leave: z.array(z.string()).max(1000).optional()
+	}),
 	z.object({ by: z.literal('copy'), from: z.string() }),
 	/** What a layer or another version says. */
 	z.object({ by: z.literal('layer'), layer: z.string() }),
@@ -120,7 +129,7 @@ export function newValues(
 			case 'set':
 				return becomes(how.value);
 			case 'replace':
-				return becomes((before ?? '').replaceAll(how.find, () => how.with));
+				return becomes(replaced(before ?? '', how));
 			case 'copy': {
 				const other = valueOf(record, how.from);
 				return other === undefined ? stays(`has no ${how.from}`) : becomes(other);

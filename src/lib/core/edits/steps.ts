@@ -181,7 +181,7 @@ function mostLike(table: Table, key: string, language: string): { from: TableFil
 }
 
 /** Makes room for a text beside those like it, in my mod's version of their file. Gives the file. */
-function besideLike(draft: Draft, table: Table, key: string, language: string, say: Say): string {
+export function besideLike(draft: Draft, table: Table, key: string, language: string, say: Say): string {
 	const like = mostLike(table, key, language);
 	const whole = like?.from.file.doc;
 	if (!like || !whole)
@@ -202,19 +202,45 @@ function besideLike(draft: Draft, table: Table, key: string, language: string, s
 	return path;
 }
 
-/** Puts a new text into a file of my mod's own. */
-function addText(draft: Draft, place: Place, say: Say): void {
-	const { path, kind, id: key } = place;
+/** A text without words under a key, as a file of my mod's own has it. @throws EditRefused where its format is for no texts */
+export function bareText(draft: Draft, { path, id: key }: Place): [Document, RecordNode] {
 	const format = formatFor(path, hintsFor(draft.stack.guide, path));
 	const made = format?.traits.texts;
-	if (!draft.doc(path)) draft.create(path, made?.none ?? '', null);
-	if (draft.record(place)) return;
 	if (!format || !made)
 		throw new EditRefused(`A new text cannot be written into ${path}; it needs .properties or .po.`);
 	const seed = format.read(made.one, {});
 	const named = format.read(applySplices<Content>(made.one, format.rename(seed, seed.records[0]!, key)), {});
-	draft.edit(path, format.insert(draft.doc(path, kind)!, named, named.records[0]!));
+	return [named, named.records[0]!];
+}
+
+/** Puts a new text into a file of my mod's own. */
+export function addText(draft: Draft, place: Place, say: Say): void {
+	const { path, kind } = place;
+	const format = formatFor(path, hintsFor(draft.stack.guide, path));
+	if (!draft.doc(path)) draft.create(path, format?.traits.texts?.none ?? '', null);
+	if (draft.record(place)) return;
+	draft.edit(path, draft.format(path).insert(draft.doc(path, kind)!, ...bareText(draft, place)));
 	say("New texts go into separate files of your mod, which add to the game's and override none.");
+}
+
+/** The field of a text that holds its words. */
+export const fieldOfWords = (node: RecordNode): string => {
+	const names = Object.keys(fieldsOf(node));
+	return names.includes('text') ? 'text' : names[0]!;
+};
+
+/** The file of my mod that a text is written into, where there is one or the guide names one; undefined elsewhere. */
+export function ownFileOf(
+	draft: Draft,
+	table: Table,
+	key: string,
+	language: string,
+	mod: string
+): string | undefined {
+	const mine = table.byId
+		.get(key)
+		?.presences.find((presence) => isEditable(presence.layer) && presence.language === language);
+	return mine?.path ?? textPath(draft.stack.guide, language, mod) ?? undefined;
 }
 
 /**
@@ -232,16 +258,11 @@ export function writeText(
 	const { guide, tables } = draft.stack;
 	const table = guide.words && tables.get(guide.words.kind);
 	if (!table) throw new EditRefused('The field guide has no texts, so there is no place to write one.');
-	const mine = table.byId
-		.get(key)
-		?.presences.find((presence) => isEditable(presence.layer) && presence.language === language);
-	const own = mine?.path ?? textPath(guide, language, mod);
+	const own = ownFileOf(draft, table, key, language, mod);
 	const path = own ?? besideLike(draft, table, key, language, say);
 	const place: Place = { path, kind: table.kind, id: key };
 	if (own) addText(draft, place, say);
-	const names = Object.keys(fieldsOf(draft.record(place)!));
-	const field = names.includes('text') ? 'text' : names[0]!;
-	setField(draft, place, { field, value: text });
+	setField(draft, place, { field: fieldOfWords(draft.record(place)!), value: text });
 }
 
 /** Takes a record out of a file of my mod, and the file with it when nothing is left. */

@@ -4,6 +4,7 @@ import type { Found } from '../guide';
 import { displayName, isEditable, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
 import { startDraft, type Draft } from './draft';
 import { writeText, type ModName, type Say } from './steps';
+import { writeTexts, type TextWrite } from './texts';
 
 /** The intention cannot be carried out on these data; says why and what would do. */
 export class NotPossible extends Error {}
@@ -117,6 +118,17 @@ export const isText = (stack: Stack, kind: string): boolean => stack.guide.words
 export function textBefore(stack: Stack, key: string, language: string): string | null {
 	const record = stack.tables.get(stack.guide.words?.kind ?? '')?.byId.get(key);
 	return (record && valueOf(record, language)) ?? null;
+}
+
+/** Writes texts into my mod, each file of it once. */
+export function writeAll(work: Work, texts: readonly TextWrite[]): void {
+	const { stack, draft, name, say } = work;
+	const kind = stack.guide.words!.kind;
+	const before = texts.map(({ key, language }) => textBefore(stack, key, language));
+	writeTexts(draft, texts, name, say);
+	texts.forEach(({ key, language, text }, nth) =>
+		work.values.push({ kind, id: key, name: key, field: language, before: before[nth]!, after: text })
+	);
 }
 
 /** Writes a text into my mod. */

@@ -2,6 +2,7 @@
 import { derived, effectiveColumn, isChanged, type Stack, type Table, isWide, valuesIn } from '../stack';
 import type { Links } from '../links';
 import { sortedColumn } from '../numbers';
+import { sameRows, unlikeRows, usedRows } from '../words';
 import type { Condition } from './conditions';
 
 /** All that conditions may ask of. */
@@ -20,6 +21,7 @@ export function nameColumn({ stack, links }: Pick<Around, 'stack' | 'links'>, ta
 	const strand = links.strands.find((one) => one.table === table && one.text && one.name);
 	const words = stack.guide.words;
 	const texts = words && stack.tables.get(words.kind);
+	if (texts === table) return wearerColumn({ stack, links }, table);
 	if (!strand || !texts) return NONE;
 	const codes = [words.main, ...Object.keys(words.languages).filter((code) => code !== words.main)];
 	const columns = codes.map((code) => texts.column(code));
@@ -32,6 +34,26 @@ export function nameColumn({ stack, links }: Pick<Around, 'stack' | 'links'>, ta
 		return -1;
 	});
 	names.set(strand.to, { main: columns[0]!, texts: found });
+	return found;
+}
+
+const wearers = new WeakMap<Links, Int32Array>();
+
+/** For each text the name of the first record that it belongs to, as text; -1 where it belongs to none that has a name. */
+function wearerColumn(around: Pick<Around, 'stack' | 'links'>, texts: Table): Int32Array {
+	const { links } = around;
+	const known = wearers.get(links);
+	if (known) return known;
+	const found = new Int32Array(texts.count).fill(-1);
+	const start = links.starts.get(texts.kind)!;
+	for (const { table, text, to } of links.strands) {
+		if (!text || table === texts) continue;
+		const own = nameColumn(around, table);
+		to.forEach((place, row) => {
+			if (place >= 0 && found[place - start]! < 0 && (own[row] ?? -1) > 0) found[place - start] = own[row]!;
+		});
+	}
+	wearers.set(links, found);
 	return found;
 }
 
@@ -135,6 +157,16 @@ function testOf(around: Around, table: Table, condition: Condition): (row: numbe
 						if (value === wanted) rows.add(strand.rows?.[entry] ?? entry);
 					});
 			return (row) => rows.has(row);
+		}
+		case 'same':
+		case 'unlike': {
+			const rowsOf = condition.is === 'same' ? sameRows : unlikeRows;
+			const found = rowsOf(table, condition.field, condition.other);
+			return (row) => found[row]! > 0;
+		}
+		case 'unused': {
+			const used = usedRows(around.links, table);
+			return (row) => used[row] === 0;
 		}
 		case 'unknown':
 			return () => false;

@@ -15,6 +15,10 @@ export type Condition =
 	| { is: 'mine' }
 	| { is: 'snags'; severity: 'blocks' | 'warns' | 'note' | null }
 	| { is: 'names'; id: string }
+	/** The two fields hold the same text, or texts with other placeholders, tags or spaces around them. */
+	| { is: 'same' | 'unlike'; field: string; other: string }
+	/** No record, script or text that is known names it. */
+	| { is: 'unused' }
 	| { is: 'text'; text: string }
 	/** What reads as a condition on a column that is not there: no row passes, and people are told. */
 	| { is: 'unknown'; text: string; said: string };
@@ -23,6 +27,7 @@ const NUMBER = String.raw`-?\d+(?:\.\d+)?`;
 const COMPARE = new RegExp(String.raw`^(.+?)\s*(<=|>=|<|>|=)\s*(${NUMBER})$`);
 const BETWEEN = new RegExp(String.raw`^(.+?)\s+(?:from\s+)?(${NUMBER})\s+to\s+(${NUMBER})$`);
 const ONE = /^(.+?)\s+is\s+(not\s+)?(.+)$/;
+const LIKE = /^(.+?)\s+is\s+(the\s+same\s+as|unlike)\s+(.+)$/;
 const HAS = /^(.+?)\s+has\s+(.+)$/;
 
 /** The columns that conditions know besides those of the table: the shown name and the id. */
@@ -47,6 +52,7 @@ const split = (list: string): string[] =>
 /** Conditions that stand for themselves. No single word is among them: it may be what somebody looks for. */
 const PHRASES: Record<string, Condition> = {
 	'changed by me': { is: 'mine' },
+	'used by nothing': { is: 'unused' },
 	'has snags': { is: 'snags', severity: null },
 	'has blocking snags': { is: 'snags', severity: 'blocks' },
 	'has warnings': { is: 'snags', severity: 'warns' },
@@ -70,6 +76,9 @@ export function conditionFrom(typed: string, columns: readonly Named[], meant = 
 	const between = BETWEEN.exec(text);
 	field = between && columnIn(columns, between[1]!);
 	if (between && field) return { is: 'between', field, low: Number(between[2]), high: Number(between[3]) };
+	const like = LIKE.exec(text);
+	const [own, other] = like ? [columnIn(columns, like[1]!), columnIn(columns, like[3]!)] : [null, null];
+	if (own && other) return { is: like![2] === 'unlike' ? 'unlike' : 'same', field: own, other };
 	const one = ONE.exec(text);
 	field = one && columnIn(columns, one[1]!);
 	if (one && field) {
@@ -107,6 +116,12 @@ export function inConditionWords(condition: Condition): string {
 			)![0];
 		case 'names':
 			return `refers to ${condition.id}`;
+		case 'same':
+			return `${condition.field} is the same as ${condition.other}`;
+		case 'unlike':
+			return `${condition.field} is unlike ${condition.other}`;
+		case 'unused':
+			return 'used by nothing';
 		case 'text':
 		case 'unknown':
 			return condition.text;

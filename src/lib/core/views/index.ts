@@ -36,6 +36,7 @@ export type {
 	RangesView,
 	SavedView,
 	TableEntry,
+	TablePageView,
 	TableRow,
 	TablesView,
 	TableView
@@ -84,3 +85,4 @@ export type {
 	ScenariosPage,
 	ScenarioSweep
 } from './scenarios';
+export type { WordsView } from './words';

@@ -1,5 +1,6 @@
 // Shapes in which tables, chains and changes of many records are shown.
 import type { Severity } from '$core/checks';
+import type { AsOf } from './as-of';
 
 export interface Column {
 	path: string;
@@ -40,6 +41,9 @@ export interface TableView {
 	title: string;
 	plural: string;
 	key: string;
+	/** Of the longest id. */
+	letters: number;
+	/** Whether rows have a name that players see. */
 	named: boolean;
 	columns: Column[];
 	/** Groups of the columns, in the order of the guide. */
@@ -60,6 +64,19 @@ export interface TableView {
 	conditions: { text: string; words: string }[];
 	/** Of the project, for the rows that are fetched later. */
 	version: number;
+}
+
+/** A page that shows the rows of a kind. */
+export interface TablePageView {
+	table: TableView;
+	asOf: AsOf;
+	/** Place of the record of the open ticket; -1 for none. */
+	at: number;
+	/** All kinds that have records. */
+	kinds: { kind: string; title: string; records: number }[];
+	views: SavedView[];
+	/** Layers that are not mine, those that are kept beside too. */
+	layers: { id: string; title: string }[];
 }
 
 /** A table in the list of all. */
@@ -138,6 +155,8 @@ export interface ManyView {
 	faults: { says: string; count: number }[];
 	/** How values are in equal parts of one range, before and after; null where they are not numbers. */
 	bars: { low: number; high: number; before: number[]; after: number[] } | null;
+	/** Of a text that is replaced: the words in which it is found, in small letters, with how often. */
+	forms: { form: string; count: number }[];
 }
 
 /** Rules over one or two axes, and what they cover. */

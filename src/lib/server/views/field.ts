@@ -1,4 +1,5 @@
 // One field of a record, as it is shown: base value, my value, meaning, and place among all others.
+import { languagesOf } from '$core/words';
 import {
 	beside,
 	fieldOf,
@@ -135,7 +136,7 @@ export function rowOf(
 	return {
 		path,
 		// Within an item of a list the number is said by the item.
-		title: guide?.title ?? path.replace(/^.*\]\./, ''),
+		title: guide?.title ?? languagesOf(stack, record.kind)?.[path] ?? path.replace(/^.*\]\./, ''),
 		unit: guide?.unit ?? null,
 		type: guide?.type ?? 'text',
 		numeric: ['whole', 'decimal', 'flags', 'chance', 'angle', 'duration', 'position'].includes(

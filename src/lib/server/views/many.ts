@@ -4,6 +4,7 @@ import { limitFault, typeFault } from '$core/checks';
 import { howSchema, newValues } from '$core/edits';
 import { fieldOf, type FieldGuide } from '$core/guide';
 import { numberIn } from '$core/numbers';
+import { formsIn } from '$core/words';
 import { nameColumn } from '$core/query';
 import type { ManyView } from '$core/views';
 import { NotThere } from '../faults';
@@ -25,6 +26,7 @@ export type Many = z.infer<typeof manySchema>;
 /** Values that are sent. */
 const SHOWN = 200;
 const BARS = 24;
+const FORMS = 40;
 
 function barsOf(before: readonly number[], after: readonly number[]): ManyView['bars'] {
 	if (before.length === 0 && after.length === 0) return null;
@@ -96,6 +98,13 @@ export async function manyOf(model: Model, { kind, field, how, ids, rows }: Many
 		changed,
 		values,
 		faults: [...faults].map(([says, count]) => ({ says, count })).sort((a, b) => b.count - a.count),
+		forms:
+			how.by === 'replace'
+				? formsIn(
+						all.map((one) => one.before ?? ''),
+						how
+					).slice(0, FORMS)
+				: [],
 		bars: before.length > all.length * 0.5 ? barsOf(before, after) : null
 	};
 }

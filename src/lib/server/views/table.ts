@@ -22,6 +22,7 @@ import {
 	type Condition,
 	type Named
 } from '$core/query';
+import { languagesOf } from '$core/words';
 import type { Severity } from '$core/checks';
 import type { Column, TableRow, TableView } from '$core/views';
 import { NotThere } from '../faults';
@@ -69,10 +70,11 @@ function tableIn(model: Model, kind: string): Table {
 	return table;
 }
 
-/** The fields of a kind in the order of the guide, and then of the files. */
-function orderOf(table: Table): string[] {
+/** The fields of a kind in the order of the guide, and then of the files; of texts the main language first. */
+function orderOf({ guide }: Stack, table: Table): string[] {
 	const there = new Set(table.columns);
-	return [...new Set([...Object.keys(table.guide.fields), ...there])].filter(
+	const main = guide.words?.kind === table.kind ? [guide.words.main] : [];
+	return [...new Set([...main, ...Object.keys(table.guide.fields), ...there])].filter(
 		(path) => path !== table.guide.key && there.has(path)
 	);
 }
@@ -96,8 +98,15 @@ export interface TableQuery {
 const arranged = new WeakMap<Model, Map<string, Int32Array>>();
 const MOST_ARRANGED = 12;
 
-const namedOf = (table: Table): Named[] =>
-	orderOf(table).map((path) => ({ path, title: fieldOf(table.guide, path)?.title ?? path }));
+/** What the column of a field is headed with. */
+const headOf = (stack: Stack, table: Table, path: string): string =>
+	languagesOf(stack, table.kind)?.[path] ?? titleOf(table.guide, path);
+
+const namedOf = (stack: Stack, table: Table): Named[] =>
+	orderOf(stack, table).map((path) => ({
+		path,
+		title: languagesOf(stack, table.kind)?.[path] ?? fieldOf(table.guide, path)?.title ?? path
+	}));
 
 /** The rows of a kind that pass, in order. @throws NotThere */
 export function rowsFor(model: Model, kind: string, { where, filter, sort }: TableQuery): Int32Array {
@@ -107,7 +116,7 @@ export function rowsFor(model: Model, kind: string, { where, filter, sort }: Tab
 	const name = JSON.stringify([kind, where, filter, sort]);
 	const found = known.get(name);
 	if (found) return found;
-	const columns = namedOf(table);
+	const columns = namedOf(model.stack, table);
 	const conditions = [
 		...where.flatMap((typed) => conditionsFrom(typed, columns, true)),
 		...conditionsFrom(filter, columns)
@@ -177,12 +186,16 @@ function namesIn(
 	};
 }
 
+/** Whether rows have a name that players see; texts have that of the record that they belong to. */
+const isNamed = ({ guide }: Stack, table: Table): boolean =>
+	table.guide.texts.some(({ name }) => name) || guide.words?.kind === table.kind;
+
 /** Some rows as they are shown. */
 function shown(model: Model, table: Table, rows: Int32Array): TableRow[] {
-	const order = orderOf(table);
+	const order = orderOf(model.stack, table);
 	const columns = order.map((path) => table.column(path));
 	const names = nameColumn(around(model, table.kind), table);
-	const named = table.guide.texts.some((text) => text.name);
+	const named = isNamed(model.stack, table);
 	const snags = snagsOf(model, table.kind);
 	const shownNames = namesIn(model, table, order);
 	return Array.from(rows, (row): TableRow => {
@@ -228,6 +241,17 @@ const extentOf = (table: Table, path: string): { letters: number; places: number
 		return { letters, places };
 	});
 
+/** Letters of the longest id of a kind, among some of them. */
+const longestId = (table: Table): number =>
+	derived(table, 'letters of ids', () => {
+		const { ids } = table.rows;
+		const step = Math.max(1, Math.floor(ids.length / LOOKED_AT));
+		let letters = 0;
+		for (let row = 0; row < ids.length; row += step)
+			letters = Math.max(letters, table.pool.at(ids[row]!).length);
+		return letters;
+	});
+
 /** Letters that the name of a record has room for. */
 const NAME_LETTERS = 15;
 
@@ -254,13 +278,13 @@ const ticksOf = (table: Table, path: string): number[] | null =>
 		return [...places].map((place) => place / PLACES);
 	});
 
-function columnView(table: Table, path: string): Column {
+function columnView(stack: Stack, table: Table, path: string): Column {
 	const about = fieldOf(table.guide, path);
 	const numeric = isNumeric(table, path);
 	const sorted = numeric ? sortedColumn(table, path).numbers : null;
 	return {
 		path,
-		title: titleOf(table.guide, path),
+		title: headOf(stack, table, path),
 		unit: about?.unit ?? null,
 		numeric: numeric && !about?.reference,
 		reference: about?.reference !== undefined,
@@ -301,15 +325,16 @@ export function tableOf(model: Model, kind: string, asked: TableQuery): TableVie
 	const table = tableIn(model, kind);
 	const { guide } = table;
 	const rows = rowsFor(model, kind, asked);
-	const columns = namedOf(table);
+	const columns = namedOf(model.stack, table);
 	return {
 		kind,
 		title: guide.title,
 		plural: guide.plural ?? guide.title,
 		key: guide.key ?? 'id',
-		named: guide.texts.some((text) => text.name),
+		letters: longestId(table),
+		named: isNamed(model.stack, table),
 		groups: guide.groups,
-		columns: orderOf(table).map((path) => columnView(table, path)),
+		columns: orderOf(model.stack, table).map((path) => columnView(model.stack, table, path)),
 		rows: shown(model, table, rows.subarray(0, A_WINDOW)),
 		limit: guide.limits.rows ?? null,
 		files: filesBeside(model.stack, kind),
@@ -342,7 +367,9 @@ function shownCondition(stack: Stack, table: Table, condition: Condition): strin
 			.find(Boolean);
 		return record ? displayName(stack, record) : (meaningOf(about, value) ?? value);
 	};
-	const titled = { ...condition, field: about?.title ?? condition.field };
+	const titled = { ...condition, field: headOf(stack, table, condition.field) };
+	if (titled.is === 'same' || titled.is === 'unlike')
+		return inConditionWords({ ...titled, other: headOf(stack, table, titled.other) });
 	return inConditionWords(
 		titled.is === 'one' && about?.type !== 'flags' ? { ...titled, values: titled.values.map(named) } : titled
 	);

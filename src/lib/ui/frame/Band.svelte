@@ -36,7 +36,9 @@
 	let box = $state<HTMLInputElement>();
 	let dark = $state(typeof document !== 'undefined' && document.documentElement.dataset.theme === 'dark');
 	/** The stage of the page: a page below one belongs to it. */
-	const here = $derived((page.url.pathname.split('/')[3] ?? '').replace(/^try$/, 'scripts'));
+	const here = $derived(
+		(page.url.pathname.split('/')[3] ?? '').replace(/^try$/, 'scripts').replace(/^words$/, 'tables')
+	);
 
 	$effect(() =>
 		onAction('search', () => {

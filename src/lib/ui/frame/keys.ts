@@ -25,6 +25,7 @@ export const KEYS: readonly Key[] = [
 		action: `go:${stage.path}`
 	})),
 	{ keys: '8', does: 'go to the field guide', action: 'go:guide' },
+	{ keys: '9', does: 'go to Words: all texts, language by language', action: 'go:words' },
 	{ keys: 'Space', does: 'show or hide the record that the focused reference leads to', action: 'peek' },
 	{ keys: 'Enter', does: 'open what the focus is on', action: 'enter' },
 	{ keys: 'e', does: 'edit the cell of the table, or the first value of the ticket', action: 'edit' },

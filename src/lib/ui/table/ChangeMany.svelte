@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Dialog } from 'bits-ui';
+	import { page } from '$app/state';
 	import type { How, Intention } from '$core/edits';
 	import type { ManyView, TableView } from '$core/views';
 	import { makePause } from '../frame/pause';
@@ -39,6 +40,12 @@
 	let by = $state<Way>('add');
 	let text = $state('');
 	let other = $state('');
+	/** Of a text that is replaced: whether capitals are kept, what stays as it is, and forms that stay. */
+	// svelte-ignore state_referenced_locally (as above)
+	const isText = page.data.wordsKind === table.kind;
+	let keepCase = $state(isText);
+	let outside = $state(isText);
+	let leave = $state<string[]>([]);
 	let view = $state<ManyView | null>(null);
 	let fault = $state('');
 	let working = $state(false);
@@ -87,7 +94,7 @@
 			case 'clear':
 				return { by: 'set', value: '' };
 			case 'replace':
-				return text === '' ? null : { by, find: text, with: other };
+				return text === '' ? null : { by, find: text, with: other, keepCase, outside, leave };
 			case 'copy':
 				return text === '' ? null : { by, from: text };
 			case 'layer':
@@ -204,6 +211,36 @@
 							{/if}
 						{/if}
 					</div>
+					{#if by === 'replace'}
+						<div class="mt-2 flex flex-wrap gap-x-4">
+							<label class="flex items-center gap-1.5"
+								><input type="checkbox" class="accent-(--rim)" bind:checked={keepCase} />any capitals, kept as
+								they are</label
+							>
+							<label class="flex items-center gap-1.5"
+								><input type="checkbox" class="accent-(--rim)" bind:checked={outside} />not in placeholders
+								and tags</label
+							>
+						</div>
+						{#if view && view.forms.length > 1}
+							<fieldset class="mt-2 flex max-h-24 flex-wrap gap-x-4 overflow-auto" data-testid="forms">
+								<legend class="sr-only">Words in which it is replaced</legend>
+								{#each view.forms as { form, count } (form)}
+									<label class="flex items-center gap-1.5"
+										><input
+											type="checkbox"
+											class="accent-(--rim)"
+											checked={!leave.includes(form)}
+											onchange={(event) =>
+												(leave = event.currentTarget.checked
+													? leave.filter((one) => one !== form)
+													: [...leave, form])}
+										/>{form} <span class="font-mono text-[12px] text-steam">{count}</span></label
+									>
+								{/each}
+							</fieldset>
+						{/if}
+					{/if}
 					{#if by === 'formula'}<p class="mt-1 text-[12px] text-steam">
 							Fields by their names, <code>value</code> for the field itself; + - * / %, comparisons,
 							<code>a ? b : c</code>, min, max, round, floor, ceil, abs, sqrt, clamp.
@@ -254,11 +291,17 @@
 							<tbody>
 								{#each view.values as value (value.id)}
 									<tr class="border-t border-line">
-										<td class="py-0.5 pr-3"
-											>{value.name} <code class="text-[12px] text-steam">{value.id}</code></td
+										<td class="py-0.5 pr-3 align-top"
+											>{#if value.name !== value.id}{value.name}
+											{/if}<code class="text-[12px] text-steam">{value.id}</code></td
 										>
-										<td class="py-0.5 pr-3 text-right font-mono text-steam">{shown(value.before)}</td>
-										<td class="py-0.5 text-right font-mono text-copper">{shown(value.after)}</td>
+										<td
+											class="py-0.5 pr-3 align-top text-steam {column?.numeric ? 'text-right font-mono' : ''}"
+											>{shown(value.before)}</td
+										>
+										<td class="py-0.5 align-top text-copper {column?.numeric ? 'text-right font-mono' : ''}"
+											>{shown(value.after)}</td
+										>
 										<td class="py-0.5 pl-3 text-[12px] text-saffron">{value.fault ?? ''}</td>
 									</tr>
 								{/each}

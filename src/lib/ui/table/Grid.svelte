@@ -10,7 +10,7 @@
 	import Nick from '../frame/Nick.svelte';
 	import { onAction } from '../frame/keys';
 	import { chosenText, pastedCells, valuesIn } from './clipboard';
-	import { inSight, leftsOf, widthOf, type Arranged } from './columns';
+	import { headWidth, inSight, leftsOf, widthOf, type Arranged } from './columns';
 	import { Focus, stepOf } from './focus.svelte';
 	import { Rows } from './rows.svelte';
 	import SnagMark from '../frame/SnagMark.svelte';
@@ -115,7 +115,7 @@
 		})
 	);
 	const widths = $derived(shownColumns.map(({ column }) => widthOf(column)));
-	const head = $derived(table.named ? 232 : 200);
+	const head = $derived(headWidth(table));
 	const lefts = $derived(leftsOf(widths, head));
 	const total = $derived(head + widths.reduce((sum, next) => sum + next, 0));
 	/** What stays in sight at the left: the name and the pinned columns. */

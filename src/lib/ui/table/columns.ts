@@ -90,3 +90,12 @@ export function inSight(
 	while (to < lefts.length && lefts[to]! < right) to++;
 	return [Math.max(pinned, from - 1), Math.min(lefts.length - 1, to)];
 }
+
+/** Letters of an id are so wide, a name has so much room beside it, and both together have at most this, in px. */
+const HEAD = { letter: 7.3, name: 130, most: 400 };
+
+/** Width of the first column, in px: room for the longest id, beside the name where rows have one. */
+export const headWidth = ({ named, letters }: Pick<TableView, 'named' | 'letters'>): number =>
+	Math.round(
+		Math.min(HEAD.most, Math.max(named ? 232 : 200, letters * HEAD.letter + 40 + (named ? HEAD.name : 0)))
+	);

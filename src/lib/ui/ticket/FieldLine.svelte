@@ -54,7 +54,9 @@
 		!row.reference && (row.numeric || !['text', 'textKey', 'file'].includes(row.type))
 	);
 	const baseInWords = $derived(
-		row.changed && !inColumn ? `${row.below ?? 'The base'} says ${row.base || 'nothing'}.` : ''
+		row.changed && !inColumn
+			? `${row.below ?? 'The base'} says ${row.base ? `“${row.base}”` : 'nothing'}.`
+			: ''
 	);
 </script>
 

@@ -71,7 +71,7 @@
 
 	$effect(() => {
 		const offs = [
-			...[...STAGES.map((stage) => stage.path), 'guide', 'ledger'].map((path) =>
+			...[...STAGES.map((stage) => stage.path), 'guide', 'words', 'ledger'].map((path) =>
 				onAction(`go:${path}`, () => void goThere(path))
 			),
 			onAction('undo', () => void step(slug, 'undo')),

@@ -3,7 +3,8 @@ import { z } from 'zod';
 import { valueOf } from '../../stack';
 import type { CellWrite } from '../batch';
 import { setValues } from '../follow';
-import { find, isText, mustBe, textBefore, write } from '../work';
+import type { TextWrite } from '../texts';
+import { find, isText, mustBe, textBefore, writeAll } from '../work';
 import { declining, expected, name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -22,6 +23,7 @@ export const cells: Drafted<typeof schema> = {
 	draft(work, { kind, cells: asked }) {
 		const { stack } = work;
 		const writes: CellWrite[] = [];
+		const texts: TextWrite[] = [];
 		let count = 0;
 		const ids = new Set<string>();
 		for (const { id, field, value, expected } of asked) {
@@ -29,7 +31,7 @@ export const cells: Drafted<typeof schema> = {
 				const before = textBefore(stack, id, field);
 				mustBe(field, expected, before);
 				if (before === value) continue;
-				write(work, id, field, value);
+				texts.push({ key: id, language: field, text: value });
 			} else {
 				const record = find(stack, kind, id);
 				const before = valueOf(record, field) ?? null;
@@ -40,7 +42,8 @@ export const cells: Drafted<typeof schema> = {
 			count++;
 			ids.add(id);
 		}
-		setValues(work, writes);
+		if (isText(stack, kind)) writeAll(work, texts);
+		else setValues(work, writes);
 		const guide = stack.guide.kinds[kind]!;
 		const what = ids.size === 1 ? guide.title : (guide.plural ?? guide.title);
 		return `Set ${counted(count, 'value')} of ${ids.size} ${what.toLowerCase()}`;

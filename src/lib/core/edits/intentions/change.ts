@@ -4,7 +4,7 @@ import { fieldOf } from '../../guide';
 import { displayName } from '../../stack';
 import { setValues } from '../follow';
 import { howInWords, howSchema, newValues } from '../many';
-import { find, isText, NotPossible } from '../work';
+import { find, isText, NotPossible, writeAll } from '../work';
 import { declining, name, type Drafted } from './intention';
 
 const schema = z.object({
@@ -21,7 +21,6 @@ export const change: Drafted<typeof schema> = {
 	schema,
 	draft(work, { kind, ids, field, how }, { said }) {
 		const { stack } = work;
-		if (isText(stack, kind)) throw new NotPossible('Change texts one by one, or by find and replace.');
 		const records = ids.map((id) => find(stack, kind, id));
 		if (!stack.tables.get(kind)!.columns.includes(field) && !fieldOf(stack.guide.kinds[kind], field))
 			throw new NotPossible(`No record of this kind has the field “${field}”. Nothing has changed.`);
@@ -36,14 +35,20 @@ export const change: Drafted<typeof schema> = {
 			throw new NotPossible(
 				`None of the ${counted(records.length, 'record')} could be changed: ${field} of ${displayName(stack, faults[0]!.record)} ${faults[0]!.fault}.`
 			);
-		setValues(work, writes);
+		if (isText(stack, kind))
+			writeAll(
+				work,
+				writes.map(({ record, value }) => ({ key: record.id, language: field, text: value }))
+			);
+		else setValues(work, writes);
 		if (faults.length > 0)
 			work.say(
 				`${counted(faults.length, 'record stays', 'records stay')} as ${either(faults.length, 'it is', 'they are')}: ${field} of ${displayName(stack, faults[0]!.record)} ${faults[0]!.fault}.`
 			);
 		const kindGuide = stack.guide.kinds[kind]!;
 		const what = writes.length === 1 ? kindGuide.title : (kindGuide.plural ?? kindGuide.title);
-		return `Change ${(guide?.title ?? field).toLowerCase()} of ${writes.length} ${what.toLowerCase()} ${howInWords(how)}`;
+		const language = isText(stack, kind) ? stack.guide.words!.languages[field] : undefined;
+		return `Change ${language ?? (guide?.title ?? field).toLowerCase()} of ${writes.length} ${what.toLowerCase()} ${howInWords(how)}`;
 	},
 	words({ said, count, data }) {
 		const how = howSchema.safeParse(data.how);

@@ -1,6 +1,6 @@
 import { counted } from '../../wording';
 import { z } from 'zod';
-import { write as writeText } from '../work';
+import { writeAll } from '../work';
 import { name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -12,7 +12,7 @@ const schema = z.object({
 export const write: Drafted<typeof schema> = {
 	schema,
 	draft(work, { texts }) {
-		for (const { key, language, text } of texts) writeText(work, key, language, text);
+		writeAll(work, texts);
 		const keys = new Set(texts.map(({ key }) => key));
 		return keys.size === 1 ? `Write text ${[...keys][0]}` : `Write ${counted(keys.size, 'text')}`;
 	},

@@ -41,7 +41,7 @@
 				{/each}
 				{#if first.languages.length > 0}
 					<dt class="text-right font-mono">{numbered(first.texts)}</dt>
-					<dd>texts in {listed(first.languages)}</dd>
+					<dd><a class="follow" href="/p/{slug}/words">texts in {listed(first.languages)}</a></dd>
 				{:else}
 					<dt class="text-right font-mono text-steam">0</dt>
 					<dd>texts for players were recognised</dd>
