@@ -180,6 +180,13 @@ describe('what a mod is told of its own texts', () => {
 		expect(told(stack).filter(({ severity }) => severity !== 'note')).toEqual([]);
 	});
 
+	test('what was copied from the game as it is, and a text that the game has nowhere else so, is mine only if I wrote it', () => {
+		const odd = (nth: number) => (nth === 7 ? 'Le noeud 7' : `Le noeud ${nth} de %d brins`);
+		expect(
+			told(stackOf({ 'text/fr.properties': 'knot.k7=Le noeud 7\nknot.k8=Le noeud 8 de %d brins\n' }, odd))
+		).toEqual([]);
+	});
+
 	test('a space at the end is a note', () => {
 		const [snag] = told(stackOf({ 'text/fr.properties': 'knot.k3=Le noeud 3 de %d brins \n' }));
 		expect([snag!.severity, snag!.message.includes('has a space at the end')]).toEqual(['note', true]);

@@ -1,4 +1,4 @@
-import { isEditable } from '../stack';
+import { baseValueOf, isEditable } from '../stack';
 import { gameUnlike, textTable, unlikeIn, type Difference } from '../words';
 import { listed } from '../wording';
 import { myRows } from './fields';
@@ -50,7 +50,9 @@ export const unlikeText: Rule = {
 				if (!difference) continue;
 				const record = table.record(row);
 				// Told where I wrote it: at the translation, or at the text that was translated.
-				const isMine = (field: string) => isEditable(record.values.get(field)?.presence.layer);
+				const isMine = (field: string) =>
+					isEditable(record.values.get(field)?.presence.layer) &&
+					record.value(field) !== baseValueOf(record, field);
 				const own = [code, words.main].find(isMine);
 				if (own === undefined) continue;
 				const { presence } = record.values.get(own)!;

@@ -219,7 +219,8 @@ export function addText(draft: Draft, place: Place, say: Say): void {
 	const format = formatFor(path, hintsFor(draft.stack.guide, path));
 	if (!draft.doc(path)) draft.create(path, format?.traits.texts?.none ?? '', null);
 	if (draft.record(place)) return;
-	draft.edit(path, draft.format(path).insert(draft.doc(path, kind)!, ...bareText(draft, place)));
+	const bare = bareText(draft, place);
+	draft.edit(path, draft.format(path).insert(draft.doc(path, kind)!, ...bare));
 	say("New texts go into separate files of your mod, which add to the game's and override none.");
 }
 

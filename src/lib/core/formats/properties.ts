@@ -94,6 +94,18 @@ function read(text: string, hints: ReadHints): TextDocument {
 const unicode = (text: string) =>
 	text.replace(/[^\x20-\x7e]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
 
+const escaping = new WeakMap<TextDocument, boolean>();
+
+/** Whether a file has escapes for letters, and no letter beyond ASCII; looked at once for a document. */
+function escapesAll(doc: TextDocument): boolean {
+	let known = escaping.get(doc);
+	if (known === undefined) {
+		known = /\\u[0-9a-fA-F]{4}/.test(doc.content) && !/[^\x00-\x7f]/.test(doc.content);
+		escaping.set(doc, known);
+	}
+	return known;
+}
+
 /** Written as the file's other lines are: letters beyond ASCII as such, unless the file escapes all of them. */
 function escape(doc: TextDocument, value: string): string {
 	const escaped = value
@@ -103,8 +115,7 @@ function escape(doc: TextDocument, value: string): string {
 		.replaceAll('\t', '\\t')
 		.replaceAll('\f', '\\f')
 		.replace(/^ /, '\\ ');
-	const ascii = /\\u[0-9a-fA-F]{4}/.test(doc.content) && !/[^\x00-\x7f]/.test(doc.content);
-	return ascii ? unicode(escaped) : escaped;
+	return escapesAll(doc) ? unicode(escaped) : escaped;
 }
 
 const escapeKey = (doc: TextDocument, key: string) => escape(doc, key).replace(/(?<!\\)[ =:]|^[#!]/g, '\\$&');
