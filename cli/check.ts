@@ -1,11 +1,24 @@
 import { counted } from '../src/lib/core/wording';
-import { checkStack, countSnags } from '$core/checks';
+import { checkStack, countSnags, type Snag } from '$core/checks';
 import { read, WrongCall } from './arguments';
 import { openStack } from './open';
 
 const USAGE = 'kettle check --game DIR [--layer DIR]… [--mod DIR] [--guide GUIDE] [--json]';
 
 const SIGNS = { blocks: 'blocks', warns: 'warns ', note: 'note  ' };
+
+/** What is written of a snag for other programs. */
+export const snagRow = ({ rule, severity, layer, file, line, record, field, message, repairable }: Snag) => ({
+	rule,
+	severity,
+	layer,
+	file,
+	line,
+	record,
+	field,
+	message,
+	repairable
+});
 
 /** `kettle check`: the snags of a stack. */
 export async function check(args: string[]): Promise<number> {
@@ -26,17 +39,7 @@ export async function check(args: string[]): Promise<number> {
 	const snags = checkStack(stack);
 	const counts = countSnags(snags);
 	if (values.json) {
-		const rows = snags.map(({ rule, severity, layer, file, line, record, field, message, repairable }) => ({
-			rule,
-			severity,
-			layer,
-			file,
-			line,
-			record,
-			field,
-			message,
-			repairable
-		}));
+		const rows = snags.map(snagRow);
 		process.stdout.write(
 			`${JSON.stringify({ snags: rows, counts, milliseconds: Math.round(performance.now() - started) })}\n`
 		);

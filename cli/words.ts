@@ -3,6 +3,7 @@ import { checkStack } from '$core/checks';
 import { buildLinks } from '$core/links';
 import { coverageOf, textTable, usedRows } from '$core/words';
 import { read, WrongCall } from './arguments';
+import { snagRow } from './check';
 import { openStack } from './open';
 
 const USAGE = 'kettle words --game DIR [--layer DIR]… [--mod DIR] [--guide GUIDE] [--json]';
@@ -30,17 +31,7 @@ export async function words(args: string[]): Promise<number> {
 	const own = new Set(['missing-text', 'long-text', 'unlike-text']);
 	const snags = checkStack(stack, links).filter(({ rule, kind }) => own.has(rule) || kind === table?.kind);
 	if (values.json) {
-		const rows = snags.map(({ rule, severity, layer, file, line, record, field, message }) => ({
-			rule,
-			severity,
-			layer,
-			file,
-			line,
-			record,
-			language: field,
-			message
-		}));
-		process.stdout.write(`${JSON.stringify({ texts, unused, languages, snags: rows })}\n`);
+		process.stdout.write(`${JSON.stringify({ texts, unused, languages, snags: snags.map(snagRow) })}\n`);
 	} else if (!table) process.stdout.write('No texts in languages are known in this game.\n');
 	else {
 		for (const { title, code, main, there, missing, same, unlike, mine } of languages)

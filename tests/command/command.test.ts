@@ -323,3 +323,29 @@ describe('find', () => {
 		expect((await kettle('find', 'winch')).said).toContain("Name the game's folder");
 	});
 });
+
+test('words: how far each language is, and what is wrong with the texts; a wrong call says how', async () => {
+	const { status, out } = await kettle('words', '--game', base, '--mod', mod, '--json');
+	const { texts, languages, snags } = JSON.parse(out) as {
+		texts: number;
+		languages: { code: string; main: boolean; there: number; missing: number; mine: number }[];
+		snags: { rule: string; record: string }[];
+	};
+	expect([status, texts > 900]).toEqual([1, true]);
+	expect(
+		languages.map(({ code, main, there, missing, mine }) => [code, main, there + missing, mine])
+	).toEqual([
+		['en', true, texts, 4],
+		['de', false, texts, 4],
+		['ja', false, texts, 4]
+	]);
+	expect(snags.map(({ rule, record }) => `${rule} ${record}`)).toEqual(['missing-text barge_09']);
+	replace('words/de/longline.properties', 'vessel.launch_12.short=', 'vessel.launch_12.short=%s ');
+	const plain = await kettle('words', '--game', base, '--mod', mod);
+	expect(plain.out).toMatch(/Deutsch \(de\): .* 1 with other placeholders or tags, 4 mine\n/);
+	expect(plain.out).toMatch(
+		/warns {2}words\/de\/longline\.properties:\d+ .* has `%s`, which it does not have in English/
+	);
+	const wrong = await kettle('words', '--mod', mod);
+	expect([wrong.status, wrong.said]).toEqual([2, expect.stringContaining('Usage: kettle words --game DIR')]);
+});
