@@ -34,7 +34,10 @@
 					>{/if}
 			</p>
 			<ul
-				class="order-last max-h-32 w-full overflow-auto border-t border-line pt-1"
+				class="order-last grid max-h-[121px] w-full gap-x-6 overflow-auto border-t border-line pt-1 {words
+					.languages.length > 5
+					? 'xl:grid-cols-2'
+					: ''}"
 				aria-label="Languages"
 				data-testid="languages"
 			>
