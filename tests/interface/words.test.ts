@@ -12,6 +12,7 @@ test('a text is emptied and then written where it is: its language says so, and 
 	await at('tables');
 	await press('9');
 	await page().getByRole('heading', { name: 'Words', exact: true }).waitFor();
+	expect(await page().title()).toBe('Words · Kettle Dial');
 	await language('Deutsch').getByText('944 there').waitFor();
 	expect(
 		await language('Deutsch')

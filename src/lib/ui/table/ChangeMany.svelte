@@ -214,12 +214,12 @@
 					{#if by === 'replace'}
 						<div class="mt-2 flex flex-wrap gap-x-4">
 							<label class="flex items-center gap-1.5"
-								><input type="checkbox" class="accent-(--rim)" bind:checked={keepCase} />any capitals, kept as
-								they are</label
+								><input type="checkbox" class="accent-(--rim)" bind:checked={keepCase} />match any capitals,
+								and keep them</label
 							>
 							<label class="flex items-center gap-1.5"
-								><input type="checkbox" class="accent-(--rim)" bind:checked={outside} />not in placeholders
-								and tags</label
+								><input type="checkbox" class="accent-(--rim)" bind:checked={outside} />leave placeholders and
+								tags alone</label
 							>
 						</div>
 						{#if view && view.forms.length > 1}
@@ -292,8 +292,9 @@
 								{#each view.values as value (value.id)}
 									<tr class="border-t border-line">
 										<td class="py-0.5 pr-3 align-top"
-											>{#if value.name !== value.id}{value.name}
-											{/if}<code class="text-[12px] text-steam">{value.id}</code></td
+											>{#if value.name !== value.id}<span class="mr-2">{value.name}</span>{/if}<code
+												class="text-[12px] text-steam">{value.id}</code
+											></td
 										>
 										<td
 											class="py-0.5 pr-3 align-top text-steam {column?.numeric ? 'text-right font-mono' : ''}"

@@ -27,11 +27,14 @@
 	let {
 		slug,
 		rows: data,
+		title,
 		head,
 		hint = 'Only rows with… or speed > 20'
 	}: {
 		slug: string;
 		rows: TablePageView;
+		/** What the page is called, where that is not the kind. */
+		title?: string;
 		/** Above the rows, in place of the kind and the way to others. */
 		head?: Snippet;
 		/** What the box for a filter shows while it is empty. */
@@ -145,7 +148,7 @@
 	}
 </script>
 
-<svelte:head><title>{table.plural} · Kettle Dial</title></svelte:head>
+<svelte:head><title>{title ?? table.plural} · Kettle Dial</title></svelte:head>
 
 <div class="flex h-full flex-col px-4 py-3">
 	<div class="flex flex-wrap items-center gap-x-3 gap-y-2">

@@ -22,7 +22,7 @@
 <svelte:head><title>Words · Kettle Dial</title></svelte:head>
 
 {#if words && data.lines}
-	<TablePage slug={data.project.slug} rows={data.lines} hint="Only texts with…">
+	<TablePage slug={data.project.slug} rows={data.lines} title="Words" hint="Only texts with…">
 		{#snippet head()}
 			<h1 class="leading-8">Words</h1>
 			<p class="text-steam">
