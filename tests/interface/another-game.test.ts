@@ -56,7 +56,7 @@ test('the game alone is taken by its loader', () => {
 test('it is brought in and understood: types in shared lists, patterns, marks, blocks, sections, pairs', async () => {
 	await page.goto(use.server.address);
 	await page.getByLabel('Folder that holds').fill(game);
-	await page.getByRole('button', { name: 'Import' }).click();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
 	await page.waitForURL(/\/p\/signals\/first/);
 	await page.goto(`${use.server.address}/p/signals/setup`);
 	await at('guide');

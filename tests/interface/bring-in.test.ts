@@ -42,7 +42,7 @@ async function count(table: string): Promise<number> {
 async function bringFolder(folder: string) {
 	await page.goto(`${use.server.address}/?all`);
 	await page.getByLabel('Folder that holds').fill(folder);
-	await page.getByRole('button', { name: 'Import' }).click();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
 }
 
 async function bringZip(name: string, bytes: Uint8Array) {
@@ -51,7 +51,7 @@ async function bringZip(name: string, bytes: Uint8Array) {
 	await page
 		.getByLabel('Archive', { exact: true })
 		.setInputFiles({ name, mimeType: 'application/zip', buffer: Buffer.from(bytes) });
-	await page.getByRole('button', { name: 'Import' }).click();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
 }
 
 const fault = () => page.getByTestId('import-fault').innerText();
@@ -176,7 +176,7 @@ test('layers come in on top of the game in one go, win in their order, and can c
 		await page.getByRole('button', { name: 'Another layer' }).click();
 		await page.getByLabel(`Layer ${nth + 1} on top of it`).fill(path);
 	}
-	await page.getByRole('button', { name: 'Import' }).click();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
 	await page.waitForURL(/\/p\/coast\/first/);
 	await page.goto(`${use.server.address}/p/coast/setup`);
 	const order = async () => (await page.getByRole('heading', { level: 2 }).allInnerTexts()).slice(0, 4);

@@ -25,7 +25,7 @@ beforeAll(async () => {
 	page = await openPage(use.browser);
 	await page.goto(`${use.server.address}/?all`);
 	await page.getByLabel('Folder that holds').fill(join(allowed, 'coast'));
-	await page.getByRole('button', { name: 'Import' }).click();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
 	await page.waitForURL(/\/p\/[^/]+\//);
 	project = new URL(page.url()).pathname.split('/')[2]!;
 });

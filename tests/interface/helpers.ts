@@ -97,12 +97,42 @@ export async function openPage(browser: Browser, faults: string[] = []): Promise
 		if (message.text().includes('Content Security Policy')) faults.push(message.text());
 	});
 	const go = page.goto.bind(page);
-	page.goto = async (...where) => {
-		const answer = await go(...where);
+	page.goto = async (address, ...more) => {
+		if (more.length === 0 && (await followed(page, address))) return null;
+		const answer = await go(address, ...more);
 		await page.locator('html[data-ready]').waitFor();
 		return answer;
 	};
 	return page;
+}
+
+/**
+ * Goes to another page of the application as a link on this one does, which costs a quarter of loading it; where it has
+ * been, and what may be left of what was open there, is what a person has too. An address that the page has already is
+ * loaded anew, and so is whatever `loaded` asks for.
+ * @returns false where there is no page of the application yet, or the address is not another one of it
+ */
+async function followed(page: Page, address: string): Promise<boolean> {
+	const there = await page.evaluate((to) => {
+		const { dataset } = document.documentElement;
+		const next = new URL(to, location.href);
+		const same = next.pathname === location.pathname && next.search === location.search;
+		if (!dataset.ready || next.origin !== location.origin || same) return false;
+		delete dataset.ready;
+		const link = document.createElement('a');
+		link.href = next.href;
+		document.body.append(link);
+		link.click();
+		link.remove();
+		return true;
+	}, address);
+	if (there) await page.locator('html[data-ready]').waitFor();
+	return there;
+}
+
+/** Loads a page as typing its address does. */
+export async function loaded(page: Page, address: string): Promise<void> {
+	await page.goto(address, { waitUntil: 'load' });
 }
 
 /** Presses Tab until the focus is on an element that matches; only the keyboard is used. */

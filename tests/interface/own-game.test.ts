@@ -57,7 +57,7 @@ const set = async (path: string, text: string) => {
 test('its start is told in a form, each part tried out beside it', async () => {
 	await page.goto(use.server.address);
 	await page.getByLabel('Folder that holds').fill(game);
-	await page.getByRole('button', { name: 'Import' }).click();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
 	await page.waitForURL(/\/p\/beacons\/first/);
 	await at('trial');
 	await page.getByRole('link', { name: 'Set it up' }).press('Enter');
@@ -152,7 +152,7 @@ test('another one, whose archives a mod goes into, is told in the form, tried, a
 	const start = digests(ferries);
 	await page.goto(`${use.server.address}/?all`);
 	await page.getByLabel('Folder that holds').fill(ferries);
-	await page.getByRole('button', { name: 'Import' }).click();
+	await page.getByRole('button', { name: 'Import', exact: true }).click();
 	await page.waitForURL(/\/p\/ferries\/first/);
 	await at('start', 'ferries');
 	const place = page.getByRole('group', { name: 'Where your mod goes' });

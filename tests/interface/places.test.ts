@@ -1,11 +1,13 @@
 // Where records stand: moved in their file, into another, split off and merged; what a change takes from the player.
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
-import { planReady, useDemo } from './helpers';
+import { loaded, planReady, useDemo } from './helpers';
 
 const demo = useDemo();
-const { at, said, faults } = demo;
+const { said, faults } = demo;
 let page: Page;
+// Loaded anew each time: the table begins at its first cell then.
+const at = (path: string) => loaded(page, `${demo.server().address}/p/gannet-sound/${path}`);
 beforeAll(() => {
 	page = demo.page();
 });

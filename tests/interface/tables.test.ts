@@ -1,7 +1,7 @@
 // Working in tables: cells, blocks, conditions, one change for many, and what follows from a new id.
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, test } from 'vitest';
-import { openPage, planReady, useServer } from './helpers';
+import { loaded, openPage, planReady, useServer } from './helpers';
 
 const use = useServer();
 let page: Page;
@@ -28,7 +28,7 @@ beforeAll(async () => {
 });
 
 test('a cell is edited where it is, with the editor of its field, and taken back', async () => {
-	await page.goto(table());
+	await loaded(page, table());
 	await grid().focus();
 	for (let nth = 0; nth < 3; nth++) await press('ArrowRight');
 	await press('ArrowDown');
@@ -54,7 +54,7 @@ test('a cell is edited where it is, with the editor of its field, and taken back
 });
 
 test('a reference is picked and bits are switched in the table', async () => {
-	await page.goto(table('?where=id+is+launch_05&cols=engine,flags'));
+	await loaded(page, table('?where=id+is+launch_05&cols=engine,flags'));
 	await grid().focus();
 	await press('ArrowRight');
 	await press('e');
@@ -77,7 +77,7 @@ test('a reference is picked and bits are switched in the table', async () => {
 });
 
 test('conditions are typed or put together, kept as chips in the address, and saved under a name', async () => {
-	await page.goto(table());
+	await loaded(page, table());
 	await page.getByTestId('filter').fill('speed > 20');
 	await expect.poll(() => status().textContent()).toMatch(/^\d+ of \d+ rows$/);
 	await page.getByTestId('filter').press('Enter');
@@ -97,20 +97,20 @@ test('conditions are typed or put together, kept as chips in the address, and sa
 	await page.getByLabel('Name of the view').fill('Quick twins');
 	await press('Enter');
 	await said('Saved as “Quick twins”');
-	await page.goto(table());
+	await loaded(page, table());
 	await page.getByRole('button', { name: 'Views (1)' }).click();
 	await page.getByRole('link', { name: 'Quick twins' }).click();
 	await page.getByTestId('condition').filter({ hasText: 'Speed > 20' }).waitFor();
 	await page.getByRole('button', { name: 'Without the condition Speed > 20' }).click();
 	await page.getByTestId('condition').filter({ hasText: 'Speed > 20' }).waitFor({ state: 'detached' });
-	await page.goto(table('?where=nothing+like+this'));
+	await loaded(page, table('?where=nothing+like+this'));
 	await page.getByText('No rows match.').waitFor();
 	await page.getByRole('link', { name: 'Show all rows' }).click();
 	await grid().waitFor();
 });
 
 test('rows are ordered by several columns, and columns are chosen', async () => {
-	await page.goto(table());
+	await loaded(page, table());
 	const head = (title: string) => grid().locator('[role=columnheader] button', { hasText: title }).first();
 	// Answers come late: what was asked a moment ago counts all the same.
 	let asked = 0;
@@ -144,7 +144,7 @@ test('rows are ordered by several columns, and columns are chosen', async () => 
 
 test('a block is copied, and pasted over as one plan', async () => {
 	await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
-	await page.goto(table('?cols=hull,speed&sort=id&where=id+has+barge'));
+	await loaded(page, table('?cols=hull,speed&sort=id&where=id+has+barge'));
 	await grid().focus();
 	await press('ArrowRight');
 	await press('Shift+ArrowDown');
@@ -163,7 +163,7 @@ test('a block is copied, and pasted over as one plan', async () => {
 });
 
 test('one change for many: each value before and after, what would be wrong, one plan, one step back', async () => {
-	await page.goto(table('?where=engine+is+quad_8&cols=hull,speed'));
+	await loaded(page, table('?where=engine+is+quad_8&cols=hull,speed'));
 	const count = Number(/(\d+) of/.exec((await status().textContent())!)![1]);
 	expect(count).toBeGreaterThan(1);
 	const before = await cell((await ids())[0]!, 'Hull');
@@ -193,7 +193,7 @@ test('one change for many: each value before and after, what would be wrong, one
 });
 
 test('a new id is checked as it is typed; what comes with a copy can be left, and a rename reaches everything', async () => {
-	await page.goto(table('?ticket=vessel%2Fcutter_06'));
+	await loaded(page, table('?ticket=vessel%2Fcutter_06'));
 	await page.getByTestId('ticket').waitFor();
 	await press('c');
 	const dialog = page.getByRole('dialog');
@@ -211,7 +211,7 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	await dialog.getByText('Also changes').waitFor();
 	await press('Control+Enter');
 	await said('Copy Kestrel as new vessel cutter_60');
-	await page.goto(table('?ticket=vessel%2Fcutter_60'));
+	await loaded(page, table('?ticket=vessel%2Fcutter_60'));
 	await page.getByRole('heading', { name: /Stonechat/ }).waitFor();
 	await press('r');
 	await dialog.getByLabel('New id').fill('stonechat');
@@ -220,12 +220,12 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	await dialog.getByText('cutter_60 to stonechat').first().waitFor();
 	await press('Control+Enter');
 	await said('Rename Stonechat');
-	await page.goto(table('?ticket=vessel%2Fstonechat'));
+	await loaded(page, table('?ticket=vessel%2Fstonechat'));
 	await page.getByRole('heading', { name: /Stonechat/ }).waitFor();
 });
 
 test('upgrades as a tree: gone along, set by keyboard and by dragging, circles marked', async () => {
-	await page.goto(`${use.server.address}/p/gannet-sound/chains/vessel/upgrade`);
+	await loaded(page, `${use.server.address}/p/gannet-sound/chains/vessel/upgrade`);
 	const step = (name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name}, `) });
 	await step('Gannet').focus();
 	await press('ArrowRight');
@@ -262,7 +262,7 @@ test('upgrades as a tree: gone along, set by keyboard and by dragging, circles m
 });
 
 test('columns stay in sight, stand in groups, and are folded away; the address holds it all', async () => {
-	await page.goto(table());
+	await loaded(page, table());
 	await page.getByRole('button', { name: 'Columns' }).click();
 	await page.getByRole('button', { name: 'Keep Tow in sight' }).click();
 	await page.waitForURL(/pin=tow/);
@@ -297,7 +297,7 @@ test('columns stay in sight, stand in groups, and are folded away; the address h
 });
 
 test('any step of the ledger is reversed by itself, a moment gets a name, two are compared', async () => {
-	await page.goto(`${use.server.address}/p/gannet-sound/ledger`);
+	await loaded(page, `${use.server.address}/p/gannet-sound/ledger`);
 	const steps = page.locator('ol > li');
 	const step = steps.filter({ hasText: 'Set engine of Fulmar' });
 	await step.locator('summary').click();
@@ -318,7 +318,7 @@ test('any step of the ledger is reversed by itself, a moment gets a name, two ar
 	await dialog.getByText('Reverse: Set engine of Fulmar').waitFor();
 	await press('Control+Enter');
 	await said('Reverse: Set engine of Fulmar');
-	await page.goto(table('?where=id+is+launch_05&cols=engine,flags'));
+	await loaded(page, table('?where=id+is+launch_05&cols=engine,flags'));
 	expect(await cell('launch_05', 'Engine')).toBe('Quiet two');
 	expect(await cell('launch_05', 'Marks')).toBe('8: flagship');
 	expect(faults).toEqual([]);
