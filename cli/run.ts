@@ -1,4 +1,5 @@
 // One call of the command: core and file system, no database. Results go to standard output, messages to standard error.
+import { NotPossible } from '$core/edits';
 import { GuideFault } from '$core/guide';
 import { EditRefused } from '$core/formats';
 import { UnsafeName } from '$core/stack';
@@ -41,7 +42,7 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 
 /** What is said of a fault, in one line. */
 function saidOf(error: unknown): string {
-	const known = [WrongCall, GuideFault, SourceFault, EditRefused, UnsafeName];
+	const known = [WrongCall, GuideFault, SourceFault, EditRefused, NotPossible, UnsafeName];
 	if (known.some((kind) => error instanceof kind)) return (error as Error).message;
 	if ((error as NodeJS.ErrnoException).code) return inWords(error, 'A file');
 	return `This should not have happened: ${error instanceof Error ? error.message : String(error)}. Nothing was written.`;
@@ -56,6 +57,6 @@ export async function run([name = '', ...args]: string[]): Promise<number> {
 		return await command(args);
 	} catch (error) {
 		process.stderr.write(`${saidOf(error)}\n`);
-		return error instanceof EditRefused ? 1 : 2;
+		return error instanceof EditRefused || error instanceof NotPossible ? 1 : 2;
 	}
 }

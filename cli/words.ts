@@ -5,11 +5,18 @@ import { coverageOf, textTable, usedRows } from '$core/words';
 import { read, WrongCall } from './arguments';
 import { snagRow } from './check';
 import { openStack } from './open';
+import { give, take } from './translate';
 
-const USAGE = 'kettle words --game DIR [--layer DIR]… [--mod DIR] [--guide GUIDE] [--json]';
+const USAGE =
+	'kettle words --game DIR [--layer DIR]… [--mod DIR] [--guide GUIDE] [--json], kettle words give …, or kettle words take FILE …';
+
+const PARTS: Record<string, (args: string[]) => Promise<number>> = { give, take };
 
 /** `kettle words`: how far the texts are there in each language, and what is wrong with them. */
 export async function words(args: string[]): Promise<number> {
+	const [first = '', ...rest] = args;
+	const part = Object.hasOwn(PARTS, first) ? PARTS[first] : undefined;
+	if (part) return part(rest);
 	const { values } = read(
 		args,
 		{
@@ -34,9 +41,9 @@ export async function words(args: string[]): Promise<number> {
 		process.stdout.write(`${JSON.stringify({ texts, unused, languages, snags: snags.map(snagRow) })}\n`);
 	} else if (!table) process.stdout.write('No texts in languages are known in this game.\n');
 	else {
-		for (const { title, code, main, there, missing, same, unlike, mine } of languages)
+		for (const { title, code, main, there, missing, same, unlike, stale, mine } of languages)
 			process.stdout.write(
-				`${title} (${code}${main ? ', main' : ''}): ${numbered(there)} there, ${numbered(missing)} missing, ${numbered(same)} as in the main language, ${numbered(unlike)} with other placeholders or tags, ${numbered(mine)} mine\n`
+				`${title} (${code}${main ? ', main' : ''}): ${numbered(there)} there, ${numbered(missing)} missing, ${numbered(same)} as in the main language, ${numbered(unlike)} with other placeholders or tags, ${numbered(stale)} older than the main text, ${numbered(mine)} mine\n`
 			);
 		for (const { severity, file, line, message } of snags)
 			process.stdout.write(`${severity.padEnd(6)} ${file}:${line} ${message}\n`);

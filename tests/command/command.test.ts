@@ -342,10 +342,62 @@ test('words: how far each language is, and what is wrong with the texts; a wrong
 	expect(snags.map(({ rule, record }) => `${rule} ${record}`)).toEqual(['missing-text barge_09']);
 	replace('words/de/longline.properties', 'vessel.launch_12.short=', 'vessel.launch_12.short=%s ');
 	const plain = await kettle('words', '--game', base, '--mod', mod);
-	expect(plain.out).toMatch(/Deutsch \(de\): .* 1 with other placeholders or tags, 4 mine\n/);
+	expect(plain.out).toMatch(/Deutsch \(de\): .* 1 with other placeholders or tags, 0 older .*, 4 mine\n/);
 	expect(plain.out).toMatch(
 		/warns {2}words\/de\/longline\.properties:\d+ .* has `%s`, which it does not have in English/
 	);
 	const wrong = await kettle('words', '--mod', mod);
 	expect([wrong.status, wrong.said]).toEqual([2, expect.stringContaining('Usage: kettle words --game DIR')]);
+});
+
+test('words give and take: what comes back is in the mod, and nothing else; what changed meanwhile is listed', async () => {
+	const [file, out] = [join(work, 'german.csv'), join(work, 'translated')];
+	const from = ['--game', base, '--mod', mod];
+	const given = await kettle(
+		'words',
+		'give',
+		...from,
+		'--to',
+		'Deutsch',
+		'--as',
+		'csv',
+		'--all',
+		'--out',
+		file
+	);
+	expect([given.status, given.out]).toEqual([0, expect.stringMatching(/^\d+ texts: /)]);
+	const text = readFileSync(file, 'utf8');
+	expect(text).toMatch(/^\ufeff"key","en","de","de before","used by","longest","remark","ja"\r\n/);
+	const back = text
+		.replace('"Auflaufen","Auflaufen"', '"Auf Grund","Auflaufen"')
+		.replace('"Lost raft","Verlorenes Floß"', '"Lost rafts","Verlorene Flöße"');
+	writeFileSync(file, back);
+	const dry = await kettle('words', 'take', file, ...from);
+	expect([dry.status, dry.out]).toEqual([1, expect.stringContaining('1 translation to take in')]);
+	expect(dry.out).toContain(
+		'changed call.lost_raft_1.name: the main text was "Lost rafts" and is "Lost raft" now; there is "Verlorenes Floß", the file has "Verlorene Flöße"'
+	);
+	const before = readFileSync(join(mod, 'words/de/longline.properties'), 'utf8');
+	expect((await kettle('words', 'take', file, ...from, '--out', out)).status).toBe(1);
+	expect(readFileSync(join(mod, 'words/de/longline.properties'), 'utf8')).toBe(before);
+	const after = readFileSync(join(out, 'words/de/longline.properties'), 'utf8');
+	expect(after.split('\n').filter((line) => !before.includes(line))).toEqual([
+		'call.grounding_1.name=Auf Grund'
+	]);
+	for (const path of ['mod.json', 'data/vessels.tsv'])
+		expect(readFileSync(join(out, path))).toEqual(readFileSync(join(mod, path)));
+});
+
+test('words give and take: a wrong language, form or file is said in one line, and nothing is written', async () => {
+	const out = join(work, 'none');
+	const give = (...more: string[]) => kettle('words', 'give', '--game', base, '--out', out, ...more);
+	expect((await give('--to', 'fr', '--as', 'po')).said).toContain('It has Deutsch (de), 日本語 (ja).');
+	expect((await give('--to', 'en', '--as', 'po')).said).toContain('“en” is no language that this game is');
+	expect((await give('--to', 'de', '--as', 'docx')).said).toContain('--as is po, xliff, xliff2, csv');
+	expect((await give('--to', 'de', '--as', 'po', '--mine')).said).toContain('--mine needs --mod DIR');
+	const bad = join(work, 'bad.po');
+	writeFileSync(bad, 'msgid "a\n');
+	const taken = await kettle('words', 'take', bad, '--game', base, '--mod', mod, '--out', out);
+	expect([taken.status, taken.said]).toEqual([2, expect.stringContaining('Line 1')]);
+	expect(existsSync(out)).toBe(false);
 });

@@ -27,6 +27,7 @@ const PAGES = [
 	'/p/gannet-sound/tables/vessel?ticket=vessel%2Fcutter_04',
 	'/p/gannet-sound/tables/text',
 	'/p/gannet-sound/words?ticket=text%2Fcall.grounding_1.about',
+	'/p/gannet-sound/words/translate',
 	'/p/gannet-sound/tables/role?ticket=role%2Fmate',
 	'/p/gannet-sound/guide',
 	'/p/gannet-sound/guide/call?field=where',

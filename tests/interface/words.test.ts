@@ -1,4 +1,5 @@
 // All texts on one page: how far each language is, what is wrong with which, and edited where they are.
+import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import { planReady, useDemo } from './helpers';
 
@@ -94,4 +95,49 @@ test('a word is replaced in all texts at once: capitals are kept, and one form o
 	expect(shown).not.toMatch(/\bboats?\b/);
 	await press('Control+z');
 	await said('Undone');
+});
+
+test('texts are given out, translated by somebody, and taken in; what changed meanwhile is shown, and taken when chosen', async () => {
+	await at('words');
+	await page().getByRole('link', { name: 'Translate outside' }).click();
+	await page().getByLabel('Every text').check();
+	await page().waitForURL(/all=on/);
+	await page().getByText('944 texts').waitFor();
+	const download = page().waitForEvent('download');
+	await page().getByRole('link', { name: 'Download' }).click();
+	const given = readFileSync(await (await download).path(), 'utf8');
+	expect((await download).suggestedFilename()).toBe('gannet-sound-de.po');
+	const back = given
+		.replace('msgstr "Auflaufen"', 'msgstr "Auf Grund"')
+		.replace('msgid "Lost raft"', 'msgid "Lost rafts"')
+		.replace('msgstr "Verlorenes Floß"', 'msgstr "Verlorene Flöße"')
+		.replace('msgctxt "call.no_fuel_1.name"', 'msgctxt "call.gone"');
+	const bring = (text: string) =>
+		page()
+			.getByLabel('Choose a file…')
+			.setInputFiles({ name: 'back.po', mimeType: 'text/plain', buffer: Buffer.from(text) });
+	await bring('no texts at all');
+	await page().getByRole('alert').filter({ hasText: 'neither PO nor XLIFF nor CSV' }).waitFor();
+	await bring(back);
+	const found = page().getByTestId('taken');
+	await found.getByText('new in Deutsch').waitFor();
+	expect(await found.innerText()).toMatch(/1\s+new in Deutsch\s+1\s+changed here.*\s+941\s+already there/);
+	await page().getByText('no text has the key call.gone').waitFor();
+	const changed = page().getByTestId('changed-text');
+	expect(await changed.innerText()).toMatch(
+		/Lost rafts\s[^]*Lost raft\s[^]*Verlorenes Floß\s[^]*Verlorene Flöße/
+	);
+	await page().getByText('1 text to take in').waitFor();
+	await changed.getByRole('checkbox').check();
+	await page().getByText('2 texts to take in').waitFor();
+	await page().getByRole('button', { name: 'Preview changes' }).click();
+	await planReady(page());
+	await press('Control+Enter');
+	await said('Set 2 values of 2 texts');
+	await page().waitForURL(/\/words$/);
+	await grid().getByText('Verlorene Flöße').waitFor();
+	await grid().getByText('Auf Grund').waitFor();
+	await press('Control+z');
+	await said('Undone');
+	expect(faults).toEqual([]);
 });

@@ -9,6 +9,7 @@ import { FormulaFault } from '$core/numbers';
 import { PatchFault } from '$core/patch';
 import { UnsafeName } from '$core/stack';
 import { Unwritable } from '$core/text';
+import { ExchangeFault } from '$core/words';
 import { SourceFault } from '../files';
 import { LedgerFault } from './db/ledger';
 import { isAway, isBusy } from './db/pool';
@@ -26,6 +27,7 @@ function statusOf(fault: unknown): number | null {
 		FormulaFault,
 		NotPossible,
 		EditRefused,
+		ExchangeFault,
 		GuideFault,
 		PatchFault,
 		SourceFault,

@@ -44,6 +44,7 @@ export {
 export { linesOf, tellFormats, type ToldFormat } from './tell';
 export { WRAPPER } from './collections';
 export { isCode } from './lua';
+export { quotedMessage } from './po';
 export { JsonPatchFault, patchJson, type JsonPatchForm } from './json-patch';
 export { VALUE } from './tree';
 export { sharedTexts } from './yaml';

@@ -166,7 +166,8 @@ function unquoted(raw: string): string {
 	return out;
 }
 
-const quoted = (value: string) =>
+/** A text in double quotes, with what cannot stand in them written as an escape. */
+export const quotedMessage = (value: string): string =>
 	`"${value
 		.replaceAll('\\', '\\\\')
 		.replaceAll('"', '\\"')
@@ -178,9 +179,9 @@ const quoted = (value: string) =>
 /** A text as the one it replaces is laid out: on one line, or an empty one first and then a line for each line. */
 function laidOut(value: string, old: string): string {
 	const eol = /\r\n|\n|\r/.exec(old)?.[0];
-	if (!eol || !value.includes('\n')) return quoted(value);
+	if (!eol || !value.includes('\n')) return quotedMessage(value);
 	const lead = /[\r\n]((?:#~)?[ \t]*)"/.exec(old)?.[1] ?? '';
-	return ['""', ...value.split(/(?<=\n)/).map(quoted)].join(eol + lead);
+	return ['""', ...value.split(/(?<=\n)/).map(quotedMessage)].join(eol + lead);
 }
 
 const leafOf = ({ tape }: TextDocument, node: number, kind: number) =>

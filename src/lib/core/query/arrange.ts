@@ -2,7 +2,7 @@
 import { derived, effectiveColumn, isChanged, type Stack, type Table, isWide, valuesIn } from '../stack';
 import type { Links } from '../links';
 import { sortedColumn } from '../numbers';
-import { sameRows, unlikeRows, usedRows } from '../words';
+import { sameRows, staleRows, unlikeRows, usedRows } from '../words';
 import type { Condition } from './conditions';
 
 /** All that conditions may ask of. */
@@ -159,8 +159,9 @@ function testOf(around: Around, table: Table, condition: Condition): (row: numbe
 			return (row) => rows.has(row);
 		}
 		case 'same':
-		case 'unlike': {
-			const rowsOf = condition.is === 'same' ? sameRows : unlikeRows;
+		case 'unlike':
+		case 'stale': {
+			const rowsOf = { same: sameRows, unlike: unlikeRows, stale: staleRows }[condition.is];
 			const found = rowsOf(table, condition.field, condition.other);
 			return (row) => found[row]! > 0;
 		}

@@ -15,8 +15,11 @@ export type Condition =
 	| { is: 'mine' }
 	| { is: 'snags'; severity: 'blocks' | 'warns' | 'note' | null }
 	| { is: 'names'; id: string }
-	/** The two fields hold the same text, or texts with other placeholders, tags or spaces around them. */
-	| { is: 'same' | 'unlike'; field: string; other: string }
+	/**
+	 * The two fields hold the same text, or texts with other placeholders, tags or spaces around them, or my mod changed
+	 * the other one and not this.
+	 */
+	| { is: 'same' | 'unlike' | 'stale'; field: string; other: string }
 	/** No record, script or text that is known names it. */
 	| { is: 'unused' }
 	| { is: 'text'; text: string }
@@ -27,7 +30,12 @@ const NUMBER = String.raw`-?\d+(?:\.\d+)?`;
 const COMPARE = new RegExp(String.raw`^(.+?)\s*(<=|>=|<|>|=)\s*(${NUMBER})$`);
 const BETWEEN = new RegExp(String.raw`^(.+?)\s+(?:from\s+)?(${NUMBER})\s+to\s+(${NUMBER})$`);
 const ONE = /^(.+?)\s+is\s+(not\s+)?(.+)$/;
-const LIKE = /^(.+?)\s+is\s+(the\s+same\s+as|unlike)\s+(.+)$/;
+const LIKE = /^(.+?)\s+is\s+(the\s+same\s+as|unlike|older\s+than)\s+(.+)$/;
+const LIKENESS: Record<string, 'same' | 'unlike' | 'stale'> = {
+	'the same as': 'same',
+	unlike: 'unlike',
+	'older than': 'stale'
+};
 const HAS = /^(.+?)\s+has\s+(.+)$/;
 
 /** The columns that conditions know besides those of the table: the shown name and the id. */
@@ -78,7 +86,7 @@ export function conditionFrom(typed: string, columns: readonly Named[], meant = 
 	if (between && field) return { is: 'between', field, low: Number(between[2]), high: Number(between[3]) };
 	const like = LIKE.exec(text);
 	const [own, other] = like ? [columnIn(columns, like[1]!), columnIn(columns, like[3]!)] : [null, null];
-	if (own && other) return { is: like![2] === 'unlike' ? 'unlike' : 'same', field: own, other };
+	if (own && other) return { is: LIKENESS[like![2]!.replace(/\s+/g, ' ')]!, field: own, other };
 	const one = ONE.exec(text);
 	field = one && columnIn(columns, one[1]!);
 	if (one && field) {
@@ -120,6 +128,8 @@ export function inConditionWords(condition: Condition): string {
 			return `${condition.field} is the same as ${condition.other}`;
 		case 'unlike':
 			return `${condition.field} is unlike ${condition.other}`;
+		case 'stale':
+			return `${condition.field} is older than ${condition.other}`;
 		case 'unused':
 			return 'used by nothing';
 		case 'text':

@@ -1,5 +1,5 @@
 // The shape in which all texts of a game are shown.
-import type { Coverage } from '../words';
+import type { Coverage, GiveAsked, TakenIn } from '../words';
 
 /** All texts: how far they are there in each language. Their lines are a table like any other. */
 export interface WordsView {
@@ -11,4 +11,22 @@ export interface WordsView {
 	unused: number;
 	/** Texts that have a snag. */
 	snags: number;
+}
+
+/** What can be given out to be translated, and how many texts are asked for. */
+export interface GiveView {
+	/** The main language, and those that are translated into, by code. */
+	main: string;
+	languages: { code: string; title: string; missing: number; stale: number }[];
+	asked: GiveAsked;
+	count: number;
+}
+
+/** What becomes of a file that came back, and where its texts go. */
+export interface TakeView extends TakenIn {
+	/** The kind that texts are of. */
+	kind: string;
+	/** What the language, and the main one, are called. */
+	title: string;
+	main: string;
 }

@@ -1,5 +1,14 @@
 // How far a game is said in each of its languages, in numbers.
-import { baseValueOf, changedRows, derived, isChanged, numberRows, type Stack, type Table } from '../stack';
+import {
+	baseValueOf,
+	changedRows,
+	derived,
+	isChanged,
+	isEditable,
+	numberRows,
+	type Stack,
+	type Table
+} from '../stack';
 import type { Pool } from '../facts';
 import { differencesOf, tokensOf, type Difference } from './tokens';
 
@@ -17,6 +26,8 @@ export interface Coverage {
 	same: number;
 	/** Texts with other placeholders, tags or spaces around them than in the main language. */
 	unlike: number;
+	/** Texts of which my mod changed the one in the main language, and not this one. */
+	stale: number;
 	/** Texts that my mod writes. */
 	mine: number;
 }
@@ -82,6 +93,26 @@ export const sameRows = (table: Table, field: string, other: string): Int32Array
 		return a > 0 && a === b && /\p{L}/u.test(table.pool.at(a)) ? 1 : -1;
 	});
 
+/**
+ * Rows of which my mod changes the text in one language while another is still as it was before, each with 1; -1 for all
+ * others. Where my mod writes both, nothing tells which it wrote first.
+ * @param field the language that may lag behind
+ */
+export const staleRows = (table: Table, field: string, main: string): Int32Array =>
+	derived(table, `stale ${field} ${main}`, () => {
+		const found = new Int32Array(table.count).fill(-1);
+		if (field === main) return found;
+		for (const row of changedRows(table)) {
+			const record = table.record(row);
+			const [own, said] = [record.values.get(main), record.values.get(field)];
+			if (!own || !said || !isEditable(own.presence.layer)) continue;
+			const before = baseValueOf(record, main);
+			if (before !== undefined && before !== own.value && said.value === baseValueOf(record, field))
+				found[row] = 1;
+		}
+		return found;
+	});
+
 const count = (column: Int32Array, passes: (value: number) => boolean): number => {
 	let found = 0;
 	for (const value of column) if (passes(value)) found++;
@@ -115,6 +146,7 @@ export function* coverageSteps(stack: Stack): Generator<void, Coverage[]> {
 			missing: table.count - there,
 			same: main ? 0 : count(sameRows(table, code, words.main), is),
 			unlike: main ? 0 : count(unlikeRows(table, code, words.main), is),
+			stale: main ? 0 : count(staleRows(table, code, words.main), is),
 			mine: mine.filter((record) => {
 				const own = record.values.get(code);
 				return own !== undefined && baseValueOf(record, code) !== own.value;

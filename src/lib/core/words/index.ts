@@ -6,6 +6,7 @@ export {
 	gameUnlike,
 	languagesOf,
 	sameRows,
+	staleRows,
 	textTable,
 	unlikeIn,
 	unlikeRows,
@@ -13,3 +14,16 @@ export {
 } from './coverage';
 export { formsIn, replaced, type Replacing } from './replace';
 export { usedRows } from './wearers';
+export { givenOut, type Given, type GiveAsked, type TextUnit } from './units';
+export {
+	codeOf,
+	ExchangeFault,
+	tagOf,
+	takenIn,
+	type ChangedText,
+	type Returned,
+	type ReturnedText,
+	type TakenIn,
+	type TakenText
+} from './returned';
+export { FORM_NAMES, FORMS, giveAs, readReturned, textOfReturned, type Form } from './exchange';

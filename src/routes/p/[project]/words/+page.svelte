@@ -11,8 +11,9 @@
 	const share = (part: number) => (words && words.texts > 0 ? (100 * part) / words.texts : 0);
 
 	/** What can be looked at of a language by itself: how many, in words, and the condition for them. */
-	const partsOf = ({ title, missing, same, unlike }: Coverage): [number, string, string][] => [
+	const partsOf = ({ title, missing, same, unlike, stale }: Coverage): [number, string, string][] => [
 		[missing, `${numbered(missing)} missing`, `${title} is empty`],
+		[stale, `${numbered(stale)} older than the ${main} text`, `${title} is older than ${main}`],
 		[same, `${numbered(same)} the same as ${main}`, `${title} is the same as ${main}`],
 		[unlike, `${numbered(unlike)} with other placeholders or tags`, `${title} is unlike ${main}`]
 	];
@@ -33,6 +34,9 @@
 						>{numbered(words.snags)} with snags</a
 					>{/if}
 			</p>
+			{#if words.languages.length > 1}<a class="follow" href="/p/{data.project.slug}/words/translate"
+					>Translate outside</a
+				>{/if}
 			<ul
 				class="order-last grid max-h-[121px] w-full gap-x-6 overflow-auto border-t border-line pt-1 {words
 					.languages.length > 5
