@@ -71,7 +71,7 @@ export default defineConfig({
 					include: ['tests/interface/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],
 					setupFiles: ['tests/seed.ts'],
-					expect: { poll: { timeout: 10_000 } },
+					expect: { poll: { timeout: 30_000 } },
 					testTimeout: 300_000,
 					hookTimeout: 120_000
 				}

@@ -63,7 +63,7 @@ function tryOut(
 	const stack = buildStack([below, mine], told, pool);
 	const snags = checkStack(stack)
 		// Notes that the game has no word for.
-		.filter(({ rule }) => rule !== 'same-as-base' && rule !== 'same-name')
+		.filter(({ rule }) => !['same-as-base', 'same-name', 'same-text'].includes(rule))
 		.map((snag) => ({ ...snag, recordLine: recordLine(stack, snag) }));
 	return { snags, log: loadGame(game).log.filter(({ level }) => level !== 'INFO') };
 }

@@ -91,7 +91,7 @@ export async function openPage(browser: Browser, faults: string[] = []): Promise
 	// Moving pictures cost a frame sixty times a second; what they end in is the same without.
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
 	// A ceiling for machines that are busy with other work; nothing waits longer than it has to.
-	page.setDefaultTimeout(30_000);
+	page.setDefaultTimeout(60_000);
 	page.on('pageerror', (error) => faults.push(String(error)));
 	page.on('console', (message) => {
 		if (message.text().includes('Content Security Policy')) faults.push(message.text());

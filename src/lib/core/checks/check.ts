@@ -14,6 +14,7 @@ import { overlaps } from './overlaps';
 import { missingAsset } from './missing-asset';
 import { withoutEffect } from './without-effect';
 import { overBudget } from './over-budget';
+import { oddLetter, oddQuotes, openTag, sameText, textCase } from './text-habits';
 import { tooExact } from './too-exact';
 import { unknownWord } from './unknown-word';
 import { unusualValue } from './unusual-value';
@@ -55,6 +56,11 @@ export const RULES: readonly Rule[] = [
 	missingText,
 	longText,
 	unlikeText,
+	openTag,
+	textCase,
+	oddLetter,
+	oddQuotes,
+	sameText,
 	missingField,
 	incompleteRecord,
 	missingPart,

@@ -213,6 +213,19 @@ function hiddenOf({ table, row, presences }: EffectiveRecord): { facts: Facts; n
 	return nth === undefined ? null : { facts: facts!, nth };
 }
 
+/** The text in a language as the file says it that a file of my mod stands in for; undefined where there is none. */
+function hiddenWords({ table, row }: EffectiveRecord, language: string): string | undefined {
+	for (const file of table.hidden.toReversed()) {
+		if (file.language !== language || isEditable(file.layer)) continue;
+		const { facts } = file;
+		const nth = numberOf(facts, table.rows.ids[row]!);
+		// What a file of texts says of a record is its last value, as it is where the file counts.
+		const last = nth === undefined ? -1 : facts.firsts[nth + 1]! - 1;
+		if (nth !== undefined && last >= facts.firsts[nth]!) return table.pool.at(facts.values[last]!);
+	}
+	return undefined;
+}
+
 /** The record in the file of a layer that my mod's file of the same path stands in for; null where there is none. */
 export function hiddenRecord({
 	table,
@@ -241,6 +254,8 @@ export function baseValueOf(record: EffectiveRecord, field: string): string | un
 	if (over) return over.value;
 	const below = record.presences.findLast((presence) => !isEditable(presence.layer) && !presence.language);
 	if (below) return below.fields.find((candidate) => candidate.path === field)?.value;
+	const words = hiddenWords(record, field);
+	if (words !== undefined) return words;
 	const under = hiddenOf(record);
 	return under ? valueAt(under.facts, under.nth, field) : undefined;
 }

@@ -12,6 +12,7 @@ export {
 	unlikeRows,
 	type Coverage
 } from './coverage';
+export { CURLY, gameHabits, STRAIGHT, unevenTags, withoutApostrophes } from './habits';
 export { formsIn, replaced, type Replacing } from './replace';
 export { usedRows } from './wearers';
 export { givenOut, type Given, type GiveAsked, type TextUnit } from './units';

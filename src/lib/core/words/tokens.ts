@@ -4,7 +4,7 @@
 export interface Tokens {
 	/** What the game fills in: `%s`, `{name}`, `${count}`, `%(id)s`, `%RANK%`. */
 	placeholders: string[];
-	/** Names of tags that open, and of those that close: `b` of `<b>` and `</b>`; those that do both are in neither. */
+	/** Names of tags that open, and of those that close: `b` of `<b>` and `[/b]`; those that do both are in neither. */
 	opening: string[];
 	closing: string[];
 	/** Whether spaces stand before the first letter, and after the last. */
@@ -16,9 +16,19 @@ export interface Tokens {
 const PLACEHOLDER =
 	/%%|%\([\w.]+\)[sdifg]|%(?:\d+\$)?[-+0#]*\d*(?:\.\d+)?[sdifgxX](?![A-Za-z0-9])|%[A-Za-z_]\w*%|\$\{[^{}\s]+\}|\{\{[^{}]+\}\}|\{[\w.:-]+\}/gu;
 const TAG = /<(\/?)([A-Za-z][\w-]*)([^<>]*)>/g;
+/** In brackets it is a tag only where another one closes it: `[E]` alone may be a key to press. */
+const BRACKETS = /\[(\/?)([A-Za-z][\w-]*)(?:=[^[\]]*)?\]/g;
+
+/** Tags in brackets, as they stand in a text. */
+function bracketTags(text: string): RegExpExecArray[] {
+	if (!text.includes('[/')) return [];
+	const all = [...text.matchAll(BRACKETS)];
+	const closed = new Set(all.filter(([, slash]) => slash === '/').map(([, , name]) => name));
+	return all.filter(([, , name]) => closed.has(name));
+}
 
 /** Most texts have none of these signs, which shows soon. */
-const MAY_HAVE = /[%{<]|^\s|\s$/;
+const MAY_HAVE = /[%{<[]|^\s|\s$/;
 
 /** What a text holds besides its words; null where it is nothing but words. */
 export function tokensOf(text: string): Tokens | null {
@@ -28,6 +38,7 @@ export function tokensOf(text: string): Tokens | null {
 		if (slash === '/') closing.push(name!);
 		else if (!rest!.endsWith('/')) opening.push(name!);
 	}
+	for (const [, slash, name] of bracketTags(text)) (slash === '/' ? closing : opening).push(name!);
 	const placeholders = (text.match(PLACEHOLDER) ?? []).filter((one) => one !== '%%');
 	const [before, after] = [/^\s/.test(text), /\s$/.test(text)];
 	return placeholders.length + opening.length + closing.length === 0 && !before && !after
@@ -37,8 +48,7 @@ export function tokensOf(text: string): Tokens | null {
 
 /** Where placeholders and tags stand in a text, in order. */
 export const spansOf = (text: string): { from: number; to: number }[] =>
-	[PLACEHOLDER, TAG]
-		.flatMap((pattern) => [...text.matchAll(pattern)])
+	[...text.matchAll(PLACEHOLDER), ...text.matchAll(TAG), ...bracketTags(text)]
 		.map(({ 0: found, index }) => ({ from: index, to: index + found.length }))
 		.sort((a, b) => a.from - b.from);
 

@@ -12,7 +12,7 @@ export interface TextUnit {
 	target: string;
 	/** Whether my mod changed the main text after it was translated. */
 	stale: boolean;
-	/** What uses it, for people: “Kittiwake (vessel, name)”. */
+	/** What uses it, for people: “Red bench (bench b_1, name)”. */
 	usedBy: string[];
 	/** What the game's file says beside it. */
 	remark: string | undefined;

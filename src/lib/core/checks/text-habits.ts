@@ -1,0 +1,175 @@
+import { isEditable, type Table } from '../stack';
+import { listed } from '../wording';
+import { CURLY, gameHabits, languagesOf, sameRows, STRAIGHT, unevenTags, withoutApostrophes } from '../words';
+import { eachOfMyTexts } from './my-texts';
+import { quoted, snagAt, type Rule } from './snag';
+
+/** Texts of the game from which on it says something that none of them is written so. */
+const ENOUGH = 20;
+/** Texts of the game whose letters tell what its fonts hold. */
+const ENOUGH_LETTERS = 200;
+/** Spaces, and the letters and signs of ASCII, which every font has. */
+const PLAIN = /[\s\x21-\x7e]/;
+/** Writings of which fonts have all or nothing, while the texts of a game may have a part only. */
+const WHOLE = [
+	/\p{Script=Han}/u,
+	/\p{Script=Hangul}/u,
+	/\p{Script=Hiragana}/u,
+	/\p{Script=Katakana}/u,
+	/\p{Script=Thai}/u
+];
+/** Of a hundred texts of the game those that may be the same in two languages before nobody is told of one more. */
+const OFTEN = 10;
+
+/** A tag in a text of mine that opens and does not close, or the other way round, which the game's own never do. */
+export const openTag: Rule = {
+	id: 'open-tag',
+	title: 'Tag without its other half',
+	reads: ['records'],
+	find: (scene) =>
+		eachOfMyTexts(scene, (table) => {
+			const { tags } = gameHabits(table).all;
+			return function* ({ record, code, title, text, presence }) {
+				for (const name of unevenTags(text)) {
+					const use = tags.get(name);
+					// A tag that the game itself leaves open needs no other half.
+					if (use && use.uneven > 0) continue;
+					yield snagAt(scene.stack, record, presence, {
+						rule: 'open-tag',
+						severity: use && use.texts >= ENOUGH ? 'warns' : 'note',
+						field: code,
+						message: `In the ${title} text ${quoted(record.id)}, the tag \`${name}\` is not opened and closed equally often. The game may draw what follows wrong, or show the tag as text (line ${presence.line}).`,
+						repairable: false
+					});
+				}
+			};
+		})
+};
+
+/** Characters in a text of mine that no text of the game has: its fonts may not have them either. */
+export const oddLetter: Rule = {
+	id: 'odd-letter',
+	title: 'Character that no text of the game has',
+	reads: ['records'],
+	find: (scene) =>
+		eachOfMyTexts(scene, (table) => {
+			const { all, by } = gameHabits(table);
+			if (all.texts < ENOUGH_LETTERS) return () => [];
+			const whole = WHOLE.filter((script) => [...all.letters].some((letter) => script.test(letter)));
+			const isKnown = (letter: string) =>
+				PLAIN.test(letter) ||
+				[letter, letter.toLowerCase(), letter.toUpperCase()].some((one) => all.letters.has(one)) ||
+				whole.some((script) => script.test(letter));
+			return function* ({ record, code, title, text, presence }) {
+				const own = by.get(code);
+				// Of these the rule on quotes speaks.
+				const isQuote = (letter: string) => CURLY.test(letter) && own?.curly === 0 && own.straight >= ENOUGH;
+				const odd = [...new Set(text)].filter((letter) => !isKnown(letter) && !isQuote(letter));
+				if (odd.length === 0) return;
+				yield snagAt(scene.stack, record, presence, {
+					rule: 'odd-letter',
+					severity: 'note',
+					field: code,
+					message: `The ${title} text ${quoted(record.id)} has ${listed(odd.map((letter) => `“${letter}”`))}, which no text of the game has. Its font may lack ${odd.length === 1 ? 'it' : 'them'}: look at it in the game (line ${presence.line}).`,
+					repairable: false
+				});
+			};
+		})
+};
+
+/** Quotes in a text of mine that are not of the sort that the game's own texts have throughout. */
+export const oddQuotes: Rule = {
+	id: 'odd-quotes',
+	title: 'Other quotes than in the game',
+	reads: ['records'],
+	find: (scene) =>
+		eachOfMyTexts(scene, (table) => {
+			const { by } = gameHabits(table);
+			return function* ({ record, code, title, text, presence }) {
+				const game = by.get(code);
+				if (!game) return;
+				const quotes = withoutApostrophes(text);
+				const straight = game.straight === 0 && game.curly >= ENOUGH && STRAIGHT.test(quotes);
+				const curly = game.curly === 0 && game.straight >= ENOUGH && CURLY.test(quotes);
+				if (!straight && !curly) return;
+				yield snagAt(scene.stack, record, presence, {
+					rule: 'odd-quotes',
+					severity: 'note',
+					field: code,
+					message: `The ${title} text ${quoted(record.id)} has ${straight ? 'straight quotes, where the game’s have curly ones' : 'curly quotes, where the game’s have straight ones'}. Players see the difference (line ${presence.line}).`,
+					repairable: false
+				});
+			};
+		})
+};
+
+/** For each language whose texts are hardly ever the same as in the main one: the rows where they are. */
+function sameWhereRare(table: Table, codes: readonly string[], main: string): Map<string, Int32Array> {
+	const sources = table.column(main);
+	return new Map(
+		codes.flatMap((code): [string, Int32Array][] => {
+			const [own, same] = [table.column(code), sameRows(table, code, main)];
+			const both = own.filter((text, row) => text > 0 && sources[row]! > 0).length;
+			const alike = same.filter((row) => row > 0).length;
+			return code === main || both < ENOUGH || alike * 100 > both * OFTEN ? [] : [[code, same]];
+		})
+	);
+}
+
+/** A translation of mine that says the same as the main language, where hardly any other does. */
+export const sameText: Rule = {
+	id: 'same-text',
+	title: 'Text not translated',
+	reads: ['records'],
+	find: (scene) =>
+		eachOfMyTexts(scene, (table, main) => {
+			const languages = languagesOf(scene.stack, table.kind) ?? {};
+			const same = sameWhereRare(table, Object.keys(languages), main);
+			return function* ({ record, row, code, title, presence }) {
+				if (same.get(code)?.[row] !== 1) return;
+				yield snagAt(scene.stack, record, presence, {
+					rule: 'same-text',
+					severity: 'note',
+					field: code,
+					message: `The ${title} text ${quoted(record.id)} is the same as in ${languages[main]} (line ${presence.line}).`,
+					repairable: false
+				});
+			};
+		})
+};
+
+/** The keys of all texts that another layer than mine has, by what they are without capital letters. */
+const otherKeys = (table: Table): Map<string, string> =>
+	new Map(
+		Array.from(table.rows.ids, (id, row): [string, string, number] => {
+			const key = table.pool.at(id);
+			return [key.toLowerCase(), key, row];
+		})
+			.filter(([, , row]) => table.record(row).presences.some(({ layer }) => !isEditable(layer)))
+			.map(([lower, key]) => [lower, key])
+	);
+
+/** A text of mine under a key that differs from one of the game only in capital letters. */
+export const textCase: Rule = {
+	id: 'text-case',
+	title: 'Key that differs only in case',
+	reads: ['records'],
+	find: (scene) =>
+		eachOfMyTexts(scene, (table) => {
+			let known: Map<string, string> | null = null;
+			const told = new Set<number>();
+			return function* ({ record, row, presence }) {
+				if (told.has(row) || record.presences.some(({ layer }) => !isEditable(layer))) return;
+				told.add(row);
+				const other = (known ??= otherKeys(table)).get(record.id.toLowerCase());
+				if (other === undefined || other === record.id) return;
+				yield snagAt(scene.stack, record, presence, {
+					rule: 'text-case',
+					severity: 'note',
+					field: null,
+					message: `The key ${quoted(record.id)} differs from ${quoted(other)} of the game only in capital letters. Where the game tells them apart, nothing shows this text (line ${presence.line}).`,
+					repairable: false
+				});
+			};
+		})
+};
