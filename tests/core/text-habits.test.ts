@@ -54,12 +54,17 @@ const GAME: Texts = Object.fromEntries(
 );
 
 /** What is told of texts of mine, as rule, severity and key. */
-function told(mine: Texts, how: 'properties' | 'columns', game: Texts = GAME) {
+function told(mine: Texts, how: 'properties' | 'columns', game: Texts = GAME, script?: string) {
 	const [files, guide] = how === 'columns' ? [asTable, columns] : [asProperties, properties];
 	const stack = assembleStack(
 		[
 			{ id: 'game', title: 'Game', owner: 'game', files: files(game, 'game') },
-			{ id: 'mine', title: 'Mine', owner: 'me', files: files(mine, 'mine') }
+			{
+				id: 'mine',
+				title: 'Mine',
+				owner: 'me',
+				files: new Map([...files(mine, 'mine'), ...bytes(script === undefined ? {} : { 'go.lua': script })])
+			}
 		],
 		guide
 	);
@@ -90,6 +95,8 @@ describe.each(['properties', 'columns'] as const)('texts in %s', (how) => {
 
 	test('a key that differs from one of the game only in case', () => {
 		expect(told({ 'Line.7': ['Something else', 'Autre chose'] }, how)).toEqual(['text-case note Line.7 ']);
+		// A script of mine asks for it: it is a text of its own.
+		expect(told({ 'Line.7': ['Something else', 'Autre chose'] }, how, GAME, 'say("Line.7")\n')).toEqual([]);
 	});
 
 	test('a character that no text of the game has, in any language', () => {

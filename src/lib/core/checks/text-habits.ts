@@ -1,6 +1,15 @@
 import { isEditable, type Table } from '../stack';
 import { listed } from '../wording';
-import { CURLY, gameHabits, languagesOf, sameRows, STRAIGHT, unevenTags, withoutApostrophes } from '../words';
+import {
+	CURLY,
+	gameHabits,
+	languagesOf,
+	sameRows,
+	STRAIGHT,
+	unevenTags,
+	usedRows,
+	withoutApostrophes
+} from '../words';
 import { eachOfMyTexts } from './my-texts';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -149,25 +158,27 @@ const otherKeys = (table: Table): Map<string, string> =>
 			.map(([lower, key]) => [lower, key])
 	);
 
-/** A text of mine under a key that differs from one of the game only in capital letters. */
+/** A text of mine that nothing uses, under a key that differs from one of the game only in capital letters. */
 export const textCase: Rule = {
 	id: 'text-case',
 	title: 'Key that differs only in case',
-	reads: ['records'],
+	reads: ['records', 'links'],
 	find: (scene) =>
 		eachOfMyTexts(scene, (table) => {
 			let known: Map<string, string> | null = null;
+			let used: Uint8Array | null = null;
 			const told = new Set<number>();
 			return function* ({ record, row, presence }) {
 				if (told.has(row) || record.presences.some(({ layer }) => !isEditable(layer))) return;
 				told.add(row);
 				const other = (known ??= otherKeys(table)).get(record.id.toLowerCase());
 				if (other === undefined || other === record.id) return;
+				if ((used ??= usedRows(scene.links, table))[row] === 1) return;
 				yield snagAt(scene.stack, record, presence, {
 					rule: 'text-case',
 					severity: 'note',
 					field: null,
-					message: `The key ${quoted(record.id)} differs from ${quoted(other)} of the game only in capital letters. Where the game tells them apart, nothing shows this text (line ${presence.line}).`,
+					message: `The key ${quoted(record.id)} differs from ${quoted(other)} of the game only in capital letters, and nothing is known to use it. Where the game tells them apart, it is never shown (line ${presence.line}).`,
 					repairable: false
 				});
 			};
