@@ -1,13 +1,10 @@
 import { carriedInWords, carryMod, itemInWords, ORDER, type CarryItem, type Prefer } from '$core/carry';
-import { bytesOf } from '$core/change';
 import { assembleStack } from '$core/model';
-import type { Pack } from '$core/pack';
-import { digestOf } from '$core/text';
 import { counted } from '$core/wording';
 import { writeAtomic } from '../src/lib/files';
 import { read, WrongCall } from './arguments';
 import { openGuide, openStack } from './open';
-import { writePack } from './pack';
+import { wholePack, writePack } from './pack';
 
 const USAGE =
 	'kettle carry --old DIR --new DIR --mod DIR [--layer DIR]… [--prefer mine|theirs|on-top] [--out DIR] [--list FILE] [--guide GUIDE] [--json]';
@@ -78,18 +75,7 @@ export async function carry(args: string[]): Promise<number> {
 	if (values.list !== undefined)
 		await writeAtomic(values.list, Buffer.from(carriedInWords(after, `${title} on the new version`, items)));
 	if (out !== undefined) {
-		const contents = new Map([...files].map(([path, file]) => [path, bytesOf(file)]));
-		const pack: Pack = {
-			files: [...contents].map(([path, bytes]) => ({
-				path,
-				why: 'new',
-				reason: 'part of the mod',
-				sha256: digestOf(bytes),
-				bytes: bytes.length
-			})),
-			contents
-		};
-		await writePack(out, pack, [old, fresh, mod, ...layer]);
+		await writePack(out, wholePack(files), [old, fresh, mod, ...layer]);
 	}
 	const byWhat = (what: CarryItem['what']) => items.filter((item) => item.what === what);
 	const open = byWhat('undecided').length + byWhat('homeless').length;

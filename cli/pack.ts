@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import { mkdir, readFile, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
+import { bytesOf, type FileContent } from '$core/change';
 import { checkStack, countSnags } from '$core/checks';
 import { changesBetween } from '$core/carry';
 import { changeList, packOf, sharedTexts, tablePictures, zipOf, type Pack, type Shared } from '$core/pack';
 import { belowFile, buildStack, identityOf, type Stack } from '$core/stack';
+import { digestOf } from '$core/text';
 import { programsOf, sourcesDigest } from '$core/derived';
 import type { Guide } from '$core/guide';
 import {
@@ -85,6 +87,21 @@ export async function writePack(out: string, made: Pack, others: readonly string
 	await mustBePack(folder, made);
 	await writeTree(folder, made.contents);
 	await remember(folder, made);
+}
+
+/** All files of a mod as a pack, with nothing added or left out. */
+export function wholePack(files: Iterable<readonly [path: string, content: FileContent]>): Pack {
+	const contents = new Map([...files].map(([path, file]) => [path, bytesOf(file)] as const));
+	return {
+		files: [...contents].map(([path, bytes]) => ({
+			path,
+			why: 'new',
+			reason: 'part of the mod',
+			sha256: digestOf(bytes),
+			bytes: bytes.length
+		})),
+		contents
+	};
 }
 
 /** What goes along for those who play it. */

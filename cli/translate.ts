@@ -1,10 +1,7 @@
 import { basename } from 'node:path';
-import { bytesOf } from '$core/change';
-import { planFor, stackAfter, type Intention } from '$core/edits';
+import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { buildLinks } from '$core/links';
-import type { Pack } from '$core/pack';
-import { fileContent, type Stack } from '$core/stack';
-import { digestOf } from '$core/text';
+import type { Stack } from '$core/stack';
 import { counted, numbered } from '$core/wording';
 import {
 	codeOf,
@@ -21,7 +18,7 @@ import {
 import { writeAtomic } from '../src/lib/files';
 import { read, readNamed, WrongCall } from './arguments';
 import { openStack } from './open';
-import { writePack } from './pack';
+import { wholePack, writePack } from './pack';
 
 const GIVE =
 	'kettle words give --game DIR [--layer DIR]… [--mod DIR] --to LANG --as po|xliff|xliff2|csv --out FILE [--all] [--mine] [--guide GUIDE]';
@@ -81,23 +78,6 @@ function inWords<T>(work: () => T): T {
 	}
 }
 
-/** My mod with all its files, as they are in a stack. */
-function packOfMine({ mine }: Stack): Pack {
-	const contents = new Map(
-		[...mine!.files].map(([path, file]) => [path, bytesOf(fileContent(file))] as const)
-	);
-	return {
-		files: [...contents].map(([path, bytes]) => ({
-			path,
-			why: 'new',
-			reason: 'part of the mod',
-			sha256: digestOf(bytes),
-			bytes: bytes.length
-		})),
-		contents
-	};
-}
-
 /** `kettle words take`: what came back, put into my mod; what changed meanwhile is told and left as it is. */
 export async function take(args: string[]): Promise<number> {
 	const { values, positionals } = read(args, { ...COMMON, json: { type: 'boolean' } }, TAKE);
@@ -127,8 +107,7 @@ export async function take(args: string[]): Promise<number> {
 			const name = basename(mod.replace(/\/+$/, '')).replace(/[^\w-]+/g, '_') || 'mod';
 			after = stackAfter(stack, planFor(stack, intention, name));
 		}
-		const made = packOfMine(after);
-		await writePack(out, made, [game, mod, ...layer]);
+		await writePack(out, wholePack(myFiles(after)), [game, mod, ...layer]);
 	}
 	if (values.json) process.stdout.write(`${JSON.stringify(result)}\n`);
 	else {
