@@ -16,7 +16,7 @@ interface Habits {
 	straight: number;
 	curly: number;
 	tags: Map<string, TagUse>;
-	/** Every character. */
+	/** Every character beyond ASCII. */
 	letters: Set<string>;
 }
 
@@ -39,12 +39,17 @@ export function unevenTags(text: string): string[] {
 	);
 }
 
+const ASCII = '\x7f';
+const BEYOND = /[^\x20-\x7f]/;
+
 function hear(habits: Habits, text: string): void {
 	habits.texts++;
-	for (const letter of text) habits.letters.add(letter);
-	const quotes = withoutApostrophes(text);
-	if (STRAIGHT.test(quotes)) habits.straight++;
-	if (CURLY.test(quotes)) habits.curly++;
+	if (BEYOND.test(text)) for (const letter of text) if (letter > ASCII) habits.letters.add(letter);
+	if (STRAIGHT.test(text) || CURLY.test(text)) {
+		const quotes = withoutApostrophes(text);
+		if (STRAIGHT.test(quotes)) habits.straight++;
+		if (CURLY.test(quotes)) habits.curly++;
+	}
 	const tokens = tokensOf(text);
 	if (!tokens) return;
 	const uneven = new Set(unevenTags(text));

@@ -35,6 +35,8 @@
 	let chosen = $state<string[]>([]);
 	let plan = $state<Intention | null>(null);
 
+	/** Bytes of a file that can be sent in one request. */
+	const MOST_BYTES = 5e6;
 	/** Texts that changed meanwhile of which all is shown. */
 	const MOST = 200;
 	const shown = $derived(view?.changed.slice(0, MOST) ?? []);
@@ -47,6 +49,10 @@
 		name = file.name;
 		chosen = [];
 		try {
+			if (file.size > MOST_BYTES)
+				throw new Error(
+					`The file has ${Math.ceil(file.size / 1e6)} MB; here it may have ${MOST_BYTES / 1e6}. Give out fewer texts at a time, or take it in with kettle words take.`
+				);
 			const text = textOfReturned(new Uint8Array(await file.arrayBuffer()));
 			view = await post<TakeView>(`/p/${data.slug}/api/words`, { text });
 		} catch (error) {
