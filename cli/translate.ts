@@ -1,4 +1,4 @@
-import { basename } from 'node:path';
+import { basename, resolve } from 'node:path';
 import { myFiles, planFor, stackAfter, type Intention } from '$core/edits';
 import { buildLinks } from '$core/links';
 import type { Stack } from '$core/stack';
@@ -104,7 +104,7 @@ export async function take(args: string[]): Promise<number> {
 				kind: textTable(stack)!.kind,
 				cells: taken.map(({ key, now, text }) => ({ id: key, field: to, value: text, expected: now }))
 			};
-			const name = basename(mod.replace(/\/+$/, '')).replace(/[^\w-]+/g, '_') || 'mod';
+			const name = basename(resolve(mod)).replace(/[^\w-]+/g, '_') || 'mod';
 			after = stackAfter(stack, planFor(stack, intention, name));
 		}
 		await writePack(out, wholePack(myFiles(after)), [game, mod, ...layer]);

@@ -130,6 +130,16 @@ describe('what is given out', () => {
 		const given: Given = { from: 'en', to: 'de', units: [unitOf('bell', 'a\u0007b', '')] };
 		expect(() => giveAs(given, 'xliff')).toThrow(/“bell” holds a control character/);
 		expect(readReturned(giveAs(given, 'po')).texts[0]!.source).toBe('a\u0007b');
+		// What only goes along to look at keeps nothing from being given out.
+		const beside = {
+			...unitOf('bell', 'a', 'b'),
+			remark: 'ring\u0007',
+			others: [['fr', 'c\u0001']] as [string, string][]
+		};
+		for (const form of ['xliff', 'xliff2'] as const)
+			expect(readReturned(giveAs({ ...given, units: [beside] }, form)).texts[0]).toMatchObject({
+				target: 'b'
+			});
 	});
 });
 
@@ -462,7 +472,7 @@ describe('what is taken in', () => {
 		['key,en,de\na,"b,c\n', 'Line 2'],
 		['msgid ""\nmsgstr ""\n"X: y\\n"\n', 'no line “Language'],
 		['msgid "a\nmsgstr ""\n', 'Line 1'],
-		['<xliff version="2.0"><file>', 'no well-formed XML'],
+		['<xliff version="2.0"><file>', 'not well-formed XML'],
 		['<xliff version="2.0"><file></file></xliff>', 'which language it is translated into']
 	])('“%s” is refused in words', (file, said) => {
 		expect(() => readReturned(file)).toThrow(ExchangeFault);

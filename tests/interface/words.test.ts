@@ -99,7 +99,7 @@ test('a word is replaced in all texts at once: capitals are kept, and one form o
 
 test('texts are given out, translated by somebody, and taken in; what changed meanwhile is shown, and taken when chosen', async () => {
 	await at('words');
-	await page().getByRole('link', { name: 'Translate outside' }).click();
+	await page().getByRole('link', { name: 'Translation files' }).click();
 	await page().getByLabel('Every text').check();
 	await page().waitForURL(/all=on/);
 	await page().getByText('944 texts').waitFor();

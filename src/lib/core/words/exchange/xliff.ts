@@ -17,6 +17,8 @@ const WAS = 'given-out';
 const NOT_XML =
 	/[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
 
+const NOT_XML_ALL = new RegExp(NOT_XML, 'g');
+
 const ENTITIES: Record<string, string> = {
 	'&': '&amp;',
 	'<': '&lt;',
@@ -29,12 +31,13 @@ const escaped = (text: string): string => text.replace(/[&<>"\r]/g, (sign) => EN
 const attribute = (text: string): string => escaped(text).replaceAll('\n', '&#10;').replaceAll('\t', '&#9;');
 
 /** What a translator is told of a text. */
-const notesOf = ({ usedBy, remark, longest, others }: TextUnit): string[] => [
-	...usedBy.map((user) => `Used by ${user}`),
-	...(longest === null ? [] : [`At most ${longest} characters`]),
-	...(remark === undefined ? [] : [remark]),
-	...others.map(([code, text]) => `${code}: ${text}`)
-];
+const notesOf = ({ usedBy, remark, longest, others }: TextUnit): string[] =>
+	[
+		...usedBy.map((user) => `Used by ${user}`),
+		...(longest === null ? [] : [`At most ${longest} characters`]),
+		...(remark === undefined ? [] : [remark]),
+		...others.map(([code, text]) => `${code}: ${text}`)
+	].map((note) => note.replace(NOT_XML_ALL, '\ufffd'));
 
 function unit12(unit: TextUnit, nth: number): string {
 	const { key, source, target, stale, longest } = unit;
@@ -195,7 +198,7 @@ export function fromXliff(text: string): Returned {
 	const reader = new Reader();
 	parser.on('error', ({ message }) => {
 		throw new ExchangeFault(
-			`Line ${parser.line}: this is no well-formed XML (${message.replace(/^[\d:]+\s*/, '')}).`
+			`Line ${parser.line}: this is not well-formed XML (${message.replace(/^[\d:]+\s*/, '')}).`
 		);
 	});
 	parser.on('opentag', (tag) => reader.opens(tag, parser.line));

@@ -35,7 +35,7 @@
 					>{/if}
 			</p>
 			{#if words.languages.length > 1}<a class="follow" href="/p/{data.project.slug}/words/translate"
-					>Translate outside</a
+					>Translation files</a
 				>{/if}
 			<ul
 				class="order-last grid max-h-[121px] w-full gap-x-6 overflow-auto border-t border-line pt-1 {words

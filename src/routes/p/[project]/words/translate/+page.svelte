@@ -51,7 +51,7 @@
 		try {
 			if (file.size > MOST_BYTES)
 				throw new Error(
-					`The file has ${Math.ceil(file.size / 1e6)} MB; here it may have ${MOST_BYTES / 1e6}. Give out fewer texts at a time, or take it in with kettle words take.`
+					`The file is ${Math.ceil(file.size / 1e6)} MB; the limit here is ${MOST_BYTES / 1e6} MB. Give out fewer texts at a time, or use “kettle words take” in a terminal.`
 				);
 			const text = textOfReturned(new Uint8Array(await file.arrayBuffer()));
 			view = await post<TakeView>(`/p/${data.slug}/api/words`, { text });
@@ -91,10 +91,10 @@
 	];
 </script>
 
-<svelte:head><title>Translate outside · Kettle Dial</title></svelte:head>
+<svelte:head><title>Translation files · Kettle Dial</title></svelte:head>
 <div class="px-6 py-5">
 	<p><a class="follow" href="/p/{data.slug}/words">Words</a></p>
-	<h1>Translate outside</h1>
+	<h1>Translation files</h1>
 	{#if !give || !language}
 		<p class="plate mt-4 p-6">
 			This game has no second language that is known, so there is nothing to translate into. The
@@ -151,7 +151,7 @@
 							class="mr-2 accent-(--rim)"
 							checked={give.asked.mine}
 							onchange={({ currentTarget }) => ask({ mine: currentTarget.checked ? 'on' : null })}
-						/>Only texts that my mod adds or changes</label
+						/>Only texts that your mod adds or changes</label
 					>
 				</fieldset>
 				<p class="mt-4 flex items-center gap-3">
@@ -161,8 +161,8 @@
 					{:else}
 						<span role="status"
 							>{give.asked.open
-								? `Nothing of this is missing in ${language.title}.`
-								: 'My mod has no texts yet.'}</span
+								? `Nothing to translate into ${language.title}.`
+								: 'Your mod has no texts yet.'}</span
 						>
 					{/if}
 				</p>
