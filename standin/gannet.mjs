@@ -2,12 +2,15 @@
 // Gannet Sound, simulated: loads its folder and the mods in it, writes game.log, and says by its exit code whether all was taken.
 // Usage: node standin/gannet.mjs GAME-FOLDER
 //        node standin/gannet.mjs GAME-FOLDER raise EVENT VESSEL [NUMBER] [--times N] [--seed N]   outcomes as JSON
+//        node standin/gannet.mjs GAME-FOLDER show LANGUAGE [--html]                              every text as it is drawn
 //        node standin/gannet.mjs GAME-FOLDER play CALL VESSEL [--times N] [--seed N]             a line of JSON for each rescue
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadGame } from './load.mjs';
 import { rescue } from './rescue.mjs';
+import { asHtml, asText, roomOf, screenOf } from './screen.mjs';
 import { raise, runScripts } from './scripts.mjs';
+import { valuesFor } from './words.mjs';
 
 const [folder, what, ...more] = process.argv.slice(2);
 if (!folder || !existsSync(join(folder, 'game.json'))) {
@@ -35,6 +38,18 @@ if (what === 'play') {
 		JSON.stringify(rescue({ call, vessel, engine, hazard, rules: rules ?? {} }, seed + nth))
 	);
 	await new Promise((done) => process.stdout.write(`${lines.join('\n')}\n`, done));
+	process.exit(0);
+}
+
+if (what === 'show') {
+	const [language = '', how] = more;
+	const shown = [...(texts.get(language) ?? [])].map(([key, text]) => {
+		const screen = screenOf(text, roomOf(key), valuesFor(key, vessels));
+		return how === '--html'
+			? `<section id="${key}">${asHtml(screen)}</section>`
+			: `# ${key}\n${asText(screen).replace(/^/gm, '| ')}`;
+	});
+	await new Promise((done) => process.stdout.write(`${shown.join('\n')}\n`, done));
 	process.exit(0);
 }
 

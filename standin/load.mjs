@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { checkWords } from './words.mjs';
 import { loadScripts, loadWorld } from './world.mjs';
 import {
 	Fault,
@@ -101,7 +102,7 @@ export function loadGame(folder) {
 		return all;
 	};
 
-	const texts = loadTexts(folder, mods, game.languages, take, say);
+	const { texts, places } = loadTexts(folder, mods, game.languages, take, say);
 	const rules = take(whole('data/rules.lua'), readRules);
 	for (const name of RULES)
 		if (rules && !(name in rules))
@@ -161,7 +162,10 @@ export function loadGame(folder) {
 		hull: all(gear.hull),
 		bridge: all(gear.bridge)
 	};
+	/** Keys of texts that something asks for. @type {Set<string>} */
+	const asked = new Set();
 	const named = (/** @type {string} */ key) => {
+		asked.add(key);
 		const absent = game.languages.filter((/** @type {string} */ language) => !texts.get(language)?.get(key));
 		return absent.length === 0 ? null : `no text ${key} (${absent.join(', ')})`;
 	};
@@ -267,6 +271,7 @@ export function loadGame(folder) {
 			text: (id) => game.languages.some((/** @type {string} */ language) => texts.get(language)?.has(id))
 		}
 	});
+	checkWords({ folder, mods, languages: game.languages, texts, places, asked, vessels, say });
 	saySpoiled(mods, folder, say);
 	for (const root of ['', ...mods.map((mod) => `mods/${mod}/`)]) {
 		checkDigests(folder, root, say);
@@ -333,6 +338,8 @@ function modsOf(folder, version, say) {
 function loadTexts(folder, mods, languages, take, say) {
 	/** @type {Map<string, Map<string, string>>} */
 	const texts = new Map();
+	/** @type {Map<string, string>} where a text stands, by `language key` */
+	const places = new Map();
 	for (const language of languages) {
 		/** @type {Map<string, string>} */
 		const found = new Map();
@@ -353,13 +360,16 @@ function loadTexts(folder, mods, languages, take, say) {
 				if (seen.has(key)) say('DROPPED', `${path}:${line}`, `text ${key}: its key is there twice`);
 				else if (key.endsWith('.short') && (text.includes('\n') || [...text].length > LONGEST_SHORT))
 					say('DROPPED', `${path}:${line}`, `text ${key}: one line of ${LONGEST_SHORT} letters at most`);
-				else found.set(key, text);
+				else {
+					found.set(key, text);
+					places.set(`${language} ${key}`, `${path}:${line}`);
+				}
 				seen.add(key);
 			}
 		}
 		texts.set(language, found);
 	}
-	return texts;
+	return { texts, places };
 }
 
 /** What the game goes on without because of a mod. @param {string[]} mods @param {string} folder @param {(level: Line['level'], place: string, message: string) => void} say */

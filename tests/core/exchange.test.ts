@@ -20,13 +20,13 @@ import {
 	giveAs,
 	givenOut,
 	readReturned,
-	tagOf,
 	takenIn,
 	textOfReturned,
 	type Form,
 	type Given,
 	type TextUnit
 } from '$core/words';
+import { tagOf } from '$core/text';
 import { runs } from '../runs';
 import { randomBy } from '../random';
 

@@ -15,6 +15,8 @@ import { missingAsset } from './missing-asset';
 import { withoutEffect } from './without-effect';
 import { overBudget } from './over-budget';
 import { oddLetter, oddQuotes, openTag, sameText, textCase } from './text-habits';
+import { cutOff, pluralForms, unusedText } from './text-drawn';
+import { textLanguage } from './text-language';
 import { tooExact } from './too-exact';
 import { unknownWord } from './unknown-word';
 import { unusualValue } from './unusual-value';
@@ -55,9 +57,13 @@ export const RULES: readonly Rule[] = [
 	wrongKind,
 	missingText,
 	longText,
+	cutOff,
 	unlikeText,
 	openTag,
+	textLanguage,
+	pluralForms,
 	textCase,
+	unusedText,
 	oddLetter,
 	oddQuotes,
 	sameText,

@@ -1,8 +1,10 @@
-import { isEditable, type Table } from '../stack';
+import { derived, isEditable, type LayerFile, type Stack, type Table } from '../stack';
+import { openMarks, type PairMark } from '../text';
 import { listed } from '../wording';
 import {
 	CURLY,
 	gameHabits,
+	gameTexts,
 	languagesOf,
 	sameRows,
 	STRAIGHT,
@@ -30,6 +32,12 @@ const WHOLE = [
 /** Of a hundred texts of the game those that may be the same in two languages before nobody is told of one more. */
 const OFTEN = 10;
 
+/** Whether a text that is not mine leaves a mark open. */
+const leavesOpen = (table: Table, mark: PairMark): boolean =>
+	derived(table, `leaves open ${mark.open} ${mark.close}`, () =>
+		gameTexts(table).some((text) => openMarks(text, [mark]).length > 0)
+	);
+
 /** A tag in a text of mine that opens and does not close, or the other way round, which the game's own never do. */
 export const openTag: Rule = {
 	id: 'open-tag',
@@ -38,8 +46,21 @@ export const openTag: Rule = {
 	find: (scene) =>
 		eachOfMyTexts(scene, (table) => {
 			const { tags } = gameHabits(table).all;
+			const markup = scene.stack.guide.markup ?? [];
+			const written = markup.filter((mark) => 'open' in mark);
+			const isWritten = (name: string) =>
+				written.some(({ open }) => open === `<${name}>` || open === `[${name}]`);
 			return function* ({ record, code, title, text, presence }) {
+				for (const mark of openMarks(text, markup))
+					yield snagAt(scene.stack, record, presence, {
+						rule: 'open-tag',
+						severity: leavesOpen(table, mark) ? 'note' : 'warns',
+						field: code,
+						message: `In the ${title} text ${quoted(record.id)}, ${quoted(mark.open)} is not closed${mark.open === mark.close ? '' : ` by ${quoted(mark.close)}, or the other way round`}. The game shows the mark as text, or draws what follows wrong (line ${presence.line}).`,
+						repairable: false
+					});
 				for (const name of unevenTags(text)) {
+					if (isWritten(name)) continue;
 					const use = tags.get(name);
 					// A tag that the game itself leaves open needs no other half.
 					if (use && use.uneven > 0) continue;
@@ -55,15 +76,29 @@ export const openTag: Rule = {
 		})
 };
 
+const lettersIn = new WeakMap<LayerFile, Set<string>>();
+
+/** The letters of the game's font, by the file that the guide names; null where it names none, or the game has none such. */
+function fontOf({ guide, layers }: Stack): { path: string; letters: ReadonlySet<string> } | null {
+	const path = guide.words?.letters;
+	const file =
+		path === undefined ? undefined : layers.findLast(({ files }) => files.has(path))?.files.get(path);
+	if (path === undefined || !file?.text) return null;
+	let letters = lettersIn.get(file);
+	if (!letters) lettersIn.set(file, (letters = new Set(file.text.text)));
+	return { path, letters };
+}
+
 /** Characters in a text of mine that no text of the game has: its fonts may not have them either. */
 export const oddLetter: Rule = {
 	id: 'odd-letter',
-	title: 'Character that no text of the game has',
-	reads: ['records'],
+	title: 'Character that the game may not have',
+	reads: ['records', 'files'],
 	find: (scene) =>
 		eachOfMyTexts(scene, (table) => {
 			const { all, by } = gameHabits(table);
-			if (all.texts < ENOUGH_LETTERS) return () => [];
+			const font = fontOf(scene.stack);
+			if (!font && all.texts < ENOUGH_LETTERS) return () => [];
 			const whole = WHOLE.filter((script) => [...all.letters].some((letter) => script.test(letter)));
 			const isKnown = (letter: string) =>
 				PLAIN.test(letter) ||
@@ -73,13 +108,19 @@ export const oddLetter: Rule = {
 				const own = by.get(code);
 				// Of these the rule on quotes speaks.
 				const isQuote = (letter: string) => CURLY.test(letter) && own?.curly === 0 && own.straight >= ENOUGH;
-				const odd = [...new Set(text)].filter((letter) => !isKnown(letter) && !isQuote(letter));
+				const isDrawn = font
+					? (letter: string) => /\s/.test(letter) || font.letters.has(letter) || all.letters.has(letter)
+					: (letter: string) => isKnown(letter) || isQuote(letter);
+				const odd = [...new Set(text)].filter((letter) => !isDrawn(letter));
 				if (odd.length === 0) return;
+				const those = listed(odd.map((letter) => `“${letter}”`));
 				yield snagAt(scene.stack, record, presence, {
 					rule: 'odd-letter',
-					severity: 'note',
+					severity: font ? 'warns' : 'note',
 					field: code,
-					message: `The ${title} text ${quoted(record.id)} has ${listed(odd.map((letter) => `“${letter}”`))}, which no text of the game has. Its font may lack ${odd.length === 1 ? 'it' : 'them'}: look at it in the game (line ${presence.line}).`,
+					message: font
+						? `The ${title} text ${quoted(record.id)} has ${those}, which the game’s font does not have: players see a box. Its letters are in ${quoted(font.path)} (line ${presence.line}).`
+						: `The ${title} text ${quoted(record.id)} has ${those}, which no text of the game has. Its font may lack ${odd.length === 1 ? 'it' : 'them'}: look at it in the game (line ${presence.line}).`,
 					repairable: false
 				});
 			};

@@ -1,5 +1,6 @@
-import { baseValueOf, isEditable } from '../stack';
-import { gameUnlike, textTable, unlikeIn, type Difference } from '../words';
+import { baseValueOf, derived, isChanged, isEditable, type Table } from '../stack';
+import type { Markup } from '../text';
+import { gameUnlike, marksUnlike, textTable, unlikeIn, type Difference } from '../words';
 import { listed } from '../wording';
 import { myRows } from './fields';
 import { quoted, snagAt, type Rule, type Severity } from './snag';
@@ -29,6 +30,17 @@ function said({ sort, lacks, adds }: Difference, other: string): string {
 	return parts.join(', and ');
 }
 
+/** How many texts of the game have other marks than in the main language. */
+const gameMarksUnlike = (table: Table, code: string, main: string, markup: readonly Markup[]): number =>
+	derived(table, `marks unlike ${code} ${main} ${JSON.stringify(markup)}`, () => {
+		const [own, sources] = [table.column(code), table.column(main)];
+		let found = 0;
+		for (let row = 0; row < table.count; row++)
+			if (own[row]! > 0 && sources[row]! > 0 && !isChanged(table, row))
+				found += marksUnlike(table.pool.at(own[row]!), table.pool.at(sources[row]!), markup) ? 1 : 0;
+		return found;
+	});
+
 /**
  * A text of mine with other placeholders, tags or spaces around it than the same text in the main language, where the
  * game's own texts never differ so.
@@ -38,7 +50,7 @@ export const unlikeText: Rule = {
 	title: 'Placeholders or tags that differ between languages',
 	reads: ['records'],
 	*find({ stack }) {
-		const [{ words }, table] = [stack.guide, textTable(stack)];
+		const [{ words, markup = [] }, table] = [stack.guide, textTable(stack)];
 		if (!stack.mine || !words || !table) return;
 		const rows = myRows(table);
 		if (rows.size === 0) return;
@@ -46,9 +58,11 @@ export const unlikeText: Rule = {
 			if (code === words.main) continue;
 			const game = gameUnlike(table, code, words.main);
 			for (const row of rows) {
-				const [difference] = unlikeIn(table, row, code, words.main);
-				if (!difference) continue;
 				const record = table.record(row);
+				const [one, source] = [record.value(code) ?? '', record.value(words.main) ?? ''];
+				const marked = one !== '' && source !== '' ? marksUnlike(one, source, markup) : null;
+				const difference = unlikeIn(table, row, code, words.main)[0] ?? marked;
+				if (!difference) continue;
 				// Told where I wrote it: at the translation, or at the text that was translated.
 				const isMine = (field: string) =>
 					isEditable(record.values.get(field)?.presence.layer) &&
@@ -59,7 +73,9 @@ export const unlikeText: Rule = {
 				const swapped = { ...difference, lacks: difference.adds, adds: difference.lacks };
 				const [language, other] =
 					own === code ? [title, words.languages[words.main]!] : [words.languages[words.main]!, title];
-				const firm = difference.sort !== 'spaces' && game.texts >= ENOUGH && game.by[difference.sort] === 0;
+				const held =
+					difference === marked ? gameMarksUnlike(table, code, words.main, markup) : game.by[difference.sort];
+				const firm = difference.sort !== 'spaces' && game.texts >= ENOUGH && held === 0;
 				const severity: Severity = firm ? 'warns' : 'note';
 				yield snagAt(stack, record, presence, {
 					rule: 'unlike-text',

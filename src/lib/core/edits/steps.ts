@@ -21,6 +21,7 @@ import {
 	type Table,
 	type TableFile
 } from '../stack';
+import { tagOf } from '../text';
 import type { Draft, Place } from './draft';
 import { ensureUnit, sparseCopy, strip } from './sparse';
 
@@ -214,10 +215,10 @@ export function bareText(draft: Draft, { path, id: key }: Place): [Document, Rec
 }
 
 /** Puts a new text into a file of my mod's own. */
-export function addText(draft: Draft, place: Place, say: Say): void {
+export function addText(draft: Draft, place: Place, language: string, say: Say): void {
 	const { path, kind } = place;
 	const format = formatFor(path, hintsFor(draft.stack.guide, path));
-	if (!draft.doc(path)) draft.create(path, format?.traits.texts?.none ?? '', null);
+	if (!draft.doc(path)) draft.create(path, format?.traits.texts?.none(tagOf(language)) ?? '', null);
 	if (draft.record(place)) return;
 	const bare = bareText(draft, place);
 	draft.edit(path, draft.format(path).insert(draft.doc(path, kind)!, ...bare));
@@ -262,7 +263,7 @@ export function writeText(
 	const own = ownFileOf(draft, table, key, language, mod);
 	const path = own ?? besideLike(draft, table, key, language, say);
 	const place: Place = { path, kind: table.kind, id: key };
-	if (own) addText(draft, place, say);
+	if (own) addText(draft, place, language, say);
 	setField(draft, place, { field: fieldOfWords(draft.record(place)!), value: text });
 }
 

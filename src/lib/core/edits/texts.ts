@@ -117,7 +117,7 @@ export function writeTexts(draft: Draft, texts: readonly TextWrite[], name: ModN
 			[...byKey.keys()],
 			(key) =>
 				own
-					? addText(draft, place(key), say)
+					? addText(draft, place(key), byKey.get(key)!.language, say)
 					: void besideLike(draft, table!, key, byKey.get(key)!.language, say),
 			(key) => {
 				if (own) return bareText(draft, place(key));

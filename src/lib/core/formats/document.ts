@@ -189,8 +189,8 @@ export interface Traits {
 	nested?: true;
 	/** What names a record is part of the format: no other field can. */
 	fixedIds?: true;
-	/** Made to hold texts: a file with one empty text, and one with none. */
-	texts?: { one: string; none: string };
+	/** Made to hold texts: a file with one empty text, one with none in a language (BCP 47), and the language that a file says it is in. */
+	texts?: { one: string; none: (language: string) => string; says?: (text: string) => string | null };
 }
 
 /**

@@ -252,11 +252,16 @@ function read(text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
+/** What the header says of the language; a header comes before the first message. */
+const LANGUAGE = /^msgid ""\r?\nmsgstr ""\r?\n(?:"(?!Language:).*"\r?\n)*"Language:[ \t]*([\w@.-]+)/m;
+
 const base = treeFormat('po', ['po', 'pot'], read, syntax, {
 	fixedIds: true,
 	texts: {
 		one: 'msgid "x"\nmsgstr ""\n',
-		none: 'msgid ""\nmsgstr ""\n"Content-Type: text/plain; charset=UTF-8\\n"\n'
+		none: (language) =>
+			`msgid ""\nmsgstr ""\n"Language: ${language}\\n"\n"Content-Type: text/plain; charset=UTF-8\\n"\n`,
+		says: (text) => LANGUAGE.exec(text)?.[1] ?? null
 	}
 });
 

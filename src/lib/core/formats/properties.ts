@@ -125,7 +125,7 @@ export const properties: TextFormat = {
 	id: 'properties',
 	of: 'text',
 	endings: ['properties'],
-	traits: { fixedIds: true, texts: { one: 'x=', none: '' } },
+	traits: { fixedIds: true, texts: { one: 'x=', none: () => '' } },
 	read,
 	set(doc, record, path, value) {
 		if (path !== TEXT) throw new EditRefused(`A line of text has one field, “${TEXT}”.`);

@@ -258,3 +258,27 @@ export function textPath(guide: Guide, language: string, mod: string): string | 
 	const write = guide.words && guide.kinds[guide.words.kind]?.write;
 	return write ? fillPattern(write, (name) => ({ language, mod })[name]) : null;
 }
+
+/**
+ * What stands in the path of a file where a language of the game should, if the game would read it as texts but for that;
+ * null for any other file.
+ */
+export function strangeLanguage(guide: Guide, path: string): string | null {
+	const { words, kinds } = guide;
+	const files = words ? (kinds[words.kind]?.files ?? []) : [];
+	// What is only taken for data may be texts all the same.
+	if (claimsOf(guide, path).some(({ kind }) => kind === words?.kind || !kinds[kind]!.inferred)) return null;
+	for (const glob of files) {
+		const [before = '', after] = glob.split('{language}');
+		if (after === undefined || before.includes('**')) continue;
+		if (!matchPath(glob.replaceAll('{language}', '*'), path)) continue;
+		const depth = before.split('/').length - 1;
+		const [from, to] = [before.split('/').at(-1)!, after.split('/')[0]!];
+		const part = path.split('/')[depth]!;
+		const edges = [from, after.includes('/') ? to : ''];
+		const name = part.slice(edges[0]!.length, part.length - edges[1]!.length);
+		const bare = after.includes('/') ? name : name.replace(/\..*$/, '');
+		if (bare !== '' && !edges.some((edge) => edge.includes('*'))) return bare;
+	}
+	return null;
+}

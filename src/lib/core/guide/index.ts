@@ -59,6 +59,7 @@ export {
 	nameFromPath,
 	fillPattern,
 	removesPath,
+	strangeLanguage,
 	textPath,
 	type Claim,
 	matchPath

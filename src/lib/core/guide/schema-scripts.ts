@@ -53,12 +53,26 @@ export const page = z.strictObject({
 	reversed: z.boolean().optional()
 });
 
-/** How texts are marked up: what is between the marks is shown so. */
-export const markup = z.strictObject({
-	open: z.string().min(1).max(40),
-	close: z.string().min(1).max(40),
-	shows: z.enum(['strong', 'emphasis', 'small'])
-});
+/**
+ * How texts are marked up: what is between two marks is shown so, and what a code stands for. A colour is one of CSS; a
+ * picture is drawn here as some character.
+ */
+export const markup = z.union([
+	z.strictObject({
+		open: z.string().min(1).max(40),
+		close: z.string().min(1).max(40),
+		shows: z.enum(['strong', 'emphasis', 'small', 'colour']),
+		colour: z
+			.string()
+			.regex(/^#[\da-f]{3,8}$|^[a-z]{3,30}$/i, 'must be a colour such as “#2b7fa8”')
+			.optional()
+	}),
+	z.strictObject({
+		code: z.string().min(1).max(40),
+		shows: z.enum(['break', 'icon', 'nothing']),
+		as: z.string().min(1).max(8).optional()
+	})
+]);
 
 export type ScriptGuide = z.infer<typeof script>;
 export type EventGuide = z.infer<typeof event>;

@@ -114,6 +114,24 @@ const text = z.strictObject({
 	/** Letters that the game has room for, and whether it shows one line only. */
 	longest: z.int().positive().optional(),
 	oneLine: z.boolean().optional(),
+	/**
+	 * How wide the place is in which the game draws it: in letters of one width (a full-width character has two), or in
+	 * pixels of a font like one of these. What is longer goes on in the next line.
+	 */
+	width: z
+		.union([
+			z.int().positive(),
+			z.strictObject({
+				pixels: z.number().positive(),
+				size: z.number().positive().max(500),
+				font: z.enum(['sans', 'serif', 'mono']).default('sans')
+			})
+		])
+		.optional(),
+	/** Lines that are drawn; what goes beyond them is cut off. */
+	lines: z.int().positive().optional(),
+	/** What the game draws where it cuts a text off. */
+	cut: z.string().max(8).optional(),
 	found
 });
 
@@ -288,7 +306,30 @@ const words = z.strictObject({
 	/** Language code to the name shown for it. */
 	languages: z.record(z.string(), z.string()),
 	/** The language in which names are shown. */
-	main: z.string()
+	main: z.string(),
+	/** What the game puts in for a placeholder, to see a text with it: some value, or a field of the record that it is of. */
+	samples: z
+		.record(z.string().min(1), z.union([z.string().max(200), z.strictObject({ field: z.string() })]))
+		.optional(),
+	/** What is between the sections of a text, and whether the game shows the last one first. */
+	sections: z
+		.strictObject({ between: z.string().min(1).max(40), reversed: z.boolean().optional() })
+		.optional(),
+	/** A file of the game in which every character of its fonts stands. */
+	letters: z.string().min(1).max(1000).optional(),
+	/** Forms of a text for numbers: its keys, with `{form}` for the form, such as `{key}.{form}`. */
+	plurals: z
+		.string()
+		.regex(
+			/^(?=.*\{key\})(?=.*\{form\})[^{}]*\{key\}[^{}]*\{form\}[^{}]*$/,
+			'needs “{key}” and “{form}”, such as “{key}.{form}”'
+		)
+		.optional(),
+	/** Words that are always translated in one way: each in the main language, with what it is in others. */
+	terms: z
+		.array(z.record(z.string(), z.string().min(1).max(200)))
+		.max(5000)
+		.optional()
 });
 
 const words500 = z.string().min(1).max(1000);

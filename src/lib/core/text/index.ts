@@ -15,7 +15,16 @@ export {
 export { looksBinary } from './tell';
 export { lineIndex, placeOf, lineAt, excerptAt, type LineIndex, type Place } from './lines';
 export { detectEol, toEol, type Eol } from './eol';
-export { languageName } from './language';
+export { languageName, tagOf } from './language';
 export { digestOf } from './digest';
 export { compilePattern, patternFault, type Pattern } from './pattern';
-export { markedUp, type Markup, type Piece } from './markup';
+export {
+	anyOf,
+	markedUp,
+	openMarks,
+	type CodeMark,
+	type Markup,
+	type PairMark,
+	type Piece,
+	type Shows
+} from './markup';

@@ -13,3 +13,13 @@ export function languageName(code: string): string | null {
 		return null;
 	}
 }
+
+/** A language as other programs write it (BCP 47): `zh_cn` as `zh-CN`; what cannot be one is marked as private. */
+export function tagOf(code: string): string {
+	try {
+		return Intl.getCanonicalLocales(code.replaceAll('_', '-'))[0]!;
+	} catch {
+		const parts = code.toLowerCase().match(/[a-z0-9]{1,8}/g) ?? ['none'];
+		return `x-${parts.join('-')}`;
+	}
+}

@@ -109,3 +109,10 @@ export const gameHabits = (table: Table): { all: Habits; by: ReadonlyMap<string,
 		}
 		return { all, by };
 	});
+
+/** All texts that are not mine, in every language; each as often as it is there. */
+export function gameTexts(table: Table): string[] {
+	return [...table.files, ...table.hidden].flatMap(({ facts, layer }) =>
+		isEditable(layer) ? [] : Array.from(facts.values, (text) => table.pool.at(text))
+	);
+}

@@ -1,5 +1,5 @@
 // words: what players read. How far it is there in each language, and what in a text is not for reading.
-export { differencesOf, tokensOf, type Difference, type Tokens } from './tokens';
+export { differencesOf, marksUnlike, tokensOf, type Difference, type Tokens } from './tokens';
 export {
 	coverageOf,
 	coverageSteps,
@@ -12,14 +12,16 @@ export {
 	unlikeRows,
 	type Coverage
 } from './coverage';
-export { CURLY, gameHabits, STRAIGHT, unevenTags, withoutApostrophes } from './habits';
+export { drawnPlaces } from './places';
+export { familiesIn, formOf, formsFor } from './forms';
+export { drawn, drawnText, lookOf, type Drawn, type TextLook } from './draw';
+export { CURLY, gameHabits, gameTexts, STRAIGHT, unevenTags, withoutApostrophes } from './habits';
 export { formsIn, replaced, type Replacing } from './replace';
 export { usedRows } from './wearers';
 export { givenOut, type Given, type GiveAsked, type TextUnit } from './units';
 export {
 	codeOf,
 	ExchangeFault,
-	tagOf,
 	takenIn,
 	type ChangedText,
 	type Returned,

@@ -1,5 +1,6 @@
 // Texts that come back from whoever translated them: what is new, and what changed in the meantime.
 import type { Stack } from '../stack';
+import { tagOf } from '../text';
 import { textTable } from './coverage';
 
 /** What cannot be taken in at all. The message says where and why. */
@@ -60,16 +61,6 @@ export interface TakenIn {
 	/** Keys that no text has. */
 	unknown: { key: string; line: number }[];
 	faults: { line: number; message: string }[];
-}
-
-/** A language as other programs write it (BCP 47): `zh_cn` as `zh-CN`; what cannot be one is marked as private. */
-export function tagOf(code: string): string {
-	try {
-		return Intl.getCanonicalLocales(code.replaceAll('_', '-'))[0]!;
-	} catch {
-		const parts = code.toLowerCase().match(/[a-z0-9]{1,8}/g) ?? ['none'];
-		return `x-${parts.join('-')}`;
-	}
 }
 
 /** The code of a language in the game by what a file calls it; null where the game has none that is called so. */

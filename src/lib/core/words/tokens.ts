@@ -1,4 +1,5 @@
 // What in a text is not for reading: places that the game fills in, and marks that it draws by.
+import type { Markup } from '../text';
 
 /** What a text holds besides its words, each in the order in which it stands. */
 export interface Tokens {
@@ -92,4 +93,17 @@ export function differencesOf(text: string, other: string): Difference[] {
 		const [lacks, adds] = [without(others, own), without(own, others)];
 		return lacks.length + adds.length === 0 ? [] : [{ sort: sort as Difference['sort'], lacks, adds }];
 	});
+}
+
+/** Marks that a text has and the same text in another language has not, and the other way round; null for none. */
+export function marksUnlike(text: string, other: string, markup: readonly Markup[]): Difference | null {
+	const signs = [
+		...new Set(markup.flatMap((mark) => ('code' in mark ? [mark.code] : [mark.open, mark.close])))
+	];
+	const [lacks, adds]: [string[], string[]] = [[], []];
+	for (const sign of signs) {
+		const more = text.split(sign).length - other.split(sign).length;
+		(more > 0 ? adds : lacks).push(...Array<string>(Math.abs(more)).fill(sign));
+	}
+	return lacks.length + adds.length === 0 ? null : { sort: 'tags', lacks, adds };
 }

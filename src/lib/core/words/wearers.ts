@@ -1,6 +1,7 @@
 // Who wears a text: the records that have it, and scripts and other texts that name it.
 import type { Links } from '../links';
 import type { Stack, Table } from '../stack';
+import { formOf } from './forms';
 
 /** For each row of a table whether a field, a text of a record or a line of a script names it: 1, or 0. */
 export function usedRows(links: Links, table: Table): Uint8Array {
@@ -11,8 +12,14 @@ export function usedRows(links: Links, table: Table): Uint8Array {
 		for (const place of to) if (place >= start && place < start + table.count) used[place - start] = 1;
 	}
 	const said = wordsOfScripts(links.stack);
-	for (let row = 0; row < table.count; row++)
-		if (used[row] === 0 && said.has(table.pool.at(table.rows.ids[row]!))) used[row] = 1;
+	const { plurals } = links.stack.guide.words ?? {};
+	for (let row = 0; row < table.count; row++) {
+		if (used[row] === 1) continue;
+		const key = table.pool.at(table.rows.ids[row]!);
+		// A script names the text, and the game adds the form.
+		const form = plurals === undefined ? null : formOf(plurals, key);
+		if (said.has(key) || (form && said.has(form.text))) used[row] = 1;
+	}
 	return used;
 }
 

@@ -1,6 +1,7 @@
 // Texts for translators as messages of gettext: the key is the context, the main language the id.
 import { quotedMessage, readDocument } from '../../formats';
-import { ExchangeFault, tagOf, type Returned, type ReturnedText } from '../returned';
+import { ExchangeFault, type Returned, type ReturnedText } from '../returned';
+import { tagOf } from '../../text';
 import type { Given, TextUnit } from '../units';
 
 const WAS = 'Translation when this was given out: ';

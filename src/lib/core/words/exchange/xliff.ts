@@ -1,6 +1,7 @@
 // Texts for translators as XLIFF, versions 1.2 and 2.0 (OASIS): each text is a unit, named by its key.
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
-import { ExchangeFault, tagOf, type Returned, type ReturnedText } from '../returned';
+import { ExchangeFault, type Returned, type ReturnedText } from '../returned';
+import { tagOf } from '../../text';
 import type { Given, TextUnit } from '../units';
 
 export type XliffVersion = '1.2' | '2.0';
