@@ -5,7 +5,7 @@ import { bytesOf, type FileContent } from '$core/change';
 import { checkStack, countSnags } from '$core/checks';
 import { changesBetween } from '$core/carry';
 import { changeList, packOf, sharedTexts, tablePictures, zipOf, type Pack, type Shared } from '$core/pack';
-import { belowFile, buildStack, identityOf, type Stack } from '$core/stack';
+import { fileBelow, buildStack, identityOf, type Stack } from '$core/stack';
 import { digestOf } from '$core/text';
 import { programsOf, sourcesDigest } from '$core/derived';
 import type { Guide } from '$core/guide';
@@ -196,7 +196,7 @@ export async function pack(args: string[]): Promise<number> {
 		texts,
 		known: stack.guide,
 		made: await madeFiles(guide, game, mine.files, below, values['run-tools']),
-		below: (path) => belowFile(stack, path)?.bytes()
+		below: (path) => fileBelow(stack, path)?.bytes()
 	});
 	await writePack(out, made, [game, mod, ...(values.layer ?? [])]);
 	if (values.json)

@@ -34,14 +34,18 @@ const COMMON = {
 	out: { type: 'string' }
 } as const;
 
-/** The code of a language that was named. @throws WrongCall where the game has none of that name */
-function languageOf(stack: Stack, named: string): string {
+/**
+ * The code of a language that was named. @throws WrongCall where the game has none of that name
+ * @param any also the main one, which nothing is translated into
+ */
+export function languageOf(stack: Stack, named: string, any = false): string {
 	const known = Object.entries(stack.guide.words?.languages ?? {});
 	const code = codeOf(stack, named) ?? known.find(([, title]) => title === named)?.[0];
-	if (code !== undefined && code !== stack.guide.words?.main) return code;
-	const others = known.filter(([other]) => other !== stack.guide.words?.main);
+	const main = stack.guide.words?.main;
+	if (code !== undefined && (any || code !== main)) return code;
+	const others = known.filter(([other]) => any || other !== main);
 	throw new WrongCall(
-		`“${named}” is no language that this game is translated into. It has ${others.map(([other, title]) => `${title} (${other})`).join(', ') || 'none that is known'}.`
+		`“${named}” is no language ${any ? 'of this game' : 'that this game is translated into'}. It has ${others.map(([other, title]) => `${title} (${other})`).join(', ') || 'none that is known'}.`
 	);
 }
 

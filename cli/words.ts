@@ -5,12 +5,13 @@ import { coverageOf, textTable, usedRows } from '$core/words';
 import { read, WrongCall } from './arguments';
 import { snagRow } from './check';
 import { openStack } from './open';
+import { testing } from './testing';
 import { give, take } from './translate';
 
 const USAGE =
-	'kettle words --game DIR [--layer DIR]… [--mod DIR] [--guide GUIDE] [--json], kettle words give …, or kettle words take FILE …';
+	'kettle words --game DIR [--layer DIR]… [--mod DIR] [--guide GUIDE] [--json], kettle words give …, kettle words take FILE …, or kettle words testing …';
 
-const PARTS: Record<string, (args: string[]) => Promise<number>> = { give, take };
+const PARTS: Record<string, (args: string[]) => Promise<number>> = { give, take, testing };
 
 /** `kettle words`: how far the texts are there in each language, and what is wrong with them. */
 export async function words(args: string[]): Promise<number> {
@@ -35,15 +36,15 @@ export async function words(args: string[]): Promise<number> {
 	const languages = coverageOf(stack);
 	const unused = table ? usedRows(links, table).filter((used) => used === 0).length : 0;
 	const texts = table?.count ?? 0;
-	const own = new Set(['missing-text', 'long-text', 'unlike-text']);
+	const own = new Set(['missing-text', 'long-text', 'unlike-text', 'text-language']);
 	const snags = checkStack(stack, links).filter(({ rule, kind }) => own.has(rule) || kind === table?.kind);
 	if (values.json) {
 		process.stdout.write(`${JSON.stringify({ texts, unused, languages, snags: snags.map(snagRow) })}\n`);
 	} else if (!table) process.stdout.write('No texts in languages are known in this game.\n');
 	else {
-		for (const { title, code, main, there, missing, same, unlike, stale, mine } of languages)
+		for (const { title, code, main, there, missing, same, unlike, stale, terms, mine } of languages)
 			process.stdout.write(
-				`${title} (${code}${main ? ', main' : ''}): ${numbered(there)} there, ${numbered(missing)} missing, ${numbered(same)} as in the main language, ${numbered(unlike)} with other placeholders or tags, ${numbered(stale)} older than the main text, ${numbered(mine)} mine\n`
+				`${title} (${code}${main ? ', main' : ''}): ${numbered(there)} there, ${numbered(missing)} missing, ${numbered(same)} as in the main language, ${numbered(unlike)} with other placeholders or tags, ${numbered(stale)} older than the main text, ${numbered(terms)} against the terms, ${numbered(mine)} mine\n`
 			);
 		for (const { severity, file, line, message } of snags)
 			process.stdout.write(`${severity.padEnd(6)} ${file}:${line} ${message}\n`);

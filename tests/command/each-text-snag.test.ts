@@ -10,6 +10,7 @@ import { parseGuide } from '$core/guide';
 import { assembleStack } from '$core/model';
 import { openFolder, readAll } from '../../src/lib/files';
 import { loadGame } from '../../standin/load.mjs';
+import { kettle } from './kettle';
 
 const demo = fileURLToPath(new URL('../../demo/', import.meta.url));
 const guide = parseGuide(readFileSync(join(demo, 'base.guide.yaml'), 'utf8'));
@@ -208,4 +209,31 @@ test.each(CASES)('%s', (_, rule, severity, wrong, right) => {
 test('the untouched game has no snag of words that blocks or warns', () => {
 	const stack = assembleStack([{ id: 'base', title: 'Base', owner: 'game', files: base }], guide);
 	expect(checkStack(stack).filter((snag) => snag.kind === 'text' && snag.severity !== 'note')).toEqual([]);
+});
+
+test('the language for testing is a mod that the game loads cleanly, and shows what is cut off', async () => {
+	const out = join(game, 'testing');
+	rmSync(join(game, 'mods'), { recursive: true, force: true });
+	mkdirSync(join(game, 'mods'));
+	const said = await kettle(
+		...['words', 'testing', '--game', join(demo, 'base'), '--guide', join(demo, 'base.guide.yaml')],
+		...['--as', 'de', '--out', out]
+	);
+	expect([said.status, said.said]).toEqual([0, '']);
+	expect(said.out).toMatch(/_testing: \d+ texts in place of Deutsch\n$/);
+	const { name } = JSON.parse(readFileSync(join(out, 'mod.json'), 'utf8')) as { name: string };
+	cpSync(out, join(game, 'mods', name), { recursive: true });
+	rmSync(out, { recursive: true });
+	writeFileSync(join(game, 'load-order.json'), JSON.stringify({ mods: [name] }));
+	const loaded = loadGame(game);
+	expect(loaded.log.filter(({ level }) => level === 'DROPPED' || level === 'REFUSED')).toEqual([]);
+	const texts = loaded.texts.get('de')!;
+	expect(texts.get('vessel.tug_01.name')).toMatch(/^\[.*\]$/);
+	expect(
+		loaded.log.filter(
+			({ message }) =>
+				message.includes('boxes') || message.includes('placeholders') || message.includes('other marks')
+		)
+	).toEqual([]);
+	writeFileSync(join(game, 'load-order.json'), '{"mods":["one"]}');
 });

@@ -104,6 +104,8 @@ function messages(text: string): Seen {
 	const out: Seen = [];
 	for (const group of [translations, obsolete ?? {}])
 		for (const entry of Object.values(group).flatMap((context) => Object.values(context))) {
+			// The header is no message.
+			if (entry.msgid === '' && !entry.msgctxt && group === translations) continue;
 			const seen: Record<string, string> = { id: entry.msgid };
 			if (entry.msgctxt) seen.context = entry.msgctxt;
 			if (entry.msgid_plural !== undefined) {

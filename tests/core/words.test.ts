@@ -9,7 +9,6 @@ import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { arrange, conditionFrom } from '$core/query';
 import { startDraft, type Draft } from '$core/edits/draft';
-import { writeText } from '$core/edits/steps';
 import { writeTexts } from '$core/edits/texts';
 import { fileContent, type Stack } from '$core/stack';
 import { coverageOf, differencesOf, formsIn, replaced, textTable, tokensOf, usedRows } from '$core/words';
@@ -315,7 +314,7 @@ describe('many texts at once', () => {
 				};
 				const many = attempt((draft) => writeTexts(draft, texts, name, say));
 				const one = attempt((draft) => {
-					for (const { key, language, text } of distinct) writeText(draft, key, language, text, name, say);
+					for (const text of distinct) writeTexts(draft, [text], name, say);
 				});
 				expect(many).toEqual(one);
 			}),

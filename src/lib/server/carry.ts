@@ -21,7 +21,7 @@ import { fieldOf } from '$core/guide';
 import { columnSpread } from '$core/numbers';
 import { myFiles, NotPossible } from '$core/edits';
 import {
-	belowFile,
+	fileBelow,
 	buildStack,
 	isEditable,
 	isGame,
@@ -246,7 +246,7 @@ export async function tryCarried(model: Model, to: string, signal?: AbortSignal)
 	const below = after.layers.filter((layer) => !isEditable(layer));
 	const paths = new Set(below.flatMap((layer) => [...layer.files.keys()]));
 	const pack = packOf(contents, paths, after.guide, identityFor(model), {
-		below: (path) => belowFile(after, path)?.bytes()
+		below: (path) => fileBelow(after, path)?.bytes()
 	});
 	const shipped = new Set(row.files.map(({ path }) => path));
 	const { status, log } = await tryElsewhere(model, row.source, shipped, pack, signal);

@@ -15,7 +15,7 @@ import {
 	type Guide
 } from '$core/guide';
 import { formulaFor } from '$core/numbers';
-import { counted } from '$core/wording';
+import { counted, listed } from '$core/wording';
 import type { GuideChange } from '$core/views';
 import type { WrittenGuides } from './db/guides';
 
@@ -219,6 +219,40 @@ function saidOfScript({ call, argument, accept }: Of<'script'>, { written, guide
 	};
 }
 
+/** What is said of all texts. Where nobody has written of them yet, all that is known of them is written with it. */
+function withWords(name: 'languages' | 'terms', value: unknown, { written, guide }: Ground): WrittenGuides {
+	const { words } = guide;
+	if (!words) throw new GuideFault('This game has no texts in languages that are known.');
+	const isWritten = [written.shared, written.mine].some((yaml) => statementIn(yaml, ['words']) !== undefined);
+	const mine = withKind(written, guide, words.kind);
+	return isWritten
+		? withMine({ ...written, mine }, ['words', name], value)
+		: withMine({ ...written, mine }, ['words'], { ...words, [name]: value });
+}
+
+function saidOfLanguages({ languages }: Of<'languages'>, ground: Ground): Outcome {
+	const { words } = ground.guide;
+	if (words && !Object.hasOwn(languages, words.main))
+		throw new GuideFault(`${words.languages[words.main]} is the main language and cannot be removed.`);
+	return {
+		next: withWords('languages', languages, ground),
+		said: `The languages are ${listed(Object.values(languages))}`
+	};
+}
+
+function saidOfTerms({ terms }: Of<'terms'>, ground: Ground): Outcome {
+	const main = ground.guide.words?.main ?? '';
+	const [nameless] = terms.filter((term) => term[main] === undefined);
+	if (nameless)
+		throw new GuideFault(
+			`Each term needs its word in ${ground.guide.words?.languages[main] ?? 'the main language'}.`
+		);
+	return {
+		next: withWords('terms', terms.length === 0 ? undefined : terms, ground),
+		said: `Saved ${counted(terms.length, 'term')}`
+	};
+}
+
 function saidOfScenario({ name, scenario }: Of<'scenario'>, { written, guide }: Ground): Outcome {
 	const path = ['scenarios', name];
 	const own = guide.scenarios && Object.hasOwn(guide.scenarios, name) ? guide.scenarios[name] : undefined;
@@ -278,6 +312,8 @@ const OUTCOMES: { [D in Change['do']]: (change: Of<D>, ground: Ground) => Outcom
 			said: `${recipe ? 'Saved the recipe' : 'Removed the recipe'} “${title}”`
 		};
 	},
+	languages: saidOfLanguages,
+	terms: saidOfTerms,
 	scenario: saidOfScenario,
 	read: saidOfReading,
 	share: ({ readme }, { written }) => ({

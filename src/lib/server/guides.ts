@@ -61,6 +61,18 @@ export const guideChange = z.discriminatedUnion('do', [
 		recipe: recipeSchema.nullable()
 	}),
 	z.object({
+		do: z.literal('languages'),
+		/** All of them, by code. */
+		languages: z.record(
+			z.string().regex(/^[A-Za-z][\w-]{0,39}$/, 'letters, digits, dashes and _, and a letter first'),
+			z.string().trim().min(1).max(100)
+		)
+	}),
+	z.object({
+		do: z.literal('terms'),
+		terms: z.array(z.record(z.string(), z.string().min(1).max(200))).max(5000)
+	}),
+	z.object({
 		do: z.literal('share'),
 		/** Null: the usual one. */
 		readme: z.string().min(1).max(50_000).nullable()

@@ -18,7 +18,6 @@ import {
 	type ChangedLines,
 	myFiles,
 	NotPossible,
-	fileBelow,
 	planFor,
 	saidByLayer,
 	stackAfter,
@@ -29,7 +28,7 @@ import {
 	type SaidBy
 } from '$core/edits';
 import { spoiledBy, type Spoiled } from '$core/guide';
-import { buildStack, isEditable, withFiles, type Stack } from '$core/stack';
+import { fileBelow, buildStack, isEditable, withFiles, type Stack } from '$core/stack';
 import { buildLinks } from '$core/links';
 import { appendPlan, markStep, stepFor, stepsFrom, titleFor, type LedgerRow } from './db/ledger';
 import { keepBlob, readBlobs } from './db/blobs';

@@ -2,7 +2,7 @@
 import { readdir, realpath } from 'node:fs/promises';
 import { foretoldBy } from '$core/checks';
 import { packOf, type Pack } from '$core/pack';
-import { belowFile } from '$core/stack';
+import { fileBelow } from '$core/stack';
 import type { ProgramView } from '$core/views';
 import {
 	install,
@@ -76,7 +76,7 @@ export async function packed(
 		texts: other.texts,
 		made,
 		known: model.stack.guide,
-		below: (path) => belowFile(model.stack, path)?.bytes()
+		below: (path) => fileBelow(model.stack, path)?.bytes()
 	});
 	return { pack, programs };
 }

@@ -1,7 +1,7 @@
 // Files of my mod that are no data of a known kind: by lines, by the places of their changes, or as they are.
 import { bytesOf, type FileContent } from '../change';
 import { applyPatch, filePatch, PatchFault } from '../patch';
-import { belowFile, fileContent, type LayerFile, type Stack } from '../stack';
+import { fileBelow, fileContent, type LayerFile, type Stack } from '../stack';
 import { digestOf, textLike, Unwritable } from '../text';
 import { sameBytes } from './changes';
 import { itemOf, type CarryItem, type Choice } from './items';
@@ -56,9 +56,9 @@ export function carryOther(
 	path: string,
 	mine: LayerFile
 ): FileCarried {
-	const old = belowFile(before, path);
+	const old = fileBelow(before, path);
 	const to = moves.file(path);
-	const theirs = belowFile(after, to);
+	const theirs = fileBelow(after, to);
 	const key = JSON.stringify([null, path, null]);
 	const chosen = choices?.get(key);
 	const choice = chosen ?? prefer;

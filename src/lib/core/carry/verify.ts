@@ -2,7 +2,7 @@
 import type { FileContent } from '../change';
 import { valuesOf } from '../edits';
 import { claimsOf, hintsFor, isFromPath, type Claim } from '../guide';
-import { belowFile, openFileOf, recordKey, unitOf } from '../stack';
+import { fileBelow, openFileOf, recordKey, unitOf } from '../stack';
 import type { Want } from './deciding';
 import { valuesIn } from './mine';
 import type { Unit } from './three';
@@ -89,7 +89,7 @@ export function unlikeWanted(
 			!writing.before.mine?.files.get(path)?.facts?.problems.length
 		)
 			return `${path} could not be read whole.`;
-		const below = belowFile(after, path);
+		const below = fileBelow(after, path);
 		for (const claim of claimsOf(guide, path)) {
 			const byId = new Map(wants.filter(({ kind }) => kind === claim.kind).map((want) => [want.id, want]));
 			const values = valuesOf(file, claim);

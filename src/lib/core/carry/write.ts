@@ -3,7 +3,7 @@
 import { applyPlan, bytesOf, type FileContent, type Files } from '../change';
 import { removeRecord, startDraft, take, writeMany, type CellWrite, type Draft, type Place } from '../edits';
 import { EditRefused, partOf } from '../formats';
-import { belowFile, fileContent, isEditable, unitOf, type Layer, type Stack } from '../stack';
+import { fileBelow, fileContent, isEditable, unitOf, type Layer, type Stack } from '../stack';
 import { textLike, Unwritable } from '../text';
 import { bringRecord, mineOf, nodeValues } from './bring';
 import type { Want } from './deciding';
@@ -180,7 +180,7 @@ function waysFor(writing: Writing, mine: MyFile): (() => Map<string, FileContent
 	const own = new Map([[path, fileContent(file)]]);
 	const copies = whole ? 0 : wants.filter(({ what }) => what === 'copy').length;
 	const byLines = () => {
-		const [was, is] = [belowFile(before, path), belowFile(after, to)];
+		const [was, is] = [fileBelow(before, path), fileBelow(after, to)];
 		if (!was?.text || !is?.text || !file.text)
 			throw new EditRefused('There is no such text in both versions.');
 		const merged = mergeLines(file.text.text, was.text.text, is.text.text);

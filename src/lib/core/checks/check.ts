@@ -14,7 +14,7 @@ import { overlaps } from './overlaps';
 import { missingAsset } from './missing-asset';
 import { withoutEffect } from './without-effect';
 import { overBudget } from './over-budget';
-import { oddLetter, oddQuotes, openTag, sameText, textCase } from './text-habits';
+import { againstTerm, oddLetter, oddQuotes, openTag, sameText, textCase } from './text-habits';
 import { cutOff, pluralForms, unusedText } from './text-drawn';
 import { textLanguage } from './text-language';
 import { tooExact } from './too-exact';
@@ -67,6 +67,7 @@ export const RULES: readonly Rule[] = [
 	oddLetter,
 	oddQuotes,
 	sameText,
+	againstTerm,
 	missingField,
 	incompleteRecord,
 	missingPart,

@@ -1,5 +1,5 @@
 import { derivedFiles } from '../derived';
-import { belowFile, isEditable, isOn, ownFiles, type LayerFile } from '../stack';
+import { fileBelow, isEditable, isOn, ownFiles, type LayerFile } from '../stack';
 import { decode } from '../text';
 import { quoted, snagOfFile, type Rule } from './snag';
 
@@ -16,7 +16,7 @@ export const staleDerived: Rule = {
 		const below = layers.filter((layer) => !isEditable(layer) && isOn(layer));
 		const made = derivedFiles(guide, {
 			mine: new Map([...ownFiles(mine.files)].map(([path, file]) => [path, bytesOf(file)])),
-			below: (path) => belowFile(stack, path)?.bytes(),
+			below: (path) => fileBelow(stack, path)?.bytes(),
 			belowPaths: new Set(below.flatMap(({ files }) => [...files.keys()]))
 		});
 		for (const { file, title } of own) {

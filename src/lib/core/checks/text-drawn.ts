@@ -19,8 +19,8 @@ function roomSaid({ label, lines, oneLine, width }: TextGuide): string {
 	return `“${label}” has room for ${counted(most, 'line')}${wide}`;
 }
 
-/** Letters of what is still seen that are told. */
-const SEEN = 24;
+/** Words that are told of what is still seen. */
+const WORDS = 4;
 
 /** A text of mine that does not fit into the place in which the game draws it. */
 export const cutOff: Rule = {
@@ -63,12 +63,13 @@ export const cutOff: Rule = {
 						lookOf(guide, about, (field) => valueOf(of.record(user), field))
 					);
 					if (!shown.cut) continue;
-					const seen = drawnText({ ...shown, lines: shown.lines.slice(-1) });
+					const last = drawnText({ ...shown, lines: shown.lines.slice(-1) });
+					const seen = about.cut && last.endsWith(about.cut) ? last.slice(0, -about.cut.length) : last;
 					yield snagAt(scene.stack, record, presence, {
 						rule: 'cut-off',
 						severity: gravityIn(place, code),
 						field: code,
-						message: `${roomSaid(about)}. The ${title} text ${quoted(record.id)} needs more and is cut off after “${seen.length > SEEN ? '…' : ''}${seen.slice(-SEEN)}” (line ${presence.line}).`,
+						message: `${roomSaid(about)}. The ${title} text ${quoted(record.id)} needs more and is cut off after “${seen.split(' ').slice(-WORDS).join(' ')}” (line ${presence.line}).`,
 						repairable: false
 					});
 					break;

@@ -8,6 +8,7 @@ import {
 	languagesOf,
 	sameRows,
 	STRAIGHT,
+	termFaults,
 	unevenTags,
 	usedRows,
 	withoutApostrophes
@@ -184,6 +185,29 @@ export const sameText: Rule = {
 					message: `The ${title} text ${quoted(record.id)} is the same as in ${languages[main]} (line ${presence.line}).`,
 					repairable: false
 				});
+			};
+		})
+};
+
+/** A translation of mine that does not follow the terms of the project. */
+export const againstTerm: Rule = {
+	id: 'against-term',
+	title: 'Term translated otherwise',
+	reads: ['records'],
+	find: (scene) =>
+		eachOfMyTexts(scene, (table, main) => {
+			const terms = scene.stack.guide.words?.terms ?? [];
+			return function* ({ record, code, title, text, presence }) {
+				if (code === main || terms.length === 0) return;
+				for (const { source, wanted } of termFaults(record.value(main) ?? '', text, terms, main, code))
+					yield snagAt(scene.stack, record, presence, {
+						rule: 'against-term',
+						severity: 'note',
+						field: code,
+						value: wanted,
+						message: `“${source}” is “${wanted}” in ${title} by the terms of the project, and the text ${quoted(record.id)} does not say so (line ${presence.line}).`,
+						repairable: false
+					});
 			};
 		})
 };

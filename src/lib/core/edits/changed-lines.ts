@@ -1,8 +1,7 @@
 // What a plan does to texts that are not data, line by line: for data its values say it.
 import { applySplices, lineRuns, linesWithEnds, type Plan } from '../change';
 import { claimsOf } from '../guide';
-import type { Stack } from '../stack';
-import { fileBelow } from './work';
+import { fileBelow, type Stack } from '../stack';
 
 /** Lines in the place of others. */
 export interface ChangedRun {

@@ -1,8 +1,8 @@
 // Scripts that belong to a record are loaded where those of others are: the lines that load them follow.
 import { linesWithEnds } from '../change';
 import { loadingOf } from '../links';
-import { fileContent, type EffectiveRecord } from '../stack';
-import { fileBelow, note, wanted, type Work } from './work';
+import { fileBelow, fileContent, type EffectiveRecord } from '../stack';
+import { note, wanted, type Work } from './work';
 
 const bare = (path: string) => path.replace(/^.*\//, '').replace(/\.[^.]+$/, '');
 

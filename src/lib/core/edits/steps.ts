@@ -10,7 +10,7 @@ import {
 	type Format,
 	type RecordNode
 } from '../formats';
-import { hintsFor, textPath, type KindGuide } from '../guide';
+import { claimsOf, hintsFor, textPath, type Guide, type KindGuide } from '../guide';
 import {
 	isEditable,
 	fileContent,
@@ -18,6 +18,7 @@ import {
 	type EffectiveRecord,
 	type LayerFile,
 	type Presence,
+	type Stack,
 	type Table,
 	type TableFile
 } from '../stack';
@@ -164,8 +165,15 @@ function sharedStart(a: string, b: string): number {
 	return length;
 }
 
-/** The text whose key is most like another one, in a language; null where the language has none. */
-function mostLike(table: Table, key: string, language: string): { from: TableFile; nth: number } | null {
+/**
+ * The text whose key is most like another one, in a language; null where the language has none.
+ * @param language undefined where languages are fields of one record
+ */
+export function likeText(
+	table: Table,
+	key: string,
+	language: string | undefined
+): { from: TableFile; nth: number } | null {
 	let best: { from: TableFile; nth: number } | null = null;
 	let most = -1;
 	for (const from of table.files) {
@@ -181,19 +189,73 @@ function mostLike(table: Table, key: string, language: string): { from: TableFil
 	return best;
 }
 
-/** Makes room for a text beside those like it, in my mod's version of their file. Gives the file. */
-export function besideLike(draft: Draft, table: Table, key: string, language: string, say: Say): string {
-	const like = mostLike(table, key, language);
-	const whole = like?.from.file.doc;
-	if (!like || !whole)
-		throw new EditRefused(
-			`No file has texts in ${draft.stack.guide.words!.languages[language] ?? language}, so there is no place for a new one.`
-		);
+/** Whether languages are fields of one record, such as columns of a table, and not files of their own. */
+export const languagesAreFields = (table: Table): boolean =>
+	table.files.length > 0 && table.files.every(({ language }) => language === undefined);
+
+/**
+ * The file for texts in a language that no file has yet: where the text in the main language most like it is, with the
+ * other language in its path. Null where paths do not say the language.
+ */
+export function fileForLanguage(
+	guide: Guide,
+	table: Table,
+	key: string,
+	language: string
+): { path: string; from: TableFile; nth: number } | null {
+	const { main, kind } = guide.words!;
+	const like = likeText(table, key, main);
+	if (!like) return null;
 	const { path } = like.from.file;
-	const doc = partOf(whole, like.from.spec);
-	const model = doc.records[like.nth]!;
+	for (let at = path.indexOf(main); at >= 0; at = path.indexOf(main, at + 1)) {
+		const other = path.slice(0, at) + language + path.slice(at + main.length);
+		const claim = claimsOf(guide, other).find((one) => one.kind === kind);
+		if (claim?.language === language) return { path: other, ...like };
+	}
+	return null;
+}
+
+/** What is left of a file in one language for the same in another: its header, with the other language in it. */
+function blankFor(format: Format, doc: Document, main: string, language: string): Content {
+	if (format.traits.texts) return format.traits.texts.none(tagOf(language));
+	const blank = format.blank(doc);
+	return typeof blank === 'string'
+		? blank.replace(/(["'])([\w-]+)\1/g, (all, quote: string, said) =>
+				said === main ? quote + language + quote : all
+			)
+		: blank;
+}
+
+/**
+ * Makes room for a text beside those like it, in my mod's version of their file; in a language that no file has yet, in
+ * a new one. Gives the file.
+ * @param language undefined where languages are fields of one record
+ */
+export function besideLike(
+	draft: Draft,
+	table: Table,
+	key: string,
+	language: string | undefined,
+	say: Say
+): string {
+	const { guide } = draft.stack;
+	const like = likeText(table, key, language);
+	const made = !like && language !== undefined ? fileForLanguage(guide, table, key, language) : null;
+	const { from, nth } = like ?? made ?? {};
+	const whole = from?.file.doc;
+	if (!from || !whole)
+		throw new EditRefused(
+			`No file has texts in ${guide.words!.languages[language ?? ''] ?? 'this language'}, so there is no place for a new one.`
+		);
+	const path = made?.path ?? from.file.path;
+	const doc = partOf(whole, from.spec);
+	const model = doc.records[nth!]!;
 	const { kind } = table;
-	begin(draft, { path, doc, file: like.from.file }, table.guide.merge, say);
+	if (!made) begin(draft, { path, doc, file: from.file }, table.guide.merge, say);
+	else if (!draft.doc(path)) {
+		draft.create(path, blankFor(draft.format(path), doc, guide.words!.main, language!), from.file.text);
+		say(`${path} is new: no file had texts in ${guide.words!.languages[language!]}.`);
+	}
 	if (draft.record({ path, kind, id: key })) return path;
 	const format = draft.format(path);
 	const at = draft.doc(path, kind)!.records.length;
@@ -233,7 +295,7 @@ export const fieldOfWords = (node: RecordNode): string => {
 
 /** The file of my mod that a text is written into, where there is one or the guide names one; undefined elsewhere. */
 export function ownFileOf(
-	draft: Draft,
+	{ guide }: Stack,
 	table: Table,
 	key: string,
 	language: string,
@@ -242,29 +304,7 @@ export function ownFileOf(
 	const mine = table.byId
 		.get(key)
 		?.presences.find((presence) => isEditable(presence.layer) && presence.language === language);
-	return mine?.path ?? textPath(draft.stack.guide, language, mod) ?? undefined;
-}
-
-/**
- * Puts a text into my mod: over my own if there is one, else as a new line in my mod's own file for the language, or
- * beside the texts most like it where the field guide names no such file.
- */
-export function writeText(
-	draft: Draft,
-	key: string,
-	language: string,
-	text: string,
-	{ mod }: ModName,
-	say: Say
-): void {
-	const { guide, tables } = draft.stack;
-	const table = guide.words && tables.get(guide.words.kind);
-	if (!table) throw new EditRefused('The field guide has no texts, so there is no place to write one.');
-	const own = ownFileOf(draft, table, key, language, mod);
-	const path = own ?? besideLike(draft, table, key, language, say);
-	const place: Place = { path, kind: table.kind, id: key };
-	if (own) addText(draft, place, language, say);
-	setField(draft, place, { field: fieldOfWords(draft.record(place)!), value: text });
+	return mine?.path ?? textPath(guide, language, mod) ?? undefined;
 }
 
 /** Takes a record out of a file of my mod, and the file with it when nothing is left. */

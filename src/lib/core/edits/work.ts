@@ -1,9 +1,9 @@
 // A plan while it is worked out: the draft of my mod, the values that change, and what to say about it.
 import type { FollowSort, ValueChange } from '../change';
 import type { Found } from '../guide';
-import { displayName, isEditable, valueOf, type EffectiveRecord, type LayerFile, type Stack } from '../stack';
+import { displayName, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import { startDraft, type Draft } from './draft';
-import { writeText, type ModName, type Say } from './steps';
+import type { ModName, Say } from './steps';
 import { writeTexts, type TextWrite } from './texts';
 
 /** The intention cannot be carried out on these data; says why and what would do. */
@@ -134,7 +134,7 @@ export function writeAll(work: Work, texts: readonly TextWrite[]): void {
 /** Writes a text into my mod. */
 export function write(work: Work, key: string, language: string, text: string, following?: Following): void {
 	const before = textBefore(work.stack, key, language);
-	writeText(work.draft, key, language, text, work.name, work.say);
+	writeTexts(work.draft, [{ key, language, text }], work.name, work.say);
 	const kind = work.stack.guide.words!.kind;
 	work.values.push({ kind, id: key, name: key, field: language, before, after: text, ...following });
 }
@@ -142,11 +142,3 @@ export function write(work: Work, key: string, language: string, text: string, f
 /** Whether a path stays inside of a mod. */
 export const isInside = (path: string) =>
 	!/(^|\/)\.{0,2}(\/|$)|\\|^[a-z]:/i.test(path) && ![...path].some((letter) => letter < ' ');
-
-/** The file of the layers below my mod that the game would read, or undefined. */
-export function fileBelow({ layers }: Stack, path: string): LayerFile | undefined {
-	return layers
-		.filter((layer) => !isEditable(layer))
-		.map((layer) => layer.files.get(path))
-		.findLast((file) => file !== undefined);
-}

@@ -197,6 +197,14 @@ function isObsolete({ content: text, tape }: TextDocument, node: number): boolea
 	return text.slice(Math.max(0, at - OBSOLETE.length), at) === OBSOLETE;
 }
 
+/** The first entry where it has no msgid: it says what the file is, and is no message. -1 for none. */
+function headerOf(doc: TextDocument, root: number): number {
+	const first = itemsOf(doc.tape, root)[0] ?? -1;
+	if (first < 0 || leafOf(doc, first, CONTEXT) >= 0) return -1;
+	const id = leafOf(doc, first, ID);
+	return id >= 0 && unquoted(raw(doc, id)) === '' && !isObsolete(doc, id) ? first : -1;
+}
+
 const syntax: Syntax = {
 	name({ tape }, node) {
 		const kind = tape.kind(node);
@@ -239,7 +247,10 @@ const syntax: Syntax = {
 			? { from: tape.from(node) + 2, to: tape.to(node), separators: ',' }
 			: { from: tape.from(node), to: tape.to(node), separators: '' },
 	trail: true,
-	records: ({ tape }, root) => ({ holder: root, items: itemsOf(tape, root), named: false })
+	records(doc, root) {
+		const header = headerOf(doc, root);
+		return { holder: root, items: itemsOf(doc.tape, root).filter((item) => item !== header), named: false };
+	}
 };
 
 function read(text: string, hints: ReadHints): TextDocument {
@@ -252,8 +263,13 @@ function read(text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
-/** What the header says of the language; a header comes before the first message. */
-const LANGUAGE = /^msgid ""\r?\nmsgstr ""\r?\n(?:"(?!Language:).*"\r?\n)*"Language:[ \t]*([\w@.-]+)/m;
+/** What the header says of the language; null where there is none, or it says nothing. */
+function languageIn(text: string): string | null {
+	const doc = read(text, {});
+	const header = headerOf(doc, doc.root);
+	const said = header < 0 ? -1 : leafOf(doc, header, MESSAGE);
+	return said < 0 ? null : (/^Language:[ \t]*(\S+)/m.exec(unquoted(raw(doc, said)))?.[1] ?? null);
+}
 
 const base = treeFormat('po', ['po', 'pot'], read, syntax, {
 	fixedIds: true,
@@ -261,13 +277,26 @@ const base = treeFormat('po', ['po', 'pot'], read, syntax, {
 		one: 'msgid "x"\nmsgstr ""\n',
 		none: (language) =>
 			`msgid ""\nmsgstr ""\n"Language: ${language}\\n"\n"Content-Type: text/plain; charset=UTF-8\\n"\n`,
-		says: (text) => LANGUAGE.exec(text)?.[1] ?? null
+		says: languageIn
 	}
 });
 
 /** Messages of gettext: an entry is a record named by its msgid (`context|msgid`), with the field `text`. */
 export const po = {
 	...base,
+	blank(doc) {
+		const header = headerOf(doc, doc.root);
+		if (header < 0) return base.blank(doc);
+		const eol = /\r\n|\n|\r/.exec(doc.content)?.[0] ?? '\n';
+		return doc.content.slice(0, doc.tape.to(header)).trimEnd() + eol;
+	},
+	insert(doc, source, record) {
+		const splices = base.insert(doc, source, record);
+		if (doc.records.length > 0 || headerOf(doc, doc.root) < 0) return splices;
+		// The first message stands apart from the header.
+		const eol = /\r\n|\n|\r/.exec(doc.content)?.[0] ?? '\n';
+		return splices.map((splice) => ({ ...splice, insert: eol + splice.insert }));
+	},
 	rename(doc, record, id) {
 		const context = leafOf(doc, record.node, CONTEXT);
 		const obsolete = record.id.startsWith(`${OBSOLETE} `) ? `${OBSOLETE} ` : '';

@@ -2,3 +2,4 @@
 export { changeList, isShared, readMe, SHARED, sharedTexts, TEMPLATE, type Shared } from './share';
 export { tablePictures, type TablePicture } from './pictures';
 export { packOf, zipOf, type Pack, type PackFile, type Why } from './pack';
+export { testingPack } from './testing';

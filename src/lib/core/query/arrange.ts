@@ -2,7 +2,7 @@
 import { derived, effectiveColumn, isChanged, type Stack, type Table, isWide, valuesIn } from '../stack';
 import type { Links } from '../links';
 import { sortedColumn } from '../numbers';
-import { sameRows, staleRows, unlikeRows, usedRows } from '../words';
+import { againstTermRows, sameRows, staleRows, unlikeRows, usedRows, usersOf } from '../words';
 import type { Condition } from './conditions';
 
 /** All that conditions may ask of. */
@@ -164,6 +164,19 @@ function testOf(around: Around, table: Table, condition: Condition): (row: numbe
 			const rowsOf = { same: sameRows, unlike: unlikeRows, stale: staleRows }[condition.is];
 			const found = rowsOf(table, condition.field, condition.other);
 			return (row) => found[row]! > 0;
+		}
+		case 'terms': {
+			const { words } = around.stack.guide;
+			const found = againstTermRows(table, condition.field, words?.main ?? '', words?.terms ?? []);
+			return (row) => found[row]! > 0;
+		}
+		case 'used': {
+			const wanted = condition.by.toLowerCase();
+			const users = usersOf(around.links, table);
+			const own = users.find(({ kind, title, plural }) =>
+				[kind, title, plural].some((name) => name.toLowerCase() === wanted)
+			);
+			return (row) => own?.rows[row] === 1;
 		}
 		case 'unused': {
 			const used = usedRows(around.links, table);

@@ -20,8 +20,12 @@ export type Condition =
 	 * the other one and not this.
 	 */
 	| { is: 'same' | 'unlike' | 'stale'; field: string; other: string }
+	/** The field does not follow the terms of the project. */
+	| { is: 'terms'; field: string }
 	/** No record, script or text that is known names it. */
 	| { is: 'unused' }
+	/** A record of a kind names it (by its name, one or many), or a script. */
+	| { is: 'used'; by: string }
 	| { is: 'text'; text: string }
 	/** What reads as a condition on a column that is not there: no row passes, and people are told. */
 	| { is: 'unknown'; text: string; said: string };
@@ -30,6 +34,8 @@ const NUMBER = String.raw`-?\d+(?:\.\d+)?`;
 const COMPARE = new RegExp(String.raw`^(.+?)\s*(<=|>=|<|>|=)\s*(${NUMBER})$`);
 const BETWEEN = new RegExp(String.raw`^(.+?)\s+(?:from\s+)?(${NUMBER})\s+to\s+(${NUMBER})$`);
 const ONE = /^(.+?)\s+is\s+(not\s+)?(.+)$/;
+const TERMS = /^(.+?)\s+is\s+against\s+the\s+terms$/;
+const USED = /^used by\s+(.+)$/i;
 const LIKE = /^(.+?)\s+is\s+(the\s+same\s+as|unlike|older\s+than)\s+(.+)$/;
 const LIKENESS: Record<string, 'same' | 'unlike' | 'stale'> = {
 	'the same as': 'same',
@@ -87,6 +93,11 @@ export function conditionFrom(typed: string, columns: readonly Named[], meant = 
 	const like = LIKE.exec(text);
 	const [own, other] = like ? [columnIn(columns, like[1]!), columnIn(columns, like[3]!)] : [null, null];
 	if (own && other) return { is: LIKENESS[like![2]!.replace(/\s+/g, ' ')]!, field: own, other };
+	const terms = TERMS.exec(text);
+	field = terms && columnIn(columns, terms[1]!);
+	if (terms && field) return { is: 'terms', field };
+	const used = USED.exec(text);
+	if (used) return { is: 'used', by: used[1]! };
 	const one = ONE.exec(text);
 	field = one && columnIn(columns, one[1]!);
 	if (one && field) {
@@ -130,8 +141,12 @@ export function inConditionWords(condition: Condition): string {
 			return `${condition.field} is unlike ${condition.other}`;
 		case 'stale':
 			return `${condition.field} is older than ${condition.other}`;
+		case 'terms':
+			return `${condition.field} is against the terms`;
 		case 'unused':
 			return 'used by nothing';
+		case 'used':
+			return `used by ${condition.by}`;
 		case 'text':
 		case 'unknown':
 			return condition.text;

@@ -9,7 +9,7 @@ export {
 	withKinds,
 	valueOf,
 	baseValueOf,
-	belowFile,
+	fileBelow,
 	hiddenRecord,
 	isInBase,
 	type Stack

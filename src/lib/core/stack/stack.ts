@@ -261,7 +261,7 @@ export function baseValueOf(record: EffectiveRecord, field: string): string | un
 }
 
 /** The file of a path in the layers below my mod that the game reads. */
-export const belowFile = ({ layers }: Stack, path: string): LayerFile | undefined =>
+export const fileBelow = ({ layers }: Stack, path: string): LayerFile | undefined =>
 	layers
 		.filter((layer) => !isEditable(layer) && isOn(layer))
 		.findLast(({ files }) => files.has(path))

@@ -135,6 +135,8 @@ export type GuideChange =
 	| { do: 'patches'; patches: NonNullable<Guide['patches']> }
 	| { do: 'install'; install: NonNullable<Guide['install']> }
 	| { do: 'recipe'; name: string; recipe: Recipe | null }
+	| { do: 'languages'; languages: Record<string, string> }
+	| { do: 'terms'; terms: Record<string, string>[] }
 	| { do: 'share'; readme: string | null }
 	| { do: 'scenario'; name: string; scenario: ScenarioInput | null }
 	| {

@@ -85,4 +85,4 @@ export type {
 	ScenariosPage,
 	ScenarioSweep
 } from './scenarios';
-export type { GiveView, TakeView, WordsView } from './words';
+export type { LanguagesView, GiveView, TakeView, WordsView } from './words';

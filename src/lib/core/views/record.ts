@@ -1,7 +1,9 @@
 // Shapes in which one record is shown, and several beside each other.
 import type { Snag } from '$core/checks';
 import type { Origin, Recipe } from '$core/guide';
+import type { TextGoes } from '$core/edits';
 import type { Budget, Spread } from '$core/numbers';
+import type { TextLook } from '$core/words';
 import type { Named } from './named';
 
 export interface FieldRow {
@@ -59,7 +61,18 @@ export interface TextRow {
 	/** Room that the game has for it. */
 	longest?: number | undefined;
 	oneLine?: boolean | undefined;
-	languages: { code: string; title: string; value: string; base: string | null; mine: boolean }[];
+	/** How the game draws it, as far as that is known. */
+	look: TextLook;
+	languages: {
+		code: string;
+		title: string;
+		main: boolean;
+		value: string;
+		base: string | null;
+		mine: boolean;
+		/** Where it is written when it is changed; null where nobody knows. */
+		goes: TextGoes | null;
+	}[];
 }
 
 /** A list of a record, and how one more item is put in. */
@@ -130,6 +143,8 @@ export interface Ticket {
 	removable: boolean;
 	assets: AssetView[];
 	texts: TextRow[];
+	/** The record itself where it is a text. */
+	text: TextRow | null;
 	/** The first of those that name it, and how many there are. */
 	usedBy: (Named & { field: string })[];
 	users: number;

@@ -7,6 +7,8 @@ export interface WordsView {
 	kind: string;
 	texts: number;
 	languages: Coverage[];
+	/** What uses texts, and how many: kinds and scripts, by the name for many. */
+	users: { plural: string; count: number }[];
 	/** Texts that nothing which is known names. */
 	unused: number;
 	/** Texts that have a snag. */
@@ -29,4 +31,14 @@ export interface TakeView extends TakenIn {
 	/** What the language, and the main one, are called. */
 	title: string;
 	main: string;
+}
+
+/** What is said of all texts, and what can be added: languages, words that are always translated in one way. */
+export interface LanguagesView {
+	/** The main language, by code. */
+	main: string;
+	languages: { code: string; title: string; there: number }[];
+	terms: Record<string, string>[];
+	/** Where a first text in a new language would go, as an example; null where each record has a field for each language. */
+	example: string | null;
 }

@@ -10,6 +10,7 @@ import {
 	type Table
 } from '../stack';
 import type { Pool } from '../facts';
+import { againstTermRows } from './terms';
 import { differencesOf, tokensOf, type Difference } from './tokens';
 
 /** How far the texts are there in one language. */
@@ -28,6 +29,8 @@ export interface Coverage {
 	unlike: number;
 	/** Texts of which my mod changed the one in the main language, and not this one. */
 	stale: number;
+	/** Texts that do not follow the terms of the project. */
+	terms: number;
 	/** Texts that my mod writes. */
 	mine: number;
 }
@@ -147,6 +150,7 @@ export function* coverageSteps(stack: Stack): Generator<void, Coverage[]> {
 			same: main ? 0 : count(sameRows(table, code, words.main), is),
 			unlike: main ? 0 : count(unlikeRows(table, code, words.main), is),
 			stale: main ? 0 : count(staleRows(table, code, words.main), is),
+			terms: words.terms ? count(againstTermRows(table, code, words.main, words.terms), is) : 0,
 			mine: mine.filter((record) => {
 				const own = record.values.get(code);
 				return own !== undefined && baseValueOf(record, code) !== own.value;

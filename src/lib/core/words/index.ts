@@ -16,8 +16,11 @@ export { drawnPlaces } from './places';
 export { familiesIn, formOf, formsFor } from './forms';
 export { drawn, drawnText, lookOf, type Drawn, type TextLook } from './draw';
 export { CURLY, gameHabits, gameTexts, STRAIGHT, unevenTags, withoutApostrophes } from './habits';
+export { pseudoText } from './pseudo';
+export { similarTexts, type Translated } from './similar';
+export { againstTermRows, termFaults, type TermFault } from './terms';
 export { formsIn, replaced, type Replacing } from './replace';
-export { usedRows } from './wearers';
+export { usedRows, usersOf, type Users } from './wearers';
 export { givenOut, type Given, type GiveAsked, type TextUnit } from './units';
 export {
 	codeOf,

@@ -3,23 +3,63 @@ import type { Links } from '../links';
 import type { Stack, Table } from '../stack';
 import { formOf } from './forms';
 
-/** For each row of a table whether a field, a text of a record or a line of a script names it: 1, or 0. */
-export function usedRows(links: Links, table: Table): Uint8Array {
+/** What uses records of a kind: the records of another, or scripts. */
+export interface Users {
+	/** Null for scripts and other texts that are no data. */
+	kind: string;
+	title: string;
+	plural: string;
+	/** 1 for each row of which it names the record, 0 for the others. */
+	rows: Uint8Array;
+	count: number;
+}
+
+/** The name under which scripts are among what uses a text. */
+const SCRIPTS = '#scripts';
+
+const users = new WeakMap<Links, Map<Table, Users[]>>();
+
+/** What uses the records of a table: kinds, those that use the most first, and then scripts. What uses none is left out. */
+export function usersOf(links: Links, table: Table): readonly Users[] {
+	const all = users.get(links) ?? new Map<Table, Users[]>();
+	users.set(links, all);
+	const old = all.get(table);
+	if (old) return old;
 	const start = links.starts.get(table.kind)!;
-	const used = new Uint8Array(table.count);
-	for (const { to, targets } of links.strands) {
+	const byKind = new Map<string, Uint8Array>();
+	for (const { table: from, to, targets } of links.strands) {
 		if (!targets.some(({ kind }) => kind === table.kind)) continue;
-		for (const place of to) if (place >= start && place < start + table.count) used[place - start] = 1;
+		let rows = byKind.get(from.kind);
+		if (!rows) byKind.set(from.kind, (rows = new Uint8Array(table.count)));
+		for (const place of to) if (place >= start && place < start + table.count) rows[place - start] = 1;
 	}
 	const said = wordsOfScripts(links.stack);
-	const { plurals } = links.stack.guide.words ?? {};
+	const { words, kinds } = links.stack.guide;
+	const scripts = new Uint8Array(table.count);
 	for (let row = 0; row < table.count; row++) {
-		if (used[row] === 1) continue;
 		const key = table.pool.at(table.rows.ids[row]!);
 		// A script names the text, and the game adds the form.
-		const form = plurals === undefined ? null : formOf(plurals, key);
-		if (said.has(key) || (form && said.has(form.text))) used[row] = 1;
+		const form = words?.plurals === undefined ? null : formOf(words.plurals, key);
+		if (said.has(key) || (form && said.has(form.text))) scripts[row] = 1;
 	}
+	const counted = (rows: Uint8Array) => rows.reduce((sum, one) => sum + one, 0);
+	const found = [...byKind]
+		.map(([kind, rows]) => {
+			const { title, plural = title } = kinds[kind]!;
+			return { kind, title, plural, rows, count: counted(rows) };
+		})
+		.sort((a, b) => b.count - a.count);
+	found.push({ kind: SCRIPTS, title: 'script', plural: 'scripts', rows: scripts, count: counted(scripts) });
+	const some = found.filter(({ count }) => count > 0);
+	all.set(table, some);
+	return some;
+}
+
+/** For each row of a table whether a field, a text of a record or a line of a script names it: 1, or 0. */
+export function usedRows(links: Links, table: Table): Uint8Array {
+	const used = new Uint8Array(table.count);
+	for (const { rows } of usersOf(links, table))
+		for (let row = 0; row < table.count; row++) if (rows[row] === 1) used[row] = 1;
 	return used;
 }
 

@@ -1,5 +1,4 @@
 // Numbers and texts inside a script, function by function, with what calls each.
-import { fileBelow } from '$core/edits';
 import { scriptsOf } from '$core/links';
 import {
 	assignedIn,
@@ -11,7 +10,7 @@ import {
 	type Literal,
 	type NamesRead
 } from '$core/scripts';
-import { displayName, type Stack } from '$core/stack';
+import { fileBelow, displayName, type Stack } from '$core/stack';
 import { lineIndex } from '$core/text';
 import type { CodeLine, CodePlace, FunctionView, InsidePage, LiteralView } from '$core/views';
 import { NotThere } from '../faults';

@@ -1,8 +1,8 @@
 // Patches: one held against a project's files, and one made of what my mod changes in files of others.
 import { z } from 'zod';
-import { fileBelow, LONGEST_TEXT, patchChoices, patchOn } from '$core/edits';
+import { LONGEST_TEXT, patchChoices, patchOn } from '$core/edits';
 import { filePatch, printPatch } from '$core/patch';
-import { fileContent, type Stack } from '$core/stack';
+import { fileBelow, fileContent, type Stack } from '$core/stack';
 import type { PatchedFile, PatchView } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';

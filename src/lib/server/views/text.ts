@@ -1,8 +1,8 @@
 // Texts that are edited as a whole: where one comes from, how it is written, and how a new one would be.
-import { fileBelow, LONGEST_TEXT } from '$core/edits';
+import { LONGEST_TEXT } from '$core/edits';
 import { claimsOf, hintsFor } from '$core/guide';
 import { digestOf, isEncoding, toEol, type TextFile } from '$core/text';
-import type { LayerFile, Stack } from '$core/stack';
+import { fileBelow, type LayerFile, type Stack } from '$core/stack';
 import type { NewFilePage, TextPage, WrittenLike } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';

@@ -1,8 +1,8 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
 import { formatOf } from '$core/formats';
 import { fieldOf, isPattern, removesPath, valueFor, type KindGuide } from '$core/guide';
-import { idFault, idsInside, partsOf } from '$core/edits';
-import { linksTo, mentionsOf, usesOf } from '$core/links';
+import { idFault, idsInside, partsOf, textGoes } from '$core/edits';
+import { linksTo, mentionsOf, usesOf, type Link } from '$core/links';
 import { budgetOf } from '$core/numbers';
 import { fold, mostLike } from '$core/search';
 import { lineAt } from '$core/text';
@@ -23,6 +23,7 @@ import {
 	type Presence,
 	type Stack
 } from '$core/stack';
+import { languagesOf, lookOf, textTable } from '$core/words';
 import type { ChoiceList, FieldRow, PartsView, SourceView, TextRow, Ticket } from '$core/views';
 import type { Model } from '../model';
 import { assetsOf } from './assets';
@@ -47,6 +48,7 @@ const isField = (record: EffectiveRecord, guide: KindGuide, path: string): boole
 function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 	const table = stack.tables.get(record.kind)!;
 	const guide = table.guide;
+	const languages = languagesOf(stack, record.kind);
 	const paths = [
 		...new Set([
 			...Object.keys(guide.fields),
@@ -55,7 +57,14 @@ function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 			...inheritedIn(table, record.row).keys(),
 			...record.values.keys()
 		])
-	].filter((path) => path !== guide.key && isField(record, guide, path) && !isWithinMissing(record, path));
+	].filter(
+		(path) =>
+			path !== guide.key &&
+			// Texts are edited as such.
+			!(languages && Object.hasOwn(languages, path)) &&
+			isField(record, guide, path) &&
+			!isWithinMissing(record, path)
+	);
 	const titles = [
 		...guide.groups,
 		...new Set(
@@ -72,21 +81,62 @@ function groupsOf(stack: Stack, record: EffectiveRecord): Ticket['groups'] {
 		.filter((group) => group.rows.length > 0);
 }
 
-function textsOf(stack: Stack, record: EffectiveRecord): TextRow[] {
-	const words = stack.guide.words;
-	const table = words && stack.tables.get(words.kind);
-	if (!words || !table) return [];
-	return textKeysOf(stack, record).flatMap(({ label, key, required, longest, oneLine }) => {
-		if (key === null) return [];
-		const text = table.byId.get(key);
-		const languages = Object.entries(words.languages).map(([code, title]) => {
-			const value = text?.values.get(code);
-			const mine = isEditable(value?.presence.layer);
-			const base = mine ? (value!.overrode[0]?.value ?? null) : (value?.value ?? null);
-			return { code, title, value: value?.value ?? '', base, mine };
-		});
-		return [{ label, key, required, longest, oneLine, languages }];
+/** A text in each language, as it is edited. */
+function textRow(
+	{ stack, project }: Model,
+	key: string,
+	about: Pick<TextRow, 'label' | 'required' | 'longest' | 'oneLine'>,
+	look: TextRow['look']
+): TextRow {
+	const words = stack.guide.words!;
+	const text = stack.tables.get(words.kind)?.byId.get(key);
+	const languages = Object.entries(words.languages).map(([code, title]) => {
+		const value = text?.values.get(code);
+		return {
+			code,
+			title,
+			main: code === words.main,
+			value: value?.value ?? '',
+			base: (text && baseValueOf(text, code)) ?? null,
+			mine: isEditable(value?.presence.layer),
+			goes: textGoes(stack, key, code, project.mod)
+		};
 	});
+	const { label, required, longest, oneLine } = about;
+	return { label, key, required, longest, oneLine, look, languages };
+}
+
+function textsOf(model: Model, record: EffectiveRecord): TextRow[] {
+	const { guide } = model.stack;
+	if (!textTable(model.stack)) return [];
+	return textKeysOf(model.stack, record).flatMap((about) =>
+		about.key === null
+			? []
+			: [
+					textRow(
+						model,
+						about.key,
+						about,
+						lookOf(guide, about, (field) => valueOf(record, field))
+					)
+				]
+	);
+}
+
+/** A text by itself, drawn where the first record that has it shows it. */
+function textOf(model: Model, record: EffectiveRecord, users: readonly Link[]): TextRow | null {
+	const { guide } = model.stack;
+	if (guide.words?.kind !== record.kind) return null;
+	const user = users.find(({ text }) => text)?.from;
+	const field = users.find(({ text }) => text)?.field;
+	const about = user && guide.kinds[user.kind]!.texts.find(({ label }) => label === field);
+	const look = lookOf(guide, about, (name) => user && valueOf(user, name));
+	return textRow(
+		model,
+		record.id,
+		about ?? { label: guide.kinds[record.kind]!.title, required: false },
+		look
+	);
 }
 
 const AROUND = 3;
@@ -150,7 +200,9 @@ const MOST_USERS = 200;
 export function fieldIn(model: Model, kind: string, id: string, path: string): FieldRow | null {
 	const record = recordIn(model, kind, id);
 	const guide = model.stack.guide.kinds[kind]!;
-	if (path === guide.key || !isField(record, guide, path)) return null;
+	// A text may be written in any language that the game has.
+	const isText = Object.hasOwn(languagesOf(model.stack, kind) ?? {}, path);
+	if (path === guide.key || (!isText && !isField(record, guide, path))) return null;
 	return rowOf(model.stack, record, path, fieldOf(guide, path));
 }
 
@@ -158,7 +210,8 @@ export function fieldIn(model: Model, kind: string, id: string, path: string): F
 export function ticketOf(model: Model, kind: string, id: string): Ticket {
 	const { stack, links, snags } = model;
 	const record = recordIn(model, kind, id);
-	const usedBy = linksTo(links, record, MOST_USERS).map((link) => ({
+	const users = linksTo(links, record, MOST_USERS);
+	const usedBy = users.map((link) => ({
 		...named(stack, link.from),
 		field: link.text
 			? link.field
@@ -180,8 +233,11 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		inBase: isInBase(record),
 		groups: groupsOf(stack, record),
 		...partsOfTicket(stack, record),
+		// The parts of a text are its languages, and each can be written.
+		...(languagesOf(stack, kind) ? { missing: [] } : {}),
 		assets: assetsOf(stack, record),
-		texts: textsOf(stack, record),
+		texts: textsOf(model, record),
+		text: textOf(model, record, users),
 		usedBy,
 		users: usesOf(links, record, true),
 		mentions: mentionsOf(stack, id),

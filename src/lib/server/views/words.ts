@@ -1,5 +1,5 @@
 // All texts of a game, and how far they are there in each language.
-import { coverageSteps, textTable, usedRows } from '$core/words';
+import { coverageSteps, textTable, usedRows, usersOf } from '$core/words';
 import type { WordsView } from '$core/views';
 import { inSteps } from '../breath';
 import type { Model } from '../model';
@@ -15,6 +15,7 @@ export async function wordsOf({ stack, links, snags }: Model): Promise<WordsView
 		kind: table.kind,
 		texts: table.count,
 		languages: await inSteps(coverageSteps(stack)),
+		users: usersOf(links, table).map(({ plural, count }) => ({ plural, count })),
 		unused: usedRows(links, table).filter((used) => used === 0).length,
 		snags: faulty.size
 	};

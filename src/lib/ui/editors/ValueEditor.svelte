@@ -10,7 +10,9 @@
 		wide = false,
 		numeric = false,
 		empty = '—',
+		tall = false,
 		fault = () => null,
+		typing,
 		save
 	}: {
 		value: string;
@@ -20,6 +22,10 @@
 		numeric?: boolean;
 		/** What is there when there is no value. */
 		empty?: string;
+		/** Room for several lines, also where there is none yet. */
+		tall?: boolean;
+		/** Hears what is being typed; null when that is over. */
+		typing?: (text: string | null) => void;
 		/** What is wrong with what is typed, in words. */
 		fault?: (text: string) => string | null;
 		save: (value: string) => Promise<boolean>;
@@ -29,9 +35,10 @@
 	let typed = $state('');
 	let input = $state<HTMLInputElement | HTMLTextAreaElement>();
 	/** A one-line field would drop the line ends of the text without a word. */
-	const lines = $derived(value.includes('\n'));
+	const lines = $derived(tall || value.includes('\n'));
 	let button = $state<HTMLButtonElement>();
 	const wrong = $derived(editing && typed !== value ? fault(typed) : null);
+	$effect(() => typing?.(editing ? typed : null));
 
 	async function begin() {
 		typed = value;
@@ -74,7 +81,7 @@
 				aria-invalid={wrong !== null}
 				rows="4"
 				title="Shift Enter begins a new line"
-				class="box h-24 w-full px-2 font-mono {numeric ? 'text-right' : ''}"></textarea>
+				class="box w-full px-2 font-mono {tall ? 'h-16' : 'h-24'} {numeric ? 'text-right' : ''}"></textarea>
 		{:else}
 			<input
 				bind:this={input}

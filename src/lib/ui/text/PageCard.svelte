@@ -2,6 +2,7 @@
 	import type { Intention } from '$core/edits';
 	import type { PageView } from '$core/views';
 	import { Down, Plus, Up, X } from '../frame/icons';
+	import Pieces from './Pieces.svelte';
 
 	/** A page of text as players see it; read, written, moved, with new ones before and after it. */
 	let {
@@ -48,7 +49,6 @@
 	const act = (how: 'earlier' | 'later' | 'remove') =>
 		void change({ do: 'page', path, nth: page.nth, how, expected: page.text });
 	const WHAT = { set: 'Change', before: 'New page before', behind: 'New page after' };
-	const LOOK = { strong: 'font-bold', emphasis: 'italic', small: 'text-[11px]' };
 </script>
 
 {#snippet editor()}
@@ -84,9 +84,7 @@
 			<div class="min-w-0 flex-1">
 				{#if page.title !== null}<p class="text-[12px] text-steam">{page.title}</p>{/if}
 				<p class="whitespace-pre-wrap">
-					{#each page.pieces as piece, nth (nth)}<span class={piece.shows.map((one) => LOOK[one]).join(' ')}
-							>{piece.text}</span
-						>{/each}
+					<Pieces pieces={page.pieces} />
 				</p>
 			</div>
 			<span class="flex shrink-0 items-start gap-1">

@@ -3,7 +3,6 @@
 	import { page } from '$app/state';
 	import Nick from '../frame/Nick.svelte';
 	import { X } from '../frame/icons';
-	import { faultOf, textSchema } from '$core/checks';
 	import type { Intention } from '$core/edits';
 	import { onAction } from '../frame/keys';
 	import { appliedIntention, applyIntention } from '../frame/client.svelte';
@@ -22,7 +21,7 @@
 	import Sentence from '../frame/Sentence.svelte';
 	import SnagMark from '../frame/SnagMark.svelte';
 	import Source from './Source.svelte';
-	import ValueEditor from '../editors/ValueEditor.svelte';
+	import TextLines from './TextLines.svelte';
 	import type { Ticket } from '$core/views';
 
 	/** One record on one page: fields, words, used by, source. */
@@ -232,8 +231,25 @@
 				</p>
 			</details>
 		{/if}
+		{#if ticket.text}
+			{@const { text } = ticket}
+			<div class="mt-3 space-y-2">
+				{#if text.longest || text.oneLine || text.required}<p class="text-[12px] text-steam">
+						{text.label}{text.required ? ' · needed' : ''}{text.oneLine ? ' · one line' : ''}{text.longest
+							? ` · room for ${text.longest} letters`
+							: ''}
+					</p>{/if}
+				<TextLines
+					{text}
+					{slug}
+					whole
+					save={(language, value, expected) => setText(text.key, language, value, expected)}
+				/>
+			</div>
+		{/if}
 		<div
 			class="mt-3 grid grid-cols-[minmax(88px,1fr)_96px_104px_128px] gap-x-3 text-[12px] text-steam"
+			class:hidden={ticket.text && ticket.groups.length === 0}
 			aria-hidden="true"
 		>
 			<span>Field</span><span class="text-right">Base</span><span class="pl-2">Mine</span><span
@@ -260,7 +276,15 @@
 		{#if ticket.assets.length > 0}<AssetList {slug} assets={ticket.assets} />{/if}
 
 		{#if ticket.texts.length > 0}
-			<h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Words</h3>
+			<h3 class="mt-6 flex items-baseline gap-3 border-b border-line pb-0.5 font-semibold">
+				Words
+				<a
+					class="follow ml-auto text-[12px] font-normal text-steam"
+					href="/p/{slug}/words?where={encodeURIComponent(
+						`id is ${ticket.texts.map(({ key }) => key).join(', ')}`
+					)}">Edit them side by side</a
+				>
+			</h3>
 			{#each ticket.texts as text (text.key)}
 				<div class="mt-2">
 					<p class="text-[12px] text-steam">
@@ -270,27 +294,10 @@
 							? ` · room for ${text.longest} letters`
 							: ''}
 					</p>
-					{#each text.languages as language (language.code)}
-						<div
-							class="grid grid-cols-[76px_1fr] items-start gap-2 py-0.5 {language.mine
-								? 'mine-bar pl-2'
-								: 'pl-2'}"
-						>
-							<span class="text-steam">{language.title}</span>
-							<ValueEditor
-								value={language.value}
-								label="{text.label}, {language.title}"
-								mine={language.mine}
-								wide
-								fault={(typed) => {
-									const said = faultOf(textSchema(text), typed);
-									return said && `${text.label} ${said}.`;
-								}}
-								save={(value) =>
-									setText(text.key, language.code, value, language.value === '' ? null : language.value)}
-							/>
-						</div>
-					{/each}
+					<TextLines
+						{text}
+						save={(language, value, expected) => setText(text.key, language, value, expected)}
+					/>
 				</div>
 			{/each}
 		{/if}

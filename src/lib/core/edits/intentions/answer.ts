@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { withOwnEnds, type FileContent } from '../../change';
 import { answerText, eventsOf, loadingOf, recordArgument, type GameEvent } from '../../links';
-import type { Stack } from '../../stack';
+import { fileBelow, type Stack } from '../../stack';
 import { textLike } from '../../text';
 import { filesChanged } from '../bring';
-import { fileBelow, NotPossible } from '../work';
+import { NotPossible } from '../work';
 import { name, value, type Bound } from './intention';
 import { withLoad } from './load';
 

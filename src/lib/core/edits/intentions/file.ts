@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { fileContent } from '../../stack';
+import { fileBelow, fileContent } from '../../stack';
 import { filesChanged } from '../bring';
-import { fileBelow, isInside, NothingToDo, NotPossible } from '../work';
+import { isInside, NothingToDo, NotPossible } from '../work';
 import { name, type Bound } from './intention';
 import { wayOf } from './text';
 

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { applySplices } from '../../change';
 import { literalAs, LiteralFault, literalsIn } from '../../scripts';
-import { fileContent } from '../../stack';
+import { fileBelow, fileContent } from '../../stack';
 import { textLike } from '../../text';
 import { filesChanged } from '../bring';
-import { fileBelow, NothingToDo, NotPossible, StaleValue } from '../work';
+import { NothingToDo, NotPossible, StaleValue } from '../work';
 import { name, value, type Bound } from './intention';
 import { wayOf } from './text';
 

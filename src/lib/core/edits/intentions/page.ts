@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { applySplices, type Splice } from '../../change';
 import { inShownOrder, pageLike, pageRange, pageSplices, pagesIn, type ScriptPage } from '../../scripts';
-import { fileContent } from '../../stack';
+import { fileBelow, fileContent } from '../../stack';
 import { textLike, toEol } from '../../text';
 import { filesChanged } from '../bring';
-import { fileBelow, NothingToDo, NotPossible, StaleValue } from '../work';
+import { NothingToDo, NotPossible, StaleValue } from '../work';
 import { name, value, type Bound } from './intention';
 import { wayOf } from './text';
 

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { becomesOf, type FileContent } from '../../change';
 import { applyPatch, PatchFault, readPatch, type Choices, type Patch, type PatchResult } from '../../patch';
-import { fileContent, type Stack } from '../../stack';
+import { fileBelow, fileContent, type Stack } from '../../stack';
 import { counted } from '../../wording';
 import { filesChanged } from '../bring';
-import { fileBelow, isInside, NothingToDo, NotPossible } from '../work';
+import { isInside, NothingToDo, NotPossible } from '../work';
 import { name, type Bound } from './intention';
 import { LONGEST_TEXT, wayOf } from './text';
 

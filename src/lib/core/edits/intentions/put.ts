@@ -4,10 +4,10 @@ import { counted } from '../../wording';
 import { z } from 'zod';
 import { EditRefused } from '../../formats';
 import { claimBy, type KindGuide } from '../../guide';
-import { isEditable, displayName, fileContent } from '../../stack';
+import { fileBelow, isEditable, displayName, fileContent } from '../../stack';
 import type { Draft } from '../draft';
 import type { Say } from '../steps';
-import { fileBelow, find, isInside, note, NotPossible, type Work } from '../work';
+import { find, isInside, note, NotPossible, type Work } from '../work';
 import { name, type Drafted } from './intention';
 
 const schema = z.object({

@@ -4,7 +4,7 @@ import { counted, either } from '../../wording';
 import { z } from 'zod';
 import { removesPath } from '../../guide';
 import { buildLinks, linksTo, type Links } from '../../links';
-import { isEditable, displayName, valueOf, type EffectiveRecord, type Stack } from '../../stack';
+import { fileBelow, isEditable, displayName, valueOf, type EffectiveRecord, type Stack } from '../../stack';
 import {
 	alike,
 	assetsFor,
@@ -24,17 +24,7 @@ import { checkNewId } from '../new-id';
 import { repoint, repointed, repointScripts } from '../repoint';
 import { removeRecord, setField, take } from '../steps';
 import { takeOutCopies } from '../take-out';
-import {
-	fileBelow,
-	find,
-	note,
-	NotPossible,
-	textBefore,
-	wanted,
-	write,
-	type Following,
-	type Work
-} from '../work';
+import { find, note, NotPossible, textBefore, wanted, write, type Following, type Work } from '../work';
 import { declining, name, type Drafted } from './intention';
 
 const schema = z.object({ do: z.literal('rename'), kind: name, id: name, newId: name, ...declining });

@@ -2,10 +2,10 @@ import { z } from 'zod';
 import { bytesOf, joinedTexts, withOwnEnds } from '../../change';
 import { digestOf, isEncoding, textLike, type TextFile } from '../../text';
 import { claimsOf } from '../../guide';
-import { fileContent, type LayerFile, type Stack } from '../../stack';
+import { fileBelow, fileContent, type LayerFile, type Stack } from '../../stack';
 import { counted } from '../../wording';
 import { filesChanged } from '../bring';
-import { fileBelow, isInside, NothingToDo, NotPossible } from '../work';
+import { isInside, NothingToDo, NotPossible } from '../work';
 import { name, type Besides, type Bound } from './intention';
 
 /** Texts longer than this (UTF-16 code units) are not edited as a whole. */

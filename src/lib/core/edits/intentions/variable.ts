@@ -2,11 +2,11 @@ import { z } from 'zod';
 import { applySplices, type FileContent } from '../../change';
 import { eventsOf, scriptsOf } from '../../links';
 import { NameFault, renamed, variableAt, variablesIn } from '../../scripts';
-import { fileContent, type Stack } from '../../stack';
+import { fileBelow, fileContent, type Stack } from '../../stack';
 import { lineIndex, textLike, type TextFile } from '../../text';
 import { counted } from '../../wording';
 import { filesChanged } from '../bring';
-import { fileBelow, NothingToDo, NotPossible } from '../work';
+import { NothingToDo, NotPossible } from '../work';
 import { name, type Bound } from './intention';
 
 const schema = z.object({

@@ -1,5 +1,5 @@
 // Texts for translators as messages of gettext: the key is the context, the main language the id.
-import { quotedMessage, readDocument } from '../../formats';
+import { formatFor, quotedMessage, readDocument } from '../../formats';
 import { ExchangeFault, type Returned, type ReturnedText } from '../returned';
 import { tagOf } from '../../text';
 import type { Given, TextUnit } from '../units';
@@ -58,17 +58,12 @@ export function fromPo(text: string): Returned {
 	const doc = readDocument('texts.po', text, { format: 'po' })!;
 	const [problem] = doc.problems;
 	if (problem) throw new ExchangeFault(`Line ${problem.line}: ${problem.message}`);
-	let to = '';
+	const to = formatFor('texts.po')?.traits.texts?.says?.(text) ?? '';
 	const texts: ReturnedText[] = [];
 	const faults: Returned['faults'] = [];
 	for (const record of doc.records) {
 		const fields = new Map(record.fields.map(({ path, value }) => [path, String(value ?? '')]));
 		const [context, target] = [fields.get('context'), fields.get('text')];
-		// The header has no id, and a text without words none either: it has a context.
-		if (record.idSpan === null && context === undefined) {
-			to = /^Language:\s*(\S+)/m.exec(target ?? '')?.[1] ?? to;
-			continue;
-		}
 		if (record.id.startsWith('#~ ')) continue;
 		if (context === undefined || target === undefined) {
 			const message =

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { goto } from '$app/navigation';
 	import { counted, numbered } from '$core/wording';
 	import type { Coverage } from '$core/words';
 	import { withConditions } from '$ui/frame/address';
@@ -11,12 +12,22 @@
 	const share = (part: number) => (words && words.texts > 0 ? (100 * part) / words.texts : 0);
 
 	/** What can be looked at of a language by itself: how many, in words, and the condition for them. */
-	const partsOf = ({ title, missing, same, unlike, stale }: Coverage): [number, string, string][] => [
+	const partsOf = ({ title, missing, same, unlike, stale, terms }: Coverage): [number, string, string][] => [
 		[missing, `${numbered(missing)} missing`, `${title} is empty`],
 		[stale, `${numbered(stale)} older than the ${main} text`, `${title} is older than ${main}`],
 		[same, `${numbered(same)} the same as ${main}`, `${title} is the same as ${main}`],
+		[terms, `${numbered(terms)} against the terms`, `${title} is against the terms`],
 		[unlike, `${numbered(unlike)} with other placeholders or tags`, `${title} is unlike ${main}`]
 	];
+	const where = $derived(asked().searchParams.getAll('where'));
+	/** What the texts that are shown are used by, as a condition; empty for anything. */
+	const usedBy = $derived(where.find((one) => one.startsWith('used by ')) ?? '');
+	const whose = (condition: string) =>
+		withConditions(
+			asked(),
+			[...where.filter((one) => !one.startsWith('used by ')), ...(condition === '' ? [] : [condition])],
+			{}
+		);
 	const only = (condition: string) => withConditions(asked(), [condition], { filter: null });
 </script>
 
@@ -27,15 +38,27 @@
 		{#snippet head()}
 			<h1 class="leading-8">Words</h1>
 			<p class="text-steam">
-				{counted(words.texts, 'text')} in {counted(words.languages.length, 'language')}{#if words.unused > 0},
-					<a class="follow" href={only('used by nothing')}
-						>{numbered(words.unused)} that nothing is known to use</a
-					>{/if}{#if words.snags > 0}, <a class="follow" href={only('has snags')}
-						>{numbered(words.snags)} with snags</a
+				{counted(words.texts, 'text')} in {counted(words.languages.length, 'language')}{#if words.snags > 0}, <a
+						class="follow"
+						href={only('has snags')}>{numbered(words.snags)} with snags</a
 					>{/if}
 			</p>
 			{#if words.languages.length > 1}<a class="follow" href="/p/{data.project.slug}/words/translate"
 					>Translation files</a
+				>{/if}
+			<a class="follow" href="/p/{data.project.slug}/words/languages">Languages and terms</a>
+			{#if words.users.length > 0}<label class="text-steam"
+					>used by <select
+						class="box max-w-44"
+						value={usedBy}
+						onchange={({ currentTarget }) => void goto(whose(currentTarget.value))}
+						><option value="">anything</option>
+						{#each words.users as { plural, count } (plural)}<option value="used by {plural}"
+								>{plural} ({numbered(count)})</option
+							>{/each}
+						{#if words.unused > 0}<option value="used by nothing">nothing ({numbered(words.unused)})</option
+							>{/if}</select
+					></label
 				>{/if}
 			<ul
 				class="order-last grid max-h-[121px] w-full gap-x-6 overflow-auto border-t border-line pt-1 {words
