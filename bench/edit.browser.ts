@@ -1,10 +1,8 @@
 // The second part of `npm run bench edit`: what people wait for in the browser, with the server and its database.
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { freePort, startPostgres } from '../scripts/postgres.mjs';
-import { startApp, untilReady } from '../scripts/serve.mjs';
+import { clock, inApp } from './app';
 import { traced } from './frames';
 import { random } from './game';
 import { hubGame } from './hub';
@@ -54,45 +52,11 @@ const plainTable = () =>
 
 /** The table and a rename in the application, with its database, over HTTP and in the browser. */
 export async function inBrowser(): Promise<void> {
-	const work = mkdtempSync(join(tmpdir(), 'kettle-edit-'));
-	const folder = join(work, 'sheet');
-	mkdirSync(folder);
-	writeFileSync(join(folder, 'things.tsv'), sheet());
-	writeFileSync(`${folder}.guide.yaml`, GUIDE);
-	const home = join(work, 'home');
-	const database = await startPostgres(home);
-	const port = await freePort();
-	const app = startApp({ url: database.url, home, port, demo: false, roots: work });
-	const base = `http://127.0.0.1:${port}`;
-	const post = async (path: string, body: unknown) =>
-		(await (
-			await fetch(base + path, {
-				method: 'POST',
-				headers: { 'content-type': 'application/json', origin: base },
-				body: JSON.stringify(body)
-			})
-		).json()) as { id?: string; message?: string; count?: number };
-	const clock = async (job: () => Promise<unknown>) => {
-		const started = performance.now();
-		await job();
-		return performance.now() - started;
-	};
-	/** A folder as a project; its name in addresses. */
-	const brought = async (title: string, from: string): Promise<string> => {
-		const { id } = await post('/api/import', { title, folder: from });
-		for (;;) {
-			const state = (await (await fetch(`${base}/imports/${id}`)).json()) as {
-				state: string;
-				project: string;
-				message: string;
-			};
-			if (state.state === 'done') return state.project;
-			if (!['waiting', 'working'].includes(state.state)) throw new Error(state.message);
-			await wait(100);
-		}
-	};
-	try {
-		await untilReady(port, app);
+	await inApp('edit', async ({ base, work, post, brought, opened }) => {
+		const folder = join(work, 'sheet');
+		mkdirSync(folder);
+		writeFileSync(join(folder, 'things.tsv'), sheet());
+		writeFileSync(`${folder}.guide.yaml`, GUIDE);
 		const slug = await brought('sheet', folder);
 		const rows = `/p/${slug}/api/rows/thing`;
 		await fetch(`${base}/p/${slug}/tables/thing`);
@@ -102,30 +66,8 @@ export async function inBrowser(): Promise<void> {
 		await page.goto(`${base}/p/${slug}/find`);
 		await page.locator('html[data-ready]').waitFor();
 		await page.goto(`${base}/p/${slug}/tables/thing`);
-		/** Milliseconds from the start of a navigation until an element is on the screen, by the page's own clock. */
-		const open = async (path: string, first: string): Promise<number[]> => {
-			const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-			await other.addInitScript((wanted) => {
-				const watch = new MutationObserver(() => {
-					if (!document.querySelector(wanted)) return;
-					watch.disconnect();
-					requestAnimationFrame(() =>
-						setTimeout(() => ((window as { shownAt?: number }).shownAt = performance.now()))
-					);
-				});
-				watch.observe(document, { childList: true, subtree: true });
-			}, first);
-			const times: number[] = [];
-			for (let nth = 0; nth < 8; nth++) {
-				await other.goto(`${base}/p/${slug}/${path}`);
-				await other.waitForFunction(() => 'shownAt' in window);
-				times.push(await other.evaluate(() => (window as { shownAt?: number }).shownAt!));
-			}
-			await other.close();
-			return times.slice(1);
-		};
-		const ledger = await open('ledger', 'h1');
-		const opening = await open('tables/thing', '[role=rowheader]');
+		const ledger = await opened(browser, `/p/${slug}/ledger`, 'h1');
+		const opening = await opened(browser, `/p/${slug}/tables/thing`, '[role=rowheader]');
 		row(
 			'first rows after opening the page anew',
 			`median ${ms(median(opening))} ms; the empty ledger ${ms(median(ledger))} ms`,
@@ -261,10 +203,5 @@ export async function inBrowser(): Promise<void> {
 			'under 3000 ms'
 		);
 		row('and taken back', `median ${ms(median(undone))} ms`);
-	} finally {
-		app.kill('SIGTERM');
-		await new Promise((done) => app.once('exit', done));
-		await database.stop();
-		rmSync(work, { recursive: true, force: true });
-	}
+	});
 }

@@ -5,7 +5,8 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { checkStack, type Severity } from '$core/checks';
+import { checkStack, repairsFor, type Severity } from '$core/checks';
+import { planFor, stackAfter } from '$core/edits';
 import { parseGuide } from '$core/guide';
 import { assembleStack } from '$core/model';
 import { openFolder, readAll } from '../../src/lib/files';
@@ -41,11 +42,22 @@ function tryOut(files: Record<string, string>) {
 		guide
 	);
 	const snags = checkStack(stack).filter(({ layer }) => layer === 'mine');
+	/** What is left of a rule when each of its snags was repaired in the first way, one after the other. */
+	const repaired = (rule: string) => {
+		let now = stack;
+		for (let most = 6; most > 0; most--) {
+			const [snag] = checkStack(now).filter((one) => one.rule === rule && one.layer === 'mine');
+			const [repair] = snag ? repairsFor(now, snag) : [];
+			if (!repair) return snag ? [snag.message] : [];
+			now = stackAfter(now, planFor(now, repair.intention, 'one'));
+		}
+		return ['it goes on'];
+	};
 	const log = loadGame(game).log.filter(
 		({ level, place, message }) =>
 			place.startsWith('mods/') && (level !== 'INFO' || message.includes('as in en'))
 	);
-	return { snags, log };
+	return { snags, log, repaired };
 }
 
 const both = (en: string, de: string, ja?: string) => ({
@@ -185,6 +197,9 @@ const CASES: Case[] = [
 	]
 ];
 
+/** Rules whose first repair ends the matter. */
+const REPAIRED = new Set(['open-tag', 'unlike-text', 'odd-quotes', 'plural-forms', 'cut-off']);
+
 /** What the game does where a rule blocks, warns or notes. */
 const LEVELS: Record<Severity, readonly string[]> = {
 	blocks: ['DROPPED', 'REFUSED'],
@@ -193,13 +208,14 @@ const LEVELS: Record<Severity, readonly string[]> = {
 };
 
 test.each(CASES)('%s', (_, rule, severity, wrong, right) => {
-	const { snags, log } = tryOut(wrong);
+	const { snags, log, repaired } = tryOut(wrong);
 	const found = snags.filter((snag) => snag.rule === rule);
 	expect([...new Set(found.map((snag) => snag.severity))]).toEqual([severity]);
 	const heard = log.filter(({ level }) => LEVELS[severity].includes(level)).map(({ place }) => place);
 	// The folder of a language that is not there has no lines.
 	for (const { file, line } of found)
 		expect(heard).toContain(`mods/one/${file.startsWith('words/fr/') ? 'words/fr:1' : `${file}:${line}`}`);
+	if (REPAIRED.has(rule) && found.every(({ repairable }) => repairable)) expect(repaired(rule)).toEqual([]);
 	const without = tryOut(right);
 	expect(without.snags.filter((snag) => snag.rule === rule || snag.severity !== 'note')).toEqual([]);
 	// Japanese has no form for one of a kind, so nothing is missing there.

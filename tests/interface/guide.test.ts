@@ -67,7 +67,7 @@ const statements = () => page.getByTestId('statements');
 
 test('without a guide: from the list of kinds to a field, accepted, rejected and corrected, by keyboard alone', async () => {
 	await at(nobody, 'snags');
-	await press('8');
+	await press('0');
 	await page.getByText('No field guide yet. Everything').waitFor();
 	await tabTo(page, '[data-testid=kinds] [data-move]');
 	for (let presses = 0; presses < 60; presses++) {

@@ -269,7 +269,7 @@ test('from page to page by keys: the focus goes where the eye goes, and back', a
 	await press('3');
 	await page.waitForURL(/\/tables/);
 	await expect.poll(focus).toMatch(/^Mod/);
-	await press('5');
+	await press('7');
 	await page.waitForURL(/\/snags/);
 	await expect.poll(focus).toMatch(/: /);
 	// While a dialog is open, the digits do not lead away from it.
@@ -277,7 +277,7 @@ test('from page to page by keys: the focus goes where the eye goes, and back', a
 	await press('c');
 	const form = page.getByRole('dialog', { name: /^Copy / });
 	await form.getByRole('button', { name: 'Cancel' }).focus();
-	await press('6');
+	await press('8');
 	await form.getByLabel('New id').fill('cutter_04');
 	await form.getByText('The id “cutter_04” is already used.').waitFor();
 	await press('Escape');

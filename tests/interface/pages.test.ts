@@ -277,7 +277,7 @@ test('what a reference leads to is shown when it has the focus; Space hides and 
 	await page.keyboard.press(' ');
 	await peek.getByText('Used by').waitFor();
 	expect(page.url()).toContain('ticket=vessel%2Fcutter_05');
-	await page.keyboard.press('5');
+	await page.keyboard.press('7');
 	await page.waitForURL(/\/snags/);
 	await page.close();
 });

@@ -35,7 +35,7 @@ const tabbed = (selector: string) => tabTo(thePage(), selector);
 test('the logbook gets a new page, by keyboard: written, tried, packed, and the game shows it', async () => {
 	const page = thePage();
 	await at('find');
-	await press('4');
+	await press('5');
 	await page.waitForURL(/\/scripts/);
 	await tabbed('a[href$="/pages"]');
 	await press('Enter');

@@ -199,7 +199,7 @@ test('a new file, written like its neighbours, from a model or from nothing', as
 test('a script of mine that nothing loads: a snag, hooked up by a repair, all undone', async () => {
 	const page = thePage();
 	await at('find');
-	await press('4');
+	await press('5');
 	await page.waitForURL(/\/scripts/);
 	await page.getByRole('link', { name: 'New script' }).click();
 	await page.getByLabel('Folder and name').fill('scripts/on_hour.lua');

@@ -62,7 +62,7 @@ test('the whole path', async () => {
 
 	// Every snag is repaired from its page, each as a plan that is shown first.
 	await press('Escape');
-	await press('5');
+	await press('7');
 	await page.waitForURL(/snags/);
 	for (let left = 3; left >= 0; left--) {
 		await page.getByRole('group', { name: 'Snags' }).locator('[data-move]').nth(left).waitFor();
@@ -78,7 +78,7 @@ test('the whole path', async () => {
 	await page.getByRole('group', { name: 'Snags' }).getByText('should be like').waitFor();
 
 	// Pack: what is written and why; the ZIP holds the changed values.
-	await press('6');
+	await press('8');
 	await page
 		.getByText('merged into the game\u2019s, record by record')
 		.or(page.getByText("merged into the game's, record by record"))
@@ -92,7 +92,7 @@ test('the whole path', async () => {
 	expect([row[3], row[5]]).toEqual(['23', '15']);
 
 	// Trial: installed, started, loaded cleanly.
-	await press('7');
+	await press('9');
 	await tabTo(page, '[data-testid=start-trial]');
 	await press('Enter');
 	await page.getByTestId('outcome').filter({ hasText: 'Loaded cleanly' }).waitFor();

@@ -55,3 +55,12 @@ export function* eachOfMyTexts(
 		if (nth % AT_ONCE === AT_ONCE - 1) yield null;
 	}
 }
+
+/** What may stand there instead, and whether there is anything: what the layers below say is always one way. */
+export function insteadOf(
+	{ record, code, text }: Pick<MyText, 'record' | 'code' | 'text'>,
+	...candidates: (string | null)[]
+): { candidates: string[]; repairable: boolean } {
+	const found = candidates.filter((one): one is string => one !== null && one !== text);
+	return { candidates: found, repairable: found.length > 0 || baseValueOf(record, code) !== undefined };
+}

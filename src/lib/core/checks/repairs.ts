@@ -198,6 +198,16 @@ export function repairsFor(stack: Stack, snag: Snag): Repair[] {
 	if (snag.field === null) return [];
 	if (snag.rule === 'missing-field' || snag.rule === 'missing-part')
 		return addRepairs(stack, record, snag.field);
+	if (snag.rule === 'plural-forms') {
+		const [language, text] = [snag.field, valueOf(record, snag.field) ?? ''];
+		return [
+			{
+				sort: 'text',
+				label: `Write “${text}” for ${snag.candidates.length === 1 ? 'it' : 'them'} too`,
+				intention: { do: 'write', texts: snag.candidates.map((key) => ({ key, language, text })) }
+			}
+		];
+	}
 	const repairs = snag.candidates.map((value) => setTo(stack, snag, record, value, 'suggestion'));
 	const field = fieldOf(stack.guide.kinds[kind], snag.field);
 	if (repairs.length === 0 && field && !field.reference) {

@@ -2,8 +2,18 @@
 import type { TextGuide } from '../guide';
 import { derived, isChanged, valueOf, type Table } from '../stack';
 import { counted, listed } from '../wording';
-import { drawn, drawnPlaces, drawnText, familiesIn, formOf, formsFor, lookOf, usedRows } from '../words';
-import { eachOfMyTexts } from './my-texts';
+import {
+	drawn,
+	drawnPlaces,
+	drawnText,
+	familiesIn,
+	formOf,
+	formsFor,
+	keyOfForm,
+	lookOf,
+	usedRows
+} from '../words';
+import { eachOfMyTexts, insteadOf } from './my-texts';
 import { quoted, snagAt, type Rule, type Severity } from './snag';
 import { roomFault } from './values';
 
@@ -53,7 +63,8 @@ export const cutOff: Rule = {
 				}
 				return found;
 			};
-			return function* ({ record, row, code, title, text, presence }) {
+			return function* (mine) {
+				const { record, row, code, title, text, presence } = mine;
 				for (const place of places) {
 					const { table: of, about, rows } = place;
 					const user = rows.get(row);
@@ -70,7 +81,7 @@ export const cutOff: Rule = {
 						severity: gravityIn(place, code),
 						field: code,
 						message: `${roomSaid(about)}. The ${title} text ${quoted(record.id)} needs more and is cut off after “${seen.split(' ').slice(-WORDS).join(' ')}” (line ${presence.line}).`,
-						repairable: false
+						...insteadOf(mine)
 					});
 					break;
 				}
@@ -120,7 +131,8 @@ export const pluralForms: Rule = {
 					severity: firm ? 'warns' : 'note',
 					field: code,
 					message: `${title} has other words for other numbers. The text ${quoted(own.text)} lacks the ${missing.length === 1 ? 'form' : 'forms'} ${listed(missing.map(({ form }) => `“${form}”`))}: the game finds no text for such a number (line ${presence.line}).`,
-					repairable: false
+					candidates: missing.map(({ form }) => keyOfForm(pattern, own.text, form)),
+					repairable: true
 				});
 			};
 		})

@@ -1,4 +1,4 @@
-import { derived, isEditable, type LayerFile, type Stack, type Table } from '../stack';
+import { derived, isChanged, isEditable, type LayerFile, type Stack, type Table } from '../stack';
 import { openMarks, type PairMark } from '../text';
 import { listed } from '../wording';
 import {
@@ -13,7 +13,7 @@ import {
 	usedRows,
 	withoutApostrophes
 } from '../words';
-import { eachOfMyTexts } from './my-texts';
+import { eachOfMyTexts, insteadOf } from './my-texts';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** Texts of the game from which on it says something that none of them is written so. */
@@ -33,6 +33,38 @@ const WHOLE = [
 /** Of a hundred texts of the game those that may be the same in two languages before nobody is told of one more. */
 const OFTEN = 10;
 
+/** A text with what closes its last mark at its end; null where it is not just that which is missing. */
+function closedText(text: string, open: string, close: string): string | null {
+	const often = (sign: string) => text.split(sign).length - 1;
+	const missing = open === close ? often(open) % 2 === 1 : often(open) === often(close) + 1;
+	return missing ? text + close : null;
+}
+
+/** Pairs of quotes that are not straight. */
+const PAIRS = ['“”', '„“', '”“', '«»', '»«', '‹›', '「」', '『』', '‘’', '‚‘'];
+
+/** A text with the quotes that the game's own texts have most; null where its straight ones are no pairs. */
+function curledText(text: string, table: Table, code: string): string | null {
+	const often = (sign: string) => text.split(sign).length - 1;
+	if (often('"') === 0 || often('"') % 2 === 1) return null;
+	const counts = derived(table, `quotes ${code}`, () => {
+		const column = table.column(code);
+		const found = PAIRS.map(() => 0);
+		for (let row = 0; row < table.count; row++) {
+			if (!(column[row]! > 0) || isChanged(table, row)) continue;
+			const quotes = (table.pool.at(column[row]!).match(/[“”„«»‹›「」『』‘’‚]/gu) ?? []).slice(0, 2).join('');
+			const at = PAIRS.indexOf(quotes);
+			if (at >= 0) found[at]!++;
+		}
+		return found;
+	});
+	const most = Math.max(...counts);
+	if (most === 0) return null;
+	const [open = '', close = ''] = PAIRS[counts.indexOf(most)]!;
+	let nth = 0;
+	return text.replaceAll('"', () => (nth++ % 2 === 0 ? open : close));
+}
+
 /** Whether a text that is not mine leaves a mark open. */
 const leavesOpen = (table: Table, mark: PairMark): boolean =>
 	derived(table, `leaves open ${mark.open} ${mark.close}`, () =>
@@ -51,14 +83,15 @@ export const openTag: Rule = {
 			const written = markup.filter((mark) => 'open' in mark);
 			const isWritten = (name: string) =>
 				written.some(({ open }) => open === `<${name}>` || open === `[${name}]`);
-			return function* ({ record, code, title, text, presence }) {
+			return function* (mine) {
+				const { record, code, title, text, presence } = mine;
 				for (const mark of openMarks(text, markup))
 					yield snagAt(scene.stack, record, presence, {
 						rule: 'open-tag',
 						severity: leavesOpen(table, mark) ? 'note' : 'warns',
 						field: code,
 						message: `In the ${title} text ${quoted(record.id)}, ${quoted(mark.open)} is not closed${mark.open === mark.close ? '' : ` by ${quoted(mark.close)}, or the other way round`}. The game shows the mark as text, or draws what follows wrong (line ${presence.line}).`,
-						repairable: false
+						...insteadOf(mine, closedText(text, mark.open, mark.close))
 					});
 				for (const name of unevenTags(text)) {
 					if (isWritten(name)) continue;
@@ -70,7 +103,7 @@ export const openTag: Rule = {
 						severity: use && use.texts >= ENOUGH ? 'warns' : 'note',
 						field: code,
 						message: `In the ${title} text ${quoted(record.id)}, the tag \`${name}\` is not opened and closed equally often. The game may draw what follows wrong, or show the tag as text (line ${presence.line}).`,
-						repairable: false
+						...insteadOf(mine, closedText(text, `<${name}>`, `</${name}>`))
 					});
 				}
 			};
@@ -136,7 +169,8 @@ export const oddQuotes: Rule = {
 	find: (scene) =>
 		eachOfMyTexts(scene, (table) => {
 			const { by } = gameHabits(table);
-			return function* ({ record, code, title, text, presence }) {
+			return function* (mine) {
+				const { record, code, title, text, presence } = mine;
 				const game = by.get(code);
 				if (!game) return;
 				const quotes = withoutApostrophes(text);
@@ -148,7 +182,7 @@ export const oddQuotes: Rule = {
 					severity: 'note',
 					field: code,
 					message: `The ${title} text ${quoted(record.id)} has ${straight ? 'straight quotes, where the game’s have curly ones' : 'curly quotes, where the game’s have straight ones'}. Players see the difference (line ${presence.line}).`,
-					repairable: false
+					...insteadOf(mine, straight ? curledText(text, table, code) : null)
 				});
 			};
 		})

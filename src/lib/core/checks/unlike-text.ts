@@ -3,6 +3,7 @@ import type { Markup } from '../text';
 import { gameUnlike, marksUnlike, textTable, unlikeIn, type Difference } from '../words';
 import { listed } from '../wording';
 import { myRows } from './fields';
+import { insteadOf } from './my-texts';
 import { quoted, snagAt, type Rule, type Severity } from './snag';
 
 /** Texts of the game in both languages from which on it is known what it does with them. */
@@ -29,6 +30,10 @@ function said({ sort, lacks, adds }: Difference, other: string): string {
 	];
 	return parts.join(', and ');
 }
+
+/** A text with the spaces around it that another has. */
+const withSpacesOf = (text: string, other: string): string =>
+	/^\s*/.exec(other)![0] + text.trim() + /\s*$/.exec(other)![0];
 
 /** How many texts of the game have other marks than in the main language. */
 const gameMarksUnlike = (table: Table, code: string, main: string, markup: readonly Markup[]): number =>
@@ -82,8 +87,13 @@ export const unlikeText: Rule = {
 					severity,
 					field: own,
 					sort: difference.sort,
-					message: `The ${language} text ${quoted(record.id)} ${said(own === code ? difference : swapped, other)}. ${FOLLOWS[difference.sort]} (line ${presence.line}).`,
-					repairable: false
+					...insteadOf(
+						{ record, code: own, text: record.value(own) ?? '' },
+						difference.sort === 'spaces'
+							? withSpacesOf(record.value(own) ?? '', record.value(own === code ? words.main : code) ?? '')
+							: null
+					),
+					message: `The ${language} text ${quoted(record.id)} ${said(own === code ? difference : swapped, other)}. ${FOLLOWS[difference.sort]} (line ${presence.line}).`
 				});
 			}
 		}

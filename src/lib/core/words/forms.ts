@@ -21,6 +21,10 @@ export function formOf(pattern: string, key: string): { text: string; form: stri
 	return form === undefined || text === '' ? null : { text, form };
 }
 
+/** The key of a form of a text. */
+export const keyOfForm = (pattern: string, text: string, form: string): string =>
+	pattern.replace('{key}', () => text).replace('{form}', () => form);
+
 /** The forms that a language has for whole numbers, `other` last; null where nobody knows the language. */
 export function formsFor(code: string): string[] | null {
 	const tag = tagOf(code);

@@ -13,7 +13,7 @@ export {
 	type Coverage
 } from './coverage';
 export { drawnPlaces } from './places';
-export { familiesIn, formOf, formsFor } from './forms';
+export { familiesIn, formOf, formsFor, keyOfForm } from './forms';
 export { drawn, drawnText, lookOf, type Drawn, type TextLook } from './draw';
 export { CURLY, gameHabits, gameTexts, STRAIGHT, unevenTags, withoutApostrophes } from './habits';
 export { pseudoText } from './pseudo';

@@ -14,6 +14,7 @@
 		title,
 		gameVersion,
 		mod,
+		words,
 		scripts,
 		counts,
 		vouched,
@@ -25,7 +26,8 @@
 		gameVersion: string | null;
 		/** My mod; null where it has no name that can be used. */
 		mod: { title: string; version: string } | null;
-		/** Whether the game has scripts; without any, their stage is left out. */
+		/** Whether the game has texts in languages, and scripts; a stage that it has nothing for is left out. */
+		words: boolean;
 		scripts: boolean;
 		counts: Counts;
 		vouched: Vouched;
@@ -36,8 +38,10 @@
 	let box = $state<HTMLInputElement>();
 	let dark = $state(typeof document !== 'undefined' && document.documentElement.dataset.theme === 'dark');
 	/** The stage of the page: a page below one belongs to it. */
-	const here = $derived(
-		(page.url.pathname.split('/')[3] ?? '').replace(/^try$/, 'scripts').replace(/^words$/, 'tables')
+	const here = $derived((page.url.pathname.split('/')[3] ?? '').replace(/^try$/, 'scripts'));
+
+	const stages = $derived(
+		STAGES.filter(({ path }) => (scripts || path !== 'scripts') && (words || path !== 'words'))
 	);
 
 	$effect(() =>
@@ -74,7 +78,7 @@
 		>
 	</span>
 	<nav aria-label="Stages" class="flex h-full items-stretch">
-		{#each STAGES.filter((stage) => scripts || stage.path !== 'scripts') as stage (stage.path)}
+		{#each stages as stage (stage.path)}
 			<a
 				href="/p/{slug}/{stage.path}"
 				aria-current={here === stage.path ? 'page' : undefined}

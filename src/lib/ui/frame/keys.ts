@@ -7,14 +7,16 @@ export interface Key {
 	always?: boolean;
 }
 
+/** The stages of the work, in its order. A game that has nothing for one does without it, and its digit stays free. */
 export const STAGES = [
 	{ path: 'setup', title: 'Set up', digit: '1' },
 	{ path: 'find', title: 'Find', digit: '2' },
 	{ path: 'tables', title: 'Tables', digit: '3' },
-	{ path: 'scripts', title: 'Scripts', digit: '4' },
-	{ path: 'snags', title: 'Snags', digit: '5' },
-	{ path: 'pack', title: 'Pack', digit: '6' },
-	{ path: 'trial', title: 'Trial', digit: '7' }
+	{ path: 'words', title: 'Words', digit: '4' },
+	{ path: 'scripts', title: 'Scripts', digit: '5' },
+	{ path: 'snags', title: 'Snags', digit: '7' },
+	{ path: 'pack', title: 'Pack', digit: '8' },
+	{ path: 'trial', title: 'Trial', digit: '9' }
 ] as const;
 
 export const KEYS: readonly Key[] = [
@@ -24,8 +26,7 @@ export const KEYS: readonly Key[] = [
 		does: `go to ${stage.title}`,
 		action: `go:${stage.path}`
 	})),
-	{ keys: '8', does: 'go to the field guide', action: 'go:guide' },
-	{ keys: '9', does: 'go to Words: all texts, language by language', action: 'go:words' },
+	{ keys: '0', does: 'go to the field guide', action: 'go:guide' },
 	{ keys: 'Space', does: 'show or hide the record that the focused reference leads to', action: 'peek' },
 	{ keys: 'Enter', does: 'open what the focus is on', action: 'enter' },
 	{ keys: 'e', does: 'edit the cell of the table, or the first value of the ticket', action: 'edit' },

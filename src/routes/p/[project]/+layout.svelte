@@ -71,7 +71,7 @@
 
 	$effect(() => {
 		const offs = [
-			...[...STAGES.map((stage) => stage.path), 'guide', 'words', 'ledger'].map((path) =>
+			...[...STAGES.map((stage) => stage.path), 'guide', 'ledger'].map((path) =>
 				onAction(`go:${path}`, () => void goThere(path))
 			),
 			onAction('undo', () => void step(slug, 'undo')),
@@ -126,6 +126,7 @@
 		title={data.project.title}
 		gameVersion={data.project.gameVersion}
 		mod={data.project.mod}
+		words={data.wordsKind !== null}
 		scripts={data.scripts}
 		counts={data.counts}
 		vouched={data.vouched}

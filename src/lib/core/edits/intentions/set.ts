@@ -26,7 +26,7 @@ export const set: Drafted<typeof schema> = {
 			const before = textBefore(stack, id, field);
 			mustBe(field, expected, before);
 			write(work, id, field, value);
-			return `Set text ${id} (${field})`;
+			return `Set text ${id} (${stack.guide.words!.languages[field] ?? field})`;
 		}
 		const record = find(stack, kind, id);
 		const before = valueOf(record, field) ?? null;

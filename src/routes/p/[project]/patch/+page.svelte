@@ -4,6 +4,7 @@
 	import type { Intention } from '$core/edits';
 	import type { PatchedFile, PatchView } from '$core/views';
 	import { post } from '$ui/frame/client.svelte';
+	import { takesFile } from '$ui/pickers/dropped';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
 
 	/** A patch of somebody: where its parts belong in this game, and what is not certain. */
@@ -75,16 +76,10 @@
 	<form
 		class="plate mt-4 p-4 {over ? 'border-copper' : ''}"
 		aria-label="The patch"
-		ondragover={(event) => {
-			event.preventDefault();
-			over = true;
-		}}
-		ondragleave={() => (over = false)}
-		ondrop={(event) => {
-			event.preventDefault();
-			over = false;
-			void open(event.dataTransfer?.files[0]);
-		}}
+		{@attach takesFile(
+			(file) => void open(file),
+			(held) => (over = held)
+		)}
 		onsubmit={(event) => {
 			event.preventDefault();
 			at = [];

@@ -98,8 +98,7 @@
 						void goto(withParameters(asked(), { mine: event.currentTarget.checked ? 'yes' : '' }), keep)}
 				/>only changed by me ({data.changed})</label
 			>
-			{#if data.wordsKind}<a class="press ml-auto" href="/p/{slug}/words">Words, language by language</a>{/if}
-			<span class="text-steam">{counted(data.passing, 'table')}</span>
+			<span class="ml-auto text-steam">{counted(data.passing, 'table')}</span>
 		</div>
 		{#if recent.length > 0 && data.q === ''}
 			<p class="mt-2 flex flex-wrap gap-x-3 text-steam">

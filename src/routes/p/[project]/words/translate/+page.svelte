@@ -7,6 +7,7 @@
 	import { asked } from '$ui/frame/asked';
 	import { withParameters } from '$ui/frame/address';
 	import { post } from '$ui/frame/client.svelte';
+	import { takesFile } from '$ui/pickers/dropped';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
 
 	/** Texts that go out to be translated, and come back. */
@@ -170,16 +171,10 @@
 			<section
 				class="plate p-4 {over ? 'border-copper' : ''}"
 				aria-labelledby="take-title"
-				ondragover={(event) => {
-					event.preventDefault();
-					over = true;
-				}}
-				ondragleave={() => (over = false)}
-				ondrop={(event) => {
-					event.preventDefault();
-					over = false;
-					void open(event.dataTransfer?.files[0]);
-				}}
+				{@attach takesFile(
+					(file) => void open(file),
+					(held) => (over = held)
+				)}
 			>
 				<h2 id="take-title">Take in</h2>
 				<p class="mt-1 text-steam">
