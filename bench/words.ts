@@ -108,8 +108,9 @@ await inApp('words', async ({ base, work, post, brought, opened }) => {
 		};
 		const { message } = await post(`/p/${slug}/api/apply`, { intention });
 		if (message) throw new Error(message);
-		after.push(await clock(() => fetch(base + words).then((one) => one.text())));
+		// The first page after an edit, whichever it is, waits for the state after it.
 		plain.push(await clock(() => fetch(`${base}/p/${slug}/ledger`).then((one) => one.text())));
+		after.push(await clock(() => fetch(base + words).then((one) => one.text())));
 		await wait(500);
 	}
 	row(

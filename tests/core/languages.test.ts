@@ -179,18 +179,18 @@ test('what was translated before is found, the same sentence first, and none tha
 		key: 'c',
 		source: 'The old quay is closed today',
 		main: 'en',
-		code: 'fr'
-	});
+		codes: ['fr']
+	}).fr!;
 	expect(found.map(({ key, likeness }) => [key, likeness === 1])).toEqual([
 		['a', true],
 		['b', false]
 	]);
 	expect(
-		similarTexts(textTable(stack)!, { key: 'x', source: 'Nothing alike', main: 'en', code: 'fr' })
+		similarTexts(textTable(stack)!, { key: 'x', source: 'Nothing alike', main: 'en', codes: ['fr'] }).fr
 	).toEqual([]);
 	const columns = stackOf(guideOf('text/*.csv', ', key: key'), TABLE);
 	expect(
-		similarTexts(textTable(columns)!, { key: 'x', source: 'quay', main: 'en', code: 'fr' })
+		similarTexts(textTable(columns)!, { key: 'x', source: 'quay', main: 'en', codes: ['fr'] }).fr
 	).toMatchObject([{ key: 'quay.name', text: 'Quai' }]);
 });
 

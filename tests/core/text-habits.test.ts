@@ -182,3 +182,45 @@ test('a tag in brackets is one only where another closes it', () => {
 	});
 	expect(unevenTags('[b]Ice[/b][/b]')).toEqual(['b']);
 });
+
+test('a new text that nothing uses, where the game uses nearly all of its own', () => {
+	const guide = parseGuide(`
+guide: 1
+words: { kind: text, main: en, languages: { en: English }, plurals: '{key}.{form}' }
+kinds:
+  text: { title: Text, plural: Texts, files: ['text/{language}.properties'], merge: record }
+  knot: { title: Knot, files: [knots.csv], key: id, merge: record, texts: [{ label: Name, key: 'knot.{id}' }] }
+`);
+	const unused = (mine: Record<string, string>, idle: number) => {
+		const knots = Array.from({ length: 120 }, (_, nth) => `k${nth}`);
+		const texts = [
+			...knots.map((id) => `knot.${id}=Knot`),
+			...Array.from({ length: idle }, (_, nth) => `idle.${nth}=Idle`)
+		];
+		const stack = assembleStack(
+			[
+				{
+					id: 'game',
+					title: 'Game',
+					owner: 'game',
+					files: bytes({
+						'knots.csv': `id\n${knots.join('\n')}\n`,
+						'text/en.properties': `${texts.join('\n')}\n`
+					})
+				},
+				{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
+			],
+			guide
+		);
+		return checkStack(stack).flatMap(({ rule, severity, record }) =>
+			rule === 'unused-text' ? [`${severity} ${record!}`] : []
+		);
+	};
+	const own = {
+		'text/en.properties': 'lost=Lost\nknot.k1=Another knot\nknot.k121=New\nrope.other=Ropes\n',
+		'knots.csv': 'id\nk121\n',
+		'go.lua': 'count("rope")\n'
+	};
+	expect(unused(own, 2)).toEqual(['note lost']);
+	expect(unused(own, 12)).toEqual([]);
+});

@@ -188,17 +188,15 @@ export const oddQuotes: Rule = {
 		})
 };
 
-/** For each language whose texts are hardly ever the same as in the main one: the rows where they are. */
-function sameWhereRare(table: Table, codes: readonly string[], main: string): Map<string, Int32Array> {
-	const sources = table.column(main);
-	return new Map(
-		codes.flatMap((code): [string, Int32Array][] => {
-			const [own, same] = [table.column(code), sameRows(table, code, main)];
-			const both = own.filter((text, row) => text > 0 && sources[row]! > 0).length;
-			const alike = same.filter((row) => row > 0).length;
-			return code === main || both < ENOUGH || alike * 100 > both * OFTEN ? [] : [[code, same]];
-		})
-	);
+/** The rows where a language says the same as the main one, if its texts are hardly ever the same; null where they often are. */
+function sameWhereRare(table: Table, code: string, main: string): Int32Array | null {
+	const [sources, own, same] = [table.column(main), table.column(code), sameRows(table, code, main)];
+	let [both, alike] = [0, 0];
+	for (let row = 0; row < own.length; row++) {
+		if (own[row]! > 0 && sources[row]! > 0) both++;
+		if (same[row]! > 0) alike++;
+	}
+	return code === main || both < ENOUGH || alike * 100 > both * OFTEN ? null : same;
 }
 
 /** A translation of mine that says the same as the main language, where hardly any other does. */
@@ -209,9 +207,10 @@ export const sameText: Rule = {
 	find: (scene) =>
 		eachOfMyTexts(scene, (table, main) => {
 			const languages = languagesOf(scene.stack, table.kind) ?? {};
-			const same = sameWhereRare(table, Object.keys(languages), main);
+			const known = new Map<string, Int32Array | null>();
 			return function* ({ record, row, code, title, presence }) {
-				if (same.get(code)?.[row] !== 1) return;
+				if (!known.has(code)) known.set(code, sameWhereRare(table, code, main));
+				if (known.get(code)?.[row] !== 1) return;
 				yield snagAt(scene.stack, record, presence, {
 					rule: 'same-text',
 					severity: 'note',

@@ -61,7 +61,6 @@ export const unlikeText: Rule = {
 		if (rows.size === 0) return;
 		for (const [code, title] of Object.entries(words.languages)) {
 			if (code === words.main) continue;
-			const game = gameUnlike(table, code, words.main);
 			for (const row of rows) {
 				const record = table.record(row);
 				const [one, source] = [record.value(code) ?? '', record.value(words.main) ?? ''];
@@ -78,6 +77,7 @@ export const unlikeText: Rule = {
 				const swapped = { ...difference, lacks: difference.adds, adds: difference.lacks };
 				const [language, other] =
 					own === code ? [title, words.languages[words.main]!] : [words.languages[words.main]!, title];
+				const game = gameUnlike(table, code, words.main);
 				const held =
 					difference === marked ? gameMarksUnlike(table, code, words.main, markup) : game.by[difference.sort];
 				const firm = difference.sort !== 'spaces' && game.texts >= ENOUGH && held === 0;

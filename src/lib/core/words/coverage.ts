@@ -122,6 +122,9 @@ const count = (column: Int32Array, passes: (value: number) => boolean): number =
 	return found;
 };
 
+/** Pools of which every text was looked at. */
+const lookedThrough = new WeakSet<Pool>();
+
 /** Texts that are looked at between two breathers. */
 const AT_ONCE = 500;
 
@@ -130,11 +133,17 @@ export function* coverageSteps(stack: Stack): Generator<void, Coverage[]> {
 	const [{ words }, table] = [stack.guide, textTable(stack)];
 	if (!words || !table) return [];
 	const codes = Object.keys(words.languages);
-	for (const code of codes)
-		for (const [row, text] of table.column(code).entries()) {
-			if (text > 0) signOf(table.pool, text);
-			if (row % AT_ONCE === 0) yield;
+	// Once each text was looked at, those that are new since are few.
+	if (!lookedThrough.has(table.pool)) {
+		for (const code of codes) {
+			const column = table.column(code);
+			for (let row = 0; row < column.length; row++) {
+				if (column[row]! > 0) signOf(table.pool, column[row]!);
+				if (row % AT_ONCE === 0) yield;
+			}
 		}
+		lookedThrough.add(table.pool);
+	}
 	const mine = changedRows(table).map((row) => table.record(row));
 	const found: Coverage[] = [];
 	for (const code of codes.sort((a, b) => Number(b === words.main) - Number(a === words.main))) {

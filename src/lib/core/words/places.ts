@@ -11,6 +11,9 @@ interface DrawnIn {
 	rows: ReadonlyMap<number, number>;
 }
 
+/** The users of each strand by the row of the text, as long as it leads where it led. */
+const known = new WeakMap<Int32Array, { start: number; rows: ReadonlyMap<number, number> }>();
+
 /** All places for texts that records have, with the records that have which text. */
 export function drawnPlaces(links: Links, texts: Table): DrawnIn[] {
 	const start = links.starts.get(texts.kind);
@@ -18,11 +21,12 @@ export function drawnPlaces(links: Links, texts: Table): DrawnIn[] {
 	return links.strands.flatMap(({ table, field, text, rows, to }) => {
 		const about = text ? table.guide.texts.find(({ label }) => label === field) : undefined;
 		if (!about) return [];
+		const old = known.get(to);
+		if (old?.start === start) return [{ table, about, rows: old.rows }];
 		const found = new Map<number, number>();
-		for (const [entry, place] of to.entries()) {
-			const row = place - start;
-			if (row >= 0 && row < texts.count && !found.has(row)) found.set(row, rows ? rows[entry]! : entry);
-		}
+		for (const [entry, place] of to.entries())
+			if (place >= start && !found.has(place - start)) found.set(place - start, rows ? rows[entry]! : entry);
+		known.set(to, { start, rows: found });
 		return [{ table, about, rows: found }];
 	});
 }

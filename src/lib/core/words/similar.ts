@@ -50,48 +50,64 @@ function indexOf(facts: Facts, pool: Pool, field: string | null): Index {
 	return found;
 }
 
-/** Records that are looked at; of a sentence, those with its rarest words come first. */
-const MOST_LOOKED_AT = 3000;
+/** Records of a file that are looked at; of a sentence, those with its rarest words come first. */
+const MOST_LOOKED_AT = 400;
 /** Likeness from which on a sentence helps. */
 const ALIKE = 0.6;
 
+/** Texts with a sentence like one in the main language, by the share of words that both have (Dice's coefficient). */
+function alikeRows(table: Table, source: string, main: string): { row: number; likeness: number }[] {
+	const asked = wordsIn(source);
+	const { pool, rows } = table;
+	const sources = table.column(main);
+	const found: { row: number; likeness: number }[] = [];
+	if (asked.size === 0) return found;
+	// The same sentence is one text of the pool.
+	const same = pool.find(source);
+	for (let row = 0; row < sources.length; row++) if (sources[row] === same) found.push({ row, likeness: 1 });
+	for (const [at, { facts, language }] of table.files.entries()) {
+		if (language !== undefined && language !== main) continue;
+		const index = indexOf(facts, pool, language === undefined ? main : null);
+		const byWord = [...asked].map((word) => index.get(word) ?? []).sort((a, b) => a.length - b.length);
+		const seen = new Set<number>();
+		for (const list of byWord)
+			for (const nth of list)
+				if (seen.size < MOST_LOOKED_AT || seen.has(nth)) seen.add(nth);
+				else break;
+		for (const nth of seen) {
+			const row = rows.rowsOf[at]![nth]!;
+			if (row < 0 || !(sources[row]! > 0) || sources[row] === same) continue;
+			const words = wordsIn(pool.at(sources[row]!));
+			const both = [...words].filter((word) => asked.has(word)).length;
+			const likeness = Math.min(0.99, (2 * both) / (words.size + asked.size));
+			if (likeness >= ALIKE) found.push({ row, likeness });
+		}
+	}
+	return found.sort((a, b) => b.likeness - a.likeness || a.row - b.row);
+}
+
 /**
- * Sentences like one in the main language that are translated, the most similar first: by the share of words that both
- * have (Dice's coefficient).
+ * Sentences like one in the main language that are translated, for each language, the most similar first. One and the
+ * same translation is there once.
  */
 export function similarTexts(
 	table: Table,
-	{ key, source, main, code }: { key: string; source: string; main: string; code: string },
+	{ key, source, main, codes }: { key: string; source: string; main: string; codes: readonly string[] },
 	most = 3
-): Translated[] {
-	const asked = wordsIn(source);
-	if (asked.size === 0) return [];
-	const found = new Map<string, Translated>();
-	for (const { facts, language } of [...table.files, ...table.hidden]) {
-		if (language !== undefined && language !== main) continue;
-		const index = indexOf(facts, table.pool, language === undefined ? main : null);
-		const byWord = [...asked].map((word) => index.get(word) ?? []).sort((a, b) => a.length - b.length);
-		const seen = new Set<number>();
-		for (const list of byWord) {
-			if (seen.size >= MOST_LOOKED_AT) break;
-			for (const nth of list) seen.add(nth);
-		}
-		for (const nth of seen) {
-			const other = table.pool.at(facts.ids[nth]!);
-			if (other === key || found.has(other)) continue;
-			const record = table.byId.get(other);
-			const [said, text] = [record?.value(main) ?? '', record?.value(code) ?? ''];
-			if (said === '' || text === '') continue;
-			const words = wordsIn(said);
-			const both = [...words].filter((word) => asked.has(word)).length;
-			const likeness = said === source ? 1 : Math.min(0.99, (2 * both) / (words.size + asked.size));
-			if (likeness >= ALIKE) found.set(other, { key: other, source: said, text, likeness });
-		}
-	}
-	// One and the same translation helps once.
-	const texts = new Set<string>();
-	return [...found.values()]
-		.sort((a, b) => b.likeness - a.likeness || (a.key < b.key ? -1 : 1))
-		.filter(({ text }) => !texts.has(text) && texts.add(text))
-		.slice(0, most);
+): Record<string, Translated[]> {
+	const { pool, rows } = table;
+	const alike = alikeRows(table, source, main);
+	return Object.fromEntries(
+		codes.map((code): [string, Translated[]] => {
+			const texts = table.column(code);
+			const found = new Map<string, Translated>();
+			for (const { row, likeness } of alike) {
+				const [other, text] = [pool.at(rows.ids[row]!), texts[row]! > 0 ? pool.at(texts[row]!) : ''];
+				if (other !== key && text !== '' && !found.has(text))
+					found.set(text, { key: other, source: pool.at(table.column(main)[row]!), text, likeness });
+				if (found.size === most) break;
+			}
+			return [code, [...found.values()]];
+		})
+	);
 }

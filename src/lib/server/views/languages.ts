@@ -41,9 +41,6 @@ export function translatedBefore({ stack }: Model, key: string): Record<string, 
 	const [{ words }, table] = [stack.guide, textTable(stack)];
 	const source = words && table?.byId.get(key)?.value(words.main);
 	if (source === undefined) throw new NotThere(`There is no text “${key}” in the main language.`);
-	return Object.fromEntries(
-		Object.keys(words!.languages)
-			.filter((code) => code !== words!.main)
-			.map((code) => [code, similarTexts(table!, { key, source, main: words!.main, code })])
-	);
+	const codes = Object.keys(words!.languages).filter((code) => code !== words!.main);
+	return similarTexts(table!, { key, source, main: words!.main, codes });
 }

@@ -26,11 +26,13 @@
 
 	/** How sentences like this one were translated before, by language. */
 	let before = $state.raw<Record<string, Translated[]>>({});
+	const key = $derived(text.key);
 	const source = $derived(text.languages.find(({ main }) => main)?.value ?? '');
 	$effect(() => {
+		before = {};
 		if (slug === null || source === '') return;
 		const asked = new AbortController();
-		const address = `/p/${slug}/api/words/similar?key=${encodeURIComponent(text.key)}`;
+		const address = `/p/${slug}/api/words/similar?key=${encodeURIComponent(key)}`;
 		fetch(address, { signal: asked.signal }).then(
 			async (answer) => {
 				if (answer.ok) before = (await answer.json()) as Record<string, Translated[]>;
