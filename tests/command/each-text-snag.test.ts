@@ -74,7 +74,19 @@ type Case = [
 	wrong: Record<string, string>,
 	right: Record<string, string>
 ];
+const ENGINE = {
+	'data/engines.ini': '[single_99]\npower = 40\nfuel = 9.5\ncoldest = -10\nnoise = 60\n',
+	'words/en/one.properties': 'engine.single_99.name=Pup\n',
+	'words/de/one.properties': 'engine.single_99.name=Welpe\n'
+};
 const CASES: Case[] = [
+	[
+		'a text that is missing in one language',
+		'missing-text',
+		'blocks',
+		ENGINE,
+		{ ...ENGINE, 'words/ja/one.properties': 'engine.single_99.name=コ\n' }
+	],
 	[
 		'a text that is too long for its place',
 		'long-text',

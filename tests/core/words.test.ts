@@ -150,6 +150,10 @@ test('rows can be asked for by each of these, and by who uses them', () => {
 	expect(idsWith('Français is the same as English')).toEqual(['lost']);
 	expect(idsWith('Français is unlike English')).toEqual(['knot.k3']);
 	expect(idsWith('used by nothing')).toEqual(['lost']);
+	expect(idsWith('used by knot').length + idsWith('used by scripts').length).toBe(81);
+	expect(idsWith('used by scripts')).toEqual(['said.once']);
+	expect(idsWith('in layer game').length).toBe(table.count);
+	expect(idsWith('in layer nobody’s')).toEqual([]);
 	expect(usedRows(links, table).reduce((sum, used) => sum + used, 0)).toBe(81);
 	// Texts are found by the name of what wears them.
 	expect(idsWith('name has knot 7 of')).toEqual(['knot.k7']);

@@ -280,6 +280,10 @@ test('a term is set, counted over all texts and shown with those that do not fol
 	await page().waitForURL(/used\+by\+scripts|used%20by%20scripts/);
 	await at('words?where=used+by+vessels');
 	await expect.poll(async () => (await keys()).every((key) => key.startsWith('vessel.'))).toBe(true);
+	await at('words');
+	await page().getByLabel('in layer').selectOption('in layer Ice Season');
+	await expect.poll(async () => (await keys()).includes('vessel.berg_01.name')).toBe(true);
+	expect((await keys()).some((key) => key.startsWith('call.'))).toBe(false);
 	await at('words/languages');
 	await page().getByRole('button', { name: 'Remove tug' }).click();
 	await expect.poll(() => page().getByRole('cell', { name: 'Schleppboot' }).count()).toBe(0);

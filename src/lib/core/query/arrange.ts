@@ -170,6 +170,15 @@ function testOf(around: Around, table: Table, condition: Condition): (row: numbe
 			const found = againstTermRows(table, condition.field, words?.main ?? '', words?.terms ?? []);
 			return (row) => found[row]! > 0;
 		}
+		case 'layer': {
+			const wanted = condition.layer.toLowerCase();
+			const found = new Set<number>();
+			table.files.forEach(({ layer }, nth) => {
+				if (layer.title.toLowerCase() !== wanted && layer.id.toLowerCase() !== wanted) return;
+				for (const row of table.rows.rowsOf[nth]!) found.add(row);
+			});
+			return (row) => found.has(row);
+		}
 		case 'used': {
 			const wanted = condition.by.toLowerCase();
 			const users = usersOf(around.links, table);

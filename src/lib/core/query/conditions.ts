@@ -24,6 +24,8 @@ export type Condition =
 	| { is: 'terms'; field: string }
 	/** No record, script or text that is known names it. */
 	| { is: 'unused' }
+	/** A layer, by its title or id, has a file that says something of it. */
+	| { is: 'layer'; layer: string }
 	/** A record of a kind names it (by its name, one or many), or a script. */
 	| { is: 'used'; by: string }
 	| { is: 'text'; text: string }
@@ -35,6 +37,7 @@ const COMPARE = new RegExp(String.raw`^(.+?)\s*(<=|>=|<|>|=)\s*(${NUMBER})$`);
 const BETWEEN = new RegExp(String.raw`^(.+?)\s+(?:from\s+)?(${NUMBER})\s+to\s+(${NUMBER})$`);
 const ONE = /^(.+?)\s+is\s+(not\s+)?(.+)$/;
 const TERMS = /^(.+?)\s+is\s+against\s+the\s+terms$/;
+const LAYER = /^in layer\s+(.+)$/i;
 const USED = /^used by\s+(.+)$/i;
 const LIKE = /^(.+?)\s+is\s+(the\s+same\s+as|unlike|older\s+than)\s+(.+)$/;
 const LIKENESS: Record<string, 'same' | 'unlike' | 'stale'> = {
@@ -96,6 +99,8 @@ export function conditionFrom(typed: string, columns: readonly Named[], meant = 
 	const terms = TERMS.exec(text);
 	field = terms && columnIn(columns, terms[1]!);
 	if (terms && field) return { is: 'terms', field };
+	const layer = LAYER.exec(text);
+	if (layer) return { is: 'layer', layer: layer[1]! };
 	const used = USED.exec(text);
 	if (used) return { is: 'used', by: used[1]! };
 	const one = ONE.exec(text);
@@ -143,6 +148,8 @@ export function inConditionWords(condition: Condition): string {
 			return `${condition.field} is older than ${condition.other}`;
 		case 'terms':
 			return `${condition.field} is against the terms`;
+		case 'layer':
+			return `in layer ${condition.layer}`;
 		case 'unused':
 			return 'used by nothing';
 		case 'used':

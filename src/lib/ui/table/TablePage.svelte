@@ -250,7 +250,7 @@
 		<input
 			class="box w-64"
 			placeholder={hint}
-			title="Words, or a condition: speed 10 to 20 · wheel is a, b · name has oak · wheel is empty · refers to x · used by nothing. Press Enter to keep it."
+			title="Words, or a condition: speed 10 to 20 · wheel is a, b · name has oak · wheel is empty · refers to x · used by nothing · in layer y. Press Enter to keep it."
 			aria-label="Filter the rows"
 			defaultValue={filter}
 			{@attach follows(() => filter)}

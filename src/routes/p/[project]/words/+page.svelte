@@ -9,6 +9,7 @@
 	let { data } = $props();
 	const words = $derived(data.words);
 	const main = $derived(words?.languages.find((language) => language.main)?.title ?? '');
+	const layers = $derived(data.lines?.asOf.layers ?? []);
 	const share = (part: number) => (words && words.texts > 0 ? (100 * part) / words.texts : 0);
 
 	/** What can be looked at of a language by itself: how many, in words, and the condition for them. */
@@ -20,14 +21,17 @@
 		[unlike, `${numbered(unlike)} with other placeholders or tags`, `${title} is unlike ${main}`]
 	];
 	const where = $derived(asked().searchParams.getAll('where'));
-	/** What the texts that are shown are used by, as a condition; empty for anything. */
-	const usedBy = $derived(where.find((one) => one.startsWith('used by ')) ?? '');
-	const whose = (condition: string) =>
-		withConditions(
-			asked(),
-			[...where.filter((one) => !one.startsWith('used by ')), ...(condition === '' ? [] : [condition])],
-			{}
+	/** The condition of a sort that the texts that are shown were asked for with; empty for any. */
+	const chosen = (sort: string) => where.find((one) => one.startsWith(sort)) ?? '';
+	const choose = (sort: string, condition: string) =>
+		void goto(
+			withConditions(
+				asked(),
+				[...where.filter((one) => !one.startsWith(sort)), ...(condition === '' ? [] : [condition])],
+				{}
+			)
 		);
+	const [USED, LAYER] = ['used by ', 'in layer '];
 	const only = (condition: string) => withConditions(asked(), [condition], { filter: null });
 </script>
 
@@ -50,14 +54,25 @@
 			{#if words.users.length > 0}<label class="text-steam"
 					>used by <select
 						class="box max-w-44"
-						value={usedBy}
-						onchange={({ currentTarget }) => void goto(whose(currentTarget.value))}
+						value={chosen(USED)}
+						onchange={({ currentTarget }) => choose(USED, currentTarget.value)}
 						><option value="">anything</option>
 						{#each words.users as { plural, count } (plural)}<option value="used by {plural}"
 								>{plural} ({numbered(count)})</option
 							>{/each}
 						{#if words.unused > 0}<option value="used by nothing">nothing ({numbered(words.unused)})</option
 							>{/if}</select
+					></label
+				>{/if}
+			{#if layers.length > 1}<label class="text-steam"
+					>in <select
+						class="box max-w-36"
+						aria-label="in layer"
+						value={chosen(LAYER)}
+						onchange={({ currentTarget }) => choose(LAYER, currentTarget.value)}
+						><option value="">any layer</option>
+						{#each layers as { id, title } (id)}<option value="in layer {title}">{title}</option
+							>{/each}</select
 					></label
 				>{/if}
 			<ul
