@@ -6,25 +6,14 @@ import { textTable } from '$core/words';
 import { read, WrongCall } from './arguments';
 import { openStack } from './open';
 import { writePack } from './pack';
-import { languageOf } from './translate';
+import { languageOf, WHERE } from './translate';
 
 const USAGE =
 	'kettle words testing --game DIR [--layer DIR]… [--mod DIR] --as LANG --out DIR-or-ZIP [--guide GUIDE]';
 
 /** `kettle words testing`: a mod that shows a language for testing in the place of one of the game's. */
 export async function testing(args: string[]): Promise<number> {
-	const { values } = read(
-		args,
-		{
-			game: { type: 'string' },
-			layer: { type: 'string', multiple: true },
-			mod: { type: 'string' },
-			guide: { type: 'string' },
-			as: { type: 'string' },
-			out: { type: 'string' }
-		},
-		USAGE
-	);
+	const { values } = read(args, { ...WHERE, as: { type: 'string' } }, USAGE);
 	const { game, layer = [], mod, as, out } = values;
 	if (game === undefined || as === undefined || out === undefined)
 		throw new WrongCall(`Name the game’s folder, a language, and where to write. Usage: ${USAGE}`);

@@ -25,12 +25,12 @@ const GIVE =
 const TAKE =
 	'kettle words take FILE --game DIR [--layer DIR]… --mod DIR [--to LANG] [--out DIR] [--guide GUIDE] [--json]';
 
-const COMMON = {
+/** What a game with its texts is opened with, and where something is written. */
+export const WHERE = {
 	game: { type: 'string' },
 	layer: { type: 'string', multiple: true },
 	mod: { type: 'string' },
 	guide: { type: 'string' },
-	to: { type: 'string' },
 	out: { type: 'string' }
 } as const;
 
@@ -53,7 +53,13 @@ export function languageOf(stack: Stack, named: string, any = false): string {
 export async function give(args: string[]): Promise<number> {
 	const { values } = read(
 		args,
-		{ ...COMMON, as: { type: 'string' }, all: { type: 'boolean' }, mine: { type: 'boolean' } },
+		{
+			...WHERE,
+			to: { type: 'string' },
+			as: { type: 'string' },
+			all: { type: 'boolean' },
+			mine: { type: 'boolean' }
+		},
 		GIVE
 	);
 	const { game, layer = [], mod, to, out } = values;
@@ -84,7 +90,11 @@ function inWords<T>(work: () => T): T {
 
 /** `kettle words take`: what came back, put into my mod; what changed meanwhile is told and left as it is. */
 export async function take(args: string[]): Promise<number> {
-	const { values, positionals } = read(args, { ...COMMON, json: { type: 'boolean' } }, TAKE);
+	const { values, positionals } = read(
+		args,
+		{ ...WHERE, to: { type: 'string' }, json: { type: 'boolean' } },
+		TAKE
+	);
 	const { game, layer = [], mod, out } = values;
 	const [file, ...more] = positionals;
 	if (file === undefined || more.length > 0 || game === undefined || mod === undefined)

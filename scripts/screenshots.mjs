@@ -14,7 +14,7 @@ const out = join(root, 'docs/screenshots');
 const VIEWS = [
 	['find', 'find', 'light'],
 	['ticket', 'find?q=Kittiwake&ticket=vessel%2Fcutter_04', 'light'],
-	['words', 'words?filter=cutter&sort=name', 'dark'],
+	['words', 'words?filter=log.page.1&ticket=text%2Flog.page.121', 'dark'],
 	[
 		'tables',
 		'tables/vessel?where=speed+16+to+26&where=engine+is+twin_2%2C+twin_4%2C+twin_6&sort=grade,-hull',

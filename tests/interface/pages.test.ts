@@ -28,6 +28,8 @@ const PAGES = [
 	'/p/gannet-sound/tables/text',
 	'/p/gannet-sound/words?ticket=text%2Fcall.grounding_1.about',
 	'/p/gannet-sound/words/translate',
+	'/p/gannet-sound/words/languages',
+	'/p/gannet-sound/words?ticket=text%2Flog.page.121',
 	'/p/gannet-sound/tables/role?ticket=role%2Fmate',
 	'/p/gannet-sound/guide',
 	'/p/gannet-sound/guide/call?field=where',

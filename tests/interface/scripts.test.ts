@@ -34,7 +34,8 @@ const tabbed = (selector: string) => tabTo(thePage(), selector);
 
 test('the logbook gets a new page, by keyboard: written, tried, packed, and the game shows it', async () => {
 	const page = thePage();
-	await at('find');
+	// On Find the search field has the focus and takes the digits.
+	await at('tables');
 	await press('5');
 	await page.waitForURL(/\/scripts/);
 	await tabbed('a[href$="/pages"]');

@@ -210,7 +210,7 @@ test('a text is seen as the game draws it while it is typed, with what is cut of
 		await drawn.getByText('Carries', { exact: true }).evaluate((span) => getComputedStyle(span).fontWeight)
 	).toBe('700');
 	expect(await drawn.getByText('ice', { exact: true }).evaluate((span) => getComputedStyle(span).color)).toBe(
-		'rgb(43, 127, 168)'
+		'rgb(31, 106, 145)'
 	);
 	await english.getByRole('textbox').fill(`Barge. ${'Carries what is left on the quay. '.repeat(4)}`.trim());
 	await english.getByText('Cut off: 2 lines more than the game has room for.').waitFor();

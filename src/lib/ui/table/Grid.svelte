@@ -242,7 +242,9 @@
 	aria-rowcount={table.matching + 1}
 	aria-colcount={shownColumns.length + 1}
 	aria-multiselectable="true"
-	aria-activedescendant={table.matching > 0 ? `cell-${at.row}-${at.column}` : undefined}
+	aria-activedescendant={table.matching > 0
+		? `cell-${at.row}-${rows.at(at.row) ? at.column : -1}`
+		: undefined}
 	tabindex="0"
 	{onkeydown}
 	onscroll={(event) => (left = event.currentTarget.scrollLeft)}
@@ -367,7 +369,14 @@
 					</div>
 					{#each seen as entry (entry.column.path)}{@render cellOf(row, item.index, entry)}{/each}
 				{:else}
-					<div class="sticky left-0 flex h-full items-center px-3 text-steam" style="width: {head}px">…</div>
+					<div
+						role="rowheader"
+						id="cell-{item.index}--1"
+						class="sticky left-0 flex h-full items-center px-3 text-steam"
+						style="width: {head}px"
+					>
+						…
+					</div>
 				{/if}
 			</div>
 		{/each}

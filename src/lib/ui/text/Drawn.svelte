@@ -39,7 +39,7 @@
 	<figure class="my-1" data-testid="drawn">
 		<figcaption class="sr-only">{label}, in the game</figcaption>
 		<div
-			class="max-w-full overflow-x-auto rounded border border-line bg-wash px-2 py-1 leading-5 whitespace-pre {font}"
+			class="max-w-full overflow-x-auto game-screen rounded border border-line px-2 py-1 leading-5 whitespace-pre {font}"
 			style={room}
 		>
 			{#each shown.lines as line, nth (nth)}<div class="min-h-5"><Pieces pieces={line} /></div>{/each}
