@@ -41,6 +41,12 @@ export {
 	type PositionalLayout,
 	type TaggedLayout
 } from './layout';
+export { ownersIn, type Owned } from './packed/about';
+export { guessPacked, type PackedGuess } from './packed/guess';
+export { fromKaitai, NotPacked } from './packed/kaitai';
+export { packedLayout, type PackedField, type PackedLayout } from './packed/schema';
+export { isPacked, type PackedDocument } from './packed/read';
+export { sharing, setEverywhere, type Sharing } from './packed/edit';
 export { linesOf, tellFormats, type ToldFormat } from './tell';
 export { WRAPPER } from './collections';
 export { isCode } from './lua';

@@ -1,6 +1,7 @@
 // How formats are written that only the field guide knows.
 import { z } from 'zod';
 import { patternFault } from '../text';
+import { packedLayout } from './packed/schema';
 
 const mark = z.string().max(20);
 
@@ -95,7 +96,8 @@ export const layoutSchema = z.discriminatedUnion('shape', [
 	positionalLayout,
 	linesLayout,
 	taggedLayout,
-	groupsLayout
+	groupsLayout,
+	packedLayout
 ]);
 
 export type BlockLayout = z.infer<typeof blockLayout>;

@@ -10,6 +10,7 @@ import { json, jsonLines } from './json';
 import { json5 } from './json5';
 import { lua } from './lua';
 import { namedTogether, readParts } from './parts';
+import { packed } from './packed';
 import { po } from './po';
 import { positional } from './positional';
 import { properties } from './properties';
@@ -46,8 +47,8 @@ export const TEXT_FORMATS: readonly TextFormat[] = [
 	groups
 ];
 
-/** Every format; those of bytes join here. */
-export const FORMATS: readonly Format[] = [...TEXT_FORMATS];
+/** Every format. */
+export const FORMATS: readonly Format[] = [...TEXT_FORMATS, packed];
 
 /** All formats by their short names. */
 export const FORMAT_IDS: readonly string[] = FORMATS.map(({ id }) => id);

@@ -91,6 +91,12 @@ function faithful(bytes: Uint8Array, encoding: Encoding): string | null {
 	return sameBytes(bytesOf(text, encoding), bytes) ? text : null;
 }
 
+/** Bytes in an encoding, whatever they are: what is none of its letters stands as �, and a mark is not looked for. */
+export const decodeAs = (bytes: Uint8Array, encoding: Encoding): string =>
+	encoding === 'utf-8'
+		? new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes)
+		: iconv.decode(bytes, encoding, { stripBOM: false });
+
 const fileOf = (
 	text: string,
 	encoding: Encoding,

@@ -2,6 +2,7 @@
 export {
 	COMMON,
 	decode,
+	decodeAs,
 	encode,
 	isEncoding,
 	SURE,
