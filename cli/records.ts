@@ -1,12 +1,12 @@
 import { basename, isAbsolute, relative } from 'node:path';
 import { decode } from '$core/text';
-import { fieldsOf, formatFor, readDocument } from '$core/formats';
+import { fieldsOf, formatFor, layoutFrom, readDocument, type ReadHints } from '$core/formats';
 import { claimAt, claimOf, encodingFor, hintsFor, type Guide } from '$core/guide';
 import { openSource, readAll } from '../src/lib/files';
 import { read, readNamed, WrongCall } from './arguments';
 import { openGuide } from './open';
 
-const USAGE = 'kettle records FILE… [--guide GUIDE] [--json]';
+const USAGE = 'kettle records FILE… [--guide GUIDE] [--layout LAYOUT] [--json]';
 
 /** A path as the guide's globs see it: the longest tail of it that the guide claims. */
 export function guidePath(guide: Guide, file: string): string {
@@ -26,17 +26,21 @@ async function* filesOf(named: string): AsyncGenerator<[string, Uint8Array]> {
 		for (const [path, inside] of await readAll(await openSource(named))) yield [`${named}/${path}`, inside];
 }
 
+/** What a layout in a file of its own says of how files are read; nothing without one. @throws NotPacked */
+export const layoutHints = async (path: string | undefined): Promise<ReadHints | null> =>
+	path === undefined ? null : { layout: layoutFrom(new TextDecoder().decode(await readNamed(path))) };
+
 /** How one file is read, as the JSON of the command. */
-function recordsOf(file: string, bytes: Uint8Array, guide: Guide) {
+function recordsOf(file: string, bytes: Uint8Array, guide: Guide, layout: ReadHints | null) {
 	const path = guidePath(guide, file);
-	const hints = hintsFor(guide, path);
+	const hints = layout ?? hintsFor(guide, path);
 	const format = formatFor(path, hints);
 	const text = format?.of === 'bytes' ? null : decode(bytes, encodingFor(guide, path));
 	const doc = readDocument(path, text ? text.text : bytes, hints);
 	const otherwise = basename(file).replace(/\.[^.]+$/, '');
 	let first = 0;
-	const parts = doc?.parts?.map(({ spec, doc: { records } }) => {
-		const part = { spec, first };
+	const parts = doc?.parts?.map(({ spec, doc: { records, at } }) => {
+		const part = { spec, first, at };
 		first += records.length;
 		return part;
 	});
@@ -48,7 +52,10 @@ function recordsOf(file: string, bytes: Uint8Array, guide: Guide) {
 		bom: text?.bom ?? false,
 		...(text?.told === 'guess' ? { guess: { confidence: text.confidence, others: text.others } } : {}),
 		records: (doc?.records ?? []).map((record, nth) => ({
-			kind: claimAt(guide, path, parts, nth)?.kind ?? otherwise,
+			kind:
+				claimAt(guide, path, parts, nth)?.kind ??
+				(layout && (parts?.findLast(({ first: from }) => from <= nth)?.at ?? doc?.at)) ??
+				otherwise,
 			id: record.id,
 			line: record.line,
 			fields: fieldsOf(record)
@@ -77,12 +84,17 @@ function tell(found: ReturnType<typeof recordsOf>, json: boolean | undefined): b
 
 /** `kettle records`: how files are read. */
 export async function records(args: string[]): Promise<number> {
-	const { values, positionals } = read(args, { guide: { type: 'string' }, json: { type: 'boolean' } }, USAGE);
+	const { values, positionals } = read(
+		args,
+		{ guide: { type: 'string' }, layout: { type: 'string' }, json: { type: 'boolean' } },
+		USAGE
+	);
 	if (positionals.length === 0) throw new WrongCall(`Name a file. Usage: ${USAGE}`);
 	const guide = await openGuide(values.guide);
+	const layout = await layoutHints(values.layout);
 	let whole = true;
 	for (const named of positionals)
 		for await (const [file, bytes] of filesOf(named))
-			whole = tell(recordsOf(file, bytes, guide), values.json) && whole;
+			whole = tell(recordsOf(file, bytes, guide, layout), values.json) && whole;
 	return whole ? 0 : 1;
 }

@@ -1,7 +1,7 @@
 // One call of the command: core and file system, no database. Results go to standard output, messages to standard error.
 import { NotPossible } from '$core/edits';
 import { GuideFault } from '$core/guide';
-import { EditRefused } from '$core/formats';
+import { EditRefused, NotPacked } from '$core/formats';
 import { UnsafeName } from '$core/stack';
 import { inWords, SourceFault } from '../src/lib/files';
 import { carry } from './carry';
@@ -42,7 +42,7 @@ const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
 
 /** What is said of a fault, in one line. */
 function saidOf(error: unknown): string {
-	const known = [WrongCall, GuideFault, SourceFault, EditRefused, NotPossible, UnsafeName];
+	const known = [WrongCall, NotPacked, GuideFault, SourceFault, EditRefused, NotPossible, UnsafeName];
 	if (known.some((kind) => error instanceof kind)) return (error as Error).message;
 	if ((error as NodeJS.ErrnoException).code) return inWords(error, 'A file');
 	return `This should not have happened: ${error instanceof Error ? error.message : String(error)}. Nothing was written.`;

@@ -1,15 +1,26 @@
 import { applySplices, bytesOf, contentOf, type FileContent, type Splice } from '$core/change';
 import { decode, type TextFile } from '$core/text';
-import { EditRefused, findField, findRecord, formatFor, readDocument, styledFor } from '$core/formats';
+import {
+	EditRefused,
+	findField,
+	findRecord,
+	formatFor,
+	formatOf,
+	readDocument,
+	styledFor,
+	type Document,
+	type ReadHints,
+	type RecordNode
+} from '$core/formats';
 import { encodingFor, hintsFor, type Guide } from '$core/guide';
 import { z } from 'zod';
 import { writeAllAtomic } from '../src/lib/files';
 import { read, readNamed, WrongCall } from './arguments';
 import { openGuide } from './open';
-import { guidePath } from './records';
+import { guidePath, layoutHints } from './records';
 
 const USAGE =
-	'kettle set FILE RECORD FIELD VALUE [--out FILE] [--guide GUIDE], or kettle set --from EDITS.jsonl';
+	'kettle set FILE RECORD FIELD VALUE [--out FILE] [--guide GUIDE] [--layout LAYOUT] [--everywhere], or kettle set --from EDITS.jsonl';
 
 const editSchema = z.object({
 	file: z.string(),
@@ -19,9 +30,28 @@ const editSchema = z.object({
 });
 type Edit = z.infer<typeof editSchema>;
 
-function applyEdit(file: FileContent, edit: Edit, guide: Guide): FileContent {
-	const path = guidePath(guide, edit.file);
-	const hints = hintsFor(guide, path);
+/** How the files are read, and whether a value that several records point at is changed for all of them. */
+interface How {
+	guide: Guide;
+	layout: ReadHints | null;
+	everywhere: boolean;
+}
+
+const hintsOf = (file: string, { guide, layout }: How): [string, ReadHints] => {
+	const path = guidePath(guide, file);
+	return [path, layout ?? hintsFor(guide, path)];
+};
+
+/** The edit as splices. @throws EditRefused */
+function splicesFor(doc: Document, record: RecordNode, { field, value }: Edit, { everywhere }: How) {
+	const format = formatOf(doc.format)!;
+	return everywhere && format.shared
+		? format.shared.set(doc, record, field, value)
+		: format.set(doc, record, field, value);
+}
+
+function applyEdit(file: FileContent, edit: Edit, how: How): FileContent {
+	const [path, hints] = hintsOf(edit.file, how);
 	const format = formatFor(path, hints);
 	const doc = readDocument(path, contentOf(file), hints);
 	if (!format || !doc) throw new EditRefused(`${edit.file} is not of a format that can be edited.`);
@@ -33,7 +63,7 @@ function applyEdit(file: FileContent, edit: Edit, guide: Guide): FileContent {
 			? styledFor(doc, field, edit.value)
 			: { text: edit.value, note: undefined };
 		if (note) process.stderr.write(`${edit.file}, ${edit.record}, ${edit.field}: ${note}\n`);
-		const splices = format.set(doc, record, edit.field, value);
+		const splices = splicesFor(doc, record, { ...edit, value }, how);
 		return file instanceof Uint8Array
 			? applySplices(file, splices as Splice<Uint8Array>[])
 			: ({ ...file, text: applySplices(file.text, splices as Splice[]) } satisfies TextFile);
@@ -62,23 +92,33 @@ async function editsFrom(path: string): Promise<Edit[]> {
 }
 
 /** A file as its format reads it: as a text, or as bytes. */
-async function opened(file: string, guide: Guide): Promise<FileContent> {
+async function opened(file: string, how: How): Promise<FileContent> {
 	const bytes = await readNamed(file).catch((fault: Error) => {
 		throw new EditRefused(`${fault.message.replace(/ Nothing was .*$/, '')} Nothing was written.`);
 	});
-	const path = guidePath(guide, file);
-	if (formatFor(path, hintsFor(guide, path))?.of === 'bytes') return bytes;
-	return decode(bytes, encodingFor(guide, path));
+	const [path, hints] = hintsOf(file, how);
+	if (formatFor(path, hints)?.of === 'bytes') return bytes;
+	return decode(bytes, encodingFor(how.guide, path));
 }
 
 /** `kettle set`: values changed, every other byte kept; all edits or none. */
 export async function set(args: string[]): Promise<number> {
 	const { values, positionals } = read(
 		args,
-		{ out: { type: 'string' }, guide: { type: 'string' }, from: { type: 'string' } },
+		{
+			out: { type: 'string' },
+			guide: { type: 'string' },
+			layout: { type: 'string' },
+			everywhere: { type: 'boolean' },
+			from: { type: 'string' }
+		},
 		USAGE
 	);
-	const guide = await openGuide(values.guide);
+	const how: How = {
+		guide: await openGuide(values.guide),
+		layout: await layoutHints(values.layout),
+		everywhere: values.everywhere ?? false
+	};
 	let edits: Edit[];
 	if (values.from !== undefined) {
 		if (positionals.length > 0 || values.out !== undefined)
@@ -98,8 +138,8 @@ export async function set(args: string[]): Promise<number> {
 	}
 	const files = new Map<string, FileContent>();
 	for (const edit of edits) {
-		const present = files.get(edit.file) ?? (await opened(edit.file, guide));
-		files.set(edit.file, applyEdit(present, edit, guide));
+		const present = files.get(edit.file) ?? (await opened(edit.file, how));
+		files.set(edit.file, applyEdit(present, edit, how));
 	}
 	const ready = [...files].map(([path, file]) => {
 		try {

@@ -158,3 +158,37 @@ export function readRules(text) {
 	});
 	return rules;
 }
+
+/**
+ * Packed controls: a head with the count, the place of the delays and the sum of all bytes behind it, rows of fourteen
+ * bytes, and delays of two bytes each.
+ * @param {Buffer} bytes @param {(message: string) => void} refuse
+ * @returns {{ id: string, key: string, pad: number, delay: number }[]}
+ */
+export function readControls(bytes, refuse) {
+	if (bytes.length < 12 || bytes.toString('latin1', 0, 4) !== 'GSCB') {
+		refuse('these are no packed controls');
+		return [];
+	}
+	const count = bytes.readUInt16LE(4);
+	const delays = bytes.readUInt16LE(6);
+	if (delays !== 12 + count * 14 || bytes.length < delays + 2) {
+		refuse(`${count} controls do not end where the delays begin`);
+		return [];
+	}
+	let sum = 0;
+	for (const byte of bytes.subarray(12)) sum += byte;
+	if (sum !== bytes.readUInt32LE(8)) refuse(`the sum of the bytes is ${sum}, not ${bytes.readUInt32LE(8)}`);
+	return Array.from({ length: count }, (_, row) => {
+		const at = 12 + row * 14;
+		const address = bytes.readUInt16LE(at + 12);
+		if (address < delays || address + 2 > bytes.length || address % 2 !== delays % 2)
+			refuse(`control ${row + 1} has its delay at ${address}, where there is none`);
+		return {
+			id: bytes.toString('latin1', at, at + 10).replace(/\0+$/, ''),
+			key: bytes.toString('latin1', at + 10, at + 11).replace(/\0+$/, ''),
+			pad: bytes[at + 11] ?? 0,
+			delay: address + 2 <= bytes.length ? bytes.readUInt16LE(address) : 0
+		};
+	});
+}

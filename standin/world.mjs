@@ -1,9 +1,9 @@
 // Everything of the game beside vessels, engines and gear: crew, hazards, calls, places, omens, modes. Strict, as above.
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { patched } from './json-patch.mjs';
 import { readCsv, readJson, readLuaTable, readNumbers, readOptions, readToml, readYaml } from './nested.mjs';
-import { readElements } from './readers.mjs';
+import { readControls, readElements } from './readers.mjs';
 
 /** @typedef {import('./nested.mjs').Item} Item */
 /** @typedef {Item & { at: string }} Placed */
@@ -95,6 +95,29 @@ function controlsOf({ roots, there, take, say, unique }) {
 	}
 	if (all.size === 0) say('REFUSED', 'data/controls.json:1', 'there is no control');
 	return all;
+}
+
+/**
+ * The packed controls: refused where they are not as the game expects, and warned of where they differ from the others.
+ * @param {string} path
+ * @param {{
+ *   folder: string, controls: Map<string, Placed>,
+ *   say: (level: 'WARN' | 'DROPPED' | 'REFUSED', place: string, message: string) => void
+ * }} game
+ */
+function loadPacked(path, { folder, controls, say }) {
+	if (!existsSync(join(folder, path))) return say('REFUSED', `${path}:1`, 'the file is missing');
+	const rows = readControls(readFileSync(join(folder, path)), (message) =>
+		say('REFUSED', `${path}:1`, message)
+	);
+	rows.forEach(({ id, key, pad }, at) => {
+		const other = controls.get(id)?.fields;
+		const apart = Object.entries({ key, pad }).flatMap(([field, value]) =>
+			other && other[field] !== String(value) ? [field] : []
+		);
+		if (apart.length > 0)
+			say('WARN', `${path}:${at + 1}`, `${id}: the packed controls differ in ${apart.join(', ')}`);
+	});
 }
 
 /**
@@ -239,6 +262,7 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 	const starts = unique(load('scripts/freeplay.lua', readLuaTable));
 	const tints = unique(load('data/tints.json', readJson));
 	const controls = controlsOf({ roots, there, take, say, unique });
+	loadPacked(whole('packed/controls.bin'), { folder, controls, say });
 	const modes = unique(load('client/modes.json', readJson));
 	const serverModes = unique(load('server/modes.json', readJson));
 	const laneIds = new Set(lanes.map(({ id }) => id));

@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { applySplices, invertSplices } from '$core/change';
 import {
 	EditRefused,
+	findRecord,
 	formatOf,
 	fromKaitai,
 	guessPacked,
@@ -10,8 +11,6 @@ import {
 	ownersIn,
 	packedLayout,
 	readDocument,
-	setEverywhere,
-	sharing,
 	type Format,
 	type PackedDocument,
 	type PackedField
@@ -95,10 +94,10 @@ describe.each(MAKES)('%s', (_, make) => {
 						field?.to !== undefined && layout.tables.some(({ name }) => name === field.to)
 							? String(made.held[field.to]![0]!.id)
 							: valueFor(field, random, value);
-					const shared = sharing(doc, record, path);
-					const isEverywhere = shared !== null && random() < 0.5;
+					const shared = packed.shared!.of(doc, record, path);
+					const isEverywhere = shared !== null && shared.others.length > 0 && random() < 0.5;
 					splices = isEverywhere
-						? setEverywhere(doc, record, path, text)
+						? packed.shared!.set(doc, record, path, text)
 						: packed.set(doc, record, path, text);
 					const now =
 						typeof value === 'boolean' ? text === 'true' : typeof value === 'number' ? Number(text) : text;
@@ -259,6 +258,21 @@ describe('files that lie', () => {
 			'“#1” is still pointed at by rows #2. Change that first.'
 		);
 	});
+});
+
+test('a file of two tables is one document of two parts, each edited as its own', async () => {
+	const made = await MAKES.find(([name]) => name.startsWith('two tables'))![1](randomBy(5));
+	const whole = readDocument('a.bin', made.bytes, { layout: made.layout }) as PackedDocument;
+	expect(whole.parts!.map(({ doc }) => [doc.at, doc.records.length])).toEqual(
+		Object.entries(made.held).map(([table, rows]) => [table, rows.length])
+	);
+	const engine = findRecord(whole, 'e1')!;
+	const longer = applySplices(made.bytes, packed.insert(whole, whole, engine));
+	const doc = readDocument('a.bin', longer, { layout: made.layout }) as PackedDocument;
+	const bytes = applySplices(longer, packed.set(doc, findRecord(doc, 'b0')!, 'engine', 'e2'));
+	const held = await made.read(bytes);
+	expect(held.engines!.map(({ id }) => id)).toEqual([...made.held.engines!.map(({ id }) => id), 'e1']);
+	expect(held.boats![0]).toEqual({ id: 'b0', engine: 'e2' });
 });
 
 test('numbers of 64 bits as Node reads them, to the last digit', () => {

@@ -14,6 +14,8 @@ export interface CellWrite {
 	value: string;
 	/** Written as it is, not in the style of the value before it. */
 	verbatim?: boolean;
+	/** For all records that point at the value, where several do. */
+	everywhere?: boolean | undefined;
 }
 
 /** A field as the lowest layer that has it writes it. */
@@ -165,9 +167,10 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 		if (list) list[1].push(cell);
 		else byFile.set(fileKey(cell.record, path), [path, [cell]]);
 	}
-	const writing = ({ record, field, value, verbatim }: CellWrite): Writing => ({
+	const writing = ({ record, field, value, verbatim, everywhere }: CellWrite): Writing => ({
 		field,
 		value,
+		everywhere,
 		...(verbatim
 			? {}
 			: {
@@ -183,6 +186,7 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 		const { kind } = list[0]!.record;
 		const doc = draft.doc(path, kind)!;
 		const format = draft.format(path);
+		const inTurn = format.traits.inTurn === true && list.length > 1;
 		const nodes = recordsOf(doc);
 		const splices: Splice<Content>[][] = [];
 		const later: CellWrite[] = [];
@@ -193,7 +197,7 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 			let known = fields.get(node);
 			if (!known) fields.set(node, (known = new Set(node.fields.map((field) => field.path))));
 			// A field that is absent is put in by itself: where, depends on what else was.
-			if (known.has(cell.field)) splices.push(spliceFor(format, doc, node, writing(cell)));
+			if (known.has(cell.field) && !inTurn) splices.push(spliceFor(format, doc, node, writing(cell)));
 			else later.push(cell);
 		}
 		const all = together(splices);

@@ -125,6 +125,8 @@ export interface Writing {
 	value: string;
 	about?: FieldAbout;
 	say?: Say;
+	/** For all records that point at the value, where several do. */
+	everywhere?: boolean | undefined;
 }
 
 /** What replaces a field's value; a number is written as the base writes it. */
@@ -132,7 +134,7 @@ export function spliceFor(
 	format: Format,
 	doc: Document,
 	record: RecordNode,
-	{ field, value, about, say }: Writing
+	{ field, value, about, say, everywhere }: Writing
 ): Splice<Content>[] {
 	let text = value;
 	if (about?.like && styleCounts(about.type, about.like.field)) {
@@ -143,7 +145,9 @@ export function spliceFor(
 			if (styled.note) say?.(styled.note);
 		}
 	}
-	return format.set(doc, record, field, text);
+	return everywhere && format.shared
+		? format.shared.set(doc, record, field, text)
+		: format.set(doc, record, field, text);
 }
 
 /**

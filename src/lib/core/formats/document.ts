@@ -178,6 +178,24 @@ export interface PartEdits<C extends Content = Content, D extends Document<C> = 
 	move(doc: D, record: RecordNode, path: string, beside: string): Splice<C>[];
 }
 
+/** A value that several records point at. */
+export interface Sharing {
+	/** The others that do, in the order of the file: the part of the file that each is in, its id, and the field. */
+	others: { part: string; id: string; path: string }[];
+	/** Where it stands: its first byte. */
+	at: number;
+	/** Values that can be pointed at instead. */
+	values: string[];
+}
+
+/** Values that several records point at, in formats that have such. */
+export interface SharedValues<C extends Content = Content, D extends Document<C> = Document<C>> {
+	/** Who else points at the value of a field, and what else could be pointed at; null where it points at nothing. */
+	of(doc: D, record: RecordNode, path: string): Sharing | null;
+	/** Writes a value for all that point at it. @throws EditRefused */
+	set(doc: D, record: RecordNode, path: string, value: string): Splice<C>[];
+}
+
 /** A new item of a list: a value, or a copy of another item by its number. */
 export type NewItem = { value: string } | { copyOf: number };
 
@@ -189,6 +207,8 @@ export interface Traits {
 	nested?: true;
 	/** What names a record is part of the format: no other field can. */
 	fixedIds?: true;
+	/** A value can change what others are written with, such as a check sum: several are written one after the other. */
+	inTurn?: true;
 	/** Made to hold texts: a file with one empty text, one with none in a language (BCP 47), and the language that a file says it is in. */
 	texts?: { one: string; none: (language: string) => string; says?: (text: string) => string | null };
 }
@@ -237,6 +257,8 @@ export interface Format<C extends Content = Content, D extends Document<C> = Doc
 	moveItem(doc: D, record: RecordNode, list: string, at: number, to: number): Splice<C>[];
 	/** Edits of blocks and lists as a whole; formats of single values have none. */
 	parts?: PartEdits<C, D>;
+	/** Values that several records point at. Whoever sets one by `set` changes it for its own record only. */
+	shared?: SharedValues<C, D>;
 	/** A new file like `doc` (header, root, declarations) that holds no record yet. */
 	blank(doc: D): C;
 }

@@ -24,7 +24,9 @@ export {
 	type ReadHints,
 	type RecordNode,
 	type RecordPlace,
-	type Scalar
+	type Scalar,
+	type SharedValues,
+	type Sharing
 } from './document';
 export {
 	blockLayout,
@@ -44,9 +46,9 @@ export {
 export { ownersIn, type Owned } from './packed/about';
 export { guessPacked, type PackedGuess } from './packed/guess';
 export { fromKaitai, NotPacked } from './packed/kaitai';
+export { layoutFrom } from './packed/written';
 export { packedLayout, type PackedField, type PackedLayout } from './packed/schema';
 export { isPacked, type PackedDocument } from './packed/read';
-export { sharing, setEverywhere, type Sharing } from './packed/edit';
 export { linesOf, tellFormats, type ToldFormat } from './tell';
 export { WRAPPER } from './collections';
 export { isCode } from './lua';

@@ -14,13 +14,15 @@ const schema = z.object({
 	field: name,
 	value,
 	expected,
+	/** For all records that point at the value, where several do. */
+	everywhere: z.boolean().optional(),
 	...declining
 });
 
 /** One value of one record or text. */
 export const set: Drafted<typeof schema> = {
 	schema,
-	draft(work, { kind, id, field, value, expected }, besides) {
+	draft(work, { kind, id, field, value, expected, everywhere }, besides) {
 		const { stack } = work;
 		if (isText(stack, kind)) {
 			const before = textBefore(stack, id, field);
@@ -42,7 +44,7 @@ export const set: Drafted<typeof schema> = {
 			const { path } = record.presences.at(-1)!;
 			return put.draft(work, { do: 'put', kind, ids: [id], from: path, into: inFile(path, value) }, besides);
 		}
-		setValues(work, [{ record, field, value }]);
+		setValues(work, [{ record, field, value, everywhere }]);
 		const after = work.values[0]?.after ?? value;
 		const title = (fieldOf(stack.guide.kinds[kind], field)?.title ?? field).toLowerCase();
 		return `Set ${title} of ${displayName(stack, record)}: ${before || 'nothing'} to ${after || 'nothing'}`;

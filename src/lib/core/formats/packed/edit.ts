@@ -1,7 +1,8 @@
 // Edits of packed tables: each changes the bytes of its value, and what counts, points or sums up follows.
 import { counted, listed } from '../../wording';
 import { applySplices, composeSplices, type Splice } from '../../change';
-import { EditRefused, type RecordNode } from '../document';
+import { EditRefused, type RecordNode, type Sharing } from '../document';
+import { homeOf } from '../parts';
 import {
 	bytesIn,
 	hexBytes,
@@ -26,7 +27,16 @@ import {
 	type Pointer,
 	type PoolValue
 } from './pools';
-import { fieldsOf, idOf, packedFile, placeIn, valueAt, type PackedDocument, type PackedFile } from './read';
+import {
+	fieldsOf,
+	HEAD,
+	idOf,
+	packedFile,
+	placeIn,
+	valueAt,
+	type PackedDocument,
+	type PackedFile
+} from './read';
 
 type Bytes = Splice<Uint8Array>;
 
@@ -86,14 +96,6 @@ const asSort = (value: bigint, sort: NumberField): bigint =>
 		? BigInt.asIntN(Number(sort.slice(1)), value)
 		: BigInt.asUintN(Number(sort.slice(1)), value);
 
-/** Who points at the same bytes as a field does. */
-export interface Sharing {
-	/** The value that they share. */
-	value: PoolValue;
-	/** The others, in the order of the file, each with its table (empty for the head), the name of its row and its field. */
-	others: { table: string; id: string; path: string }[];
-}
-
 const isShared = (a: PoolValue, b: PoolValue) => a.from < b.to && b.from < a.to;
 
 function sharersOf(file: PackedFile, own: number, section: Section, value: PoolValue): Pointer[] {
@@ -111,20 +113,27 @@ function pointed(doc: PackedDocument, record: RecordNode, path: string) {
 	return place && section?.pool ? { place, section, at: record.from + place.at } : null;
 }
 
-/** Who else points at the value of a field; null where it has its own. */
-export function sharing(doc: PackedDocument, record: RecordNode, path: string): Sharing | null {
+/** Values that are offered in the place of one that is pointed at. */
+const MOST_OFFERED = 200;
+
+/** Who else points at the value of a field, and what else is in its pool; null where it points at none. */
+export function sharing(whole: PackedDocument, record: RecordNode, path: string): Sharing | null {
+	const doc = homeOf(whole, record);
+	const { packed: file } = doc;
 	const found = pointed(doc, record, path);
-	const pointer = found && doc.packed.pointers.find(({ at }) => at === found.at);
-	const value = pointer && poolValue(doc.packed.bytes, pointer.target, doc.packed.places, pointer.address);
+	const pointer = found && file.pointers.find(({ at }) => at === found.at);
+	const value = pointer && poolValue(file.bytes, pointer.target, file.places, pointer.address);
 	if (!value) return null;
-	const others = sharersOf(doc.packed, pointer.at, pointer.target, value).map(({ section, row, place }) => ({
-		table: section?.name ?? '',
+	const others = sharersOf(file, pointer.at, pointer.target, value).map(({ section, row, place }) => ({
+		part: section?.name ?? HEAD,
 		id: section
-			? idOf(doc.packed, section, row, section === doc.section ? (doc.key ?? undefined) : undefined)
-			: '',
+			? idOf(file, section, row, section === doc.section ? (doc.key ?? undefined) : undefined)
+			: HEAD,
 		path: place.path ?? ''
 	}));
-	return others.length === 0 ? null : { value, others };
+	const known = knownValues(file.bytes, found.section, file.places, file.pointers);
+	const values = [...new Set([...known.values()].map((one) => String(one.value)))].slice(0, MOST_OFFERED);
+	return { others, at: value.from, values };
 }
 
 /** Whether new bytes can stand in the place of a value: a text that has an end may be shorter. */
@@ -221,7 +230,13 @@ function appended(
 }
 
 /** Writes a value wherever its address is used. @throws EditRefused where there is no room for it */
-export function setEverywhere(doc: PackedDocument, record: RecordNode, path: string, value: string): Bytes[] {
+export function setEverywhere(
+	whole: PackedDocument,
+	record: RecordNode,
+	path: string,
+	value: string
+): Bytes[] {
+	const doc = homeOf(whole, record);
 	const found = pointed(doc, record, path);
 	const { packed: file } = doc;
 	const pointer = found && file.pointers.find(({ at }) => at === found.at);

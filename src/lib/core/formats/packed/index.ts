@@ -1,6 +1,7 @@
 // Packed tables: files of bytes with a layout that the guide knows.
 import { EditRefused, type Format } from '../document';
-import { blank, insert, move, remove, set, unset } from './edit';
+import { homeOf, partLike } from '../parts';
+import { blank, insert, move, remove, set, setEverywhere, sharing, unset } from './edit';
 import { HEAD, placeIn, fieldsOf, readPacked, tablesIn, type PackedDocument } from './read';
 
 const refuse = (reason: string) => (): never => {
@@ -14,7 +15,7 @@ export const packed: Format<Uint8Array, PackedDocument> = {
 	id: 'packed',
 	of: 'bytes',
 	endings: [],
-	traits: {},
+	traits: { inTurn: true },
 	read: readPacked,
 	again: (doc, hints) => readPacked(doc.content, hints),
 	partsIn: tablesIn,
@@ -22,19 +23,24 @@ export const packed: Format<Uint8Array, PackedDocument> = {
 		{ at: HEAD, records: 1 },
 		...places.sections.flatMap(({ name, table, rows }) => (table ? [{ at: name, records: rows }] : []))
 	],
-	set,
-	unset,
-	rename(doc, record, id) {
+	set: (doc, record, path, value) => set(homeOf(doc, record), record, path, value),
+	unset: (doc, record, path) => unset(homeOf(doc, record), record, path),
+	rename(whole, record, id) {
+		const doc = homeOf(whole, record);
 		if (doc.key === null || !placeIn(fieldsOf(doc), doc.key))
 			throw new EditRefused('Rows of this table have no name; they are known by their number.');
 		return set(doc, record, doc.key, id);
 	},
 	renameKey: refuse('The names of the fields are in the layout.'),
-	insert,
-	remove,
-	move,
+	insert(doc, source, record) {
+		const home = homeOf(source, record);
+		return insert(partLike(doc, home), home, record);
+	},
+	remove: (doc, record) => remove(homeOf(doc, record), record),
+	move: (doc, record, to) => move(homeOf(doc, record), record, to),
 	insertItem: refuse(FIXED),
 	removeItem: refuse(FIXED),
 	moveItem: refuse(FIXED),
+	shared: { of: sharing, set: setEverywhere },
 	blank
 };
