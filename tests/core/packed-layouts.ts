@@ -147,7 +147,7 @@ function rowOf(
 		const given = row[camel(field.name)];
 		const list = field.times === undefined ? [given] : (given as unknown[]);
 		list.forEach((one, nth) => {
-			const path = field.times === undefined ? field.name! : `${field.name!}[${nth + 1}]`;
+			const path = field.times === undefined ? field.name! : `${field.name!}[${nth}]`;
 			if (field.bits) {
 				for (const [bit, range] of Object.entries(field.bits)) {
 					const [low, high] = typeof range === 'number' ? [range, range] : range;
@@ -209,11 +209,7 @@ export async function makeOf(
 				const size = field.length ?? Number(field.as.slice(1)) / 8;
 				return Array.from({ length: field.times ?? 1 }, (_, time) => {
 					const path =
-						field.name === undefined
-							? ''
-							: field.times === undefined
-								? field.name
-								: `${field.name}[${time + 1}]`;
+						field.name === undefined ? '' : field.times === undefined ? field.name : `${field.name}[${time}]`;
 					const value =
 						row[path] ??
 						(field.is !== undefined

@@ -363,15 +363,15 @@ export const MAKES: readonly [string, (random: Random) => Promise<Make>][] = [
 				},
 				{
 					rows: rows(random, () => ({
+						'slots[0]': upTo(random, 9),
 						'slots[1]': upTo(random, 9),
 						'slots[2]': upTo(random, 9),
-						'slots[3]': upTo(random, 9),
 						'': Buffer.from([1, 2]),
 						far: upTo(random, 2 ** 40),
 						big: upTo(random, 2 ** 50),
 						raw: Buffer.from([1, 2, 3, upTo(random, 256)]),
-						'tags[1]': letters('ab'),
-						'tags[2]': letters('c')
+						'tags[0]': letters('ab'),
+						'tags[1]': letters('c')
 					}))
 				}
 			)

@@ -103,3 +103,61 @@ test('what a change takes from the player is said before, in the ledger and in t
 	await page.getByTestId('spoils').filter({ hasText: 'the game keeps no honours' }).waitFor();
 	expect(faults).toEqual([]);
 });
+test('a value that several records point at is changed for one, for all, or not at all, and its bytes are shown', async () => {
+	await at('tables/packed_control?ticket=packed_control%2Fastern');
+	const delay = page.locator('[data-shared=delay]');
+	await delay.getByText('Kept once, at byte 138, with ahead, port, starboard.').waitFor();
+	const type = async (value: string) => {
+		await page.locator('[data-field=delay] [data-edit]').click();
+		await page.locator('[data-field=delay] input:not([type=checkbox])').fill(value);
+		await page.keyboard.press('Enter');
+	};
+	// There is no room for a value of its own.
+	await type('155');
+	await said(/3 other values stand at the same address/);
+	await delay.getByLabel('Change it for all 4 records').check();
+	await type('155');
+	await said(/Set delay of astern: 120 to 155.*3 records that share the value/);
+	const row = (id: string) => page.getByRole('row', { name: new RegExp(`^${id}`) });
+	await row('starboard').getByText('155').waitFor();
+	// Another value that is there already, for this record alone.
+	await delay.getByLabel('Change it for all 4 records').uncheck();
+	await delay.getByLabel('Or point at').selectOption('700');
+	await said('Set delay of astern: 155 to 700');
+	await delay.getByText('Kept once, at byte 144, with anchor, sledge.').waitFor();
+	await page.getByTestId('record-bytes').getByRole('link', { name: 'from byte 26 on' }).click();
+	await page.getByText('My mod changes').waitFor();
+	const bytes = page.getByRole('region', { name: 'Bytes of the file' });
+	const line = bytes.getByRole('row', { name: /astern/ });
+	await line.getByText('delay').getByText('700').waitFor();
+	expect(await line.locator('[data-mine]').allTextContents()).toEqual(['90']);
+	await bytes.getByRole('row', { name: /008a.*155.*3 addresses point at it/ }).waitFor();
+	await bytes.getByRole('link', { name: 'starboard' }).click();
+	await page.getByRole('heading', { name: 'starboard' }).waitFor();
+});
+
+test('a file of bytes that nobody described is read by a guess, after its fields are named', async () => {
+	await at('file/base/packed/controls.bin');
+	await page.getByText('The layout explains all of these bytes.').waitFor();
+	await page.getByRole('link', { name: 'Read it in another way…' }).click();
+	await page.getByRole('radio', { name: /4 fields: field 1/ }).check();
+	const bytes = page.getByRole('region', { name: 'Bytes of the file' });
+	await bytes.getByRole('row', { name: /#5/ }).getByText('horn').waitFor();
+	expect(await page.getByLabel('Rows begin at byte').inputValue()).toBe('12');
+	await page.getByLabel('Name of field 1').fill('control');
+	await page.keyboard.press('Tab');
+	await page.getByRole('columnheader', { name: 'control' }).waitFor();
+	await page.getByLabel('Sort of field 2').selectOption('text');
+	await bytes.getByRole('row', { name: /#5/ }).getByText('field 2 H').waitFor();
+	// A layout of others is taken over; one that does not fit says where.
+	await page.getByText('Somebody has written a layout').click();
+	const paste = page.getByLabel(/Paste it/);
+	await paste.fill('tables: [{ name: rows, fields: [{ as: text }] }]');
+	await page.getByRole('button', { name: 'Use this layout' }).click();
+	await page.getByText('The layout, at tables.0.fields.0: needs a length.').waitFor();
+	await paste.fill(
+		'meta: { id: a, endian: le }\nseq: [{ id: head, size: 12 }, { id: rows, type: row, repeat: expr, repeat-expr: 8 }]\ntypes: { row: { seq: [{ id: control, type: str, size: 10, encoding: ASCII }, { id: key, type: u1 }, { id: pad, type: u1 }, { id: delay, type: u2 }] } }'
+	);
+	await page.getByRole('button', { name: 'Use this layout' }).click();
+	await bytes.getByRole('row', { name: /#5/ }).getByText('key 72').waitFor();
+});

@@ -3,7 +3,7 @@ import { error, json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { ChangedUnderneath } from '$core/change';
 import { NotPossible, StaleValue } from '$core/edits';
-import { EditRefused } from '$core/formats';
+import { EditRefused, NotPacked } from '$core/formats';
 import { GuideFault } from '$core/guide';
 import { FormulaFault } from '$core/numbers';
 import { PatchFault } from '$core/patch';
@@ -29,6 +29,7 @@ function statusOf(fault: unknown): number | null {
 		EditRefused,
 		ExchangeFault,
 		GuideFault,
+		NotPacked,
 		PatchFault,
 		SourceFault,
 		UnsafeName,

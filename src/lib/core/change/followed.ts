@@ -2,7 +2,8 @@
 import { counted, listed } from '../wording';
 import type { FollowSort, ValueChange } from './plan';
 
-const NOUNS: Record<FollowSort, [string, string]> = {
+/** Values that changed because they stand for one that was changed have no sort: nobody can decline them. */
+const NOUNS: Record<FollowSort | 'shared', [string, string]> = {
 	derived: ['calculated field', 'calculated fields'],
 	text: ['text', 'texts'],
 	twin: ['twin value', 'twin values'],
@@ -11,13 +12,18 @@ const NOUNS: Record<FollowSort, [string, string]> = {
 	asset: ['file named after it', 'files named after it'],
 	counter: ['counter', 'counters'],
 	reference: ['reference', 'references'],
-	script: ['place in scripts', 'places in scripts']
+	script: ['place in scripts', 'places in scripts'],
+	shared: ['record that shares the value', 'records that share the value']
 };
 
 /** What also changed, by sort and with the first names: `2 references (Oak and Elm)`; empty where nothing did. */
 export function followedInWords(values: readonly ValueChange[]): string {
-	const sorts = new Map<FollowSort, ValueChange[]>();
-	for (const value of values) if (value.by) sorts.set(value.by, [...(sorts.get(value.by) ?? []), value]);
+	const sorts = new Map<FollowSort | 'shared', ValueChange[]>();
+	for (const value of values) {
+		if (value.follows === undefined) continue;
+		const sort = value.by ?? 'shared';
+		sorts.set(sort, [...(sorts.get(sort) ?? []), value]);
+	}
 	const parts = [...sorts].map(([sort, some]) => {
 		const names = [...new Set(some.map(({ name }) => name))];
 		const told = names.length > 2 ? [...names.slice(0, 2), `${names.length - 2} more`] : names;

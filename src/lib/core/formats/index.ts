@@ -46,9 +46,11 @@ export {
 export { ownersIn, type Owned } from './packed/about';
 export { guessPacked, type PackedGuess } from './packed/guess';
 export { fromKaitai, NotPacked } from './packed/kaitai';
+export { unknownEncoding } from './packed/places';
 export { layoutFrom } from './packed/written';
 export { packedLayout, type PackedField, type PackedLayout } from './packed/schema';
-export { isPacked, type PackedDocument } from './packed/read';
+export { isPacked, packedFile, type PackedDocument } from './packed/read';
+export { hexOf } from './packed/numbers';
 export { linesOf, tellFormats, type ToldFormat } from './tell';
 export { WRAPPER } from './collections';
 export { isCode } from './lua';

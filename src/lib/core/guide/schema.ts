@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FORMAT_IDS, layoutSchema } from '../formats';
+import { FORMAT_IDS, layoutSchema, unknownEncoding } from '../formats';
 import { isEncoding } from '../text';
 import { found, glob } from './schema-common';
 import { derived, installSchema, recipeSchema, scenarioSchema, spoils } from './schema-game';
@@ -202,7 +202,12 @@ const inherits = z.strictObject({
 export const writtenSchema = z.strictObject({
 	format: z.enum(FORMAT_IDS).optional(),
 	/** Punctuation and positions of formats that only a guide knows. */
-	layout: layoutSchema.optional(),
+	layout: layoutSchema
+		.refine(
+			(layout) => layout.shape !== 'packed' || unknownEncoding(layout) === null,
+			'names an encoding that is not known'
+		)
+		.optional(),
 	encoding: z.string().refine(isEncoding, 'is not a known encoding').optional(),
 	/** Quote of delimited text, empty for none, and how one inside quotes is written. */
 	quote: z.string().max(1).optional(),

@@ -7,9 +7,12 @@ export type { DataFile } from './group';
 export { withMerge } from './merge';
 export {
 	explainedBy,
+	explainedBytes,
 	fieldsIn,
 	placesIn,
 	proposalsFor,
+	proposalsForBytes,
+	readBytesIn,
 	readIn,
 	type Proposal,
 	type ReadHow

@@ -8,6 +8,13 @@ import {
 	taggedLayout,
 	tellFormats,
 	TEXT_FORMATS,
+	formatOf,
+	guessPacked,
+	isPacked,
+	ownersIn,
+	packedLayout,
+	readDocument,
+	type Document,
 	type ReadHints,
 	type RecordPlace,
 	type TextDocument,
@@ -21,11 +28,13 @@ export type ReadHow = Pick<
 	'format' | 'layout' | 'separator' | 'header' | 'quote' | 'comment' | 'at' | 'key'
 >;
 
-/** One way to read a text, and what comes of it. */
+/** One way to read a file, and what comes of it. */
 export interface Proposal {
 	how: ReadHow;
-	/** Share of the lines that say something and are read without a fault, from 0 to 1. */
+	/** Share of the lines that say something, or of the bytes, that are read without a fault, from 0 to 1. */
 	explained: number;
+	/** What speaks for it, in sentences. */
+	because?: string[];
 	records: number;
 	/** Names of fields, those of list items once. */
 	fields: string[];
@@ -107,11 +116,11 @@ export function readIn(text: string, how: ReadHow): TextDocument {
 	return formatNamed(id).read(text, how);
 }
 
-/** Where the records of a text may stand; none where that is not open. */
-export const placesIn = (doc: TextDocument): RecordPlace[] => formatNamed(doc.format).placesIn?.(doc) ?? [];
+/** Where the records of a document may stand; none where that is not open. */
+export const placesIn = (doc: Document): RecordPlace[] => formatOf(doc.format)?.placesIn?.(doc) ?? [];
 
 /** The fields that records have, by pattern, with how many of the first records have each. */
-export function fieldsIn({ records }: TextDocument): Map<string, number> {
+export function fieldsIn({ records }: Document): Map<string, number> {
 	const fields = new Map<string, number>();
 	for (const record of records.slice(0, SOME))
 		for (const pattern of new Set(record.fields.map(({ path }) => patternOf(path))))
@@ -160,4 +169,52 @@ export function proposalsFor(text: string, first: readonly ReadHow[] = []): Prop
 	const whole = found.find(({ how, explained }) => explained === 1 && ENCLOSED.includes(how.format ?? ''));
 	if (whole) return [given.find(({ how }) => how.format === whole.how.format) ?? whole, ...plain];
 	return [...given, ...others.filter((one) => !given.includes(one)).slice(0, MOST - 1), ...plain];
+}
+
+/** Bytes that are looked at to tell how much of a file a layout explains. */
+const SOME_BYTES = 65_536;
+
+/** A file of bytes read in one way. */
+export function readBytesIn(bytes: Uint8Array, how: ReadHow): Document {
+	const table = how.layout?.shape === 'packed' ? how.layout.tables[0]!.name : null;
+	return readDocument('', bytes, { ...how, format: 'packed', at: how.at ?? table })!;
+}
+
+/** How much of a file of bytes a layout explains, from 0 to 1. */
+export function explainedBytes(doc: Document): number {
+	if (!isPacked(doc) || doc.problems.length > 0) return 0;
+	const size = Math.min(doc.packed.bytes.length, SOME_BYTES);
+	const known = ownersIn(doc.packed, 0, size).reduce(
+		(sum, { of, from, to }) => sum + (of === 'nothing' ? 0 : to - from),
+		0
+	);
+	return size === 0 ? 0 : known / size;
+}
+
+/** Rows of sixteen bytes: a file of which nothing is known. */
+const PLAIN_ROWS = packedLayout.parse({
+	shape: 'packed',
+	tables: [{ name: 'rows', fields: [{ name: 'bytes', as: 'bytes', length: 16 }] }]
+});
+
+/** The layouts that a file of bytes may have, the likeliest first; plain rows are always one of them. */
+export function proposalsForBytes(bytes: Uint8Array, first: readonly ReadHow[] = []): Proposal[] {
+	const proposal = (how: ReadHow, because: string[]): Proposal => {
+		const doc = readBytesIn(bytes, how);
+		return {
+			how,
+			because,
+			explained: explainedBytes(doc),
+			records: doc.records.length,
+			fields: [...fieldsIn(doc).keys()]
+		};
+	};
+	const guesses = guessPacked(bytes).map(({ layout, because }) =>
+		proposal({ format: 'packed', layout }, because)
+	);
+	return [
+		...first.map((how) => proposal(how, [])),
+		...guesses,
+		proposal({ format: 'packed', layout: PLAIN_ROWS }, ['A start for a layout of your own.'])
+	];
 }

@@ -1,11 +1,12 @@
 // How a file can be read, for the page on which somebody chooses.
 import type { RecordPlace } from '../formats';
-import type { Proposal } from '../infer';
+import type { Proposal, ReadHow } from '../infer';
+import type { BytesPage } from './bytes';
 
 /** What a way of reading gives. */
 export interface ReadPreview {
 	records: number;
-	/** Share of the lines that say something and are read without a fault. */
+	/** Share of the lines that say something, or of the bytes, that are read without a fault. */
 	explained: number;
 	/** Where its records may stand, and where they do now; none where there is but one way. */
 	places: RecordPlace[];
@@ -18,6 +19,10 @@ export interface ReadPreview {
 	rows: { id: string; line: number; values: string[] }[];
 	/** Why it cannot be read so; null where it can. */
 	fault: string | null;
+	/** Of a file that is no text: its first bytes, with what they belong to. */
+	bytes: BytesPage | null;
+	/** How it is read, where that was pasted. */
+	how?: ReadHow;
 }
 
 export interface ReadingPage {

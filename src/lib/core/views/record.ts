@@ -4,6 +4,7 @@ import type { Origin, Recipe } from '$core/guide';
 import type { TextGoes } from '$core/edits';
 import type { Budget, Spread } from '$core/numbers';
 import type { TextLook } from '$core/words';
+import type { ByteCell } from './bytes';
 import type { Named } from './named';
 
 export interface FieldRow {
@@ -52,6 +53,8 @@ export interface FieldRow {
 	ignored: string | null;
 	spread: Spread | null;
 	remark: string | null;
+	/** Of a value behind an address: where it stands, who else points at it, and what could be pointed at instead. */
+	shared: { at: number; others: (Named & { field: string })[]; values: string[] } | null;
 }
 
 export interface TextRow {
@@ -120,6 +123,17 @@ export interface SourceView {
 	lines: { number: number; text: string; inside: boolean }[];
 }
 
+/** The bytes of a record in one layer. */
+export interface ByteSource {
+	layer: string;
+	layerId: string;
+	owner: string;
+	path: string;
+	/** Where the record begins. */
+	from: number;
+	cells: ByteCell[];
+}
+
 export interface Ticket {
 	kind: string;
 	kindTitle: string;
@@ -151,6 +165,8 @@ export interface Ticket {
 	/** Lines of scripts and texts that hold its id; the first of them are listed. */
 	mentions: { count: number; lines: { layer: string; path: string; line: number; text: string }[] };
 	sources: SourceView[];
+	/** Of files that are no text: the bytes of the record. */
+	bytes: ByteSource[];
 	snags: Snag[];
 	/** What the record spends by the cost table of its kind, and what the base's version does. */
 	budget: (Budget & { base: number | null }) | null;

@@ -1,7 +1,9 @@
 // One field of a record, as it is shown: base value, my value, meaning, and place among all others.
+import { formatOf, partOf } from '$core/formats';
 import { languagesOf } from '$core/words';
 import {
 	beside,
+	claimsOf,
 	fieldOf,
 	flagsOf,
 	isFromPath,
@@ -117,6 +119,22 @@ function partsIn(guide: FieldGuide | undefined): FieldRow['parts'] {
 const isList = (guide: FieldGuide | undefined): boolean =>
 	guide?.type === 'list' || (guide?.type === 'reference' && guide.reference?.list !== undefined);
 
+/** Who else points at the value of a field, in formats in which values have addresses. */
+function sharedIn(stack: Stack, record: EffectiveRecord, path: string): FieldRow['shared'] {
+	const presence = record.presences.at(-1);
+	const format = presence && formatOf(presence.doc.format);
+	const found = presence && format?.shared?.of(presence.doc, presence.record, path);
+	if (!found) return null;
+	const claims = claimsOf(stack.guide, presence.path);
+	const whole = presence.layer.files.get(presence.path)?.doc;
+	const others = found.others.map(({ part, id, path: field }) => {
+		const kind = claims.find(({ spec }) => whole && partOf(whole, spec).at === part)?.kind ?? '';
+		const other = stack.tables.get(kind)?.byId.get(id);
+		return { ...(other ? named(stack, other) : { kind: '', id, name: id }), field };
+	});
+	return { at: found.at, others, values: found.values };
+}
+
 /** A field of a record; it may be one that the record has not got yet. */
 export function rowOf(
 	stack: Stack,
@@ -176,7 +194,8 @@ export function rowOf(
 		taken: value ? null : takenOver(stack, record, path),
 		ignored: ignoredIn(record, guide),
 		spread: among,
-		remark: value?.remark ?? null
+		remark: value?.remark ?? null,
+		shared: value ? sharedIn(stack, record, path) : null
 	};
 }
 

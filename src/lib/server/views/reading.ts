@@ -1,12 +1,24 @@
 // How a file can be read: what each way gives, for a page that asks before anything is said in the guide.
 import { z } from 'zod';
 import { claimsOf, globMatcher, statementIn, writtenSchema } from '$core/guide';
-import { explainedBy, fieldsIn, placesIn, proposalsFor, readIn, type ReadHow } from '$core/infer';
-import { linesOf } from '$core/formats';
+import type { Content } from '$core/change';
+import {
+	explainedBy,
+	explainedBytes,
+	fieldsIn,
+	placesIn,
+	proposalsFor,
+	proposalsForBytes,
+	readBytesIn,
+	readIn,
+	type ReadHow
+} from '$core/infer';
+import { layoutFrom, linesOf, type TextDocument } from '$core/formats';
 import type { LayerFile, Layer } from '$core/stack';
 import type { ReadingPage, ReadPreview } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
+import { bytesPage } from './bytes';
 import { layerIn } from './file';
 
 /** How a file is to be read, as it is asked. */
@@ -26,21 +38,20 @@ const MOST_ROWS = 12;
 const MOST_COLUMNS = 8;
 const MOST_PROBLEMS = 20;
 
-/** A file of a layer that is a text. @throws NotThere */
-function textOf(
+/** A file of a layer, as text or as bytes. @throws NotThere */
+function contentOf(
 	{ stack }: Model,
 	layerId: string,
 	path: string
-): { layer: Layer; file: LayerFile; text: string } {
+): { layer: Layer; file: LayerFile; content: Content } {
 	const layer = layerIn(stack, layerId);
 	const file = layer?.files.get(path);
 	if (!layer || !file) throw new NotThere(`There is no file ${path} in this layer.`);
-	if (!file.text) throw new NotThere(`${path} is not a text, so it cannot be read as data.`);
-	return { layer, file, text: file.text.text };
+	return { layer, file, content: file.text?.text ?? file.bytes() };
 }
 
-function previewIn(text: string, how: ReadHow): ReadPreview {
-	const doc = readIn(text, how);
+function previewIn(content: Content, how: ReadHow): ReadPreview {
+	const doc = typeof content === 'string' ? readIn(content, how) : readBytesIn(content, how);
 	const counts = fieldsIn(doc);
 	const columns = [...counts.keys()].slice(0, MOST_COLUMNS);
 	const values = doc.records
@@ -54,7 +65,10 @@ function previewIn(text: string, how: ReadHow): ReadPreview {
 	};
 	return {
 		records: doc.records.length,
-		explained: explainedBy(doc, linesOf(text).all.length),
+		explained:
+			typeof content === 'string'
+				? explainedBy(doc as TextDocument, linesOf(content).all.length)
+				: explainedBytes(doc),
 		places: placesIn(doc),
 		at: doc.at ?? null,
 		fields: [...counts].map(([path, filled]) => ({ path, filled, unique: unique(path) })),
@@ -65,13 +79,21 @@ function previewIn(text: string, how: ReadHow): ReadPreview {
 			line: record.line,
 			values: columns.map((path) => values[nth]?.get(path.replaceAll('[]', '[0]')) ?? '')
 		})),
-		fault: doc.records.length === 0 ? 'Read like this, the file has no records.' : null
+		fault: doc.records.length === 0 ? 'Read like this, the file has no records.' : null,
+		bytes:
+			typeof content === 'string' ? null : bytesPage(content, doc, { below: null, at: 0, kindOf: () => null })
 	};
 }
 
 /** What one way of reading a file gives. @throws NotThere */
 export const previewReading = (model: Model, layer: string, path: string, how: ReadHow): ReadPreview =>
-	previewIn(textOf(model, layer, path).text, how);
+	previewIn(contentOf(model, layer, path).content, how);
+
+/** The same by a layout that somebody pasted. @throws NotThere, NotPacked */
+export function previewPasted(model: Model, layer: string, path: string, written: string): ReadPreview {
+	const how: ReadHow = { format: 'packed', layout: layoutFrom(written) };
+	return { ...previewReading(model, layer, path, how), how };
+}
 
 /** Ways to say which files are meant: this one, those of its ending beside it, those anywhere. */
 function globsFor({ stack }: Model, path: string, told: readonly string[]): ReadingPage['files'] {
@@ -96,7 +118,7 @@ function globsFor({ stack }: Model, path: string, told: readonly string[]): Read
 
 /** Everything that the page of choosing shows at first. @throws NotThere */
 export function readingOf(model: Model, layerId: string, path: string): ReadingPage {
-	const { layer, file, text } = textOf(model, layerId, path);
+	const { layer, file, content } = contentOf(model, layerId, path);
 	const { guide } = model.stack;
 	// As it is read now comes first; what else would do, behind it.
 	const about = guide.kinds[claimsOf(guide, path)[0]?.kind ?? ''];
@@ -105,8 +127,10 @@ export function readingOf(model: Model, layerId: string, path: string): ReadingP
 	const format = file.facts?.format;
 	const at = about?.at === undefined ? {} : { at: about.at };
 	const now = format ? { ...written, ...(separator ? { separator } : {}), ...at, format } : null;
-	const proposals = proposalsFor(text, now ? [now as ReadHow] : []);
-	const lines = text.split(/\r\n|\n|\r/);
+	const first = now ? [now as ReadHow] : [];
+	const proposals =
+		typeof content === 'string' ? proposalsFor(content, first) : proposalsForBytes(content, first);
+	const lines = typeof content === 'string' ? content.split(/\r\n|\n|\r/) : [];
 	const stem = path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
 	const base = stem.replace(/[^\p{L}\p{N}_-]+/gu, '_') || 'file';
 	let kind = base;
@@ -131,7 +155,7 @@ export function readingOf(model: Model, layerId: string, path: string): ReadingP
 			format: file.facts?.format ?? null
 		},
 		proposals,
-		preview: previewIn(text, proposals[0]?.how ?? { format: 'lines' }),
+		preview: previewIn(content, proposals[0]?.how ?? { format: 'lines' }),
 		files: globsFor(model, path, about && (about.inferred || isMine) ? about.files : []),
 		suggested:
 			about && (about.inferred || isMine)

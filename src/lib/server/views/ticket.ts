@@ -27,6 +27,7 @@ import { languagesOf, lookOf, textTable } from '$core/words';
 import type { ChoiceList, FieldRow, PartsView, SourceView, TextRow, Ticket } from '$core/views';
 import type { Model } from '../model';
 import { assetsOf } from './assets';
+import { recordBytes } from './bytes';
 import { named, rowOf } from './field';
 import { isWithinMissing, listsOf, missingIn, optionalIn } from './lists';
 import { placesIn } from './places';
@@ -242,6 +243,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		users: usesOf(links, record, true),
 		mentions: mentionsOf(stack, id),
 		sources: record.presences.flatMap((one) => sourceOf(one) ?? []).reverse(),
+		bytes: recordBytes(record),
 		snags: snags.filter((snag) => snag.kind === kind && snag.record === id),
 		budget: budgetIn(stack, record),
 		merge: stack.guide.kinds[kind]!.merge,

@@ -2,6 +2,10 @@
 export const fileAddress = (slug: string, layer: string, path: string, line: number | null = null): string =>
 	`/p/${slug}/file/${encodeURIComponent(layer)}/${path.split('/').map(encodeURIComponent).join('/')}${line !== null && line > 0 ? `?line=${line}` : ''}`;
 
+/** The address of the table of a kind with the ticket of a record beside it. */
+export const recordAddress = (slug: string, kind: string, id: string): string =>
+	`/p/${slug}/tables/${encodeURIComponent(kind)}?ticket=${encodeURIComponent(`${kind}/${id}`)}`;
+
 /** The address of the same page with some of its parameters changed; an empty value or null takes one out. */
 export function withParameters(page: URL, changes: Record<string, string | null>): string {
 	const next = new URL(page);

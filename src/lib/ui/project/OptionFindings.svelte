@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { recordAddress } from '../frame/address';
 	import type { OptionsChecked } from '$core/views';
 	import { counted } from '$core/wording';
 	import SnagMark from '$ui/frame/SnagMark.svelte';
@@ -31,9 +32,7 @@
 						{finding.message}
 						{#if finding.kind && finding.record}<a
 								class="follow"
-								href="/p/{slug}/tables/{finding.kind}?ticket={encodeURIComponent(
-									`${finding.kind}/${finding.record}`
-								)}">Open the record</a
+								href={recordAddress(slug, finding.kind, finding.record)}>Open the record</a
 							>{/if}</span
 					>
 				</li>

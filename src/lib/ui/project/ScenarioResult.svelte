@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { recordAddress } from '../frame/address';
 	import type { Estimate } from '$core/scenario';
 	import type { ScenarioOutcome, ScenarioRun } from '$core/views';
 	import { counted } from '$core/wording';
@@ -116,12 +117,7 @@
 				{#each run.places as { record, field, title, base, mine, ranks } (record.id + field)}
 					<tr class="border-t border-line"
 						><td class="py-1 pr-3"
-							><a
-								class="follow"
-								href="/p/{slug}/tables/{record.kind}?ticket={encodeURIComponent(
-									`${record.kind}/${record.id}`
-								)}">{record.name}</a
-							></td
+							><a class="follow" href={recordAddress(slug, record.kind, record.id)}>{record.name}</a></td
 						><td class="pr-3">{title}</td><td class="pr-3 text-right font-mono">{base}</td><td
 							class="pr-3 text-right font-mono">{mine}</td
 						><td

@@ -1,6 +1,14 @@
 // How a file can be read, in words.
-import { blockLayout, groupsLayout, linesLayout, positionalLayout, taggedLayout } from '$core/formats';
+import {
+	blockLayout,
+	groupsLayout,
+	linesLayout,
+	positionalLayout,
+	taggedLayout,
+	type PackedLayout
+} from '$core/formats';
 import type { ReadHow } from '$core/infer';
+import { counted } from '$core/wording';
 
 const NAMES: Record<string, string> = {
 	json: 'JSON',
@@ -23,7 +31,8 @@ const NAMES: Record<string, string> = {
 	block: 'Blocks in brackets',
 	positional: 'Lines of values by position',
 	groups: 'Groups of lines',
-	lines: 'One record a line'
+	lines: 'One record a line',
+	packed: 'A packed table: rows of bytes'
 };
 
 const MARKS: Record<string, string> = {
@@ -42,7 +51,21 @@ export function nameOfHow({ format, layout, separator }: ReadHow): string {
 	if (layout?.shape === 'block')
 		return `${name}, ${layout.assign === '' ? 'name value' : `name ${layout.assign} value`}`;
 	if (layout?.shape === 'tagged') return `${name}; ${layout.first} begins a record`;
+	if (layout?.shape === 'packed') return packedInWords(layout);
 	return name;
+}
+
+/** A layout of bytes in words: `Rows of 14 bytes, with texts that they point at`. */
+function packedInWords({ tables, pools }: PackedLayout): string {
+	const [table] = tables;
+	if (tables.length > 1) return `${counted(tables.length, 'table')} of rows of bytes`;
+	const length =
+		table!.length ??
+		table!.fields.reduce(
+			(sum, { as, length: own, times }) => sum + (times ?? 1) * (own ?? Number(as.slice(1)) / 8),
+			0
+		);
+	return `Rows of ${counted(length, 'byte')}${pools.length > 0 ? ', with values that they point at' : ''}`;
 }
 
 /** Ways whose details people fill in. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { recordAddress } from '../frame/address';
 	import type { CodeLine, LiteralView } from '$core/views';
 
 	/** A line of code in which each number and text is a field. */
@@ -40,8 +41,6 @@
 			/>{/if}{/each}
 	{#each records as record (record.id)}<a
 			class="follow ml-3 font-sans"
-			href="/p/{slug}/tables/{encodeURIComponent(record.kind)}?ticket={encodeURIComponent(
-				`${record.kind}/${record.id}`
-			)}">{record.name}</a
+			href={recordAddress(slug, record.kind, record.id)}>{record.name}</a
 		>{/each}
 </p>

@@ -6,7 +6,7 @@
 	import type { Intention } from '$core/edits';
 	import type { TextPage } from '$core/views';
 	import { counted } from '$core/wording';
-	import { fileAddress } from '../frame/address';
+	import { fileAddress, recordAddress } from '../frame/address';
 	import { applyIntention, say } from '../frame/client.svelte';
 	import { onAction } from '../frame/keys';
 	import PlanDialog from '../plan/PlanDialog.svelte';
@@ -297,12 +297,7 @@
 					<p class="text-[12px] text-steam">Line {line}{kind ? ` · ${kind.title}` : ''}</p>
 					<h2 class="font-mono break-all">{record.id}</h2>
 					{#if kind}<p>
-							<a
-								class="follow"
-								href="/p/{data.slug}/tables/{encodeURIComponent(kind.kind)}?ticket={encodeURIComponent(
-									`${kind.kind}/${record.id}`
-								)}">Open its ticket</a
-							>
+							<a class="follow" href={recordAddress(data.slug, kind.kind, record.id)}>Open its ticket</a>
 						</p>{/if}
 					{#if about}
 						<dl class="mt-2 grid grid-cols-[auto_1fr] gap-x-3 text-[12px]">

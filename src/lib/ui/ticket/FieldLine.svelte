@@ -6,6 +6,7 @@
 	import Nick from '../frame/Nick.svelte';
 	import NoteOn from '../frame/NoteOn.svelte';
 	import Peek from './Peek.svelte';
+	import SharedValue from './SharedValue.svelte';
 	import Scale from '../charts/Scale.svelte';
 
 	/** One field of the ticket: what the base says, what I say, where that stands, what it means. */
@@ -27,9 +28,13 @@
 		plain?: boolean;
 		/** Takes the field out of the record, where others of the kind do without. */
 		remove?: (() => void) | null;
-		set: (field: string, value: string, expected: string | null) => Promise<boolean>;
+		set: (field: string, value: string, expected: string | null, everywhere?: boolean) => Promise<boolean>;
 		linkTo: (kind: string, id: string) => string;
 	} = $props();
+
+	/** Whether a value that others point at, too, is changed for all of them. */
+	let everywhere = $state(false);
+	const setHere: typeof set = (field, value, expected) => set(field, value, expected, everywhere);
 
 	const number = (value: string | null) =>
 		value === null || value.trim() === '' || !Number.isFinite(Number(value)) ? null : Number(value);
@@ -111,7 +116,7 @@
 		{...row.reference && alone ? { 'data-value': row.value, 'data-label': row.title } : {}}
 	>
 		<span class={row.reference && alone ? 'shrink-0' : 'min-w-0 flex-1'}
-			><FieldEditor {slug} {kind} {id} {row} {set} /></span
+			><FieldEditor {slug} {kind} {id} {row} set={setHere} /></span
 		>
 		{#if row.reference?.target && alone}<Peek
 				{slug}
@@ -157,5 +162,15 @@
 				>{/if}
 			{#if row.from}<span class="text-plum">From {row.from}.</span>{/if}
 		</p>
+	{/if}
+	{#if row.shared}
+		<SharedValue
+			{row}
+			shared={row.shared}
+			bind:everywhere
+			class={plain ? 'col-span-3' : 'col-span-4'}
+			set={setHere}
+			{linkTo}
+		/>
 	{/if}
 </div>

@@ -12,6 +12,8 @@
 	import AlikeList from './AlikeList.svelte';
 	import MentionList from './MentionList.svelte';
 	import AssetList from './AssetList.svelte';
+	import ByteCells from '../project/ByteCells.svelte';
+	import { fileAddress } from '../frame/address';
 	import AddPart from './AddPart.svelte';
 	import FieldTree from './FieldTree.svelte';
 	import { nodesOf } from './nodes';
@@ -60,14 +62,27 @@
 					: 'in my mod, as in the base'
 	);
 
-	async function set(field: string, value: string, expected: string | null): Promise<boolean> {
+	async function set(
+		field: string,
+		value: string,
+		expected: string | null,
+		everywhere = false
+	): Promise<boolean> {
 		// Where a record lies and what names it: more may change than is in sight.
 		if (field === '#id' || field === '#folder' || field === '#file') {
 			plan = { do: 'set', kind: ticket.kind, id: ticket.id, field, value };
 			return true;
 		}
 		const { kind, id, together } = ticket;
-		const done = await applyIntention(slug, { do: 'set', kind, id, field, value, expected });
+		const done = await applyIntention(slug, {
+			do: 'set',
+			kind,
+			id,
+			field,
+			value,
+			expected,
+			...(everywhere ? { everywhere } : {})
+		});
 		// It goes by its values: with another one it has another name.
 		if (done && together?.some((part) => part.field === field))
 			await goto(linkTo(kind, calledWith(id, together, field, value)), { keepFocus: true, noScroll: true });
@@ -355,6 +370,22 @@
 		{/each}
 		{#each ticket.sources as source (source.layer + source.path)}
 			<Source {source} />
+		{/each}
+		{#each ticket.bytes as source (source.layer + source.path)}
+			<figure class="mt-2" data-testid="record-bytes">
+				<figcaption class="flex flex-wrap gap-x-2 text-[12px] text-steam">
+					<span class={source.owner === 'me' ? 'text-copper' : source.owner === 'others' ? 'text-plum' : ''}
+						>{source.layer}</span
+					><code>{source.path}</code><a
+						class="follow"
+						href="{fileAddress(slug, source.layerId, source.path)}?at={source.from}"
+						>from byte {source.from} on</a
+					>
+				</figcaption>
+				<div class="mt-1 flex flex-wrap gap-1 font-mono text-[12px] leading-4">
+					<ByteCells cells={source.cells} />
+				</div>
+			</figure>
 		{/each}
 	</div>
 </section>

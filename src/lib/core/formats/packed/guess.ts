@@ -76,6 +76,8 @@ interface Rows {
 	/** Where texts stand, from the beginning of the file. */
 	texts: ReadonlySet<number>;
 	textsFrom: number;
+	/** Bytes behind the rows that are no texts: `[from, to)`. */
+	left: [number, number];
 }
 
 const SORTS = { 2: 'u16', 4: 'u32' } as const;
@@ -101,7 +103,22 @@ function pointsAt(all: Rows, at: number, size: 2 | 4, order: Order, base: number
 	return seen.size > 1;
 }
 
+/** Whether all numbers of a column are places among the bytes that are left behind the rows, and not all one. */
+function pointsBehind(all: Rows, at: number, size: 2 | 4, order: Order): boolean {
+	const seen = new Set<number>();
+	for (const number of column(all, at, size, order)) {
+		if (number < all.left[0] || number >= all.left[1]) return false;
+		seen.add(number);
+	}
+	return seen.size > 1;
+}
+
 function addressAt(all: Rows, at: number, room: number): Field | null {
+	if (all.left[1] > all.left[0])
+		for (const size of [4, 2] as const)
+			for (const order of ORDERS)
+				if (room >= size && pointsBehind(all, at, size, order))
+					return { as: SORTS[size], order, to: 'values' };
 	if (all.texts.size === 0) return null;
 	for (const size of [4, 2] as const)
 		for (const order of ORDERS)
@@ -198,29 +215,93 @@ interface Beginning {
 	from: number;
 	rows: number;
 	count: ReturnType<typeof countIn>;
+	/** How much speaks for it. */
+	weight: number;
 }
 
-/** Where the rows may begin: where they end with nothing left over, with a count before them first. */
-function beginningOf(bytes: Uint8Array, length: number, end: number): Beginning | undefined {
-	const all = Array.from({ length: Math.min(Math.max(length, LONGEST_HEAD), end) }, (_, from) => {
+/** Beginnings of which the fields are looked at. */
+const MOST_TRIED = 24;
+
+/** How much a count in the head speaks for a beginning. */
+const COUNTED = 0.2;
+
+/** How much addresses of values speak for a guess. */
+const POINTING = 0.3;
+
+/** Shares of bytes that are the same a row later, for any part of a file. */
+function likenesses(bytes: Uint8Array, length: number): (from: number, to: number) => number {
+	const sums = new Int32Array(bytes.length + 1);
+	for (let at = 0; at < bytes.length; at++)
+		sums[at + 1] = sums[at]! + (at + length < bytes.length && bytes[at] === bytes[at + length] ? 1 : 0);
+	return (from, to) => (to - length > from ? (sums[to - length]! - sums[from]!) / (to - length - from) : 0);
+}
+
+/** Numbers before a place that may count rows: each with its value. Numbers of one byte are anything. */
+function* counts(
+	bytes: Uint8Array,
+	before: number
+): Generator<{ count: NonNullable<Beginning['count']>; rows: number }> {
+	for (const as of ['u32', 'u16'] as const) {
+		const size = Number(as.slice(1)) / 8;
+		for (const order of ORDERS)
+			for (let at = 0; at + size <= before; at += size)
+				yield { count: { at, as, order }, rows: Number(numberAt(bytes, at, as, order)) };
+	}
+}
+
+/** Where the rows may begin, and how many there are: up to the end, or as many as a number before them says. */
+function beginningsOf(bytes: Uint8Array, length: number, end: number): Beginning[] {
+	const found: Beginning[] = [];
+	const alike = likenesses(bytes, length);
+	const add = (from: number, rows: number, count: Beginning['count']) => {
+		const to = from + rows * length;
+		const weight = (alike(from, to) * (to - from)) / end + (count ? COUNTED : 0);
+		found.push({ from, rows, count, weight });
+	};
+	const last = Math.min(Math.max(length, LONGEST_HEAD), end);
+	for (let from = 0; from < last; from++) {
 		const rows = Math.floor((end - from) / length);
-		const isEven = (end - from) % length === 0;
-		return { from, rows, isEven, count: rows > 3 && isEven ? countIn(bytes, from, rows) : null };
-	}).filter(({ rows, isEven }) => rows >= 3 && isEven);
-	return all.find(({ count }) => count) ?? all[0];
+		if (rows >= 3 && (end - from) % length === 0)
+			add(from, rows, rows > 3 ? countIn(bytes, from, rows) : null);
+		if (from > LONGEST_HEAD) continue;
+		for (const said of counts(bytes, from))
+			if (said.rows > 3 && said.rows <= rows && said.rows >= rows / 2) add(from, said.rows, said.count);
+	}
+	// Of those that are as likely, what has less before it.
+	return found.sort((a, b) => b.weight - a.weight || a.from - b.from).slice(0, MOST_TRIED);
 }
 
 const gap = (from: number, to: number): Field[] => (to > from ? [{ as: 'bytes', length: to - from }] : []);
 
+/** A pool of the numbers behind the rows, where a field points at them; as wide as all addresses are apart. */
+function valuesBehind(
+	all: Rows,
+	fields: readonly Field[]
+): { name: string; at: number; size: number; as: 'u8' | 'u16' | 'u32' }[] {
+	const [from, to] = all.left;
+	let at = 0;
+	const apart: number[] = [];
+	for (const field of fields) {
+		if (field.to === 'values')
+			for (const number of column(all, at, field.as === 'u16' ? 2 : 4, field.order!))
+				apart.push(number - from);
+		at += field.length ?? Number(field.as!.slice(1)) / 8;
+	}
+	if (apart.length === 0) return [];
+	const as = ([4, 2] as const).find((width) =>
+		apart.every((place) => place % width === 0 && place + width <= to - from)
+	);
+	return [{ name: 'values', at: from, size: to - from, as: as ? SORTS[as] : 'u8' }];
+}
+
 /** A guess, and how much speaks for it. */
 type Weighed = [PackedGuess, number];
 
-function guessOf(bytes: Uint8Array, length: number, end: number): Weighed | null {
-	const begin = beginningOf(bytes, length, end);
-	if (!begin) return null;
-	const { from, rows, count } = begin;
+function guessAt(bytes: Uint8Array, length: number, end: number, begin: Beginning): Weighed | null {
+	const { from, rows, count, weight } = begin;
 	const texts = end < bytes.length ? startsIn(bytes, end) : new Set<number>();
-	const all: Rows = { bytes, from, rows, length, texts, textsFrom: end };
+	const rowsEnd = from + rows * length;
+	const all: Rows = { bytes, from, rows, length, texts, textsFrom: end, left: [rowsEnd, end] };
 	const order = count && count.as !== 'u8' ? count.order : 'little';
 	const fields = fieldsOf(all, order);
 	const pointing = fields.filter(({ to }) => to !== undefined).length;
@@ -237,21 +318,17 @@ function guessOf(bytes: Uint8Array, length: number, end: number): Weighed | null
 		order,
 		head,
 		tables: [
-			{ name: 'rows', ...(count ? {} : { at: from, ...(end < bytes.length ? { rows } : {}) }), fields }
+			{ name: 'rows', ...(count ? {} : { at: from, ...(rowsEnd < bytes.length ? { rows } : {}) }), fields }
 		],
-		...(end < bytes.length ? { pools: [{ name: 'texts', at: end }] } : {})
+		pools: [...valuesBehind(all, fields), ...(end < bytes.length ? [{ name: 'texts', at: end }] : [])]
 	});
 	if (!layout.success) return null;
 	const alike = likeness(bytes, from, from + rows * length, length);
 	const because = [`${Math.round(100 * alike)}% of the bytes are the same ${counted(length, 'byte')} later.`];
 	if (count) because.push(`The number at byte ${count.at} is the number of rows.`);
 	if (pointing > 0)
-		because.push(`${counted(pointing, 'field points', 'fields point')} at texts behind the rows.`);
-	const covered = (rows * length) / end;
-	return [
-		{ layout: layout.data, rows, because },
-		alike * covered + (count ? 0.2 : 0) + (pointing > 0 ? 0.2 : 0)
-	];
+		because.push(`${counted(pointing, 'field points', 'fields point')} at values behind the rows.`);
+	return [{ layout: layout.data, rows, because }, weight + (pointing > 0 ? POINTING : 0)];
 }
 
 /** What is before the first text may end with bytes that are letters, too. */
@@ -266,17 +343,19 @@ export function guessPacked(file: Uint8Array): PackedGuess[] {
 	const texts = textsFrom(bytes);
 	const ends = texts < bytes.length ? Array.from({ length: MOST_BEFORE }, (_, nth) => texts + nth) : [];
 	const found = lengthsOf(bytes, 0, texts).flatMap((length) =>
-		[...ends, bytes.length].flatMap((end) => {
-			const guess = guessOf(bytes, length, end);
-			return guess ? [guess] : [];
-		})
+		[...ends, bytes.length].flatMap((end) =>
+			beginningsOf(bytes, length, end).flatMap((begin) => {
+				const guess = guessAt(bytes, length, end, begin);
+				return guess ? [guess] : [];
+			})
+		)
 	);
 	found.sort(([, a], [, b]) => b - a);
 	const lengths = new Set<string>();
 	return found
 		.map(([guess]) => guess)
 		.filter(({ layout, rows }) => {
-			const name = `${rows} ${layout.tables[0]!.fields.length}`;
+			const name = `${rows} ${layout.tables[0]!.fields.reduce((sum, { as, length }) => sum + (length ?? Number(as.slice(1))), 0)}`;
 			return !lengths.has(name) && lengths.add(name);
 		})
 		.slice(0, 3);

@@ -1,7 +1,7 @@
 // Numbers, texts and check sums as bytes have them.
 import crc16 from 'crc/calculators/crc16';
 import crc32 from 'crc/calculators/crc32';
-import { decodeAs, encode, Unwritable, type Encoding } from '../../text';
+import { decodeAs, encode, isEncoding, Unwritable, type Encoding } from '../../text';
 import { counted } from '../../wording';
 import { EditRefused } from '../document';
 import type { NumberSort, PackedSum } from './schema';
@@ -111,10 +111,12 @@ export function zeroAt(bytes: Uint8Array, from: number, to: number, unit: number
 }
 
 /** Bytes as a text; letters that they are not stand as �. */
-export const textIn = (bytes: Uint8Array, encoding: Encoding): string => decodeAs(bytes, encoding);
+export const textIn = (bytes: Uint8Array, encoding: Encoding): string =>
+	decodeAs(bytes, isEncoding(encoding) ? encoding : 'iso-8859-1');
 
 /** The bytes of a text. @throws EditRefused where its encoding has no bytes for a letter */
 export function bytesIn(text: string, encoding: Encoding): Uint8Array {
+	if (!isEncoding(encoding)) throw new EditRefused(`The encoding “${encoding}” is not known here.`);
 	try {
 		return encode({ text, encoding, bom: false });
 	} catch (error) {

@@ -1,6 +1,6 @@
 // Where everything is in a packed table: its head, its tables and pools, its check sums. Lying files end in problems.
 import { counted } from '../../wording';
-import type { Encoding } from '../../text';
+import { isEncoding, type Encoding } from '../../text';
 import { hexOf, numberAt, sumOf, sumWidth, textIn, widthOf, zeroAt, unitOf, type Order } from './numbers';
 import {
 	isNumber,
@@ -78,7 +78,7 @@ function placed(fields: readonly PackedField[], layout: PackedLayout): Placed[] 
 			const name = field.name ?? null;
 			found.push({
 				field,
-				path: name === null || field.times === undefined ? name : `${name}[${nth + 1}]`,
+				path: name === null || field.times === undefined ? name : `${name}[${nth}]`,
 				at,
 				size,
 				order: field.order ?? layout.order,
@@ -247,10 +247,21 @@ function* misfitsOf(bytes: Uint8Array, places: Omit<Places, 'misfits'>): Generat
 	}
 }
 
+/** An encoding that a layout names and that is not known; null where all are. */
+export function unknownEncoding({ encoding, head, tables, pools }: PackedLayout): string | null {
+	const named = [
+		encoding,
+		...[...head, ...tables.flatMap(({ fields }) => fields), ...pools].flatMap((one) => one.encoding ?? [])
+	];
+	return named.find((one) => !isEncoding(one)) ?? null;
+}
+
 /** Where everything is. Never more work than there are bytes, whatever the file says. */
 export function placesOf(bytes: Uint8Array, layout: PackedLayout): Places {
 	const misfits: Misfit[] = [];
 	const misfit = (at: number, message: string) => misfits.push({ at, message });
+	const unknown = unknownEncoding(layout);
+	if (unknown !== null) misfit(0, `The layout names the encoding “${unknown}”, which is not known here.`);
 	const head = placed(layout.head, layout);
 	const headSize = endOf(head);
 	const [sums, end] = sumsOf(layout, head, bytes.length);

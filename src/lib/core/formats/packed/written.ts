@@ -1,6 +1,7 @@
 // Layouts as people write them in a file of their own.
 import { parseDocument } from 'yaml';
 import { fromKaitai, NotPacked } from './kaitai';
+import { unknownEncoding } from './places';
 import { packedLayout, type PackedLayout } from './schema';
 
 /**
@@ -14,7 +15,11 @@ export function layoutFrom(text: string): PackedLayout {
 	if (typeof said !== 'object' || said === null) throw new NotPacked('The layout must say “tables: …”.');
 	if ('meta' in said) return fromKaitai(text);
 	const read = packedLayout.safeParse({ shape: 'packed', ...said });
-	if (read.success) return read.data;
+	if (read.success) {
+		const unknown = unknownEncoding(read.data);
+		if (unknown === null) return read.data;
+		throw new NotPacked(`The layout names the encoding “${unknown}”, which is not known here.`);
+	}
 	const [issue] = read.error.issues;
 	throw new NotPacked(`The layout, at ${issue!.path.join('.') || 'its root'}: ${issue!.message}.`);
 }

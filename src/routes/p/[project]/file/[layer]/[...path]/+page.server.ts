@@ -1,13 +1,19 @@
 import { error } from '@sveltejs/kit';
+import type { Document } from '$core/formats';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { mergeOf } from '$lib/server/views/places';
 import { scriptsOf } from '$core/links';
 import { isPatchable } from '$lib/server/views/patch';
 import { editable } from '$lib/server/views/text';
+import { fileBelow, isEditable } from '$core/stack';
+import { fileBytes } from '$lib/server/views/bytes';
 import { encodingOf, layerIn, patchView } from '$lib/server/views/file';
 
 const MOST_LINES = 400;
+
+/** Where a row begins, in files in which rows are counted as lines are elsewhere. */
+const placeOfRow = (doc: Document | null, row: number) => doc?.records[row - 1]?.from ?? 0;
 
 export const load = ({ params, url }) =>
 	show(async () => {
@@ -18,6 +24,7 @@ export const load = ({ params, url }) =>
 		const line = Math.max(1, Number(url.searchParams.get('line') ?? 1) || 1);
 		const lines = file.text?.text.split(/\r\n|\n|\r/) ?? null;
 		const first = Math.max(1, line - MOST_LINES / 2);
+		const below = isEditable(layer) ? fileBelow(model.stack, file.path) : undefined;
 		return {
 			slug: params.project,
 			layer: layer.title,
@@ -35,6 +42,13 @@ export const load = ({ params, url }) =>
 			total: lines?.length ?? 0,
 			lines: lines?.slice(first - 1, first - 1 + MOST_LINES).map((text) => text.slice(0, 2000)) ?? null,
 			problems: file.facts?.problems ?? [],
+			/** Where it is no text: what its bytes belong to, from the one that is asked for. */
+			bytes: file.text
+				? null
+				: fileBytes(model.stack.guide, file, {
+						below,
+						at: Number(url.searchParams.get('at')) || placeOfRow(file.doc, line)
+					}),
 			/** Where a patch makes it: the patch, and the layer whose file it changes. */
 			patched: file.patched
 				? {

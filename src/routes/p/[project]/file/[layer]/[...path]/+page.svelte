@@ -4,8 +4,9 @@
 	import type { Intention } from '$core/edits';
 	import IntoFile from '$ui/ticket/IntoFile.svelte';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
-	import { fileAddress } from '$ui/frame/address';
+	import { fileAddress, recordAddress } from '$ui/frame/address';
 	import NoteOn from '$ui/frame/NoteOn.svelte';
+	import ByteView from '$ui/project/ByteView.svelte';
 	import EncodingChoice from '$ui/project/EncodingChoice.svelte';
 
 	let { data } = $props();
@@ -96,14 +97,13 @@
 					download
 					href="/p/{data.slug}/api/patch?path={encodeURIComponent(data.path)}">Save my changes as a patch</a
 				>{/if}
-			{#if data.encoding}
-				<a class="press slight" href="/p/{data.slug}/new?model={encodeURIComponent(data.path)}"
-					>New file like this</a
-				>
-				<a class="follow" href="/p/{data.slug}/read/{encodeURIComponent(data.layerId)}/{address}"
-					>{data.format ? 'Read it in another way…' : 'Read as data…'}</a
-				>
-			{/if}
+			{#if data.encoding}<a
+					class="press slight"
+					href="/p/{data.slug}/new?model={encodeURIComponent(data.path)}">New file like this</a
+				>{/if}
+			<a class="follow" href="/p/{data.slug}/read/{encodeURIComponent(data.layerId)}/{address}"
+				>{data.format ? 'Read it in another way…' : 'Read as data…'}</a
+			>
 		</p>
 	{/if}
 	{#if data.merge}
@@ -122,12 +122,17 @@
 			</div>
 		</details>
 	{/if}
-	{#if data.lines === null}
-		<div class="plate mt-4 p-6">
-			<p class="font-semibold">This file is kept as it is.</p>
-			<p class="text-steam">Its format is not read as data, or it is too large to open.</p>
-		</div>
-	{:else}
+	{#if data.bytes}
+		{#each data.problems.slice(0, 5) as problem (`${problem.line} ${problem.column} ${problem.message}`)}
+			<p class="text-scald">{problem.message}</p>
+		{/each}
+		<ByteView
+			page={data.bytes}
+			layout={data.format !== null}
+			linkTo={(kind, id) => recordAddress(data.slug, kind, id)}
+			go={(at) => `${fileAt(data.layerId, data.path)}?at=${at}`}
+		/>
+	{:else if data.lines}
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->
 		<div
 			class="plate mt-3 min-h-0 flex-1 overflow-auto py-2 font-mono text-[12px] leading-[18px]"

@@ -3,6 +3,9 @@
 	import { counted, numbered } from '$core/wording';
 	import type { ReadHow } from '$core/infer';
 	import type { ReadPreview } from '$core/views';
+	import ByteView from '$ui/project/ByteView.svelte';
+	import PackedOptions from '$ui/project/PackedOptions.svelte';
+	import PasteLayout from '$ui/project/PasteLayout.svelte';
 	import HowOptions from '$ui/project/HowOptions.svelte';
 	import { nameOfHow, OTHERS } from '$ui/project/how';
 	import { changeGuide } from '$ui/guide/change';
@@ -43,6 +46,27 @@
 	const wrong = $derived(new Map(preview.problems.map(({ line, message }) => [line, message])));
 	const keys = $derived(preview.fields.filter(({ unique, path }) => unique && !/[[\]]/.test(path)));
 	const percent = (share: number) => `${Math.floor(share * 1000) / 10} %`;
+
+	const unit = $derived(preview.bytes ? 'byte' : 'line');
+
+	/** Takes a layout over as somebody wrote it. */
+	async function paste(pasted: string): Promise<string> {
+		try {
+			preview = await post<ReadPreview>(`/p/${slug}/api/read`, {
+				layer: reading.layer.id,
+				path: reading.path,
+				pasted
+			});
+		} catch (error) {
+			if (!(error instanceof Refused)) throw error;
+			return error.message;
+		}
+		chosen = -1;
+		key = '';
+		fault = '';
+		how = preview.how!;
+		return '';
+	}
 
 	async function look() {
 		busy = true;
@@ -159,24 +183,32 @@
 						>
 						<span class="block text-[12px] text-steam"
 							>{proposal.explained === 1
-								? 'Explains every line.'
-								: `Explains ${percent(proposal.explained)} of the lines.`}</span
+								? `Explains every ${unit}.`
+								: `Explains ${percent(proposal.explained)} of the ${unit}s.`}
+							{proposal.because?.join(' ') ?? ''}</span
 						></span
 					>
 				</label>
 			{/each}
-			<label class="mt-2 flex items-center gap-2 text-steam"
-				>Another way
-				<select class="box" bind:value={() => '', (next) => next !== '' && other(next)}>
-					<option value="">choose…</option>
-					{#each OTHERS as one (one.layout?.shape ?? one.format)}<option value={JSON.stringify(one)}
-							>{nameOfHow(one)}</option
-						>{/each}
-				</select>
-				{#if chosen < 0}<span class="text-rim">{nameOfHow(how)}</span>{/if}</label
-			>
+			{#if preview.bytes}
+				<PasteLayout {paste} />
+			{:else}
+				<label class="mt-2 flex items-center gap-2 text-steam"
+					>Another way
+					<select class="box" bind:value={() => '', (next) => next !== '' && other(next)}>
+						<option value="">choose…</option>
+						{#each OTHERS as one (one.layout?.shape ?? one.format)}<option value={JSON.stringify(one)}
+								>{nameOfHow(one)}</option
+							>{/each}
+					</select>
+					{#if chosen < 0}<span class="text-rim">{nameOfHow(how)}</span>{/if}</label
+				>
+			{/if}
 		</fieldset>
 
+		{#if how.layout?.shape === 'packed'}
+			<PackedOptions bind:how changed={() => pause.after(() => void look(), 250)} />
+		{/if}
 		<HowOptions bind:how changed={() => pause.after(() => void look(), 250)} />
 
 		{#if preview.places.length > 0}
@@ -201,7 +233,7 @@
 			<h2 class="text-[15px]">
 				{counted(preview.records, 'record')}{busy ? ' …' : ''}
 				<span class="font-sans text-[12px] font-normal text-steam"
-					>explains {percent(preview.explained)} of the lines</span
+					>explains {percent(preview.explained)} of the {unit}s</span
 				>
 			</h2>
 			{#if fault}<p class="text-scald" role="alert">{fault}</p>{/if}
@@ -228,8 +260,10 @@
 					</table>
 				</div>
 			{/if}
-			{#each preview.problems.slice(0, 3) as problem (problem.line)}
-				<p class="mt-1 text-[12px] text-scald">Line {numbered(problem.line)}: {problem.message}</p>
+			{#each preview.problems.slice(0, 3) as problem (`${problem.line} ${problem.message}`)}
+				<p class="mt-1 text-[12px] text-scald">
+					{preview.bytes ? '' : `Line ${numbered(problem.line)}: `}{problem.message}
+				</p>
 			{/each}
 		</section>
 
@@ -284,29 +318,33 @@
 		{/if}
 	</div>
 
-	<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->
-	<div
-		class="plate min-h-0 overflow-auto py-2 font-mono text-[12px] leading-[18px]"
-		role="region"
-		aria-label="Lines of the file, with the records that begin on them"
-		tabindex="0"
-	>
-		{#each reading.lines as text, at (at)}
-			<div
-				class="flex w-max min-w-full gap-2 border-l-4 px-2 {wrong.has(at + 1)
-					? 'border-scald bg-wash'
-					: starts.has(at + 1)
-						? 'border-verdigris'
-						: 'border-transparent'}"
-				title={wrong.get(at + 1)}
-			>
-				<span class="w-9 shrink-0 text-right text-verdigris select-none"
-					>{starts.has(at + 1) ? `#${starts.get(at + 1)}` : ''}</span
-				><span class="whitespace-pre">{text.replaceAll('\t', ' → ')}</span>
-			</div>
-		{/each}
-		{#if reading.total > reading.lines.length}<p class="px-2 pt-2 font-sans text-steam">
-				{numbered(reading.total - reading.lines.length)} more lines are read but not shown.
-			</p>{/if}
-	</div>
+	{#if preview.bytes}
+		<div class="flex min-h-0 flex-col"><ByteView page={preview.bytes} /></div>
+	{:else}
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex (a region that scrolls must be reachable by keyboard) -->
+		<div
+			class="plate min-h-0 overflow-auto py-2 font-mono text-[12px] leading-[18px]"
+			role="region"
+			aria-label="Lines of the file, with the records that begin on them"
+			tabindex="0"
+		>
+			{#each reading.lines as text, at (at)}
+				<div
+					class="flex w-max min-w-full gap-2 border-l-4 px-2 {wrong.has(at + 1)
+						? 'border-scald bg-wash'
+						: starts.has(at + 1)
+							? 'border-verdigris'
+							: 'border-transparent'}"
+					title={wrong.get(at + 1)}
+				>
+					<span class="w-9 shrink-0 text-right text-verdigris select-none"
+						>{starts.has(at + 1) ? `#${starts.get(at + 1)}` : ''}</span
+					><span class="whitespace-pre">{text.replaceAll('\t', ' → ')}</span>
+				</div>
+			{/each}
+			{#if reading.total > reading.lines.length}<p class="px-2 pt-2 font-sans text-steam">
+					{numbered(reading.total - reading.lines.length)} more lines are read but not shown.
+				</p>{/if}
+		</div>
+	{/if}
 </div>
