@@ -13,6 +13,7 @@ export const ROOMS = [
 	'stack',
 	'model',
 	'links',
+	'places',
 	'layers',
 	'derived',
 	'numbers',

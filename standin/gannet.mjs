@@ -3,6 +3,7 @@
 // Usage: node standin/gannet.mjs GAME-FOLDER
 //        node standin/gannet.mjs GAME-FOLDER raise EVENT VESSEL [NUMBER] [--times N] [--seed N]   outcomes as JSON
 //        node standin/gannet.mjs GAME-FOLDER show LANGUAGE [--html]                              every text as it is drawn
+//        node standin/gannet.mjs GAME-FOLDER bay BAY DAY                                        what is there on a day, as JSON
 //        node standin/gannet.mjs GAME-FOLDER play CALL VESSEL [--times N] [--seed N]             a line of JSON for each rescue
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -38,6 +39,28 @@ if (what === 'play') {
 		JSON.stringify(rescue({ call, vessel, engine, hazard, rules: rules ?? {} }, seed + nth))
 	);
 	await new Promise((done) => process.stdout.write(`${lines.join('\n')}\n`, done));
+	process.exit(0);
+}
+
+if (what === 'bay') {
+	const [bay = '', day = ''] = more;
+	const on = ((((Number(day) - 1) % 28) + 28) % 28) + 1;
+	const open = (/** @type {number} */ from, /** @type {number} */ until) =>
+		from <= until ? on >= from && on <= until : on >= from || on <= until;
+	const place = (/** @type {{ fields: Record<string, string> }} */ { fields }) => [
+		Number(fields.x),
+		Number(fields.y)
+	];
+	const there = [
+		...world.points
+			.filter((point) => point.bay === bay && open(Number(point.fields.from), Number(point.fields.until)))
+			.map((point) => ['point', ...place(point)]),
+		...world.spawns
+			.filter((spawn) => spawn.bay === bay && Number(spawn.fields.day) === on)
+			.map((spawn) => ['spawn', ...place(spawn)]),
+		...world.lanes.filter((lane) => lane.bay === bay).map((lane) => ['lane', ...place(lane)])
+	];
+	await new Promise((done) => process.stdout.write(`${JSON.stringify(there)}\n`, done));
 	process.exit(0);
 }
 

@@ -98,6 +98,63 @@ function controlsOf({ roots, there, take, say, unique }) {
 }
 
 /**
+ * Rows of depths. @param {string} path @param {<T>(path: string, reader: (text: string) => T) => T | null} take
+ * @returns {number[][]}
+ */
+function soundings(path, take) {
+	return (
+		take(path, (text) =>
+			text
+				.split('\n')
+				.filter((line) => line.trim() !== '' && !line.startsWith('#'))
+				.map((line) => line.trim().split(/\s+/).map(Number))
+		) ?? []
+	);
+}
+
+/**
+ * Warns of lanes on which nobody gets to the landing, and of those that are deeper than the water.
+ * @param {Placed[]} lanes @param {Placed} bay @param {number[][]} depths
+ * @param {(level: 'WARN', place: string, message: string) => void} say
+ */
+function checkLanes(lanes, bay, depths, say) {
+	const landing = bay.fields.landing ?? '';
+	if (!lanes.some(({ id }) => id === landing))
+		say('WARN', `${bay.at}:${bay.line}`, `${bay.id} has no lane ${landing}`);
+	for (const lane of lanes) {
+		const seen = [lane.id];
+		for (const id of seen)
+			for (const { id: from, fields } of lanes) {
+				const next =
+					from === id
+						? fields.next
+						: fields.next === id && /^(?:true|1|yes|on)$/i.test(fields.both ?? '')
+							? from
+							: null;
+				if (next && !seen.includes(next)) seen.push(next);
+			}
+		if (!seen.includes(landing))
+			say('WARN', `${lane.at}:${lane.line}`, `${lane.id} does not lead to the landing`);
+		const [x, y] = [Number(lane.fields.x) / 900, Number(lane.fields.y) / 900].map(
+			(share) => share * (depths.length - 1)
+		);
+		const [i, j] = [Math.floor(x ?? 0), Math.floor(y ?? 0)];
+		const at = (/** @type {number} */ row, /** @type {number} */ column) =>
+			depths[Math.min(row, depths.length - 1)]?.[Math.min(column, depths.length - 1)] ?? 0;
+		const [right, down] = [(x ?? 0) - i, (y ?? 0) - j];
+		const water =
+			(at(j, i) * (1 - right) + at(j, i + 1) * right) * (1 - down) +
+			(at(j + 1, i) * (1 - right) + at(j + 1, i + 1) * right) * down;
+		if (Number(lane.fields.depth) > water)
+			say(
+				'WARN',
+				`${lane.at}:${lane.line}`,
+				`${lane.id} is ${lane.fields.depth} m deep in ${water.toFixed(2)} m of water`
+			);
+	}
+}
+
+/**
  * The packed controls: refused where they are not as the game expects, and warned of where they differ from the others.
  * @param {string} path
  * @param {{
@@ -247,16 +304,21 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 	}
 	/** @type {Map<string, Placed>} */
 	const bays = new Map();
-	/** @type {Placed[]} */
+	/** @type {(Placed & { bay: string })[]} */
 	const lanes = [];
-	/** @type {Placed[]} */
+	/** @type {(Placed & { bay: string })[]} */
 	const spawns = [];
+	/** @type {(Placed & { bay: string })[]} */
+	const points = [];
 	for (const code of within_('data/bays')) {
 		for (const item of load(`data/bays/${code}/layout.json`, readJson)) bays.set(code, { ...item, id: code });
-		lanes.push(...load(`data/bays/${code}/lanes.json`, readJson));
+		lanes.push(...load(`data/bays/${code}/lanes.json`, readJson).map((lane) => ({ ...lane, bay: code })));
+		points.push(...load(`data/bays/${code}/points.json`, readJson).map((point) => ({ ...point, bay: code })));
 		for (const name of within_(`data/bays/${code}/spawns`))
 			spawns.push(
-				...load(`data/bays/${code}/spawns/${name}`, (text) => readNumbers(text, ['day', 'what', 'x', 'y']))
+				...load(`data/bays/${code}/spawns/${name}`, (text) =>
+					readNumbers(text, ['day', 'what', 'x', 'y'])
+				).map((spawn) => ({ ...spawn, bay: code }))
 			);
 	}
 	const starts = unique(load('scripts/freeplay.lua', readLuaTable));
@@ -382,7 +444,30 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 		within('heading', 0, 360, NUMBER),
 		shown((id) => `bay.${id}.name`)
 	]);
-	check(lanes, [names('next', laneIds), within('depth', 0, 90, NUMBER), names('light', ids.bridge)]);
+	check(lanes, [
+		names('next', laneIds),
+		within('x', 0, 900),
+		within('y', 0, 900),
+		truth('both'),
+		within('depth', 0, 90, NUMBER),
+		names('light', ids.bridge)
+	]);
+	check(points, [
+		within('x', 0, 900, NUMBER),
+		within('y', 0, 900, NUMBER),
+		within('facing', 0, 360, NUMBER),
+		within('reach', 1, 300),
+		within('crew', 1, 9),
+		within('from', 1, 28),
+		within('until', 1, 28)
+	]);
+	for (const [code, bay] of bays)
+		checkLanes(
+			lanes.filter((lane) => lane.bay === code),
+			bay,
+			soundings(whole(`data/bays/${code}/soundings.txt`), take),
+			say
+		);
 	const numbered = new Set([
 		...[...hazards.keys()].map((id) => String(Number(id) + 200)),
 		...[...salvage.keys()].map((id) => String(Number(id) + 600))
@@ -441,6 +526,7 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 		stations,
 		bays,
 		lanes,
+		points,
 		spawns,
 		starts,
 		tints,

@@ -13,6 +13,7 @@ import { scriptNames } from './script-names';
 import { overlaps } from './overlaps';
 import { missingAsset } from './missing-asset';
 import { withoutEffect } from './without-effect';
+import { inTheGround, leadsNowhere, offTheMap } from './on-the-map';
 import { overBudget } from './over-budget';
 import { againstTerm, oddLetter, oddQuotes, openTag, sameText, textCase } from './text-habits';
 import { cutOff, pluralForms, unusedText } from './text-drawn';
@@ -86,6 +87,9 @@ export const RULES: readonly Rule[] = [
 	twinsApart,
 	overlaps,
 	endlessChain,
+	offTheMap,
+	inTheGround,
+	leadsNowhere,
 	unusualValue,
 	heldTwice,
 	overBudget,

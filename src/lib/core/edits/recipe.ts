@@ -168,7 +168,7 @@ export function recipeFrom(stack: Stack, title: string, steps: readonly Intentio
 			throw new NotPossible(`A step that ${kind.bound} cannot be part of a recipe; choose the others.`);
 		if (!('kind' in step)) continue;
 		if ('id' in step) record(step.kind, step.id, false);
-		if ('newId' in step) record(step.kind, step.newId, true);
+		if ('newId' in step && step.newId !== undefined) record(step.kind, step.newId, true);
 	}
 	// Longer ids first, so that none stands in for a part of another.
 	const ids = [...byId.keys()].sort((a, b) => b.length - a.length);

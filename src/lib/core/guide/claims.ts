@@ -203,10 +203,15 @@ const shared = new WeakMap<readonly Claim[], ReadHints>();
 
 const NONE: ReadHints = { none: true };
 
+/** Whether a file is what a map lies on. */
+const isGround = ({ places }: Guide, path: string): boolean =>
+	places !== undefined &&
+	Object.values(places).some(({ ground }) => ground && matchPath(ground.file.replaceAll('{id}', '*'), path));
+
 /** What the guide says on how to read a file; the same object for all files of which it says the same. */
 export function hintsFor(guide: Guide, path: string): ReadHints {
 	// What changes another file is read as that, not as data of its own.
-	if (patchTarget(guide, path)) return NONE;
+	if (patchTarget(guide, path) || isGround(guide, path)) return NONE;
 	const claims = claimsOf(guide, path);
 	let known = shared.get(claims);
 	if (!known) {

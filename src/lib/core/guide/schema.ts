@@ -3,6 +3,7 @@ import { FORMAT_IDS, layoutSchema, unknownEncoding } from '../formats';
 import { isEncoding } from '../text';
 import { found, glob } from './schema-common';
 import { derived, installSchema, recipeSchema, scenarioSchema, spoils } from './schema-game';
+import { placeSchema } from './schema-places';
 import { call, event, markup, page, script } from './schema-scripts';
 
 const reference = z.strictObject({
@@ -381,6 +382,8 @@ export const guideSchema = z.strictObject({
 	/** Where mods are installed, and how the game's log is read. */
 	install: installSchema.optional(),
 	kinds: z.record(z.string(), kind).default({}),
+	/** Maps, by the kind of which each record is one. */
+	places: z.record(z.string(), placeSchema).optional(),
 	scripts: z.array(script).optional(),
 	/** The call by which scripts load others. */
 	loader: z.string().min(1).optional(),

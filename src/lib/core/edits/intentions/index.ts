@@ -28,6 +28,7 @@ import { rename } from './rename';
 import { reverse } from './reverse';
 import { set } from './set';
 import { several } from './several';
+import { stand } from './stand';
 import { swap } from './swap';
 import { take } from './take';
 import { text } from './text';
@@ -43,6 +44,7 @@ const INTENTIONS = [
 	take,
 	copy,
 	another,
+	stand,
 	rename,
 	remove,
 	back,

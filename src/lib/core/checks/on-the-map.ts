@@ -1,0 +1,159 @@
+// What stands on the maps of the game as the game does not take it: outside of the map, in the ground, without a way.
+import { fieldOf } from '../guide';
+import {
+	groundAt,
+	isInGround,
+	linkedKinds,
+	mapOf,
+	mendingLink,
+	networkIn,
+	reached,
+	type PlaceMap,
+	type Thing
+} from '../places';
+import type { EffectiveRecord, Presence, Stack } from '../stack';
+import { snagAt, type Rule, type Scene } from './snag';
+
+const maps = new WeakMap<Stack, PlaceMap[]>();
+
+/** The maps of a stack; made once for the same stack. */
+function mapsOf(stack: Stack): PlaceMap[] {
+	let known = maps.get(stack);
+	if (!known) {
+		known = Object.keys(stack.guide.places ?? {}).flatMap((kind) =>
+			[...(stack.tables.get(kind)?.byId.keys() ?? [])].flatMap((id) => mapOf(stack, kind, id) ?? [])
+		);
+		maps.set(stack, known);
+	}
+	return known;
+}
+
+interface Standing {
+	map: PlaceMap;
+	thing: Thing;
+	record: EffectiveRecord;
+	presence: Presence;
+}
+
+/** Everything that stands on a map, with its record as it is needed. */
+function* allThings({ stack }: Scene): Generator<{ map: PlaceMap; thing: Thing; standing(): Standing }> {
+	for (const map of mapsOf(stack))
+		for (const thing of map.things)
+			yield {
+				map,
+				thing,
+				standing() {
+					const record = stack.tables.get(thing.kind)!.record(thing.row);
+					return { map, thing, record, presence: record.presences.at(-1)! };
+				}
+			};
+}
+
+const aboutOf = ({ map, thing }: Pick<Standing, 'map' | 'thing'>) =>
+	map.guide.things.find(({ kind }) => kind === thing.kind)!;
+
+/** The limits that the guide states for a field by itself: what is beyond them is told there. */
+const isLimited = ({ stack }: Scene, kind: string, path: string): boolean => {
+	const field = fieldOf(stack.guide.kinds[kind], path);
+	return field?.min !== undefined && field.max !== undefined;
+};
+
+/** Something that stands outside of its map, or nowhere. */
+export const offTheMap: Rule = {
+	id: 'off-the-map',
+	title: 'Outside of the map',
+	reads: ['records'],
+	*find(scene) {
+		for (const { map, thing, standing } of allThings(scene)) {
+			yield null;
+			const about = aboutOf({ map, thing });
+			for (const axis of ['x', 'y'] as const) {
+				const value = thing[axis];
+				const [low, high] = map.guide[axis];
+				if (value !== null && value >= low && value <= high) continue;
+				if (value !== null && isLimited(scene, thing.kind, about[axis])) continue;
+				const { record, presence } = standing();
+				yield snagAt(scene.stack, record, presence, {
+					rule: 'off-the-map',
+					severity: 'warns',
+					field: about[axis],
+					message:
+						value === null
+							? `It has no place on the map: “${about[axis]}” is no number (line ${presence.line}).`
+							: `It stands outside of the map: ${about[axis]} is ${value}, and the map goes from ${low} to ${high} (line ${presence.line}).`,
+					repairable: false
+				});
+			}
+		}
+	}
+};
+
+/** Something that is in the ground of its map. */
+export const inTheGround: Rule = {
+	id: 'in-the-ground',
+	title: 'In the ground',
+	reads: ['records', 'files'],
+	*find(scene) {
+		for (const { map, thing, standing } of allThings(scene)) {
+			yield null;
+			const { x, y, z } = thing;
+			if (!map.ground || x === null || y === null || z === null) continue;
+			const ground = groundAt(map.ground, map.guide, x, y);
+			if (ground === null || !isInGround(map.guide, ground, z)) continue;
+			const { record, presence } = standing();
+			const { says, unit = '' } = map.guide.ground!;
+			const field = aboutOf({ map, thing }).z!;
+			const title = fieldOf(scene.stack.guide.kinds[thing.kind], field)?.title ?? field;
+			yield snagAt(scene.stack, record, presence, {
+				rule: 'in-the-ground',
+				severity: 'warns',
+				field,
+				message:
+					`${title} is ${thing.z}, and the ${says === 'depth' ? 'ground is at' : 'ground rises to'} ${Math.round(ground * 100) / 100} ${unit} there (line ${presence.line}).`.replace(
+						/ +/g,
+						' '
+					),
+				repairable: false
+			});
+		}
+	}
+};
+
+/** Points for which the shortest link that would mend it is looked for: all pairs are compared. */
+const MOST_SOUGHT = 20;
+
+/** Something from which nothing leads to the goal of its map any more. */
+export const leadsNowhere: Rule = {
+	id: 'leads-nowhere',
+	title: 'No way to the goal',
+	reads: ['records'],
+	*find(scene) {
+		const { stack } = scene;
+		let sought = 0;
+		for (const map of mapsOf(stack)) {
+			if (map.goal === null) continue;
+			for (const kind of linkedKinds(map.guide)) {
+				const network = networkIn(map, kind);
+				if (!network.points.has(map.goal)) continue;
+				const good = reached(network, [map.goal], 'into');
+				for (const thing of map.things) {
+					if (thing.kind !== kind || !network.points.has(thing.id) || good.has(thing.id)) {
+						yield null;
+						continue;
+					}
+					const record = stack.tables.get(kind)!.record(thing.row);
+					const presence = record.presences.at(-1)!;
+					const mend = sought++ < MOST_SOUGHT ? mendingLink(network, thing.id, [map.goal]) : null;
+					const would = mend ? ` The shortest link that would: from ${mend.from} to ${mend.to}.` : '';
+					yield snagAt(stack, record, presence, {
+						rule: 'leads-nowhere',
+						severity: 'warns',
+						field: map.guide.things.find((one) => one.kind === kind)!.to!,
+						message: `Nothing leads from here to \`${map.goal}\` (line ${presence.line}).${would}`,
+						repairable: false
+					});
+				}
+			}
+		}
+	}
+};

@@ -1,0 +1,15 @@
+// places: what stands where on the maps of a game, when, and what leads to what.
+export { countDays, dayIn, daysIn, isThere, type DayCount, type Span } from './days';
+export { groundAt, groundFrom, isInGround, shareAt, type Ground } from './ground';
+export {
+	distance,
+	mendingLink,
+	networkOf,
+	reached,
+	shortestWay,
+	type Link,
+	type Network,
+	type Point,
+	type Way
+} from './network';
+export { linkedKinds, mapOf, networkIn, type PlaceMap, type Thing } from './things';

@@ -1,0 +1,280 @@
+// Maps: reachability and ways against a plain reference, days against counting by hand, and 5,000 random edits of positions.
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { applyPlan, bytesOf, invertPlan } from '$core/change';
+import { myFiles, planFor } from '$core/edits';
+import { parseGuide } from '$core/guide';
+import { assembleStack } from '$core/model';
+import {
+	countDays,
+	dayIn,
+	groundAt,
+	groundFrom,
+	isThere,
+	mapOf,
+	mendingLink,
+	networkIn,
+	networkOf,
+	reached,
+	shortestWay,
+	type Link,
+	type Point
+} from '$core/places';
+import { randomBy } from '../random';
+
+/** All lengths of shortest ways between points (Floyd and Warshall), over a table of all pairs. */
+function allLengths(points: readonly Point[], links: readonly Link[]): number[][] {
+	const nth = new Map(points.map(({ id }, at) => [id, at]));
+	const lengths = points.map((_, a) => points.map((__, b) => (a === b ? 0 : Infinity)));
+	for (const { from, to } of links) {
+		const [a, b] = [nth.get(from)!, nth.get(to)!];
+		lengths[a]![b] = Math.min(
+			lengths[a]![b]!,
+			Math.hypot(points[a]!.x - points[b]!.x, points[a]!.y - points[b]!.y)
+		);
+	}
+	for (let by = 0; by < points.length; by++)
+		for (let a = 0; a < points.length; a++)
+			for (let b = 0; b < points.length; b++)
+				lengths[a]![b] = Math.min(lengths[a]![b]!, lengths[a]![by]! + lengths[by]![b]!);
+	return lengths;
+}
+
+test('what can be reached, the shortest way and its narrowest link are those of a plain reference, on 500 networks', () => {
+	let ways = 0;
+	for (let seed = 0; seed < 500; seed++) {
+		const random = randomBy(seed);
+		const upTo = (most: number) => Math.floor(random() * most);
+		const points = Array.from({ length: 1 + upTo(14) }, (_, at) => ({
+			id: `p${at}`,
+			x: upTo(100),
+			y: upTo(100)
+		}));
+		const links = Array.from({ length: upTo(points.length * 2 + 1) }, (): Link => ({
+			from: `p${upTo(points.length)}`,
+			to: `p${upTo(points.length)}`,
+			width: random() < 0.2 ? null : upTo(9)
+		}));
+		const network = networkOf(points, [...links, { from: 'p0', to: 'nowhere', width: 1 }]);
+		const lengths = allLengths(points, links);
+		for (const [a, from] of points.entries()) {
+			expect([...reached(network, [from.id])].sort()).toEqual(
+				points
+					.filter((_, b) => lengths[a]![b]! < Infinity)
+					.map(({ id }) => id)
+					.sort()
+			);
+			expect([...reached(network, [from.id], 'into')].sort()).toEqual(
+				points
+					.filter((_, b) => lengths[b]![a]! < Infinity)
+					.map(({ id }) => id)
+					.sort()
+			);
+			for (const [b, to] of points.entries()) {
+				const way = shortestWay(network, from.id, to.id);
+				expect(way?.length ?? Infinity).toBeCloseTo(lengths[a]![b]!, 9);
+				if (!way) continue;
+				ways++;
+				// Each step is a link, and none of them is narrower than the one that is told.
+				const steps = way.points
+					.slice(1)
+					.map((id, at) => links.filter((link) => link.from === way.points[at] && link.to === id));
+				expect(steps.every((some) => some.length > 0)).toBe(true);
+				if (way.narrowest)
+					expect(way.points.join(' ')).toContain(`${way.narrowest.from} ${way.narrowest.to}`);
+			}
+			const mend = mendingLink(network, from.id, ['p0']);
+			if (lengths[a]![0]! < Infinity || !mend) continue;
+			const mended = networkOf(points, [...links, { ...mend, width: null }]);
+			expect(reached(mended, [from.id]).has('p0')).toBe(true);
+			const others = points.flatMap((start, s) =>
+				points.flatMap((end, e) =>
+					lengths[a]![s]! < Infinity && lengths[e]![0]! < Infinity && s !== e
+						? [Math.hypot(start.x - end.x, start.y - end.y)]
+						: []
+				)
+			);
+			expect(mend.length).toBeCloseTo(Math.min(...others), 9);
+		}
+	}
+	expect(ways).toBeGreaterThan(5000);
+});
+
+describe('days', () => {
+	const days = { title: 'Day', first: 1, last: 28, repeats: true };
+	test('begin again, and a span goes over the turn', () => {
+		expect([1, 28, 29, 56, 57, 0, -27].map((day) => dayIn(days, day))).toEqual([1, 28, 1, 28, 1, 28, 1]);
+		const night = { from: 27, until: 2 };
+		expect([26, 27, 28, 1, 2, 3, 29, 55].map((day) => isThere(days, night, day))).toEqual([
+			false,
+			true,
+			true,
+			true,
+			true,
+			false,
+			true,
+			true
+		]);
+		expect(isThere({ ...days, repeats: false }, night, 28)).toBe(false);
+		expect(isThere(days, { from: 9, until: null }, 9)).toBe(true);
+		expect(isThere(days, { from: null, until: null }, 400)).toBe(true);
+	});
+	test('on which nothing is there, or much more than on others, are told', () => {
+		const spans = Array.from({ length: 27 }, (_, nth) => ({ from: nth + 1, until: null }));
+		const piled = [...spans, ...Array.from({ length: 9 }, () => ({ from: 9, until: null }))];
+		const told = countDays(days, piled).filter(({ is }) => is);
+		expect(told).toEqual([
+			{ day: 9, count: 10, is: 'pile' },
+			{ day: 28, count: 0, is: 'gap' }
+		]);
+		expect(countDays(days, [{ from: null, until: null }]).every(({ is }) => is === null)).toBe(true);
+	});
+});
+
+const GUIDE = `
+guide: 1
+kinds:
+  bay: { title: Bay, files: ['bays/*/bay.json'], id: folder, at: null, fields: { goal: { type: text } } }
+  mark:
+    title: Mark
+    files: ['bays/*/marks.json']
+    key: id
+    at: ''
+    fields:
+      '#folder': { reference: { kinds: [bay] } }
+      x: { type: decimal }
+      y: { type: decimal }
+      next: { reference: { kinds: [mark] } }
+      both: { type: switch }
+  wreck:
+    title: Wreck
+    files: ['bays/*/wrecks.lst']
+    id: folder
+    written: { layout: { shape: positional, head: [[count]], record: [[day, x, y]], count: count } }
+    fields: { '#folder': { reference: { kinds: [bay] } } }
+places:
+  bay:
+    x: [0, 900]
+    y: [0, 900]
+    ground: { file: 'bays/{id}/ground.txt', says: depth }
+    days: { last: 28, repeats: true }
+    goal: goal
+    things:
+      - { kind: mark, in: '#folder', x: x, y: y, to: next, both: both }
+      - { kind: wreck, in: '#folder', x: x, y: y, from: day }
+`;
+const FILES = {
+	'bays/tern/bay.json': '{ "goal": "a" }\n',
+	'bays/tern/ground.txt': '0 10\n20 30\n',
+	'bays/tern/marks.json':
+		'[\n\t{ "id": "a", "x": 10.500000, "y": 20.250000, "next": "b" },\n\t{ "id": "b", "x": 100.000000, "y": 7.125000, "next": "c", "both": true },\n\t{ "id": "c", "x": 300.000000, "y": 300.000000 }\n]\n',
+	'bays/tern/wrecks.lst': '3\n1 100 200 # first\n9 5 5\n9 6 6 # two of day 9\n',
+	'bays/auk/bay.json': '{ "goal": "x" }\n',
+	'bays/auk/marks.json': '[\n\t{ "id": "x", "x": 1.000000, "y": 2.000000 }\n]\n',
+	'bays/auk/wrecks.lst': '0\n'
+};
+const stack = assembleStack(
+	[
+		{
+			id: 'base',
+			title: 'Base',
+			owner: 'game',
+			files: new Map(Object.entries(FILES).map(([path, text]) => [path, new TextEncoder().encode(text)]))
+		},
+		{ id: 'mine', title: 'Mine', owner: 'me', files: new Map() }
+	],
+	parseGuide(GUIDE)
+);
+
+test('a map has what its records say, each of its own folder, with its ground', () => {
+	const tern = mapOf(stack, 'bay', 'tern')!;
+	expect(tern.goal).toBe('a');
+	expect(tern.things.map(({ kind, id, x, y, to, both, from }) => [kind, id, x, y, to, both, from])).toEqual([
+		['mark', 'a', 10.5, 20.25, 'b', false, null],
+		['mark', 'b', 100, 7.125, 'c', true, null],
+		['mark', 'c', 300, 300, null, false, null],
+		['wreck', 'tern#1', 100, 200, null, false, 1],
+		['wreck', 'tern#2', 5, 5, null, false, 9],
+		['wreck', 'tern#3', 6, 6, null, false, 9]
+	]);
+	expect(mapOf(stack, 'bay', 'auk')!.things.map(({ id }) => id)).toEqual(['x']);
+	expect(mapOf(stack, 'bay', 'gull')).toBeUndefined();
+	const network = networkIn(tern, 'mark');
+	expect([...reached(network, ['a'], 'into')]).toEqual(['a']);
+	expect([...reached(network, ['c'])].sort()).toEqual(['b', 'c']);
+	expect([0, 450, 900].map((x) => groundAt(tern.ground!, tern.guide, x, 0))).toEqual([0, 5, 10]);
+	expect(groundAt(tern.ground!, tern.guide, 450, 450)).toBe(15);
+	expect(groundAt(tern.ground!, tern.guide, 901, 0)).toBeNull();
+	expect(groundFrom('1 2\n3\n')).toBeNull();
+});
+
+test('5,000 moves: the numbers of these positions change in the style of their file, and nothing else; undone byte for byte', () => {
+	const before = myFiles(stack);
+	const plain = new TextDecoder();
+	const MARKS = 'bays/tern/marks.json';
+	const WRECKS = 'bays/tern/wrecks.lst';
+	fc.assert(
+		fc.property(
+			fc.constantFrom('a', 'b', 'c', '1', '2', '3'),
+			fc.integer({ min: 0, max: 900_000_000 }),
+			fc.integer({ min: 0, max: 900_000_000 }),
+			(id, across, along) => {
+				const isMark = /[a-c]/.test(id);
+				const path = isMark ? MARKS : WRECKS;
+				const [x, y] = isMark
+					? [across / 1e6, along / 1e6]
+					: [Math.round(across / 1e6), Math.round(along / 1e6)];
+				const record = isMark ? id : `tern#${id}`;
+				const plan = planFor(
+					stack,
+					{
+						do: 'cells',
+						kind: isMark ? 'mark' : 'wreck',
+						cells: [
+							{ id: record, field: 'x', value: String(x) },
+							{ id: record, field: 'y', value: String(y) }
+						]
+					},
+					'one'
+				);
+				const after = applyPlan(before, plan);
+				expect([...after.keys()]).toEqual([path]);
+				const text = plain.decode(bytesOf(after.get(path)!));
+				// Read by other hands: the lines of the file, cut by hand.
+				const old = FILES[path].split('\n');
+				const now = text.split('\n');
+				const line = isMark ? 1 + 'abc'.indexOf(id) : Number(id);
+				expect(now.filter((_, at) => at !== line)).toEqual(old.filter((_, at) => at !== line));
+				const wanted = isMark
+					? old[line]!.replace(/"x": [\d.]+, "y": [\d.]+/, `"x": ${x.toFixed(6)}, "y": ${y.toFixed(6)}`)
+					: old[line]!.replace(/^(\d+) \d+ \d+/, `$1 ${x} ${y}`);
+				expect(now[line]).toBe(wanted);
+				expect([...applyPlan(after, invertPlan(before, plan))]).toEqual([...before]);
+			}
+		),
+		{ numRuns: 5000 }
+	);
+});
+
+test('another one at a point: the count in the head follows, the model stays, and ids are asked for where there are some', () => {
+	const plan = planFor(
+		stack,
+		{ do: 'stand', kind: 'wreck', id: 'tern#2', values: { x: '70', y: '80' } },
+		'one'
+	);
+	const text = new TextDecoder().decode(
+		bytesOf(applyPlan(myFiles(stack), plan).get('bays/tern/wrecks.lst')!)
+	);
+	expect(text).toBe('4\n1 100 200 # first\n9 5 5\n9 70 80\n9 6 6 # two of day 9\n');
+	const mark = planFor(
+		stack,
+		{ do: 'stand', kind: 'mark', id: 'c', newId: 'd', values: { x: '7', y: '8.5' } },
+		'one'
+	);
+	expect(
+		new TextDecoder().decode(bytesOf(applyPlan(myFiles(stack), mark).get('bays/tern/marks.json')!))
+	).toContain('{ "id": "d", "x": 7.000000, "y": 8.500000 }\n]');
+	expect(() => planFor(stack, { do: 'stand', kind: 'mark', id: 'c', values: {} }, 'one')).toThrow(
+		/has an id of its own/
+	);
+});
