@@ -26,7 +26,6 @@ const VIEWS = [
 			await page.getByTestId('cell-editor').locator('input').waitFor();
 		}
 	],
-	['first', 'first', 'light'],
 	['read', 'read/base/data/bays/knot/spawns/01-14.lst', 'light'],
 	[
 		'text',
@@ -65,6 +64,14 @@ const VIEWS = [
 	],
 	['guide', 'guide', 'light'],
 	['guide-kind', 'guide/call?field=where', 'light'],
+	[
+		'places',
+		'places/bay/whimbrel?day=9',
+		'light',
+		async (page) => {
+			await page.getByRole('button', { name: /whimbrel_slack/ }).click();
+		}
+	],
 	[
 		'carry',
 		'carry',

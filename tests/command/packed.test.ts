@@ -132,7 +132,7 @@ test('a shared delay: here by the address of another, everywhere in its place; w
 	expect(played(all)).toMatchObject({ log: [], faults: [], size: 134 });
 
 	expect(() => planFor(start, set('packed_control', 'ahead', 'delay', '135'), 'one')).toThrow(
-		/3 other values stand at the same address, and the pool “delays” has no room for another one\. Change it everywhere/
+		/3 other values stand at the same address, and the pool “delays” is full\. Change it everywhere/
 	);
 	expect(() => planFor(start, set('packed_control', 'horn', 'delay', '70000'), 'one')).toThrow(
 		/from 0 to 65535/

@@ -1,9 +1,8 @@
 // Packed files of many makes, each with a description for a reader by other hands and what it must find in them.
-import { createRequire } from 'node:module';
 import iconv from 'iconv-lite';
+import Stream from 'kaitai-struct/KaitaiStream';
+import compiler from 'kaitai-struct-compiler';
 import { packedLayout, type PackedField, type PackedLayout } from '$core/formats';
-
-const load = createRequire(import.meta.url);
 
 /** A value as it is looked up in what the other reader gives. */
 export type Value = number | string | boolean | null;
@@ -120,14 +119,10 @@ export function description(layout: PackedLayout): object {
 
 /** A reader by other hands: its compiler makes a program of the description, which is run here. */
 async function otherReader(layout: PackedLayout): Promise<(bytes: Uint8Array) => Record<string, unknown>> {
-	const compiler = load('kaitai-struct-compiler') as {
-		compile(to: string, what: object): Promise<Record<string, string>>;
-	};
-	const Stream = load('kaitai-struct/KaitaiStream') as new (bytes: Uint8Array) => object;
 	const [program] = Object.values(await compiler.compile('javascript', description(layout)));
 	const module = { exports: {} as { PackedTable?: new (stream: object) => Record<string, unknown> } };
 	new Function('module', 'exports', 'require', program!)(module, module.exports, () => Stream);
-	return (bytes) => new module.exports.PackedTable!(new Stream(bytes.slice()));
+	return (bytes) => new module.exports.PackedTable!(new Stream(bytes.slice().buffer));
 }
 
 const camel = (name: string) => name.replace(/_(.)/g, (_, letter: string) => letter.toUpperCase());

@@ -278,3 +278,12 @@ test('another one at a point: the count in the head follows, the model stays, an
 		/has an id of its own/
 	);
 });
+
+test('some of a file are left out in one step, its count follows, and its commentary goes with its line', () => {
+	const plan = planFor(stack, { do: 'clear', kind: 'wreck', ids: ['tern#1', 'tern#3'] }, 'one');
+	expect(plan.title).toBe('Remove 2 wreck');
+	const text = new TextDecoder().decode(
+		bytesOf(applyPlan(myFiles(stack), plan).get('bays/tern/wrecks.lst')!)
+	);
+	expect(text).toBe('1\n9 5 5\n');
+});

@@ -63,7 +63,7 @@ test('a folder is chosen by keys, and what will be read is said before', async (
 	await list.waitFor({ state: 'detached' });
 	expect(await page.getByRole('textbox', { name: /^Folder that holds/ }).inputValue()).toBe(game);
 	const look = page.getByTestId('source-look');
-	await look.getByText(/^179 files, /).waitFor();
+	await look.getByText(/^195 files, /).waitFor();
 	await look.getByText('.toml').waitFor();
 	// A folder outside of those that may be read is refused in words.
 	const refused = await page.request.get(`${use.server.address}/api/folders?path=/etc`);

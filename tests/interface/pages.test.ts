@@ -59,6 +59,11 @@ const PAGES = [
 	'/p/gannet-sound/share',
 	'/p/gannet-sound/patch',
 	'/p/gannet-sound/inside/scripts/omens.lua',
+	'/p/gannet-sound/places',
+	'/p/gannet-sound/places/bay/whimbrel?day=9&ticket=rescue_point%2Fwhimbrel_shelf',
+	'/p/gannet-sound/file/base/packed/controls.bin',
+	'/p/gannet-sound/read/base/packed/controls.bin',
+	'/p/gannet-sound/tables/packed_control?ticket=packed_control%2Fastern',
 	'/p/gannet-sound/tables/nothing'
 ];
 

@@ -150,7 +150,7 @@ test('a file of bytes that nobody described is read by a guess, after its fields
 	await page.getByLabel('Sort of field 2').selectOption('text');
 	await bytes.getByRole('row', { name: /#5/ }).getByText('field 2 H').waitFor();
 	// A layout of others is taken over; one that does not fit says where.
-	await page.getByText('Somebody has written a layout').click();
+	await page.getByText('Use a layout from elsewhere').click();
 	const paste = page.getByLabel(/Paste it/);
 	await paste.fill('tables: [{ name: rows, fields: [{ as: text }] }]');
 	await page.getByRole('button', { name: 'Use this layout' }).click();

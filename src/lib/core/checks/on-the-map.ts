@@ -79,7 +79,7 @@ export const offTheMap: Rule = {
 					field: about[axis],
 					message:
 						value === null
-							? `It has no place on the map: “${about[axis]}” is no number (line ${presence.line}).`
+							? `It has no place on the map: “${about[axis]}” must be a number (line ${presence.line}).`
 							: `It stands outside of the map: ${about[axis]} is ${value}, and the map goes from ${low} to ${high} (line ${presence.line}).`,
 					repairable: false
 				});

@@ -49,7 +49,7 @@ export { fromKaitai, NotPacked } from './packed/kaitai';
 export { unknownEncoding } from './packed/places';
 export { layoutFrom } from './packed/written';
 export { packedLayout, type PackedField, type PackedLayout } from './packed/schema';
-export { isPacked, packedFile, type PackedDocument } from './packed/read';
+export { isPacked, type PackedDocument } from './packed/read';
 export { hexOf } from './packed/numbers';
 export { linesOf, tellFormats, type ToldFormat } from './tell';
 export { WRAPPER } from './collections';

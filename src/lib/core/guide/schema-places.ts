@@ -11,6 +11,8 @@ const thing = z.strictObject({
 	kind: z.string(),
 	/** The field that names the map it stands on. */
 	in: z.string(),
+	/** The field that names what it is, where it has no name of its own. */
+	what: z.string().optional(),
 	x: z.string(),
 	y: z.string(),
 	/** Height or depth, in the same direction as the ground's numbers. */

@@ -7,6 +7,9 @@ export interface Ground {
 	columns: number;
 }
 
+/** What the numbers across and along can be, and in which direction they grow. */
+export type Extent = Pick<PlaceGuide, 'x' | 'y' | 'upwards'>;
+
 /** A ground from its text: numbers with anything else between them, a line for each row. Null where it is none. */
 export function groundFrom(text: string): Ground | null {
 	const rows = text
@@ -18,18 +21,14 @@ export function groundFrom(text: string): Ground | null {
 }
 
 /** Where a place is on the map, from 0 at its left or top to 1. */
-export function shareAt(
-	{ x: across, y: along, upwards }: PlaceGuide,
-	x: number,
-	y: number
-): [number, number] {
+export function shareAt({ x: across, y: along, upwards }: Extent, x: number, y: number): [number, number] {
 	const right = (x - across[0]) / (across[1] - across[0]);
 	const down = (y - along[0]) / (along[1] - along[0]);
 	return [right, upwards ? 1 - down : down];
 }
 
 /** The number at a place, between those of the grid by their distance (bilinear); null outside of the map. */
-export function groundAt(ground: Ground, place: PlaceGuide, x: number, y: number): number | null {
+export function groundAt(ground: Ground, place: Extent, x: number, y: number): number | null {
 	const [right, down] = shareAt(place, x, y);
 	if (!(right >= 0 && right <= 1 && down >= 0 && down <= 1)) return null;
 	const [column, row] = [right * (ground.columns - 1), down * (ground.rows.length - 1)];

@@ -1,8 +1,7 @@
 // places: what stands where on the maps of a game, when, and what leads to what.
-export { countDays, dayIn, daysIn, isThere, type DayCount, type Span } from './days';
-export { groundAt, groundFrom, isInGround, shareAt, type Ground } from './ground';
+export { countDays, dayIn, isThere, type DayCount, type Span } from './days';
+export { groundAt, groundFrom, isInGround, type Ground } from './ground';
 export {
-	distance,
 	mendingLink,
 	networkOf,
 	reached,

@@ -112,7 +112,7 @@ function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
 function groundOf({ layers }: Stack, guide: PlaceGuide, id: string): Ground | null {
 	const path = guide.ground && fillPattern(guide.ground.file, (name) => (name === 'id' ? id : undefined));
 	if (!path) return null;
-	const file = layers.findLast((layer) => layer.on && layer.files.has(path))?.files.get(path);
+	const file = layers.findLast((layer) => layer.on !== false && layer.files.has(path))?.files.get(path);
 	const text = file?.text?.text ?? (file ? new TextDecoder().decode(file.bytes()) : undefined);
 	return text === undefined ? null : groundFrom(text);
 }

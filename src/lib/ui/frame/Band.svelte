@@ -16,6 +16,7 @@
 		mod,
 		words,
 		scripts,
+		places,
 		counts,
 		vouched,
 		steps,
@@ -26,9 +27,10 @@
 		gameVersion: string | null;
 		/** My mod; null where it has no name that can be used. */
 		mod: { title: string; version: string } | null;
-		/** Whether the game has texts in languages, and scripts; a stage that it has nothing for is left out. */
+		/** Whether the game has texts in languages, scripts, and maps; a stage that it has nothing for is left out. */
 		words: boolean;
 		scripts: boolean;
+		places: boolean;
 		counts: Counts;
 		vouched: Vouched;
 		steps: { undo: string | null; redo: string | null };
@@ -41,7 +43,10 @@
 	const here = $derived((page.url.pathname.split('/')[3] ?? '').replace(/^try$/, 'scripts'));
 
 	const stages = $derived(
-		STAGES.filter(({ path }) => (scripts || path !== 'scripts') && (words || path !== 'words'))
+		STAGES.filter(
+			({ path }) =>
+				(scripts || path !== 'scripts') && (words || path !== 'words') && (places || path !== 'places')
+		)
 	);
 
 	$effect(() =>

@@ -14,6 +14,7 @@ export const STAGES = [
 	{ path: 'tables', title: 'Tables', digit: '3' },
 	{ path: 'words', title: 'Words', digit: '4' },
 	{ path: 'scripts', title: 'Scripts', digit: '5' },
+	{ path: 'places', title: 'Places', digit: '6' },
 	{ path: 'snags', title: 'Snags', digit: '7' },
 	{ path: 'pack', title: 'Pack', digit: '8' },
 	{ path: 'trial', title: 'Trial', digit: '9' }

@@ -14,7 +14,7 @@
 </script>
 
 <details class="mt-2 rounded-lg border border-line px-3 py-1.5">
-	<summary class="cursor-pointer font-semibold">Somebody has written a layout</summary>
+	<summary class="cursor-pointer font-semibold">Use a layout from elsewhere</summary>
 	<label class="mt-1 block"
 		>Paste it: YAML, or a description for Kaitai Struct<textarea
 			class="box mt-0.5 block h-28 w-full font-mono text-[12px]"

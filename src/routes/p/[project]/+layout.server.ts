@@ -7,6 +7,7 @@ import { readNotes } from '$lib/server/db/notes';
 import { db } from '$lib/server/db/pool';
 import { nextSteps } from '$lib/server/plans';
 import { layerIn, recordAsOf } from '$lib/server/views/as-of';
+import { hasPlaces } from '$lib/server/views/map';
 import { hasScripts } from '$lib/server/views/scripts';
 import { ticketOf } from '$lib/server/views/ticket';
 import { gameVersionOf } from '$core/stack';
@@ -56,6 +57,7 @@ export const load = ({ params, url }) =>
 				mod: calledIn(model)
 			},
 			scripts: hasScripts(model.stack),
+			places: hasPlaces(model.stack),
 			counts: model.counts,
 			vouched: model.vouched(),
 			steps: await nextSteps(params.project),

@@ -128,6 +128,7 @@
 		mod={data.project.mod}
 		words={data.wordsKind !== null}
 		scripts={data.scripts}
+		places={data.places}
 		counts={data.counts}
 		vouched={data.vouched}
 		steps={data.steps}

@@ -8,6 +8,7 @@ import { bring } from './bring';
 import { carry } from './carry';
 import { cells } from './cells';
 import { change } from './change';
+import { clear } from './clear';
 import { copy } from './copy';
 import { file } from './file';
 import { fill } from './fill';
@@ -47,6 +48,7 @@ const INTENTIONS = [
 	stand,
 	rename,
 	remove,
+	clear,
 	back,
 	move,
 	put,

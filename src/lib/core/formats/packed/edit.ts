@@ -171,10 +171,10 @@ function noRoom(
 	const room = value ? value.to - value.from : 0;
 	if (others > 0)
 		return new EditRefused(
-			`${counted(others, 'other value')} ${others === 1 ? 'stands' : 'stand'} at the same address, and the pool “${section.name}” has no room for another one. Change it everywhere, or take a value that is there.${would}`
+			`${counted(others, 'other value')} ${others === 1 ? 'stands' : 'stand'} at the same address, and the pool “${section.name}” is full. Change it everywhere, or use a value that is in it.${would}`
 		);
 	if (section.pool!.as !== 'text' || !value)
-		return new EditRefused(`The pool “${section.name}” has no room for another value.${would}`);
+		return new EditRefused(`The pool “${section.name}” is full.${would}`);
 	const encoding = encodingOf(section, file.places);
 	const { length } = section.pool!;
 	const around =

@@ -210,7 +210,7 @@ class Reading {
 			body.size !== length!.id ||
 			!['u8', 'u16', 'u32'].includes(width ?? '')
 		)
-			throw new NotPacked(`${where}: “${one.type ?? ''}” is no number and no text.`);
+			throw new NotPacked(`${where}: “${one.type ?? ''}” must be a number or a text.`);
 		return { as: 'text', ...codePage(body.encoding), length: width as 'u8' };
 	}
 

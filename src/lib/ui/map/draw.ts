@@ -1,0 +1,301 @@
+// The drawing of a map on a canvas: ground, grid, links and marks.
+import { contours } from 'd3-contour';
+import { across, along, stepOf, type Sight, type Standing } from './scene';
+
+/** The colours of the theme, as the page has them now. */
+export interface Colours {
+	paper: string;
+	ink: string;
+	line: string;
+	faint: string;
+	deep: string;
+	land: string;
+	mine: string;
+	fault: string;
+}
+
+export function coloursOf(element: Element): Colours {
+	const style = getComputedStyle(element);
+	const colour = (name: string) => style.getPropertyValue(name).trim();
+	return {
+		paper: colour('--porcelain'),
+		ink: colour('--rim'),
+		line: colour('--line'),
+		faint: colour('--steam'),
+		deep: colour('--verdigris'),
+		land: colour('--brass'),
+		mine: colour('--copper'),
+		fault: colour('--scald')
+	};
+}
+
+/** Levels between the lowest and the highest number of a ground. */
+const LEVELS = 9;
+
+/** Areas of a ground: each holds what is at least at its level; in places of the grid. */
+export interface Level {
+	value: number;
+	polygons: number[][][][];
+}
+
+/** The levels of a ground, the lowest first. */
+export function levelsOf(ground: readonly (readonly number[])[]): Level[] {
+	const columns = ground[0]?.length ?? 0;
+	const values = ground.flat();
+	const [low, high] = [Math.min(...values), Math.max(...values)];
+	if (!(high > low)) return [];
+	// One of the levels is the line between land and water.
+	const step = (high - low) / LEVELS;
+	const first = Math.ceil(low / step) * step;
+	const thresholds = Array.from({ length: LEVELS }, (_, nth) => first + nth * step);
+	return contours()
+		.size([columns, ground.length])
+		.thresholds(thresholds)(values)
+		.map(({ value, coordinates }) => ({ value, polygons: coordinates }));
+}
+
+/** Draws the levels; land is what a depth is below nothing of, or a height above. */
+function drawGround(
+	context: CanvasRenderingContext2D,
+	sight: Sight,
+	levels: readonly Level[],
+	size: readonly [number, number],
+	colours: Colours
+): void {
+	const { map } = sight;
+	const isDepth = map.ground?.says === 'depth';
+	const right = (column: number) =>
+		across(sight, map.x[0] + ((column - 0.5) / (size[0] - 1)) * (map.x[1] - map.x[0]));
+	const down = (row: number) =>
+		sight.top + ((row - 0.5) / (size[1] - 1)) * (map.y[1] - map.y[0]) * sight.scale;
+	context.save();
+	context.beginPath();
+	context.rect(
+		sight.left,
+		sight.top,
+		(map.x[1] - map.x[0]) * sight.scale,
+		(map.y[1] - map.y[0]) * sight.scale
+	);
+	context.clip();
+	context.globalAlpha = 0.16;
+	if (isDepth) {
+		context.fillStyle = colours.land;
+		context.fill();
+	}
+	for (const { value, polygons } of levels) {
+		const isWater = isDepth ? value >= 0 : value <= 0;
+		const path = new Path2D();
+		for (const polygon of polygons)
+			for (const ring of polygon) {
+				ring.forEach(([column, row], nth) => {
+					if (nth === 0) path.moveTo(right(column!), down(row!));
+					else path.lineTo(right(column!), down(row!));
+				});
+				path.closePath();
+			}
+		context.globalAlpha = isWater ? 0.13 : 0.08;
+		context.fillStyle = isWater ? colours.deep : colours.land;
+		context.fill(path);
+		context.globalAlpha = Math.abs(value) < 1e-9 ? 0.7 : 0.28;
+		context.strokeStyle = Math.abs(value) < 1e-9 ? colours.land : colours.deep;
+		context.lineWidth = Math.abs(value) < 1e-9 ? 1.5 : 0.75;
+		context.stroke(path);
+	}
+	context.restore();
+}
+
+/** Lines at whole steps, with their numbers at the edges. */
+function drawGrid(context: CanvasRenderingContext2D, sight: Sight, colours: Colours): void {
+	const { map, scale } = sight;
+	const step = stepOf(scale);
+	context.save();
+	context.strokeStyle = colours.line;
+	context.fillStyle = colours.faint;
+	context.lineWidth = 1;
+	context.font = '11px "Atkinson Hyperlegible Mono Variable", monospace';
+	const [left, right] = [across(sight, map.x[0]), across(sight, map.x[1])];
+	const [top, bottom] = [sight.top, sight.top + (map.y[1] - map.y[0]) * scale];
+	for (let x = Math.ceil(map.x[0] / step) * step; x <= map.x[1]; x += step) {
+		const at = Math.round(across(sight, x)) + 0.5;
+		if (at < 0 || at > sight.width) continue;
+		context.beginPath();
+		context.moveTo(at, Math.max(0, top));
+		context.lineTo(at, Math.min(sight.height, bottom));
+		context.stroke();
+		context.fillText(String(Math.round(x * 1e6) / 1e6), at + 3, Math.min(sight.height - 4, bottom + 12));
+	}
+	for (let y = Math.ceil(map.y[0] / step) * step; y <= map.y[1]; y += step) {
+		const at = Math.round(along(sight, y)) + 0.5;
+		if (at < 0 || at > sight.height) continue;
+		context.beginPath();
+		context.moveTo(Math.max(0, left), at);
+		context.lineTo(Math.min(sight.width, right), at);
+		context.stroke();
+		context.textAlign = 'right';
+		context.fillText(String(Math.round(y * 1e6) / 1e6), Math.max(34, left - 4), at - 3);
+		context.textAlign = 'left';
+	}
+	context.strokeStyle = colours.ink;
+	context.strokeRect(left, top, right - left, bottom - top);
+	context.restore();
+}
+
+/** An outline for each number of a kind, around a point: told apart without colour. */
+export function outline(nth: number, x: number, y: number, size: number): Path2D {
+	const path = new Path2D();
+	const corners = (count: number, turn: number, far = size) => {
+		for (let corner = 0; corner < count; corner++) {
+			const angle = turn + (corner / count) * Math.PI * 2;
+			const [right, down] = [x + Math.cos(angle) * far, y + Math.sin(angle) * far];
+			if (corner === 0) path.moveTo(right, down);
+			else path.lineTo(right, down);
+		}
+		path.closePath();
+	};
+	switch (nth % 6) {
+		case 0:
+			path.arc(x, y, size, 0, Math.PI * 2);
+			break;
+		case 1:
+			corners(4, 0, size * 1.2);
+			break;
+		case 2:
+			corners(4, Math.PI / 4, size * 1.15);
+			break;
+		case 3:
+			corners(3, -Math.PI / 2, size * 1.25);
+			break;
+		case 4:
+			corners(6, 0, size * 1.1);
+			break;
+		default:
+			corners(3, Math.PI / 2, size * 1.25);
+	}
+	return path;
+}
+
+const MARK = 8;
+/** Things from which on marks have no letter and are small. */
+const MANY = 600;
+const SMALL = 3;
+
+/** Pixels from the middle of a mark that belong to it. */
+export const markSize = (count: number): number => (count > MANY ? SMALL : MARK);
+
+function drawLinks(
+	context: CanvasRenderingContext2D,
+	sight: Sight,
+	all: readonly Standing[],
+	colours: Colours
+): void {
+	const byKey = new Map(all.map((thing) => [`${thing.kind.kind}/${thing.id}`, thing]));
+	context.save();
+	context.strokeStyle = colours.ink;
+	context.fillStyle = colours.ink;
+	context.globalAlpha = 0.6;
+	context.lineWidth = 1.25;
+	const path = new Path2D();
+	const heads = new Path2D();
+	const head = (x: number, y: number, angle: number) => {
+		heads.moveTo(x, y);
+		heads.lineTo(x - Math.cos(angle - 0.4) * 9, y - Math.sin(angle - 0.4) * 9);
+		heads.lineTo(x - Math.cos(angle + 0.4) * 9, y - Math.sin(angle + 0.4) * 9);
+		heads.closePath();
+	};
+	for (const thing of all) {
+		const other = thing.to === null ? undefined : byKey.get(`${thing.kind.kind}/${thing.to}`);
+		if (!other) continue;
+		const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
+		const [toX, toY] = [across(sight, other.x), along(sight, other.y)];
+		const angle = Math.atan2(toY - y, toX - x);
+		const gap = markSize(all.length) + 2;
+		path.moveTo(x, y);
+		path.lineTo(toX, toY);
+		head(toX - Math.cos(angle) * gap, toY - Math.sin(angle) * gap, angle);
+		if (thing.both) head(x + Math.cos(angle) * gap, y + Math.sin(angle) * gap, angle + Math.PI);
+	}
+	context.stroke(path);
+	context.fill(heads);
+	context.restore();
+}
+
+function drawMark(
+	context: CanvasRenderingContext2D,
+	sight: Sight,
+	thing: Standing,
+	colours: Colours,
+	size: number
+): void {
+	const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
+	const path = outline(thing.kind.nth, x, y, size);
+	context.fillStyle = thing.mine ? colours.mine : colours.paper;
+	context.strokeStyle = thing.mine ? colours.mine : colours.ink;
+	context.lineWidth = 1.25;
+	context.fill(path);
+	context.stroke(path);
+	if (thing.cut || thing.snag) {
+		context.strokeStyle = colours.fault;
+		context.setLineDash(thing.cut ? [3, 2] : []);
+		context.lineWidth = 2;
+		context.stroke(outline(0, x, y, size + 4));
+		context.setLineDash([]);
+	}
+	if (size < MARK) return;
+	if (thing.angle !== null) {
+		const turn = ((thing.angle - 90) * Math.PI) / 180;
+		context.strokeStyle = thing.mine ? colours.mine : colours.ink;
+		context.beginPath();
+		context.moveTo(x + Math.cos(turn) * size, y + Math.sin(turn) * size);
+		context.lineTo(x + Math.cos(turn) * (size + 9), y + Math.sin(turn) * (size + 9));
+		context.stroke();
+	}
+	context.fillStyle = thing.mine ? colours.paper : colours.ink;
+	context.fillText(thing.kind.letter, x, y + 0.5);
+	if (thing.amount !== null && thing.amount !== 1) {
+		context.fillStyle = colours.ink;
+		context.fillText(`×${thing.amount}`, x + size + 9, y - size);
+	}
+}
+
+/** What is drawn. */
+export interface Picture {
+	sight: Sight;
+	levels: readonly Level[];
+	groundSize: readonly [number, number];
+	things: readonly Standing[];
+	colours: Colours;
+	grid: boolean;
+}
+
+/** Marks that are drawn before others may go first. */
+const AT_ONCE = 4000;
+
+/** Draws a map in steps, none of which takes long. */
+export function* drawMap(context: CanvasRenderingContext2D, picture: Picture): Generator<void> {
+	const { sight, levels, groundSize, things, colours, grid } = picture;
+	context.clearRect(0, 0, sight.width, sight.height);
+	if (levels.length > 0) drawGround(context, sight, levels, groundSize, colours);
+	if (grid) drawGrid(context, sight, colours);
+	yield;
+	drawLinks(context, sight, things, colours);
+	yield;
+	const size = markSize(things.length);
+	context.font = '600 10px "Atkinson Hyperlegible Next Variable", sans-serif';
+	context.textAlign = 'center';
+	context.textBaseline = 'middle';
+	let drawn = 0;
+	for (const thing of things) {
+		const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
+		if (x < -20 || y < -20 || x > sight.width + 20 || y > sight.height + 20) continue;
+		drawMark(context, sight, thing, colours, size);
+		if (++drawn % AT_ONCE === 0) yield;
+	}
+	context.textAlign = 'left';
+	context.textBaseline = 'alphabetic';
+}
+
+/** The size of a ground: columns and rows. */
+export const sizeOf = (ground: readonly (readonly number[])[] | null): [number, number] => [
+	ground?.[0]?.length ?? 0,
+	ground?.length ?? 0
+];

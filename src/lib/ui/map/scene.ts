@@ -1,0 +1,98 @@
+// What is on a map as the page works with it: things by number, where they are drawn, and which are there on a day.
+import { isThere } from '$core/places';
+import type { MapKind, MapPage, MapView } from '$core/views';
+
+/** One thing on the map; its position may be one that is not written yet. */
+export interface Standing {
+	nth: number;
+	kind: MapKind;
+	id: string;
+	name: string | null;
+	x: number;
+	y: number;
+	z: number | null;
+	angle: number | null;
+	radius: number | null;
+	amount: number | null;
+	from: number | null;
+	until: number | null;
+	to: string | null;
+	both: boolean;
+	mine: boolean;
+	cut: boolean;
+	snag: boolean;
+}
+
+/** The things that have a place. */
+export function standingIn({ kinds, things }: MapView): Standing[] {
+	const all: Standing[] = [];
+	for (let nth = 0; nth < things.id.length; nth++) {
+		const [x, y] = [things.x[nth]!, things.y[nth]!];
+		if (x === null || y === null) continue;
+		all.push({
+			nth: all.length,
+			kind: kinds[things.kind[nth]!]!,
+			id: things.id[nth]!,
+			name: things.name[nth]!,
+			x,
+			y,
+			z: things.z[nth]!,
+			angle: things.angle[nth]!,
+			radius: things.radius[nth]!,
+			amount: things.amount[nth]!,
+			from: things.from[nth]!,
+			until: things.until[nth]!,
+			to: things.to[nth]!,
+			both: things.both[nth]!,
+			mine: things.mine[nth]!,
+			cut: things.cut[nth]!,
+			snag: things.snag[nth]!
+		});
+	}
+	return all;
+}
+
+export const keyOf = ({ kind, id }: Pick<Standing, 'kind' | 'id'>): string => `${kind.kind}/${id}`;
+
+/** The things that are there on a day; all of them where no day is asked for. */
+export const onDay = (
+	all: readonly Standing[],
+	days: MapPage['map']['days'],
+	day: number | null
+): Standing[] =>
+	days === null || day === null ? [...all] : all.filter((thing) => isThere(days, thing, day));
+
+/** Where places of the map are on the screen. */
+export interface Sight {
+	/** Pixels of the whole view. */
+	width: number;
+	height: number;
+	/** Pixels for a unit of the map, and those from the left and the top to its lowest numbers. */
+	scale: number;
+	left: number;
+	top: number;
+	map: MapPage['map'];
+}
+
+export const across = ({ left, scale, map }: Sight, x: number): number => left + (x - map.x[0]) * scale;
+export const along = ({ top, scale, map }: Sight, y: number): number =>
+	top + (map.upwards ? map.y[1] - y : y - map.y[0]) * scale;
+/** The place of the map that is at a pixel. */
+export const placeAt = ({ left, top, scale, map }: Sight, right: number, down: number): [number, number] => {
+	const [x, y] = [(right - left) / scale, (down - top) / scale];
+	return [map.x[0] + x, map.upwards ? map.y[1] - y : map.y[0] + y];
+};
+
+/** A number as positions of a kind are written. */
+export const written = (value: number, decimals: number): string => value.toFixed(decimals);
+
+/** A number between the ends of the map. */
+export const within = ([low, high]: [number, number], value: number): number =>
+	Math.min(high, Math.max(low, value));
+
+/** A step of a grid of about so many pixels: 1, 2 or 5 and zeros. */
+export function stepOf(scale: number, pixels = 90): number {
+	const wanted = pixels / scale;
+	const power = 10 ** Math.floor(Math.log10(wanted));
+	return [1, 2, 5, 10].map((part) => part * power).find((step) => step >= wanted)!;
+}
