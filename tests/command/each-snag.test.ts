@@ -346,6 +346,27 @@ test('upgrades that lead back to where they began are said', () => {
 	]);
 });
 
+test('lanes that lead nowhere, and deeper than the water, are told at the record at which the game warns', () => {
+	const file = 'data/bays/knot/lanes.json';
+	const away = tryOut(file, (text) => text.replace('"next": "knot_4"', '"next": "knot_2"'));
+	const at = (rule: string, { snags }: typeof away) =>
+		snags.filter((snag) => snag.rule === rule).map(({ recordLine }) => `mods/one/${file}:${recordLine}`);
+	const warned = ({ log }: typeof away) =>
+		log.filter(({ level }) => level === 'WARN').map(({ place }) => place);
+	expect(at('leads-nowhere', away)).toHaveLength(2);
+	expect(warned(away)).toEqual(at('leads-nowhere', away));
+	const deep = tryOut(file, (text) => text.replace('"depth": 4.3', '"depth": 40.3'));
+	expect(at('in-the-ground', deep)).toHaveLength(1);
+	expect(warned(deep)).toEqual(at('in-the-ground', deep));
+	for (const { snags, log } of [
+		tryOut(file, (text) => text.replace('"depth": 4.3', '"depth": 4.1')),
+		tryOut(file, (text) => text.replace('"id": "knot_2", "x": 239', '"id": "knot_2", "x": 241'))
+	]) {
+		expect(snags.filter(({ severity }) => severity !== 'note')).toEqual([]);
+		expect(log.filter(({ level }) => level !== 'INFO')).toEqual([]);
+	}
+});
+
 test('a copy that kept its name is noted, one with a name of its own is not', () => {
 	const row = textOf('data/vessels.tsv').split('\n');
 	const own = row.find((line) => line.startsWith('cutter_04\t'))!.replaceAll('cutter_04', 'cutter_99');

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applyPlan, bytesOf, invertPlan } from '$core/change';
 import { myFiles, planFor } from '$core/edits';
+import { checkStack } from '$core/checks';
 import { parseGuide } from '$core/guide';
 import { assembleStack } from '$core/model';
 import {
@@ -173,14 +174,11 @@ const FILES = {
 	'bays/auk/marks.json': '[\n\t{ "id": "x", "x": 1.000000, "y": 2.000000 }\n]\n',
 	'bays/auk/wrecks.lst': '0\n'
 };
+const bytesIn = (files: Record<string, string>) =>
+	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
 const stack = assembleStack(
 	[
-		{
-			id: 'base',
-			title: 'Base',
-			owner: 'game',
-			files: new Map(Object.entries(FILES).map(([path, text]) => [path, new TextEncoder().encode(text)]))
-		},
+		{ id: 'base', title: 'Base', owner: 'game', files: bytesIn(FILES) },
 		{ id: 'mine', title: 'Mine', owner: 'me', files: new Map() }
 	],
 	parseGuide(GUIDE)
@@ -286,4 +284,24 @@ test('some of a file are left out in one step, its count follows, and its commen
 		bytesOf(applyPlan(myFiles(stack), plan).get('bays/tern/wrecks.lst')!)
 	);
 	expect(text).toBe('1\n9 5 5\n');
+});
+
+test('what stands outside of its map is a snag, unless the limits of its fields say so, and the game does it itself', () => {
+	const mod = (files: Record<string, string>) =>
+		checkStack(
+			assembleStack(
+				[
+					{ id: 'base', title: 'Base', owner: 'game', files: bytesIn(FILES) },
+					{ id: 'mine', title: 'Mine', owner: 'me', files: bytesIn(files) }
+				],
+				parseGuide(GUIDE)
+			)
+		).flatMap(({ rule, record, severity, layer }) =>
+			rule === 'off-the-map' ? [[record, severity, layer]] : []
+		);
+	const marks = FILES['bays/tern/marks.json'];
+	expect(mod({ 'bays/tern/marks.json': marks.replace('"x": 100.000000', '"x": 1000.000000') })).toEqual([
+		['b', 'warns', 'mine']
+	]);
+	expect(mod({ 'bays/tern/marks.json': marks.replace('"x": 100.000000', '"x": 900.000000') })).toEqual([]);
 });
