@@ -1,7 +1,7 @@
 <script lang="ts">
-	import { quadtree } from 'd3-quadtree';
 	import { select } from 'd3-selection';
 	import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior } from 'd3-zoom';
+	import KDBush from 'kdbush';
 	import { onMount } from 'svelte';
 	import type { MapPage, MapView } from '$core/views';
 	import { across, along, keyOf, placeAt, within, written, type Sight, type Standing } from './scene';
@@ -72,12 +72,11 @@
 		map
 	});
 	const levels = $derived(view.ground ? levelsOf(view.ground) : []);
-	const tree = $derived(
-		quadtree<Standing>()
-			.x(({ x }) => x)
-			.y(({ y }) => y)
-			.addAll(things as Standing[])
-	);
+	const index = $derived.by(() => {
+		const found = new KDBush(things.length);
+		for (const { x, y } of things) found.add(x, y);
+		return found.finish();
+	});
 	const size = $derived(markSize(things.length));
 	const held = $derived(things.filter((thing) => picked.has(keyOf(thing))));
 	const kindHeld = $derived(held[0]?.kind);
@@ -96,6 +95,27 @@
 		here !== null && here[0] >= map.x[0] && here[0] <= map.x[1] && here[1] >= map.y[0] && here[1] <= map.y[1]
 	);
 
+	/** The last whole picture: it is shown, moved and scaled, until the next one is drawn. */
+	let still: { canvas: HTMLCanvasElement; sight: Sight } | null = null;
+	let spare: HTMLCanvasElement | null = null;
+	let isDrawn = $state(false);
+	/** Milliseconds of drawing between which others may go first. */
+	const SLICE = 12;
+
+	function showStill(context: CanvasRenderingContext2D, to: Sight, ratio: number) {
+		if (!still) return;
+		const by = to.scale / still.sight.scale;
+		context.setTransform(ratio, 0, 0, ratio, 0, 0);
+		context.clearRect(0, 0, to.width, to.height);
+		context.drawImage(
+			still.canvas,
+			to.left - still.sight.left * by,
+			to.top - still.sight.top * by,
+			still.sight.width * by,
+			still.sight.height * by
+		);
+	}
+
 	// One drawing at a time: another one that begins ends it.
 	let drawing = 0;
 	$effect(() => {
@@ -103,24 +123,33 @@
 		const context = canvas.getContext('2d')!;
 		const own = ++drawing;
 		const ratio = devicePixelRatio;
-		const steps = drawMap(context, {
-			sight,
-			levels,
-			groundSize: sizeOf(view.ground),
-			things,
-			colours,
-			grid: true
-		});
+		const now = sight;
+		showStill(context, now, ratio);
+		const buffer = spare ?? document.createElement('canvas');
+		spare = null;
+		buffer.width = canvas.width;
+		buffer.height = canvas.height;
+		const inside = buffer.getContext('2d')!;
+		inside.setTransform(ratio, 0, 0, ratio, 0, 0);
+		const picture = { sight: now, levels, groundSize: sizeOf(view.ground), things, colours, grid: true };
+		const steps = drawMap(inside, picture);
 		const next = () => {
 			if (own !== drawing) return;
 			const started = performance.now();
-			context.setTransform(ratio, 0, 0, ratio, 0, 0);
-			while (performance.now() - started < 12) if (steps.next().done) return;
+			while (performance.now() - started < SLICE)
+				if (steps.next().done) {
+					spare = still?.canvas ?? null;
+					still = { canvas: buffer, sight: now };
+					showStill(context, now, ratio);
+					isDrawn = true;
+					return;
+				}
 			requestAnimationFrame(next);
 		};
 		requestAnimationFrame(next);
 		return () => {
 			drawing++;
+			if (still?.canvas !== buffer) spare ??= buffer;
 		};
 	});
 
@@ -149,11 +178,18 @@
 	};
 	function nearest(event: MouseEvent): Standing | null {
 		const [x, y] = placeAt(sight, ...pixelsOf(event));
-		return tree.find(x, y, (size + 5) / sight.scale) ?? null;
+		let found: Standing | null = null;
+		let least = Infinity;
+		for (const nth of index.within(x, y, (size + 5) / sight.scale)) {
+			const thing = things[nth]!;
+			const far = Math.hypot(thing.x - x, thing.y - y);
+			if (far < least) [found, least] = [thing, far];
+		}
+		return found;
 	}
 
 	function down(event: PointerEvent) {
-		if (event.button !== 0) return;
+		if (event.button !== 0 || (event.target as Element).closest('button')) return;
 		frame!.focus();
 		const spot = placeAt(sight, ...pixelsOf(event));
 		const thing = nearest(event);
@@ -264,6 +300,7 @@
 	aria-label="Map of {map.name}. Arrows move what is picked, or the map; comma and full stop turn it; plus and minus zoom."
 	tabindex="0"
 	data-testid="map"
+	data-drawn={isDrawn || undefined}
 	onpointerdowncapture={down}
 	onpointermove={moved}
 	onpointerup={up}

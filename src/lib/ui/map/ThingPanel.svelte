@@ -64,6 +64,11 @@
 <section class="text-[13px]" aria-label="What is picked">
 	{#if held.length === 0}
 		<p class="text-steam">Pick something on the map or in the list. With Shift, several are picked.</p>
+		<p class="mt-1 text-[12px] text-steam">
+			<kbd>Arrows</kbd> move it, <kbd>Shift</kbd> in large steps, <kbd>Alt</kbd> in the finest; <kbd>,</kbd>
+			and
+			<kbd>.</kbd> turn it; <kbd>Ctrl C</kbd> copies where it stands, <kbd>Delete</kbd> removes it.
+		</p>
 	{:else}
 		<h2 class="text-[15px]">
 			{#if one}<a class="follow" href={href(one)}>{alone}</a>

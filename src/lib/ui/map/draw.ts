@@ -268,7 +268,7 @@ export interface Picture {
 }
 
 /** Marks that are drawn before others may go first. */
-const AT_ONCE = 4000;
+const AT_ONCE = 500;
 
 /** Draws a map in steps, none of which takes long. */
 export function* drawMap(context: CanvasRenderingContext2D, picture: Picture): Generator<void> {
