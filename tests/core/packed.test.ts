@@ -1,6 +1,8 @@
 // Packed tables: what is written is what a reader by other hands finds, and nothing else changes.
 import { describe, expect, test } from 'vitest';
-import { applySplices, invertSplices } from '$core/change';
+import { carryMod } from '$core/carry';
+import { applySplices, bytesOf, invertSplices } from '$core/change';
+import { planFor, stackAfter } from '$core/edits';
 import {
 	EditRefused,
 	findRecord,
@@ -15,6 +17,8 @@ import {
 	type PackedDocument,
 	type PackedField
 } from '$core/formats';
+import { parseGuide } from '$core/guide';
+import { assembleStack } from '$core/model';
 import { description, plainSum, type Held, type Make, type Value } from './packed-layouts';
 import { MAKES } from './packed-makes';
 import { randomBy } from '../random';
@@ -273,6 +277,65 @@ test('a file of two tables is one document of two parts, each edited as its own'
 	const held = await made.read(bytes);
 	expect(held.engines!.map(({ id }) => id)).toEqual([...made.held.engines!.map(({ id }) => id), 'e1']);
 	expect(held.boats![0]).toEqual({ id: 'b0', engine: 'e2' });
+});
+
+test('carried over to a version with more rows: only the value of mine is, and what counts and sums up is right', () => {
+	const guide = parseGuide(`guide: 1
+kinds:
+  boat:
+    title: Boat
+    files: [boats.bin]
+    at: boats
+    key: id
+    written:
+      layout:
+        shape: packed
+        head: [{ name: sum, as: u8 }, { name: n, as: u8, counts: boats }]
+        tables: [{ name: boats, key: id, grows: true, fields: [{ name: id, as: text, length: 4 }, { name: speed }, { name: tow }] }]
+        sums: [{ as: xor8, in: sum }]
+`);
+	const file = (rows: [string, number, number][]) => {
+		const bytes = [rows.length];
+		for (const [id, speed, tow] of rows) bytes.push(...Buffer.from(id.padEnd(4, '\0')), speed, tow);
+		return Uint8Array.from([bytes.reduce((sum, byte) => sum ^ byte, 0), ...bytes]);
+	};
+	const on = (base: Uint8Array, mine?: Uint8Array) =>
+		assembleStack(
+			[
+				{ id: 'base', title: 'Base', owner: 'game', files: new Map([['boats.bin', base]]) },
+				{ id: 'mine', title: 'Mine', owner: 'me', files: new Map(mine ? [['boats.bin', mine]] : []) }
+			],
+			guide
+		);
+	const before = on(
+		file([
+			['tug', 9, 80],
+			['yawl', 7, 0],
+			['smac', 8, 2]
+		])
+	);
+	const edited = stackAfter(
+		before,
+		planFor(before, { do: 'set', kind: 'boat', id: 'yawl', field: 'speed', value: '21' }, 'one')
+	);
+	const after = on(
+		file([
+			['cog', 5, 1],
+			['tug', 9, 81],
+			['yawl', 7, 3],
+			['smac', 8, 2]
+		])
+	);
+	const { files, items } = carryMod(edited, after);
+	expect(items.filter(({ what }) => what === 'carried').map(({ record }) => record)).toEqual(['yawl']);
+	expect([...bytesOf(files.get('boats.bin')!)]).toEqual([
+		...file([
+			['cog', 5, 1],
+			['tug', 9, 81],
+			['yawl', 21, 3],
+			['smac', 8, 2]
+		])
+	]);
 });
 
 test('numbers of 64 bits as Node reads them, to the last digit', () => {

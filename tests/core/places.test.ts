@@ -305,3 +305,12 @@ test('what stands outside of its map is a snag, unless the limits of its fields 
 	]);
 	expect(mod({ 'bays/tern/marks.json': marks.replace('"x": 100.000000', '"x": 900.000000') })).toEqual([]);
 });
+
+test('a guide that speaks of a map or a thing of no kind says so', () => {
+	expect(() => parseGuide(GUIDE.replace('- { kind: wreck,', '- { kind: wrack,'))).toThrow(
+		'The field guide has no kind “wrack”, of which places.bay speaks.'
+	);
+	expect(() => parseGuide(GUIDE.replace('x: [0, 900]', 'x: [900, 0]'))).toThrow(
+		/must be a lower and a higher number/
+	);
+});

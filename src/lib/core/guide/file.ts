@@ -110,5 +110,12 @@ function checked(data: unknown, where: (path: string[]) => string): Guide {
 			if (unknown)
 				throw new GuideFault(`The field guide has no kind “${unknown}”, to which ${name}.${path} refers.`);
 		}
+	for (const [name, { things }] of Object.entries(parsed.data.places ?? {})) {
+		const unknown = [name, ...things.map(({ kind }) => kind)].find(
+			(kind) => !Object.hasOwn(parsed.data.kinds, kind)
+		);
+		if (unknown !== undefined)
+			throw new GuideFault(`The field guide has no kind “${unknown}”, of which places.${name} speaks.`);
+	}
 	return parsed.data;
 }
