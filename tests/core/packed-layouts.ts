@@ -122,7 +122,7 @@ async function otherReader(layout: PackedLayout): Promise<(bytes: Uint8Array) =>
 	const [program] = Object.values(await compiler.compile('javascript', description(layout)));
 	const module = { exports: {} as { PackedTable?: new (stream: object) => Record<string, unknown> } };
 	new Function('module', 'exports', 'require', program!)(module, module.exports, () => Stream);
-	return (bytes) => new module.exports.PackedTable!(new Stream(bytes.slice().buffer));
+	return (bytes) => new module.exports.PackedTable!(new Stream(new Uint8Array(bytes).buffer));
 }
 
 const camel = (name: string) => name.replace(/_(.)/g, (_, letter: string) => letter.toUpperCase());
@@ -221,18 +221,14 @@ export async function makeOf(
 			})
 		);
 	const blocks = new Map<string, Buffer>();
-	for (const { name: table, fields, length } of layout.tables)
-		blocks.set(
-			table,
-			Buffer.concat(
-				(rows[table] ?? []).map((row) => {
-					const bytes = bytesOf(fields, row);
-					return length === undefined
-						? bytes
-						: Buffer.concat([bytes, Buffer.alloc(length - bytes.length, 0xee)]);
-				})
-			)
-		);
+	const putTables = () => {
+		for (const { name: table, fields, length } of layout.tables) {
+			const lines = (rows[table] ?? []).map((row) => bytesOf(fields, row));
+			const room = (bytes: Buffer) => Buffer.alloc(length === undefined ? 0 : length - bytes.length, 0xee);
+			blocks.set(table, Buffer.concat(lines.flatMap((bytes) => [bytes, room(bytes)])));
+		}
+	};
+	putTables();
 	for (const { name: pool } of layout.pools) blocks.set(pool, pools[pool]!);
 	const headSize = bytesOf(layout.head, head).length;
 	const starts = new Map<string, number>();
@@ -250,18 +246,7 @@ export async function makeOf(
 			for (const field of fields)
 				if (field.to !== undefined && field.from === 'file' && row[field.name!] !== field.none)
 					row[field.name!] = (row[field.name!] as number) + starts.get(field.to)!;
-	for (const { name: table, fields, length } of layout.tables)
-		blocks.set(
-			table,
-			Buffer.concat(
-				(rows[table] ?? []).map((row) => {
-					const bytes = bytesOf(fields, row);
-					return length === undefined
-						? bytes
-						: Buffer.concat([bytes, Buffer.alloc(length - bytes.length, 0xee)]);
-				})
-			)
-		);
+	putTables();
 	const full: Row = { ...head };
 	for (const { name: field, counts, starts: begins, measures } of layout.head) {
 		if (counts !== undefined) full[field!] = (rows[counts] ?? []).length;
