@@ -119,8 +119,7 @@ function soundings(path, take) {
  */
 function checkLanes(lanes, bay, depths, say) {
 	const landing = bay.fields.landing ?? '';
-	if (!lanes.some(({ id }) => id === landing))
-		say('WARN', `${bay.at}:${bay.line}`, `${bay.id} has no lane ${landing}`);
+	if (!lanes.some(({ id }) => id === landing)) return;
 	for (const lane of lanes) {
 		const seen = [lane.id];
 		for (const id of seen)
@@ -439,6 +438,7 @@ export function loadWorld({ folder, mods, take, say, named, ids }) {
 		({ id, fields }) => (fields.code === id ? null : `it calls itself "${fields.code ?? ''}"`),
 		within('depth', 0, 90, NUMBER),
 		names('station', idsOf(stations)),
+		names('landing', laneIds),
 		within('north', -90, 90, NUMBER),
 		within('east', -180, 180, NUMBER),
 		within('heading', 0, 360, NUMBER),

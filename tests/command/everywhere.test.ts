@@ -124,6 +124,9 @@ function busiest(stack: Stack, kind: string): string {
 	return [...stack.tables.get(kind)!.byId.keys()].sort((a, b) => users(b) - users(a))[0]!;
 }
 
+/** Ids of kinds of which a packed table has room for ten bytes only. */
+const SHORT: Record<string, string> = { control: 'new_ctl', packed_control: 'new_packed' };
+
 /** Lines of my mod's files in which an id stands as a word. */
 const placesOf = (stack: Stack, id: string): string[] =>
 	[...myFiles(stack)].flatMap(([path, file]) => {
@@ -139,7 +142,7 @@ const placesOf = (stack: Stack, id: string): string[] =>
 describe.each(KINDS)('%s', (kind) => {
 	test('renamed everywhere', () => {
 		const id = busiest(fresh, kind);
-		const newId = NUMBERED[kind] ?? `new_${kind}`;
+		const newId = NUMBERED[kind] ?? SHORT[kind] ?? `new_${kind}`;
 		const stack = apply(fresh, { do: 'rename', kind, id, newId });
 		const { loaded, log } = start(stack);
 		expect(log).toEqual([]);
@@ -163,7 +166,7 @@ describe.each(KINDS)('%s', (kind) => {
 	});
 	test('copied as new with all that belongs to it, and removed again', () => {
 		const id = busiest(fresh, kind);
-		const newId = NUMBERED[kind] ?? `new_${kind}`;
+		const newId = NUMBERED[kind] ?? SHORT[kind] ?? `new_${kind}`;
 		const stack = apply(fresh, { do: 'copy', kind, id, newId, names: {} });
 		const { loaded, log } = start(stack);
 		// A copy of a rule over ranges covers what the first covers.
@@ -178,7 +181,9 @@ describe.each(KINDS)('%s', (kind) => {
 		if (ids) expect([ids.has(newId), ids.has(id)]).toEqual([true, true]);
 		const [one, two] = [id, newId].map((which) => stack.tables.get(kind)!.byId.get(which)!);
 		for (const [field, { derive }] of Object.entries(guide.kinds[kind]!.fields))
-			if (!derive) expect([field, two!.value(field)]).toEqual([field, one!.value(field)]);
+			// What names something in the folder of the model names what is in that of the copy.
+			if (!derive && field !== '#id')
+				expect([one!.value(field), one!.value(field)?.replaceAll(id, newId)]).toContain(two!.value(field));
 		const back = apply(stack, { do: 'remove', kind, id: newId, settle: { how: 'empty' } });
 		expect(start(back).log).toEqual([]);
 		expect(back.tables.get(kind)!.byId.has(newId)).toBe(false);

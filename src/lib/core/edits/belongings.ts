@@ -192,7 +192,8 @@ function copyNamed(
 			const to = into + other.slice(folder.length);
 			if (copyFile(work, other, to)) made.push(to);
 		}
-	renameInside(work, made, inside);
+	// What the record itself says of what is in its folder goes with it, too.
+	renameInside(work, [...made, next], inside);
 	return next;
 }
 
