@@ -48,7 +48,7 @@
 	const WINDS = ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW'];
 	const wind = (angle: number) => WINDS[Math.round(angle / 45) % 8]!;
 
-	function compass(event: MouseEvent) {
+	function face(event: MouseEvent) {
 		const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
 		const [x, y] = [event.clientX - box.left - box.width / 2, event.clientY - box.top - box.height / 2];
 		turn((Math.round((Math.atan2(x, -y) * 180) / Math.PI) + 360) % 360);
@@ -109,7 +109,7 @@
 					viewBox="-22 -22 44 44"
 					class="shrink-0 cursor-pointer"
 					aria-hidden="true"
-					onclick={compass}
+					onclick={face}
 				>
 					<circle r="19" fill="var(--porcelain)" stroke="var(--rim)" />
 					{#each [0, 90, 180, 270] as tick (tick)}<line

@@ -197,8 +197,10 @@
 
 	async function showWay(from: string, to: string) {
 		const kind = held[0]!.kind.kind;
-		const answer = await fetch(`${base}/way?${new URLSearchParams({ of: kind, from, to })}`);
-		if (answer.ok) way = { from, to, found: (await answer.json()) as MapWay };
+		const address = `${base}/way?${new URLSearchParams({ of: kind, from, to })}`;
+		const answer = await fetch(address).catch(() => null);
+		if (answer?.ok) [way, fault] = [{ from, to, found: (await answer.json()) as MapWay }, ''];
+		else fault = answer ? 'The way cannot be worked out.' : 'The server cannot be reached.';
 	}
 	const atMap = (of: { kind: string; id: string }) =>
 		`/p/${slug}/places/${encodeURIComponent(of.kind)}/${encodeURIComponent(of.id)}${day === null ? '' : `?day=${day}`}`;
