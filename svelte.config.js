@@ -5,7 +5,12 @@ import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
 export default {
 	preprocess: vitePreprocess(),
 	kit: {
-		adapter: adapter({ out: 'build/app', envPrefix: '' }),
+		adapter: adapter({
+			out: 'build/app',
+			envPrefix: '',
+			// It is served on this machine: packing the files would cost more than it saves.
+			precompress: false
+		}),
 		// Host and Origin are checked for every request in scripts/app.mjs, which is stricter.
 		csrf: { trustedOrigins: [] },
 		csp: {

@@ -1,7 +1,7 @@
 // One PostgreSQL for all interface tests, the application built, and the demo brought in once: each test file starts
 // servers of its own on copies of that.
 import { spawnSync } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TestProject } from 'vitest/node';
@@ -47,10 +47,21 @@ async function make(): Promise<[Ground, () => Promise<void>]> {
 	return [
 		{ database: database.url, seed: await seed(database.url, home), chromium },
 		async () => {
+			await endLent(home);
 			await database.stop();
 			rmSync(home, { recursive: true, force: true });
 		}
 	];
+}
+
+/** Ends the servers that files of tests had in turn. */
+async function endLent(home: string): Promise<void> {
+	const pids = readdirSync(home).flatMap((name) => /^lent-(\d+)$/.exec(name)?.[1] ?? []);
+	const isThere = (pid: string) =>
+		existsSync(`/proc/${pid}`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('scripts/app.mjs');
+	for (const pid of pids.filter(isThere)) process.kill(Number(pid), 'SIGTERM');
+	for (let tries = 0; tries < 200 && pids.some(isThere); tries++)
+		await new Promise((done) => setTimeout(done, 20));
 }
 
 /** Brings the demo in, into a database and a folder that are copied from then on. */
