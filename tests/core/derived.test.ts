@@ -179,3 +179,157 @@ test('a made file never leads out of the folder that it is in', () => {
 		);
 	expect(guide('{ file: a..b/c, as: list }').derived![0]!.file).toBe('a..b/c');
 });
+
+describe('a copy of records in a form of its own', () => {
+	const PACKED = `
+kinds:
+  gear:
+    title: Gear
+    files: ['data/*.csv']
+    key: id
+  packed_gear:
+    title: Packed gear
+    files: [packed/gear.bin]
+    at: gear
+    key: id
+    written:
+      layout:
+        shape: packed
+        head: [{ name: rows, as: u16, counts: gear }]
+        tables:
+          - name: gear
+            key: id
+            grows: true
+            fields: [{ name: id, as: text, length: 6 }, { name: weight, as: u16 }, { name: hold, as: u8 }]
+`;
+	const COPY = '{ file: packed/gear.bin, title: The packed gear, as: copy, from: ["data/*.csv"] }';
+	/** The table as bytes, put together by hand. */
+	const packed = (rows: readonly (readonly [string, number, number])[]) => {
+		const out = Buffer.alloc(2 + rows.length * 9);
+		out.writeUInt16LE(rows.length, 0);
+		rows.forEach(([id, weight, hold], nth) => {
+			out.write(id, 2 + nth * 9, 'latin1');
+			out.writeUInt16LE(weight, 8 + nth * 9);
+			out.writeUInt8(hold, 10 + nth * 9);
+		});
+		return new Uint8Array(out);
+	};
+	const csv = (rows: readonly (readonly [string, number, number])[]) =>
+		bytes(`id,weight,hold,remark\n${rows.map((row) => `${row.join(',')},x\n`).join('')}`);
+	const copied = (mine: [string, Uint8Array][], below: [string, Uint8Array][]) => {
+		const [own, theirs] = [new Map(mine), new Map(below)];
+		const said: string[] = [];
+		const made = derivedFiles(
+			guide(COPY, PACKED),
+			{ mine: own, below: (path) => theirs.get(path), belowPaths: new Set(theirs.keys()) },
+			(file, why) => said.push(`${file}: ${why}`)
+		);
+		return { made: made.get('packed/gear.bin'), said };
+	};
+	const row = fc.tuple(
+		fc.stringMatching(/^[a-z]{1,6}$/),
+		fc.integer({ min: 0, max: 65_535 }),
+		fc.integer({ min: 0, max: 255 })
+	);
+	const table = fc.uniqueArray(row, { minLength: 1, maxLength: 8, selector: ([id]) => id });
+
+	test('law: it has exactly the records it is made from, whatever was there, and is not changed by being made again', () => {
+		fc.assert(
+			fc.property(table, table, (before, now) => {
+				const shared: [string, number, number][] = [
+					[before[0]![0], 7, 7],
+					...now.filter(([id]) => id !== before[0]![0])
+				];
+				const { made, said } = copied(
+					[['data/gear.csv', csv(shared)]],
+					[
+						['data/gear.csv', csv(before)],
+						['packed/gear.bin', packed(before)]
+					]
+				);
+				expect(said).toEqual([]);
+				const ids = new Set(before.map(([id]) => id));
+				const wanted = [
+					...before.flatMap(([id]) => shared.filter(([own]) => own === id)),
+					...shared.filter(([id]) => !ids.has(id))
+				];
+				const isSame = JSON.stringify(wanted) === JSON.stringify(before);
+				expect(made).toEqual(isSame ? undefined : packed(wanted));
+				if (!made) return;
+				const again = copied(
+					[
+						['data/gear.csv', csv(shared)],
+						['packed/gear.bin', made]
+					],
+					[]
+				);
+				expect(again.made).toEqual(made);
+			})
+		);
+	});
+
+	test('a mod that does not touch what it is made from has none; one that adds a file has all records', () => {
+		const rows = [['rope', 4, 1]] as const;
+		const below: [string, Uint8Array][] = [
+			['data/gear.csv', csv(rows)],
+			['packed/gear.bin', packed(rows)]
+		];
+		expect(copied([['words/a.txt', bytes('x')]], below).made).toBeUndefined();
+		expect(copied([['data/more.csv', csv([['hook', 2, 3]])]], below).made).toEqual(
+			packed([...rows, ['hook', 2, 3]])
+		);
+	});
+
+	test('what it cannot hold is told, with the reason, and it stays as it is; a stale one is told, too', () => {
+		const rows = [['rope', 4, 1]] as const;
+		const old = packed(rows);
+		const { made, said } = copied(
+			[
+				['data/gear.csv', csv([['rope', 70_000, 1]])],
+				['packed/gear.bin', old]
+			],
+			[]
+		);
+		expect(made).toEqual(old);
+		expect(said).toHaveLength(1);
+		expect(said[0]).toMatch(/^packed\/gear\.bin: .*65535/);
+		const told = (text: Uint8Array) =>
+			checkStack(
+				assembleStack(
+					[
+						{
+							id: 'base',
+							title: 'Base',
+							owner: 'game',
+							files: new Map([
+								['data/gear.csv', csv(rows)],
+								['packed/gear.bin', old]
+							])
+						},
+						{
+							id: 'mine',
+							title: 'Mine',
+							owner: 'me',
+							files: new Map([
+								['data/gear.csv', text],
+								['packed/gear.bin', old]
+							])
+						}
+					],
+					guide(COPY, PACKED)
+				)
+			).flatMap(({ rule, severity, message }) => (rule === 'stale-derived' ? [[severity, message]] : []));
+		expect(told(csv(rows))).toEqual([]);
+		expect(told(csv([['rope', 5, 1]]))).toEqual([
+			[
+				'note',
+				'The packed gear is out of date: it is made from records of other files. The pack contains it as it must be.'
+			]
+		]);
+		const [[severity, message]] = told(csv([['rope', 70_000, 1]])) as [[string, string]];
+		expect(severity).toBe('warns');
+		expect(message).toMatch(
+			/^The packed gear is made from records of other files and cannot be brought up to date\. .*65535/
+		);
+	});
+});

@@ -14,14 +14,38 @@ export const staleDerived: Rule = {
 		if (!mine || own.length === 0) return;
 		const bytesOf = (file: LayerFile) => file.bytes();
 		const below = layers.filter((layer) => !isEditable(layer) && isOn(layer));
-		const made = derivedFiles(guide, {
+		const refused = new Map<string, string>();
+		const sources = {
 			mine: new Map([...ownFiles(mine.files)].map(([path, file]) => [path, bytesOf(file)])),
-			below: (path) => fileBelow(stack, path)?.bytes(),
+			below: (path: string) => fileBelow(stack, path)?.bytes(),
 			belowPaths: new Set(below.flatMap(({ files }) => [...files.keys()]))
-		});
-		for (const { file, title } of own) {
+		};
+		const made = derivedFiles(guide, sources, (file, why) => refused.set(file, why));
+		for (const { file, title, as } of own) {
 			const next = made.get(file);
 			if (!next) continue;
+			const name = title ?? quoted(file);
+			if (as === 'copy') {
+				const why = refused.get(file);
+				const said = mine.files.get(file)!.bytes();
+				const isStale = next.length !== said.length || next.some((byte, nth) => byte !== said[nth]);
+				if (why === undefined && !isStale) continue;
+				yield snagOfFile(
+					mine,
+					file,
+					{
+						rule: 'stale-derived',
+						line: 1,
+						severity: why === undefined ? 'note' : 'warns',
+						message:
+							why === undefined
+								? `${name} is out of date: it is made from records of other files. The pack contains it as it must be.`
+								: `${name} is made from records of other files and cannot be brought up to date. ${why}`
+					},
+					'stale'
+				);
+				continue;
+			}
 			const [is, wanted] = [decode(mine.files.get(file)!.bytes()).text, decode(next).text].map((text) =>
 				text.split(/\r\n|\n|\r/)
 			) as [string[], string[]];
@@ -35,7 +59,7 @@ export const staleDerived: Rule = {
 					rule: 'stale-derived',
 					severity: 'note',
 					line,
-					message: `${title ?? quoted(file)} is out of date from line ${line} on: it is made from the other files. The pack contains it as it must be.`
+					message: `${name} is out of date from line ${line} on: it is made from the other files. The pack contains it as it must be.`
 				},
 				'stale'
 			);

@@ -4,8 +4,10 @@
 import { md5, sha1 } from '@noble/hashes/legacy.js';
 import { sha256, sha512 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
-import { matchPath, type DerivedGuide, type Guide } from '../guide';
+import { EditRefused, formatFor } from '../formats';
+import { encodingFor, hintsFor, matchPath, type DerivedGuide, type Guide } from '../guide';
 import { decode, encode, Unwritable, type TextFile } from '../text';
+import { followCopy } from './copy';
 import { recordsIn } from './records';
 
 /** What derived files are made from. */
@@ -207,25 +209,64 @@ function followCount(
 		.join('');
 }
 
+const isEqual = (a: Uint8Array, b: Uint8Array | undefined): boolean =>
+	a.length === b?.length && a.every((byte, nth) => byte === b[nth]);
+
+/** A copy of records as it is to be; as it is, where it cannot hold them. */
+function copyOf(
+	guide: Guide,
+	about: DerivedGuide,
+	bytes: Uint8Array | undefined,
+	sources: Sources,
+	refused: (file: string, why: string) => void
+): Uint8Array | undefined {
+	if (!bytes) return undefined;
+	const isBytes = formatFor(about.file, hintsFor(guide, about.file))?.of === 'bytes';
+	try {
+		const next = followCopy(
+			guide,
+			about,
+			isBytes ? bytes : decode(bytes, encodingFor(guide, about.file)),
+			sources
+		);
+		return next instanceof Uint8Array ? next : encode(next);
+	} catch (fault) {
+		if (!(fault instanceof EditRefused || fault instanceof Unwritable)) throw fault;
+		refused(about.file, fault.message);
+		return bytes;
+	}
+}
+
 /**
  * The derived files of a mod as they are to be; those that it has and that are right are among them, too. One that
  * neither the mod nor the game has is made where the guide says so.
+ * @param refused is told of each that cannot be made anew, and so stays as it is
  * @returns bytes by path
  */
-export function derivedFiles(guide: Guide, sources: Sources): Map<string, Uint8Array> {
+export function derivedFiles(
+	guide: Guide,
+	sources: Sources,
+	refused: (file: string, why: string) => void = () => undefined
+): Map<string, Uint8Array> {
 	const made = new Map<string, Uint8Array>();
 	for (const about of guide.derived ?? []) {
 		if (about.as === 'cache' || about.as === 'program') continue;
-		const all = (about.lists ?? (guide.install?.over === true ? 'all' : 'mine')) === 'all';
+		const all =
+			about.as === 'copy' || (about.lists ?? (guide.install?.over === true ? 'all' : 'mine')) === 'all';
 		const { mine, below } = sources;
 		const own = mine.get(about.file);
 		const bytes = own ?? (all ? below(about.file) : undefined);
 		if (!bytes && about.always !== true) continue;
 		const isTouched = [...mine.keys()].some((path) => isSource(about, path));
 		if (!own && !isTouched) continue;
-		const model = bytes && decode(bytes);
 		// What came before in this list may be a source of what follows.
 		const now = { ...sources, mine: new Map([...mine, ...made]) };
+		if (about.as === 'copy') {
+			const next = copyOf(guide, about, bytes, now, refused);
+			if (next && (own || !isEqual(next, bytes))) made.set(about.file, next);
+			continue;
+		}
+		const model = bytes && decode(bytes);
 		const text =
 			about.as === 'count'
 				? followCount(about, model, now, all)

@@ -28,16 +28,17 @@ export const derived = z
 			}),
 		title: z.string().optional(),
 		/**
-		 * A list of files with digests or without, how many there are, an index of records, what a program of the game's tools
-		 * makes, or a cache, which goes while a mod is installed.
+		 * A list of files with digests or without, how many there are, an index of records, a copy of records in a form of its
+		 * own (such as a compiled table), what a program of the game's tools makes, or a cache, which goes while a mod is
+		 * installed.
 		 */
-		as: z.enum(['digests', 'list', 'count', 'index', 'program', 'cache']),
+		as: z.enum(['digests', 'list', 'count', 'index', 'copy', 'program', 'cache']),
 		/** The files that it is made from. */
 		from: z.array(glob).min(1).default(['**']),
 		/** How a line is written, with `{path}`, `{digest}`, `{size}`, `{count}`; of an index also `{id}`, `{kind}`, `{line}`, `{field:NAME}`. */
 		line: z.string().min(1).max(500).optional(),
 		digest: z.enum(['sha256', 'sha512', 'sha1', 'md5']).default('sha256'),
-		/** The kinds whose records an index lists; all where nothing is said. */
+		/** The kinds whose records an index lists or a copy has; all where nothing is said. */
 		of: z.array(z.string()).optional(),
 		/** The program that makes it, and what it is given: `{mod}` is a copy of my mod's folder, `{game}` the game's. */
 		program: z.string().min(1).max(1000).optional(),
