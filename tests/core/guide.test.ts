@@ -10,6 +10,7 @@ import {
 	GuideFault,
 	guideJsonSchema,
 	guideToYaml,
+	meaningOf,
 	mentionsIn,
 	mergeGuides,
 	parseGuide,
@@ -28,7 +29,7 @@ import { FORMATS } from '$core/formats';
 import { infer, readRemark, recalled } from '$core/infer';
 import { spokenIn } from '$core/scripts';
 import { buildLinks, columnsFor, linksFrom, linksTo, looseLinks } from '$core/links';
-import { checkStack } from '$core/checks';
+import { checkStack, typeFault } from '$core/checks';
 import { assembleStack, guideWith, loadLayer } from '$core/model';
 import { makeGuided } from '../../bench/guided';
 import { judge, namer, precision, recall, truthsOf } from '../../bench/judge-guide';
@@ -395,4 +396,28 @@ kinds:
 		'grain',
 		'grain[1]'
 	]);
+});
+
+test('a set of known values says what those of several fields mean; others may be there, and a field may say more', () => {
+	const guide = parseGuide(`
+guide: 1
+sets: { 'key codes': { '32': Space bar, '27': Escape } }
+kinds:
+  binding:
+    title: Binding
+    files: [bindings.csv]
+    key: id
+    fields:
+      key: { type: code, set: key codes }
+      other: { type: code, set: key codes, codes: { '27': Way out, '9': Tab } }
+`);
+	const { key, other } = guide.kinds.binding!.fields;
+	expect(meaningOf(key, '32')).toBe('Space bar');
+	expect(meaningOf(other, '27')).toBe('Way out');
+	expect(meaningOf(other, '32')).toBe('Space bar');
+	// What is not known is not wrong.
+	expect(typeFault(key!, '77')).toBeNull();
+	expect(() =>
+		parseGuide('guide: 1\nkinds: { a: { title: A, files: [a], fields: { b: { set: keys } } } }\n')
+	).toThrow('The field guide has no set of values “keys”, of which a.b speaks.');
 });

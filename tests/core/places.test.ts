@@ -13,6 +13,8 @@ import {
 	groundFrom,
 	isThere,
 	mapOf,
+	mapsOf,
+	meet,
 	mendingLink,
 	networkIn,
 	networkOf,
@@ -187,13 +189,17 @@ const stack = assembleStack(
 test('a map has what its records say, each of its own folder, with its ground', () => {
 	const tern = mapOf(stack, 'bay', 'tern')!;
 	expect(tern.goal).toBe('a');
-	expect(tern.things.map(({ kind, id, x, y, to, both, from }) => [kind, id, x, y, to, both, from])).toEqual([
-		['mark', 'a', 10.5, 20.25, 'b', false, null],
-		['mark', 'b', 100, 7.125, 'c', true, null],
-		['mark', 'c', 300, 300, null, false, null],
-		['wreck', 'tern#1', 100, 200, null, false, 1],
-		['wreck', 'tern#2', 5, 5, null, false, 9],
-		['wreck', 'tern#3', 6, 6, null, false, 9]
+	expect(tern.things.map(({ kind, id, x, y, from }) => [kind, id, x, y, from])).toEqual([
+		['mark', 'a', 10.5, 20.25, null],
+		['mark', 'b', 100, 7.125, null],
+		['mark', 'c', 300, 300, null],
+		['wreck', 'tern#1', 100, 200, 1],
+		['wreck', 'tern#2', 5, 5, 9],
+		['wreck', 'tern#3', 6, 6, 9]
+	]);
+	expect(tern.links.map(({ kind, id, from, to, both }) => [kind, id, from, to, both])).toEqual([
+		['mark', 'a', 'a', 'b', false],
+		['mark', 'b', 'b', 'c', true]
 	]);
 	expect(mapOf(stack, 'bay', 'auk')!.things.map(({ id }) => id)).toEqual(['x']);
 	expect(mapOf(stack, 'bay', 'gull')).toBeUndefined();
@@ -304,6 +310,103 @@ test('what stands outside of its map is a snag, unless the limits of its fields 
 		['b', 'warns', 'mine']
 	]);
 	expect(mod({ 'bays/tern/marks.json': marks.replace('"x": 100.000000', '"x": 900.000000') })).toEqual([]);
+});
+
+const ROADS = `
+guide: 1
+kinds:
+  town: { title: Town, files: [towns.csv], key: id, fields: { x: { type: whole }, y: { type: whole } } }
+  road:
+    title: Road
+    files: [roads.csv]
+    key: id
+    fields: { start: { reference: { kinds: [town] } }, finish: { reference: { kinds: [town] } }, two_way: { type: switch } }
+places:
+  map:
+    title: The coast
+    x: [0, 100]
+    y: [0, 100]
+    goal: ark
+    things: [{ kind: town, x: x, y: y, apart: 5 }]
+    links: [{ kind: road, from: start, to: finish, both: two_way, width: width }]
+`;
+const TOWNS = 'id,x,y\nark,10,10\nbay,40,10\ncay,90,90\ndun,12,13\n';
+
+test('one map for all, links that are records of their own, and towns that stand too close', () => {
+	const roads = 'id,start,finish,two_way,width\nbay_ark,bay,ark,no,3\ncay_bay,cay,bay,yes,2.5\n';
+	const whole = assembleStack(
+		[
+			{
+				id: 'base',
+				title: 'Base',
+				owner: 'game',
+				files: bytesIn({ 'towns.csv': TOWNS, 'roads.csv': roads })
+			},
+			{ id: 'mine', title: 'Mine', owner: 'me', files: new Map() }
+		],
+		parseGuide(ROADS)
+	);
+	expect(mapsOf(whole, 'map')).toEqual(['map']);
+	const map = mapOf(whole, 'map', 'map')!;
+	expect(mapOf(whole, 'map', 'town')).toBeUndefined();
+	expect(map.things.map(({ id }) => id)).toEqual(['ark', 'bay', 'cay', 'dun']);
+	expect(map.links).toMatchObject([
+		{ between: 'town', from: 'bay', to: 'ark', both: false, width: 3, kind: 'road', id: 'bay_ark' },
+		{ between: 'town', from: 'cay', to: 'bay', both: true, width: 2.5, kind: 'road', id: 'cay_bay' }
+	]);
+	const network = networkIn(map, 'town');
+	expect(shortestWay(network, 'cay', 'ark')).toMatchObject({
+		points: ['cay', 'bay', 'ark'],
+		narrowest: { width: 2.5 }
+	});
+	expect([...reached(network, ['bay'])].sort()).toEqual(['ark', 'bay', 'cay']);
+	// The base is never wrong: the same towns in a mod are looked at.
+	const mod = assembleStack(
+		[
+			{
+				id: 'base',
+				title: 'Base',
+				owner: 'game',
+				files: bytesIn({ 'towns.csv': 'id,x,y\nark,10,10\n', 'roads.csv': roads })
+			},
+			{ id: 'mine', title: 'Mine', owner: 'me', files: bytesIn({ 'towns.csv': TOWNS }) }
+		],
+		parseGuide(ROADS)
+	);
+	const told = checkStack(mod).filter(({ rule }) => ['on-top', 'leads-nowhere'].includes(rule));
+	expect(told.map(({ rule, record, severity }) => [rule, record, severity])).toEqual([
+		['leads-nowhere', 'dun', 'warns'],
+		['on-top', 'ark', 'warns'],
+		['on-top', 'dun', 'warns']
+	]);
+	expect(told.find(({ rule }) => rule === 'on-top')!.message).toContain(
+		'It stands 3.61 from `dun`, and two of these must be 5 apart (line 2).'
+	);
+	// A new road is one like another, between two towns.
+	const plan = planFor(
+		whole,
+		{ do: 'stand', kind: 'road', id: 'bay_ark', newId: 'dun_ark', values: { start: 'dun', finish: 'ark' } },
+		'one'
+	);
+	const text = new TextDecoder().decode(bytesOf(applyPlan(myFiles(whole), plan).get('roads.csv')!));
+	expect(text).toBe(`${roads}dun_ark,dun,ark,no,3\n`);
+});
+
+test('what is there on no common day is not on top of another', () => {
+	const days = { title: 'Day', first: 1, last: 7, repeats: true };
+	fc.assert(
+		fc.property(
+			fc.array(fc.option(fc.integer({ min: 1, max: 7 }), { nil: null }), { minLength: 4, maxLength: 4 }),
+			([from, until, start, end]) => {
+				const a = { from: from!, until: from === null ? null : until! };
+				const b = { from: start!, until: start === null ? null : end! };
+				const common = [1, 2, 3, 4, 5, 6, 7].some((day) => isThere(days, a, day) && isThere(days, b, day));
+				expect(meet(days, a, b)).toBe(common);
+				expect(meet(days, b, a)).toBe(common);
+				expect(meet(undefined, a, b)).toBe(true);
+			}
+		)
+	);
 });
 
 test('a guide that speaks of a map or a thing of no kind says so', () => {

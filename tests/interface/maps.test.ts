@@ -21,14 +21,15 @@ const thing = (name: RegExp | string) => list().getByRole('button', { name });
 const viewOf = async (bay: string) =>
 	(await (await fetch(`${server().address}/p/gannet-sound/api/places/bay/${bay}`)).json()) as MapView;
 const standing = async (bay: string, id: string) => {
-	const { things } = await viewOf(bay);
+	const { things, links } = await viewOf(bay);
 	const nth = things.id.indexOf(id);
+	const link = links.from.indexOf(id);
 	return {
 		x: things.x[nth],
 		y: things.y[nth],
-		angle: things.angle[nth],
-		to: things.to[nth],
-		both: things.both[nth]
+		angle: things.angle?.[nth],
+		to: links.to[link],
+		both: links.both[link]
 	};
 };
 
@@ -43,7 +44,9 @@ test('the eight bays are there; a rescue point is added, moved by drag and by ar
 	const page = thePage();
 	await at('find');
 	await page.getByRole('link', { name: /Places/ }).click();
-	await expect.poll(() => page.getByLabel('Map', { exact: true }).locator('option').count()).toBe(8);
+	await expect
+		.poll(() => page.getByLabel('Map', { exact: true }).locator('option[value^="bay/"]').count())
+		.toBe(8);
 	await page.getByLabel('Map', { exact: true }).selectOption('bay/knot');
 	await thing(/knot_slack/).click();
 	await held().getByRole('button', { name: 'Add another like this' }).click();
@@ -115,6 +118,45 @@ test('a lane is made two-way, led elsewhere so that others are cut off, and a po
 	expect(await standing('knot', 'knot_3')).toMatchObject({ to: 'knot_6' });
 	expect(await standing('knot', 'knot_6')).toMatchObject({ to: 'knot_4' });
 	expect(await list().getByText('no way').count()).toBe(0);
+});
+
+test('a lane is drawn from one point to another, both ways with Shift', async () => {
+	const page = thePage();
+	await page.getByRole('button', { name: 'Draw links' }).click();
+	const [one, other] = [await standing('knot', 'knot_2'), await standing('knot', 'knot_4')];
+	await page.keyboard.down('Shift');
+	await page.mouse.move(...(await pixel(one.x!, one.y!)));
+	await page.mouse.down();
+	await page.mouse.move(...(await pixel(other.x!, other.y!)), { steps: 6 });
+	await page.mouse.up();
+	await page.keyboard.up('Shift');
+	await expect.poll(async () => (await standing('knot', 'knot_2')).to).toBe('knot_4');
+	expect((await standing('knot', 'knot_2')).both).toBe(true);
+	await press('Escape');
+	await page.getByRole('button', { name: /^Undo: / }).click();
+	await said(/^Undone/);
+	await expect.poll(async () => (await standing('knot', 'knot_2')).to).toBe('knot_3');
+});
+
+test('a bay is copied from its map, and what stands in it has ids of its own', async () => {
+	const page = thePage();
+	await page.getByRole('button', { name: /^Copy .+…$/ }).click();
+	const dialog = page.getByRole('dialog');
+	await dialog.getByRole('textbox').first().fill('knot_east');
+	await press('Enter');
+	await planReady(page);
+	await press('Control+Enter');
+	await dialog.waitFor({ state: 'detached' });
+	await expect
+		.poll(() => page.getByLabel('Map', { exact: true }).locator('option').allTextContents())
+		.toContainEqual(expect.stringContaining('knot_east'));
+	const [model, copy] = [await viewOf('knot'), await viewOf('knot_east')];
+	expect(copy.things.x).toEqual(model.things.x);
+	expect(copy.things.id.filter((id) => model.things.id.includes(id))).toEqual([]);
+	expect(copy.links.from.every((id) => copy.things.id.includes(id))).toBe(true);
+	expect(copy.links.to.every((id) => copy.things.id.includes(id))).toBe(true);
+	await page.getByRole('button', { name: /^Undo: / }).click();
+	await said(/^Undone/);
 });
 
 test('a day on which things pile up is told and thinned out', async () => {

@@ -196,13 +196,30 @@ function takenOrNot(accept: boolean, change: Of<'accept' | 'reject'>, { written,
 }
 
 function saidOfCode({ kind, field, code, means }: Of<'code'>, { written, guide }: Ground): Outcome {
+	const said = `Set for ${code || 'the empty code'} in ${named(guide, kind, field)}: ${means || 'nothing'}`;
+	const set = fieldOf(guide.kinds[kind], field)?.set;
+	// What a value of a set means, it means wherever the set is used.
+	if (set !== undefined) {
+		const path = ['sets', set, code];
+		if (means === '') mayRemove(written, path, `meaning of ${code}`);
+		return { next: withMine(written, path, means || undefined), said: `${said}, in the set “${set}”` };
+	}
 	const codes = { ...fieldOf(guide.kinds[kind], field)?.codes };
 	if (means === '') delete codes[code];
 	else codes[code] = means;
 	const statements = { codes: Object.keys(codes).length === 0 ? null : codes };
+	return { next: { ...written, mine: stated(written, guide, { do: 'say', kind, field, statements }) }, said };
+}
+
+function saidOfSet({ kind, field, name }: Of<'set'>, { written, guide }: Ground): Outcome {
+	const { codes = {} } = fieldOf(guide.kinds[kind], field) ?? {};
+	if (Object.keys(codes).length === 0)
+		throw new GuideFault(`Nothing is known of what the values of ${named(guide, kind, field)} mean.`);
+	const { mine } = withMine(written, ['sets', name], { ...guide.sets?.[name], ...codes });
+	const statements = { set: name, codes: null };
 	return {
-		next: { ...written, mine: stated(written, guide, { do: 'say', kind, field, statements }) },
-		said: `Set for ${code || 'the empty code'} in ${named(guide, kind, field)}: ${means || 'nothing'}`
+		next: { ...written, mine: stated({ ...written, mine }, guide, { do: 'say', kind, field, statements }) },
+		said: `Kept ${counted(Object.keys(codes).length, 'value')} of ${named(guide, kind, field)} as the set “${name}”`
 	};
 }
 
@@ -216,6 +233,23 @@ function saidOfScript({ call, argument, accept }: Of<'script'>, { written, guide
 	return {
 		next: withMine({ ...written, mine }, ['scripts'], withoutFound(kept)),
 		said: `${accept ? 'Accepted' : 'Rejected'}: ids in ${call}`
+	};
+}
+
+/** A map that was found. */
+function saidOfPlace({ name, accept }: Of<'place'>, { written, guide }: Ground): Outcome {
+	const own = guide.places?.[name];
+	if (!own) throw new GuideFault(`The field guide has no map “${name}”.`);
+	let { mine } = written;
+	for (const { kind } of accept ? [...own.things, ...(own.links ?? [])] : [])
+		mine = withKind({ ...written, mine }, guide, kind);
+	if (accept && own.title === undefined) mine = withKind({ ...written, mine }, guide, name);
+	const { found: _, ...said } = own;
+	return {
+		next: accept
+			? withMine({ ...written, mine }, ['places', name], said)
+			: withMine({ ...written, mine }, ['noPlaces'], [...(guide.noPlaces ?? []), name]),
+		said: `${accept ? 'Accepted' : 'Rejected'}: ${own.title ?? `maps of ${name}`}`
 	};
 }
 
@@ -297,7 +331,9 @@ const OUTCOMES: { [D in Change['do']]: (change: Of<D>, ground: Ground) => Outcom
 			.join(', ')}`
 	}),
 	code: saidOfCode,
+	set: saidOfSet,
 	script: saidOfScript,
+	place: saidOfPlace,
 	merge: ({ yaml, prefer }, { written, guide }) => {
 		const whole = completedGuide(yaml, guide);
 		parseGuide(whole.yaml);

@@ -46,7 +46,19 @@ export const guideChange = z.discriminatedUnion('do', [
 		/** Empty takes it back. */
 		means: z.string().max(500)
 	}),
+	z.object({
+		/** Keeps what the values of a field mean as a set, from which other fields may be, too. */
+		do: z.literal('set'),
+		kind: z.string(),
+		field: z.string(),
+		name: z
+			.string()
+			.trim()
+			.regex(/^[\p{L}\p{N}][\p{L}\p{N} _-]*$/u, 'letters, digits, spaces and dashes')
+			.max(60)
+	}),
 	z.object({ do: z.literal('script'), call: z.string(), argument: z.number(), accept: z.boolean() }),
+	z.object({ do: z.literal('place'), name: z.string(), accept: z.boolean() }),
 	z.object({ do: z.literal('merge'), yaml: z.string(), prefer: z.enum(['here', 'there']) }),
 	z.object({ do: z.literal('docs'), text: z.string() }),
 	z.object({ do: z.literal('patches'), patches: patchFilesSchema.max(20) }),

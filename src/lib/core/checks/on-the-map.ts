@@ -1,10 +1,14 @@
-// What stands on the maps of the game as the game does not take it: outside of the map, in the ground, without a way.
+// What stands on the maps of the game as the game does not take it: outside of the map, in the ground, on top of another,
+// without a way.
+import KDBush from 'kdbush';
 import { fieldOf } from '../guide';
 import {
 	groundAt,
 	isInGround,
 	linkedKinds,
 	mapOf,
+	mapsOf,
+	meet,
 	mendingLink,
 	networkIn,
 	reached,
@@ -16,12 +20,12 @@ import { snagAt, type Rule, type Scene } from './snag';
 
 const maps = new WeakMap<Stack, PlaceMap[]>();
 
-/** The maps of a stack; made once for the same stack. */
-function mapsOf(stack: Stack): PlaceMap[] {
+/** The maps of a stack that somebody spoke of: what was only found is not held against anything. Made once for the same stack. */
+function saidMaps(stack: Stack): PlaceMap[] {
 	let known = maps.get(stack);
 	if (!known) {
-		known = Object.keys(stack.guide.places ?? {}).flatMap((kind) =>
-			[...(stack.tables.get(kind)?.byId.keys() ?? [])].flatMap((id) => mapOf(stack, kind, id) ?? [])
+		known = Object.entries(stack.guide.places ?? {}).flatMap(([kind, { found }]) =>
+			found ? [] : mapsOf(stack, kind).flatMap((id) => mapOf(stack, kind, id) ?? [])
 		);
 		maps.set(stack, known);
 	}
@@ -37,7 +41,7 @@ interface Standing {
 
 /** Everything that stands on a map, with its record as it is needed. */
 function* allThings({ stack }: Scene): Generator<{ map: PlaceMap; thing: Thing; standing(): Standing }> {
-	for (const map of mapsOf(stack))
+	for (const map of saidMaps(stack))
 		for (const thing of map.things)
 			yield {
 				map,
@@ -119,6 +123,48 @@ export const inTheGround: Rule = {
 	}
 };
 
+/** The field by which things of a kind lead to others, where it is theirs. */
+function fieldThatLeads({ guide }: PlaceMap, kind: string): { field?: string } {
+	const field = guide.things.find((one) => one.kind === kind)?.to;
+	return field === undefined ? {} : { field };
+}
+
+/** Something that stands closer to another of its kind than they must be apart, while both are there. */
+export const onTop: Rule = {
+	id: 'on-top',
+	title: 'On top of another',
+	reads: ['records'],
+	*find({ stack }) {
+		for (const map of saidMaps(stack))
+			for (const { kind, apart } of map.guide.things) {
+				if (apart === undefined) continue;
+				const own = map.things.filter((thing) => thing.kind === kind && thing.x !== null && thing.y !== null);
+				const index = new KDBush(own.length);
+				for (const { x, y } of own) index.add(x!, y!);
+				index.finish();
+				for (const [nth, thing] of own.entries()) {
+					yield null;
+					const far = (other: Thing) => Math.hypot(other.x! - thing.x!, other.y! - thing.y!);
+					const [other] = index
+						.within(thing.x!, thing.y!, apart)
+						.filter((at) => at !== nth && far(own[at]!) < apart && meet(map.guide.days, thing, own[at]!))
+						.map((at) => own[at]!)
+						.sort((a, b) => far(a) - far(b));
+					if (!other) continue;
+					const record = stack.tables.get(kind)!.record(thing.row);
+					const presence = record.presences.at(-1)!;
+					yield snagAt(stack, record, presence, {
+						rule: 'on-top',
+						severity: 'warns',
+						field: aboutOf({ map, thing }).x,
+						message: `It stands ${Math.round(far(other) * 100) / 100} from \`${other.id}\`, and two of these must be ${apart} apart (line ${presence.line}).`,
+						repairable: false
+					});
+				}
+			}
+	}
+};
+
 /** Points for which the shortest link that would mend it is looked for: all pairs are compared. */
 const MOST_SOUGHT = 20;
 
@@ -130,9 +176,9 @@ export const leadsNowhere: Rule = {
 	*find(scene) {
 		const { stack } = scene;
 		let sought = 0;
-		for (const map of mapsOf(stack)) {
+		for (const map of saidMaps(stack)) {
 			if (map.goal === null) continue;
-			for (const kind of linkedKinds(map.guide)) {
+			for (const kind of linkedKinds(stack, map.guide)) {
 				const network = networkIn(map, kind);
 				if (!network.points.has(map.goal)) continue;
 				const good = reached(network, [map.goal], 'into');
@@ -148,7 +194,7 @@ export const leadsNowhere: Rule = {
 					yield snagAt(stack, record, presence, {
 						rule: 'leads-nowhere',
 						severity: 'warns',
-						field: map.guide.things.find((one) => one.kind === kind)!.to!,
+						...fieldThatLeads(map, kind),
 						message: `Nothing leads from here to \`${map.goal}\` (line ${presence.line}).${would}`,
 						repairable: false
 					});

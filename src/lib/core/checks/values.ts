@@ -40,7 +40,8 @@ export function typeFault(field: FieldGuide, value: string): string | null {
 		return /^(#|0x)?[0-9a-f]{3,8}$/i.test(value) || /^\s*\d{1,3}([,; ]\s*\d{1,3}){2,3}\s*$/.test(value)
 			? null
 			: 'must be a colour';
-	if (field.type === 'code' && field.codes)
+	// A set holds what is known; others may be there.
+	if (field.type === 'code' && field.codes && field.set === undefined)
 		return value in field.codes ? null : `must be ${listed(Object.keys(field.codes), 'or')}`;
 	return null;
 }

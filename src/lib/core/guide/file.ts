@@ -104,14 +104,21 @@ function checked(data: unknown, where: (path: string[]) => string): Guide {
 			`The field guide has a mistake at ${path.join('.') || 'its top'}${place}: ${issueInWords(issue)}.`
 		);
 	}
+	const { sets = {} } = parsed.data;
 	for (const [name, kind] of Object.entries(parsed.data.kinds))
 		for (const [path, field] of Object.entries(kind.fields)) {
+			if (field.set !== undefined && !Object.hasOwn(sets, field.set))
+				throw new GuideFault(
+					`The field guide has no set of values “${field.set}”, of which ${name}.${path} speaks.`
+				);
+			if (field.set !== undefined) field.codes = { ...sets[field.set], ...field.codes };
 			const unknown = field.reference?.kinds.find((target) => !Object.hasOwn(parsed.data.kinds, target));
 			if (unknown)
 				throw new GuideFault(`The field guide has no kind “${unknown}”, to which ${name}.${path} refers.`);
 		}
-	for (const [name, { things }] of Object.entries(parsed.data.places ?? {})) {
-		const unknown = [name, ...things.map(({ kind }) => kind)].find(
+	for (const [name, { title, things, links = [] }] of Object.entries(parsed.data.places ?? {})) {
+		const kinds = [...things, ...links].map(({ kind }) => kind);
+		const unknown = (title === undefined ? [name, ...kinds] : kinds).find(
 			(kind) => !Object.hasOwn(parsed.data.kinds, kind)
 		);
 		if (unknown !== undefined)

@@ -31,7 +31,7 @@ export {
 	type ScenarioInput
 } from './schema-game';
 export { SAID, type Found } from './schema-common';
-export { type PlaceGuide, type ThingGuide } from './schema-places';
+export { type LinkGuide, type PlaceGuide, type ThingGuide } from './schema-places';
 export { type EventGuide, type MarkupGuide, type PageGuide, type ScriptGuide } from './schema-scripts';
 export { GuideFault, parseGuide, EMPTY_GUIDE } from './file';
 export { patchTarget } from './patches';

@@ -13,7 +13,8 @@ const isPlain = (value: unknown): value is Plain =>
 	typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** How deep statements are distinguished: kinds, their fields, and what is said of each. */
-const DEEP = /^(kinds(\.[^\n]+(\nfields(\n[^\n]+)?)?)?|words|game|install|recipes|scenarios|events|calls)?$/;
+const DEEP =
+	/^(kinds(\.[^\n]+(\nfields(\n[^\n]+)?)?)?|words|places|sets(\.[^\n]+)?|game|install|recipes|scenarios|events|calls)?$/;
 
 const pathOf = (path: readonly string[]) =>
 	path[0] === 'kinds' && path.length > 1

@@ -1,6 +1,6 @@
 // Records that stand somewhere: on which map, where, from when to when, and what leads to what.
 import { z } from 'zod';
-import { glob } from './schema-common';
+import { found, glob } from './schema-common';
 
 const range = z
 	.tuple([z.number(), z.number()])
@@ -9,8 +9,8 @@ const range = z
 const thing = z.strictObject({
 	/** The kind of what stands there. */
 	kind: z.string(),
-	/** The field that names the map it stands on. */
-	in: z.string(),
+	/** The field that names the map it stands on; where nothing does, it stands on each. */
+	in: z.string().optional(),
 	/** The field that names what it is, where it has no name of its own. */
 	what: z.string().optional(),
 	x: z.string(),
@@ -29,11 +29,26 @@ const thing = z.strictObject({
 	/** What it leads to: a field that names another of its kind, whether that also leads back, and how wide or deep it is. */
 	to: z.string().optional(),
 	both: z.string().optional(),
+	width: z.string().optional(),
+	/** How far apart two of its kind must be, in the units of the map. */
+	apart: z.number().positive().optional()
+});
+
+/** Records that lead from one thing to another of its kind. */
+const link = z.strictObject({
+	kind: z.string(),
+	/** The fields that name its two ends. */
+	from: z.string(),
+	to: z.string(),
+	/** Whether it also leads back, and how wide or deep it is. */
+	both: z.string().optional(),
 	width: z.string().optional()
 });
 
-/** A map for each record of a kind. */
+/** A map for each record of a kind; or one map, if it has a title. */
 export const placeSchema = z.strictObject({
+	/** Of the one map on which everything stands, where no record is a map: what it is called. */
+	title: z.string().max(100).optional(),
 	/** What the numbers across and along can be. */
 	x: range,
 	y: range,
@@ -60,10 +75,13 @@ export const placeSchema = z.strictObject({
 		})
 		.refine(({ first, last }) => first <= last, 'must begin before they end')
 		.optional(),
-	/** The field of the map's record that names what everything has to lead to. */
+	/** The field of the map's record that names what everything has to lead to; of the one map, its id. */
 	goal: z.string().optional(),
-	things: z.array(thing).min(1).max(50)
+	things: z.array(thing).min(1).max(50),
+	links: z.array(link).max(20).optional(),
+	found
 });
 
 export type PlaceGuide = z.output<typeof placeSchema>;
 export type ThingGuide = PlaceGuide['things'][number];
+export type LinkGuide = NonNullable<PlaceGuide['links']>[number];

@@ -76,6 +76,8 @@ const field = z.strictObject({
 	decimals: z.int().min(0).max(9).optional(),
 	/** Meaning of each code, or of each bit by its number from 0. */
 	codes: z.record(z.string(), z.string()).optional(),
+	/** A set of known values, by its name: what its codes mean, where the field does not say so itself. Others may be there. */
+	set: z.string().optional(),
 	reference: reference.optional(),
 	/** How the value follows from others of the record, e.g. `item.{id}`. */
 	derive: z.string().optional(),
@@ -382,8 +384,12 @@ export const guideSchema = z.strictObject({
 	/** Where mods are installed, and how the game's log is read. */
 	install: installSchema.optional(),
 	kinds: z.record(z.string(), kind).default({}),
+	/** Values that are known and what each means, such as the codes of keys: fields name the set that their values are from. */
+	sets: z.record(z.string(), z.record(z.string().max(200), z.string().min(1).max(200))).optional(),
 	/** Maps, by the kind of which each record is one. */
 	places: z.record(z.string(), placeSchema).optional(),
+	/** Names of maps that were found and are none. */
+	noPlaces: z.array(z.string()).max(1000).optional(),
 	scripts: z.array(script).optional(),
 	/** The call by which scripts load others. */
 	loader: z.string().min(1).optional(),

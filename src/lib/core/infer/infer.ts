@@ -13,6 +13,7 @@ import { pairsIn } from './pairs';
 import { ownersOf, type Owners } from './owners';
 import type { FoundReference } from './match';
 import { namesInPaths } from './names-in-paths';
+import { placesIn } from './places';
 import { pairOf, referenceIn } from './references';
 import { remarksOf, saidOf } from './remarks';
 import { scriptsIn } from './scripts';
@@ -525,8 +526,9 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		kinds[group.kind] = found;
 		yield;
 	}
-	letPlacesGo();
 	oneWay(kinds, counts);
+	const places = asked.freeOnly ? {} : placesIn(groups, kinds, guide);
+	letPlacesGo();
 	const scripts = guide.scripts ?? scriptsIn(files, owners);
 	for (const group of groups) {
 		const kind = kinds[group.kind]!;
@@ -536,6 +538,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 	const same =
 		Object.keys(kinds).every((kind) => kinds[kind] === guide.kinds[kind]) &&
 		!(languages && texts) &&
+		Object.keys(places).length === 0 &&
 		(scripts.length === 0 || scripts === guide.scripts);
 	if (same) return guide;
 	return {
@@ -544,6 +547,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 			? { words: { kind: texts.kind, languages: languages.languages, main: languages.main } }
 			: {}),
 		kinds,
+		...(Object.keys(places).length > 0 ? { places: { ...guide.places, ...places } } : {}),
 		...(scripts.length > 0 ? { scripts } : {})
 	};
 }

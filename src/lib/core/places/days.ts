@@ -30,6 +30,10 @@ export function isThere(days: Days, { from, until }: Span, day: number): boolean
 	return days.repeats && (on >= begin || on <= end);
 }
 
+/** Whether two things are there on one day; where there are no days, they always are. */
+export const meet = (days: Days | undefined, a: Span, b: Span): boolean =>
+	days === undefined || daysIn(days).some((day) => isThere(days, a, day) && isThere(days, b, day));
+
 /** What there is of each day: how many, and whether that is none or many more than usual. */
 export interface DayCount {
 	day: number;

@@ -1,5 +1,5 @@
 // places: what stands where on the maps of a game, when, and what leads to what.
-export { countDays, dayIn, isThere, type DayCount, type Span } from './days';
+export { countDays, dayIn, isThere, meet, type DayCount, type Span } from './days';
 export { groundAt, groundFrom, isInGround, type Ground } from './ground';
 export {
 	mendingLink,
@@ -11,4 +11,13 @@ export {
 	type Point,
 	type Way
 } from './network';
-export { linkedKinds, mapOf, networkIn, type PlaceMap, type Thing } from './things';
+export {
+	linkedBy,
+	linkedKinds,
+	mapOf,
+	mapsOf,
+	networkIn,
+	type MapLink,
+	type PlaceMap,
+	type Thing
+} from './things';

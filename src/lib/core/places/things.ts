@@ -1,5 +1,5 @@
 // What stands on a map, by what the guide says of positions.
-import { fieldOf, fillPattern, mentionsIn, type PlaceGuide, type ThingGuide } from '../guide';
+import { fieldOf, fillPattern, mentionsIn, type LinkGuide, type PlaceGuide, type ThingGuide } from '../guide';
 import { isChanged, type Stack, type Table } from '../stack';
 import type { Span } from './days';
 import { groundFrom, type Ground } from './ground';
@@ -16,11 +16,21 @@ export interface Thing extends Span {
 	angle: number | null;
 	radius: number | null;
 	amount: number | null;
-	/** What it leads to, and whether that leads back. */
-	to: string | null;
+	/** Whether my mod changed or added it. */
+	mine: boolean;
+}
+
+/** What leads from one thing to another of its kind. */
+export interface MapLink {
+	/** The kind of what it leads between, and the ids of both ends. */
+	between: string;
+	from: string;
+	to: string;
 	both: boolean;
 	width: number | null;
-	/** Whether my mod changed or added it. */
+	/** The record that says so: the thing that it leaves, or one of its own. */
+	kind: string;
+	id: string;
 	mine: boolean;
 }
 
@@ -30,6 +40,7 @@ export interface PlaceMap {
 	id: string;
 	guide: PlaceGuide;
 	things: Thing[];
+	links: MapLink[];
 	ground: Ground | null;
 	/** What everything has to lead to. */
 	goal: string | null;
@@ -55,43 +66,51 @@ function rowsByMap(table: Table, field: string): ReadonlyMap<string, readonly nu
 	let rows = known.get(field);
 	if (rows) return rows;
 	known.set(field, (rows = new Map()));
-	const column = table.column(field);
-	const named = namedBy(table, field);
-	const lists = new Map<number, number[] | null>();
+	const named = namesIn(table, field);
 	for (let row = 0; row < table.count; row++) {
-		const text = column[row]!;
-		let list = lists.get(text);
-		if (list === undefined) {
-			const id = text > 0 ? named(table.pool.at(text)) : null;
-			list = id === null ? null : (rows.get(id) ?? []);
-			if (id !== null) rows.set(id, list!);
-			lists.set(text, list);
-		}
-		list?.push(row);
+		const id = named(row);
+		if (id === null) continue;
+		const list = rows.get(id);
+		if (list) list.push(row);
+		else rows.set(id, [row]);
 	}
 	return rows;
 }
 
-function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
-	const valueIn = (path: string | undefined) => {
-		const column = path === undefined ? null : table.column(path);
-		return (row: number) => (column && column[row]! > 0 ? table.pool.at(column[row]!) : undefined);
+/** What the values of a field name in each row; the same text is asked once. */
+function namesIn(table: Table, field: string): (row: number) => string | null {
+	const column = table.column(field);
+	const named = namedBy(table, field);
+	const known = new Map<number, string | null>();
+	return (row) => {
+		const text = column[row]!;
+		let id = known.get(text);
+		if (id === undefined) known.set(text, (id = text > 0 ? named(table.pool.at(text)) : null));
+		return id;
 	};
-	const [x, y, z, angle, radius, amount] = [
-		guide.x,
-		guide.y,
-		guide.z,
-		guide.angle,
-		guide.radius,
-		guide.amount
-	].map(valueIn);
-	const [from, until, to, both, width] = [guide.from, guide.until, guide.to, guide.both, guide.width].map(
-		valueIn
-	);
-	const leads = guide.to === undefined ? () => null : namedBy(table, guide.to);
-	return (rowsByMap(table, guide.in).get(id) ?? []).map((row) => ({
+}
+
+/** The values of a field in each row; undefined where there is none, or no field. */
+function valuesIn(table: Table, path: string | undefined): (row: number) => string | undefined {
+	const column = path === undefined ? null : table.column(path);
+	return (row) => (column && column[row]! > 0 ? table.pool.at(column[row]!) : undefined);
+}
+
+const idIn = (table: Table, row: number): string => table.pool.at(table.rows.ids[row]!);
+
+/** The rows of what stands on a map. */
+const rowsOn = (table: Table, { in: field }: ThingGuide, id: string): readonly number[] =>
+	field === undefined
+		? Array.from({ length: table.count }, (_, row) => row)
+		: (rowsByMap(table, field).get(id) ?? []);
+
+function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
+	const valueIn = (path: string | undefined) => valuesIn(table, path);
+	const [x, y, z, angle] = [guide.x, guide.y, guide.z, guide.angle].map(valueIn);
+	const [radius, amount, from, until] = [guide.radius, guide.amount, guide.from, guide.until].map(valueIn);
+	return rowsOn(table, guide, id).map((row) => ({
 		kind: table.kind,
-		id: table.pool.at(table.rows.ids[row]!),
+		id: idIn(table, row),
 		row,
 		x: numberIn(x!(row)),
 		y: numberIn(y!(row)),
@@ -101,11 +120,58 @@ function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
 		amount: numberIn(amount!(row)),
 		from: numberIn(from!(row)),
 		until: numberIn(until!(row)),
-		to: leads(to!(row) ?? ''),
-		both: isTrue(both!(row)),
-		width: numberIn(width!(row)),
 		mine: isChanged(table, row)
 	}));
+}
+
+/** The links that leave the things of a map by a field of theirs. */
+function ownLinks(table: Table, guide: ThingGuide, things: readonly Thing[]): MapLink[] {
+	if (guide.to === undefined) return [];
+	const leads = namesIn(table, guide.to);
+	const [both, width] = [valuesIn(table, guide.both), valuesIn(table, guide.width)];
+	return things.flatMap(({ kind, id, row, mine }): MapLink[] => {
+		const to = kind === table.kind ? leads(row) : null;
+		if (to === null) return [];
+		return [
+			{ between: kind, from: id, to, both: isTrue(both(row)), width: numberIn(width(row)), kind, id, mine }
+		];
+	});
+}
+
+/** The kind of things that records of a kind lead between; undefined where their ends name none of the map. */
+export function linkedBy(
+	stack: Stack,
+	{ things }: PlaceGuide,
+	{ kind, from }: LinkGuide
+): string | undefined {
+	const named = fieldOf(stack.guide.kinds[kind], from)?.reference?.kinds ?? [];
+	return things.find((one) => named.includes(one.kind))?.kind;
+}
+
+/** The links of a kind of records of which an end stands on a map. */
+function linksOf(stack: Stack, place: PlaceGuide, guide: LinkGuide, things: readonly Thing[]): MapLink[] {
+	const table = stack.tables.get(guide.kind);
+	const between = linkedBy(stack, place, guide);
+	if (!table || between === undefined) return [];
+	const there = new Set(things.flatMap(({ kind, id }) => (kind === between ? [id] : [])));
+	const [from, to] = [namesIn(table, guide.from), namesIn(table, guide.to)];
+	const [both, width] = [valuesIn(table, guide.both), valuesIn(table, guide.width)];
+	const found: MapLink[] = [];
+	for (let row = 0; row < table.count; row++) {
+		const [start, end] = [from(row), to(row)];
+		if (start === null || end === null || !(there.has(start) || there.has(end))) continue;
+		found.push({
+			between,
+			from: start,
+			to: end,
+			both: isTrue(both(row)),
+			width: numberIn(width(row)),
+			kind: table.kind,
+			id: idIn(table, row),
+			mine: isChanged(table, row)
+		});
+	}
+	return found;
 }
 
 /** The ground of a map, from the highest layer that has its file. */
@@ -117,38 +183,55 @@ function groundOf({ layers }: Stack, guide: PlaceGuide, id: string): Ground | nu
 	return text === undefined ? null : groundFrom(text);
 }
 
+/** The ids of the maps of a kind; of the one map that is no record, its name. */
+export const mapsOf = (stack: Stack, kind: string): string[] => {
+	const guide = stack.guide.places?.[kind];
+	if (!guide) return [];
+	return guide.title === undefined ? [...(stack.tables.get(kind)?.byId.keys() ?? [])] : [kind];
+};
+
 /** The map of a record; undefined where the guide says of no such map, or there is no such record. */
 export function mapOf(stack: Stack, kind: string, id: string): PlaceMap | undefined {
 	const guide = stack.guide.places?.[kind];
 	const table = stack.tables.get(kind);
-	const record = table?.byId.get(id);
-	if (!guide || !table || !record) return undefined;
-	const goal = guide.goal === undefined ? undefined : record.value(guide.goal);
+	const record = guide?.title === undefined ? table?.byId.get(id) : undefined;
+	if (!guide || !(record || (guide.title !== undefined && id === kind))) return undefined;
+	const goal = guide.goal === undefined ? undefined : record ? record.value(guide.goal) : guide.goal;
+	const withTable = guide.things.flatMap((one) => {
+		const own = stack.tables.get(one.kind);
+		return own ? [[own, one] as const] : [];
+	});
+	const things = withTable.flatMap(([own, one]) => thingsOf(own, one, id));
 	return {
 		kind,
 		id,
 		guide,
-		things: guide.things.flatMap((one) => {
-			const own = stack.tables.get(one.kind);
-			return own ? thingsOf(own, one, id) : [];
-		}),
+		things,
+		links: [
+			...withTable.flatMap(([own, one]) => ownLinks(own, one, things)),
+			...(guide.links ?? []).flatMap((one) => linksOf(stack, guide, one, things))
+		],
 		ground: groundOf(stack, guide, id),
-		goal: goal ? namedBy(table, guide.goal!)(goal) : null
+		goal: goal ? (record ? namedBy(table!, guide.goal!)(goal) : goal) : null
 	};
 }
 
 /** The kinds of things that lead to each other. */
-export const linkedKinds = ({ things }: PlaceGuide): string[] =>
-	things.flatMap(({ kind, to }) => (to === undefined ? [] : [kind]));
+export const linkedKinds = (stack: Stack, guide: PlaceGuide): string[] => [
+	...new Set([
+		...guide.things.flatMap(({ kind, to }) => (to === undefined ? [] : [kind])),
+		...(guide.links ?? []).flatMap((one) => linkedBy(stack, guide, one) ?? [])
+	])
+];
 
 /** The network that the things of a kind are on a map. */
-export function networkIn({ things }: Pick<PlaceMap, 'things'>, kind: string): Network {
-	const own = things.filter((thing) => thing.kind === kind);
-	const links = own.flatMap(({ id, to, both, width }): Link[] =>
-		to === null ? [] : [{ from: id, to, width }, ...(both ? [{ from: to, to: id, width }] : [])]
-	);
+export function networkIn({ things, links }: Pick<PlaceMap, 'things' | 'links'>, kind: string): Network {
 	return networkOf(
-		own.flatMap(({ id, x, y }) => (x === null || y === null ? [] : [{ id, x, y }])),
-		links
+		things.flatMap((one) =>
+			one.kind !== kind || one.x === null || one.y === null ? [] : [{ id: one.id, x: one.x, y: one.y }]
+		),
+		links.flatMap(({ between, from, to, both, width }): Link[] =>
+			between !== kind ? [] : [{ from, to, width }, ...(both ? [{ from: to, to: from, width }] : [])]
+		)
 	);
 }

@@ -56,6 +56,8 @@ export interface GuideFieldView {
 	/** What else is said of it, in words. */
 	says: string[];
 	codes: Record<string, string>;
+	/** The set of known values that its values are from. */
+	set: string | null;
 	reference: { kinds: string[]; rule: string } | null;
 	origin: Origin;
 	sure: number;
@@ -117,6 +119,8 @@ export interface GuideKindView {
 	parts: GuidePartView[];
 	/** All kinds, for choosing one that a field refers to. */
 	kinds: { kind: string; title: string }[];
+	/** Names of the sets of known values. */
+	sets: string[];
 }
 
 /** One change of the field guide. */
@@ -129,7 +133,9 @@ export type GuideChange =
 	  }
 	| { do: 'say'; kind: string; field?: string | undefined; statements: Record<string, unknown> }
 	| { do: 'code'; kind: string; field: string; code: string; means: string }
+	| { do: 'set'; kind: string; field: string; name: string }
 	| { do: 'script'; call: string; argument: number; accept: boolean }
+	| { do: 'place'; name: string; accept: boolean }
 	| { do: 'merge'; yaml: string; prefer: 'here' | 'there' }
 	| { do: 'docs'; text: string }
 	| { do: 'patches'; patches: NonNullable<Guide['patches']> }

@@ -1,7 +1,7 @@
 // views: the shapes in which a project is shown; the server fills them, the pages draw them. Type-only: nothing of the
 // server reaches the browser.
 export type { AsOf, RecordAsOf } from './as-of';
-export type { MapKind, MapPage, MapThings, MapView, MapWay } from './map';
+export type { Around, MapKind, MapLinkKind, MapLinks, MapPage, MapThings, MapView, MapWay } from './map';
 export type { ByteCell, ByteLine, BytesPage } from './bytes';
 export type { UpdatedPage } from './updated';
 export type { LogRead, Start, StartLook, StartPage } from './start';

@@ -25,35 +25,69 @@ export interface MapKind {
 	/** Whether records of it have ids of their own, so that a new one needs one. */
 	keyed: boolean;
 	/** What the field of what it leads to holds for an id: what is before and behind it. */
-	reference: { before: string; after: string };
+	reference: Around;
 }
 
-/** Everything on a map: the n-th of each column is the same thing. */
+/** What is before and behind an id in a value. */
+export interface Around {
+	before: string;
+	after: string;
+}
+
+/** A kind of records that lead from one thing to another. */
+export interface MapLinkKind {
+	kind: string;
+	title: string;
+	/** The number of the kind of what they lead between. */
+	between: number;
+	fields: { from: string; to: string; both: string | null };
+	keyed: boolean;
+	from: Around;
+	to: Around;
+	/** A record that a new one can be made like, with its two ends; null where there is none yet. */
+	model: { id: string; from: string; to: string } | null;
+}
+
+/** Everything on a map: the n-th of each column is the same thing. A column that says nothing of anything is null. */
 export interface MapThings {
 	/** Number of its kind. */
 	kind: number[];
 	id: string[];
-	name: (string | null)[];
+	name: (string | null)[] | null;
 	x: (number | null)[];
 	y: (number | null)[];
-	z: (number | null)[];
-	angle: (number | null)[];
-	radius: (number | null)[];
-	amount: (number | null)[];
-	from: (number | null)[];
-	until: (number | null)[];
-	to: (string | null)[];
+	z: (number | null)[] | null;
+	angle: (number | null)[] | null;
+	radius: (number | null)[] | null;
+	amount: (number | null)[] | null;
+	from: (number | null)[] | null;
+	until: (number | null)[] | null;
+	/** The numbers of those that are mine. */
+	mine: number[];
+	/** Of those from which nothing leads to the goal, though things of their kind lead to each other. */
+	cut: number[];
+	snag: number[];
+}
+
+/** Everything that leads from one thing to another: the n-th of each column is the same link. */
+export interface MapLinks {
+	/** The number of the kind of the things, and the ids of both ends. */
+	between: number[];
+	from: string[];
+	to: string[];
 	both: boolean[];
+	/** The number of the kind of the record that says so among those of links; -1 where it is the thing that it leaves. */
+	kind: number[];
+	id: string[];
 	mine: boolean[];
-	/** Whether nothing leads from it to the goal, though things of its kind lead to each other. */
-	cut: boolean[];
-	snag: boolean[];
 }
 
 export interface MapView {
 	version: number;
 	kinds: MapKind[];
+	linkKinds: MapLinkKind[];
 	things: MapThings;
+	links: MapLinks;
 	/** Rows of numbers, the first at the top. */
 	ground: number[][] | null;
 	goal: string | null;
@@ -72,6 +106,10 @@ export interface MapWay {
 export interface MapPage {
 	maps: (Named & { kindTitle: string })[];
 	map: Named & {
+		/** Whether it is a record, with a ticket. */
+		isRecord: boolean;
+		/** How sure it is that this is a map, and why, where nobody said so. */
+		found: { sure: number; because: string } | null;
 		x: [number, number];
 		y: [number, number];
 		upwards: boolean;

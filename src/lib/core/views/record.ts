@@ -40,6 +40,8 @@ export interface FieldRow {
 	reference: { kinds: string[]; target: Named | null; several: boolean; chain: boolean } | null;
 	/** Of a code: what may be there, what it means, and how many records have it. */
 	choices: { value: string; means: string | null; count: number }[];
+	/** Whether it may also have values that nobody knows yet. */
+	open: boolean;
 	/** Of a list in one value: what is between its parts, and before a weight. The shown names of what they name. */
 	parts: { list?: string | undefined; weight?: string | undefined } | null;
 	names: Record<string, string> | null;

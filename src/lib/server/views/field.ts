@@ -189,6 +189,7 @@ export function rowOf(
 		parts,
 		names: parts ? shownIn(stack, guide?.reference, written) : null,
 		choices: guide?.codes && guide.type !== 'flags' ? choicesOf(record, path, guide) : [],
+		open: guide?.set !== undefined || guide?.type !== 'code',
 		about: { perSecond: guide?.perSecond, decimals: guide?.decimals },
 		costs: costIn(stack, record.kind, path),
 		taken: value ? null : takenOver(stack, record, path),

@@ -136,6 +136,7 @@ function fieldView(model: Model, kind: string, path: string, field: FieldGuide):
 		derive: field.derive ?? null,
 		says: columnsInWords(field),
 		codes: field.codes ?? {},
+		set: field.set ?? null,
 		reference: reference ? { kinds: reference.kinds, rule: ruleInWords(reference) || 'as is' } : null,
 		origin,
 		sure: sureness(field, origin),
@@ -245,6 +246,7 @@ export function guideOfKind(model: Model, kind: string): GuideKindView {
 		parts: (Object.keys(PARTS) as (keyof typeof PARTS)[]).flatMap(
 			(part) => partView(model, kind, part) ?? []
 		),
+		sets: Object.keys(model.stack.guide.sets ?? {}).sort(),
 		kinds: Object.entries(model.stack.guide.kinds)
 			.filter(([other]) => (model.stack.tables.get(other)?.count ?? 0) > 0)
 			.map(([other, { title }]) => ({ kind: other, title }))

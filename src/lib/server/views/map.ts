@@ -2,8 +2,10 @@
 import { fieldOf, type ThingGuide } from '$core/guide';
 import {
 	countDays,
+	linkedBy,
 	linkedKinds,
 	mapOf,
+	mapsOf,
 	mendingLink,
 	networkIn,
 	reached,
@@ -12,25 +14,40 @@ import {
 	type Thing
 } from '$core/places';
 import { displayName, type Stack, type Table } from '$core/stack';
-import type { MapKind, MapPage, MapThings, MapView, MapWay } from '$core/views';
+import type {
+	Around,
+	MapKind,
+	MapLinkKind,
+	MapLinks,
+	MapPage,
+	MapThings,
+	MapView,
+	MapWay
+} from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
+import type { Named } from '$core/views';
 import { named, targetOf } from './field';
 
-/** Whether the guide says of anything where it stands. */
-export const hasPlaces = ({ guide, tables }: Stack): boolean =>
-	Object.keys(guide.places ?? {}).some((kind) => (tables.get(kind)?.count ?? 0) > 0);
+/** Whether it is known of anything where it stands. */
+export const hasPlaces = (stack: Stack): boolean =>
+	Object.keys(stack.guide.places ?? {}).some((kind) => mapsOf(stack, kind).length > 0);
+
+/** A map by its record, or by its title where it is none. */
+function mapNamed(stack: Stack, kind: string, id: string): Named {
+	const record = stack.tables.get(kind)?.byId.get(id);
+	const { title } = stack.guide.places![kind]!;
+	return title === undefined && record ? named(stack, record) : { kind, id, name: title ?? id };
+}
 
 /** All maps, in the order of the guide. */
-function mapsIn(stack: Stack): MapPage['maps'] {
-	return Object.keys(stack.guide.places ?? {}).flatMap((kind) => {
-		const table = stack.tables.get(kind);
-		return (table?.records ?? []).map((record) => ({
-			...named(stack, record),
-			kindTitle: table!.guide.title
-		}));
-	});
-}
+const mapsIn = (stack: Stack): MapPage['maps'] =>
+	Object.keys(stack.guide.places ?? {}).flatMap((kind) =>
+		mapsOf(stack, kind).map((id) => ({
+			...mapNamed(stack, kind, id),
+			kindTitle: stack.guide.kinds[kind]?.title ?? ''
+		}))
+	);
 
 function placeOf(stack: Stack, kind: string, id: string): PlaceMap {
 	const map = mapOf(stack, kind, id);
@@ -45,12 +62,14 @@ export function mapPageOf({ stack }: Model, kind?: string, id?: string): MapPage
 	if (!first) return null;
 	const [ofKind, ofId] = kind === undefined || id === undefined ? [first.kind, first.id] : [kind, id];
 	const guide = stack.guide.places?.[ofKind];
-	const record = stack.tables.get(ofKind)?.byId.get(ofId);
-	if (!guide || !record) throw new NotThere(`There is no map ${ofId}.`);
+	if (!guide || !maps.some((one) => one.kind === ofKind && one.id === ofId))
+		throw new NotThere(`There is no map ${ofId}.`);
 	return {
 		maps,
 		map: {
-			...named(stack, record),
+			...mapNamed(stack, ofKind, ofId),
+			isRecord: guide.title === undefined,
+			found: guide.found ?? null,
 			x: guide.x,
 			y: guide.y,
 			upwards: guide.upwards,
@@ -74,9 +93,18 @@ function decimalsOf(table: Table, path: string): number {
 	return most;
 }
 
+/** What is around an id in the values of a field. */
+function aroundIn(table: Table, path: string | undefined): Around {
+	const reference = path === undefined ? undefined : fieldOf(table.guide, path)?.reference;
+	return { before: reference?.before ?? '', after: reference?.after ?? '' };
+}
+
+/** Whether records of a kind have their ids written. */
+const isKeyed = (table: Table): boolean =>
+	table.count === 0 || (table.record(0).presences.at(-1)?.written ?? false);
+
 function kindOf(table: Table, { x, y, z, angle, radius, to, both }: ThingGuide, nth: number): MapKind {
 	const { title, plural = title } = table.guide;
-	const reference = to === undefined ? undefined : fieldOf(table.guide, to)?.reference;
 	return {
 		kind: table.kind,
 		title,
@@ -94,16 +122,65 @@ function kindOf(table: Table, { x, y, z, angle, radius, to, both }: ThingGuide, 
 		},
 		decimals: Math.max(decimalsOf(table, x), decimalsOf(table, y)),
 		heights: z === undefined ? 0 : decimalsOf(table, z),
-		keyed: table.count === 0 || (table.record(0).presences.at(-1)?.written ?? false),
-		reference: { before: reference?.before ?? '', after: reference?.after ?? '' }
+		keyed: isKeyed(table),
+		reference: aroundIn(table, to)
 	};
 }
 
+/** The kinds of records that lead between things of a map. */
+function linkKindsOf(stack: Stack, { guide, links }: PlaceMap, kinds: readonly MapKind[]): MapLinkKind[] {
+	return (guide.links ?? []).flatMap((one): MapLinkKind[] => {
+		const table = stack.tables.get(one.kind);
+		const between = kinds.findIndex(({ kind }) => kind === linkedBy(stack, guide, one));
+		if (!table || between < 0) return [];
+		const model = links.find(({ kind }) => kind === one.kind);
+		return [
+			{
+				kind: one.kind,
+				title: table.guide.title,
+				between,
+				fields: { from: one.from, to: one.to, both: one.both ?? null },
+				keyed: isKeyed(table),
+				from: aroundIn(table, one.from),
+				to: aroundIn(table, one.to),
+				model: model ? { id: model.id, from: model.from, to: model.to } : null
+			}
+		];
+	});
+}
+
+/** The links of a map in columns. */
+function linkColumns(
+	{ links }: PlaceMap,
+	kinds: readonly MapKind[],
+	linkKinds: readonly MapLinkKind[]
+): MapLinks {
+	const number = new Map(kinds.map(({ kind }, nth) => [kind, nth]));
+	const ofLink = new Map(linkKinds.map(({ kind }, nth) => [kind, nth]));
+	return {
+		between: links.map(({ between }) => number.get(between)!),
+		from: links.map(({ from }) => from),
+		to: links.map(({ to }) => to),
+		both: links.map(({ both }) => both),
+		kind: links.map(({ kind }) => ofLink.get(kind) ?? -1),
+		id: links.map(({ id }) => id),
+		mine: links.map(({ mine }) => mine)
+	};
+}
+
+/** A column; null where it says nothing. */
+const columnOf = <T>(values: (T | null)[]): (T | null)[] | null =>
+	values.every((value) => value === null) ? null : values;
+
+/** The numbers of those of which something is so. */
+const those = <T>(all: readonly T[], is: (one: T) => boolean): number[] =>
+	all.flatMap((one, nth) => (is(one) ? [nth] : []));
+
 /** Things from which nothing leads to the goal, by kind and id. */
-function cutOff(map: PlaceMap): Set<string> {
+function cutOff(stack: Stack, map: PlaceMap): Set<string> {
 	const found = new Set<string>();
 	if (map.goal === null) return found;
-	for (const kind of linkedKinds(map.guide)) {
+	for (const kind of linkedKinds(stack, map.guide)) {
 		const network = networkIn(map, kind);
 		if (!network.points.has(map.goal)) continue;
 		const good = reached(network, [map.goal], 'into');
@@ -148,7 +225,7 @@ export function mapViewOf({ stack, snags, project }: Model, kind: string, id: st
 		return table ? [kindOf(table, one, nth)] : [];
 	});
 	const number = new Map(kinds.map((one, nth) => [one.kind, nth]));
-	const cut = cutOff(map);
+	const cut = cutOff(stack, map);
 	const faulty = new Set(
 		snags.flatMap((snag) => (snag.kind && snag.record ? [`${snag.kind}/${snag.record}`] : []))
 	);
@@ -157,25 +234,26 @@ export function mapViewOf({ stack, snags, project }: Model, kind: string, id: st
 	const columns: MapThings = {
 		kind: things.map((one) => number.get(one.kind)!),
 		id: things.map((one) => one.id),
-		name: things.map((one) => names.get(one.kind)!(one)),
+		name: columnOf(things.map((one) => names.get(one.kind)!(one))),
 		x: things.map(({ x }) => x),
 		y: things.map(({ y }) => y),
-		z: things.map(({ z }) => z),
-		angle: things.map(({ angle }) => angle),
-		radius: things.map(({ radius }) => radius),
-		amount: things.map(({ amount }) => amount),
-		from: things.map(({ from }) => from),
-		until: things.map(({ until }) => until),
-		to: things.map(({ to }) => to),
-		both: things.map(({ both }) => both),
-		mine: things.map(({ mine }) => mine),
-		cut: things.map((one) => cut.has(`${one.kind}/${one.id}`)),
-		snag: things.map((one) => faulty.has(`${one.kind}/${one.id}`))
+		z: columnOf(things.map(({ z }) => z)),
+		angle: columnOf(things.map(({ angle }) => angle)),
+		radius: columnOf(things.map(({ radius }) => radius)),
+		amount: columnOf(things.map(({ amount }) => amount)),
+		from: columnOf(things.map(({ from }) => from)),
+		until: columnOf(things.map(({ until }) => until)),
+		mine: those(things, ({ mine }) => mine),
+		cut: those(things, (one) => cut.has(`${one.kind}/${one.id}`)),
+		snag: those(things, (one) => faulty.has(`${one.kind}/${one.id}`))
 	};
+	const linkKinds = linkKindsOf(stack, map, kinds);
 	return {
 		version: project.version,
 		kinds,
+		linkKinds,
 		things: columns,
+		links: linkColumns(map, kinds, linkKinds),
 		ground: map.ground?.rows ?? null,
 		goal: map.goal,
 		days: map.guide.days ? countDays(map.guide.days, things) : []

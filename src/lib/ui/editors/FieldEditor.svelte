@@ -31,6 +31,7 @@
 		codes: row.choices.some(({ means }) => means !== null)
 			? Object.fromEntries(row.choices.map(({ value, means }) => [value, means ?? '']))
 			: undefined,
+		...(row.open ? { set: '' } : {}),
 		required: row.required,
 		min: row.min ?? undefined,
 		max: row.max ?? undefined

@@ -23,6 +23,10 @@
 			: null
 	);
 	const asDate = $derived(row.type === 'date' && /^\d{4}-\d\d-\d\d$/.test(row.value));
+	/** Whether a value is typed that is none of the known ones. */
+	let other = $state(false);
+	/** What stands for another value: no file holds it. */
+	const OTHER = '\u0000';
 	const mine = $derived(row.changed ? 'text-copper' : '');
 
 	/** Writes what was chosen; where that is refused, the control shows again what is there. */
@@ -46,13 +50,16 @@
 			onchange={(event) => void choose(event.currentTarget, toggle.other)}
 		/><code>{row.value}</code>
 	</label>
-{:else if coded}
+{:else if coded && !other}
 	<select
 		data-edit
 		class="box h-6.5 w-full min-w-0 font-mono {mine}"
 		aria-label={row.title}
 		value={row.value}
-		onchange={(event) => void choose(event.currentTarget, event.currentTarget.value)}
+		onchange={(event) => {
+			if (event.currentTarget.value === OTHER) other = true;
+			else void choose(event.currentTarget, event.currentTarget.value);
+		}}
 	>
 		{#if !row.choices.some(({ value }) => value === row.value)}<option value={row.value}
 				>{row.value || 'nothing'}: not known</option
@@ -62,6 +69,7 @@
 				>{choice.value || 'nothing'}{choice.means ? `: ${choice.means}` : ''} ({choice.count})</option
 			>
 		{/each}
+		{#if row.open}<option value={OTHER}>another value…</option>{/if}
 	</select>
 {:else if asDate}
 	<input
@@ -94,6 +102,8 @@
 				mine={row.changed}
 				{fault}
 				{save}
+				begun={other}
+				ended={() => (other = false)}
 			/></span
 		>
 		{#if degrees !== null}

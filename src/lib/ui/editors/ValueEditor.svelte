@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { tick } from 'svelte';
+	import { onMount, tick } from 'svelte';
 	import { pocket } from '../frame/pocket.svelte';
 
 	/** A value that is edited in place: Enter or leaving writes it, Esc leaves it as it was. */
@@ -13,6 +13,8 @@
 		tall = false,
 		fault = () => null,
 		typing,
+		begun = false,
+		ended = () => undefined,
 		save
 	}: {
 		value: string;
@@ -26,6 +28,10 @@
 		tall?: boolean;
 		/** Hears what is being typed; null when that is over. */
 		typing?: (text: string | null) => void;
+		/** Whether it is edited from the beginning. */
+		begun?: boolean;
+		/** Hears that editing is over. */
+		ended?: () => void;
 		/** What is wrong with what is typed, in words. */
 		fault?: (text: string) => string | null;
 		save: (value: string) => Promise<boolean>;
@@ -48,6 +54,10 @@
 		input?.select();
 	}
 
+	onMount(() => {
+		if (begun) void begin();
+	});
+
 	async function end(write: boolean, refocus: boolean) {
 		if (!editing) return;
 		editing = false;
@@ -56,6 +66,7 @@
 			await tick();
 			button?.focus();
 		}
+		ended();
 	}
 
 	function onkeydown(event: KeyboardEvent) {

@@ -11,12 +11,15 @@
 		slug,
 		kind,
 		kinds,
+		sets,
 		field,
 		settle
 	}: {
 		slug: string;
 		kind: string;
 		kinds: GuideKindView['kinds'];
+		/** Names of the sets of known values. */
+		sets: readonly string[];
 		field: GuideFieldView;
 		settle: (what: 'accept' | 'reject') => Promise<void>;
 	} = $props();
@@ -46,6 +49,9 @@
 				)
 			: []
 	);
+	/** The name of a new set, while one is made. */
+	let newSet = $state<string | null>(null);
+	const knowsCodes = $derived(Object.keys(field.codes).length > 0);
 	const target = $derived(field.reference?.kinds.length === 1 ? field.reference.kinds[0] : '');
 </script>
 
@@ -164,6 +170,36 @@
 				>
 			</span>
 		</div>
+		{#if field.type !== 'flags' && (sets.length > 0 || knowsCodes)}
+			<form
+				class="mt-3 flex flex-wrap items-center gap-2"
+				onsubmit={async (event) => {
+					event.preventDefault();
+					if (await changeGuide(slug, { do: 'set', kind, field: field.path, name: newSet!.trim() }))
+						newSet = null;
+				}}
+			>
+				<label class="flex items-center gap-2 text-steam"
+					>Known values<select
+						class="box text-ink"
+						value={newSet === null ? (field.set ?? '') : '+'}
+						onchange={(event) => {
+							const next = event.currentTarget.value;
+							newSet = next === '+' ? '' : null;
+							if (next !== '+') void state_({ set: next === '' ? null : next });
+						}}
+					>
+						<option value="">only of this field</option>
+						{#each sets as set (set)}<option value={set}>set “{set}”</option>{/each}
+						{#if knowsCodes && field.set === null}<option value="+">a new set of these…</option>{/if}
+					</select></label
+				>
+				{#if newSet !== null}
+					<input class="box w-32" aria-label="Name of the set" placeholder="key codes" bind:value={newSet} />
+					<button class="press" disabled={newSet.trim() === ''}>Keep as a set</button>
+				{/if}
+			</form>
+		{/if}
 		{#if field.says.length > 0}
 			<ul class="mt-3 list-disc pl-5 text-steam">
 				{#each field.says as says (says)}<li>{says}</li>{/each}

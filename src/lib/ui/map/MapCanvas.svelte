@@ -4,7 +4,17 @@
 	import KDBush from 'kdbush';
 	import { onMount } from 'svelte';
 	import type { MapPage, MapView } from '$core/views';
-	import { across, along, keyOf, placeAt, within, written, type Sight, type Standing } from './scene';
+	import {
+		across,
+		along,
+		keyOf,
+		placeAt,
+		within,
+		written,
+		type Leading,
+		type Sight,
+		type Standing
+	} from './scene';
 	import { coloursOf, drawMap, levelsOf, markSize, sizeOf, type Colours } from './draw';
 
 	/** A map: looked at, zoomed, and what is picked moved by drag or with the arrow keys. */
@@ -12,12 +22,14 @@
 		map,
 		view,
 		things,
+		links,
 		picked,
 		way,
 		mode,
 		pick,
 		move,
 		place,
+		lead,
 		turn,
 		remove,
 		stop
@@ -26,6 +38,7 @@
 		view: MapView;
 		/** What is there on the day. */
 		things: readonly Standing[];
+		links: readonly Leading[];
 		/** Keys of what is picked. */
 		picked: ReadonlySet<string>;
 		/** Ids on the way that is shown. */
@@ -34,7 +47,9 @@
 		pick: (thing: Standing | null, more: boolean) => void;
 		/** Moves what is picked by so much; `done` once it is let go. */
 		move: (x: number, y: number) => void;
-		place: (x: number, y: number, thing: Standing | null) => void;
+		place: (x: number, y: number) => void;
+		/** Leads one thing to another of its kind. */
+		lead: (from: Standing, to: Standing, both: boolean) => void;
 		turn: (degrees: number) => void;
 		remove: () => void;
 		stop: () => void;
@@ -53,6 +68,8 @@
 	/** Where something is dragged from, or measured. */
 	let from = $state.raw<[number, number] | null>(null);
 	let dragging = $state(false);
+	/** What a link is drawn from, until the pointer is let go. */
+	let leading = $state.raw<Standing | null>(null);
 	/** A click is the end of a drag, and picks nothing. */
 	let isDragged = false;
 	const EDGE = 44;
@@ -131,7 +148,15 @@
 		buffer.height = canvas.height;
 		const inside = buffer.getContext('2d')!;
 		inside.setTransform(ratio, 0, 0, ratio, 0, 0);
-		const picture = { sight: now, levels, groundSize: sizeOf(view.ground), things, colours, grid: true };
+		const picture = {
+			sight: now,
+			levels,
+			groundSize: sizeOf(view.ground),
+			things,
+			links,
+			colours,
+			grid: true
+		};
 		const steps = drawMap(inside, picture);
 		const next = () => {
 			if (own !== drawing) return;
@@ -197,6 +222,7 @@
 			from = spot;
 			return;
 		}
+		if (mode === 'link') leading = thing;
 		if (mode !== 'look') return;
 		if (!thing) return;
 		event.preventDefault();
@@ -224,9 +250,16 @@
 			offset = [0, 0];
 			return;
 		}
-		if (mode === 'add' || mode === 'link') {
+		if (mode === 'add') {
 			const [x, y] = placeAt(sight, ...pixelsOf(event));
-			place(within(map.x, x), within(map.y, y), nearest(event));
+			place(within(map.x, x), within(map.y, y));
+		}
+		if (mode === 'link') {
+			const to = nearest(event);
+			// Drawn from one to another, or clicked for the one that is picked.
+			const start = leading && leading !== to ? leading : held[0];
+			if (start && to && start !== to && start.kind === to.kind) lead(start, to, event.shiftKey);
+			leading = null;
 		}
 	}
 	function click(event: MouseEvent) {
@@ -270,7 +303,7 @@
 		else if (event.key === 'Delete' && held.length > 0) remove();
 		else if (event.key === 'Escape') {
 			event.stopPropagation();
-			from = null;
+			[from, leading] = [null, null];
 			stop();
 		} else if (event.key.toLowerCase() === 'c' && (event.ctrlKey || event.metaKey)) {
 			event.preventDefault();
@@ -344,6 +377,18 @@
 				/><circle cx={x} cy={y} r={size} fill="var(--copper)" />{/if}
 			<circle cx={x} cy={y} r={size + 6} fill="none" stroke="var(--brass)" stroke-width="2.5" />
 		{/each}
+		{#if mode === 'link' && pointer && (leading ?? held[0])}
+			{@const start = leading ?? held[0]!}
+			<line
+				x1={across(sight, start.x)}
+				y1={along(sight, start.y)}
+				x2={pointer[0]}
+				y2={pointer[1]}
+				stroke="var(--copper)"
+				stroke-width="2"
+				stroke-dasharray={leading ? undefined : '4 3'}
+			/>
+		{/if}
 		{#if measured !== null && from && pointer}
 			<line
 				x1={across(sight, from[0])}

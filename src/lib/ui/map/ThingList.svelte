@@ -1,15 +1,18 @@
 <script lang="ts">
 	import { group } from 'd3-array';
 	import { counted, numbered } from '$core/wording';
+	import type { MapPage } from '$core/views';
 	import { keyOf, written, type Standing } from './scene';
 
 	/** What is on the map as a list: for the keyboard and for those who do not see the map. */
 	let {
 		things,
+		days,
 		picked,
 		pick
 	}: {
 		things: readonly Standing[];
+		days: MapPage['map']['days'];
 		picked: ReadonlySet<string>;
 		pick: (thing: Standing, more: boolean) => void;
 	} = $props();
@@ -27,7 +30,9 @@
 	const shown = $derived(found.slice(0, MOST));
 	const groups = $derived([...group(shown, ({ kind }) => kind)]);
 	const when = ({ from, until }: Standing) =>
-		from === null ? '' : until === null || until === from ? `${from}` : `${from}–${until}`;
+		from === null
+			? ''
+			: `${days?.title.toLowerCase() ?? 'from'} ${until === null || until === from ? from : `${from}–${until}`}`;
 </script>
 
 <div class="flex min-h-0 flex-col">

@@ -1,34 +1,39 @@
 <script lang="ts">
-	import { counted } from '$core/wording';
+	import { counted, listed } from '$core/wording';
 	import type { MapPage, MapView, MapWay } from '$core/views';
-	import { written, type Standing } from './scene';
-	import type { Arrangement } from './changes';
+	import { written, type Leading, type Standing } from './scene';
+	import { bothField, canLead, type Arrangement } from './changes';
 
 	/** What is picked on the map: where it stands, and what can be done with it. */
 	let {
 		map,
 		view,
 		held,
+		links,
 		way,
 		mode,
 		href,
 		set,
+		setLink,
 		turn,
 		arrange,
 		remove,
 		toGround,
 		enter,
-		showWay,
-		split
+		showWay
 	}: {
 		map: MapPage['map'];
 		view: MapView;
 		held: readonly Standing[];
+		/** What leads from things of the map to others. */
+		links: readonly Leading[];
 		way: { from: string; to: string; found: MapWay } | null;
 		mode: 'look' | 'add' | 'link' | 'measure';
 		/** The address of the ticket of a thing. */
 		href: (thing: Standing) => string;
 		set: (thing: Standing, values: Record<string, string>) => void;
+		/** Makes a link two-way or one-way, puts a point into its middle, or takes it out. */
+		setLink: (link: Leading, what: 'both' | 'one' | 'split' | 'remove') => void;
 		/** Turns what is picked to an angle. */
 		turn: (angle: number) => void;
 		arrange: (how: Arrangement) => void;
@@ -36,13 +41,16 @@
 		toGround: () => void;
 		enter: (mode: 'look' | 'add' | 'link') => void;
 		showWay: (from: string, to: string) => void;
-		/** Puts a point into the middle of the link that leaves a thing. */
-		split: () => void;
 	} = $props();
 
 	const one = $derived(held.length === 1 ? held[0]! : null);
 	const turns = $derived(held.some(({ angle }) => angle !== null));
-	const leads = $derived(one !== null && one.kind.fields.to !== null);
+	const leads = $derived(
+		one !== null && (canLead(view, one.kind) || links.some(({ from }) => from.kind === one.kind))
+	);
+	const leaving = $derived(one ? links.filter(({ from }) => from.nth === one.nth) : []);
+	const coming = $derived(one ? links.filter(({ to }) => to?.nth === one.nth) : []);
+	const nameOf = (link: Leading) => link.to?.name ?? link.toId;
 	const alone = $derived(one?.name ?? one?.id ?? '');
 	/** North, north-east and so on, by eighths of a turn. */
 	const WINDS = ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW'];
@@ -158,44 +166,50 @@
 			</p>{/if}
 		{#if one && leads}
 			<div class="mt-2 border-t border-line pt-2">
-				<p>
-					{#if one.to === null}Leads nowhere.{:else}Leads to <span class="font-mono">{one.to}</span>{one.both
-							? ', and back'
-							: ''}.{/if}
-					{#if one.cut}<span class="text-scald">Nothing leads from here to {view.goal}.</span>{/if}
-				</p>
-				<div class="mt-1 flex flex-wrap items-center gap-1">
-					{#if one.kind.fields.both !== null && one.to !== null}<label class="mr-1 flex items-center gap-1"
-							><input
-								type="checkbox"
-								class="accent-(--rim)"
-								checked={one.both}
-								onchange={(event) =>
-									set(one, { [one.kind.fields.both!]: String(event.currentTarget.checked) })}
-							/>Both ways</label
-						>{/if}
-					<button
-						class="press slight"
-						aria-pressed={mode === 'link'}
-						onclick={() => enter(mode === 'link' ? 'look' : 'link')}>Lead to…</button
-					>
-					{#if one.to !== null}
-						<button class="press slight" onclick={split}>Put a point between</button>
-						<button class="press slight" onclick={() => set(one, { [one.kind.fields.to!]: '' })}
-							>Remove the link</button
+				{#each leaving as link (link.record?.id ?? link.toId)}
+					<div class="mb-1 flex flex-wrap items-center gap-1">
+						<span class="mr-1"
+							>Leads to <span class="font-mono">{nameOf(link)}</span>{link.both ? ', and back' : ''}.</span
 						>
-					{/if}
+						{#if bothField(link) !== null}<label class="mr-1 flex items-center gap-1"
+								><input
+									type="checkbox"
+									class="accent-(--rim)"
+									aria-label={leaving.length > 1 ? `Both ways to ${nameOf(link)}` : undefined}
+									checked={link.both}
+									onchange={(event) => setLink(link, event.currentTarget.checked ? 'both' : 'one')}
+								/>Both ways</label
+							>{/if}
+						{#if link.to}<button class="press slight" onclick={() => setLink(link, 'split')}
+								>Put a point between</button
+							>{/if}
+						<button class="press slight" onclick={() => setLink(link, 'remove')}>Remove the link</button>
+					</div>
+				{:else}<p>Leads nowhere.</p>{/each}
+				{#if coming.length > 0}<p class="text-steam">
+						Reached from {listed(
+							coming.slice(0, 4).map(({ from }) => from.name ?? from.id),
+							'and'
+						)}{coming.length > 4 ? ` and ${coming.length - 4} more` : ''}.
+					</p>{/if}
+				{#if one.cut}<p class="text-scald">Nothing leads from here to {view.goal}.</p>{/if}
+				<div class="mt-1 flex flex-wrap items-center gap-1">
+					{#if canLead(view, one.kind)}<button
+							class="press slight"
+							aria-pressed={mode === 'link'}
+							onclick={() => enter(mode === 'link' ? 'look' : 'link')}>Lead to…</button
+						>{/if}
 					{#if view.goal !== null && view.goal !== one.id}<button
 							class="press slight"
 							onclick={() => showWay(one.id, view.goal!)}>Way to {view.goal}</button
 						>{/if}
 				</div>
 				{#if mode === 'link'}<p class="mt-1 text-saffron" role="status">
-						Click what it is to lead to. Esc ends this.
+						Click what it is to lead to, with Shift both ways. Esc ends this.
 					</p>{/if}
 			</div>
 		{/if}
-		{#if held.length === 2 && held[0]!.kind === held[1]!.kind && held[0]!.kind.fields.to !== null}
+		{#if held.length === 2 && held[0]!.kind === held[1]!.kind && links.some(({ from }) => from.kind === held[0]!.kind)}
 			<button class="press slight mt-2" onclick={() => showWay(held[0]!.id, held[1]!.id)}
 				>Way from {held[0]!.id} to {held[1]!.id}</button
 			>

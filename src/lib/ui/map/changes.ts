@@ -2,8 +2,8 @@
 import { group } from 'd3-array';
 import { groundAt } from '$core/places';
 import type { Intention } from '$core/edits';
-import type { MapPage, MapView } from '$core/views';
-import { within, written, type Standing } from './scene';
+import type { Around, MapLinkKind, MapPage, MapView } from '$core/views';
+import { within, written, type Leading, type Standing } from './scene';
 
 /** New values of things, by field. */
 export type Values = Map<Standing, Record<string, string>>;
@@ -91,6 +91,82 @@ export function nextId(id: string, taken: ReadonlySet<string>): string {
 	}
 }
 
-/** The value of the field that leads to a thing. */
-export const leadsTo = ({ reference: { before, after } }: Standing['kind'], id: string): string =>
-	before + id + after;
+/** The value of a field that names a record. */
+const naming = ({ before, after }: Around, id: string): string => before + id + after;
+
+/** A name for a record that leads between two things: that of its model, with these two for those that are in it. */
+function linkName(
+	{ id, from, to }: NonNullable<MapLinkKind['model']>,
+	ends: [string, string]
+): string | null {
+	const [first, last] = [id.indexOf(from), id.lastIndexOf(to)];
+	return first < 0 || last < first + from.length
+		? null
+		: id.slice(0, first) +
+				ends[0] +
+				id.slice(first + from.length, last) +
+				ends[1] +
+				id.slice(last + to.length);
+}
+
+/** Whether things of a kind can be led to others: by a field of theirs, or by a record like one that is there. */
+export const canLead = ({ linkKinds, kinds }: MapView, kind: Standing['kind']): boolean =>
+	kind.fields.to !== null ||
+	linkKinds.some(({ between, model }) => kinds[between] === kind && model !== null);
+
+/** A new link from a thing to another of its kind, one way or both; null where nothing can say that. */
+export function newLink(
+	view: MapView,
+	links: readonly Leading[],
+	from: Standing,
+	toId: string,
+	both: boolean
+): Intention | null {
+	const { kind } = from;
+	const back = (field: string | null) => (both && field !== null ? { [field]: 'true' } : {});
+	if (kind.fields.to !== null)
+		return setAll(
+			`Lead ${from.id} to ${toId}`,
+			new Map([[from, { [kind.fields.to]: naming(kind.reference, toId), ...back(kind.fields.both) }]])
+		);
+	const of = view.linkKinds.find(({ between, model }) => view.kinds[between] === kind && model !== null);
+	if (!of) return null;
+	const taken = new Set(links.flatMap(({ record }) => (record?.of === of ? [record.id] : [])));
+	const named = linkName(of.model!, [from.id, toId]);
+	const newId = named !== null && !taken.has(named) ? named : nextId(of.model!.id, taken);
+	const values = {
+		[of.fields.from]: naming(of.from, from.id),
+		[of.fields.to]: naming(of.to, toId),
+		...back(of.fields.both)
+	};
+	return { do: 'stand', kind: of.kind, id: of.model!.id, ...(of.keyed ? { newId } : {}), values };
+}
+
+/** Whether a link can lead back: there is a field that says so. */
+export const bothField = ({ from, record }: Leading): string | null =>
+	record ? record.of.fields.both : from.kind.fields.both;
+
+/** Values of the record that says of a link where it leads. */
+const setLink = ({ from, record }: Leading, values: Record<string, string>): Intention => ({
+	do: 'cells',
+	kind: record?.of.kind ?? from.kind.kind,
+	cells: Object.entries(values).map(([field, value]) => ({ id: record?.id ?? from.id, field, value }))
+});
+
+export const setBoth = (link: Leading, both: boolean): Intention =>
+	setLink(link, { [bothField(link)!]: String(both) });
+
+/** Leads a link to another thing. */
+export const leadTo = (link: Leading, toId: string): Intention =>
+	setLink(
+		link,
+		link.record
+			? { [link.record.of.fields.to]: naming(link.record.of.to, toId) }
+			: { [link.from.kind.fields.to!]: naming(link.from.kind.reference, toId) }
+	);
+
+/** Takes a link out. */
+export const withoutLink = (link: Leading): Intention =>
+	link.record
+		? { do: 'clear', kind: link.record.of.kind, ids: [link.record.id] }
+		: setLink(link, { [link.from.kind.fields.to!]: '' });

@@ -1,6 +1,6 @@
 // The drawing of a map on a canvas: ground, grid, links and marks.
 import { contours } from 'd3-contour';
-import { across, along, stepOf, type Sight, type Standing } from './scene';
+import { across, along, stepOf, type Leading, type Sight, type Standing } from './scene';
 
 /** The colours of the theme, as the page has them now. */
 export interface Colours {
@@ -55,13 +55,11 @@ export function levelsOf(ground: readonly (readonly number[])[]): Level[] {
 }
 
 /** Draws the levels; land is what a depth is below nothing of, or a height above. */
-function drawGround(
+function* drawGround(
 	context: CanvasRenderingContext2D,
 	sight: Sight,
-	levels: readonly Level[],
-	size: readonly [number, number],
-	colours: Colours
-): void {
+	{ levels, groundSize: size, colours }: Picture
+): Generator<void> {
 	const { map } = sight;
 	const isDepth = map.ground?.says === 'depth';
 	const right = (column: number) =>
@@ -100,6 +98,7 @@ function drawGround(
 		context.strokeStyle = Math.abs(value) < 1e-9 ? colours.land : colours.deep;
 		context.lineWidth = Math.abs(value) < 1e-9 ? 1.5 : 0.75;
 		context.stroke(path);
+		yield;
 	}
 	context.restore();
 }
@@ -182,40 +181,45 @@ const SMALL = 3;
 /** Pixels from the middle of a mark that belong to it. */
 export const markSize = (count: number): number => (count > MANY ? SMALL : MARK);
 
-function drawLinks(
+function* drawLinks(
 	context: CanvasRenderingContext2D,
 	sight: Sight,
-	all: readonly Standing[],
-	colours: Colours
-): void {
-	const byKey = new Map(all.map((thing) => [`${thing.kind.kind}/${thing.id}`, thing]));
+	{ links, things, colours }: Picture
+): Generator<void> {
 	context.save();
 	context.strokeStyle = colours.ink;
 	context.fillStyle = colours.ink;
 	context.globalAlpha = 0.6;
 	context.lineWidth = 1.25;
-	const path = new Path2D();
-	const heads = new Path2D();
+	let path = new Path2D();
+	let heads = new Path2D();
 	const head = (x: number, y: number, angle: number) => {
 		heads.moveTo(x, y);
 		heads.lineTo(x - Math.cos(angle - 0.4) * 9, y - Math.sin(angle - 0.4) * 9);
 		heads.lineTo(x - Math.cos(angle + 0.4) * 9, y - Math.sin(angle + 0.4) * 9);
 		heads.closePath();
 	};
-	for (const thing of all) {
-		const other = thing.to === null ? undefined : byKey.get(`${thing.kind.kind}/${thing.to}`);
+	const gap = markSize(things.length) + 2;
+	const put = () => {
+		context.stroke(path);
+		context.fill(heads);
+		[path, heads] = [new Path2D(), new Path2D()];
+	};
+	let drawn = 0;
+	for (const { from: thing, to: other, both } of links) {
 		if (!other) continue;
 		const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
 		const [toX, toY] = [across(sight, other.x), along(sight, other.y)];
 		const angle = Math.atan2(toY - y, toX - x);
-		const gap = markSize(all.length) + 2;
 		path.moveTo(x, y);
 		path.lineTo(toX, toY);
 		head(toX - Math.cos(angle) * gap, toY - Math.sin(angle) * gap, angle);
-		if (thing.both) head(x + Math.cos(angle) * gap, y + Math.sin(angle) * gap, angle + Math.PI);
+		if (both) head(x + Math.cos(angle) * gap, y + Math.sin(angle) * gap, angle + Math.PI);
+		if (++drawn % AT_ONCE !== 0) continue;
+		put();
+		yield;
 	}
-	context.stroke(path);
-	context.fill(heads);
+	put();
 	context.restore();
 }
 
@@ -263,21 +267,22 @@ export interface Picture {
 	levels: readonly Level[];
 	groundSize: readonly [number, number];
 	things: readonly Standing[];
+	links: readonly Leading[];
 	colours: Colours;
 	grid: boolean;
 }
 
-/** Marks that are drawn before others may go first. */
+/** Marks or links that are drawn before others may go first. */
 const AT_ONCE = 500;
 
 /** Draws a map in steps, none of which takes long. */
 export function* drawMap(context: CanvasRenderingContext2D, picture: Picture): Generator<void> {
-	const { sight, levels, groundSize, things, colours, grid } = picture;
+	const { sight, levels, things, colours, grid } = picture;
 	context.clearRect(0, 0, sight.width, sight.height);
-	if (levels.length > 0) drawGround(context, sight, levels, groundSize, colours);
+	if (levels.length > 0) yield* drawGround(context, sight, picture);
 	if (grid) drawGrid(context, sight, colours);
 	yield;
-	drawLinks(context, sight, things, colours);
+	yield* drawLinks(context, sight, picture);
 	yield;
 	const size = markSize(things.length);
 	context.font = '600 10px "Atkinson Hyperlegible Next Variable", sans-serif';

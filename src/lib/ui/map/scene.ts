@@ -1,6 +1,6 @@
 // What is on a map as the page works with it: things by number, where they are drawn, and which are there on a day.
 import { isThere } from '$core/places';
-import type { MapKind, MapPage, MapView } from '$core/views';
+import type { MapKind, MapLinkKind, MapPage, MapView } from '$core/views';
 
 /** One thing on the map; its position may be one that is not written yet. */
 export interface Standing {
@@ -16,16 +16,26 @@ export interface Standing {
 	amount: number | null;
 	from: number | null;
 	until: number | null;
-	to: string | null;
-	both: boolean;
 	mine: boolean;
 	cut: boolean;
 	snag: boolean;
 }
 
+/** What leads from one thing to another. */
+export interface Leading {
+	from: Standing;
+	/** The id of what it leads to, and the thing itself where it is on the map. */
+	toId: string;
+	to: Standing | undefined;
+	both: boolean;
+	/** The record that says so; null where it is the thing that it leaves. */
+	record: { of: MapLinkKind; id: string } | null;
+}
+
 /** The things that have a place. */
 export function standingIn({ kinds, things }: MapView): Standing[] {
 	const all: Standing[] = [];
+	const [mine, cut, snag] = [new Set(things.mine), new Set(things.cut), new Set(things.snag)];
 	for (let nth = 0; nth < things.id.length; nth++) {
 		const [x, y] = [things.x[nth]!, things.y[nth]!];
 		if (x === null || y === null) continue;
@@ -33,23 +43,42 @@ export function standingIn({ kinds, things }: MapView): Standing[] {
 			nth: all.length,
 			kind: kinds[things.kind[nth]!]!,
 			id: things.id[nth]!,
-			name: things.name[nth]!,
+			name: things.name?.[nth] ?? null,
 			x,
 			y,
-			z: things.z[nth]!,
-			angle: things.angle[nth]!,
-			radius: things.radius[nth]!,
-			amount: things.amount[nth]!,
-			from: things.from[nth]!,
-			until: things.until[nth]!,
-			to: things.to[nth]!,
-			both: things.both[nth]!,
-			mine: things.mine[nth]!,
-			cut: things.cut[nth]!,
-			snag: things.snag[nth]!
+			z: things.z?.[nth] ?? null,
+			angle: things.angle?.[nth] ?? null,
+			radius: things.radius?.[nth] ?? null,
+			amount: things.amount?.[nth] ?? null,
+			from: things.from?.[nth] ?? null,
+			until: things.until?.[nth] ?? null,
+			mine: mine.has(nth),
+			cut: cut.has(nth),
+			snag: snag.has(nth)
 		});
 	}
 	return all;
+}
+
+/** What leads from the things of a map to others. */
+export function leadingIn({ kinds, linkKinds, links }: MapView, all: readonly Standing[]): Leading[] {
+	const byKey = new Map(all.map((thing) => [keyOf(thing), thing]));
+	return links.id.flatMap((id, nth): Leading[] => {
+		const kind = kinds[links.between[nth]!]!;
+		const from = byKey.get(keyOf({ kind, id: links.from[nth]! }));
+		const of = linkKinds[links.kind[nth]!];
+		if (!from) return [];
+		const toId = links.to[nth]!;
+		return [
+			{
+				from,
+				toId,
+				to: byKey.get(keyOf({ kind, id: toId })),
+				both: links.both[nth]!,
+				record: of ? { of, id } : null
+			}
+		];
+	});
 }
 
 export const keyOf = ({ kind, id }: Pick<Standing, 'kind' | 'id'>): string => `${kind.kind}/${id}`;

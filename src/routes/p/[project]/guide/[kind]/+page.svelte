@@ -202,7 +202,7 @@
 	{#if field}
 		<aside bind:this={panel} class="h-full w-110 shrink-0 border-l border-line bg-porcelain">
 			{#key field.path}
-				<FieldStatements {slug} kind={about.kind} kinds={about.kinds} {field} {settle} />
+				<FieldStatements {slug} kind={about.kind} kinds={about.kinds} sets={about.sets} {field} {settle} />
 			{/key}
 		</aside>
 	{/if}

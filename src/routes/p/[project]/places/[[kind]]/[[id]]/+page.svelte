@@ -3,7 +3,7 @@
 	import { goto } from '$app/navigation';
 	import { page as shown } from '$app/state';
 	import type { Intention } from '$core/edits';
-	import type { MapView, MapWay } from '$core/views';
+	import type { MapView, MapWay, Ticket } from '$core/views';
 	import { withParameters, withTicket } from '$ui/frame/address';
 	import { applyIntention } from '$ui/frame/client.svelte';
 	import DayLine from '$ui/map/DayLine.svelte';
@@ -14,15 +14,30 @@
 		arranged,
 		asOne,
 		fromGround,
-		leadsTo,
+		canLead,
+		leadTo,
+		newLink,
 		nextId,
 		setAll,
+		setBoth,
 		setPlaces,
 		turned,
+		withoutLink,
 		type Arrangement
 	} from '$ui/map/changes';
-	import { keyOf, onDay, standingIn, within, written, type Standing } from '$ui/map/scene';
+	import {
+		keyOf,
+		leadingIn,
+		onDay,
+		standingIn,
+		within,
+		written,
+		type Leading,
+		type Standing
+	} from '$ui/map/scene';
+	import { changeGuide } from '$ui/guide/change';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
+	import CopyForm from '$ui/ticket/CopyForm.svelte';
 
 	let { data } = $props();
 	const slug = $derived(data.project.slug);
@@ -32,9 +47,13 @@
 	let view = $state.raw<MapView | null>(null);
 	let fault = $state('');
 	let mode = $state<'look' | 'add' | 'link' | 'measure'>('look');
+	/** Whether links are drawn one after the other, from whatever to whatever. */
+	let drawing = $state(false);
 	let picked = $state.raw<ReadonlySet<string>>(new Set());
 	let way = $state.raw<{ from: string; to: string; found: MapWay } | null>(null);
 	let plan = $state<Intention | null>(null);
+	/** The map's record, while it is asked what its copy is called. */
+	let copied = $state.raw<Ticket | null>(null);
 
 	const base = $derived(
 		map ? `/p/${slug}/api/places/${encodeURIComponent(map.kind)}/${encodeURIComponent(map.id)}` : null
@@ -59,7 +78,7 @@
 		if (!base) return;
 		picked = new Set();
 		way = null;
-		mode = 'look';
+		[mode, drawing] = ['look', false];
 	});
 
 	const day = $derived.by(() => {
@@ -68,6 +87,12 @@
 	});
 	const all = $derived(view ? standingIn(view) : []);
 	const things = $derived(onDay(all, map?.days ?? null, day));
+	const leading = $derived(view ? leadingIn(view, all) : []);
+	const links = $derived.by(() => {
+		if (day === null) return leading;
+		const there = new Set(things);
+		return leading.filter(({ from, to }) => there.has(from) && (!to || there.has(to)));
+	});
 	const held = $derived(all.filter((thing) => picked.has(keyOf(thing))));
 
 	function choose(next: number | null) {
@@ -148,20 +173,9 @@
 	const idsOf = (kind: Standing['kind']) =>
 		new Set(all.filter((thing) => thing.kind === kind).map(({ id }) => id));
 
-	async function place(x: number, y: number, thing: Standing | null) {
+	async function place(x: number, y: number) {
 		const [first] = held;
 		if (!first) return;
-		if (mode === 'link') {
-			if (!thing || thing.kind !== first.kind || thing === first) return;
-			mode = 'look';
-			await apply(
-				setAll(
-					`Lead ${first.id} to ${thing.id}`,
-					new Map([[first, { [first.kind.fields.to!]: leadsTo(first.kind, thing.id) }]])
-				)
-			);
-			return;
-		}
 		mode = 'look';
 		const taken = new Set(held.flatMap(({ kind }) => [...idsOf(kind)]));
 		const steps = [...held]
@@ -172,27 +186,39 @@
 			steps.flatMap((step) => ('newId' in step && step.newId ? [`${step.kind}/${step.newId}`] : []))
 		);
 	}
+	async function lead(from: Standing, to: Standing, both: boolean) {
+		if (!drawing) mode = 'look';
+		await apply(newLink(view!, leading, from, to.id, both));
+	}
+	function draw() {
+		drawing = !(drawing && mode === 'link');
+		mode = drawing ? 'link' : 'look';
+		if (drawing) picked = new Set();
+	}
 
-	/** A point in the middle of the link that leaves the one that is picked. */
-	async function split() {
-		const [one] = held;
-		const other = all.find((thing) => thing.kind === one?.kind && thing.id === one.to);
-		if (!one || !other) return;
-		const step = standing(one, (one.x + other.x) / 2, (one.y + other.y) / 2, idsOf(one.kind));
+	/** A point in the middle of a link. */
+	async function split(link: Leading) {
+		const { from, to } = link;
+		if (!to) return;
+		const step = standing(from, (from.x + to.x) / 2, (from.y + to.y) / 2, idsOf(from.kind));
 		const id = 'newId' in step && step.newId ? step.newId : '';
-		const done = await apply(
-			asOne(`Put a point between ${one.id} and ${other.id}`, [
-				step,
-				{
-					do: 'set',
-					kind: one.kind.kind,
-					id: one.id,
-					field: one.kind.fields.to!,
-					value: leadsTo(one.kind, id)
-				}
-			])
-		);
-		if (done) picked = new Set([`${one.kind.kind}/${id}`]);
+		// Where records of their own are the links, another one leads on; a copied thing leads on as its model does.
+		const on = link.record ? newLink(view!, leading, { ...from, id }, link.toId, link.both) : null;
+		const steps = [step, leadTo(link, id), ...(on ? [on] : [])];
+		if (await apply(asOne(`Put a point between ${from.id} and ${link.toId}`, steps)))
+			picked = new Set([`${from.kind.kind}/${id}`]);
+	}
+	const setLink = (link: Leading, what: 'both' | 'one' | 'split' | 'remove') =>
+		void (what === 'split'
+			? split(link)
+			: apply(what === 'remove' ? withoutLink(link) : setBoth(link, what === 'both')));
+
+	async function copyMap() {
+		const answer = await fetch(
+			`/p/${slug}/api/ticket/${encodeURIComponent(map!.kind)}/${encodeURIComponent(map!.id)}`
+		).catch(() => null);
+		if (answer?.ok) [copied, fault] = [(await answer.json()) as Ticket, ''];
+		else fault = answer ? 'The record of the map cannot be read.' : 'The server cannot be reached.';
 	}
 
 	async function showWay(from: string, to: string) {
@@ -202,6 +228,7 @@
 		if (answer?.ok) [way, fault] = [{ from, to, found: (await answer.json()) as MapWay }, ''];
 		else fault = answer ? 'The way cannot be worked out.' : 'The server cannot be reached.';
 	}
+	const settle = (accept: boolean) => changeGuide(slug, { do: 'place', name: map!.kind, accept });
 	const atMap = (of: { kind: string; id: string }) =>
 		`/p/${slug}/places/${encodeURIComponent(of.kind)}/${encodeURIComponent(of.id)}${day === null ? '' : `?day=${day}`}`;
 </script>
@@ -233,10 +260,18 @@
 				}
 			>
 				{#each data.page.maps as one (`${one.kind}/${one.id}`)}<option value="{one.kind}/{one.id}"
-						>{one.name}{one.name === one.id ? '' : ` (${one.id})`}</option
+						>{one.name}{one.name === one.id || one.kind === one.id ? '' : ` (${one.id})`}</option
 					>{/each}
 			</select>
-			<a class="follow" href={withTicket(shown.url, map.kind, map.id)}>Ticket of {map.name}</a>
+			{#if map.isRecord}<a class="follow" href={withTicket(shown.url, map.kind, map.id)}
+					>Ticket of {map.name}</a
+				>
+				<button class="press slight" onclick={() => void copyMap()}>Copy {map.name}…</button>{/if}
+			{#if view?.kinds.some((kind) => canLead(view!, kind))}<button
+					class="press slight"
+					aria-pressed={mode === 'link' && drawing}
+					onclick={draw}>Draw links</button
+				>{/if}
 			<button
 				class="press slight"
 				aria-pressed={mode === 'measure'}
@@ -249,23 +284,36 @@
 				</p>{/if}
 			{#if fault}<p class="text-scald" role="alert">{fault}</p>{/if}
 		</header>
+		{#if map.found}<p class="pb-2 text-[13px] text-saffron" data-testid="found">
+				<span title={map.found.because}
+					>This map was found in the files; the field guide does not describe it.</span
+				>
+				<button class="press slight" onclick={() => void settle(true)}>Accept</button>
+				<button class="press slight" onclick={() => void settle(false)}>Reject</button>
+				<span class="text-[12px] text-steam">{map.found.because}</span>
+			</p>{/if}
+		{#if drawing && mode === 'link'}<p class="pb-1 text-[13px] text-saffron" role="status">
+				Draw from one thing to another; with Shift it leads both ways. Esc ends this.
+			</p>{/if}
 		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_300px] gap-3">
 			{#if view}
 				<MapCanvas
 					{map}
 					{view}
 					{things}
+					{links}
 					{picked}
 					way={way?.found.points ?? []}
 					{mode}
 					{pick}
 					{move}
-					place={(x, y, thing) => void place(x, y, thing)}
+					place={(x, y) => void place(x, y)}
+					lead={(from, to, both) => void lead(from, to, both)}
 					{turn}
 					{remove}
 					stop={() => {
 						if (mode === 'look') picked = new Set();
-						mode = 'look';
+						[mode, drawing] = ['look', false];
 						way = null;
 					}}
 				/>
@@ -274,19 +322,20 @@
 						{map}
 						{view}
 						{held}
+						links={leading}
 						{way}
 						{mode}
 						href={({ kind, id }) => withTicket(shown.url, kind.kind, id)}
 						{set}
+						{setLink}
 						turn={turnTo}
 						{arrange}
 						{remove}
 						{toGround}
-						enter={(next) => (mode = next)}
+						enter={(next) => ([mode, drawing] = [next, false])}
 						showWay={(from, to) => void showWay(from, to)}
-						split={() => void split()}
 					/>
-					<ThingList {things} {picked} pick={(thing, more) => pick(thing, more)} />
+					<ThingList {things} days={map.days} {picked} pick={(thing, more) => pick(thing, more)} />
 				</div>
 			{:else}<p class="text-steam" role="status">Drawing the map…</p>{/if}
 		</div>
@@ -296,3 +345,11 @@
 	</div>
 {/if}
 <PlanDialog {slug} bind:intention={plan} onapplied={() => (picked = new Set())} />
+{#if copied}<CopyForm
+		{slug}
+		ticket={copied}
+		done={(made) => {
+			copied = null;
+			plan = made;
+		}}
+	/>{/if}
