@@ -1,7 +1,8 @@
 // Packed tables: files of bytes with a layout that the guide knows.
 import { EditRefused, type Format } from '../document';
 import { homeOf, partLike } from '../parts';
-import { blank, insert, move, remove, set, setEverywhere, sharing, unset } from './edit';
+import { blank, insert, move, remove } from './rows';
+import { set, setEverywhere, sharing, unset } from './values';
 import { HEAD, placeIn, fieldsOf, readPacked, tablesIn, type PackedDocument } from './read';
 
 const refuse = (reason: string) => (): never => {
