@@ -376,6 +376,7 @@ class Scanner {
 		return next.test(this.text) ? next.lastIndex : this.text.length;
 	}
 
+	/** One statement, with the data that it holds. */
 	private one(): void {
 		const from = this.at;
 		if (this.code() === 59) {
@@ -384,12 +385,7 @@ class Scanner {
 		}
 		let word = this.word();
 		if (word === 'return') {
-			this.at += word.length;
-			this.space();
-			if (this.at < this.text.length && this.word() !== 'end' && this.code() !== 59) {
-				this.value(from, this.at === from ? from : from + word.length);
-				this.more();
-			}
+			this.returned(from);
 			return;
 		}
 		if (word === 'local') {
@@ -405,10 +401,52 @@ class Scanner {
 			this.statement();
 			return;
 		}
+		this.named(from, word);
+	}
+
+	/** What a file or a function returns: its first value is data. */
+	private returned(from: number): void {
+		const { length } = 'return';
+		this.at += length;
+		this.space();
+		if (this.at >= this.text.length || this.word() === 'end' || this.code() === 59) return;
+		this.value(from, this.at === from ? from : from + length);
+		this.more();
+	}
+
+	/** A statement that begins with a name or with something in brackets: what is assigned to it, or a call of it. */
+	private named(from: number, word: string): void {
 		const keyFrom = this.at;
-		let call = -1;
 		if (word !== '') this.at += word.length;
 		else this.brackets(')');
+		const called = this.path(keyFrom);
+		if (called === 'with a table') return;
+		const keyTo = this.at;
+		this.space();
+		if (this.code() === 44) {
+			this.several();
+			return;
+		}
+		if (this.code() !== 61) {
+			if (called === 'no' && this.word() === '' && this.at < this.text.length)
+				this.fault('A “=” is missing after this name.', keyFrom);
+			if (called === 'no' && !this.text.slice(from, keyFrom).startsWith('local'))
+				this.fault('This name does nothing by itself; a “=” or a call is missing.', keyFrom);
+			this.at = keyTo;
+			return;
+		}
+		this.at++;
+		this.space();
+		this.value(keyFrom, keyTo);
+		this.more();
+	}
+
+	/**
+	 * What follows a name: further names, keys, calls, an attribute. A table that a call is given is data that is under the
+	 * function's name; what follows it is not looked at.
+	 */
+	private path(keyFrom: number): 'no' | 'yes' | 'with a table' {
+		let called: 'no' | 'yes' = 'no';
 		for (;;) {
 			const behind = this.at;
 			this.space();
@@ -421,69 +459,61 @@ class Scanner {
 				this.at += name.length;
 			} else if (code === 91 && longEnd(this.text, this.at) === -1) this.brackets(']');
 			else if (code === 123) {
-				// A call with a table: the table is data that is under the function's name.
 				this.value(keyFrom, behind);
-				return;
-			} else if (code === 40 || code === 34 || code === 39 || code === 91) {
-				call = this.at;
-				if (code === 40) {
-					const open = this.at++;
-					this.space();
-					if (this.code() === 123) {
-						this.value(keyFrom, behind);
-						this.space();
-						while (this.code() === 44) {
-							this.at++;
-							this.expression();
-							this.space();
-						}
-						if (this.code() !== 41) this.fault('The “(” here is never closed.', open);
-						this.at++;
-						return;
-					}
-					this.at = open;
-					this.brackets(')');
-				} else if (code === 91) {
-					const end = longEnd(this.text, this.at);
-					if (Number.isNaN(end)) this.fault('This text is never closed by “]]”.');
-					this.at = end;
-				} else this.string();
+				return 'with a table';
+			} else if (code === 40) {
+				called = 'yes';
+				if (this.given(keyFrom, behind)) return 'with a table';
+			} else if (code === 91) {
+				called = 'yes';
+				const end = longEnd(this.text, this.at);
+				if (Number.isNaN(end)) this.fault('This text is never closed by “]]”.');
+				this.at = end;
+			} else if (code === 34 || code === 39) {
+				called = 'yes';
+				this.string();
 			} else if (this.text[this.at] === '<') {
 				// An attribute of a local name.
 				const end = this.text.indexOf('>', this.at);
 				this.at = end < 0 ? this.text.length : end + 1;
 			} else {
 				this.at = behind;
-				break;
+				return called;
 			}
 		}
-		const keyTo = this.at;
+	}
+
+	/** What a call is given in brackets; whether that begins with a table, which is data then. */
+	private given(keyFrom: number, keyTo: number): boolean {
+		const open = this.at++;
 		this.space();
-		if (this.code() === 44) {
-			// Several names at once: values are stepped over.
-			while (this.code() === 44) {
-				this.at++;
-				this.expression();
-				this.space();
-			}
-			if (this.code() === 61) {
-				this.at++;
-				this.expression();
-				this.more();
-			}
-			return;
+		if (this.code() !== 123) {
+			this.at = open;
+			this.brackets(')');
+			return false;
 		}
-		if (this.code() !== 61) {
-			if (call < 0 && this.word() === '' && this.at < this.text.length)
-				this.fault('A “=” is missing after this name.', keyFrom);
-			if (call < 0 && !this.text.slice(from, keyFrom).startsWith('local'))
-				this.fault('This name does nothing by itself; a “=” or a call is missing.', keyFrom);
-			this.at = keyTo;
-			return;
-		}
-		this.at++;
-		this.space();
 		this.value(keyFrom, keyTo);
+		this.space();
+		while (this.code() === 44) {
+			this.at++;
+			this.expression();
+			this.space();
+		}
+		if (this.code() !== 41) this.fault('The “(” here is never closed.', open);
+		this.at++;
+		return true;
+	}
+
+	/** Several names at once: what they are assigned is stepped over. */
+	private several(): void {
+		while (this.code() === 44) {
+			this.at++;
+			this.expression();
+			this.space();
+		}
+		if (this.code() !== 61) return;
+		this.at++;
+		this.expression();
 		this.more();
 	}
 

@@ -442,10 +442,85 @@ export function recalled(guide: Guide, found: Guide): Guide {
 	return { ...found, kinds };
 }
 
+/** Files that nobody claims, as tables by position where they look like it: their facts then, and their layouts by path. */
+function positionalsIn(
+	guide: Guide,
+	files: readonly DataFile[]
+): { read: DataFile[]; layouts: Map<string, Layout> } {
+	const layouts = new Map<string, Layout>();
+	const free = files.filter(({ path, facts }) => facts.format === null && !claimOf(guide, path));
+	const pairs = pairsIn(free);
+	const unread = new Set(free);
+	const read = files.map((file): DataFile => {
+		const found = pairs.get(file) ?? (unread.has(file) ? positionalIn(file.facts) : null);
+		if (!found) return file;
+		layouts.set(file.path, found.layout);
+		return { path: file.path, facts: found.facts };
+	});
+	return { read, layouts };
+}
+
+/** What is found besides the kinds themselves. */
+interface Ground {
+	owners: Owners;
+	groups: readonly Group[];
+	asked: Scope;
+	twins: ReturnType<typeof twinsIn>;
+	/** Files that somebody said are twins. */
+	saidTwins: ReadonlySet<string>;
+	keys: ReadonlyMap<string, KindGuide['texts']>;
+	assets: ReturnType<typeof assetsOf>;
+	layouts: ReadonlyMap<string, Layout>;
+}
+
+/** Who inherits from whom comes to an end: the field that says so, as a reference that must. */
+function endingChain(
+	group: Group,
+	from: FieldGuide,
+	found: NonNullable<KindGuide['inherits']>['found']
+): FieldGuide {
+	const { reference, ...told } = from;
+	return reference
+		? { ...from, reference: { ...reference, ends: true } }
+		: {
+				...told,
+				type: 'reference',
+				found,
+				reference: { kinds: [group.kind], none: [], found, ends: true }
+			};
+}
+
+/** Everything found of a kind, under what people said of it. */
+function* kindFrom(group: Group, ground: Ground): Generator<void, KindGuide> {
+	const { owners, groups, asked, twins, saidTwins, keys, assets, layouts } = ground;
+	const fields = group.twinOf ? {} : yield* fieldsOf(group, owners, groups, asked);
+	const layout = layouts.get(group.files[0]!.path);
+	const kind = { ...bare(group), ...(layout ? { written: { layout } } : {}) };
+	const not = (part: NonNullable<KindGuide['not']>[number]) => kind.not?.includes(part) ?? false;
+	const own = group.files.flatMap(({ path }) => (saidTwins.has(path) ? [] : (twins.get(path) ?? [])));
+	const covers = kind.covers ?? (group.twinOf || not('covers') ? [] : coversOf(group));
+	const named = new Set(Object.values({ ...kind.fields, ...fields }).map(({ derive }) => derive));
+	const files = (assets.get(group.kind) ?? []).filter(({ path }) => !named.has(path));
+	const inherits =
+		kind.inherits ??
+		(group.twinOf || not('inherits') ? null : inheritsIn(group, { ...kind.fields, ...fields }));
+	const chain = inherits?.found && fields[inherits.from];
+	if (chain) fields[inherits.from] = endingChain(group, chain, inherits.found);
+	return {
+		...kind,
+		...(inherits ? { inherits } : {}),
+		fields: { ...kind.fields, ...fields },
+		texts: kind.texts.length > 0 || group.twinOf || not('texts') ? kind.texts : (keys.get(group.kind) ?? []),
+		...(own.length > 0 && !kind.twins && !not('twins') ? { twins: own } : {}),
+		...(covers.length > 0 ? { covers } : {}),
+		...(files.length > 0 && !kind.assets && !not('assets') ? { assets: files } : {})
+	};
+}
+
 /**
  * The guide with everything that the files tell and nobody has stated: kinds, types, references, texts, files, twins,
- * counters, ranges, names in scripts. Each statement that was found says how sure it is and why. Yields now and then,
- * so that others get their turn.
+ * counters, ranges, maps, names in scripts. Each statement that was found says how sure it is and why. Yields now and
+ * then, so that others get their turn.
  */
 export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Scope): Generator<void, Guide> {
 	const [first] = files;
@@ -456,18 +531,8 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		sketchOf(facts);
 		yield;
 	}
-	const layouts = new Map<string, Layout>();
-	const free = files.filter(({ path, facts }) => facts.format === null && !claimOf(guide, path));
-	const pairs = pairsIn(free);
+	const { read, layouts } = positionalsIn(guide, files);
 	yield;
-	const unread = new Set(free);
-	const read = files.map((file): DataFile => {
-		const found = pairs.get(file) ?? (unread.has(file) ? positionalIn(file.facts) : null);
-		if (!found) return file;
-		const as = { path: file.path, facts: found.facts };
-		layouts.set(file.path, found.layout);
-		return as;
-	});
 	const { groups: told, languages } = yield* groupSteps(guide, read);
 	yield;
 	const twins = twinsIn(files);
@@ -485,45 +550,11 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 	);
 	const assets = assetsOf(asked.paths, groups, owners);
 	yield;
+	const ground: Ground = { owners, groups, asked, twins, saidTwins, keys, assets, layouts };
 	for (const group of groups) {
 		if (asked.freeOnly && group.said) continue;
 		counts.set(group.kind, group.sketch.count);
-		const fields = group.twinOf ? {} : yield* fieldsOf(group, owners, groups, asked);
-		const layout = layouts.get(group.files[0]!.path);
-		const kind = { ...bare(group), ...(layout ? { written: { layout } } : {}) };
-		const not = (part: NonNullable<KindGuide['not']>[number]) => kind.not?.includes(part) ?? false;
-		const own = group.files.flatMap(({ path }) => (saidTwins.has(path) ? [] : (twins.get(path) ?? [])));
-		const covers = kind.covers ?? (group.twinOf || not('covers') ? [] : coversOf(group));
-		const named = new Set(Object.values({ ...kind.fields, ...fields }).map(({ derive }) => derive));
-		const files = (assets.get(group.kind) ?? []).filter(({ path }) => !named.has(path));
-		const inherits =
-			kind.inherits ??
-			(group.twinOf || not('inherits') ? null : inheritsIn(group, { ...kind.fields, ...fields }));
-		const chain = inherits?.found && fields[inherits.from];
-		// Who inherits from whom comes to an end.
-		if (chain) {
-			const { reference, ...told } = chain;
-			const { found } = inherits;
-			fields[inherits.from] = reference
-				? { ...chain, reference: { ...reference, ends: true } }
-				: {
-						...told,
-						type: 'reference',
-						found,
-						reference: { kinds: [group.kind], none: [], found, ends: true }
-					};
-		}
-		const found: KindGuide = {
-			...kind,
-			...(inherits ? { inherits } : {}),
-			fields: { ...kind.fields, ...fields },
-			texts:
-				kind.texts.length > 0 || group.twinOf || not('texts') ? kind.texts : (keys.get(group.kind) ?? []),
-			...(own.length > 0 && !kind.twins && !not('twins') ? { twins: own } : {}),
-			...(covers.length > 0 ? { covers } : {}),
-			...(files.length > 0 && !kind.assets && !not('assets') ? { assets: files } : {})
-		};
-		kinds[group.kind] = found;
+		kinds[group.kind] = yield* kindFrom(group, ground);
 		yield;
 	}
 	oneWay(kinds, counts);
