@@ -422,3 +422,79 @@ describe('files that are not what their ending says, or say nothing', () => {
 		expect(guideOf(game('Units.most = 3\n')).kinds.units!.at).toBeNull();
 	});
 });
+
+describe('a list of which each item is one thing under its name', () => {
+	const yaml =
+		'crews:\n  # The first of them.\n  - rower:\n      pull: 3\n      eats: 1\n  - bowman:\n      pull: 1\n      eats: 1\n\n  - cox:\n      pull: 0\n      eats: 2 # and a half\n';
+	const listed = json(
+		['rower', 'bowman', 'cox'].map((id, nth) => ({ [id]: { pull: 3 - nth, eats: 1 + nth } }))
+	);
+	const boats = json([
+		{ id: 'skiff', led_by: 'cox' },
+		{ id: 'gig', led_by: 'rower' },
+		{ id: 'punt', led_by: 'cox' },
+		{ id: 'raft', led_by: 'bowman' }
+	]);
+	const plain = new TextDecoder();
+	const after = (stack: Stack, intention: Parameters<typeof planFor>[1], path: string) =>
+		plain.decode(bytesOf(applyPlan(new Map(), planFor(stack, intention, 'one')).get(path)!));
+
+	test.each([
+		['crews.yaml', yaml],
+		['crews.json', listed]
+	])('is read as records, which others refer to: %s', (path, text) => {
+		const stack = stackOf({ [path]: text, 'boats.json': boats });
+		const [kind] = Object.keys(stack.guide.kinds).filter((name) => name !== 'boats');
+		expect(idsOf(stack, kind!)).toEqual(['rower', 'bowman', 'cox']);
+		expect(stack.tables.get(kind!)!.columns).toEqual(['pull', 'eats']);
+		expect(stack.guide.kinds.boats!.fields.led_by!.reference!.kinds).toEqual([kind]);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('a value, a name, a new one and one that goes change nothing else of the file', () => {
+		const stack = stackOf({ 'crews.yaml': yaml, 'boats.json': boats });
+		const [kind = ''] = Object.keys(stack.guide.kinds).filter((name) => name !== 'boats');
+		expect(after(stack, { do: 'set', kind, id: 'bowman', field: 'pull', value: '2' }, 'crews.yaml')).toBe(
+			yaml.replace('bowman:\n      pull: 1', 'bowman:\n      pull: 2')
+		);
+		expect(
+			after(stack, { do: 'copy', kind, id: 'rower', newId: 'sculler', names: {} }, 'crews.yaml')
+		).toContain('  - cox:\n      pull: 0\n      eats: 2 # and a half\n');
+		const doc = read('crews.yaml', yaml);
+		const format = formatOf('crews.yaml');
+		const edited = (splices: Parameters<typeof applySplices<string>>[1]) => applySplices(yaml, splices);
+		expect(edited(format.rename(doc, doc.records[1]!, 'lookout'))).toBe(yaml.replace('bowman', 'lookout'));
+		const dense = (text: string) => text.replaceAll('\n\n', '\n');
+		expect(dense(edited(format.remove(doc, doc.records[1]!)))).toBe(
+			dense(yaml.replace('  - bowman:\n      pull: 1\n      eats: 1\n', ''))
+		);
+		expect(edited(format.move(doc, doc.records[2]!, 0))).toMatch(
+			/^crews:\n[\s\S]*- cox:[\s\S]*- rower:[\s\S]*- bowman:/
+		);
+		const more = edited(format.insert(doc, doc, doc.records[0]!));
+		expect(more.startsWith(yaml.trimEnd())).toBe(true);
+		expect(more.match(/- rower:\n {6}pull: 3\n {6}eats: 1/g)).toHaveLength(2);
+		const array = read('crews.json', listed);
+		const json_ = formatOf('crews.json');
+		expect(JSON.parse(applySplices(listed, json_.remove(array, array.records[0]!)))).toEqual([
+			{ bowman: { pull: 2, eats: 2 } },
+			{ cox: { pull: 1, eats: 3 } }
+		]);
+	});
+
+	test('steps of a few sorts are none: their names come again, and so do those of few items', () => {
+		const steps = json([{ wait: { s: 1 } }, { row: { m: 30 } }, { wait: { s: 5 } }, { row: { m: 10 } }]);
+		expect(read('steps.json', steps).wrapped).toBe(false);
+		expect(read('two.json', json([{ a: { s: 1 } }, { b: { s: 3 } }])).wrapped).toBe(false);
+		expect(
+			read(
+				'plain.json',
+				json([
+					{ id: 'a', at: {} },
+					{ id: 'b', at: {} },
+					{ id: 'c', at: {} }
+				])
+			).wrapped
+		).toBe(false);
+	});
+});

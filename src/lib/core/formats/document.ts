@@ -70,6 +70,8 @@ export interface Document<C extends Content = Content> {
 	at?: string | null | undefined;
 	/** Whether the records' ids are the names under which they stand. */
 	named: boolean;
+	/** Whether each record is alone in an item of a list, under its name: `- gull: { … }`. */
+	wrapped?: boolean;
 	hints: ReadHints;
 	/** What it makes use of that other readers of its format may not take, with the first offset of each. */
 	habits?: ReadonlyMap<Habit, number>;

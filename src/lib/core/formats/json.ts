@@ -428,6 +428,7 @@ export const syntax: Syntax = {
 		);
 	},
 	pair: ': ',
+	wraps: true,
 	inside: ({ tape }, node) => ({ from: tape.from(node) + 1, to: tape.to(node) - 1, separators: ',' }),
 	comment: slashComment
 };

@@ -15,6 +15,10 @@ export interface RecordShape {
 	trail: boolean;
 }
 
+/** The node that a record is as a whole: itself, or the item of a list in which it stands alone under its name. */
+export const unitOf = ({ wrapped }: Pick<TextDocument, 'wrapped'>, node: number): number =>
+	wrapped ? node - 1 : node;
+
 /** A record that is a place on the tape until somebody asks for more. */
 class LazyRecord implements RecordNode {
 	constructor(
@@ -33,15 +37,19 @@ class LazyRecord implements RecordNode {
 		const { at, hints } = this.doc;
 		return (at === null && hints.id) || `${hints.prefix ?? ''}#${this.nth}`;
 	}
+	/** What is put in, taken out and moved with it. */
+	private get unit() {
+		return unitOf(this.doc, this.node);
+	}
 	get from() {
-		return leadFrom(this.doc.tape, startOf(this.doc.tape, this.node));
+		return leadFrom(this.doc.tape, startOf(this.doc.tape, this.unit));
 	}
 	get to() {
-		const to = this.doc.tape.to(this.node);
+		const to = this.doc.tape.to(this.unit);
 		return this.shape.trail ? trailTo(this.doc.tape, to) : to;
 	}
 	get line() {
-		return lineAt(this.doc.lines, startOf(this.doc.tape, this.node));
+		return lineAt(this.doc.lines, startOf(this.doc.tape, this.unit));
 	}
 	get fields() {
 		return this.shape.fields(this.doc, this.node);
@@ -57,7 +65,7 @@ class LazyRecord implements RecordNode {
 		return new LazyRecord(part, this.node, nth, this.shape);
 	}
 	get remark() {
-		return remarkOf(this.doc.tape, startOf(this.doc.tape, this.node), this.doc.tape.to(this.node));
+		return remarkOf(this.doc.tape, startOf(this.doc.tape, this.unit), this.doc.tape.to(this.unit));
 	}
 }
 

@@ -6,6 +6,7 @@ import { insertLines } from './lines';
 import { homeOf, partLike } from './parts';
 import { gapBefore, indentAt, insertAt, moveTo, reindent, removeAt, unitEnd, type Row } from './siblings';
 import { itemsOf, leadFrom, LIST, MAP, startOf, type Tape, trailTo } from './tape';
+import { unitOf } from './records';
 import { containing, idNode, isHolder, nodeAt, valueNode, type Syntax } from './tree';
 
 /** The items of a container that others can be beside. */
@@ -260,8 +261,9 @@ export function moveItemBelow(
 function recordRow(whole: TextDocument, record: RecordNode, syntax: Syntax): [Row, number] {
 	const doc = homeOf(whole, record);
 	if (doc.holder < 0) throw new EditRefused('The whole file is one record; it cannot be removed or moved.');
-	const holder = containing(doc.tape, doc.holder, record.node);
-	return [rowOf(doc, holder, syntax), rowItems(doc, holder, syntax).indexOf(record.node)];
+	const unit = unitOf(doc, record.node);
+	const holder = containing(doc.tape, doc.holder, unit);
+	return [rowOf(doc, holder, syntax), rowItems(doc, holder, syntax).indexOf(unit)];
 }
 
 /** Takes a record out of its map or list. @throws EditRefused */
@@ -280,8 +282,8 @@ export function moveRecordBelow(
 	const [row, at] = recordRow(doc, record, syntax);
 	const target = doc.records[to];
 	if (!target) throw new EditRefused(`There is no place ${to + 1} among the records.`);
-	const holder = containing(doc.tape, doc.holder, record.node);
-	const place = rowItems(doc, holder, syntax).indexOf(target.node);
+	const holder = containing(doc.tape, doc.holder, unitOf(doc, record.node));
+	const place = rowItems(doc, holder, syntax).indexOf(unitOf(doc, target.node));
 	if (place < 0) throw new EditRefused('That place belongs to another list of the file.');
 	return moveTo(row, at, place);
 }
@@ -304,11 +306,11 @@ export function insertRecordBelow(
 	const doc = partLike(whole, source);
 	if (doc.holder < 0) throw new EditRefused('There is no place for a record in this file.');
 	const last = doc.records.at(-1);
-	if (last && doc.named !== source.named)
+	if (last && (doc.named !== source.named || (doc.wrapped ?? false) !== (source.wrapped ?? false)))
 		throw new EditRefused('One file holds a list and the other a map; the record does not fit.');
-	const holder = last ? containing(doc.tape, doc.holder, last.node) : doc.holder;
+	const holder = last ? containing(doc.tape, doc.holder, unitOf(doc, last.node)) : doc.holder;
 	const row = rowOf(doc, holder, syntax);
-	const count = last ? rowItems(doc, holder, syntax).indexOf(last.node) + 1 : row.items.length;
+	const count = last ? rowItems(doc, holder, syntax).indexOf(unitOf(doc, last.node)) + 1 : row.items.length;
 	const eol = toEol(/[\r\n]/.test(doc.content) ? doc.content : source.content);
 	const indent = indentAt(source.content, record.from);
 	const to = row.items[0] ? indentAt(doc.content, row.items[0].from) : indent;
@@ -334,7 +336,7 @@ export function blankBelow(doc: TextDocument, syntax: Syntax): string {
 	if (doc.parts) return blankParts(doc, syntax);
 	const first = doc.records[0];
 	if (doc.holder < 0 || !first) return doc.content;
-	const row = rowOf(doc, containing(doc.tape, doc.holder, first.node), syntax);
+	const row = rowOf(doc, containing(doc.tape, doc.holder, unitOf(doc, first.node)), syntax);
 	const head = doc.content.slice(0, row.items[0]!.from).trimEnd();
 	const tail = doc.content.slice(unitEnd(row, row.items.length - 1));
 	return head + (/\S/.test(tail) ? tail : '');
@@ -347,7 +349,7 @@ function blankParts({ content, parts = [] }: TextDocument, syntax: Syntax): stri
 		const doc = part.doc as TextDocument;
 		const first = doc.records[0];
 		if (doc.holder < 0 || !first) continue;
-		const holder = containing(doc.tape, doc.holder, first.node);
+		const holder = containing(doc.tape, doc.holder, unitOf(doc, first.node));
 		const row = rowOf(doc, holder, syntax);
 		const from = content.slice(0, row.items[0]!.from).trimEnd().length;
 		gone.set(holder, { from, to: unitEnd(row, row.items.length - 1), insert: '' });

@@ -2,7 +2,7 @@
 import type { Splice } from '../change';
 import type { FieldNode, PartHints, ReadHints, RecordPlace, Scalar, TextDocument } from './document';
 import { collectionsBeside, collectionsIn, isAboutFile } from './collections';
-import { addRecord, type RecordShape } from './records';
+import { addRecord, unitOf, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
 /** How a format of nested maps and lists is read and written, in its smallest parts. */
@@ -54,6 +54,8 @@ export interface Syntax {
 	calls?: boolean;
 	/** Whether the first line of a record names it, and no other field can. */
 	headed?: boolean;
+	/** Whether an item of a list may be a record that stands alone in it, under its name. */
+	wraps?: boolean;
 	/** Which nodes are records, where it is not detected from the shape alone. */
 	records?(doc: TextDocument, root: number): { holder: number; items: number[]; named: boolean };
 	/** The value that holds a record's id, and the id, where they are not detected from a name or a key alone. */
@@ -245,11 +247,47 @@ export function treeShape(syntax: Syntax): RecordShape {
 	};
 }
 
-function recordsBelow(
-	doc: TextDocument,
-	root: number,
-	syntax: Syntax
-): { holder: number; items: number[]; named: boolean } {
+/** Which nodes are records, and in what. */
+interface Records {
+	holder: number;
+	items: number[];
+	named: boolean;
+	wrapped?: boolean;
+}
+
+/** So many items of a list that hold one map each, under different names, are records under their names. */
+const WRAPPED = 3;
+
+/** Records that are each alone in an item of a list, under their names; what was told where they are not. */
+function unwrapped(doc: TextDocument, told: Records, syntax: Syntax): Records {
+	const { tape, hints } = doc;
+	const { holder, items, named } = told;
+	if (named || holder < 0 || tape.kind(holder) !== LIST || items.length < WRAPPED) return told;
+	// Those of several documents in a file are in several lists.
+	if (tape.after(items.at(-1)!) !== tape.after(holder) || items[0] !== holder + 1) return told;
+	if (hints.key !== undefined || hints.keyParts !== undefined) return told;
+	const inside = items.map((item) => item + 1);
+	const isAlone = items.every(
+		(item, nth) =>
+			tape.kind(item) === MAP &&
+			item + 1 < tape.after(item) &&
+			tape.after(inside[nth]!) === tape.after(item) &&
+			tape.kind(inside[nth]!) === MAP &&
+			tape.keyFrom(inside[nth]!) >= 0
+	);
+	if (!isAlone) return told;
+	const different = new Set(inside.map((item) => syntax.name(doc, item))).size;
+	// One that is there twice is a mistake, or a copy that has no name of its own yet; more are steps of a few sorts.
+	if (different < WRAPPED || items.length - different > Math.max(1, items.length / 5)) return told;
+	return { holder, items: inside, named: true, wrapped: true };
+}
+
+function recordsBelow(doc: TextDocument, root: number, syntax: Syntax): Records {
+	const found = placedRecords(doc, root, syntax);
+	return syntax.wraps ? unwrapped(doc, found, syntax) : found;
+}
+
+function placedRecords(doc: TextDocument, root: number, syntax: Syntax): Records {
 	const { tape, hints } = doc;
 	const top = syntax.top?.(doc, root) ?? root;
 	if (hints.at === null) return { holder: -1, items: [top], named: false };
@@ -287,7 +325,7 @@ function pathOfHolder(doc: TextDocument, root: number, syntax: Syntax): string |
 	const top = syntax.top?.(doc, root) ?? root;
 	if (doc.holder < 0) return null;
 	const first = doc.records[0];
-	if (first && containing(doc.tape, doc.holder, first.node) !== doc.holder) return undefined;
+	if (first && containing(doc.tape, doc.holder, unitOf(doc, first.node)) !== doc.holder) return undefined;
 	return pathTo(doc, top, doc.holder, syntax);
 }
 
@@ -349,9 +387,10 @@ export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax):
 	const { tape, hints } = doc;
 	doc.root = root;
 	const shape = treeShape(syntax);
-	const { holder, items, named } = recordsBelow(doc, root, syntax);
+	const { holder, items, named, wrapped = false } = recordsBelow(doc, root, syntax);
 	doc.holder = holder;
 	doc.named = named;
+	doc.wrapped = wrapped;
 	if (syntax.headed) doc.key = null;
 	else if (!named && holder >= 0) {
 		const names = new Set(
@@ -372,7 +411,15 @@ export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax):
 /** The records of a document that was read already, by other hints. */
 export function treeAgain(known: TextDocument, hints: ReadHints, syntax: Syntax): TextDocument {
 	const doc = Object.create(known) as TextDocument;
-	Object.assign(doc, { hints, records: [], key: null, holder: -1, named: false, at: undefined });
+	Object.assign(doc, {
+		hints,
+		records: [],
+		key: null,
+		holder: -1,
+		named: false,
+		wrapped: false,
+		at: undefined
+	});
 	if (known.root >= 0) addTreeRecords(doc, known.root, syntax);
 	return doc;
 }

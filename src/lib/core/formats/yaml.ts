@@ -102,6 +102,7 @@ const syntax: Syntax = {
 		return text.charCodeAt(at) === 35 ? contentLineEnd(text, at) : -1;
 	},
 	indented: true,
+	wraps: true,
 	top: ({ tape }, root) => itemsOf(tape, root)[0] ?? root,
 	records(doc, root) {
 		const { tape } = doc;
