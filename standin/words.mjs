@@ -46,7 +46,8 @@ export function checkWords({ folder, mods, languages, texts, places, asked, vess
 				const absent = [...new Set(text)].filter((char) => char > ' ' && !letters.has(char));
 				if (absent.length > 0) warn(`drawn as boxes: ${absent.join(' ')}`);
 			}
-			if (screenOf(text, roomOf(key), valuesFor(key, vessels)).cut) warn('it is cut off');
+			const room = roomOf(key);
+			if (room.rows !== null && screenOf(text, room, valuesFor(key, vessels)).cut) warn('it is cut off');
 			if (/["']/.test(curled(text))) warn('straight quotes');
 			const form = /^(.*)\.(zero|one|two|few|many|other)$/.exec(key);
 			if (form && form[2] === 'other')

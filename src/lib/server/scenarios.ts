@@ -75,6 +75,8 @@ interface Under {
 	stop: AbortController;
 	run: ScenarioRun;
 	ended: Promise<void>;
+	/** Milliseconds until the program's first line, and for each further one, as they were last. */
+	pace?: { start: number; each: number };
 }
 const running = new Map<string, Under>();
 
@@ -237,7 +239,11 @@ async function outcomesOf(
 	return outcomes;
 }
 
-/** Plays one side, in as many processes as the machine has processors. @throws SourceFault */
+/** In how many processes a side is best played: another one is worth it where it saves more time than it takes to start. */
+const processesFor = (times: number, { pace }: Under): number =>
+	pace && times * pace.each < pace.start ? 1 : availableParallelism();
+
+/** Plays one side, in as many processes as are worth it. @throws SourceFault */
 async function playSide(
 	launcher: Launcher,
 	scenario: ScenarioGuide,
@@ -249,8 +255,10 @@ async function playSide(
 	const before = launcher.arguments.slice(0, launcher.arguments.length - own);
 	const rest = { ...scenario, arguments: launcher.arguments.slice(launcher.arguments.length - own) };
 	const all = await Promise.all(
-		shares(times, seed, availableParallelism()).map(async (share) => {
+		shares(times, seed, processesFor(times, under)).map(async (share) => {
 			const plays: Play[] = [];
+			const began = performance.now();
+			let [first, last] = [0, 0];
 			const words = [...before, ...argumentsOf(rest, { inputs, ...share })];
 			const { status, complaint } = await playGame(
 				{ ...launcher, arguments: words },
@@ -259,6 +267,8 @@ async function playSide(
 					if (!play) return;
 					plays.push(play);
 					under.run.played++;
+					last = performance.now();
+					if (plays.length === 1) first = last;
 				},
 				under.stop.signal
 			);
@@ -266,6 +276,7 @@ async function playSide(
 				throw new SourceFault(
 					`The program played ${plays.length} of ${share.times} times and ended with status ${status ?? 'none'}${complaint ? `: ${complaint.split('\n')[0]!}` : ''}. A line of JSON with a “seed” and numbers is expected for each time.`
 				);
+			if (plays.length > 1) under.pace = { start: first - began, each: (last - first) / (plays.length - 1) };
 			return plays;
 		})
 	);
