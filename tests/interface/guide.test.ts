@@ -280,6 +280,29 @@ test('the meaning of a code is written where one sees the code', async () => {
 		.waitFor({ state: 'attached' });
 });
 
+test('what values mean is kept as a set, which another field uses; others may be typed, and are found by what they mean', async () => {
+	const known = () => statements().getByLabel('Known values');
+	await at('gannet-sound', 'guide/role?field=watch');
+	await known().selectOption('a new set of these…');
+	await statements().getByLabel('Name of the set').fill('watches');
+	await press('Enter');
+	await said(/^Kept 4 values of .* as the set “watches”/);
+	await expect.poll(() => known().inputValue()).toBe('watches');
+	await at('gannet-sound', 'guide/mode?field=pace');
+	await known().selectOption('watches');
+	await statements().getByText('turns back early').waitFor();
+	// It is open: a value that it does not have is typed.
+	await at('gannet-sound', 'tables/mode?ticket=mode%2Ffresh');
+	const pace = page.locator('[data-field="pace"]');
+	await pace.locator('select').selectOption('another value…');
+	await page.keyboard.type('7');
+	await press('Enter');
+	await said(/pace of .*: \d to 7/i);
+	await at('gannet-sound', 'find?q=turns%20back%20early');
+	await page.getByRole('link', { name: /calm/ }).first().waitFor();
+	expect(faults).toEqual([]);
+});
+
 test('values are typed as people think of them, and written as the file has them', async () => {
 	const field = (path: string) => page.locator(`[data-field="${path}"]`);
 	const type = async (path: string, text: string) => {

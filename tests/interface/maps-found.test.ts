@@ -28,6 +28,16 @@ writeFileSync(
 );
 writeFileSync(join(game, 'tables/ferries.json'), `${JSON.stringify(FERRIES, null, '\t')}\n`);
 
+mkdirSync(join(game, 'maps'));
+// The smallest picture there is: one point.
+writeFileSync(
+	join(game, 'maps/map.png'),
+	Buffer.from(
+		'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',
+		'base64'
+	)
+);
+
 const use = useServer({ demo: false, roots: games });
 const faults: string[] = [];
 let page: Page;
@@ -122,6 +132,39 @@ test('links are drawn from one to the next, split and removed: each is a record 
 	await held().getByRole('button', { name: 'Remove the link' }).click();
 	await expect.poll(async () => (await leads()).some((one) => one.startsWith('heron_auk'))).toBe(false);
 	expect(faults).toEqual([]);
+});
+
+test('a map with a picture of its own is drawn on it', async () => {
+	const yaml = `guide: 1
+kinds: { holms: { title: Holms, files: [tables/holms.csv], key: id } }
+places:
+  map:
+    title: The holms
+    x: [0, 900]
+    y: [0, 900]
+    picture: 'maps/{id}.png'
+    things: [{ kind: holms, x: x, y: y }]
+`;
+	const merged = await fetch(`${use.server.address}/p/holms/api/guide`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json', origin: use.server.address },
+		body: JSON.stringify({ do: 'merge', yaml, prefer: 'there' })
+	});
+	expect(merged.status).toBe(200);
+	const drawn = page.waitForResponse((answer) => answer.url().endsWith('/maps/map.png'));
+	await at('find');
+	await at('places');
+	expect((await drawn).status()).toBe(200);
+	expect(faults).toEqual([]);
+	expect(
+		(
+			await fetch(`${use.server.address}/p/holms/api/guide`, {
+				method: 'POST',
+				headers: { 'content-type': 'application/json', origin: use.server.address },
+				body: JSON.stringify({ do: 'undo' })
+			})
+		).status
+	).toBe(200);
 });
 
 test('a map that is none is rejected, and not found again', async () => {

@@ -65,6 +65,8 @@ export const placeSchema = z.strictObject({
 			unit: z.string().max(20).optional()
 		})
 		.optional(),
+	/** A picture of all of the map: its path, with `{id}` for the record's id. */
+	picture: glob.optional(),
 	/** The days or levels: what they are called, the first and the last, and whether they begin again after that. */
 	days: z
 		.strictObject({

@@ -115,6 +115,8 @@ export interface MapPage {
 		upwards: boolean;
 		unit: string;
 		ground: { says: 'depth' | 'height'; unit: string } | null;
+		/** The picture that is drawn below everything: its layer and path. */
+		picture: { layer: string; path: string } | null;
 		days: { title: string; first: number; last: number; repeats: boolean } | null;
 		hasGoal: boolean;
 	};

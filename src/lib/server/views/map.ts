@@ -1,5 +1,5 @@
 // Maps of places: which there are, what stands on one, and the ways on it.
-import { fieldOf, type ThingGuide } from '$core/guide';
+import { fieldOf, fillPattern, type ThingGuide } from '$core/guide';
 import {
 	countDays,
 	linkedBy,
@@ -55,8 +55,19 @@ function placeOf(stack: Stack, kind: string, id: string): PlaceMap {
 	return map;
 }
 
+/** The picture of a map, from the highest layer that has it; null where there is none. */
+function pictureOf(
+	layers: Model['layers'],
+	pattern: string | undefined,
+	id: string
+): MapPage['map']['picture'] {
+	const path = pattern && fillPattern(pattern, (name) => (name === 'id' ? id : undefined));
+	const layer = path && layers.findLast(({ on, files }) => on && files.some((file) => file.path === path));
+	return path && layer ? { layer: layer.id, path } : null;
+}
+
 /** The page of a map; of the first one where none is named. Null where the game has none. @throws NotThere */
-export function mapPageOf({ stack }: Model, kind?: string, id?: string): MapPage | null {
+export function mapPageOf({ stack, layers }: Model, kind?: string, id?: string): MapPage | null {
 	const maps = mapsIn(stack);
 	const first = maps[0];
 	if (!first) return null;
@@ -75,6 +86,7 @@ export function mapPageOf({ stack }: Model, kind?: string, id?: string): MapPage
 			upwards: guide.upwards,
 			unit: guide.unit ?? '',
 			ground: guide.ground ? { says: guide.ground.says, unit: guide.ground.unit ?? '' } : null,
+			picture: pictureOf(layers, guide.picture, ofId),
 			days: guide.days ?? null,
 			hasGoal: guide.goal !== undefined
 		}

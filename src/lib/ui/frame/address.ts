@@ -2,6 +2,10 @@
 export const fileAddress = (slug: string, layer: string, path: string, line: number | null = null): string =>
 	`/p/${slug}/file/${encodeURIComponent(layer)}/${path.split('/').map(encodeURIComponent).join('/')}${line !== null && line > 0 ? `?line=${line}` : ''}`;
 
+/** The address of the bytes of a picture or sound in a layer. */
+export const assetAddress = (slug: string, layer: string, path: string): string =>
+	`/p/${slug}/api/asset/${encodeURIComponent(layer)}/${path.split('/').map(encodeURIComponent).join('/')}`;
+
 /** The address of the table of a kind with the ticket of a record beside it. */
 export const recordAddress = (slug: string, kind: string, id: string): string =>
 	`/p/${slug}/tables/${encodeURIComponent(kind)}?ticket=${encodeURIComponent(`${kind}/${id}`)}`;

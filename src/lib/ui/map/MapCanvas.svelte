@@ -20,6 +20,7 @@
 	/** A map: looked at, zoomed, and what is picked moved by drag or with the arrow keys. */
 	let {
 		map,
+		picture,
 		view,
 		things,
 		links,
@@ -35,6 +36,8 @@
 		stop
 	}: {
 		map: MapPage['map'];
+		/** The address of the picture of the map; null where it has none. */
+		picture: string | null;
 		view: MapView;
 		/** What is there on the day. */
 		things: readonly Standing[];
@@ -112,6 +115,16 @@
 		here !== null && here[0] >= map.x[0] && here[0] <= map.x[1] && here[1] >= map.y[0] && here[1] <= map.y[1]
 	);
 
+	let image = $state.raw<HTMLImageElement | null>(null);
+	$effect(() => {
+		image = null;
+		if (picture === null) return;
+		const coming = new Image();
+		coming.onload = () => (image = coming);
+		coming.src = picture;
+		return () => (coming.onload = null);
+	});
+
 	/** The last whole picture: it is shown, moved and scaled, until the next one is drawn. */
 	let still: { canvas: HTMLCanvasElement; sight: Sight } | null = null;
 	let spare: HTMLCanvasElement | null = null;
@@ -148,16 +161,17 @@
 		buffer.height = canvas.height;
 		const inside = buffer.getContext('2d')!;
 		inside.setTransform(ratio, 0, 0, ratio, 0, 0);
-		const picture = {
+		const whole = {
 			sight: now,
 			levels,
+			picture: image,
 			groundSize: sizeOf(view.ground),
 			things,
 			links,
 			colours,
 			grid: true
 		};
-		const steps = drawMap(inside, picture);
+		const steps = drawMap(inside, whole);
 		const next = () => {
 			if (own !== drawing) return;
 			const started = performance.now();

@@ -103,6 +103,18 @@ function* drawGround(
 	context.restore();
 }
 
+/** The picture of the map, paler than what stands on it. */
+function drawPicture(
+	context: CanvasRenderingContext2D,
+	{ map, left, top, scale }: Sight,
+	image: HTMLImageElement
+): void {
+	context.save();
+	context.globalAlpha = 0.7;
+	context.drawImage(image, left, top, (map.x[1] - map.x[0]) * scale, (map.y[1] - map.y[0]) * scale);
+	context.restore();
+}
+
 /** Lines at whole steps, with their numbers at the edges. */
 function drawGrid(context: CanvasRenderingContext2D, sight: Sight, colours: Colours): void {
 	const { map, scale } = sight;
@@ -265,6 +277,8 @@ function drawMark(
 export interface Picture {
 	sight: Sight;
 	levels: readonly Level[];
+	/** What is drawn over all of the map, below everything. */
+	picture: HTMLImageElement | null;
 	groundSize: readonly [number, number];
 	things: readonly Standing[];
 	links: readonly Leading[];
@@ -279,6 +293,7 @@ const AT_ONCE = 500;
 export function* drawMap(context: CanvasRenderingContext2D, picture: Picture): Generator<void> {
 	const { sight, levels, things, colours, grid } = picture;
 	context.clearRect(0, 0, sight.width, sight.height);
+	if (picture.picture) drawPicture(context, sight, picture.picture);
 	if (levels.length > 0) yield* drawGround(context, sight, picture);
 	if (grid) drawGrid(context, sight, colours);
 	yield;

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { AssetView } from '$core/views';
-	import { fileAddress } from '../frame/address';
+	import { assetAddress, fileAddress } from '../frame/address';
 
 	/** The pictures and sounds of a record: seen and heard where they stand. */
 	let { slug, assets }: { slug: string; assets: AssetView[] } = $props();
@@ -14,8 +14,7 @@
 		node.addEventListener('error', fail);
 		return () => node.removeEventListener('error', fail);
 	};
-	const source = ({ layer, path }: AssetView) =>
-		`/p/${slug}/api/asset/${encodeURIComponent(layer ?? '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
+	const source = ({ layer, path }: AssetView) => assetAddress(slug, layer ?? '', path);
 </script>
 
 <h3 class="mt-6 border-b border-line pb-0.5 font-semibold">Pictures and sounds</h3>

@@ -19,8 +19,8 @@
 	const fields = $derived(
 		inOrder ? about.fields : about.fields.toSorted((a, b) => a.sure - b.sure || (a.path < b.path ? -1 : 1))
 	);
-	/** Kept here and only written to the address: a way through the list is no walk from page to page. */
-	let wanted = $state(page.url.searchParams.get('field'));
+	/** What is chosen here is only written to the address: a way through the list is no walk from page to page. */
+	let wanted = $derived(page.url.searchParams.get('field'));
 	const chosen = $derived(wanted ?? fields[0]?.path ?? null);
 	const field = $derived(about.fields.find(({ path }) => path === chosen) ?? null);
 	const titleOf = (kind: string) => about.kinds.find((other) => other.kind === kind)?.title ?? kind;
@@ -201,7 +201,7 @@
 	</div>
 	{#if field}
 		<aside bind:this={panel} class="h-full w-110 shrink-0 border-l border-line bg-porcelain">
-			{#key field.path}
+			{#key `${about.kind} ${field.path}`}
 				<FieldStatements {slug} kind={about.kind} kinds={about.kinds} sets={about.sets} {field} {settle} />
 			{/key}
 		</aside>

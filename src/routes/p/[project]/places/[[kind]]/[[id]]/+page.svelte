@@ -4,7 +4,7 @@
 	import { page as shown } from '$app/state';
 	import type { Intention } from '$core/edits';
 	import type { MapView, MapWay, Ticket } from '$core/views';
-	import { withParameters, withTicket } from '$ui/frame/address';
+	import { assetAddress, withParameters, withTicket } from '$ui/frame/address';
 	import { applyIntention } from '$ui/frame/client.svelte';
 	import DayLine from '$ui/map/DayLine.svelte';
 	import MapCanvas from '$ui/map/MapCanvas.svelte';
@@ -299,6 +299,7 @@
 			{#if view}
 				<MapCanvas
 					{map}
+					picture={map.picture && assetAddress(slug, map.picture.layer, map.picture.path)}
 					{view}
 					{things}
 					{links}
