@@ -71,7 +71,7 @@ export async function inApp(name: string, job: (app: App) => Promise<void>): Pro
 					setTimeout(() => ((window as { shownAt?: number }).shownAt = performance.now()))
 				);
 			});
-			watch.observe(document, { childList: true, subtree: true });
+			watch.observe(document, { childList: true, subtree: true, attributes: true });
 		}, first);
 		const times: number[] = [];
 		for (let nth = 0; nth < 8; nth++) {

@@ -210,11 +210,12 @@ function namesOn(stack: Stack, { guide }: PlaceMap): Map<string, (thing: Thing) 
 			const reference = what === undefined ? undefined : fieldOf(table.guide, what)?.reference;
 			const column = what === undefined ? null : table.column(what);
 			const known = new Map<number, string | null>();
+			const isNamed = table.guide.texts.some(({ name }) => name);
 			return [
 				[
 					kind,
 					({ row, id }: Thing) => {
-						const shown = displayName(stack, table.record(row));
+						const shown = isNamed ? displayName(stack, table.record(row)) : id;
 						if (shown !== id || !column || !reference) return shown === id ? null : shown;
 						const text = column[row]!;
 						if (!known.has(text)) {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { select } from 'd3-selection';
 	import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior } from 'd3-zoom';
-	import KDBush from 'kdbush';
+	import type KDBush from 'kdbush';
 	import { onMount } from 'svelte';
 	import type { MapPage, MapView } from '$core/views';
 	import {
@@ -15,16 +15,19 @@
 		type Sight,
 		type Standing
 	} from './scene';
-	import { coloursOf, drawMap, levelsOf, markSize, sizeOf, type Colours } from './draw';
+	import { coloursOf, markSize, type Colours } from './draw';
+	import { heldOf, type MapPainter, type Painted } from './painter';
 
 	/** A map: looked at, zoomed, and what is picked moved by drag or with the arrow keys. */
 	let {
 		map,
+		painter,
 		picture,
 		view,
 		things,
 		links,
 		picked,
+		held,
 		way,
 		mode,
 		pick,
@@ -36,6 +39,7 @@
 		stop
 	}: {
 		map: MapPage['map'];
+		painter: MapPainter;
 		/** The address of the picture of the map; null where it has none. */
 		picture: string | null;
 		view: MapView;
@@ -44,6 +48,7 @@
 		links: readonly Leading[];
 		/** Keys of what is picked. */
 		picked: ReadonlySet<string>;
+		held: readonly Standing[];
 		/** Ids on the way that is shown. */
 		way: readonly string[];
 		mode: 'look' | 'add' | 'link' | 'measure';
@@ -91,14 +96,9 @@
 		top: transform.applyY(14),
 		map
 	});
-	const levels = $derived(view.ground ? levelsOf(view.ground) : []);
-	const index = $derived.by(() => {
-		const found = new KDBush(things.length);
-		for (const { x, y } of things) found.add(x, y);
-		return found.finish();
-	});
+	/** What finds things by their place; null until it is there for those of now. */
+	let index = $state.raw<KDBush | null>(null);
 	const size = $derived(markSize(things.length));
-	const held = $derived(things.filter((thing) => picked.has(keyOf(thing))));
 	const kindHeld = $derived(held[0]?.kind);
 	const byId = $derived(new Map(things.map((thing) => [thing.id, thing])));
 	const wayPoints = $derived(
@@ -115,81 +115,54 @@
 		here !== null && here[0] >= map.x[0] && here[0] <= map.x[1] && here[1] >= map.y[0] && here[1] <= map.y[1]
 	);
 
-	let image = $state.raw<HTMLImageElement | null>(null);
+	let image = $state.raw<ImageBitmap | null>(null);
 	$effect(() => {
 		image = null;
 		if (picture === null) return;
 		const coming = new Image();
-		coming.onload = () => (image = coming);
+		coming.onload = () => void createImageBitmap(coming).then((bitmap) => (image = bitmap));
 		coming.src = picture;
 		return () => (coming.onload = null);
 	});
 
 	/** The last whole picture: it is shown, moved and scaled, until the next one is drawn. */
-	let still: { canvas: HTMLCanvasElement; sight: Sight } | null = null;
-	let spare: HTMLCanvasElement | null = null;
+	let still: Painted | null = null;
 	let isDrawn = $state(false);
-	/** Milliseconds of drawing between which others may go first. */
-	const SLICE = 12;
 
-	function showStill(context: CanvasRenderingContext2D, to: Sight, ratio: number) {
-		if (!still) return;
+	function showStill(to: Sight) {
+		const context = canvas?.getContext('2d');
+		if (!still || !context) return;
 		const by = to.scale / still.sight.scale;
-		context.setTransform(ratio, 0, 0, ratio, 0, 0);
+		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
 		context.clearRect(0, 0, to.width, to.height);
 		context.drawImage(
-			still.canvas,
+			still.bitmap,
 			to.left - still.sight.left * by,
 			to.top - still.sight.top * by,
 			still.sight.width * by,
 			still.sight.height * by
 		);
 	}
-
-	// One drawing at a time: another one that begins ends it.
-	let drawing = 0;
+	onMount(() => {
+		painter.painted = (painted) => {
+			still?.bitmap.close();
+			still = painted;
+			showStill(sight);
+			isDrawn = true;
+		};
+		painter.indexed = (next) => (index = next);
+	});
+	$effect(() => {
+		index = null;
+		painter.hold(heldOf(view, things, links, image));
+	});
 	$effect(() => {
 		if (!canvas || !colours || width === 0) return;
-		const context = canvas.getContext('2d')!;
-		const own = ++drawing;
-		const ratio = devicePixelRatio;
 		const now = sight;
-		showStill(context, now, ratio);
-		const buffer = spare ?? document.createElement('canvas');
-		spare = null;
-		buffer.width = canvas.width;
-		buffer.height = canvas.height;
-		const inside = buffer.getContext('2d')!;
-		inside.setTransform(ratio, 0, 0, ratio, 0, 0);
-		const whole = {
-			sight: now,
-			levels,
-			picture: image,
-			groundSize: sizeOf(view.ground),
-			things,
-			links,
-			colours,
-			grid: true
-		};
-		const steps = drawMap(inside, whole);
-		const next = () => {
-			if (own !== drawing) return;
-			const started = performance.now();
-			while (performance.now() - started < SLICE)
-				if (steps.next().done) {
-					spare = still?.canvas ?? null;
-					still = { canvas: buffer, sight: now };
-					showStill(context, now, ratio);
-					isDrawn = true;
-					return;
-				}
-			requestAnimationFrame(next);
-		};
-		requestAnimationFrame(next);
-		return () => {
-			drawing++;
-			if (still?.canvas !== buffer) spare ??= buffer;
-		};
+		// What is drawn may have changed, too.
+		void [view, things, links, image];
+		showStill(now);
+		painter.draw($state.snapshot(now) as Sight, $state.snapshot(colours), devicePixelRatio);
 	});
 
 	let behavior: ZoomBehavior<HTMLDivElement, unknown>;
@@ -219,7 +192,7 @@
 		const [x, y] = placeAt(sight, ...pixelsOf(event));
 		let found: Standing | null = null;
 		let least = Infinity;
-		for (const nth of index.within(x, y, (size + 5) / sight.scale)) {
+		for (const nth of index?.within(x, y, (size + 5) / sight.scale) ?? []) {
 			const thing = things[nth]!;
 			const far = Math.hypot(thing.x - x, thing.y - y);
 			if (far < least) [found, least] = [thing, far];

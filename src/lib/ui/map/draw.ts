@@ -1,6 +1,8 @@
 // The drawing of a map on a canvas: ground, grid, links and marks.
 import { contours } from 'd3-contour';
-import { across, along, stepOf, type Leading, type Sight, type Standing } from './scene';
+import { across, along, stepOf, type Drawn, type Mark, type Sight } from './scene';
+
+type Canvas = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 /** The colours of the theme, as the page has them now. */
 export interface Colours {
@@ -55,11 +57,7 @@ export function levelsOf(ground: readonly (readonly number[])[]): Level[] {
 }
 
 /** Draws the levels; land is what a depth is below nothing of, or a height above. */
-function* drawGround(
-	context: CanvasRenderingContext2D,
-	sight: Sight,
-	{ levels, groundSize: size, colours }: Picture
-): Generator<void> {
+function drawGround(context: Canvas, sight: Sight, { levels, groundSize: size, colours }: Picture): void {
 	const { map } = sight;
 	const isDepth = map.ground?.says === 'depth';
 	const right = (column: number) =>
@@ -98,17 +96,12 @@ function* drawGround(
 		context.strokeStyle = Math.abs(value) < 1e-9 ? colours.land : colours.deep;
 		context.lineWidth = Math.abs(value) < 1e-9 ? 1.5 : 0.75;
 		context.stroke(path);
-		yield;
 	}
 	context.restore();
 }
 
 /** The picture of the map, paler than what stands on it. */
-function drawPicture(
-	context: CanvasRenderingContext2D,
-	{ map, left, top, scale }: Sight,
-	image: HTMLImageElement
-): void {
+function drawPicture(context: Canvas, { map, left, top, scale }: Sight, image: ImageBitmap): void {
 	context.save();
 	context.globalAlpha = 0.7;
 	context.drawImage(image, left, top, (map.x[1] - map.x[0]) * scale, (map.y[1] - map.y[0]) * scale);
@@ -116,7 +109,7 @@ function drawPicture(
 }
 
 /** Lines at whole steps, with their numbers at the edges. */
-function drawGrid(context: CanvasRenderingContext2D, sight: Sight, colours: Colours): void {
+function drawGrid(context: Canvas, sight: Sight, colours: Colours): void {
 	const { map, scale } = sight;
 	const step = stepOf(scale);
 	context.save();
@@ -193,16 +186,16 @@ const SMALL = 3;
 /** Pixels from the middle of a mark that belong to it. */
 export const markSize = (count: number): number => (count > MANY ? SMALL : MARK);
 
-function* drawLinks(
-	context: CanvasRenderingContext2D,
-	sight: Sight,
-	{ links, things, colours }: Picture
-): Generator<void> {
+/** Links in one path: of many more, drawing takes much longer than of several paths. */
+const LINKS_AT_ONCE = 50;
+
+function drawLinks(context: Canvas, sight: Sight, { links, things, colours }: Picture): void {
 	context.save();
 	context.strokeStyle = colours.ink;
 	context.fillStyle = colours.ink;
 	context.globalAlpha = 0.6;
-	context.lineWidth = 1.25;
+	// Lines of one pixel are drawn many times as fast as others.
+	context.lineWidth = things.length > MANY ? 1 : 1.25;
 	let path = new Path2D();
 	let heads = new Path2D();
 	const head = (x: number, y: number, angle: number) => {
@@ -227,21 +220,13 @@ function* drawLinks(
 		path.lineTo(toX, toY);
 		head(toX - Math.cos(angle) * gap, toY - Math.sin(angle) * gap, angle);
 		if (both) head(x + Math.cos(angle) * gap, y + Math.sin(angle) * gap, angle + Math.PI);
-		if (++drawn % AT_ONCE !== 0) continue;
-		put();
-		yield;
+		if (++drawn % LINKS_AT_ONCE === 0) put();
 	}
 	put();
 	context.restore();
 }
 
-function drawMark(
-	context: CanvasRenderingContext2D,
-	sight: Sight,
-	thing: Standing,
-	colours: Colours,
-	size: number
-): void {
+function drawMark(context: Canvas, sight: Sight, thing: Mark, colours: Colours, size: number): void {
 	const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
 	const path = outline(thing.kind.nth, x, y, size);
 	context.fillStyle = thing.mine ? colours.mine : colours.paper;
@@ -278,40 +263,101 @@ export interface Picture {
 	sight: Sight;
 	levels: readonly Level[];
 	/** What is drawn over all of the map, below everything. */
-	picture: HTMLImageElement | null;
+	picture: ImageBitmap | null;
 	groundSize: readonly [number, number];
-	things: readonly Standing[];
-	links: readonly Leading[];
+	things: readonly Mark[];
+	links: readonly Drawn[];
 	colours: Colours;
-	grid: boolean;
 }
 
-/** Marks or links that are drawn before others may go first. */
-const AT_ONCE = 500;
-
-/** Draws a map in steps, none of which takes long. */
-export function* drawMap(context: CanvasRenderingContext2D, picture: Picture): Generator<void> {
-	const { sight, levels, things, colours, grid } = picture;
+/** Draws a map; of many things their marks are stamped. */
+export function drawMap(context: Canvas, picture: Picture): void {
+	const { sight, levels, things, colours } = picture;
 	context.clearRect(0, 0, sight.width, sight.height);
 	if (picture.picture) drawPicture(context, sight, picture.picture);
-	if (levels.length > 0) yield* drawGround(context, sight, picture);
-	if (grid) drawGrid(context, sight, colours);
-	yield;
-	yield* drawLinks(context, sight, picture);
-	yield;
+	if (levels.length > 0) drawGround(context, sight, picture);
+	drawGrid(context, sight, colours);
+	drawLinks(context, sight, picture);
 	const size = markSize(things.length);
+	const isIn = ({ x, y }: Mark): boolean => {
+		const [right, down] = [across(sight, x), along(sight, y)];
+		return right >= -20 && down >= -20 && right <= sight.width + 20 && down <= sight.height + 20;
+	};
+	if (size < MARK) {
+		stampMarks(context, sight, things.filter(isIn), colours);
+		return;
+	}
 	context.font = '600 10px "Atkinson Hyperlegible Next Variable", sans-serif';
 	context.textAlign = 'center';
 	context.textBaseline = 'middle';
-	let drawn = 0;
-	for (const thing of things) {
-		const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
-		if (x < -20 || y < -20 || x > sight.width + 20 || y > sight.height + 20) continue;
-		drawMark(context, sight, thing, colours, size);
-		if (++drawn % AT_ONCE === 0) yield;
-	}
+	for (const thing of things) if (isIn(thing)) drawMark(context, sight, thing, colours, size);
 	context.textAlign = 'left';
 	context.textBaseline = 'alphabetic';
+}
+
+/** Pixels around a small mark that its outline may need, and one around it that says that something is wrong. */
+const AROUND = { plain: 6, wrong: 10 };
+
+/** The pixels of a small mark that are not empty: where they are around its middle, and their colours. */
+interface Stamp {
+	right: Int16Array;
+	down: Int16Array;
+	colour: Uint32Array;
+}
+
+function stampOf(thing: Mark, sight: Sight, colours: Colours, ratio: number): Stamp {
+	const around = thing.cut || thing.snag ? AROUND.wrong : AROUND.plain;
+	const canvas = new OffscreenCanvas(2 * around * ratio, 2 * around * ratio);
+	const inside = canvas.getContext('2d')!;
+	inside.setTransform(ratio, 0, 0, ratio, 0, 0);
+	const middle = { ...sight, left: around, top: around, scale: 0 };
+	drawMark(inside, middle, { ...thing, angle: null, x: 0, y: 0 }, colours, SMALL);
+	const { width, height } = canvas;
+	const pixels = new Uint32Array(inside.getImageData(0, 0, width, height).data.buffer);
+	const filled = [...pixels.keys()].filter((at) => pixels[at]! >>> 24 > 0);
+	return {
+		right: Int16Array.from(filled, (at) => (at % width) - (width >> 1)),
+		down: Int16Array.from(filled, (at) => Math.floor(at / width) - (height >> 1)),
+		colour: Uint32Array.from(filled, (at) => pixels[at]!)
+	};
+}
+
+/** One pixel over another (Porter and Duff's “over”, 1984); alpha is in the highest byte. */
+function over(above: number, below: number): number {
+	const alpha = above >>> 24;
+	if (alpha === 255 || below >>> 24 === 0) return above;
+	const rest = ((below >>> 24) * (255 - alpha)) / 255;
+	const all = alpha + rest;
+	const part = (shift: number) =>
+		Math.round((((above >>> shift) & 255) * alpha + ((below >>> shift) & 255) * rest) / all) << shift;
+	return ((Math.round(all) << 24) | part(16) | part(8) | part(0)) >>> 0;
+}
+
+/**
+ * Small marks: each sort of mark is drawn once, and its pixels are laid over the picture from then on. Having the canvas
+ * draw each took twenty times as long.
+ */
+function stampMarks(context: Canvas, sight: Sight, things: readonly Mark[], colours: Colours): void {
+	const { canvas } = context;
+	const ratio = context.getTransform().a;
+	const { width, height } = canvas;
+	const picture = context.getImageData(0, 0, width, height);
+	const pixels = new Uint32Array(picture.data.buffer);
+	const stamps: (Stamp | undefined)[] = [];
+	for (const thing of things) {
+		const { mine, cut, snag, kind } = thing;
+		const sort = kind.nth * 8 + (mine ? 1 : 0) + (cut ? 2 : 0) + (snag ? 4 : 0);
+		const { right, down, colour } = (stamps[sort] ??= stampOf(thing, sight, colours, ratio));
+		const x = Math.round(across(sight, thing.x) * ratio);
+		const y = Math.round(along(sight, thing.y) * ratio);
+		for (let nth = 0; nth < colour.length; nth++) {
+			const [column, row] = [x + right[nth]!, y + down[nth]!];
+			if (column < 0 || row < 0 || column >= width || row >= height) continue;
+			const at = row * width + column;
+			pixels[at] = over(colour[nth]!, pixels[at]!);
+		}
+	}
+	context.putImageData(picture, 0, 0);
 }
 
 /** The size of a ground: columns and rows. */

@@ -32,6 +32,18 @@ export interface Leading {
 	record: { of: MapLinkKind; id: string } | null;
 }
 
+/** What of a thing is drawn. */
+export type Mark = Pick<Standing, 'x' | 'y' | 'angle' | 'amount' | 'mine' | 'cut' | 'snag'> & {
+	kind: Pick<MapKind, 'nth' | 'letter'>;
+};
+
+/** What of a link is drawn. */
+export interface Drawn {
+	from: Mark;
+	to: Mark | undefined;
+	both: boolean;
+}
+
 /** The things that have a place. */
 export function standingIn({ kinds, things }: MapView): Standing[] {
 	const all: Standing[] = [];
@@ -61,8 +73,10 @@ export function standingIn({ kinds, things }: MapView): Standing[] {
 }
 
 /** What leads from the things of a map to others. */
-export function leadingIn({ kinds, linkKinds, links }: MapView, all: readonly Standing[]): Leading[] {
-	const byKey = new Map(all.map((thing) => [keyOf(thing), thing]));
+export function leadingIn(
+	{ kinds, linkKinds, links }: MapView,
+	byKey: ReadonlyMap<string, Standing>
+): Leading[] {
 	return links.id.flatMap((id, nth): Leading[] => {
 		const kind = kinds[links.between[nth]!]!;
 		const from = byKey.get(keyOf({ kind, id: links.from[nth]! }));
@@ -88,8 +102,8 @@ export const onDay = (
 	all: readonly Standing[],
 	days: MapPage['map']['days'],
 	day: number | null
-): Standing[] =>
-	days === null || day === null ? [...all] : all.filter((thing) => isThere(days, thing, day));
+): readonly Standing[] =>
+	days === null || day === null ? all : all.filter((thing) => isThere(days, thing, day));
 
 /** Where places of the map are on the screen. */
 export interface Sight {

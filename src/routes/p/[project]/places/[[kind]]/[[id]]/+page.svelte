@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { group } from 'd3-array';
+	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page as shown } from '$app/state';
 	import type { Intention } from '$core/edits';
@@ -8,6 +9,7 @@
 	import { applyIntention } from '$ui/frame/client.svelte';
 	import DayLine from '$ui/map/DayLine.svelte';
 	import MapCanvas from '$ui/map/MapCanvas.svelte';
+	import { MapPainter } from '$ui/map/painter';
 	import ThingList from '$ui/map/ThingList.svelte';
 	import ThingPanel from '$ui/map/ThingPanel.svelte';
 	import {
@@ -44,6 +46,12 @@
 	const map = $derived(data.page?.map ?? null);
 	const version = $derived(data.project.version);
 
+	/** It is made ready while what stands on the map is on its way. */
+	let painter = $state.raw<MapPainter | null>(null);
+	onMount(() => {
+		const own = (painter = new MapPainter());
+		return () => own.end();
+	});
 	let view = $state.raw<MapView | null>(null);
 	let fault = $state('');
 	let mode = $state<'look' | 'add' | 'link' | 'measure'>('look');
@@ -87,13 +95,14 @@
 	});
 	const all = $derived(view ? standingIn(view) : []);
 	const things = $derived(onDay(all, map?.days ?? null, day));
-	const leading = $derived(view ? leadingIn(view, all) : []);
+	const byKey = $derived(new Map(all.map((thing) => [keyOf(thing), thing])));
+	const leading = $derived(view ? leadingIn(view, byKey) : []);
 	const links = $derived.by(() => {
 		if (day === null) return leading;
 		const there = new Set(things);
 		return leading.filter(({ from, to }) => there.has(from) && (!to || there.has(to)));
 	});
-	const held = $derived(all.filter((thing) => picked.has(keyOf(thing))));
+	const held = $derived([...picked].flatMap((key) => byKey.get(key) ?? []));
 
 	function choose(next: number | null) {
 		void goto(withParameters(shown.url, { day: next === null ? null : String(next) }), {
@@ -296,14 +305,16 @@
 				Draw from one thing to another; with Shift it leads both ways. Esc ends this.
 			</p>{/if}
 		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_300px] gap-3">
-			{#if view}
+			{#if view && painter}
 				<MapCanvas
 					{map}
+					{painter}
 					picture={map.picture && assetAddress(slug, map.picture.layer, map.picture.path)}
 					{view}
 					{things}
 					{links}
 					{picked}
+					{held}
 					way={way?.found.points ?? []}
 					{mode}
 					{pick}
