@@ -64,6 +64,16 @@ const mine = async (path: string) => {
 	return new TextDecoder().decode(Object.entries(files).find(([name]) => name.endsWith(path))![1]);
 };
 
+/** Changes the field guide; the status of the answer. */
+const guide = async (change: object) =>
+	(
+		await fetch(`${use.server.address}/p/holms/api/guide`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: use.server.address },
+			body: JSON.stringify(change)
+		})
+	).status;
+
 /** A pixel of the page at which a holm is drawn. */
 async function pixel(id: string): Promise<[number, number]> {
 	const { things } = await viewNow();
@@ -145,26 +155,13 @@ places:
     picture: 'maps/{id}.png'
     things: [{ kind: holms, x: x, y: y }]
 `;
-	const merged = await fetch(`${use.server.address}/p/holms/api/guide`, {
-		method: 'POST',
-		headers: { 'content-type': 'application/json', origin: use.server.address },
-		body: JSON.stringify({ do: 'merge', yaml, prefer: 'there' })
-	});
-	expect(merged.status).toBe(200);
+	expect(await guide({ do: 'merge', yaml, prefer: 'there' })).toBe(200);
 	const drawn = page.waitForResponse((answer) => answer.url().endsWith('/maps/map.png'));
 	await at('find');
 	await at('places');
 	expect((await drawn).status()).toBe(200);
 	expect(faults).toEqual([]);
-	expect(
-		(
-			await fetch(`${use.server.address}/p/holms/api/guide`, {
-				method: 'POST',
-				headers: { 'content-type': 'application/json', origin: use.server.address },
-				body: JSON.stringify({ do: 'undo' })
-			})
-		).status
-	).toBe(200);
+	expect(await guide({ do: 'undo' })).toBe(200);
 });
 
 test('a map that is none is rejected, and not found again', async () => {
@@ -172,18 +169,6 @@ test('a map that is none is rejected, and not found again', async () => {
 		.getByRole('button', { name: /^Undo: / })
 		.first()
 		.waitFor();
-	const guide = (change: object) =>
-		page.evaluate(
-			async ([address, body]) =>
-				(
-					await fetch(address!, {
-						method: 'POST',
-						headers: { 'content-type': 'application/json' },
-						body: body!
-					})
-				).status,
-			[`${use.server.address}/p/holms/api/guide`, JSON.stringify(change)]
-		);
 	// What was accepted is taken back: it is found again then.
 	expect(await guide({ do: 'undo' })).toBe(200);
 	await at('find');
