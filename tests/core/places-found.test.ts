@@ -153,3 +153,23 @@ test('what people said of a map stays as said, and what they said is none is not
 	expect(Object.keys(places!)).toEqual(['wood']);
 	expect(places!.wood!.found).toBeUndefined();
 });
+
+test('of two maps one can be rejected, and the other keeps its name', () => {
+	const near = ['id,x,y', ...NAMES.map((id) => `${id},${upTo(40)},${upTo(40)}`)];
+	const far = NAMES.map((id) => ({
+		id: `far_${id}`,
+		x: 9000 + upTo(400),
+		y: 9000 + upTo(400),
+		deep: upTo(9)
+	}));
+	const files = { 'near/huts.csv': `${near.join('\n')}\n`, 'far/wrecks.json': `${JSON.stringify(far)}\n` };
+	const kindsOf = (guide: Guide) =>
+		Object.entries(stackOf(files, guide).guide.places ?? {}).map(([name, { things }]) => [
+			name,
+			things[0]!.kind
+		]);
+	const [first, second] = kindsOf(EMPTY_GUIDE);
+	expect([first![0], second![0]]).toEqual(['map', 'map_2']);
+	expect(kindsOf(parseGuide('guide: 1\nnoPlaces: [map]\n'))).toEqual([second]);
+	expect(kindsOf(parseGuide('guide: 1\nnoPlaces: [map_2]\n'))).toEqual([first]);
+});

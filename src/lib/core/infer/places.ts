@@ -302,9 +302,13 @@ export function placesIn(
 	});
 	const standing = new Set(spots.map(([{ thing }]) => thing.kind));
 	const found: Record<string, PlaceGuide> = {};
+	/** Those of maps that were rejected, too: what comes after one keeps its own. */
+	const names = new Set<string>();
 	for (const { map, spots: own } of sheetsOf(spots)) {
 		const name =
-			map ?? freeName('map', (one) => [kinds, found, known].some((all) => Object.hasOwn(all, one)));
+			map ??
+			freeName('map', (one) => names.has(one) || [kinds, known].some((all) => Object.hasOwn(all, one)));
+		names.add(name);
 		if (noPlaces.includes(name) || Object.hasOwn(known, name)) continue;
 		const links = groups.flatMap(({ kind }): LinkGuide[] => {
 			const about = kinds[kind];
