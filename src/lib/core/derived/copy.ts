@@ -4,7 +4,6 @@ import { applySplices, contentOf, type Content, type FileContent, type Splice } 
 import {
 	EditRefused,
 	findField,
-	findRecord,
 	formatFor,
 	readDocument,
 	type Document,
@@ -49,6 +48,7 @@ function sourceRecords(
 class Work {
 	readonly format: Format;
 	doc: Document;
+	#byId: Map<string, RecordNode> | null = null;
 	constructor(
 		readonly guide: Guide,
 		readonly path: string,
@@ -70,6 +70,7 @@ class Work {
 				? applySplices(content, splices as Splice<Uint8Array>[])
 				: textLike(applySplices(content.text, splices as Splice[]), content, content);
 		this.doc = this.read()!;
+		this.#byId = null;
 	}
 	/** The records that a kind of the guide has there: those of the first part, of a file with several. */
 	records(): readonly RecordNode[] {
@@ -83,7 +84,9 @@ class Work {
 		return doc.records.filter((_, nth) => claimAt(guide, path, parts, nth) !== null);
 	}
 	record(id: string): RecordNode | undefined {
-		return findRecord(this.doc, id);
+		// Of two with one id the first.
+		this.#byId ??= new Map([...this.doc.records].reverse().map((record) => [record.id, record]));
+		return this.#byId.get(id);
 	}
 }
 
