@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { tick } from 'svelte';
 	import { hexOf, rgbOf, switched, withColour } from '$core/numbers';
 	import type { FieldRow } from '$core/views';
 	import ValueEditor from './ValueEditor.svelte';
@@ -27,6 +28,13 @@
 	let other = $state(false);
 	/** What stands for another value: no file holds it. */
 	const OTHER = '\u0000';
+	let known = $state<HTMLSelectElement>();
+	async function backToKnown(refocus: boolean) {
+		if (!other) return;
+		other = false;
+		await tick();
+		if (refocus) known?.focus();
+	}
 	const mine = $derived(row.changed ? 'text-copper' : '');
 
 	/** Writes what was chosen; where that is refused, the control shows again what is there. */
@@ -52,6 +60,7 @@
 	</label>
 {:else if coded && !other}
 	<select
+		bind:this={known}
 		data-edit
 		class="box h-6.5 w-full min-w-0 font-mono {mine}"
 		aria-label={row.title}
@@ -103,7 +112,7 @@
 				{fault}
 				{save}
 				begun={other}
-				ended={() => (other = false)}
+				ended={(refocus) => void backToKnown(refocus)}
 			/></span
 		>
 		{#if degrees !== null}

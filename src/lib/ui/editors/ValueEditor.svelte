@@ -30,8 +30,8 @@
 		typing?: (text: string | null) => void;
 		/** Whether it is edited from the beginning. */
 		begun?: boolean;
-		/** Hears that editing is over. */
-		ended?: () => void;
+		/** Hears that editing is over, and whether the focus stays here. */
+		ended?: (refocus: boolean) => void;
 		/** What is wrong with what is typed, in words. */
 		fault?: (text: string) => string | null;
 		save: (value: string) => Promise<boolean>;
@@ -66,7 +66,7 @@
 			await tick();
 			button?.focus();
 		}
-		ended();
+		ended(refocus);
 	}
 
 	function onkeydown(event: KeyboardEvent) {
