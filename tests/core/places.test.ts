@@ -380,7 +380,7 @@ test('one map for all, links that are records of their own, and towns that stand
 		['on-top', 'dun', 'warns']
 	]);
 	expect(told.find(({ rule }) => rule === 'on-top')!.message).toContain(
-		'It stands 3.61 from `dun`, and two of these must be 5 apart (line 2).'
+		'It stands 3.61 from `dun`; two of these must be at least 5 apart (line 2).'
 	);
 	// A new road is one like another, between two towns.
 	const plan = planFor(

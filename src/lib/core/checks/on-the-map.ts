@@ -157,7 +157,7 @@ export const onTop: Rule = {
 						rule: 'on-top',
 						severity: 'warns',
 						field: aboutOf({ map, thing }).x,
-						message: `It stands ${Math.round(far(other) * 100) / 100} from \`${other.id}\`, and two of these must be ${apart} apart (line ${presence.line}).`,
+						message: `It stands ${Math.round(far(other) * 100) / 100} from \`${other.id}\`; two of these must be at least ${apart} apart (line ${presence.line}).`,
 						repairable: false
 					});
 				}

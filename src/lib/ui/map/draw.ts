@@ -334,8 +334,8 @@ function over(above: number, below: number): number {
 }
 
 /**
- * Small marks: each sort of mark is drawn once, and its pixels are laid over the picture from then on. Having the canvas
- * draw each took twenty times as long.
+ * Small marks: each sort of mark is drawn once, and its pixels are laid over the picture from then on, which is faster
+ * than having the canvas copy each.
  */
 function stampMarks(context: Canvas, sight: Sight, things: readonly Mark[], colours: Colours): void {
 	const { canvas } = context;

@@ -97,8 +97,11 @@ export class MapPainter {
 	painted: (picture: Painted) => void = () => undefined;
 	/** Hears how what is held is found by its place: by the numbers of the things. */
 	indexed: (index: KDBush) => void = () => undefined;
+	/** Hears that nothing can be drawn. */
+	failed: () => void = () => undefined;
 
 	constructor() {
+		this.#worker.onerror = () => this.failed();
 		this.#worker.onmessage = ({ data }: MessageEvent<Answered>) => {
 			if ('index' in data) {
 				if (--this.#held === 0) this.indexed(KDBush.from(data.index));

@@ -50,6 +50,7 @@
 	let painter = $state.raw<MapPainter | null>(null);
 	onMount(() => {
 		const own = (painter = new MapPainter());
+		own.failed = () => (fault = 'The map cannot be drawn. The list beside it has all that is on it.');
 		return () => own.end();
 	});
 	let view = $state.raw<MapView | null>(null);
