@@ -76,6 +76,8 @@ test('the eight bays are there; a rescue point is added, moved by drag and by ar
 	await map().focus();
 	await press('.');
 	await expect.poll(async () => (await standing('knot', 'knot_slack_2')).angle).toBe(165);
+	// The page shows it a moment after the server has it.
+	await expect.poll(() => held().getByLabel('Facing').inputValue()).toBe('165');
 	await held().getByLabel('Facing').fill('90');
 	await press('Enter');
 	await expect.poll(async () => (await standing('knot', 'knot_slack_2')).angle).toBe(90);
