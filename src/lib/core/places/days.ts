@@ -1,4 +1,5 @@
 // When what is there: day by day, or level by level.
+import { rollups, sum } from 'd3-array';
 import type { PlaceGuide } from '../guide';
 
 type Days = NonNullable<PlaceGuide['days']>;
@@ -47,9 +48,17 @@ const PILE = { spread: 2, least: 3 };
 /** How much is there on each day. What is always there is not counted. */
 export function countDays(days: Days, spans: readonly Span[]): DayCount[] {
 	const bound = spans.filter(({ from, until }) => from !== null || until !== null);
+	const alike = rollups(
+		bound,
+		(some) => some.length,
+		({ from }) => from,
+		({ until }) => until
+	);
 	const counts = daysIn(days).map((day) => ({
 		day,
-		count: bound.reduce((sum, span) => sum + (isThere(days, span, day) ? 1 : 0), 0)
+		count: sum(alike, ([from, ends]) =>
+			sum(ends, ([until, count]) => (isThere(days, { from, until }, day) ? count : 0))
+		)
 	}));
 	const mean = counts.reduce((sum, { count }) => sum + count, 0) / counts.length;
 	const spread = Math.sqrt(counts.reduce((sum, { count }) => sum + (count - mean) ** 2, 0) / counts.length);

@@ -46,9 +46,6 @@ export interface PlaceMap {
 	goal: string | null;
 }
 
-const numberIn = (text: string | undefined): number | null =>
-	text === undefined || text.trim() === '' || !Number.isFinite(Number(text)) ? null : Number(text);
-
 const isTrue = (text: string | undefined): boolean => /^(?:true|1|yes|on)$/i.test(text ?? '');
 
 /** What a value names, by the rule of its field; the value itself where it has none. */
@@ -96,6 +93,16 @@ function valuesIn(table: Table, path: string | undefined): (row: number) => stri
 	return (row) => (column && column[row]! > 0 ? table.pool.at(column[row]!) : undefined);
 }
 
+/** The numbers of a field in each row; null where it has none. The same text is read once. */
+function numbersIn(table: Table, path: string | undefined): (row: number) => number | null {
+	const column = path === undefined ? null : table.column(path);
+	if (!column) return () => null;
+	return (row) => {
+		const number = column[row]! > 0 ? table.pool.number(column[row]!) : NaN;
+		return Number.isFinite(number) ? number : null;
+	};
+}
+
 const idIn = (table: Table, row: number): string => table.pool.at(table.rows.ids[row]!);
 
 /** The rows of what stands on a map. */
@@ -105,21 +112,21 @@ const rowsOn = (table: Table, { in: field }: ThingGuide, id: string): readonly n
 		: (rowsByMap(table, field).get(id) ?? []);
 
 function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
-	const valueIn = (path: string | undefined) => valuesIn(table, path);
-	const [x, y, z, angle] = [guide.x, guide.y, guide.z, guide.angle].map(valueIn);
-	const [radius, amount, from, until] = [guide.radius, guide.amount, guide.from, guide.until].map(valueIn);
+	const numbers = (path: string | undefined) => numbersIn(table, path);
+	const [x, y, z, angle] = [guide.x, guide.y, guide.z, guide.angle].map(numbers);
+	const [radius, amount, from, until] = [guide.radius, guide.amount, guide.from, guide.until].map(numbers);
 	return rowsOn(table, guide, id).map((row) => ({
 		kind: table.kind,
 		id: idIn(table, row),
 		row,
-		x: numberIn(x!(row)),
-		y: numberIn(y!(row)),
-		z: numberIn(z!(row)),
-		angle: numberIn(angle!(row)),
-		radius: numberIn(radius!(row)),
-		amount: numberIn(amount!(row)),
-		from: numberIn(from!(row)),
-		until: numberIn(until!(row)),
+		x: x!(row),
+		y: y!(row),
+		z: z!(row),
+		angle: angle!(row),
+		radius: radius!(row),
+		amount: amount!(row),
+		from: from!(row),
+		until: until!(row),
 		mine: isChanged(table, row)
 	}));
 }
@@ -128,13 +135,11 @@ function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
 function ownLinks(table: Table, guide: ThingGuide, things: readonly Thing[]): MapLink[] {
 	if (guide.to === undefined) return [];
 	const leads = namesIn(table, guide.to);
-	const [both, width] = [valuesIn(table, guide.both), valuesIn(table, guide.width)];
+	const [both, width] = [valuesIn(table, guide.both), numbersIn(table, guide.width)];
 	return things.flatMap(({ kind, id, row, mine }): MapLink[] => {
 		const to = kind === table.kind ? leads(row) : null;
 		if (to === null) return [];
-		return [
-			{ between: kind, from: id, to, both: isTrue(both(row)), width: numberIn(width(row)), kind, id, mine }
-		];
+		return [{ between: kind, from: id, to, both: isTrue(both(row)), width: width(row), kind, id, mine }];
 	});
 }
 
@@ -155,7 +160,7 @@ function linksOf(stack: Stack, place: PlaceGuide, guide: LinkGuide, things: read
 	if (!table || between === undefined) return [];
 	const there = new Set(things.flatMap(({ kind, id }) => (kind === between ? [id] : [])));
 	const [from, to] = [namesIn(table, guide.from), namesIn(table, guide.to)];
-	const [both, width] = [valuesIn(table, guide.both), valuesIn(table, guide.width)];
+	const [both, width] = [valuesIn(table, guide.both), numbersIn(table, guide.width)];
 	const found: MapLink[] = [];
 	for (let row = 0; row < table.count; row++) {
 		const [start, end] = [from(row), to(row)];
@@ -165,7 +170,7 @@ function linksOf(stack: Stack, place: PlaceGuide, guide: LinkGuide, things: read
 			from: start,
 			to: end,
 			both: isTrue(both(row)),
-			width: numberIn(width(row)),
+			width: width(row),
 			kind: table.kind,
 			id: idIn(table, row),
 			mine: isChanged(table, row)

@@ -185,8 +185,17 @@ const columnOf = <T>(values: (T | null)[]): (T | null)[] | null =>
 	values.every((value) => value === null) ? null : values;
 
 /** The numbers of those of which something is so. */
-const those = <T>(all: readonly T[], is: (one: T) => boolean): number[] =>
-	all.flatMap((one, nth) => (is(one) ? [nth] : []));
+function those<T>(all: readonly T[], is: (one: T) => boolean): number[] {
+	const found: number[] = [];
+	all.forEach((one, nth) => {
+		if (is(one)) found.push(nth);
+	});
+	return found;
+}
+
+/** The numbers of the things that a set names by kind and id. */
+const thoseIn = (things: readonly Thing[], named: ReadonlySet<string>): number[] =>
+	named.size === 0 ? [] : those(things, ({ kind, id }) => named.has(`${kind}/${id}`));
 
 /** Things from which nothing leads to the goal, by kind and id. */
 function cutOff(stack: Stack, map: PlaceMap): Set<string> {
@@ -257,8 +266,8 @@ export function mapViewOf({ stack, snags, project }: Model, kind: string, id: st
 		from: columnOf(things.map(({ from }) => from)),
 		until: columnOf(things.map(({ until }) => until)),
 		mine: those(things, ({ mine }) => mine),
-		cut: those(things, (one) => cut.has(`${one.kind}/${one.id}`)),
-		snag: those(things, (one) => faulty.has(`${one.kind}/${one.id}`))
+		cut: thoseIn(things, cut),
+		snag: thoseIn(things, faulty)
 	};
 	const linkKinds = linkKindsOf(stack, map, kinds);
 	return {

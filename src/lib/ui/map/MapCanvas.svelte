@@ -4,19 +4,9 @@
 	import type KDBush from 'kdbush';
 	import { onMount } from 'svelte';
 	import type { MapPage, MapView } from '$core/views';
-	import {
-		across,
-		along,
-		keyOf,
-		placeAt,
-		within,
-		written,
-		type Leading,
-		type Sight,
-		type Standing
-	} from './scene';
+	import { across, along, keyOf, placeAt, within, written, type Sight, type Standing } from './scene';
 	import { coloursOf, markSize, type Colours } from './draw';
-	import { heldOf, type MapPainter, type Painted } from './painter';
+	import type { MapPainter, Painted } from './painter';
 
 	/** A map: looked at, zoomed, and what is picked moved by drag or with the arrow keys. */
 	let {
@@ -25,7 +15,6 @@
 		picture,
 		view,
 		things,
-		links,
 		picked,
 		held,
 		way,
@@ -42,10 +31,10 @@
 		painter: MapPainter;
 		/** The address of the picture of the map; null where it has none. */
 		picture: string | null;
-		view: MapView;
+		/** What stands on it; null until that is known. */
+		view: MapView | null;
 		/** What is there on the day. */
 		things: readonly Standing[];
-		links: readonly Leading[];
 		/** Keys of what is picked. */
 		picked: ReadonlySet<string>;
 		held: readonly Standing[];
@@ -107,7 +96,7 @@
 			return thing ? [`${across(sight, thing.x)},${along(sight, thing.y)}`] : [];
 		})
 	);
-	const decimals = $derived(kindHeld?.decimals ?? view.kinds[0]?.decimals ?? 0);
+	const decimals = $derived(kindHeld?.decimals ?? view?.kinds[0]?.decimals ?? 0);
 	const here = $derived(pointer && placeAt(sight, ...pointer));
 	/** The place under the pointer as the game writes it. */
 	const coordinates = $derived(here ? `${written(here[0], decimals)}, ${written(here[1], decimals)}` : '');
@@ -115,12 +104,11 @@
 		here !== null && here[0] >= map.x[0] && here[0] <= map.x[1] && here[1] >= map.y[0] && here[1] <= map.y[1]
 	);
 
-	let image = $state.raw<ImageBitmap | null>(null);
 	$effect(() => {
-		image = null;
+		painter.lay(null);
 		if (picture === null) return;
 		const coming = new Image();
-		coming.onload = () => void createImageBitmap(coming).then((bitmap) => (image = bitmap));
+		coming.onload = () => void createImageBitmap(coming).then((bitmap) => painter.lay(bitmap));
 		coming.src = picture;
 		return () => (coming.onload = null);
 	});
@@ -153,16 +141,9 @@
 		painter.indexed = (next) => (index = next);
 	});
 	$effect(() => {
-		index = null;
-		painter.hold(heldOf(view, things, links, image));
-	});
-	$effect(() => {
 		if (!canvas || !colours || width === 0) return;
-		const now = sight;
-		// What is drawn may have changed, too.
-		void [view, things, links, image];
-		showStill(now);
-		painter.draw($state.snapshot(now) as Sight, $state.snapshot(colours), devicePixelRatio);
+		showStill(sight);
+		painter.look($state.snapshot(sight) as Sight, $state.snapshot(colours), devicePixelRatio);
 	});
 
 	let behavior: ZoomBehavior<HTMLDivElement, unknown>;

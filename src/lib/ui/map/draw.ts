@@ -280,7 +280,8 @@ export function drawMap(context: Canvas, picture: Picture): void {
 	drawLinks(context, sight, picture);
 	const size = markSize(things.length);
 	const isIn = ({ x, y }: Mark): boolean => {
-		const [right, down] = [across(sight, x), along(sight, y)];
+		const right = across(sight, x);
+		const down = along(sight, y);
 		return right >= -20 && down >= -20 && right <= sight.width + 20 && down <= sight.height + 20;
 	};
 	if (size < MARK) {
@@ -302,35 +303,63 @@ const AROUND = { plain: 6, wrong: 10 };
 interface Stamp {
 	right: Int16Array;
 	down: Int16Array;
-	colour: Uint32Array;
+	colour: Int32Array;
+	/** How far they are from its middle at most, to either side. */
+	around: number;
 }
 
 function stampOf(thing: Mark, sight: Sight, colours: Colours, ratio: number): Stamp {
 	const around = thing.cut || thing.snag ? AROUND.wrong : AROUND.plain;
 	const canvas = new OffscreenCanvas(2 * around * ratio, 2 * around * ratio);
-	const inside = canvas.getContext('2d')!;
+	const inside = canvas.getContext('2d', { willReadFrequently: true })!;
 	inside.setTransform(ratio, 0, 0, ratio, 0, 0);
 	const middle = { ...sight, left: around, top: around, scale: 0 };
 	drawMark(inside, middle, { ...thing, angle: null, x: 0, y: 0 }, colours, SMALL);
 	const { width, height } = canvas;
-	const pixels = new Uint32Array(inside.getImageData(0, 0, width, height).data.buffer);
+	const pixels = new Int32Array(inside.getImageData(0, 0, width, height).data.buffer);
 	const filled = [...pixels.keys()].filter((at) => pixels[at]! >>> 24 > 0);
 	return {
 		right: Int16Array.from(filled, (at) => (at % width) - (width >> 1)),
 		down: Int16Array.from(filled, (at) => Math.floor(at / width) - (height >> 1)),
-		colour: Uint32Array.from(filled, (at) => pixels[at]!)
+		colour: Int32Array.from(filled, (at) => pixels[at]!),
+		around: Math.ceil(around * ratio) + 1
 	};
 }
 
 /** One pixel over another (Porter and Duff's “over”, 1984); alpha is in the highest byte. */
 function over(above: number, below: number): number {
-	const alpha = above >>> 24;
-	if (alpha === 255 || below >>> 24 === 0) return above;
-	const rest = ((below >>> 24) * (255 - alpha)) / 255;
+	const [alpha, under] = [above >>> 24, below >>> 24];
+	if (alpha === 255 || under === 0) return above;
+	const rest = (under * (255 - alpha)) / 255;
 	const all = alpha + rest;
 	const part = (shift: number) =>
 		Math.round((((above >>> shift) & 255) * alpha + ((below >>> shift) & 255) * rest) / all) << shift;
-	return ((Math.round(all) << 24) | part(16) | part(8) | part(0)) >>> 0;
+	return (Math.round(all) << 24) | part(16) | part(8) | part(0);
+}
+
+/** A pixel over one that nothing shines through: the same, in whole numbers, two colours at once. */
+function overOpaque(above: number, below: number): number {
+	const alpha = (above >>> 24) + (above >>> 31);
+	const rest = 256 - alpha;
+	const outer = ((above & 0xff00ff) * alpha + (below & 0xff00ff) * rest) >>> 8;
+	const inner = ((above & 0xff00) * alpha + (below & 0xff00) * rest) >>> 8;
+	return (outer & 0xff00ff) | (inner & 0xff00) | (255 << 24);
+}
+
+/** Lays a stamp over a picture, around a pixel. What would be outside of it is left out. */
+function stamp(pixels: Int32Array, width: number, height: number, mark: Stamp, x: number, y: number): void {
+	const { right, down, colour, around } = mark;
+	const isInside = x >= around && y >= around && x < width - around && y < height - around;
+	for (let nth = 0; nth < colour.length; nth++) {
+		const column = x + right[nth]!;
+		const row = y + down[nth]!;
+		if (!isInside && (column < 0 || row < 0 || column >= width || row >= height)) continue;
+		const at = row * width + column;
+		const above = colour[nth]!;
+		const below = pixels[at]!;
+		if (above >>> 24 === 255) pixels[at] = above;
+		else pixels[at] = below >>> 24 === 255 ? overOpaque(above, below) : over(above, below);
+	}
 }
 
 /**
@@ -342,20 +371,15 @@ function stampMarks(context: Canvas, sight: Sight, things: readonly Mark[], colo
 	const ratio = context.getTransform().a;
 	const { width, height } = canvas;
 	const picture = context.getImageData(0, 0, width, height);
-	const pixels = new Uint32Array(picture.data.buffer);
+	const pixels = new Int32Array(picture.data.buffer);
 	const stamps: (Stamp | undefined)[] = [];
 	for (const thing of things) {
 		const { mine, cut, snag, kind } = thing;
 		const sort = kind.nth * 8 + (mine ? 1 : 0) + (cut ? 2 : 0) + (snag ? 4 : 0);
-		const { right, down, colour } = (stamps[sort] ??= stampOf(thing, sight, colours, ratio));
+		const mark = (stamps[sort] ??= stampOf(thing, sight, colours, ratio));
 		const x = Math.round(across(sight, thing.x) * ratio);
 		const y = Math.round(along(sight, thing.y) * ratio);
-		for (let nth = 0; nth < colour.length; nth++) {
-			const [column, row] = [x + right[nth]!, y + down[nth]!];
-			if (column < 0 || row < 0 || column >= width || row >= height) continue;
-			const at = row * width + column;
-			pixels[at] = over(colour[nth]!, pixels[at]!);
-		}
+		stamp(pixels, width, height, mark, x, y);
 	}
 	context.putImageData(picture, 0, 0);
 }

@@ -72,11 +72,11 @@ export function standingIn({ kinds, things }: MapView): Standing[] {
 	return all;
 }
 
-/** What leads from the things of a map to others. */
-export function leadingIn(
-	{ kinds, linkKinds, links }: MapView,
-	byKey: ReadonlyMap<string, Standing>
-): Leading[] {
+/** What leads from the things of a map to others, found among all of them. */
+export function leadingIn({ kinds, linkKinds, links }: MapView, all: readonly Standing[]): Leading[] {
+	const linked = new Set(links.between.map((nth) => kinds[nth]!));
+	const byKey = new Map<string, Standing>();
+	for (const one of all) if (linked.has(one.kind)) byKey.set(keyOf(one), one);
 	return links.id.flatMap((id, nth): Leading[] => {
 		const kind = kinds[links.between[nth]!]!;
 		const from = byKey.get(keyOf({ kind, id: links.from[nth]! }));
@@ -95,7 +95,29 @@ export function leadingIn(
 	});
 }
 
+/** The links of which what they lead between is there. */
+export function linksAmong(leading: readonly Leading[], things: readonly Standing[]): readonly Leading[] {
+	const there = new Set(things);
+	return leading.filter(({ from, to }) => there.has(from) && (!to || there.has(to)));
+}
+
 export const keyOf = ({ kind, id }: Pick<Standing, 'kind' | 'id'>): string => `${kind.kind}/${id}`;
+
+/** The things with some keys, in the order of these. */
+export function withKeys(all: readonly Standing[], keys: ReadonlySet<string>): Standing[] {
+	const idsOf = new Map<MapKind, Set<string>>();
+	const found = new Map<string, Standing>();
+	for (const one of all) {
+		let ids = idsOf.get(one.kind);
+		if (!ids) {
+			const before = keyOf({ kind: one.kind, id: '' });
+			const own = [...keys].filter((key) => key.startsWith(before));
+			idsOf.set(one.kind, (ids = new Set(own.map((key) => key.slice(before.length)))));
+		}
+		if (ids.has(one.id)) found.set(keyOf(one), one);
+	}
+	return [...keys].flatMap((key) => found.get(key) ?? []);
+}
 
 /** The things that are there on a day; all of them where no day is asked for. */
 export const onDay = (

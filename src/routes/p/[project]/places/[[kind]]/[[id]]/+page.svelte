@@ -32,6 +32,7 @@
 		leadingIn,
 		onDay,
 		standingIn,
+		withKeys,
 		within,
 		written,
 		type Leading,
@@ -69,11 +70,15 @@
 	);
 	$effect(() => {
 		const [address] = [base, version];
-		if (!address) return;
+		if (!address || !painter) return;
 		const stop = new AbortController();
 		fetch(address, { signal: stop.signal })
 			.then(async (answer) => {
-				const said = (await answer.json()) as MapView & { message?: string };
+				const bytes = await answer.arrayBuffer();
+				const text = new TextDecoder().decode(bytes);
+				// It is drawn while the page makes its own list of what there is.
+				if (answer.ok) painter?.hold(bytes);
+				const said = JSON.parse(text) as MapView & { message?: string };
 				if (answer.ok) [view, fault] = [said, ''];
 				else fault = said.message ?? 'The map cannot be read.';
 			})
@@ -96,14 +101,9 @@
 	});
 	const all = $derived(view ? standingIn(view) : []);
 	const things = $derived(onDay(all, map?.days ?? null, day));
-	const byKey = $derived(new Map(all.map((thing) => [keyOf(thing), thing])));
-	const leading = $derived(view ? leadingIn(view, byKey) : []);
-	const links = $derived.by(() => {
-		if (day === null) return leading;
-		const there = new Set(things);
-		return leading.filter(({ from, to }) => there.has(from) && (!to || there.has(to)));
-	});
-	const held = $derived([...picked].flatMap((key) => byKey.get(key) ?? []));
+	const leading = $derived(view ? leadingIn(view, all) : []);
+	$effect(() => painter?.show(map?.days ?? null, day));
+	const held = $derived(picked.size === 0 ? [] : withKeys(all, picked));
 
 	function choose(next: number | null) {
 		void goto(withParameters(shown.url, { day: next === null ? null : String(next) }), {
@@ -243,7 +243,11 @@
 		`/p/${slug}/places/${encodeURIComponent(of.kind)}/${encodeURIComponent(of.id)}${day === null ? '' : `?day=${day}`}`;
 </script>
 
-<svelte:head><title>{map ? `${map.name} · ` : ''}Places · Kettle Dial</title></svelte:head>
+<svelte:head>
+	<title>{map ? `${map.name} · ` : ''}Places · Kettle Dial</title>
+	<!-- What stands on the map is on its way before the page can ask for it. -->
+	{#if base}<link rel="preload" as="fetch" crossorigin="anonymous" href={base} />{/if}
+</svelte:head>
 
 {#if !data.page || !map}
 	<div class="px-7 py-5">
@@ -306,14 +310,12 @@
 				Draw from one thing to another; with Shift it leads both ways. Esc ends this.
 			</p>{/if}
 		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_300px] gap-3">
-			{#if view && painter}
-				<MapCanvas
+			{#if painter}<MapCanvas
 					{map}
 					{painter}
 					picture={map.picture && assetAddress(slug, map.picture.layer, map.picture.path)}
 					{view}
 					{things}
-					{links}
 					{picked}
 					{held}
 					way={way?.found.points ?? []}
@@ -330,7 +332,8 @@
 						way = null;
 					}}
 				/>
-				<div class="flex min-h-0 flex-col gap-3">
+			{/if}
+			{#if view}<div class="flex min-h-0 flex-col gap-3">
 					<ThingPanel
 						{map}
 						{view}
@@ -352,8 +355,8 @@
 				</div>
 			{:else}<p class="text-steam" role="status">Drawing the map…</p>{/if}
 		</div>
-		{#if view && map.days}<div class="pt-2">
-				<DayLine days={map.days} counts={view.days} {day} {choose} />
+		{#if map.days}<div class="pt-2">
+				<DayLine days={map.days} counts={view?.days ?? []} {day} {choose} />
 			</div>{/if}
 	</div>
 {/if}
