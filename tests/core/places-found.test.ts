@@ -124,6 +124,31 @@ test('of three numbers the flattest is the height, and one may lead to the next'
 	expect(mapOf(stack, 'map', 'map')!.links).toHaveLength(NAMES.length - 1);
 });
 
+test.each([
+	['ids', 'exits[]', (to: string[]) => ({ exits: to })],
+	[
+		'records with an id each',
+		'exits[].to',
+		(to: string[]) => ({ exits: to.map((one) => ({ to: one, wide: 2 })) })
+	],
+	['one text', 'exits', (to: string[]) => ({ exits: to.join(', ') })]
+])('what leads to several by a list of %s', (_, to, written) => {
+	const coves = NAMES.map((id, nth) => ({
+		id,
+		x: upTo(900),
+		y: upTo(900),
+		...written([NAMES[(nth + 1) % 12]!, NAMES[(nth + 5) % 12]!])
+	}));
+	const stack = stackOf({ 'coves.json': `${JSON.stringify(coves, null, '\t')}\n` });
+	expect(stack.guide.places!.map!.things).toEqual([{ kind: 'coves', x: 'x', y: 'y', to }]);
+	const { links } = mapOf(stack, 'map', 'map')!;
+	expect(links.map((link) => `${link.from} ${link.to}`).sort()).toEqual(
+		NAMES.flatMap((id, nth) => [`${id} ${NAMES[(nth + 1) % 12]}`, `${id} ${NAMES[(nth + 5) % 12]}`]).sort()
+	);
+	for (const { to: end, value, span } of links) expect(value.slice(...span)).toBe(end);
+	expect(new Set(links.map(({ from, field, span }) => `${from} ${field} ${span[0]}`)).size).toBe(24);
+});
+
 test('sizes, places in a picture, numbers that repeat and texts are no map', () => {
 	const rows = NAMES.map((id, nth) => ({
 		id,

@@ -1,7 +1,7 @@
 // A game that nobody described: its map is found, says so, and is worked with; links are records of their own.
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
@@ -38,6 +38,29 @@ writeFileSync(
 	)
 );
 
+const caves = join(games, 'caves');
+/** Caves, pools and shafts in three rings: what they lead to is a list of ids, of records, and one text. */
+const ring = <T extends object>(kind: string, far: number, written: (to: string[]) => T) =>
+	Array.from({ length: 12 }, (_, nth) => ({
+		id: `${kind}_${nth}`,
+		x: Math.round(500 + far * Math.cos((nth / 12) * 2 * Math.PI)),
+		y: Math.round(500 + far * Math.sin((nth / 12) * 2 * Math.PI)),
+		...written([1, 2].map((by) => `${kind}_${(nth + by) % 12}`))
+	}));
+const RINGS = {
+	cave: ring('cave', 400, (to) => ({ bats: to.length, exits: to, echo: 4 })),
+	pool: ring('pool', 250, (to) => ({
+		fish: 7,
+		salt: 0.5,
+		tide: 3,
+		exits: to.map((one) => ({ to: one, wide: 3 }))
+	})),
+	shaft: ring('shaft', 120, (to) => ({ rungs: 40, air: 0.2, exits: to.join(', '), lamp: 'lit' }))
+};
+mkdirSync(join(caves, 'tables'), { recursive: true });
+for (const [kind, all] of Object.entries(RINGS))
+	writeFileSync(join(caves, `tables/${kind}s.json`), `${JSON.stringify(all, null, '\t')}\n`);
+
 const use = useServer({ demo: false, roots: games });
 const faults: string[] = [];
 let page: Page;
@@ -46,20 +69,21 @@ beforeAll(async () => {
 });
 afterAll(() => rmSync(games, { recursive: true }));
 
-const at = (path: string) => page.goto(`${use.server.address}/p/holms/${path}`);
+let project = 'holms';
+const at = (path: string) => page.goto(`${use.server.address}/p/${project}/${path}`);
 const said = (words: string | RegExp) => page.getByTestId('message').filter({ hasText: words }).waitFor();
 const map = () => page.getByTestId('map');
 const held = () => page.getByRole('region', { name: 'What is picked' });
 const thing = (name: string) =>
 	page.getByRole('region', { name: 'What is on the map' }).getByRole('button', { name });
 const viewNow = async () =>
-	(await (await fetch(`${use.server.address}/p/holms/api/places/map/map`)).json()) as MapView;
+	(await (await fetch(`${use.server.address}/p/${project}/api/places/map/map`)).json()) as MapView;
 const leads = async () => {
 	const { links } = await viewNow();
 	return links.id.map((id, nth) => `${id}: ${links.from[nth]}-${links.to[nth]}`);
 };
 const mine = async (path: string) => {
-	const zip = await fetch(`${use.server.address}/p/holms/api/pack`);
+	const zip = await fetch(`${use.server.address}/p/${project}/api/pack`);
 	const files = unzipSync(new Uint8Array(await zip.arrayBuffer()));
 	return new TextDecoder().decode(Object.entries(files).find(([name]) => name.endsWith(path))![1]);
 };
@@ -67,7 +91,7 @@ const mine = async (path: string) => {
 /** Changes the field guide; the status of the answer. */
 const guide = async (change: object) =>
 	(
-		await fetch(`${use.server.address}/p/holms/api/guide`, {
+		await fetch(`${use.server.address}/p/${project}/api/guide`, {
 			method: 'POST',
 			headers: { 'content-type': 'application/json', origin: use.server.address },
 			body: JSON.stringify(change)
@@ -85,13 +109,19 @@ async function pixel(id: string): Promise<[number, number]> {
 	return [left + things.x[nth]! * fit, box.y + 15 + things.y[nth]! * fit];
 }
 
-test('the map is found, says how, and is accepted into the field guide', async () => {
+/** Imports a folder, and opens its map. */
+async function bring(folder: string): Promise<void> {
+	project = basename(folder);
 	await page.goto(use.server.address);
-	await page.getByLabel('Folder that holds').fill(game);
+	await page.getByLabel('Folder that holds').fill(folder);
 	await page.getByRole('button', { name: 'Import', exact: true }).click();
-	await page.waitForURL(/\/p\/holms\/first/);
-	await page.goto(`${use.server.address}/p/holms/setup`);
+	await page.waitForURL(new RegExp(`/p/${project}/first`));
+	await at('setup');
 	await at('places');
+}
+
+test('the map is found, says how, and is accepted into the field guide', async () => {
+	await bring(game);
 	await expect
 		.poll(() => page.getByRole('region', { name: 'What is on the map' }).getByRole('button').count())
 		.toBe(8);
@@ -176,4 +206,41 @@ test('a map that is none is rejected, and not found again', async () => {
 	await page.getByTestId('found').getByRole('button', { name: 'Reject' }).click();
 	await said('Rejected: Map');
 	await page.getByText('Nothing is known to stand anywhere in this game.').waitFor();
+});
+
+test('what leads to several, by a list of ids, of records or in one text, is led on, split and taken out', async () => {
+	await bring(caves);
+	const drawn = page.getByRole('region', { name: 'What is on the map' }).getByRole('button');
+	await expect.poll(() => drawn.count()).toBe(36);
+	const pairs = async (from: string) => {
+		const { links } = await viewNow();
+		return links.to.filter((_, nth) => links.from[nth] === from);
+	};
+	for (const kind of ['cave', 'pool', 'shaft'] as const) {
+		const written = async () =>
+			(JSON.parse(await mine(`tables/${kind}s.json`)) as { id: string; exits: unknown }[]).find(
+				({ id }) => id === `${kind}_0`
+			)!.exits;
+		expect(await pairs(`${kind}_0`)).toEqual([`${kind}_1`, `${kind}_2`]);
+		await thing(`${kind}_0`).click();
+		await held().getByRole('button', { name: 'Lead to…' }).click();
+		await page.mouse.click(...(await pixel(`${kind}_3`)));
+		await expect.poll(() => pairs(`${kind}_0`)).toEqual([1, 2, 3].map((nth) => `${kind}_${nth}`));
+		const three = [1, 2, 3].map((nth) => `${kind}_${nth}`);
+		expect(await written()).toEqual(
+			{ cave: three, pool: three.map((to) => ({ to, wide: 3 })), shaft: three.join(', ') }[kind]
+		);
+		const toThis = (id: string) =>
+			held()
+				.locator('div')
+				.filter({ hasText: `Leads to ${id}` })
+				.last();
+		await toThis(`${kind}_1`).getByRole('button', { name: 'Remove the link' }).click();
+		await expect.poll(() => pairs(`${kind}_0`)).toEqual([2, 3].map((nth) => `${kind}_${nth}`));
+		// A point between leads on to the second one, and nowhere else.
+		await toThis(`${kind}_3`).getByRole('button', { name: 'Put a point between' }).click();
+		await expect.poll(() => pairs(`${kind}_0`)).toEqual([`${kind}_2`, `${kind}_12`]);
+		expect(await pairs(`${kind}_12`)).toEqual([`${kind}_3`]);
+	}
+	expect(faults).toEqual([]);
 });

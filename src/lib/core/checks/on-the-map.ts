@@ -1,7 +1,7 @@
 // What stands on the maps of the game as the game does not take it: outside of the map, in the ground, on top of another,
 // without a way.
 import KDBush from 'kdbush';
-import { fieldOf } from '../guide';
+import { fieldOf, isPattern } from '../guide';
 import {
 	groundAt,
 	isInGround,
@@ -123,10 +123,12 @@ export const inTheGround: Rule = {
 	}
 };
 
-/** The field by which things of a kind lead to others, where it is theirs. */
-function fieldThatLeads({ guide }: PlaceMap, kind: string): { field?: string } {
-	const field = guide.things.find((one) => one.kind === kind)?.to;
-	return field === undefined ? {} : { field };
+/** The field by which a thing leads to others, or the list of them, where it is one of its own. */
+function fieldThatLeads({ guide, links }: PlaceMap, { kind, id }: Thing): { field?: string } {
+	const to = guide.things.find((one) => one.kind === kind)?.to;
+	if (to === undefined) return {};
+	const said = isPattern(to) ? links.find((link) => link.kind === kind && link.id === id)?.field : to;
+	return { field: said ?? to.slice(0, to.indexOf('[')) };
 }
 
 /** Something that stands closer to another of its kind than they must be apart, while both are there. */
@@ -194,7 +196,7 @@ export const leadsNowhere: Rule = {
 					yield snagAt(stack, record, presence, {
 						rule: 'leads-nowhere',
 						severity: 'warns',
-						...fieldThatLeads(map, kind),
+						...fieldThatLeads(map, thing),
 						message: `Nothing leads from here to \`${map.goal}\` (line ${presence.line}).${would}`,
 						repairable: false
 					});

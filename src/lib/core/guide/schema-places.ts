@@ -26,7 +26,10 @@ const thing = z.strictObject({
 	/** The first day or level on which it is there, and the last one; the same one, if only the first is said. */
 	from: z.string().optional(),
 	until: z.string().optional(),
-	/** What it leads to: a field that names another of its kind, whether that also leads back, and how wide or deep it is. */
+	/**
+	 * What it leads to: a field that names others of its kind (`next`, `exits[]`, `exits[].to`), whether that also leads
+	 * back, and how wide or deep it is.
+	 */
 	to: z.string().optional(),
 	both: z.string().optional(),
 	width: z.string().optional(),

@@ -191,11 +191,15 @@ function besides({ x, y }: ThingGuide, paths: readonly string[], group: Group): 
 	};
 }
 
-/** What a field names, where that are the ids of one kind as they are. */
-const targetOf = (field: FieldGuide | undefined): string | null => {
-	const { kinds, list, weight, names } = field?.reference ?? { kinds: [] };
-	return kinds.length === 1 && !list && !weight && !names ? kinds[0]! : null;
+/** What a field names, where that are ids of one kind as they are. */
+const namedBy = (field: FieldGuide | undefined): string | null => {
+	const { kinds, weight, names } = field?.reference ?? { kinds: [] };
+	return kinds.length === 1 && !weight && !names ? kinds[0]! : null;
 };
+
+/** What a field names, where that is one id. */
+const targetOf = (field: FieldGuide | undefined): string | null =>
+	field?.reference?.list ? null : namedBy(field);
 
 /** The field that says on which map records stand: one that names maps by its name or by theirs. */
 function mapField(
@@ -217,13 +221,16 @@ function mapField(
 	return null;
 }
 
-/** The field by which records lead to others of their kind. */
+/** Whether a path is of one field, or of the items of one list. */
+const isPlain = (path: string): boolean => (path.match(/[[*]/g)?.length ?? 0) <= Number(path.includes('[]'));
+
+/** The field by which records lead to others of their kind: it names one of them, or some. */
 const leadsBy = ({ fields, inherits }: KindGuide, kind: string): string | undefined =>
 	Object.entries(fields).find(
 		([path, field]) =>
-			targetOf(field) === kind &&
+			namedBy(field) === kind &&
 			path !== inherits?.from &&
-			!path.includes('[') &&
+			isPlain(path) &&
 			wordsOf(path).some((word) => LEADS.has(word))
 	)?.[0];
 

@@ -1,5 +1,16 @@
 // What stands on a map, by what the guide says of positions.
-import { fieldOf, fillPattern, mentionsIn, type LinkGuide, type PlaceGuide, type ThingGuide } from '../guide';
+import {
+	beside,
+	fieldOf,
+	fillPattern,
+	isPattern,
+	mentionsIn,
+	pathMatcher,
+	type LinkGuide,
+	type Mention,
+	type PlaceGuide,
+	type ThingGuide
+} from '../guide';
 import { isChanged, type Stack, type Table } from '../stack';
 import type { Span } from './days';
 import { groundFrom, type Ground } from './ground';
@@ -31,6 +42,10 @@ export interface MapLink {
 	/** The record that says so: the thing that it leaves, or one of its own. */
 	kind: string;
 	id: string;
+	/** Its field that names what it leads to, what is written there, and from where to where in that the id is. */
+	field: string;
+	value: string;
+	span: readonly [number, number];
 	mine: boolean;
 }
 
@@ -131,16 +146,57 @@ function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
 	}));
 }
 
-/** The links that leave the things of a map by a field of theirs. */
+/** What the values of a field name in each row, each with its place in the value; the same text is asked once. */
+function mentionsOf(table: Table, path: string): (row: number) => readonly [string, Mention][] {
+	const column = table.column(path);
+	const reference = fieldOf(table.guide, path)?.reference;
+	const known = new Map<number, [string, Mention][]>([[0, []]]);
+	return (row) => {
+		const text = Math.max(column[row]!, 0);
+		let found = known.get(text);
+		if (!found) {
+			const value = table.pool.at(text);
+			const mentions = reference ? mentionsIn(reference, value) : [{ id: value, from: 0, to: value.length }];
+			const there = mentions.filter(({ id }) => id !== '' && !reference?.none.includes(id));
+			known.set(text, (found = there.map((mention) => [value, mention])));
+		}
+		return found;
+	};
+}
+
+/** The fields of a kind that a path of the guide means: those of each item, where it speaks of a list. */
+const fieldsBy = ({ columns }: Table, path: string): string[] =>
+	isPattern(path) ? columns.filter(pathMatcher(path)) : [path];
+
+/** The links that leave the things of a map by fields of theirs. */
 function ownLinks(table: Table, guide: ThingGuide, things: readonly Thing[]): MapLink[] {
 	if (guide.to === undefined) return [];
-	const leads = namesIn(table, guide.to);
-	const [both, width] = [valuesIn(table, guide.both), numbersIn(table, guide.width)];
-	return things.flatMap(({ kind, id, row, mine }): MapLink[] => {
-		const to = kind === table.kind ? leads(row) : null;
-		if (to === null) return [];
-		return [{ between: kind, from: id, to, both: isTrue(both(row)), width: width(row), kind, id, mine }];
-	});
+	const ways = fieldsBy(table, guide.to).map((field) => ({
+		field,
+		leads: mentionsOf(table, field),
+		both: valuesIn(table, guide.both && beside(field, guide.both)),
+		width: numbersIn(table, guide.width && beside(field, guide.width))
+	}));
+	const links: MapLink[] = [];
+	for (const { kind, id, row, mine } of things) {
+		if (kind !== table.kind) continue;
+		for (const { field, leads, both, width } of ways)
+			for (const [value, { id: to, from, to: end }] of leads(row))
+				links.push({
+					between: kind,
+					from: id,
+					to,
+					both: isTrue(both(row)),
+					width: width(row),
+					kind,
+					id,
+					field,
+					value,
+					span: [from, end],
+					mine
+				});
+	}
+	return links;
 }
 
 /** The kind of things that records of a kind lead between; undefined where their ends name none of the map. */
@@ -159,20 +215,24 @@ function linksOf(stack: Stack, place: PlaceGuide, guide: LinkGuide, things: read
 	const between = linkedBy(stack, place, guide);
 	if (!table || between === undefined) return [];
 	const there = new Set(things.flatMap(({ kind, id }) => (kind === between ? [id] : [])));
-	const [from, to] = [namesIn(table, guide.from), namesIn(table, guide.to)];
+	const [from, to] = [namesIn(table, guide.from), mentionsOf(table, guide.to)];
 	const [both, width] = [valuesIn(table, guide.both), numbersIn(table, guide.width)];
 	const found: MapLink[] = [];
 	for (let row = 0; row < table.count; row++) {
-		const [start, end] = [from(row), to(row)];
-		if (start === null || end === null || !(there.has(start) || there.has(end))) continue;
+		const start = from(row);
+		const [[value, end] = []] = to(row);
+		if (start === null || !end || !(there.has(start) || there.has(end.id))) continue;
 		found.push({
 			between,
 			from: start,
-			to: end,
+			to: end.id,
 			both: isTrue(both(row)),
 			width: width(row),
 			kind: table.kind,
 			id: idIn(table, row),
+			field: guide.to,
+			value: value!,
+			span: [end.from, end.to],
 			mine: isChanged(table, row)
 		});
 	}

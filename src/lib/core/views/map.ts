@@ -26,6 +26,8 @@ export interface MapKind {
 	keyed: boolean;
 	/** What the field of what it leads to holds for an id: what is before and behind it. */
 	reference: Around;
+	/** What is between the ids of all that it leads to, where one field names them; null where there is one for each. */
+	between: string | null;
 }
 
 /** What is before and behind an id in a value. */
@@ -79,6 +81,10 @@ export interface MapLinks {
 	/** The number of the kind of the record that says so among those of links; -1 where it is the thing that it leaves. */
 	kind: number[];
 	id: string[];
+	/** The field that names what it leads to, what is written there, and from where to where in that the id is. */
+	field: string[];
+	value: string[];
+	span: (readonly [number, number])[];
 	mine: boolean[];
 }
 

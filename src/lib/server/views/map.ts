@@ -135,7 +135,8 @@ function kindOf(table: Table, { x, y, z, angle, radius, to, both }: ThingGuide, 
 		decimals: Math.max(decimalsOf(table, x), decimalsOf(table, y)),
 		heights: z === undefined ? 0 : decimalsOf(table, z),
 		keyed: isKeyed(table),
-		reference: aroundIn(table, to)
+		reference: aroundIn(table, to),
+		between: (to !== undefined && fieldOf(table.guide, to)?.reference?.list) || null
 	};
 }
 
@@ -176,6 +177,9 @@ function linkColumns(
 		both: links.map(({ both }) => both),
 		kind: links.map(({ kind }) => ofLink.get(kind) ?? -1),
 		id: links.map(({ id }) => id),
+		field: links.map(({ field }) => field),
+		value: links.map(({ value }) => value),
+		span: links.map(({ span }) => span),
 		mine: links.map(({ mine }) => mine)
 	};
 }

@@ -166,7 +166,7 @@
 			</p>{/if}
 		{#if one && leads}
 			<div class="mt-2 border-t border-line pt-2">
-				{#each leaving as link (link.record?.id ?? link.toId)}
+				{#each leaving as link (`${link.record?.id ?? link.field} ${link.span[0]}`)}
 					<div class="mb-1 flex flex-wrap items-center gap-1">
 						<span class="mr-1"
 							>Leads to <span class="font-mono">{nameOf(link)}</span>{link.both ? ', and back' : ''}.</span

@@ -114,6 +114,54 @@ export const canLead = ({ linkKinds, kinds }: MapView, kind: Standing['kind']): 
 	kind.fields.to !== null ||
 	linkKinds.some(({ between, model }) => kinds[between] === kind && model !== null);
 
+/** The list that an item of it is in, and its number; null where a field is in none. */
+function itemOf(field: string): { list: string; at: number; rest: string } | null {
+	const [, list, at, rest] = /^(.*?)\[(\d+)\](.*)$/.exec(field) ?? [];
+	return list === undefined ? null : { list, at: Number(at), rest: rest! };
+}
+
+/** What leads from a thing by fields of its own. */
+const ownOf = (links: readonly Leading[], { kind, id }: Pick<Standing, 'kind' | 'id'>): Leading[] =>
+	links.filter(({ from, record }) => !record && from.kind === kind && from.id === id);
+
+/** Values of one record. */
+const setFields = (kind: string, id: string, values: Record<string, string>): Intention => ({
+	do: 'cells',
+	kind,
+	cells: Object.entries(values).map(([field, value]) => ({ id, field, value }))
+});
+
+/** One more of the things that a thing names in a list; null where none is there that a new one could be like. */
+function oneMore(own: readonly Leading[], from: Standing, toId: string, both: boolean): Intention | null {
+	const { kind, id } = from;
+	const [list, rest] = kind.fields.to!.split('[]') as [string, string];
+	const title = `Lead ${id} to ${toId}`;
+	const last = own.reduce((most, { field }) => Math.max(most, itemOf(field)?.at ?? -1), -1);
+	const change = (how: 'insert' | 'copy', at: number): Intention => ({
+		do: 'item',
+		kind: kind.kind,
+		id,
+		list,
+		at,
+		change: how === 'copy' ? { how } : { how, value: naming(kind.reference, toId) }
+	});
+	const at = last + 1;
+	const back = kind.fields.both?.startsWith(`${list}[]`)
+		? { [kind.fields.both.replace('[]', `[${at}]`)]: String(both) }
+		: both && kind.fields.both !== null
+			? { [kind.fields.both]: 'true' }
+			: {};
+	if (rest !== '' && last < 0) return null;
+	const values = {
+		...(rest === '' ? {} : { [`${list}[${at}]${rest}`]: naming(kind.reference, toId) }),
+		...back
+	};
+	return asOne(title, [
+		rest === '' ? change('insert', at) : change('copy', last),
+		...(Object.keys(values).length > 0 ? [setFields(kind.kind, id, values)] : [])
+	]);
+}
+
 /** A new link from a thing to another of its kind, one way or both; null where nothing can say that. */
 export function newLink(
 	view: MapView,
@@ -124,11 +172,17 @@ export function newLink(
 ): Intention | null {
 	const { kind } = from;
 	const back = (field: string | null) => (both && field !== null ? { [field]: 'true' } : {});
-	if (kind.fields.to !== null)
+	if (kind.fields.to !== null) {
+		const own = ownOf(links, from);
+		if (kind.fields.to.includes('[]')) return oneMore(own, from, toId, both);
+		const there = kind.between === null ? '' : (own[0]?.value ?? '');
+		const gap = there.includes(`${kind.between} `) ? `${kind.between} ` : kind.between;
+		const value = (there === '' ? '' : there + gap) + naming(kind.reference, toId);
 		return setAll(
 			`Lead ${from.id} to ${toId}`,
-			new Map([[from, { [kind.fields.to]: naming(kind.reference, toId), ...back(kind.fields.both) }]])
+			new Map([[from, { [kind.fields.to]: value, ...back(kind.fields.both) }]])
 		);
+	}
 	const of = view.linkKinds.find(({ between, model }) => view.kinds[between] === kind && model !== null);
 	if (!of) return null;
 	const taken = new Set(links.flatMap(({ record }) => (record?.of === of ? [record.id] : [])));
@@ -143,30 +197,68 @@ export function newLink(
 }
 
 /** Whether a link can lead back: there is a field that says so. */
-export const bothField = ({ from, record }: Leading): string | null =>
-	record ? record.of.fields.both : from.kind.fields.both;
+export function bothField({ from, record, field }: Leading): string | null {
+	if (record) return record.of.fields.both;
+	const { both } = from.kind.fields;
+	return both === null ? null : both.replace('[]', `[${itemOf(field)?.at ?? 0}]`);
+}
 
 /** Values of the record that says of a link where it leads. */
-const setLink = ({ from, record }: Leading, values: Record<string, string>): Intention => ({
-	do: 'cells',
-	kind: record?.of.kind ?? from.kind.kind,
-	cells: Object.entries(values).map(([field, value]) => ({ id: record?.id ?? from.id, field, value }))
-});
+const setLink = ({ from, record }: Leading, values: Record<string, string>): Intention =>
+	setFields(record?.of.kind ?? from.kind.kind, record?.id ?? from.id, values);
 
 export const setBoth = (link: Leading, both: boolean): Intention =>
 	setLink(link, { [bothField(link)!]: String(both) });
 
 /** Leads a link to another thing. */
-export const leadTo = (link: Leading, toId: string): Intention =>
-	setLink(
-		link,
-		link.record
-			? { [link.record.of.fields.to]: naming(link.record.of.to, toId) }
-			: { [link.from.kind.fields.to!]: naming(link.from.kind.reference, toId) }
-	);
+export function leadTo(link: Leading, toId: string): Intention {
+	const { field, value, span } = link;
+	return setLink(link, { [field]: value.slice(0, span[0]) + toId + value.slice(span[1]) });
+}
+
+const withoutItem = (
+	{ from }: Leading,
+	id: string,
+	{ list, at }: { list: string; at: number }
+): Intention => ({
+	do: 'item',
+	kind: from.kind.kind,
+	id,
+	list,
+	at,
+	change: { how: 'remove' }
+});
 
 /** Takes a link out. */
-export const withoutLink = (link: Leading): Intention =>
-	link.record
-		? { do: 'clear', kind: link.record.of.kind, ids: [link.record.id] }
-		: setLink(link, { [link.from.kind.fields.to!]: '' });
+export function withoutLink(link: Leading): Intention {
+	const { from, record, field, value, span } = link;
+	if (record) return { do: 'clear', kind: record.of.kind, ids: [record.id] };
+	const item = itemOf(field);
+	if (item) return withoutItem(link, from.id, item);
+	const { between } = from.kind;
+	if (between === null) return setLink(link, { [field]: '' });
+	let start = 0;
+	const parts = value.split(between).filter((part) => {
+		const isOwn = span[0] >= start && span[1] <= start + part.length;
+		start += part.length + between.length;
+		return !isOwn;
+	});
+	return setLink(link, { [field]: parts.join(between).trimStart() });
+}
+
+/** What a copy of the thing that a link leaves says of where it leads: there alone. To be set in it, or done then. */
+export function onlyTo(
+	links: readonly Leading[],
+	link: Leading,
+	id: string
+): { values: Record<string, string>; then: Intention[] } {
+	const { from, field, toId, record } = link;
+	if (record) return { values: {}, then: [] };
+	const item = itemOf(field);
+	if (!item) return { values: { [field]: naming(from.kind.reference, toId) }, then: [] };
+	const others = ownOf(links, from)
+		.map((one) => itemOf(one.field)!)
+		.filter(({ at }) => at !== item.at)
+		.sort((a, b) => b.at - a.at);
+	return { values: {}, then: others.map((one) => withoutItem(link, id, one)) };
+}

@@ -30,6 +30,10 @@ export interface Leading {
 	both: boolean;
 	/** The record that says so; null where it is the thing that it leaves. */
 	record: { of: MapLinkKind; id: string } | null;
+	/** Its field that names what it leads to, what is written there, and from where to where in that the id is. */
+	field: string;
+	value: string;
+	span: readonly [number, number];
 }
 
 /** What of a thing is drawn. */
@@ -89,7 +93,10 @@ export function leadingIn({ kinds, linkKinds, links }: MapView, all: readonly St
 				toId,
 				to: byKey.get(keyOf({ kind, id: toId })),
 				both: links.both[nth]!,
-				record: of ? { of, id } : null
+				record: of ? { of, id } : null,
+				field: links.field[nth]!,
+				value: links.value[nth]!,
+				span: links.span[nth]!
 			}
 		];
 	});

@@ -20,6 +20,7 @@
 		leadTo,
 		newLink,
 		nextId,
+		onlyTo,
 		setAll,
 		setBoth,
 		setPlaces,
@@ -165,7 +166,13 @@
 	}
 
 	/** A copy of a thing at another place. */
-	function standing(thing: Standing, x: number, y: number, taken: Set<string>): Intention {
+	function standing(
+		thing: Standing,
+		x: number,
+		y: number,
+		taken: Set<string>,
+		besides: Record<string, string> = {}
+	): Intention {
 		const { kind } = thing;
 		const newId = kind.keyed ? nextId(thing.id, taken) : undefined;
 		if (newId !== undefined) taken.add(newId);
@@ -175,6 +182,7 @@
 			id: thing.id,
 			...(newId === undefined ? {} : { newId }),
 			values: {
+				...besides,
 				[kind.fields.x]: written(within(map!.x, x), kind.decimals),
 				[kind.fields.y]: written(within(map!.y, y), kind.decimals)
 			}
@@ -198,7 +206,10 @@
 	}
 	async function lead(from: Standing, to: Standing, both: boolean) {
 		if (!drawing) mode = 'look';
-		await apply(newLink(view!, leading, from, to.id, both));
+		const made = newLink(view!, leading, from, to.id, both);
+		if (made) await apply(made);
+		else
+			fault = `${called([from])} leads nowhere yet that a new link could be like; its ticket can say where it leads.`;
 	}
 	function draw() {
 		drawing = !(drawing && mode === 'link');
@@ -210,11 +221,13 @@
 	async function split(link: Leading) {
 		const { from, to } = link;
 		if (!to) return;
-		const step = standing(from, (from.x + to.x) / 2, (from.y + to.y) / 2, idsOf(from.kind));
+		const taken = idsOf(from.kind);
+		const { values, then } = onlyTo(leading, link, nextId(from.id, taken));
+		const step = standing(from, (from.x + to.x) / 2, (from.y + to.y) / 2, taken, values);
 		const id = 'newId' in step && step.newId ? step.newId : '';
 		// Where records of their own are the links, another one leads on; a copied thing leads on as its model does.
 		const on = link.record ? newLink(view!, leading, { ...from, id }, link.toId, link.both) : null;
-		const steps = [step, leadTo(link, id), ...(on ? [on] : [])];
+		const steps = [step, ...then, leadTo(link, id), ...(on ? [on] : [])];
 		if (await apply(asOne(`Put a point between ${from.id} and ${link.toId}`, steps)))
 			picked = new Set([`${from.kind.kind}/${id}`]);
 	}
