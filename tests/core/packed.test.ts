@@ -15,7 +15,8 @@ import {
 	readDocument,
 	type Format,
 	type PackedDocument,
-	type PackedField
+	type PackedField,
+	type ValueWrite
 } from '$core/formats';
 import { parseGuide } from '$core/guide';
 import { assembleStack } from '$core/model';
@@ -149,6 +150,59 @@ describe.each(MAKES)('%s', (_, make) => {
 		expect(refused).toBeGreaterThan(0);
 	});
 
+	test('many values at once, each found by the other reader, and taken back byte for byte', async () => {
+		let done = 0;
+		for (let nth = 0; nth < 40; nth++) {
+			const random = randomBy(5000 + nth);
+			const made = await make(randomBy(nth % 5));
+			const { layout } = made;
+			const table = layout.tables[Math.floor(random() * layout.tables.length)]!;
+			const doc = docOf(made, made.bytes, table.name);
+			const wanted: Held = structuredClone(made.held);
+			const own = wanted[table.name]!;
+			const writes = new Map<string, ValueWrite>();
+			// All of one column get the same in every other round: whoever points at one value then points at another.
+			const column = doc.columns[Math.floor(random() * doc.columns.length)]!;
+			const isColumn = nth % 2 === 0 && column !== 'id';
+			let same: string | null = null;
+			for (let count = isColumn ? doc.records.length : 2 + Math.floor(random() * 8); count > 0; count--) {
+				const row = isColumn ? count - 1 : Math.floor(random() * doc.records.length);
+				const record = doc.records[row]!;
+				const path = isColumn ? column : record.fields[Math.floor(random() * record.fields.length)]!.path;
+				if (path === 'id') continue;
+				const present = record.valueAt!(path) as Value;
+				const field = table.fields.find(({ name }) => name !== undefined && path.startsWith(name));
+				const text =
+					field?.to !== undefined && layout.tables.some(({ name }) => name === field.to)
+						? String(made.held[field.to]![0]!.id)
+						: valueFor(field, random, present);
+				const value = isColumn ? (same ??= text) : text;
+				writes.set(`${row} ${path}`, { record, path, value });
+				own[row]![path] =
+					typeof present === 'boolean'
+						? value === 'true'
+						: typeof present === 'number'
+							? Number(value)
+							: value;
+			}
+			let splices;
+			try {
+				splices = packed.setMany!(doc, [...writes.values()]);
+			} catch (error) {
+				if (!(error instanceof EditRefused)) throw error;
+				continue;
+			}
+			const next = applySplices(made.bytes, splices);
+			expect(rounded(await made.read(next))).toEqual(rounded(wanted));
+			expect(rounded(heldBy(made, next))).toEqual(rounded(wanted));
+			expect(docOf(made, next, table.name).problems).toEqual([]);
+			if (layout.pools.every(({ grows }) => !grows)) expect(next.length).toBe(made.bytes.length);
+			expect(Buffer.compare(applySplices(next, invertSplices(made.bytes, splices)), made.bytes)).toBe(0);
+			done++;
+		}
+		expect(done).toBeGreaterThan(8);
+	});
+
 	test('its description for the other reader, taken over, reads the same', async () => {
 		const made = await make(randomBy(3));
 		const layout = fromKaitai(JSON.stringify(description(made.layout)));
@@ -262,6 +316,56 @@ describe('files that lie', () => {
 			'“#1” is still pointed at by rows #2. Change that first.'
 		);
 	});
+});
+
+test('in a full pool, what all that point at a value get is written in its place, for many in one step', () => {
+	const guide = parseGuide(`guide: 1
+kinds:
+  boat:
+    title: Boat
+    files: [boats.bin]
+    at: boats
+    key: id
+    written:
+      layout:
+        shape: packed
+        head: [{ name: sum, as: u32 }, { name: n, as: u32, counts: boats }, { name: at, as: u32, starts: speeds }]
+        tables: [{ name: boats, key: id, fields: [{ name: id, as: u32 }, { name: speed, as: u32, to: speeds, from: target }] }]
+        pools: [{ name: speeds, as: u32 }]
+        sums: [{ as: crc32, in: sum }]
+`);
+	// 600 boats have three speeds: the first two as many each, one boat alone the third.
+	const count = 600;
+	const bytes = Buffer.alloc(12 + count * 8 + 12);
+	bytes.writeUInt32LE(count, 4);
+	bytes.writeUInt32LE(12 + count * 8, 8);
+	for (let row = 0; row < count; row++) {
+		bytes.writeUInt32LE(row + 1, 12 + row * 8);
+		bytes.writeUInt32LE(row === 0 ? 8 : (row % 2) * 4, 16 + row * 8);
+	}
+	[10, 20, 30].forEach((speed, nth) => bytes.writeUInt32LE(speed, 12 + count * 8 + nth * 4));
+	const stack = assembleStack(
+		[
+			{ id: 'base', title: 'Base', owner: 'game', files: new Map([['boats.bin', Uint8Array.from(bytes)]]) },
+			{ id: 'mine', title: 'Mine', owner: 'me', files: new Map() }
+		],
+		guide
+	);
+	const speeds = (of: typeof stack) =>
+		of.tables.get('boat')!.records.map((boat) => Number(boat.value('speed')));
+	const before = speeds(stack);
+	const cells = before.map((speed, nth) => ({
+		id: String(nth + 1),
+		field: 'speed',
+		value: String(speed * 2)
+	}));
+	const plan = planFor(stack, { do: 'cells', kind: 'boat', cells }, 'one');
+	expect(speeds(stackAfter(stack, plan))).toEqual(before.map((speed) => speed * 2));
+	// No boat gets a speed of which there is none in the pool, as long as others keep what it has.
+	const some = cells.slice(1, 40).map((cell) => ({ ...cell, value: '77' }));
+	expect(() => planFor(stack, { do: 'cells', kind: 'boat', cells: some }, 'two')).toThrow(
+		/the pool “speeds” is full/
+	);
 });
 
 test('a file of two tables is one document of two parts, each edited as its own', async () => {

@@ -5,7 +5,16 @@ import { fieldOf } from '../guide';
 import { hiddenRecord, isEditable, recordKey, unitOf, type EffectiveRecord } from '../stack';
 import type { Draft } from './draft';
 import { isSparse, sparseCopy } from './sparse';
-import { mustCount, setField, spliceFor, take, type FieldAbout, type Say, type Writing } from './steps';
+import {
+	asWritten,
+	mustCount,
+	setField,
+	spliceFor,
+	take,
+	type FieldAbout,
+	type Say,
+	type Writing
+} from './steps';
 
 /** One value that is to be written. */
 export interface CellWrite {
@@ -145,6 +154,41 @@ export function takeMany(
 	return paths;
 }
 
+/** A file of my mod as one kind of its records is read. */
+interface OpenFile {
+	path: string;
+	kind: string;
+	doc: Document;
+	/** @throws EditRefused where there is no such record */
+	nodeOf: (cell: CellWrite) => RecordNode;
+}
+
+/** Writes values of a file one by one: those that are there with one splicing, where they do not touch. */
+function writeEach(
+	draft: Draft,
+	{ path, kind, doc, nodeOf }: OpenFile,
+	list: readonly CellWrite[],
+	writing: (cell: CellWrite) => Writing
+): void {
+	const format = draft.format(path);
+	const splices: Splice<Content>[][] = [];
+	const later: CellWrite[] = [];
+	const fields = new Map<RecordNode, Set<string>>();
+	const inTurn = format.setMany !== undefined && list.length > 1;
+	for (const cell of list) {
+		const node = nodeOf(cell);
+		let known = fields.get(node);
+		if (!known) fields.set(node, (known = new Set(node.fields.map((field) => field.path))));
+		// A field that is absent is put in by itself: where, depends on what else was.
+		if (known.has(cell.field) && !inTurn) splices.push(spliceFor(format, doc, node, writing(cell)));
+		else later.push(cell);
+	}
+	const all = together(splices);
+	if (all) draft.edit(path, all);
+	else later.unshift(...list.filter((cell) => !later.includes(cell)));
+	for (const cell of later) setField(draft, { path, kind, id: cell.record.id }, writing(cell), cell.record);
+}
+
 /**
  * Writes many values, and gives what is there afterwards, in their order. Several values of one record, and of many,
  * cost one splicing of each file.
@@ -186,24 +230,20 @@ export function writeMany(draft: Draft, cells: readonly CellWrite[], say: Say): 
 		const { kind } = list[0]!.record;
 		const doc = draft.doc(path, kind)!;
 		const format = draft.format(path);
-		const inTurn = format.traits.inTurn === true && list.length > 1;
 		const nodes = recordsOf(doc);
-		const splices: Splice<Content>[][] = [];
-		const later: CellWrite[] = [];
-		const fields = new Map<RecordNode, Set<string>>();
-		for (const cell of list) {
-			const node = nodes.get(cell.record.id);
-			if (!node) throw new EditRefused(`${path} has no record ${cell.record.id}.`);
-			let known = fields.get(node);
-			if (!known) fields.set(node, (known = new Set(node.fields.map((field) => field.path))));
-			// A field that is absent is put in by itself: where, depends on what else was.
-			if (known.has(cell.field) && !inTurn) splices.push(spliceFor(format, doc, node, writing(cell)));
-			else later.push(cell);
-		}
-		const all = together(splices);
-		if (all) draft.edit(path, all);
-		else later.unshift(...list.filter((cell) => !later.includes(cell)));
-		for (const cell of later) setField(draft, { path, kind, id: cell.record.id }, writing(cell), cell.record);
+		const nodeOf = ({ record: { id } }: CellWrite): RecordNode => {
+			const node = nodes.get(id);
+			if (!node) throw new EditRefused(`${path} has no record ${id}.`);
+			return node;
+		};
+		if (format.setMany && list.length > 1 && !list.some(({ everywhere }) => everywhere)) {
+			const values = list.map((cell) => ({
+				record: nodeOf(cell),
+				path: cell.field,
+				value: asWritten(writing(cell))
+			}));
+			draft.edit(path, format.setMany(doc, values));
+		} else writeEach(draft, { path, kind, doc, nodeOf }, list, writing);
 		const now = recordsOf(draft.doc(path, kind)!);
 		const values = new Map<string, Map<string, string>>();
 		for (const cell of list) {

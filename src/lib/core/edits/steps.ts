@@ -129,22 +129,25 @@ export interface Writing {
 	everywhere?: boolean | undefined;
 }
 
+/** A value as it is written: a number as the base writes it. */
+export function asWritten({ value, about, say }: Writing): string {
+	if (!about?.like || !styleCounts(about.type, about.like.field)) return value;
+	const styled = styledFor(about.like.doc, about.like.field, value);
+	const whole = about.type === 'whole' || about.type === 'flags';
+	if (whole && !WHOLE.test(styled.text)) return value;
+	if (styled.note) say?.(styled.note);
+	return styled.text;
+}
+
 /** What replaces a field's value; a number is written as the base writes it. */
 export function spliceFor(
 	format: Format,
 	doc: Document,
 	record: RecordNode,
-	{ field, value, about, say, everywhere }: Writing
+	writing: Writing
 ): Splice<Content>[] {
-	let text = value;
-	if (about?.like && styleCounts(about.type, about.like.field)) {
-		const styled = styledFor(about.like.doc, about.like.field, value);
-		const whole = about.type === 'whole' || about.type === 'flags';
-		if (!whole || WHOLE.test(styled.text)) {
-			text = styled.text;
-			if (styled.note) say?.(styled.note);
-		}
-	}
+	const { field, everywhere } = writing;
+	const text = asWritten(writing);
 	return everywhere && format.shared
 		? format.shared.set(doc, record, field, text)
 		: format.set(doc, record, field, text);

@@ -192,6 +192,8 @@ export interface Sharing {
 
 /** Values that several records point at, in formats that have such. */
 export interface SharedValues<C extends Content = Content, D extends Document<C> = Document<C>> {
+	/** The fields by which records of a document point at such values. */
+	fields(doc: D): string[];
 	/** Who else points at the value of a field, and what else could be pointed at; null where it points at nothing. */
 	of(doc: D, record: RecordNode, path: string): Sharing | null;
 	/** Writes a value for all that point at it. @throws EditRefused */
@@ -201,6 +203,13 @@ export interface SharedValues<C extends Content = Content, D extends Document<C>
 /** A new item of a list: a value, or a copy of another item by its number. */
 export type NewItem = { value: string } | { copyOf: number };
 
+/** A value that is to be written. */
+export interface ValueWrite {
+	record: RecordNode;
+	path: string;
+	value: string;
+}
+
 /** What else is worth knowing of a format. */
 export interface Traits {
 	/** Every value is text: that it is a number shows only by how it is written. */
@@ -209,8 +218,6 @@ export interface Traits {
 	nested?: true;
 	/** What names a record is part of the format: no other field can. */
 	fixedIds?: true;
-	/** A value can change what others are written with, such as a check sum: several are written one after the other. */
-	inTurn?: true;
 	/** Made to hold texts: a file with one empty text, one with none in a language (BCP 47), and the language that a file says it is in. */
 	texts?: { one: string; none: (language: string) => string; says?: (text: string) => string | null };
 }
@@ -239,6 +246,11 @@ export interface Format<C extends Content = Content, D extends Document<C> = Doc
 	placesIn?(doc: D): RecordPlace[];
 	/** Sets a field; one that is absent is written where the format puts new fields. @throws EditRefused */
 	set(doc: D, record: RecordNode, path: string, value: string): Splice<C>[];
+	/**
+	 * Sets many values, each for its own record. Only formats in which what one edit changes hangs on the others have it;
+	 * those of the others are made one by one, and spliced together. @throws EditRefused
+	 */
+	setMany?(doc: D, writes: readonly ValueWrite[]): Splice<C>[];
 	/** Takes a field out, or empties it where the format needs it to be there. @throws EditRefused */
 	unset(doc: D, record: RecordNode, path: string): Splice<C>[];
 	/** Writes another id in the record itself. @throws EditRefused */

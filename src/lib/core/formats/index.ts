@@ -24,6 +24,7 @@ export {
 	type ReadHints,
 	type RecordNode,
 	type RecordPlace,
+	type ValueWrite,
 	type Scalar,
 	type SharedValues,
 	type Sharing

@@ -1,8 +1,9 @@
 // Packed tables: files of bytes with a layout that the guide knows.
 import { EditRefused, type Format } from '../document';
 import { homeOf, partLike } from '../parts';
+import { setMany } from './many';
 import { blank, insert, move, remove } from './rows';
-import { set, setEverywhere, sharing, unset } from './values';
+import { pointingAt, set, setEverywhere, sharing, unset } from './values';
 import { HEAD, placeIn, fieldsOf, readPacked, tablesIn, type PackedDocument } from './read';
 
 const refuse = (reason: string) => (): never => {
@@ -16,7 +17,7 @@ export const packed: Format<Uint8Array, PackedDocument> = {
 	id: 'packed',
 	of: 'bytes',
 	endings: [],
-	traits: { inTurn: true },
+	traits: {},
 	read: readPacked,
 	again: (doc, hints) => readPacked(doc.content, hints),
 	partsIn: tablesIn,
@@ -25,6 +26,7 @@ export const packed: Format<Uint8Array, PackedDocument> = {
 		...places.sections.flatMap(({ name, table, rows }) => (table ? [{ at: name, records: rows }] : []))
 	],
 	set: (doc, record, path, value) => set(homeOf(doc, record), record, path, value),
+	setMany,
 	unset: (doc, record, path) => unset(homeOf(doc, record), record, path),
 	rename(whole, record, id) {
 		const doc = homeOf(whole, record);
@@ -42,6 +44,6 @@ export const packed: Format<Uint8Array, PackedDocument> = {
 	insertItem: refuse(FIXED),
 	removeItem: refuse(FIXED),
 	moveItem: refuse(FIXED),
-	shared: { of: sharing, set: setEverywhere },
+	shared: { fields: pointingAt, of: sharing, set: setEverywhere },
 	blank
 };

@@ -21,8 +21,8 @@ import { type Bytes, type NumberField, over, sameBytes, summedUp } from './splic
 import { appended } from './sizes';
 
 /** The bytes of a value in its own place. @throws EditRefused */
-function plainBytes(
-	file: PackedFile,
+export function plainBytes(
+	bytes: Uint8Array,
 	start: number,
 	place: Placed,
 	value: string,
@@ -33,19 +33,19 @@ function plainBytes(
 		throw new EditRefused(`“${place.path}” is always ${field.is} in files of this layout.`);
 	if (isNumber(field)) {
 		if (!bit) return numberBytes(value, field.as as NumberField, order);
-		const whole = withBits(plainValue(file.bytes, start, place), bit, value);
+		const whole = withBits(plainValue(bytes, start, place), bit, value);
 		return numberBytes(String(asSort(whole, field.as as NumberField)), field.as as NumberField, order);
 	}
 	if (field.as === 'bytes') {
-		const bytes = hexBytes(value);
-		if (bytes.length !== size)
-			throw new EditRefused(`“${place.path}” has ${counted(size, 'byte')}; these are ${bytes.length}.`);
-		return bytes;
+		const said = hexBytes(value);
+		if (said.length !== size)
+			throw new EditRefused(`“${place.path}” has ${counted(size, 'byte')}; these are ${said.length}.`);
+		return said;
 	}
-	const bytes = bytesIn(value, encoding);
-	if (bytes.length > size) throw new EditRefused(tooLong(value, encoding, size, bytes.length));
-	if (field.pad === 'zero') return joinedBytes(bytes, new Uint8Array(size - bytes.length));
-	return joinedBytes(bytes, bytesIn(' '.repeat((size - bytes.length) / unitOf(encoding)), encoding));
+	const text = bytesIn(value, encoding);
+	if (text.length > size) throw new EditRefused(tooLong(value, encoding, size, text.length));
+	if (field.pad === 'zero') return joinedBytes(text, new Uint8Array(size - text.length));
+	return joinedBytes(text, bytesIn(' '.repeat((size - text.length) / unitOf(encoding)), encoding));
 }
 
 /** A whole number as its sort has it: the highest bit of a signed one is its sign. */
@@ -71,6 +71,12 @@ function pointed(doc: PackedDocument, record: RecordNode, path: string) {
 	return place && section?.pool ? { place, section, at: record.from + place.at } : null;
 }
 
+/** The fields of a document's records that point into pools. */
+export const pointingAt = (doc: PackedDocument): string[] =>
+	fieldsOf(doc).flatMap(({ path, field }) =>
+		path !== null && field.to !== undefined && doc.packed.section(field.to)?.pool ? [path] : []
+	);
+
 /** Values that are offered in the place of one that is pointed at. */
 const MOST_OFFERED = 200;
 
@@ -95,7 +101,7 @@ export function sharing(whole: PackedDocument, record: RecordNode, path: string)
 }
 
 /** Whether new bytes can stand in the place of a value: a text that has an end may be shorter. */
-function fitsIn(section: Section, value: PoolValue, bytes: Uint8Array): boolean {
+export function fitsIn(section: Section, value: PoolValue, bytes: Uint8Array): boolean {
 	const room = value.to - value.from;
 	const mayBeShorter = section.pool!.as === 'text' && typeof section.pool!.length !== 'number';
 	return bytes.length === room || (mayBeShorter && bytes.length < room);
@@ -196,23 +202,32 @@ export function setEverywhere(
 	return summedUp(file.bytes, layout, composeSplices(splices, again));
 }
 
-/** Sets a value: in its place where it is its own, else by the address of one that is there, or of a new one. */
-export function set(doc: PackedDocument, record: RecordNode, path: string, value: string): Bytes[] {
-	const { packed: file } = doc;
-	const found = placeIn(fieldsOf(doc), path);
+/** The place of a field whose value may be set by itself. @throws EditRefused */
+export function placeToSet(
+	{ places: { layout } }: PackedFile,
+	fields: readonly Placed[],
+	path: string
+): { place: Placed; bit?: [number, number] } {
+	const found = placeIn(fields, path);
 	if (!found)
 		throw new EditRefused(
 			`The layout has no field “${path}” here. All rows of a packed table have the same fields.`
 		);
-	const { place, bit } = found;
-	const { field } = place;
-	const led = field.counts ?? field.starts ?? field.measures;
+	const { counts, starts, measures } = found.place.field;
+	const led = counts ?? starts ?? measures;
 	if (led !== undefined)
 		throw new EditRefused(`“${path}” follows from what is in the file: it tells of “${led}”.`);
-	if (file.places.layout.sums.some((sum) => sum.in !== undefined && sum.in === path))
+	if (layout.sums.some((sum) => sum.in !== undefined && sum.in === path))
 		throw new EditRefused(`“${path}” is a check sum: it follows from the bytes.`);
+	return found;
+}
+
+/** Sets a value: in its place where it is its own, else by the address of one that is there, or of a new one. */
+export function set(doc: PackedDocument, record: RecordNode, path: string, value: string): Bytes[] {
+	const { packed: file } = doc;
+	const { place, bit } = placeToSet(file, fieldsOf(doc), path);
 	const splices = addressed(doc, record, place, value) ?? [
-		over(record.from + place.at, plainBytes(file, record.from, place, value, bit))
+		over(record.from + place.at, plainBytes(file.bytes, record.from, place, value, bit))
 	];
 	return summedUp(file.bytes, file.places.layout, splices);
 }
