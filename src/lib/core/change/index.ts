@@ -7,6 +7,7 @@ export {
 	mapPlace,
 	mapSplices,
 	placeMapper,
+	together,
 	type Content,
 	type Side,
 	type Splice

@@ -232,3 +232,10 @@ export function joinSplices<C extends Content>(
 	if (mapSplices(a, b) === null) return null;
 	return [...a, ...b].sort((one, other) => one.from - other.from || one.to - other.to);
 }
+
+/** Lists that were each made for one content, as one; null where two of them touch. */
+export function together<C extends Content>(lists: readonly (readonly Splice<C>[])[]): Splice<C>[] | null {
+	const all = lists.flat().sort((a, b) => a.from - b.from || a.to - b.to);
+	for (let at = 1; at < all.length; at++) if (all[at]!.from < all[at - 1]!.to) return null;
+	return all;
+}

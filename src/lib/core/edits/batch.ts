@@ -1,5 +1,5 @@
 // Many records and values at once: each file is spliced once for all of them, however many they are.
-import type { Content, Splice } from '../change';
+import { together, type Content, type Splice } from '../change';
 import { EditRefused, findField, type Document, type RecordNode } from '../formats';
 import { fieldOf } from '../guide';
 import { hiddenRecord, isEditable, recordKey, unitOf, type EffectiveRecord } from '../stack';
@@ -38,13 +38,6 @@ export function lowestField(record: EffectiveRecord, path: string): FieldAbout['
 		if (field) return { doc, field };
 	}
 	return undefined;
-}
-
-/** Splices that were each made for the same text, in one list; null where two of them touch. */
-export function together(lists: readonly Splice<Content>[][]): Splice<Content>[] | null {
-	const all = lists.flat().sort((a, b) => a.from - b.from || a.to - b.to);
-	for (let at = 1; at < all.length; at++) if (all[at]!.from < all[at - 1]!.to) return null;
-	return all;
 }
 
 /** Splices that each put something at the same place, one behind the other; null where they are others. */

@@ -2,7 +2,8 @@
 import { textPath } from '../guide';
 import { fileBelow, isEditable, type Presence, type Stack, type Table } from '../stack';
 import { EditRefused, fieldsOf, type Document, type RecordNode } from '../formats';
-import { inARow, recordsOf, together, writeMany } from './batch';
+import { together } from '../change';
+import { inARow, recordsOf, writeMany } from './batch';
 import type { Draft, Place } from './draft';
 import {
 	addText,

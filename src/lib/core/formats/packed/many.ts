@@ -25,7 +25,8 @@ class Writing {
 	readonly #written = new Map<number, number>();
 
 	constructor(readonly before: Uint8Array) {
-		this.bytes = before.slice();
+		// Copied: a slice of some sorts of bytes is the same bytes.
+		this.bytes = new Uint8Array(before);
 	}
 
 	write(at: number, bytes: Uint8Array): void {
