@@ -19,6 +19,7 @@ import {
 	networkIn,
 	networkOf,
 	reached,
+	strayIn,
 	shortestWay,
 	type Link,
 	type Point
@@ -327,6 +328,7 @@ places:
     x: [0, 100]
     y: [0, 100]
     goal: ark
+    start: cay
     things: [{ kind: town, x: x, y: y, apart: 5 }]
     links: [{ kind: road, from: start, to: finish, both: two_way, width: width }]
 `;
@@ -360,6 +362,7 @@ test('one map for all, links that are records of their own, and towns that stand
 		narrowest: { width: 2.5 }
 	});
 	expect([...reached(network, ['bay'])].sort()).toEqual(['ark', 'bay', 'cay']);
+	expect(strayIn(map, 'town')).toMatchObject({ cut: new Set(['dun']), lost: new Set(['dun']) });
 	// The base is never wrong: the same towns in a mod are looked at.
 	const mod = assembleStack(
 		[
@@ -373,12 +376,18 @@ test('one map for all, links that are records of their own, and towns that stand
 		],
 		parseGuide(ROADS)
 	);
-	const told = checkStack(mod).filter(({ rule }) => ['on-top', 'leads-nowhere'].includes(rule));
+	const told = checkStack(mod).filter(({ rule }) =>
+		['on-top', 'leads-nowhere', 'never-reached'].includes(rule)
+	);
 	expect(told.map(({ rule, record, severity }) => [rule, record, severity])).toEqual([
 		['leads-nowhere', 'dun', 'warns'],
+		['never-reached', 'dun', 'warns'],
 		['on-top', 'ark', 'warns'],
 		['on-top', 'dun', 'warns']
 	]);
+	expect(told.find(({ rule }) => rule === 'never-reached')!.message).toBe(
+		'Nothing leads here from `cay` (line 5). The shortest link that would: from ark to dun.'
+	);
 	expect(told.find(({ rule }) => rule === 'on-top')!.message).toContain(
 		'It stands 3.61 from `dun`; two of these must be at least 5 apart (line 2).'
 	);

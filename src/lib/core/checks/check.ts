@@ -13,7 +13,7 @@ import { scriptNames } from './script-names';
 import { overlaps } from './overlaps';
 import { missingAsset } from './missing-asset';
 import { withoutEffect } from './without-effect';
-import { inTheGround, leadsNowhere, offTheMap, onTop } from './on-the-map';
+import { inTheGround, leadsNowhere, neverReached, offTheMap, onTop } from './on-the-map';
 import { overBudget } from './over-budget';
 import { againstTerm, oddLetter, oddQuotes, openTag, sameText, textCase } from './text-habits';
 import { cutOff, pluralForms, unusedText } from './text-drawn';
@@ -90,6 +90,7 @@ export const RULES: readonly Rule[] = [
 	offTheMap,
 	inTheGround,
 	leadsNowhere,
+	neverReached,
 	onTop,
 	unusualValue,
 	heldTwice,

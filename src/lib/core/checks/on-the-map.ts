@@ -10,13 +10,12 @@ import {
 	mapsOf,
 	meet,
 	mendingLink,
-	networkIn,
-	reached,
+	strayIn,
 	type PlaceMap,
 	type Thing
 } from '../places';
 import type { EffectiveRecord, Presence, Stack } from '../stack';
-import { snagAt, type Rule, type Scene } from './snag';
+import { snagAt, type Rule, type Scene, type Snag } from './snag';
 
 const maps = new WeakMap<Stack, PlaceMap[]>();
 
@@ -170,38 +169,59 @@ export const onTop: Rule = {
 /** Points for which the shortest link that would mend it is looked for: all pairs are compared. */
 const MOST_SOUGHT = 20;
 
+/** What no links lead to the goal of its map, or none lead to from its start; with what would mend it. */
+function* strays(
+	{ stack }: Scene,
+	of: 'cut' | 'lost',
+	told: (map: PlaceMap, thing: Thing, line: number) => Pick<Snag, 'rule' | 'message'> & { field?: string }
+): ReturnType<Rule['find']> {
+	let sought = 0;
+	for (const map of saidMaps(stack)) {
+		const end = of === 'cut' ? map.goal : map.start;
+		if (end === null) continue;
+		for (const kind of linkedKinds(stack, map.guide)) {
+			const { network, ...stray } = strayIn(map, kind);
+			for (const thing of map.things) {
+				yield null;
+				if (thing.kind !== kind || !stray[of].has(thing.id)) continue;
+				const record = stack.tables.get(kind)!.record(thing.row);
+				const presence = record.presences.at(-1)!;
+				const [from, to] = of === 'cut' ? [thing.id, end] : [end, thing.id];
+				const mend = sought++ < MOST_SOUGHT ? mendingLink(network, from, [to]) : null;
+				const { message, ...about } = told(map, thing, presence.line);
+				const would = mend ? ` The shortest link that would: from ${mend.from} to ${mend.to}.` : '';
+				yield snagAt(stack, record, presence, {
+					...about,
+					severity: 'warns',
+					message: message + would,
+					repairable: false
+				});
+			}
+		}
+	}
+}
+
 /** Something from which nothing leads to the goal of its map any more. */
 export const leadsNowhere: Rule = {
 	id: 'leads-nowhere',
 	title: 'No way to the goal',
 	reads: ['records'],
-	*find(scene) {
-		const { stack } = scene;
-		let sought = 0;
-		for (const map of saidMaps(stack)) {
-			if (map.goal === null) continue;
-			for (const kind of linkedKinds(stack, map.guide)) {
-				const network = networkIn(map, kind);
-				if (!network.points.has(map.goal)) continue;
-				const good = reached(network, [map.goal], 'into');
-				for (const thing of map.things) {
-					if (thing.kind !== kind || !network.points.has(thing.id) || good.has(thing.id)) {
-						yield null;
-						continue;
-					}
-					const record = stack.tables.get(kind)!.record(thing.row);
-					const presence = record.presences.at(-1)!;
-					const mend = sought++ < MOST_SOUGHT ? mendingLink(network, thing.id, [map.goal]) : null;
-					const would = mend ? ` The shortest link that would: from ${mend.from} to ${mend.to}.` : '';
-					yield snagAt(stack, record, presence, {
-						rule: 'leads-nowhere',
-						severity: 'warns',
-						...fieldThatLeads(map, thing),
-						message: `Nothing leads from here to \`${map.goal}\` (line ${presence.line}).${would}`,
-						repairable: false
-					});
-				}
-			}
-		}
-	}
+	find: (scene) =>
+		strays(scene, 'cut', (map, thing, line) => ({
+			rule: 'leads-nowhere',
+			...fieldThatLeads(map, thing),
+			message: `Nothing leads from here to \`${map.goal}\` (line ${line}).`
+		}))
+};
+
+/** Something to which nothing leads from the start of its map. */
+export const neverReached: Rule = {
+	id: 'never-reached',
+	title: 'No way from the start',
+	reads: ['records'],
+	find: (scene) =>
+		strays(scene, 'lost', ({ start }, _, line) => ({
+			rule: 'never-reached',
+			message: `Nothing leads here from \`${start}\` (line ${line}).`
+		}))
 };

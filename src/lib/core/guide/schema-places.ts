@@ -80,8 +80,12 @@ export const placeSchema = z.strictObject({
 		})
 		.refine(({ first, last }) => first <= last, 'must begin before they end')
 		.optional(),
-	/** The field of the map's record that names what everything has to lead to; of the one map, its id. */
+	/**
+	 * The fields of the map's record that name what everything has to lead to, and from what all of it must be reached; of
+	 * the one map, their ids.
+	 */
 	goal: z.string().optional(),
+	start: z.string().optional(),
 	things: z.array(thing).min(1).max(50),
 	links: z.array(link).max(20).optional(),
 	found

@@ -17,6 +17,7 @@ export {
 	mapOf,
 	mapsOf,
 	networkIn,
+	strayIn,
 	type MapLink,
 	type PlaceMap,
 	type Thing

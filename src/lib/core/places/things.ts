@@ -14,7 +14,7 @@ import {
 import { isChanged, type Stack, type Table } from '../stack';
 import type { Span } from './days';
 import { groundFrom, type Ground } from './ground';
-import { networkOf, type Link, type Network } from './network';
+import { networkOf, reached, type Link, type Network } from './network';
 
 /** Something that stands on a map. Numbers that are none are null. */
 export interface Thing extends Span {
@@ -57,8 +57,9 @@ export interface PlaceMap {
 	things: Thing[];
 	links: MapLink[];
 	ground: Ground | null;
-	/** What everything has to lead to. */
+	/** What everything has to lead to, and from what it must be reached. */
 	goal: string | null;
+	start: string | null;
 }
 
 const isTrue = (text: string | undefined): boolean => /^(?:true|1|yes|on)$/i.test(text ?? '');
@@ -261,7 +262,11 @@ export function mapOf(stack: Stack, kind: string, id: string): PlaceMap | undefi
 	const table = stack.tables.get(kind);
 	const record = guide?.title === undefined ? table?.byId.get(id) : undefined;
 	if (!guide || !(record || (guide.title !== undefined && id === kind))) return undefined;
-	const goal = guide.goal === undefined ? undefined : record ? record.value(guide.goal) : guide.goal;
+	/** What the record of the map names, or the guide itself. */
+	const named = (said: string | undefined): string | null => {
+		const value = said !== undefined && record ? record.value(said) : said;
+		return value ? (record ? namedBy(table!, said!)(value) : value) : null;
+	};
 	const withTable = guide.things.flatMap((one) => {
 		const own = stack.tables.get(one.kind);
 		return own ? [[own, one] as const] : [];
@@ -277,7 +282,8 @@ export function mapOf(stack: Stack, kind: string, id: string): PlaceMap | undefi
 			...(guide.links ?? []).flatMap((one) => linksOf(stack, guide, one, things))
 		],
 		ground: groundOf(stack, guide, id),
-		goal: goal ? (record ? namedBy(table!, guide.goal!)(goal) : goal) : null
+		goal: named(guide.goal),
+		start: named(guide.start)
 	};
 }
 
@@ -299,4 +305,18 @@ export function networkIn({ things, links }: Pick<PlaceMap, 'things' | 'links'>,
 			between !== kind ? [] : [{ from, to, width }, ...(both ? [{ from: to, to: from, width }] : [])]
 		)
 	);
+}
+
+/** The things of a kind that no links lead to the goal of their map, and those that none lead to from its start. */
+export function strayIn(
+	map: PlaceMap,
+	kind: string
+): { network: Network; cut: Set<string>; lost: Set<string> } {
+	const network = networkIn(map, kind);
+	const without = (end: string | null, way: 'into' | 'out') => {
+		if (end === null || !network.points.has(end)) return new Set<string>();
+		const good = reached(network, [end], way);
+		return new Set([...network.points.keys()].filter((id) => !good.has(id)));
+	};
+	return { network, cut: without(map.goal, 'into'), lost: without(map.start, 'out') };
 }

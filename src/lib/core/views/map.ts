@@ -66,8 +66,9 @@ export interface MapThings {
 	until: (number | null)[] | null;
 	/** The numbers of those that are mine. */
 	mine: number[];
-	/** Of those from which nothing leads to the goal, though things of their kind lead to each other. */
+	/** Of those from which nothing leads to the goal, and to which nothing leads from the start. */
 	cut: number[];
+	lost: number[];
 	snag: number[];
 }
 
@@ -97,6 +98,7 @@ export interface MapView {
 	/** Rows of numbers, the first at the top. */
 	ground: number[][] | null;
 	goal: string | null;
+	start: string | null;
 	days: DayCount[];
 }
 

@@ -8,7 +8,7 @@ import {
 	mapsOf,
 	mendingLink,
 	networkIn,
-	reached,
+	strayIn,
 	shortestWay,
 	type PlaceMap,
 	type Thing
@@ -201,15 +201,14 @@ function those<T>(all: readonly T[], is: (one: T) => boolean): number[] {
 const thoseIn = (things: readonly Thing[], named: ReadonlySet<string>): number[] =>
 	named.size === 0 ? [] : those(things, ({ kind, id }) => named.has(`${kind}/${id}`));
 
-/** Things from which nothing leads to the goal, by kind and id. */
-function cutOff(stack: Stack, map: PlaceMap): Set<string> {
-	const found = new Set<string>();
-	if (map.goal === null) return found;
+/** Things from which nothing leads to the goal, or to which nothing leads from the start, by kind and id. */
+function straying(stack: Stack, map: PlaceMap): Record<'cut' | 'lost', Set<string>> {
+	const found = { cut: new Set<string>(), lost: new Set<string>() };
+	if (map.goal === null && map.start === null) return found;
 	for (const kind of linkedKinds(stack, map.guide)) {
-		const network = networkIn(map, kind);
-		if (!network.points.has(map.goal)) continue;
-		const good = reached(network, [map.goal], 'into');
-		for (const id of network.points.keys()) if (!good.has(id)) found.add(`${kind}/${id}`);
+		const { cut, lost } = strayIn(map, kind);
+		for (const id of cut) found.cut.add(`${kind}/${id}`);
+		for (const id of lost) found.lost.add(`${kind}/${id}`);
 	}
 	return found;
 }
@@ -251,7 +250,7 @@ export function mapViewOf({ stack, snags, project }: Model, kind: string, id: st
 		return table ? [kindOf(table, one, nth)] : [];
 	});
 	const number = new Map(kinds.map((one, nth) => [one.kind, nth]));
-	const cut = cutOff(stack, map);
+	const { cut, lost } = straying(stack, map);
 	const faulty = new Set(
 		snags.flatMap((snag) => (snag.kind && snag.record ? [`${snag.kind}/${snag.record}`] : []))
 	);
@@ -271,6 +270,7 @@ export function mapViewOf({ stack, snags, project }: Model, kind: string, id: st
 		until: columnOf(things.map(({ until }) => until)),
 		mine: those(things, ({ mine }) => mine),
 		cut: thoseIn(things, cut),
+		lost: thoseIn(things, lost),
 		snag: thoseIn(things, faulty)
 	};
 	const linkKinds = linkKindsOf(stack, map, kinds);
@@ -282,6 +282,7 @@ export function mapViewOf({ stack, snags, project }: Model, kind: string, id: st
 		links: linkColumns(map, kinds, linkKinds),
 		ground: map.ground?.rows ?? null,
 		goal: map.goal,
+		start: map.start,
 		days: map.guide.days ? countDays(map.guide.days, things) : []
 	};
 }

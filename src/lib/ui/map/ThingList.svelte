@@ -62,7 +62,7 @@
 							<span class="min-w-0 flex-1 truncate {thing.mine ? 'text-copper' : ''}"
 								>{thing.name ?? thing.id}</span
 							>
-							{#if thing.cut}<span class="text-[12px] text-scald">no way</span>{/if}
+							{#if thing.cut || thing.lost}<span class="text-[12px] text-scald">no way</span>{/if}
 							{#if when(thing)}<span class="text-[12px] whitespace-nowrap text-steam">{when(thing)}</span
 								>{/if}
 							<span class="font-mono text-[12px] whitespace-nowrap text-steam"

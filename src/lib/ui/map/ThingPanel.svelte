@@ -193,6 +193,7 @@
 						)}{coming.length > 4 ? ` and ${coming.length - 4} more` : ''}.
 					</p>{/if}
 				{#if one.cut}<p class="text-scald">Nothing leads from here to {view.goal}.</p>{/if}
+				{#if one.lost}<p class="text-scald">Nothing leads here from {view.start}.</p>{/if}
 				<div class="mt-1 flex flex-wrap items-center gap-1">
 					{#if canLead(view, one.kind)}<button
 							class="press slight"
@@ -202,6 +203,10 @@
 					{#if view.goal !== null && view.goal !== one.id}<button
 							class="press slight"
 							onclick={() => showWay(one.id, view.goal!)}>Way to {view.goal}</button
+						>{/if}
+					{#if view.start !== null && view.start !== one.id}<button
+							class="press slight"
+							onclick={() => showWay(view.start!, one.id)}>Way from {view.start}</button
 						>{/if}
 				</div>
 				{#if mode === 'link'}<p class="mt-1 text-saffron" role="status">

@@ -226,6 +226,9 @@ function drawLinks(context: Canvas, sight: Sight, { links, things, colours }: Pi
 	context.restore();
 }
 
+/** Whether nothing leads from it to the goal, or to it from the start. */
+const isStray = ({ cut, lost }: Mark): boolean => cut || lost;
+
 function drawMark(context: Canvas, sight: Sight, thing: Mark, colours: Colours, size: number): void {
 	const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
 	const path = outline(thing.kind.nth, x, y, size);
@@ -234,9 +237,9 @@ function drawMark(context: Canvas, sight: Sight, thing: Mark, colours: Colours, 
 	context.lineWidth = 1.25;
 	context.fill(path);
 	context.stroke(path);
-	if (thing.cut || thing.snag) {
+	if (isStray(thing) || thing.snag) {
 		context.strokeStyle = colours.fault;
-		context.setLineDash(thing.cut ? [3, 2] : []);
+		context.setLineDash(isStray(thing) ? [3, 2] : []);
 		context.lineWidth = 2;
 		context.stroke(outline(0, x, y, size + 4));
 		context.setLineDash([]);
@@ -309,7 +312,7 @@ interface Stamp {
 }
 
 function stampOf(thing: Mark, sight: Sight, colours: Colours, ratio: number): Stamp {
-	const around = thing.cut || thing.snag ? AROUND.wrong : AROUND.plain;
+	const around = isStray(thing) || thing.snag ? AROUND.wrong : AROUND.plain;
 	const canvas = new OffscreenCanvas(2 * around * ratio, 2 * around * ratio);
 	const inside = canvas.getContext('2d', { willReadFrequently: true })!;
 	inside.setTransform(ratio, 0, 0, ratio, 0, 0);
@@ -374,8 +377,8 @@ function stampMarks(context: Canvas, sight: Sight, things: readonly Mark[], colo
 	const pixels = new Int32Array(picture.data.buffer);
 	const stamps: (Stamp | undefined)[] = [];
 	for (const thing of things) {
-		const { mine, cut, snag, kind } = thing;
-		const sort = kind.nth * 8 + (mine ? 1 : 0) + (cut ? 2 : 0) + (snag ? 4 : 0);
+		const { mine, snag, kind } = thing;
+		const sort = kind.nth * 8 + (mine ? 1 : 0) + (isStray(thing) ? 2 : 0) + (snag ? 4 : 0);
 		const mark = (stamps[sort] ??= stampOf(thing, sight, colours, ratio));
 		const x = Math.round(across(sight, thing.x) * ratio);
 		const y = Math.round(along(sight, thing.y) * ratio);

@@ -17,7 +17,9 @@ export interface Standing {
 	from: number | null;
 	until: number | null;
 	mine: boolean;
+	/** Whether nothing leads from it to the goal, or to it from the start. */
 	cut: boolean;
+	lost: boolean;
 	snag: boolean;
 }
 
@@ -37,7 +39,7 @@ export interface Leading {
 }
 
 /** What of a thing is drawn. */
-export type Mark = Pick<Standing, 'x' | 'y' | 'angle' | 'amount' | 'mine' | 'cut' | 'snag'> & {
+export type Mark = Pick<Standing, 'x' | 'y' | 'angle' | 'amount' | 'mine' | 'cut' | 'lost' | 'snag'> & {
 	kind: Pick<MapKind, 'nth' | 'letter'>;
 };
 
@@ -51,7 +53,9 @@ export interface Drawn {
 /** The things that have a place. */
 export function standingIn({ kinds, things }: MapView): Standing[] {
 	const all: Standing[] = [];
-	const [mine, cut, snag] = [new Set(things.mine), new Set(things.cut), new Set(things.snag)];
+	const [mine, cut, lost, snag] = [things.mine, things.cut, things.lost, things.snag].map(
+		(some) => new Set(some)
+	) as [Set<number>, Set<number>, Set<number>, Set<number>];
 	for (let nth = 0; nth < things.id.length; nth++) {
 		const [x, y] = [things.x[nth]!, things.y[nth]!];
 		if (x === null || y === null) continue;
@@ -70,6 +74,7 @@ export function standingIn({ kinds, things }: MapView): Standing[] {
 			until: things.until?.[nth] ?? null,
 			mine: mine.has(nth),
 			cut: cut.has(nth),
+			lost: lost.has(nth),
 			snag: snag.has(nth)
 		});
 	}
