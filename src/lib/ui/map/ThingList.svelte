@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { group } from 'd3-array';
+	import { group, rollup } from 'd3-array';
 	import { counted, numbered } from '$core/wording';
 	import type { MapPage } from '$core/views';
 	import { keyOf, written, type Standing } from './scene';
@@ -29,6 +29,13 @@
 	);
 	const shown = $derived(found.slice(0, MOST));
 	const groups = $derived([...group(shown, ({ kind }) => kind)]);
+	const counts = $derived(
+		rollup(
+			found,
+			(some) => some.length,
+			({ kind }) => kind
+		)
+	);
 	const when = ({ from, until }: Standing) =>
 		from === null
 			? ''
@@ -45,7 +52,7 @@
 	<div class="mt-2 min-h-0 flex-1 overflow-auto" role="region" aria-label="What is on the map">
 		{#each groups as [kind, some] (kind.kind)}
 			<h2 class="sticky top-0 bg-enamel py-1 text-[13px] font-semibold">
-				{kind.plural} <span class="font-normal text-steam">{numbered(some.length)}</span>
+				{kind.plural} <span class="font-normal text-steam">{numbered(counts.get(kind)!)}</span>
 			</h2>
 			<ul>
 				{#each some as thing (thing.nth)}
