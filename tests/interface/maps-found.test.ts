@@ -237,6 +237,7 @@ test('what leads to several, by a list of ids, of records or in one text, is led
 				.last();
 		await toThis(`${kind}_1`).getByRole('button', { name: 'Remove the link' }).click();
 		await expect.poll(() => pairs(`${kind}_0`)).toEqual([2, 3].map((nth) => `${kind}_${nth}`));
+		await toThis(`${kind}_1`).waitFor({ state: 'detached' });
 		// A point between leads on to the second one, and nowhere else.
 		await toThis(`${kind}_3`).getByRole('button', { name: 'Put a point between' }).click();
 		await expect.poll(() => pairs(`${kind}_0`)).toEqual([`${kind}_2`, `${kind}_12`]);

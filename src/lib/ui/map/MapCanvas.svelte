@@ -173,10 +173,11 @@
 		const [x, y] = placeAt(sight, ...pixelsOf(event));
 		let found: Standing | null = null;
 		let least = Infinity;
-		for (const nth of index?.within(x, y, (size + 5) / sight.scale) ?? []) {
-			const thing = things[nth]!;
+		const near = index?.within(x, y, (size + 5) / sight.scale).map((nth) => things[nth]!);
+		// Until it is known what finds them by their place, all are looked at.
+		for (const thing of near ?? things) {
 			const far = Math.hypot(thing.x - x, thing.y - y);
-			if (far < least) [found, least] = [thing, far];
+			if (far < least && far * sight.scale <= size + 5) [found, least] = [thing, far];
 		}
 		return found;
 	}

@@ -203,9 +203,20 @@ export function bothField({ from, record, field }: Leading): string | null {
 	return both === null ? null : both.replace('[]', `[${itemOf(field)?.at ?? 0}]`);
 }
 
-/** Values of the record that says of a link where it leads. */
-const setLink = ({ from, record }: Leading, values: Record<string, string>): Intention =>
-	setFields(record?.of.kind ?? from.kind.kind, record?.id ?? from.id, values);
+/** Values of the record that says of a link where it leads; refused where that is another by now. */
+const setLink = (
+	{ from, record, field: own, value: was }: Leading,
+	values: Record<string, string>
+): Intention => ({
+	do: 'cells',
+	kind: record?.of.kind ?? from.kind.kind,
+	cells: Object.entries(values).map(([field, value]) => ({
+		id: record?.id ?? from.id,
+		field,
+		value,
+		...(field === own ? { expected: was } : {})
+	}))
+});
 
 export const setBoth = (link: Leading, both: boolean): Intention =>
 	setLink(link, { [bothField(link)!]: String(both) });
