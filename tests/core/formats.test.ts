@@ -82,6 +82,12 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 				} catch (error) {
 					// Only typed values may be refused here: text where a number or switch stands.
 					expect(error).toBeInstanceOf(EditRefused);
+					if (id === 'ini') {
+						// In the brackets of a section there is no way to write what would end them.
+						expect(['crew', 'home']).toContain(field.path);
+						expect(value).toMatch(/["[\]]/);
+						return;
+					}
 					expect(['json', 'jsonl', 'json5', 'toml', 'lua', 'po']).toContain(id);
 					expect(typeof field.value !== 'string' || id !== 'json').toBe(true);
 					return;
@@ -344,7 +350,10 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 			fc.property(SAMPLES[id]!, fc.nat(), fc.nat(), (sample, r, f) => {
 				const doc = reread(sample, sample.text);
 				const record = doc.records[r % doc.records.length]!;
-				const fields = record.fields.filter(({ path }) => path !== doc.key && !/[\]#]|\]$/.test(path));
+				// The mark that compares is part of a name.
+				const fields = record.fields.filter(
+					({ path }) => path !== doc.key && !/[\]#]|\]$|[<>]=?$/.test(path)
+				);
 				// All values of such files are items of lists.
 				if (id === 'tagged') {
 					expect(fields).toEqual([]);

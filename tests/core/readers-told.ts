@@ -90,6 +90,25 @@ export function tagged(text: string, { first, separator, texts }: TaggedLayout):
 	return seen;
 }
 
+/** Outlines by indentation, line by line: the names that a line is below are those of less deep ones before it. */
+export function outline(text: string): Seen {
+	const seen: Seen = [];
+	const above: string[] = [];
+	const all = linesOf(text).flatMap((line) => {
+		const [, tabs, name, value] =
+			/^(\t*)([^\t#][^:]*):(?: +(.*))?$/.exec(line.replace(/(^|\s)#.*$/, '').trimEnd()) ?? [];
+		return tabs === undefined ? [] : [{ depth: tabs.length, name: name!, value: value ?? '' }];
+	});
+	all.forEach(({ depth, name, value }, nth) => {
+		above.length = depth;
+		above.push(name);
+		if (depth === 0) seen.push({});
+		else if ((all[nth + 1]?.depth ?? 0) <= depth) seen.at(-1)![above.slice(1).join('.')] = value;
+		else if (value !== '') seen.at(-1)![`${above.slice(1).join('.')}.#1`] = value;
+	});
+	return seen;
+}
+
 /** Blocks by indentation: what stands indented further belongs to the line above. */
 export function indented(text: string): Seen {
 	const seen: Seen = [];

@@ -244,6 +244,63 @@ function blocks(text: string, layout: BlockLayout): Seen {
 	return records;
 }
 
+/** Sections with values in their brackets, line by line. */
+function attributed(text: string): Seen {
+	const records: Seen = [];
+	for (const line of text.split(/\r\n|\n|\r/)) {
+		const [, head] = /^\[boat (.*)\]$/.exec(line) ?? [];
+		const [, name, value] = /^([^;=]+?) = ?(.*)$/.exec(line) ?? [];
+		if (head !== undefined)
+			records.push(
+				Object.fromEntries(
+					[...head.matchAll(/(\w+)=(?:"([^"]*)"|(\S+))/g)].map(([, own, a, b]) => [own!, a ?? b!])
+				)
+			);
+		else if (name !== undefined) records.at(-1)![name] = value!.replace(/ [;#] .*$/, '');
+	}
+	return records;
+}
+
+/** Text in braces by a reader of its own. */
+function braces(text: string): Seen {
+	const token = /#[^\r\n]*|"((?:\\.|[^"\\])*)"|[{}]|([<>]=?|=)|[^\s{}<>="#]+/g;
+	const tokens = [...text.matchAll(token)].filter(([one]) => !one.startsWith('#'));
+	let at = 0;
+	const body = (prefix: string, out: Record<string, string>): void => {
+		while (at < tokens.length && tokens[at]![0] !== '}') {
+			const name = tokens[at++]!;
+			const mark = tokens[at++]!;
+			const path = prefix + (mark[0] === '=' ? name[0] : text.slice(name.index, mark.index + mark[0].length));
+			if (tokens[at + 1]?.[0] === '{' && tokens[at]![0] !== '{') at++;
+			if (tokens[at]![0] !== '{') {
+				out[path] = tokens[at]![1] ?? tokens[at]![0];
+				at++;
+				continue;
+			}
+			at++;
+			if (tokens[at + 1]?.[2] !== undefined) body(`${path}.`, out);
+			else
+				for (let nth = 0; tokens[at]![0] !== '}'; nth++, at++)
+					out[`${path}[${nth}]`] = tokens[at]![1] ?? tokens[at]![0];
+			at++;
+		}
+	};
+	const records: Seen = [];
+	while (at < tokens.length) {
+		at += 2;
+		if (tokens[at]![0] !== '{') {
+			at++;
+			continue;
+		}
+		at++;
+		const record: Record<string, string> = {};
+		body('', record);
+		records.push(record);
+		at++;
+	}
+	return records;
+}
+
 function positions(text: string, layout: PositionalLayout): Seen {
 	const rows = text
 		.split(/\r\n|\n|\r/)
@@ -272,9 +329,11 @@ export const READERS: Record<
 	tsv: (text) => table(text, '\t', '\u0000'),
 	// This reader knows only the one mark between name and value.
 	ini: (text) =>
-		Object.values(ini.parse(text.replace(/^([a-z0-9_]+):/gm, '$1 = ').replace(/\r(?!\n)/g, '\n'))).map(
-			(section) => flatten(section, '', {})
-		),
+		/^\[boat /m.test(text)
+			? attributed(text)
+			: Object.values(ini.parse(text.replace(/^([a-z0-9_]+):/gm, '$1 = ').replace(/\r(?!\n)/g, '\n'))).map(
+					(section) => flatten(section, '', {})
+				),
 	properties: (text) =>
 		parseProperties(text.replace(/\r(?!\n)/g, '\n'))
 			.filter((line) => Array.isArray(line))
@@ -308,7 +367,10 @@ export const READERS: Record<
 	},
 	toml: (text, _sample, at) => recordsOf(parseToml(text), at),
 	lua: (text, _sample, at) => recordsOf(luaData(text), at),
-	block: (text, { hints }) => blocks(text, hints!.layout as BlockLayout),
+	block: (text, { hints }) => {
+		const layout = hints!.layout as BlockLayout;
+		return layout.words ? braces(text) : blocks(text, layout);
+	},
 	positional: (text, { hints }) => positions(text, hints!.layout as PositionalLayout),
 	lines: (text, { hints }) => {
 		const layout = hints!.layout as { pattern: string | null };
@@ -323,5 +385,6 @@ export const READERS: Record<
 	sections: told.sections,
 	tagged: (text, { hints }) => told.tagged(text, hints!.layout as TaggedLayout),
 	indented: told.indented,
+	outline: told.outline,
 	groups: (text, { hints }) => told.groups(text, (hints!.layout as GroupsLayout).names)
 };

@@ -83,7 +83,52 @@ export const BLOCKS: BlockLayout[] = [
 
 const blockWord = fc.stringMatching(/^[a-z0-9äß漢.]{1,6}$/).filter((text) => !/begin|end/.test(text));
 
-export const blockText: fc.Arbitrary<Sample> = fc
+/** Names with one word each, lists of words, and blocks, all in braces behind an equals sign. */
+export const BRACES = block({
+	openAfter: '=',
+	words: true,
+	listOpen: '{',
+	listClose: '}',
+	compares: ['>=', '<=', '>', '<']
+});
+
+const inBraces: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(blockWord),
+		fc.infiniteStream(fc.nat(6)),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, fields, values, shapes, eol, final]) => {
+		const word = () => values.next().value!;
+		const pair = (field: string): string => {
+			const shape = shapes.next().value!;
+			if (shape === 0) return `\t${field} = "${word()} ${word()}"`;
+			if (shape === 1) return `\t${field} = { ${word()} "${word()}" ${word()} }`;
+			if (shape === 2) return `\t${field} = ${word()} # said behind`;
+			if (shape === 3) return `\t${field} >= ${word()}`;
+			if (shape === 4) return `\t${field} = { deep = ${word()} wide < ${word()} inner = { ${word()} } }`;
+			if (shape === 5) return `\t${field} = rgb { 1 ${word()} 3 }`;
+			return `\t${field}=${word()}`;
+		};
+		const rows = [...new Set(keys)].flatMap((key) => [
+			...(shapes.next().value! === 0 ? ['# about the next one'] : []),
+			`${key} = {`,
+			...[...new Set<string>(fields.next().value!)].map(pair),
+			'\tlast = yes',
+			'}'
+		]);
+		return {
+			format: 'block' as const,
+			path: 'data/some.def',
+			text: lines(['@limit = 3', ...rows], eol, final),
+			hints: { layout: BRACES }
+		};
+	});
+
+const markedBlocks: fc.Arbitrary<Sample> = fc
 	.tuple(
 		ids(),
 		fc.infiniteStream(ids()),
@@ -132,6 +177,8 @@ export const blockText: fc.Arbitrary<Sample> = fc
 			hints: { layout }
 		};
 	});
+
+export const blockText = fc.oneof({ arbitrary: markedBlocks, weight: 6 }, { arbitrary: inBraces, weight: 2 });
 
 const POSITIONS: PositionalLayout[] = [
 	{

@@ -111,6 +111,38 @@ export const indented: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 	};
 });
 
+export const outline: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, fields, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.flatMap((key) => [
+		...(shape() === 0 ? ['# about the next one'] : []),
+		shape() === 0 ? `${key}: # a beast` : `${key}:`,
+		...[...new Set<string>(fields.next().value!)].flatMap((field: string) => {
+			switch (shape()) {
+				case 0:
+					return [`\t${field}: ${next()} ${next()}`];
+				case 1:
+					return [`\t${field}@two:`, `\t\tpitch: ${made.numbers.next().value!}`, `\t\tevery: ${next()}`];
+				case 2:
+					return [`\t${field}: ${next()}`, `\t\tdeep: ${next()}:${next()}`];
+				case 3:
+					return [`\t${field}: ${next()} # said behind`];
+				default:
+					return [`\t${field}:${next().length % 2 ? '  ' : ' '}${next()}`];
+			}
+		}),
+		'\tlast: yes',
+		''
+	]);
+	return {
+		format: 'outline' as const,
+		path: 'data/some.beasts',
+		text: lines(rows, eol, final),
+		hints: { format: 'outline', at: '' }
+	};
+});
+
 export const groups: fc.Arbitrary<Sample> = fc.record(some).map((made) => ({
 	format: 'groups' as const,
 	path: 'words/de.pairs',

@@ -4,7 +4,7 @@ import type { FormatId } from '$core/formats';
 import { eols, escapeXml, ids, lines, value, type Sample } from './sample-parts';
 import { lua, toml, yaml } from './samples-data';
 import { blockText, blockValue, html, po, positional, textLines } from './samples-own';
-import { groups, indented, sections, tagged, toldValue } from './samples-told';
+import { groups, indented, outline, sections, tagged, toldValue } from './samples-told';
 
 export type { Sample };
 export { value };
@@ -30,7 +30,30 @@ const table = (format: 'csv' | 'tsv', separator: string): fc.Arbitrary<Sample> =
 
 const iniValue = value.filter((text) => !/(^|\s)[;#]/.test(text) && !/^(["']).*\1$/.test(text));
 
-const ini: fc.Arbitrary<Sample> = fc
+/** Sections that are named by a value in their brackets. */
+const iniAttributes: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(iniValue),
+		fc.infiniteStream(fc.nat(4)),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, fields, values, shapes, eol, final]) => {
+		const rows = keys.flatMap((key) => [
+			...(shapes.next().value! === 0 ? ['; about the next one'] : []),
+			`[boat id="${key}"${shapes.next().value! === 0 ? ' crew=4' : ''} home="the old quay"]`,
+			...fields
+				.next()
+				.value!.filter((field: string) => !/^(?:id|crew|home)$/.test(field))
+				.map((field: string) => `${field} = ${values.next().value!}`),
+			'last = yes'
+		]);
+		return { format: 'ini' as const, path: 'data/list.ini', text: lines(rows, eol, final) };
+	});
+
+const iniSections: fc.Arbitrary<Sample> = fc
 	.tuple(
 		ids(),
 		fc.infiniteStream(ids()),
@@ -201,7 +224,7 @@ const stanzas: fc.Arbitrary<Sample> = fc
 export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	tsv: table('tsv', '\t'),
 	csv: table('csv', ','),
-	ini,
+	ini: fc.oneof({ arbitrary: iniSections, weight: 3 }, { arbitrary: iniAttributes, weight: 1 }),
 	xml,
 	properties,
 	json,
@@ -219,6 +242,7 @@ export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	sections,
 	tagged,
 	indented,
+	outline,
 	groups
 };
 
@@ -267,5 +291,6 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	sections: toldValue,
 	tagged: toldValue,
 	indented: toldValue,
+	outline: toldValue,
 	groups: toldValue
 };

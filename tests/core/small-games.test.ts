@@ -498,3 +498,166 @@ describe('a list of which each item is one thing under its name', () => {
 		).toBe(false);
 	});
 });
+
+describe('a list whose things have the numbers of their places', () => {
+	const list = (things: object[]) => `[\nnull,\n${things.map((one) => JSON.stringify(one)).join(',\n')}\n]\n`;
+	const rigs = Array.from({ length: 8 }, (_, nth) => ({
+		id: nth + 1,
+		name: `Rig ${'abcdefgh'[nth]}`,
+		sails: nth % 3
+	}));
+	const crews = Array.from({ length: 30 }, (_, nth) => ({
+		id: nth + 1,
+		name: `Hand ${nth}`,
+		rigId: 1 + ((nth * 5) % 8),
+		wage: 11 + nth
+	}));
+	const game = { 'data/Rigs.json': list(rigs), 'data/Crews.json': list(crews) };
+
+	test('holds nothing at the first, and is records nevertheless; others name them by their numbers', () => {
+		const stack = stackOf(game);
+		expect(idsOf(stack, 'rigs')).toEqual(rigs.map(({ id }) => String(id)));
+		expect(stack.guide.kinds.crews!.fields.rigId!.reference!.kinds).toEqual(['rigs']);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('a value in it is one splice, and what is not there stays', () => {
+		const doc = read('data/Rigs.json', game['data/Rigs.json']);
+		const splices = formatOf('data/Rigs.json').set(doc, doc.records[2]!, 'sails', '7');
+		expect(splices).toHaveLength(1);
+		const text = applySplices(game['data/Rigs.json'], splices);
+		expect(JSON.parse(text)).toEqual([
+			null,
+			...rigs.map((one) => (one.id === 3 ? { ...one, sails: 7 } : one))
+		]);
+	});
+});
+
+describe('a name of which several records have the same', () => {
+	test('is no key, however like one it is called: all of them are there', () => {
+		const goods = ['rope', 'tar', 'oak', 'hemp', 'pitch', 'sail'];
+		const rows = Array.from({ length: 24 }, (_, nth) => ({
+			name: goods[(nth * nth) % 6]!,
+			days: (nth % 7) + 1,
+			made: nth + 2
+		}));
+		const stack = stackOf({
+			'goods.csv': `id,weight\n${goods.map((id, nth) => `${id},${nth + 3}\n`).join('')}`,
+			'makings.xml': `<makings>\n${rows.map(({ name, days, made }) => `\t<making name="${name}" days="${days}" made="${made}"/>\n`).join('')}</makings>\n`
+		});
+		expect(stack.tables.get('making')!.count).toBe(24);
+		expect(stack.guide.kinds.making!.fields.name!.reference!.kinds).toEqual(['goods']);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+});
+
+describe('a row of a table that stands between others', () => {
+	test('does not keep a column from being the key that the rest of the game writes', () => {
+		const code = (nth: number) => `${'abcdefgh'[nth % 8]}${'klmn'[nth >> 3]}x`;
+		const row = (nth: number) => `Hook ${nth}\t${code(nth)}\t${nth + 4}\t${code((nth * 3) % 24)}\t0`;
+		const table = [
+			'name\tcode\tweight\tbetter\tend',
+			...Array.from({ length: 12 }, (_, nth) => row(nth)),
+			'Later\t\t\t\t0',
+			...Array.from({ length: 12 }, (_, nth) => row(nth + 12))
+		];
+		const stack = stackOf({ 'hooks.txt': `${table.join('\r\n')}\r\n` });
+		expect(stack.guide.kinds.hooks).toMatchObject({ key: 'code' });
+		expect(stack.guide.kinds.hooks!.fields.better!.reference!.kinds).toEqual(['hooks']);
+		expect(stack.tables.get('hooks')!.count).toBe(25);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+});
+
+describe('text in braces that nobody described', () => {
+	const crafts = ['rowing', 'caulking', 'charting', 'netting', 'diving', 'signals', 'knots', 'salting'];
+	const yards = ['ropewalk', 'slip', 'loft', 'forge', 'cooperage'];
+	const craft = (id: string, nth: number) => `${id} = {
+	cost = ${nth % 3 === 0 ? '@cheap' : 10 * nth + 5}
+	place = { ${yards[nth % 5]} ${yards[(nth + 2) % 5]} } # two of them
+	after = { ${nth < 2 ? '' : `"${crafts[nth - 2]}" "${crafts[nth - 1]}"`} }
+	allow = { year >= ${1200 + nth} NOT = { has = ${crafts[(nth + 3) % 8]} } }
+	colour = rgb { ${nth} ${nth + 1} 9 }
+}
+`;
+	const game = {
+		'common/crafts.txt': `@cheap = 12\n\n${crafts.map(craft).join('\n')}`,
+		'common/yards.txt': yards
+			.map((id, nth) => `${id} = {\n\tbuilds = ${crafts[nth]}\n\tdays = ${nth + 9}\n}\n`)
+			.join('\n')
+	};
+
+	test('is records under their names, beside constants; what they name is found', () => {
+		const stack = stackOf(game);
+		expect(idsOf(stack, 'crafts')).toEqual(crafts);
+		expect(idsOf(stack, 'yards')).toEqual(yards);
+		const { fields } = stack.guide.kinds.crafts!;
+		expect(fields['place[]']!.reference!.kinds).toEqual(['yards']);
+		expect(fields['allow.NOT.has']!.reference!.kinds).toEqual(['crafts']);
+		expect(stack.guide.kinds.yards!.fields.builds!.reference!.kinds).toEqual(['crafts']);
+		const charting = stack.tables.get('crafts')!.byId.get('charting')!;
+		expect(charting.value('allow.year >=')).toBe('1202');
+		expect(charting.value('colour[1]')).toBe('3');
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('one value of several on a line is changed alone, and a record gets another name', () => {
+		const stack = stackOf(game);
+		const text = (plan: ReturnType<typeof planFor>) =>
+			new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('common/crafts.txt')!));
+		const year = planFor(
+			stack,
+			{ do: 'set', kind: 'crafts', id: 'knots', field: 'allow.year >=', value: '1300' },
+			'one'
+		);
+		expect(text(year)).toBe(game['common/crafts.txt'].replace('year >= 1206', 'year >= 1300'));
+		const renamed = planFor(stack, { do: 'rename', kind: 'crafts', id: 'diving', newId: 'plunging' }, 'two');
+		expect(text(renamed)).toBe(game['common/crafts.txt'].replaceAll('diving', 'plunging'));
+	});
+});
+
+describe('sections with values in their brackets', () => {
+	const tools = Array.from(
+		{ length: 12 },
+		(_, nth) =>
+			`[tool id="t${nth}" sort="${nth % 2 ? 'blunt' : 'sharp'}"]\nweight = ${nth + 3}\n${nth > 4 ? `needs = "t${nth - 3}"\n` : ''}`
+	);
+	const marks = Array.from({ length: 6 }, (_, nth) => `[mark id="m${nth}"]\ndays = ${nth + 2}\n`);
+	test('are named by one of them, and of the kind that their word says', () => {
+		const stack = stackOf({ 'things.cfg': [...tools, ...marks].join('\n') });
+		expect(kindsOf({ 'things.cfg': [...tools, ...marks].join('\n') })).toEqual(['mark', 'tool']);
+		expect(idsOf(stack, 'tool')).toEqual(Array.from({ length: 12 }, (_, nth) => `t${nth}`));
+		expect(stack.guide.kinds.tool!.fields.needs!.reference!.kinds).toEqual(['tool']);
+		expect(stack.tables.get('tool')!.byId.get('t3')!.value('sort')).toBe('blunt');
+		const plan = planFor(stack, { do: 'rename', kind: 'tool', id: 't5', newId: 'adze' }, 'one');
+		const text = new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('things.cfg')!));
+		expect(text).toContain('[tool id="adze" sort="blunt"]');
+		expect(text).toContain('needs = "adze"');
+	});
+});
+
+describe('an outline under an ending that says another format', () => {
+	const hulls = ['SKIFF', 'BARGE', 'KETCH', 'SLOOP', 'YAWL', 'DORY'];
+	const guns = ['Swivel', 'Carron', 'Chaser', 'Mortar'];
+	const game = {
+		'rules/hulls.yaml': hulls
+			.map(
+				(id, nth) =>
+					`${id}:\n\tInherits: ^Afloat\n\tHull:\n\t\tOak: ${nth * 40 + 9}\n\tArms@BOW:\n\t\tGun: ${guns[nth % 4]}\n\t-Oars:\n`
+			)
+			.join('\n'),
+		'rules/base.yaml':
+			'^Afloat:\n\tOars: two\n\t\tReach: 4\n\tHull:\n\t\tOak: 5\n\n^Ashore:\n\tWalls:\n\t\tHeight: 3\n\tHull:\n\t\tOak: 2\n',
+		'rules/guns.yaml': guns
+			.map((id, nth) => `${id}:\n\tReload: ${nth + 20}\n\tShot: Ball\n\t\tWeight: ${nth + 6}\n`)
+			.join('\n')
+	};
+	test('is read as what it is, without a fault, and what is named in it is found', () => {
+		const stack = stackOf(game);
+		expect(idsOf(stack, 'hulls')).toEqual(hulls);
+		expect(idsOf(stack, 'guns')).toEqual(guns);
+		expect(stack.guide.kinds.hulls!.fields['Arms@BOW.Gun']!.reference!.kinds).toEqual(['guns']);
+		expect(stack.tables.get('guns')!.byId.get('Chaser')!.value('Shot.#1')).toBe('Ball');
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+});

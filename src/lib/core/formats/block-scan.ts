@@ -22,6 +22,7 @@ function commentEnd(text: string, at: number, layout: BlockLayout): number {
 class Scanner {
 	at = 0;
 	readonly text: string;
+	private readonly marks: readonly string[];
 	/** First characters that end a bare word. */
 	private readonly stops: Set<string>;
 	constructor(
@@ -29,12 +30,9 @@ class Scanner {
 		readonly layout: BlockLayout
 	) {
 		this.text = doc.content;
-		const { open, close, assign, openAfter, end, listOpen, listClose, listSeparator } = layout;
-		this.stops = new Set(
-			[open, close, assign, openAfter, end, listOpen, listClose, listSeparator]
-				.filter(Boolean)
-				.map((mark) => mark[0]!)
-		);
+		const { open, close, assign, openAfter, end, listOpen, listClose, listSeparator, compares } = layout;
+		this.marks = [open, close, assign, openAfter, end, listOpen, listClose, listSeparator, ...compares];
+		this.stops = new Set(this.marks.filter(Boolean).map((mark) => mark[0]!));
 	}
 
 	/** Whether a mark is here; one that is a word must stand by itself. */
@@ -112,10 +110,7 @@ class Scanner {
 	}
 
 	private punctuation(): boolean {
-		const { open, close, assign, openAfter, end, listOpen, listClose, listSeparator } = this.layout;
-		return [open, close, assign, openAfter, end, listOpen, listClose, listSeparator].some((mark) =>
-			this.starts(mark)
-		);
+		return this.marks.some((mark) => this.starts(mark));
 	}
 
 	/** A bare value goes to its end mark, commentary or the line end; spaces inside belong to it. */
@@ -143,7 +138,35 @@ class Scanner {
 		return [from, end];
 	}
 
-	private list(keyFrom: number, keyTo: number): void {
+	/** What follows at a place, blanks, line ends and commentary left out. */
+	private behind(at: number): number {
+		const { text, layout } = this;
+		for (;;) {
+			const code = text.charCodeAt(at);
+			const end = isBlank(code) || isBreak(code) ? at + 1 : commentEnd(text, at, layout);
+			if (at >= text.length || end < 0) return at;
+			at = end;
+		}
+	}
+
+	/** Whether what opens here is a list: where the same mark opens blocks, no mark follows the first word in it. */
+	private isList(): boolean {
+		const { layout, text } = this;
+		const { open, close, assign, compares, quotes } = layout;
+		if (layout.listOpen !== open) return false;
+		let at = this.behind(this.at + open.length);
+		if (text.startsWith(close, at)) return false;
+		if (text.startsWith(open, at)) return true;
+		const quote = text[at]!;
+		const isQuoted = quotes.includes(quote);
+		for (at++; at < text.length; at++) {
+			if (isQuoted ? text[at] === quote : /\s/.test(text[at]!) || this.stops.has(text[at]!)) break;
+		}
+		at = this.behind(isQuoted ? at + 1 : at);
+		return ![assign, ...compares].some((mark) => text.startsWith(mark, at));
+	}
+
+	private list(keyFrom: number, keyTo: number, depth: number): void {
 		const { tape } = this.doc;
 		const { listOpen, listClose, listSeparator } = this.layout;
 		const from = this.at;
@@ -163,10 +186,30 @@ class Scanner {
 				this.at += listSeparator.length;
 				continue;
 			}
+			if (this.starts(this.layout.open)) {
+				if (depth < DEEPEST && this.isList()) this.list(-1, -1, depth + 1);
+				else this.block(this.at, [-1, -1], [], depth, true);
+				continue;
+			}
 			const [start, end] = this.word();
 			tape.leaf(TEXT, -1, -1, start, end);
 		}
 		tape.close(node, this.at);
+	}
+
+	/** A value that is compared and not given; the mark that compares belongs to its name. */
+	private compared(name: readonly [number, number]): boolean {
+		const { layout, doc } = this;
+		if (layout.compares.length === 0) return false;
+		this.blanks();
+		const mark = layout.compares.find((one) => this.starts(one));
+		if (mark === undefined) return false;
+		this.at += mark.length;
+		const to = this.at;
+		this.space();
+		const [start, end] = this.word();
+		doc.tape.leaf(TEXT, name[0], to, start, end);
+		return true;
 	}
 
 	/** What stands inside a block, or in the file. */
@@ -197,6 +240,7 @@ class Scanner {
 				continue;
 			}
 			const name = this.word();
+			if (this.compared(name)) continue;
 			const words: [number, number][] = [];
 			if (led || layout.heads.includes(this.text.slice(...name))) {
 				this.toLineEnd(words);
@@ -206,7 +250,8 @@ class Scanner {
 			const opened = this.header(words);
 			if (!opened && layout.assign === '' && words.length > 0) this.at = words[0]![0];
 			if (opened) {
-				this.block(from, name, words, depth, true);
+				if (this.isList()) this.list(...name, depth);
+				else this.block(from, name, words, depth, true);
 				continue;
 			}
 			if (layout.assign !== '') {
@@ -218,9 +263,10 @@ class Scanner {
 				this.at += layout.assign.length;
 				this.blanks();
 			}
-			if (this.starts(layout.listOpen)) this.list(...name);
+			if (layout.words) this.space();
+			if (this.starts(layout.listOpen)) this.list(...name, depth);
 			else {
-				const [start, end] = this.plainValue();
+				const [start, end] = layout.words ? this.word() : this.plainValue();
 				tape.leaf(TEXT, name[0], name[1], start, end);
 			}
 			this.blanks();
@@ -252,6 +298,14 @@ class Scanner {
 				const behind = this.at;
 				this.at += layout.openAfter.length;
 				if (this.startsOpen()) return true;
+				if (layout.words) {
+					// A word may say what the numbers in it are: `rgb { 1 2 3 }`.
+					this.blanks();
+					const isWord = this.at < this.text.length && IN_WORD.test(this.text[this.at]!);
+					if (isWord) this.word();
+					this.blanks();
+					if (isWord && this.starts(layout.open)) return true;
+				}
 				this.at = behind;
 				return false;
 			}

@@ -3,6 +3,7 @@ import { contentLineEnd } from './lines';
 import { EditRefused, startDocument, type TextDocument, type ReadHints } from './document';
 import { blockLayout, type BlockLayout } from './layout';
 import { itemsOf, LIST, MAP, startOf, TEXT } from './tape';
+import { filledItems } from './collections';
 import { addTreeRecords, holderOf, isHolder, type Syntax } from './tree';
 import { treeFormat } from './tree-format';
 
@@ -85,17 +86,23 @@ const syntax: Syntax = {
 		return unquoted(text.slice(tape.keyFrom(node), tape.keyTo(node)), layout);
 	},
 	value: (doc, node) => unquoted(doc.content.slice(doc.tape.from(node), doc.tape.to(node)), layoutOf(doc)),
-	writeName(doc, name) {
-		const bare = written(name, '', layoutOf(doc), true);
-		if (bare !== name) throw new EditRefused(`“${name}” cannot be a name in this file.`);
+	writeName(doc, name, like) {
+		const layout = layoutOf(doc);
+		const mark = layout.compares.find((one) => like.endsWith(one));
+		if (mark !== undefined && !name.endsWith(mark))
+			throw new EditRefused(`The name of this field ends with the mark that compares: “${name} ${mark}”.`);
+		const plain = mark === undefined ? name : name.slice(0, -mark.length).trimEnd();
+		const bare = written(plain, '', layout, true);
+		if (bare !== plain) throw new EditRefused(`“${name}” cannot be a name in this file.`);
 		return name;
 	},
 	writeValue(doc, node, value, container) {
 		const { tape, content: text } = doc;
 		const layout = layoutOf(doc);
-		if (node < 0) return written(value, '', layout, container < 0) + (container < 0 ? '' : layout.end);
+		if (node < 0)
+			return written(value, '', layout, container < 0 || layout.words) + (container < 0 ? '' : layout.end);
 		const old = text.slice(tape.from(node), tape.to(node));
-		const word = tape.keyFrom(node) < 0;
+		const word = tape.keyFrom(node) < 0 || layout.words;
 		const gap =
 			old === '' &&
 			value !== '' &&
@@ -139,6 +146,7 @@ const syntax: Syntax = {
 		const { tape } = doc;
 		const own = node + 1;
 		if (own < tape.after(node) && tape.keyFrom(own) < 0 && tape.kind(own) === TEXT) return own;
+		if (doc.named) return tape.keyFrom(node) < 0 ? -1 : node;
 		if (doc.hints.key === undefined) return -1;
 		return (
 			itemsOf(tape, node).find((item) => !isHolder(tape, item) && syntax.name(doc, item) === doc.hints.key) ??
@@ -148,8 +156,8 @@ const syntax: Syntax = {
 	word: (doc, node) => (headed(doc, node) ? syntax.name(doc, node) : ''),
 	idText(doc, node) {
 		const leaf = syntax.idLeaf!(doc, node);
-		if (leaf >= 0) return String(syntax.value(doc, leaf) ?? '');
-		return doc.named ? syntax.name(doc, node) : '';
+		if (leaf === node) return syntax.name(doc, node);
+		return leaf < 0 ? '' : String(syntax.value(doc, leaf) ?? '');
 	},
 	records(doc, root) {
 		const { tape } = doc;
@@ -160,7 +168,7 @@ const syntax: Syntax = {
 			itemsOf(tape, root + 1).some((item) => headed(doc, item));
 		const inner = wraps && !headed(doc, root + 1) ? root + 1 : holder;
 		if (inner < 0) return { holder: -1, items: [root], named: false };
-		const items = itemsOf(tape, inner).filter((item) => tape.keyFrom(item) >= 0);
+		const items = filledItems(tape, inner).filter((item) => tape.keyFrom(item) >= 0);
 		return {
 			holder: inner,
 			items,
@@ -203,7 +211,7 @@ export const block = {
 	rename(doc, record, id) {
 		const leaf = syntax.idLeaf!(doc, record.node);
 		const { tape } = doc;
-		if (leaf >= 0)
+		if (leaf >= 0 && leaf !== record.node)
 			return [{ from: tape.from(leaf), to: tape.to(leaf), insert: syntax.writeValue(doc, leaf, id, -1) }];
 		if (!doc.named) throw new EditRefused('This record has no written id.');
 		return [

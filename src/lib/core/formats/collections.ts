@@ -1,7 +1,7 @@
 // Collections against structures: which lists and maps of a file hold things of one sort, and which are one thing with
 // parts. Told by how alike the names in their items are, as the key-space entropy of Spoth et al., "Reducing Ambiguity in
 // JSON Schema Discovery" (SIGMOD 2021).
-import { itemsOf, LIST, MAP, TEXT, type Tape } from './tape';
+import { BARE, itemsOf, LIST, MAP, TEXT, type Tape } from './tape';
 
 /** Items that are looked at; what many are like shows in these. */
 const SAMPLE = 60;
@@ -33,6 +33,25 @@ const MOST_PARTS = 24;
 const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP || tape.kind(node) === LIST;
 
 const nameOf = (tape: Tape, node: number) => tape.text.slice(tape.keyFrom(node), tape.keyTo(node));
+
+/** What stands in a list for a thing that is not there. */
+const isNothing = (tape: Tape, node: number) =>
+	tape.kind(node) === BARE && /^(?:null|nil|~)$/.test(tape.text.slice(tape.from(node), tape.to(node)));
+
+/** A name that the rest of a file uses in place of a value. */
+const isConstant = (tape: Tape, node: number) =>
+	!isHolder(tape, node) && tape.keyFrom(node) >= 0 && '@$'.includes(tape.text[tape.keyFrom(node)]!);
+
+/**
+ * The items of a list or map that are things: lists whose things have the numbers of their places have gaps, and beside
+ * the things under their names there are constants.
+ */
+export function filledItems(tape: Tape, node: number): number[] {
+	const items = itemsOf(tape, node);
+	if (tape.kind(node) === LIST) return items.filter((item) => !isNothing(tape, item));
+	const things = items.filter((item) => !isConstant(tape, item));
+	return things.some((item) => isHolder(tape, item)) ? things : items;
+}
 
 function sampled(items: readonly number[]): readonly number[] {
 	if (items.length <= SAMPLE) return items;
@@ -78,7 +97,7 @@ function typeOf(tape: Tape, items: readonly number[]): number {
  */
 export function isCollection(tape: Tape, node: number, alike = ALIKE): boolean {
 	if (!isHolder(tape, node)) return false;
-	const items = itemsOf(tape, node);
+	const items = filledItems(tape, node);
 	if (items.length === 0) return false;
 	const maps = items.every((item) => tape.kind(item) === MAP);
 	if (tape.kind(node) === LIST) return maps;
@@ -112,7 +131,7 @@ function areListsAlike(tape: Tape, lists: readonly number[]): boolean {
 
 /** Whether a list or map is plainly one of things of one sort: several, with more than one name in common. */
 function isPlain(tape: Tape, node: number): boolean {
-	const items = itemsOf(tape, node);
+	const items = filledItems(tape, node);
 	if (items.length < PLAIN || likenessOf(tape, items) < MUCH) return false;
 	return items.every((item) => tape.kind(item) === MAP && itemsOf(tape, item).length > 1);
 }

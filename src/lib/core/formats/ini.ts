@@ -10,7 +10,7 @@ import {
 } from './document';
 import { lineEnd, nextLine } from './lines';
 import { prefixOf } from './prefixes';
-import { MAP, TEXT } from './tape';
+import { MAP, OWN, TEXT } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
 import { treeFormat } from './tree-format';
 
@@ -72,6 +72,29 @@ function pair(doc: OpenDocument, from: number, to: number, lineTo: number, marks
 	return Math.max(end, to);
 }
 
+/** A value in the brackets of a section, behind its name: `[boat id="cog" crew=4]`. */
+const ATTRIBUTE = OWN;
+const ATTRIBUTES = /^[A-Za-z_][\w.:-]*(?=\s)(?:\s+[A-Za-z_][\w.:-]*=(?:"[^"]*"|[^\s"[\]]+))+\s*$/;
+
+/** Opens a section, with the values in its brackets. */
+function head(doc: OpenDocument, from: number, close: number): number {
+	const { content: text, tape } = doc;
+	const said = text.slice(from + 1, close);
+	if (!ATTRIBUTES.test(said)) return tape.open(MAP, from + 1, close, from);
+	const word = /^\S+/.exec(said)![0].length;
+	const section = tape.open(MAP, from + 1, from + 1 + word, from);
+	for (const match of said.matchAll(/(?<=\s)([^\s=]+)=("[^"]*"|\S+)/g)) {
+		const at = from + 1 + match.index;
+		const to = at + match[0].length;
+		tape.leaf(ATTRIBUTE, at, at + match[1]!.length, to - match[2]!.length, to);
+	}
+	return section;
+}
+
+/** Whether a section has values in its brackets. */
+const hasAttributes = ({ tape }: Pick<TextDocument, 'tape'>, section: number): boolean =>
+	section + 1 < tape.after(section) && tape.kind(section + 1) === ATTRIBUTE;
+
 function scan(doc: OpenDocument): number {
 	const { content: text, tape } = doc;
 	const marks = marksOf(text);
@@ -100,7 +123,7 @@ function scan(doc: OpenDocument): number {
 			}
 			if (section >= 0) tape.close(section, last);
 			if (behind < end) tape.remark(behind, end);
-			section = tape.open(MAP, from + 1, close, from);
+			section = head(doc, from, close);
 			last = close + 1;
 			continue;
 		}
@@ -144,6 +167,11 @@ const syntax: Syntax = {
 	writeValue({ tape, content: text }, node, value) {
 		if (node < 0) return checked(value);
 		const raw = text.slice(tape.from(node), tape.to(node));
+		if (tape.kind(node) === ATTRIBUTE) {
+			if (/["[\]\r\n]/.test(value))
+				throw new EditRefused('A value in the brackets of a section has no quotes, brackets or line breaks.');
+			return isQuoted(raw) || !/^[^\s"=]+$/.test(value) ? `"${value}"` : value;
+		}
 		const quote = isQuoted(raw) ? raw[0]! : '';
 		if (quote && !value.includes(quote) && !/[\r\n]/.test(value)) return quote + value + quote;
 		// Behind “name:” a “=” would be read as the mark.
@@ -171,6 +199,11 @@ const syntax: Syntax = {
 	},
 	repeats: true,
 	trail: true,
+	inRow: ({ tape }, node) => tape.kind(node) !== ATTRIBUTE,
+	dropNode({ tape }, node) {
+		if (tape.kind(node) !== ATTRIBUTE) return null;
+		throw new EditRefused('What stands in the brackets of a section stays there; give it another value.');
+	},
 	word(doc, node) {
 		if (doc.tape.keyFrom(node) < 0) return '';
 		return prefixOf(doc, node, (item) => syntax.name(doc, item)).slice(0, -1) || syntax.name(doc, node);
@@ -179,7 +212,12 @@ const syntax: Syntax = {
 	records: ({ tape }, root) => {
 		const items: number[] = [];
 		for (let item = root + 1; item < tape.after(root); item = tape.after(item)) items.push(item);
-		return { holder: root, items, named: true };
+		// What is named by a value in its brackets has no other name there.
+		return {
+			holder: root,
+			items,
+			named: items.length === 0 || !items.every((item) => hasAttributes({ tape }, item))
+		};
 	}
 };
 

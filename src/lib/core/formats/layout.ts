@@ -13,6 +13,10 @@ export const blockLayout = z.strictObject({
 	close: mark.min(1).default('}'),
 	/** What begins a block before its name, in place of what opens one behind it; empty for nothing. */
 	openBefore: mark.default(''),
+	/** Whether a value is one word, and several values may be on a line. */
+	words: z.boolean().default(false),
+	/** Marks that compare a name with a value where another one gives it: they belong to the name. The longest first. */
+	compares: z.array(z.string().min(1).max(4)).max(12).default([]),
 	/** Names that begin a block by themselves. */
 	heads: z.array(z.string().min(1)).default([]),
 	/** What is between a name and its value; empty for nothing but space. */

@@ -10,6 +10,7 @@ import { json, jsonLines } from './json';
 import { json5 } from './json5';
 import { lua } from './lua';
 import { namedTogether, readParts } from './parts';
+import { outline } from './outline';
 import { packed } from './packed';
 import { po } from './po';
 import { positional } from './positional';
@@ -44,6 +45,7 @@ export const TEXT_FORMATS: readonly TextFormat[] = [
 	sections,
 	tagged,
 	indented,
+	outline,
 	groups
 ];
 

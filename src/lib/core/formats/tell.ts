@@ -7,6 +7,7 @@ import { csv, tsv } from './delimited';
 import { indented } from './indented';
 import { json, jsonLines } from './json';
 import { json5 } from './json5';
+import { outline } from './outline';
 import { po } from './po';
 import { properties } from './properties';
 import { sections } from './sections';
@@ -149,6 +150,16 @@ const asIndented: Try = (lines) => {
 	return words.size <= Math.max(3, tops.length / 3) ? readAs(indented, lines) : null;
 };
 
+/** Names with a colon on each line, some with a value, and below some of them others that are indented further. */
+const asOutline: Try = (lines) => {
+	const named = shareOf(lines.all, (line) => /^\s*[^\s:#"{}[\]][^:"{}[\]]*:(?:\s|$)/.test(line));
+	const inner = shareOf(lines.all, (line) => /^(?:\t+| {2,})\S/.test(line));
+	// Of lines that belong to nothing it is a list of settings, of which others know more.
+	return named >= ENOUGH && inner >= 0.3 && /:[ \t]*(?:#.*)?$/m.test(lines.text)
+		? readAs(outline, lines)
+		: null;
+};
+
 const asStanzas: Try = (lines) => {
 	if (lines.paragraphs.length < 2) return null;
 	const named = shareOf(lines.all, (line) => /^(?:[A-Za-z][\w-]*:(?:\s|$)|\s)/.test(line));
@@ -183,6 +194,29 @@ function inBlocks(lines: Lines, marks: Partial<BlockLayout>, fewest = 2): ToldFo
 const asBlock: Try = (lines) => {
 	if (shareOf(lines.all, (line) => /[{}]\s*$/.test(line)) < 0.1 || /[;)]\s*$/m.test(lines.text)) return null;
 	return inBlocks(lines, {});
+};
+
+/** Marks that compare, the longest first. */
+const COMPARES = ['>=', '<=', '!=', '==', '?=', '>', '<'];
+
+/** Names with values of one word each, lists of words, and blocks in braces behind an equals sign. */
+const asBraces: Try = (lines) => {
+	if (!/^[^\s{}=#"]+\s*=\s*\{/m.test(lines.text) || /[;,)]\s*$/m.test(lines.text)) return null;
+	const told = readAs(
+		block,
+		lines,
+		blockLayout.parse({
+			shape: 'block',
+			assign: '=',
+			openAfter: '=',
+			words: true,
+			listOpen: '{',
+			listClose: '}',
+			compares: COMPARES
+		}),
+		1
+	);
+	return told;
 };
 
 const firstWord = (line: string) => /^\s*([\p{L}_][\p{L}\p{N}_]*)/u.exec(line)?.[1];
@@ -259,9 +293,11 @@ const TRIES: readonly Try[] = [
 	(lines) => (/^msgid "/m.test(lines.text) && /^msgstr/m.test(lines.text) ? readAs(po, lines) : null),
 	asSections,
 	asTagged,
+	asOutline,
 	asStanzas,
 	asWords,
 	asIndented,
+	asBraces,
 	asBlock,
 	asTable(tsv, '\t'),
 	asProperties,

@@ -1,7 +1,7 @@
 // What all formats of nested maps and lists share: which of their nodes are records, and how fields are named by path.
 import type { Splice } from '../change';
 import type { FieldNode, PartHints, ReadHints, RecordPlace, Scalar, TextDocument } from './document';
-import { collectionsBeside, collectionsIn, isAboutFile } from './collections';
+import { collectionsBeside, collectionsIn, filledItems, isAboutFile } from './collections';
 import { addRecord, unitOf, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
@@ -227,7 +227,7 @@ export function treeShape(syntax: Syntax): RecordShape {
 			const at = idNode(doc, node, syntax);
 			if (at < 0) return null;
 			const { tape } = doc;
-			return doc.named && !syntax.idLeaf
+			return at === node
 				? { from: tape.keyFrom(at), to: tape.keyTo(at) }
 				: { from: tape.from(at), to: tape.to(at) };
 		},
@@ -301,7 +301,7 @@ function placedRecords(doc: TextDocument, root: number, syntax: Syntax): Records
 	const said = hints.at === undefined ? -1 : nodeAt(doc, top, hints.at, syntax);
 	// Where the shape tells the same place, it tells as well whether the records have names there.
 	if (said >= 0 && said !== told.holder && isHolder(tape, said)) {
-		const all = itemsOf(tape, said);
+		const all = filledItems(tape, said);
 		const maps = all.filter((item) => isHolder(tape, item));
 		const items = maps.length > 0 ? maps : all;
 		const listed = syntax.repeats && items.length > 0 && items.every((item) => syntax.numbered?.(doc, item));
@@ -315,7 +315,7 @@ export function plainRecords(tape: Tape, root: number): { holder: number; items:
 	const holder = holderOf(tape, root);
 	return {
 		holder,
-		items: holder < 0 ? [root] : itemsOf(tape, holder),
+		items: holder < 0 ? [root] : filledItems(tape, holder),
 		named: holder >= 0 && tape.kind(holder) === MAP
 	};
 }

@@ -53,6 +53,29 @@ const isCalledId = (path: string) => (NAMES.get(path.toLowerCase()) ?? 0) >= CAL
 const isUnique = ({ values, filled, cells }: Column, count: number): boolean =>
 	filled === count && cells === count && values.length >= (count < MANY ? count : count * UNIQUE);
 
+/** Share of the rows of a table that may stand between others, to part them, and of their columns that say something. */
+const [BETWEEN, LITTLE] = [0.05, 0.4];
+
+/** Whether all rows of a table have a value of their own in a column but for a few that say next to nothing. */
+function isUniqueAside(files: readonly DataFile[], { path, values, filled }: Column, count: number): boolean {
+	const missing = count - filled;
+	if (missing === 0 || missing > Math.max(1, count * BETWEEN) || values.length < filled) return false;
+	return files.every(({ facts }) => {
+		const { pool, shapes, shape, firsts, values: texts } = facts;
+		const text = pool.find(path);
+		const places = shapes.map((paths) => placesOf(paths).get(text));
+		for (let nth = 0; nth < facts.count; nth++) {
+			const place = places[shape[nth]!];
+			// A field that a record does not have is another thing than an empty cell of a table.
+			if (place === undefined) return false;
+			if (texts[firsts[nth]! + place]! > 0) continue;
+			const cells = texts.subarray(firsts[nth]!, firsts[nth + 1]!);
+			if (cells.filter((cell) => cell > 0).length > cells.length * LITTLE) return false;
+		}
+		return true;
+	});
+}
+
 /** How much a column looks like the one of the names, with what other columns write of it. */
 function scoreOf(
 	column: Column,
@@ -90,7 +113,8 @@ export function keysOf(files: readonly DataFile[], written: Written): string[] {
 	for (const column of sketch.columns.values()) {
 		// A place of a tuple may name a record, any item of a list cannot.
 		if (column.path.includes('[]')) continue;
-		if (isUnique(column, sketch.count) && (sketch.count > 1 || isCalledId(column.path)))
+		const isKey = isUnique(column, sketch.count) || isUniqueAside(files, column, sketch.count);
+		if (isKey && (sketch.count > 1 || isCalledId(column.path)))
 			found.push({ path: column.path, score: scoreOf(column, at, sketch, files, written) });
 		at++;
 	}
@@ -101,8 +125,11 @@ export function keysOf(files: readonly DataFile[], written: Written): string[] {
 const MOST_TEXTS = 2 ** 26;
 /** Columns that are tried together. */
 const TRIED = 6;
-/** Records from which on several fields are tried together, and the share of them that one may tell apart at most. */
-const [SEVERAL, REPEATS] = [6, 0.7];
+/**
+ * Records from which on a key that comes again is looked at, and the share of them that it tells apart at most: a few
+ * that come again are mistakes, or stand for each other.
+ */
+const [SEVERAL, REPEATS] = [6, 0.9];
 /** How many records would have the same values, were these drawn by chance: fewer, and that none has them says nothing. */
 const BY_CHANCE = 3;
 
@@ -146,7 +173,7 @@ export function keyPartsOf(files: readonly DataFile[]): KeyParts | null {
 		if (expected < BY_CHANCE || one.values.length * other.values.length < count) continue;
 		if (areUnique(files, one.path, other.path)) return { parts: [one.path, other.path], within: false };
 	}
-	return key === null || (main?.values.length ?? 0) > count / 2 ? null : { parts: [], within: several };
+	return key === null ? null : { parts: [], within: several };
 }
 
 /** Whether no two records have the same values in two fields; or no two of one file in one field. */

@@ -8,7 +8,17 @@ export function wordsOf(name: string): string[] {
 		.split(SPLIT)
 		.map((word) => word.toLowerCase())
 		.filter((word) => word !== '' && !/^\d+$/.test(word))
-		.map((word) => (word.length > 3 ? word.replace(/(?<=[^s])s$/, '') : word));
+		.map(singular);
+}
+
+/** A word as there is one of it: `class` of `classes`, `enemy` of `enemies`. */
+function singular(word: string): string {
+	if (word.length <= 3) return word;
+	if (word.length > 4) {
+		if (word.endsWith('ies')) return `${word.slice(0, -3)}y`;
+		if (/(?:ss|x|ch|sh)es$/.test(word)) return word.slice(0, -2);
+	}
+	return word.replace(/(?<=[^s])s$/, '');
 }
 
 /** Share of the letters at the beginning that two words have in common. */

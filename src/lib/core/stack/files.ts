@@ -103,18 +103,25 @@ function toldOf(path: string, text: string): Told | undefined {
 const isNoTable = (path: string, text: string, hints: ReadHints): boolean =>
 	Object.keys(hints).length === 0 && formatFor(path, hints)?.id === 'tsv' && !text.includes('\t');
 
-/** Formats of lines, of which a wrong ending leaves nothing but faults; what is in brackets is not taken for another. */
-const OF_LINES: readonly string[] = ['ini', 'properties', 'csv', 'tsv'];
-/** Share of the lines with faults from which on a file is not what its ending says. */
-const MISREAD = 0.5;
+/**
+ * Formats of lines, of which a wrong ending leaves nothing but faults, and the share of the lines with faults from which on
+ * a file is not what its ending says. One fault in YAML hides others. What is in brackets is not taken for another.
+ */
+const MISREAD: Readonly<Record<string, number>> = {
+	ini: 0.5,
+	properties: 0.5,
+	csv: 0.5,
+	tsv: 0.5,
+	yaml: 0.05
+};
 
 /** Whether an ending says of a text what it plainly is not: most of its lines are faults. Nobody said how it is written. */
 function isMisread(doc: Document | null, text: string, hints: ReadHints): boolean {
-	if (!doc || doc.problems.length === 0 || Object.keys(hints).length > 0 || !OF_LINES.includes(doc.format))
-		return false;
+	const share = doc ? MISREAD[doc.format] : undefined;
+	if (!doc || share === undefined || doc.problems.length === 0 || Object.keys(hints).length > 0) return false;
 	const lines = linesOf(text).all.length;
 	const faults = doc.problems.length >= MOST_PROBLEMS ? lines : doc.problems.length;
-	return faults >= lines * MISREAD;
+	return faults >= lines * share;
 }
 
 function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How): Opened {

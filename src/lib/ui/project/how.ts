@@ -23,6 +23,7 @@ const NAMES: Record<string, string> = {
 	sections: 'Sections that may repeat, with texts and tables in values',
 	stanzas: 'Paragraphs of name: value',
 	indented: 'Blocks by indentation',
+	outline: 'Outlines by indentation',
 	properties: 'Lines of key = value',
 	po: 'Messages with translations',
 	csv: 'A table',
