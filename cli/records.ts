@@ -2,6 +2,7 @@ import { basename, isAbsolute, relative } from 'node:path';
 import { decode } from '$core/text';
 import { fieldsOf, formatFor, layoutFrom, readDocument, type ReadHints } from '$core/formats';
 import { claimAt, claimOf, encodingFor, hintsFor, type Guide } from '$core/guide';
+import { hintsWithin } from '$core/stack';
 import { openSource, readAll } from '../src/lib/files';
 import { read, readNamed, WrongCall } from './arguments';
 import { openGuide } from './open';
@@ -33,7 +34,7 @@ export const layoutHints = async (path: string | undefined): Promise<ReadHints |
 /** How one file is read, as the JSON of the command. */
 function recordsOf(file: string, bytes: Uint8Array, guide: Guide, layout: ReadHints | null) {
 	const path = guidePath(guide, file);
-	const hints = layout ?? hintsFor(guide, path);
+	const hints = hintsWithin(path, bytes, layout ?? hintsFor(guide, path));
 	const format = formatFor(path, hints);
 	const text = format?.of === 'bytes' ? null : decode(bytes, encodingFor(guide, path));
 	const doc = readDocument(path, text ? text.text : bytes, hints);

@@ -13,6 +13,7 @@ import {
 	type RecordNode
 } from '$core/formats';
 import { encodingFor, hintsFor, type Guide } from '$core/guide';
+import { hintsWithin } from '$core/stack';
 import { z } from 'zod';
 import { writeAllAtomic } from '../src/lib/files';
 import { read, readNamed, WrongCall } from './arguments';
@@ -37,9 +38,9 @@ interface How {
 	everywhere: boolean;
 }
 
-const hintsOf = (file: string, { guide, layout }: How): [string, ReadHints] => {
+const hintsOf = (file: string, bytes: Uint8Array, { guide, layout }: How): [string, ReadHints] => {
 	const path = guidePath(guide, file);
-	return [path, layout ?? hintsFor(guide, path)];
+	return [path, hintsWithin(path, bytes, layout ?? hintsFor(guide, path))];
 };
 
 /** The edit as splices. @throws EditRefused */
@@ -51,7 +52,7 @@ function splicesFor(doc: Document, record: RecordNode, { field, value }: Edit, {
 }
 
 function applyEdit(file: FileContent, edit: Edit, how: How): FileContent {
-	const [path, hints] = hintsOf(edit.file, how);
+	const [path, hints] = hintsOf(edit.file, bytesOf(file), how);
 	const format = formatFor(path, hints);
 	const doc = readDocument(path, contentOf(file), hints);
 	if (!format || !doc) throw new EditRefused(`${edit.file} is not of a format that can be edited.`);
@@ -96,7 +97,7 @@ async function opened(file: string, how: How): Promise<FileContent> {
 	const bytes = await readNamed(file).catch((fault: Error) => {
 		throw new EditRefused(`${fault.message.replace(/ Nothing was .*$/, '')} Nothing was written.`);
 	});
-	const [path, hints] = hintsOf(file, how);
+	const [path, hints] = hintsOf(file, bytes, how);
 	if (formatFor(path, hints)?.of === 'bytes') return bytes;
 	return decode(bytes, encodingFor(how.guide, path));
 }

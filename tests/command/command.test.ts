@@ -176,6 +176,24 @@ test('set --from does all edits or, with the first that cannot be done named, no
 	).toEqual(['70', '130']);
 });
 
+test('a file whose ending says nothing is read and edited by what is in it, as in a game', async () => {
+	const file = join(work, 'sails.txt');
+	const text =
+		'@cheap = 4\n\ngaff = {\n\tcost = @cheap\n\tparts = { boom peak }\n}\nlug = {\n\tcost = 9 # dear\n}\n';
+	writeFileSync(file, text);
+	const { records, format } = JSON.parse((await kettle('records', file, '--json')).out);
+	expect(format).toBe('block');
+	expect(records).toMatchObject([
+		{ id: 'gaff', line: 3, fields: { cost: '@cheap', 'parts[1]': 'peak' } },
+		{ id: 'lug', fields: { cost: '9' } }
+	]);
+	expect((await kettle('set', file, 'lug', 'cost', '12')).status).toBe(0);
+	expect(readFileSync(file, 'utf8')).toBe(text.replace('cost = 9', 'cost = 12'));
+	// What is written for people is no data.
+	writeFileSync(file, 'Some words about sails.\nThey are read by people: nobody else.\n');
+	expect((await kettle('records', file)).status).toBe(1);
+});
+
 test('records gives one JSON document a line, in the order given; a fault has its place and makes the status 1', async () => {
 	const broken = join(work, 'broken.xml');
 	writeFileSync(broken, '<all>\n<piece id="a">\n</all>');

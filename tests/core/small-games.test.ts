@@ -660,4 +660,68 @@ describe('an outline under an ending that says another format', () => {
 		expect(stack.tables.get('guns')!.byId.get('Chaser')!.value('Shot.#1')).toBe('Ball');
 		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
 	});
+
+	test('a file of mine that is no YAML any more, where the game has YAML, is none either', () => {
+		const yaml = hulls
+			.map((id, nth) => `${id}:\n  oak: ${nth + 3}\n  arms:\n    gun: ${guns[nth % 4]}\n`)
+			.join('');
+		const broken = yaml
+			.replaceAll('    gun', '\t\tgun')
+			.replaceAll('  arms', '\tarms')
+			.replaceAll('  oak', '\toak');
+		const stack = stackOf({ 'rules/hulls.yaml': yaml }, { 'rules/hulls.yaml': broken });
+		expect(checkStack(stack, buildLinks(stack)).map(({ rule }) => rule)).toContain('unreadable-file');
+	});
+});
+
+describe('a table whose head and line of types begin with the mark of commentary', () => {
+	const goods = ['rope', 'tar', 'oak', 'hemp', 'pitch', 'sail', 'anchor', 'lamp'];
+	const game = {
+		'tables/Goods.csv': `#id;name;weight;for\n#string;string;int;enum\n${goods.map((id, nth) => `${id};The ${id};${nth + 3};${nth % 2 ? 'hull' : 'deck'}\n`).join('')}`,
+		'tables/Finds.csv': `#id;good;share\n#int;string;float\n${Array.from({ length: 20 }, (_, nth) => `${nth + 1};${goods[(nth * 3) % 8]};0.${10 + nth}\n`).join('')}`
+	};
+
+	test('has the names that its head says, and is edited under them', () => {
+		const stack = stackOf(game);
+		expect(kindsOf(game)).toEqual(['finds', 'goods']);
+		expect(idsOf(stack, 'goods')).toEqual(goods);
+		expect(Object.keys(stack.guide.kinds.goods!.fields).sort()).toEqual(['for', 'name', 'weight']);
+		expect(stack.guide.kinds.finds!.fields.good!.reference!.kinds).toEqual(['goods']);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+		const plan = planFor(stack, { do: 'set', kind: 'goods', id: 'oak', field: 'weight', value: '50' }, 'one');
+		const text = new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('tables/Goods.csv')!));
+		expect(text).toBe(game['tables/Goods.csv'].replace('oak;The oak;5;', 'oak;The oak;50;'));
+	});
+
+	test('lines of commentary are none of it', () => {
+		const doc = read('a.csv', '# made by hand\nid;weight\nrope;3\n# heavy ones\noak;9\n');
+		expect(doc.records.map(({ id }) => id)).toEqual(['rope', 'oak']);
+	});
+});
+
+describe('blocks of names and values in quotes, all in one block with a version', () => {
+	test('are records under their names', () => {
+		const arts = Array.from({ length: 9 }, (_, nth) => `art_${'abcdefghi'[nth]}`);
+		const block = (top: string, all: readonly (readonly [string, string])[]) =>
+			`"${top}"\n{\n\t"Version"\t"1"\n${all.map(([id, body]) => `\t"${id}"\n\t{\n${body}\t}\n`).join('')}}\n`;
+		const stack = stackOf({
+			'scripts/arts.txt': block(
+				'Arts',
+				arts.map((id, nth) => [id, `\t\t"Range"\t"${nth * 90}"\n\t\t"Wait"\t"${nth} ${nth + 1}"\n`] as const)
+			),
+			'scripts/crews.txt': block(
+				'Crews',
+				arts.map(
+					(_, nth) =>
+						[
+							`crew_${nth}`,
+							`\t\t"Health"\t"${nth + 40}" // of all\n\t\t"Art1"\t"${arts[(nth * 2) % 9]}"\n`
+						] as const
+				)
+			)
+		});
+		expect(idsOf(stack, 'arts')).toEqual(arts);
+		expect(stack.guide.kinds.crews!.fields.Art1!.reference!.kinds).toEqual(['arts']);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
 });

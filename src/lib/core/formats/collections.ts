@@ -44,12 +44,17 @@ const isConstant = (tape: Tape, node: number) =>
 
 /**
  * The items of a list or map that are things: lists whose things have the numbers of their places have gaps, and beside
- * the things under their names there are constants.
+ * the things under their names there are constants, or a version.
  */
 export function filledItems(tape: Tape, node: number): number[] {
 	const items = itemsOf(tape, node);
 	if (tape.kind(node) === LIST) return items.filter((item) => !isNothing(tape, item));
 	const things = items.filter((item) => !isConstant(tape, item));
+	const maps = things.filter((item) => tape.kind(item) === MAP);
+	const others = things.filter((item) => tape.kind(item) !== MAP);
+	// A version beside many things is none of them.
+	if (maps.length >= MANY && others.every((item) => !isHolder(tape, item) && isAboutFile(nameOf(tape, item))))
+		return maps;
 	return things.some((item) => isHolder(tape, item)) ? things : items;
 }
 

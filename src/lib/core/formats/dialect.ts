@@ -157,17 +157,25 @@ export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Di
 	// A header may itself begin with the mark: then it has as many cells as the lines below it.
 	const lines = comment === '' ? all : all.filter((line) => !line.startsWith(comment));
 	const separator = hints.separator ?? (id === 'tsv' ? '\t' : guessSeparator(lines, quote));
+	const cellsOf = (line: string) => split(line, separator, quote).map((cell) => bare(cell, quote));
+	/** A line of types may begin with the mark as well. */
+	const typesOf = (line: string) => cellsOf(line.startsWith(comment) ? line.slice(comment.length) : line);
+	const width = lines.length > 0 ? cellsOf(lines[0]!).length : 0;
+	const marked = all.slice(1).filter((line) => line.startsWith(comment));
 	const marksHeader =
 		hints.comment === undefined &&
 		comment !== '' &&
 		lines.length > 0 &&
 		isTable(separator) &&
-		split(all[0]!, separator, quote).length === split(lines[0]!, separator, quote).length &&
-		!all.slice(1).some((line) => line.startsWith(comment));
-	const rows = (marksHeader ? all : lines).map((line) =>
-		split(line, separator, quote).map((cell) => bare(cell, quote))
-	);
-	const [first = [], second = []] = rows;
+		cellsOf(all[0]!).length === width &&
+		(marked.length === 0 ||
+			(marked.length === 1 &&
+				marked[0] === all[1] &&
+				typesOf(all[1]!).length === width &&
+				isTypes(typesOf(all[1]!))));
+	const rows = marksHeader ? all : lines;
+	const first = cellsOf(rows[0] ?? '');
+	const second = typesOf(rows[1] ?? '');
 	const numeric = (cell: string) => /^[-+]?\d+([.,]\d+)?$/.test(cell);
 	const header =
 		hints.header ?? !(first.some(numeric) && (hints.key === undefined || !first.includes(hints.key)));

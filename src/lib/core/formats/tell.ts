@@ -201,7 +201,9 @@ const COMPARES = ['>=', '<=', '!=', '==', '?=', '>', '<'];
 
 /** Names with values of one word each, lists of words, and blocks in braces behind an equals sign. */
 const asBraces: Try = (lines) => {
-	if (!/^[^\s{}=#"]+\s*=\s*\{/m.test(lines.text) || /[;,)]\s*$/m.test(lines.text)) return null;
+	if (!/^[^\s{}=#"]+\s*=\s*\{/m.test(lines.text)) return null;
+	// Lines of programs, and of lists with commas between their items.
+	if (shareOf(lines.all, (line) => /[;,)]\s*$/.test(line.replace(/\s#.*$/, ''))) > 1 - ENOUGH) return null;
 	const told = readAs(
 		block,
 		lines,

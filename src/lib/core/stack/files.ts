@@ -139,6 +139,13 @@ function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How
 	return told ? [file, readDocument(path, file.text, { ...hints, ...told }), told] : [file, null];
 }
 
+/** How one file is read: what was said of it, and by what is in it where neither that nor its path tells; as in a game. */
+export function hintsWithin(path: string, bytes: Uint8Array, hints: ReadHints): ReadHints {
+	if (hints.none || looksBinary(bytes)) return hints;
+	const [, , told] = openBytes(path, bytes, { hints });
+	return told ? { ...hints, ...told } : hints;
+}
+
 /** The facts of a text and its document. Scripts and texts that are no data are also known line by line. */
 function factsFrom(path: string, ...[text, doc, told]: Opened): LocalFacts {
 	if (text instanceof Uint8Array) return factsOf(doc, null);

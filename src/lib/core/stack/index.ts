@@ -24,6 +24,7 @@ export {
 	closeFile,
 	fileContent,
 	fileOf,
+	hintsWithin,
 	howAsText,
 	openFileOf,
 	readFacts,
