@@ -69,15 +69,19 @@ function isSame(a: About, b: About): boolean {
 	return calledAlike(a, b) && same <= Math.max(a.ids.size, b.ids.size) * BESIDE;
 }
 
-/** Candidates in groups that are one kind each. */
-export function alike<T extends Candidate>(
+/** Candidates in groups that are one kind each. In steps. */
+export function* alikeSteps<T extends Candidate>(
 	candidates: readonly T[],
 	worldOf: (path: string) => string
-): T[][] {
+): Generator<void, T[][]> {
 	const usable = candidates.filter(
 		({ files }) => formatOf(files[0]!.facts.format!)?.traits.fixedIds !== true
 	);
-	const about = new Map(usable.map((one) => [one, aboutOf(one, worldOf)]));
+	const about = new Map<T, About>();
+	for (const one of usable) {
+		about.set(one, aboutOf(one, worldOf));
+		yield;
+	}
 	const frequency = new Map<string, number>();
 	for (const { columns, sort } of about.values())
 		for (const column of columns) {
@@ -106,6 +110,7 @@ export function alike<T extends Candidate>(
 			if (list) list.push(one);
 			else byColumn.set(name, [one]);
 		}
+		yield;
 	}
 	return [...new Set(groups.values())];
 }

@@ -1,7 +1,7 @@
 // Which files form a kind: by what people said, by language, by folder and shape, by the same name in sibling folders.
 import { formatOf, WRAPPER } from '../formats';
 import { partFacts } from '../facts';
-import { alike } from './alike';
+import { alikeSteps } from './alike';
 import { constantsIn, type Constants } from './marks';
 import { claimsOf, type Guide, type KindGuide } from '../guide';
 import { isNamed, keyPartsOf, keysOf, nearlyKey, spareKey, writtenIn, type Written } from './keys';
@@ -347,10 +347,15 @@ function structures(files: readonly DataFile[]): DataFile[] {
 	return files.map((file) => (one.has(file) ? { ...file, facts: asOne(file.facts) } : file));
 }
 
-/** Drafts of one shape as one, although they are in several folders. */
-function joinAlike(drafts: readonly Draft[], known: PathIndex, worldOf: (path: string) => string): Draft[] {
+/** Drafts of one shape as one, although they are in several folders. In steps. */
+function* joinAlike(
+	drafts: readonly Draft[],
+	known: PathIndex,
+	worldOf: (path: string) => string
+): Generator<void, Draft[]> {
 	const candidates = drafts.map((draft) => ({ files: draft.files, single: draft.single === true, draft }));
-	return alike(candidates, worldOf).map((group): Draft => {
+	const groups = yield* alikeSteps(candidates, worldOf);
+	return groups.map((group): Draft => {
 		if (group.length === 1) return group[0]!.draft;
 		const files = group.flatMap((one) => one.files);
 		const { single } = group[0]!;
@@ -534,10 +539,13 @@ export function* groupSteps(
 		if (facts.shapes.length > MANY_SHAPES) yield;
 	}
 	yield;
-	const others = joinAlike(draftsFor(structures(plain), paths), paths, worldOf);
+	const single = draftsFor(structures(plain), paths);
+	yield;
+	const others = yield* joinAlike(single, paths, worldOf);
 	yield;
 	for (const draft of [...drafts, ...constants.map(fromConstants), ...others]) {
 		const { name, otherKeys, ...own } = keyed(draft, written);
+		yield;
 		const kind = unique(name.toLowerCase(), names);
 		names.add(kind);
 		const group = groupOf(kind, null, own, false, isId);

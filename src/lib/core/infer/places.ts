@@ -15,7 +15,7 @@ import { placesOf } from './sketch';
 import { finding, said } from './sure';
 
 /** Names of the two axes of a map: the second one grows upwards on maps of the world. */
-const AXES: readonly { across: string; along: string; upwards: boolean }[] = [
+const AXES = [
 	{ across: 'x', along: 'y', upwards: false },
 	{ across: 'x', along: 'z', upwards: false },
 	{ across: 'lon', along: 'lat', upwards: true },
@@ -24,7 +24,14 @@ const AXES: readonly { across: string; along: string; upwards: boolean }[] = [
 	{ across: 'easting', along: 'northing', upwards: true },
 	{ across: 'col', along: 'row', upwards: false },
 	{ across: 'column', along: 'row', upwards: false }
-];
+].map((axes) => ({
+	...axes,
+	// `x`, `pos_x`, `x_pos`, `posX` and `posx`, as the whole last name of the path.
+	name: new RegExp(
+		`^((?:.*[._])?(?:pos|map|grid|tile|coord|loc|start|spawn)?_?)(${axes.across})((?:_?(?:pos|coord))?)$`,
+		'i'
+	)
+}));
 
 /** Words of pairs of numbers that are no place on a map. */
 const OTHER = new Set(
@@ -54,25 +61,22 @@ const [MOST, LEAST, DIFFERENT] = [0.9, 4, 0.6];
 /** How many times as far one axis may go as the other. */
 const STRETCH = 20;
 
+/** Whether no word of a path says that its numbers are something else. */
+const isPlace = (path: string): boolean => !wordsOf(path).some((word) => OTHER.has(word));
+
 /** Paths of fields that are named as the two axes are. */
 function pairsNamed(paths: readonly string[]): { x: string; y: string; upwards: boolean }[] {
 	const there = new Set(paths);
 	const found: { x: string; y: string; upwards: boolean }[] = [];
 	for (const x of paths) {
-		if (wordsOf(x).some((word) => OTHER.has(word))) continue;
 		if (x.endsWith('[0]')) {
 			const list = x.slice(0, -3);
 			const y = `${list}[1]`;
-			if (there.has(y) && LISTS.test(list.slice(list.lastIndexOf('.') + 1)))
+			if (there.has(y) && LISTS.test(list.slice(list.lastIndexOf('.') + 1)) && isPlace(x))
 				found.push({ x, y, upwards: false });
 			continue;
 		}
-		for (const { across, along, upwards } of AXES) {
-			// `x`, `pos_x`, `x_pos`, `posX` and `posx`, as the whole last name of the path.
-			const name = new RegExp(
-				`^((?:.*[._])?(?:pos|map|grid|tile|coord|loc|start|spawn)?_?)(${across})((?:_?(?:pos|coord))?)$`,
-				'i'
-			);
+		for (const { name, along, upwards } of AXES) {
 			const fit = name.exec(x);
 			if (!fit) continue;
 			const [, before = '', own = '', after = ''] = fit;
@@ -80,7 +84,7 @@ function pairsNamed(paths: readonly string[]): { x: string; y: string; upwards: 
 			const first = own[0] === own[0]!.toUpperCase();
 			const other = upper ? along.toUpperCase() : first ? along[0]!.toUpperCase() + along.slice(1) : along;
 			const y = before + other + after;
-			if (there.has(y)) found.push({ x, y, upwards });
+			if (there.has(y) && isPlace(x)) found.push({ x, y, upwards });
 		}
 	}
 	return found;

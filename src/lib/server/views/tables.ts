@@ -1,4 +1,5 @@
 // All tables of a project, to choose one: searched, ordered, by folder.
+import type { Guide } from '$core/guide';
 import { fold } from '$core/search';
 import type { TablesView } from '$core/views';
 import type { Model } from '../model';
@@ -6,6 +7,8 @@ import { kindsOf } from './table';
 
 /** Tables that are listed at a time. */
 const MOST = 300;
+/** One for all: each call of `localeCompare` with a language would make one of its own. */
+const ORDER = new Intl.Collator('en', { numeric: true });
 const SORTS = ['folder', 'records', 'name', 'changed'] as const;
 
 /** The folder that holds a kind's files: the parts of its first glob before anything is left open. */
@@ -16,17 +19,27 @@ function folderOf(globs: string): string {
 	return parts.slice(0, open < 0 ? parts.length : open).join('/');
 }
 
+const referredTo = new WeakMap<Guide, ReadonlySet<string>>();
+
+/** The kinds that some field refers to; found once for the same guide, which may speak of very many fields. */
+function referredIn(guide: Guide): ReadonlySet<string> {
+	const known = referredTo.get(guide);
+	if (known) return known;
+	const found = new Set<string>();
+	for (const { fields } of Object.values(guide.kinds))
+		for (const { reference } of Object.values(fields))
+			for (const kind of reference?.kinds ?? []) found.add(kind);
+	referredTo.set(guide, found);
+	return found;
+}
+
 /** The tables that pass a search, in an order. @param asked `q`, `sort`, `mine` */
 export function tablesOf(model: Model, asked: URLSearchParams): TablesView {
 	const q = (asked.get('q') ?? '').slice(0, 200);
 	const sort = SORTS.find((name) => name === asked.get('sort')) ?? 'folder';
 	const mine = asked.has('mine');
 	const { guide, tables } = model.stack;
-	const referred = new Set(
-		Object.values(guide.kinds).flatMap(({ fields }) =>
-			Object.values(fields).flatMap(({ reference }) => reference?.kinds ?? [])
-		)
-	);
+	const referred = referredIn(guide);
 	const all = kindsOf(model).map((kind) => ({
 		...kind,
 		folder: folderOf(kind.files),
@@ -43,14 +56,12 @@ export function tablesOf(model: Model, asked: URLSearchParams): TablesView {
 			(!mine || kind.mine > 0) &&
 			words.every((word) => fold(`${kind.title} ${kind.kind} ${kind.files}`).includes(word))
 	);
-	const name = (a: { title: string }, b: { title: string }) =>
-		a.title.localeCompare(b.title, 'en', { numeric: true });
 	passing.sort(
 		(a, b) =>
 			(sort === 'records' ? b.records - a.records : 0) ||
 			(sort === 'changed' ? b.mine - a.mine || b.records - a.records : 0) ||
-			(sort === 'folder' ? a.folder.localeCompare(b.folder, 'en') : 0) ||
-			name(a, b)
+			(sort === 'folder' ? ORDER.compare(a.folder, b.folder) : 0) ||
+			ORDER.compare(a.title, b.title)
 	);
 	// Where there is nothing else, they are what there is.
 	const folds = words.length === 0 && passing.some(({ single }) => !single);
