@@ -661,6 +661,12 @@ describe('an outline under an ending that says another format', () => {
 		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
 	});
 
+	test('what is no YAML and no outline either is not taken for something else', () => {
+		const broken = `tugs:\n\t- id: cog\n\t  oak: "3\n\nskiffs:\n\t- id: dory\n\t  oak: 4\n`;
+		const stack = stackOf({ 'rules/tugs.yaml': broken });
+		expect(stack.layers[0]!.files.get('rules/tugs.yaml')!.doc!.format).toBe('yaml');
+	});
+
 	test('a file of mine that is no YAML any more, where the game has YAML, is none either', () => {
 		const yaml = hulls
 			.map((id, nth) => `${id}:\n  oak: ${nth + 3}\n  arms:\n    gun: ${guns[nth % 4]}\n`)

@@ -152,7 +152,7 @@ const asIndented: Try = (lines) => {
 
 /** Names with a colon on each line, some with a value, and below some of them others that are indented further. */
 const asOutline: Try = (lines) => {
-	const named = shareOf(lines.all, (line) => /^\s*[^\s:#"{}[\]][^:"{}[\]]*:(?:\s|$)/.test(line));
+	const named = shareOf(lines.all, (line) => /^\s*(?!-\s)[^\s:#"{}[\]][^:"{}[\]]*:(?:\s|$)/.test(line));
 	const inner = shareOf(lines.all, (line) => /^(?:\t+| {2,})\S/.test(line));
 	// Of lines that belong to nothing it is a list of settings, of which others know more.
 	return named >= ENOUGH && inner >= 0.3 && /:[ \t]*(?:#.*)?$/m.test(lines.text)
@@ -204,21 +204,8 @@ const asBraces: Try = (lines) => {
 	if (!/^[^\s{}=#"]+\s*=\s*\{/m.test(lines.text)) return null;
 	// Lines of programs, and of lists with commas between their items.
 	if (shareOf(lines.all, (line) => /[;,)]\s*$/.test(line.replace(/\s#.*$/, ''))) > 1 - ENOUGH) return null;
-	const told = readAs(
-		block,
-		lines,
-		blockLayout.parse({
-			shape: 'block',
-			assign: '=',
-			openAfter: '=',
-			words: true,
-			listOpen: '{',
-			listClose: '}',
-			compares: COMPARES
-		}),
-		1
-	);
-	return told;
+	const marks = { assign: '=', openAfter: '=', listOpen: '{', listClose: '}', compares: COMPARES };
+	return readAs(block, lines, blockLayout.parse({ shape: 'block', words: true, ...marks }), 1);
 };
 
 const firstWord = (line: string) => /^\s*([\p{L}_][\p{L}\p{N}_]*)/u.exec(line)?.[1];

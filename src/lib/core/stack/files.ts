@@ -103,25 +103,32 @@ function toldOf(path: string, text: string): Told | undefined {
 const isNoTable = (path: string, text: string, hints: ReadHints): boolean =>
 	Object.keys(hints).length === 0 && formatFor(path, hints)?.id === 'tsv' && !text.includes('\t');
 
+/** From which share of lines with faults on a file is not what its ending says, and what it may be then; null for all. */
+interface Misread {
+	share: number;
+	as: readonly string[] | null;
+}
+
+const OF_LINES: Misread = { share: 0.5, as: null };
 /**
- * Formats of lines, of which a wrong ending leaves nothing but faults, and the share of the lines with faults from which on
- * a file is not what its ending says. One fault in YAML hides others. What is in brackets is not taken for another.
+ * Formats of lines, of which a wrong ending leaves nothing but faults. One fault in YAML hides others; what is written
+ * much like it is outlines alone. What is in brackets is not taken for another.
  */
-const MISREAD: Readonly<Record<string, number>> = {
-	ini: 0.5,
-	properties: 0.5,
-	csv: 0.5,
-	tsv: 0.5,
-	yaml: 0.05
+const MISREAD: Readonly<Record<string, Misread>> = {
+	ini: OF_LINES,
+	properties: OF_LINES,
+	csv: OF_LINES,
+	tsv: OF_LINES,
+	yaml: { share: 0.05, as: ['outline'] }
 };
 
-/** Whether an ending says of a text what it plainly is not: most of its lines are faults. Nobody said how it is written. */
-function isMisread(doc: Document | null, text: string, hints: ReadHints): boolean {
-	const share = doc ? MISREAD[doc.format] : undefined;
-	if (!doc || share === undefined || doc.problems.length === 0 || Object.keys(hints).length > 0) return false;
+/** What an ending says of a text that is plainly something else: many of its lines are faults. Nobody said how it is written. */
+function misreadAs(doc: Document | null, text: string, hints: ReadHints): Misread | null {
+	const misread = doc ? MISREAD[doc.format] : undefined;
+	if (!doc || !misread || doc.problems.length === 0 || Object.keys(hints).length > 0) return null;
 	const lines = linesOf(text).all.length;
 	const faults = doc.problems.length >= MOST_PROBLEMS ? lines : doc.problems.length;
-	return faults >= lines * share;
+	return faults >= lines * misread.share ? misread : null;
 }
 
 function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How): Opened {
@@ -129,9 +136,10 @@ function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How
 	const file = format?.of === 'bytes' ? bytes : decode(bytes, chosen, like);
 	if (file instanceof Uint8Array || (format && !isNoTable(path, file.text, hints))) {
 		const doc = readDocument(path, contentOf(file), hints);
-		if (file instanceof Uint8Array || !isMisread(doc, file.text, hints)) return [file, doc];
+		const misread = file instanceof Uint8Array ? null : misreadAs(doc, file.text, hints);
+		if (file instanceof Uint8Array || !misread) return [file, doc];
 		const told = toldOf(path, file.text);
-		return told && told.format !== format!.id
+		return told && told.format !== format!.id && (misread.as?.includes(told.format) ?? true)
 			? [file, readDocument(path, file.text, { ...hints, ...told }), told]
 			: [file, doc];
 	}
