@@ -67,7 +67,8 @@ export function sections(text: string): Seen {
 }
 
 /** Lines that begin with a tag; the first of the layout begins a record, and what is before it belongs to none. */
-export function tagged(text: string, { first, separator, texts }: TaggedLayout): Seen {
+export function tagged(text: string, { first, separator, brackets, texts }: TaggedLayout): Seen {
+	if (brackets) return inBrackets(text, first);
 	const seen: Seen = [];
 	const counts = new Map<string, number>();
 	for (const line of linesOf(text)) {
@@ -86,6 +87,29 @@ export function tagged(text: string, { first, separator, texts }: TaggedLayout):
 			cells.forEach(
 				(cell, place) => (out[tag === first ? `${tag}[${place}]` : `${tag}[${nth}][${place}]`] = cell)
 			);
+	}
+	return seen;
+}
+
+/** Tags in brackets, one after the other. */
+function inBrackets(text: string, first: string): Seen {
+	const seen: Seen = [];
+	const counts = new Map<string, number>();
+	for (const [, inner] of text.matchAll(/\[([^\]]*)\]/g)) {
+		const [tag, ...cells] = inner!.split(':') as [string, ...string[]];
+		if (tag === first) {
+			seen.push({});
+			counts.clear();
+		}
+		const out = seen.at(-1);
+		if (!out) continue;
+		const nth = counts.get(tag) ?? 0;
+		counts.set(tag, nth + 1);
+		if (cells.length === 0) out[`${tag}[${nth}]`] = '';
+		if (cells.join('') === '' && cells.length === 1) continue;
+		cells.forEach((cell, place) => {
+			out[tag === first ? `${tag}[${place}]` : `${tag}[${nth}][${place}]`] = cell;
+		});
 	}
 	return seen;
 }

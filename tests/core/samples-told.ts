@@ -58,7 +58,7 @@ export const sections: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 	};
 });
 
-export const tagged: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+const byLine: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 	const { keys, eol, final } = made;
 	const next = () => made.words.next().value!;
 	const shape = () => made.shapes.next().value!;
@@ -75,10 +75,49 @@ export const tagged: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 		path: 'data/some.lib',
 		text: lines(['V:2.6', '', ...rows], eol, final),
 		hints: {
-			layout: { shape: 'tagged' as const, first: 'N', separator: ':', texts: ['D'], comments: ['#'] }
+			layout: {
+				shape: 'tagged' as const,
+				first: 'N',
+				separator: ':',
+				brackets: null,
+				texts: ['D'],
+				comments: ['#']
+			}
 		}
 	};
 });
+
+const inBrackets: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.flatMap((key) => [
+		...(shape() === 0 ? ['Some words about the next one.', ''] : []),
+		`[BEAST:${key}]`,
+		`\t[NAME:${next()}:${next()} ${next()}]${shape() < 2 ? '[FLIES]' : ''}`,
+		...(shape() < 3 ? [`\t[SIZE:${made.numbers.next().value!}] in stones`] : []),
+		...(shape() < 3 ? [`\t[FEEDS:${next()}][FEEDS:${next()}:${next()}]`] : []),
+		`\t[LAST:${next()}]`,
+		''
+	]);
+	return {
+		format: 'tagged' as const,
+		path: 'data/beasts.raw',
+		text: lines(['beasts', '', '[OBJECT:BEAST]', '', ...rows], eol, final),
+		hints: {
+			layout: {
+				shape: 'tagged' as const,
+				first: 'BEAST',
+				separator: ':',
+				brackets: ['[', ']'] as [string, string],
+				texts: [],
+				comments: []
+			}
+		}
+	};
+});
+
+export const tagged = fc.oneof({ arbitrary: byLine, weight: 3 }, { arbitrary: inBrackets, weight: 1 });
 
 export const indented: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 	const { keys, fields, eol, final } = made;

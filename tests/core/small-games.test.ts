@@ -731,3 +731,25 @@ describe('blocks of names and values in quotes, all in one block with a version'
 		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
 	});
 });
+
+describe('tags in brackets', () => {
+	const hulls = ['OAK', 'ELM', 'PINE', 'ASH', 'TEAK', 'LARCH'];
+	const game = {
+		'raw/hulls.txt': `hulls\n\n[OBJECT:HULL]\n\n${hulls.map((id, nth) => `[HULL:${id}]\n\t[NAME:${id.toLowerCase()}:of ${nth}]\n\t[WEIGHT:${nth + 3}]\n`).join('\n')}`,
+		'raw/boats.txt': `boats\n\n[OBJECT:BOAT]\n\n${Array.from({ length: 14 }, (_, nth) => `[BOAT:B${nth}]\n\tWords about it.\n\t[CREW:${nth + 1}]${nth % 2 ? '[FAST]' : ''}\n\t[HULL:${hulls[nth % 6]}]\n`).join('\n')}`
+	};
+	test('are records from one tag to the next; what they name is found, and a value is one splice', () => {
+		const stack = stackOf(game);
+		expect(idsOf(stack, 'hulls')).toEqual(hulls);
+		expect(stack.guide.kinds.boats!.fields['HULL[][]']!.reference!.kinds).toEqual(['hulls']);
+		expect(stack.tables.get('boats')!.byId.get('B3')!.value('FAST[0]')).toBe('');
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+		const plan = planFor(
+			stack,
+			{ do: 'set', kind: 'boats', id: 'B3', field: 'CREW[0][0]', value: '40' },
+			'one'
+		);
+		const text = new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('raw/boats.txt')!));
+		expect(text).toBe(game['raw/boats.txt'].replace('[CREW:4]', '[CREW:40]'));
+	});
+});

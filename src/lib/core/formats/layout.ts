@@ -79,9 +79,14 @@ export const linesLayout = z.strictObject({
 export const taggedLayout = z.strictObject({
 	shape: z.literal('tagged'),
 	/** The tag of the line with which a record begins. */
-	first: z.string().min(1).max(12).default('N'),
+	first: z.string().min(1).max(60).default('N'),
 	/** What is after the tag and between the values of a line. */
 	separator: mark.min(1).default(':'),
+	/** What is around a tag with its values, where not each has a line of its own; null where it has. */
+	brackets: z
+		.tuple([mark.min(1), mark.min(1)])
+		.nullable()
+		.default(null),
 	/** Tags of lines that hold one text, whatever marks are in it. */
 	texts: z.array(z.string()).default([]),
 	comments: z.array(mark).default(['#'])

@@ -109,7 +109,34 @@ const asTagged: Try = (lines) => {
 			return own.size > 2 && Math.max(...own.values()) < sum * 0.7;
 		})
 		.map(([tag]) => tag);
-	return readAs(tagged, lines, { shape: 'tagged', first: best[0], separator: ':', texts, comments: ['#'] });
+	const layout = {
+		shape: 'tagged',
+		first: best[0],
+		separator: ':',
+		brackets: null,
+		texts,
+		comments: ['#']
+	} as const;
+	return readAs(tagged, lines, layout);
+};
+
+/** Tags with their values in brackets: the first tag that comes again begins a record. */
+const asBrackets: Try = (lines) => {
+	if (shareOf(lines.all, (line) => /^\s*\[[A-Z][A-Z0-9_]*(?::[^[\]]*)?\]/.test(line)) < 0.5) return null;
+	const tags = [...lines.text.matchAll(/\[([A-Z][A-Z0-9_]*)(:[^[\]\r\n]*)?\]/g)];
+	if (tags.length < 4 || shareOf(tags, ([, , values]) => values !== undefined) < 0.5) return null;
+	const counts = countsOf(tags.map(([, tag]) => tag));
+	// What a head says of the whole file comes once; a tag that is in all records alike would begin none of its own.
+	const first = tags.find(([, tag, values]) => values !== undefined && counts.get(tag!)! > 1)?.[1];
+	if (first === undefined || first.length > 60) return null;
+	return readAs(tagged, lines, {
+		shape: 'tagged',
+		first,
+		separator: ':',
+		brackets: ['[', ']'],
+		texts: [],
+		comments: []
+	});
 };
 
 /** One word, and below it nothing but names with a few values each. */
@@ -280,6 +307,7 @@ const TRIES: readonly Try[] = [
 	enclosed(json5, /^\s*(?:\/[/*][^]*?\n\s*)*[[{]/),
 	enclosed(xml, /^\s*<(?:\?xml|[A-Za-z][\w-]*[\s>])/),
 	(lines) => (/^msgid "/m.test(lines.text) && /^msgstr/m.test(lines.text) ? readAs(po, lines) : null),
+	asBrackets,
 	asSections,
 	asTagged,
 	asOutline,

@@ -219,13 +219,13 @@ export function insertItemBelow(
 	const like = nodes['copyOf' in item ? item.copyOf : Math.min(at, nodes.length - 1)];
 	if ('copyOf' in item) {
 		if (like === undefined) throw outside(list, nodes.length, item.copyOf);
-		return insertAt(row, at, text.slice(startOf(tape, like), tape.to(like)));
+		return insertAt(row, at, text.slice(startOf(tape, like), endOf(doc, like, syntax)));
 	}
 	const leaf = like === undefined ? -1 : valueNode(doc, like, syntax);
 	if (like !== undefined && leaf < 0)
 		throw new EditRefused(`The items of “${list}” hold several values; put a copy of one in and change it.`);
 	const head = like === undefined ? '' : text.slice(startOf(tape, like), tape.from(leaf));
-	const tail = like === undefined ? '' : text.slice(tape.to(leaf), tape.to(like));
+	const tail = like === undefined ? '' : text.slice(tape.to(leaf), endOf(doc, like, syntax));
 	return insertAt(row, at, head + syntax.writeValue(doc, leaf, item.value, -1) + tail);
 }
 
