@@ -212,6 +212,7 @@ test('the game loads it cleanly and has the same things at the same places, on f
 		const there = JSON.parse(game('bay', bay, String(day)).stdout) as [string, number, number][];
 		await at(`places/bay/${bay}?day=${day}`);
 		await thing(/./).first().waitFor();
+		expect(await thePage().getByLabel('Map', { exact: true }).inputValue()).toBe(`bay/${bay}`);
 		const shown = await list().getByRole('button').allTextContents();
 		const spots = shown
 			.map((text) => /([\d.]+), ([\d.]+)$/.exec(text.trim())!.slice(1).map(Number).join(' '))

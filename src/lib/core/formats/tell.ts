@@ -109,14 +109,14 @@ const asTagged: Try = (lines) => {
 			return own.size > 2 && Math.max(...own.values()) < sum * 0.7;
 		})
 		.map(([tag]) => tag);
-	const layout = {
+	const layout: Layout = {
 		shape: 'tagged',
 		first: best[0],
 		separator: ':',
 		brackets: null,
 		texts,
 		comments: ['#']
-	} as const;
+	};
 	return readAs(tagged, lines, layout);
 };
 

@@ -76,6 +76,8 @@
 		fetch(address, { signal: stop.signal })
 			.then(async (answer) => {
 				const bytes = await answer.arrayBuffer();
+				// Another map may have been chosen, or another version have come, meanwhile.
+				if (stop.signal.aborted) return;
 				const text = new TextDecoder().decode(bytes);
 				// It is drawn while the page makes its own list of what there is.
 				if (answer.ok) painter?.hold(bytes);
@@ -88,9 +90,10 @@
 			});
 		return () => stop.abort();
 	});
-	// What was picked on one map is not on another.
+	// What was picked on one map is not on another, nor what stands there.
 	$effect(() => {
 		if (!base) return;
+		view = null;
 		picked = new Set();
 		way = null;
 		[mode, drawing] = ['look', false];
