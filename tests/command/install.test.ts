@@ -50,7 +50,7 @@ const now = () => {
 };
 
 test('tried: what the game says, and all as it was afterwards', async () => {
-	const bad = await kettle('try', ...args, '--seconds', '1', '--json', ...start);
+	const bad = await kettle('try', ...args, '--seconds', '4', '--json', ...start);
 	expect(bad.said).toBe('');
 	const run = JSON.parse(bad.out) as { clean: boolean; lines: { text: string; refusal: boolean }[] };
 	expect(run.clean).toBe(false);
