@@ -48,6 +48,24 @@ function wordsOf(doc: OpenDocument, from: number, end: number): [number, number]
 	return words;
 }
 
+/**
+ * How deep a line is: how many indents are open before it, each beginning with the one around it.
+ * @param open the indents that are open, which change with the line
+ */
+export function depthOf(doc: OpenDocument, open: string[], at: number, from: number): number {
+	const indent = doc.content.slice(at, from);
+	while (open.length > 1 && !indent.startsWith(open.at(-1)!)) open.pop();
+	if (indent !== open.at(-1)) {
+		if (open.length < DEEPEST) open.push(indent);
+		else
+			doc.problem(
+				from,
+				`This line is indented by more than ${DEEPEST} steps; it is read as part of the line before it.`
+			);
+	}
+	return open.length - 1;
+}
+
 function linesOf(doc: OpenDocument): Line[] {
 	const { content: text, tape } = doc;
 	const lines: Line[] = [];
@@ -63,18 +81,9 @@ function linesOf(doc: OpenDocument): Line[] {
 			tape.remark(from, end);
 			continue;
 		}
-		const indent = text.slice(at, from);
-		while (open.length > 1 && !indent.startsWith(open.at(-1)!)) open.pop();
-		if (indent !== open.at(-1)) {
-			if (open.length < DEEPEST) open.push(indent);
-			else
-				doc.problem(
-					from,
-					`This line is indented by more than ${DEEPEST} steps; it is read as part of the line before it.`
-				);
-		}
+		const depth = depthOf(doc, open, at, from);
 		const words = wordsOf(doc, from, end);
-		if (words.length > 0) lines.push({ depth: open.length - 1, words, end: words.at(-1)![1] });
+		if (words.length > 0) lines.push({ depth, words, end: words.at(-1)![1] });
 	}
 	return lines;
 }

@@ -1,6 +1,6 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type OpenDocument, type ReadHints, type TextDocument } from './document';
-import { DEEPEST } from './json';
+import { depthOf } from './indented';
 import { lineEnd, nextLine } from './lines';
 import { indentAt } from './siblings';
 import { MAP, OWN, TEXT } from './tape';
@@ -52,19 +52,10 @@ function linesOf(doc: OpenDocument): Line[] {
 			doc.problem(from, 'This line has no “name:”.');
 			continue;
 		}
-		const indent = text.slice(at, from);
-		while (open.length > 1 && !indent.startsWith(open.at(-1)!)) open.pop();
-		if (indent !== open.at(-1)) {
-			if (open.length < DEEPEST) open.push(indent);
-			else
-				doc.problem(
-					from,
-					`This line is indented by more than ${DEEPEST} steps; it is read as part of the line before it.`
-				);
-		}
+		const depth = depthOf(doc, open, at, from);
 		let start = Math.min(colon + 1, end);
 		while (start < end && isBlank(text.charCodeAt(start))) start++;
-		lines.push({ depth: open.length - 1, name: [from, colon], value: [start, end] });
+		lines.push({ depth, name: [from, colon], value: [start, end] });
 	}
 	return lines;
 }
