@@ -221,4 +221,27 @@ test('the game loads it cleanly and has the same things at the same places, on f
 	}
 });
 
+test('while another map is on its way, nothing of the one before is shown or found', async () => {
+	const page = thePage();
+	await at('places/bay/knot');
+	await thing(/knot_/).first().waitFor();
+	await page.locator('[data-testid=map][data-drawn]').waitFor();
+	let go: () => void = () => undefined;
+	const allowed = new Promise<void>((done) => (go = done));
+	const address = '**/api/places/bay/dunlin';
+	await page.route(address, (route) => allowed.then(() => route.continue()));
+	await page.getByLabel('Map', { exact: true }).selectOption('bay/dunlin');
+	await page.getByText('Drawing the map…').waitFor();
+	expect(await list().count()).toBe(0);
+	await page.locator('[data-testid=map]:not([data-drawn])').waitFor();
+	for (let x = 0; x < 900; x += 60) await page.mouse.move(...(await pixel(x, 450)));
+	go();
+	await thing(/dunlin_/)
+		.first()
+		.waitFor();
+	await page.locator('[data-testid=map][data-drawn]').waitFor();
+	expect(await thing(/knot_/).count()).toBe(0);
+	await page.unroute(address);
+});
+
 test('no page had a fault of its own', () => expect(faults).toEqual([]));

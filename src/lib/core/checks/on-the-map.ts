@@ -127,7 +127,7 @@ function fieldThatLeads({ guide, links }: PlaceMap, { kind, id }: Thing): { fiel
 	const to = guide.things.find((one) => one.kind === kind)?.to;
 	if (to === undefined) return {};
 	const said = isPattern(to) ? links.find((link) => link.kind === kind && link.id === id)?.field : to;
-	return { field: said ?? to.slice(0, to.indexOf('[')) };
+	return { field: said ?? to.replace(/\.?[[*].*$/, '') };
 }
 
 /** Something that stands closer to another of its kind than they must be apart, while both are there. */

@@ -90,7 +90,7 @@ const syntax: Syntax = {
 		const layout = layoutOf(doc);
 		const mark = layout.compares.find((one) => like.endsWith(one));
 		if (mark !== undefined && !name.endsWith(mark))
-			throw new EditRefused(`The name of this field ends with the mark that compares: “${name} ${mark}”.`);
+			throw new EditRefused(`Keep the comparison at the end of the name, as in “${name} ${mark}”.`);
 		const plain = mark === undefined ? name : name.slice(0, -mark.length).trimEnd();
 		const bare = written(plain, '', layout, true);
 		if (bare !== plain) throw new EditRefused(`“${name}” cannot be a name in this file.`);

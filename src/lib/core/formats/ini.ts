@@ -169,7 +169,9 @@ const syntax: Syntax = {
 		const raw = text.slice(tape.from(node), tape.to(node));
 		if (tape.kind(node) === ATTRIBUTE) {
 			if (/["[\]\r\n]/.test(value))
-				throw new EditRefused('A value in the brackets of a section has no quotes, brackets or line breaks.');
+				throw new EditRefused(
+					'A value in the brackets of a section cannot contain quotes, brackets or line breaks.'
+				);
 			return isQuoted(raw) || !/^[^\s"=]+$/.test(value) ? `"${value}"` : value;
 		}
 		const quote = isQuoted(raw) ? raw[0]! : '';
@@ -202,7 +204,7 @@ const syntax: Syntax = {
 	inRow: ({ tape }, node) => tape.kind(node) !== ATTRIBUTE,
 	dropNode({ tape }, node) {
 		if (tape.kind(node) !== ATTRIBUTE) return null;
-		throw new EditRefused('What stands in the brackets of a section stays there; give it another value.');
+		throw new EditRefused('A value in the brackets of a section cannot be removed. Change it instead.');
 	},
 	word(doc, node) {
 		if (doc.tape.keyFrom(node) < 0) return '';

@@ -49,7 +49,7 @@ function linesOf(doc: OpenDocument): Line[] {
 		if (from === end) continue;
 		const colon = colonIn(text, from, end);
 		if (colon < 0) {
-			doc.problem(from, 'This line has no “name:”.');
+			doc.problem(from, 'This line must be “name: value”.');
 			continue;
 		}
 		const depth = depthOf(doc, open, at, from);

@@ -126,7 +126,7 @@ const asBrackets: Try = (lines) => {
 	const tags = [...lines.text.matchAll(/\[([A-Z][A-Z0-9_]*)(:[^[\]\r\n]*)?\]/g)];
 	if (tags.length < 4 || shareOf(tags, ([, , values]) => values !== undefined) < 0.5) return null;
 	const counts = countsOf(tags.map(([, tag]) => tag));
-	// What a head says of the whole file comes once; a tag that is in all records alike would begin none of its own.
+	// A tag that says something of the whole file comes only once.
 	const first = tags.find(([, tag, values]) => values !== undefined && counts.get(tag!)! > 1)?.[1];
 	if (first === undefined || first.length > 60) return null;
 	return readAs(tagged, lines, {

@@ -108,9 +108,16 @@
 		painter.lay(null);
 		if (picture === null) return;
 		const coming = new Image();
-		coming.onload = () => void createImageBitmap(coming).then((bitmap) => painter.lay(bitmap));
+		let isOver = false;
+		coming.onload = () =>
+			void createImageBitmap(coming).then((bitmap) => {
+				if (!isOver) painter.lay(bitmap);
+			});
 		coming.src = picture;
-		return () => (coming.onload = null);
+		return () => {
+			isOver = true;
+			coming.onload = null;
+		};
 	});
 
 	/** The last whole picture: it is shown, moved and scaled, until the next one is drawn. */
@@ -131,6 +138,14 @@
 			still.sight.height * by
 		);
 	}
+	// Until it is known what stands on another map, nothing of the one before is shown.
+	$effect(() => {
+		if (view) return;
+		still?.bitmap.close();
+		still = null;
+		isDrawn = false;
+		canvas?.getContext('2d')?.reset();
+	});
 	onMount(() => {
 		painter.painted = (painted) => {
 			still?.bitmap.close();

@@ -23,12 +23,14 @@ export type Asked =
 	| { do: 'hold'; answer: ArrayBuffer; change: number }
 	| { do: 'day'; days: Days; day: number | null; change: number }
 	| { do: 'lay'; picture: ImageBitmap | null }
-	| ({ do: 'draw' } & Look);
+	| ({ do: 'draw'; change: number } & Look);
 
 /** The picture that came of it. */
 export interface Painted {
 	bitmap: ImageBitmap;
 	sight: Sight;
+	/** The last change of what is there when it was asked for. */
+	change: number;
 }
 
 /** From the worker: a picture, or where everything is after a change of what is there, to be found by its place. */
@@ -41,8 +43,9 @@ export class MapPainter {
 	#isHeld = false;
 	#isBusy = false;
 	#isWanted = false;
-	/** Changes of what is there, counted. */
+	/** Changes of what is there, counted; and the one from which on the present map is there. */
 	#change = 0;
+	#since = 0;
 
 	/** Hears of each picture. */
 	painted: (picture: Painted) => void = () => undefined;
@@ -55,11 +58,12 @@ export class MapPainter {
 		this.#worker.onerror = () => this.failed();
 		this.#worker.onmessage = ({ data }: MessageEvent<Answered>) => {
 			if ('index' in data) {
-				if (data.change === this.#change) this.indexed(KDBush.from(data.index));
+				if (this.#isHeld && data.change === this.#change) this.indexed(KDBush.from(data.index));
 				return;
 			}
 			this.#isBusy = false;
-			this.painted(data);
+			if (data.change < this.#since) data.bitmap.close();
+			else this.painted(data);
 			if (this.#isWanted) this.#draw();
 		};
 		this.#send({
@@ -80,7 +84,14 @@ export class MapPainter {
 		this.#isWanted = this.#isBusy;
 		if (this.#isBusy || !this.#isHeld || !this.#look) return;
 		this.#isBusy = true;
-		this.#send({ do: 'draw', ...this.#look });
+		this.#send({ do: 'draw', change: this.#change, ...this.#look });
+	}
+
+	/** Another map is on its way: nothing of the one before is drawn or found any more. */
+	empty(): void {
+		this.#isHeld = false;
+		this.#since = ++this.#change;
+		this.indexed(null);
 	}
 
 	/** What stands on the map: the server's answer, which is handed over. */

@@ -58,13 +58,13 @@ function tellIndex(): void {
 	postMessage({ index, change } satisfies Answered, { transfer: [index] });
 }
 
-function draw({ sight, colours, ratio }: Extract<Asked, { do: 'draw' }>): void {
+function draw({ sight, colours, ratio, change }: Extract<Asked, { do: 'draw' }>): void {
 	const canvas = new OffscreenCanvas(Math.max(1, sight.width * ratio), Math.max(1, sight.height * ratio));
 	const context = canvas.getContext('2d', { willReadFrequently: true })!;
 	context.setTransform(ratio, 0, 0, ratio, 0, 0);
 	drawMap(context, { ...scene, things, links, picture, sight, colours });
 	const bitmap = canvas.transferToImageBitmap();
-	postMessage({ bitmap, sight } satisfies Painted, { transfer: [bitmap] });
+	postMessage({ bitmap, sight, change } satisfies Painted, { transfer: [bitmap] });
 	tellIndex();
 }
 

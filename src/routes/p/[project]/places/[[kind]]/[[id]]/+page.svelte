@@ -94,6 +94,7 @@
 	$effect(() => {
 		if (!base) return;
 		view = null;
+		painter?.empty();
 		picked = new Set();
 		way = null;
 		[mode, drawing] = ['look', false];
@@ -211,8 +212,7 @@
 		if (!drawing) mode = 'look';
 		const made = newLink(view!, leading, from, to.id, both);
 		if (made) await apply(made);
-		else
-			fault = `${called([from])} leads nowhere yet that a new link could be like; its ticket can say where it leads.`;
+		else fault = `${called([from])} has no link yet to copy. Add the first one on its ticket.`;
 	}
 	function draw() {
 		drawing = !(drawing && mode === 'link');
@@ -369,7 +369,7 @@
 					/>
 					<ThingList {things} days={map.days} {picked} pick={(thing, more) => pick(thing, more)} />
 				</div>
-			{:else}<p class="text-steam" role="status">Drawing the map…</p>{/if}
+			{:else if !fault}<p class="text-steam" role="status">Drawing the map…</p>{/if}
 		</div>
 		{#if map.days}<div class="pt-2">
 				<DayLine days={map.days} counts={view?.days ?? []} {day} {choose} />
