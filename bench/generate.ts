@@ -137,6 +137,7 @@ const WRITERS: Record<FormatId, Writer> = {
 		hints: {
 			layout: {
 				shape: 'positional',
+				titled: false,
 				separator: '',
 				comments: ['#'],
 				head: [],

@@ -88,7 +88,7 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 						expect(value).toMatch(/["[\]]/);
 						return;
 					}
-					expect(['json', 'jsonl', 'json5', 'toml', 'lua', 'po']).toContain(id);
+					expect(['json', 'jsonl', 'json5', 'js', 'toml', 'lua', 'po']).toContain(id);
 					expect(typeof field.value !== 'string' || id !== 'json').toBe(true);
 					return;
 				}
@@ -366,6 +366,8 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 					splices = format.renameKey(doc, record, field.path, 'quite_new');
 				} catch (error) {
 					expect(error).toBeInstanceOf(EditRefused);
+					// The only value under a name.
+					if (id === 'block' && field.path === 'value' && record.fields.length === 1) return;
 					expect(['properties', 'po', 'positional', 'lines', 'html', 'groups']).toContain(id);
 					return;
 				}

@@ -227,6 +227,7 @@ test('Lua: data among code, with the comments that belong to them', () => {
 test('a count in the head follows, and numbers by position keep their place', () => {
 	const layout = {
 		shape: 'positional' as const,
+		titled: false,
 		separator: '',
 		comments: ['#'],
 		head: [['count']],

@@ -34,6 +34,7 @@ const cellsOf = (text: string) =>
 
 /** Sections of `name = value`, where a value may be a text of several lines, a list, or a table with a head. */
 export function sections(text: string): Seen {
+	if (text.includes('[/')) return nested(text);
 	const seen: Seen = [];
 	const lines = linesOf(text);
 	const eol = /\r\n|\n|\r/.exec(text)?.[0] ?? '';
@@ -62,6 +63,34 @@ export function sections(text: string): Seen {
 			name,
 			rest.includes('"') ? [...rest.matchAll(/"([^"]*)"/g)].map((cell) => cell[1]!) : [rest.split(' #')[0]!]
 		);
+	}
+	return seen;
+}
+
+/** Sections in sections: each is numbered among those of its name. */
+function nested(text: string): Seen {
+	const seen: Seen = [];
+	const open: { path: string; counts: Map<string, number> }[] = [];
+	for (const raw of linesOf(text)) {
+		const line = raw.trim();
+		const [, closing, name] = /^\[(\/?)(\w+)\]/.exec(line) ?? [];
+		if (closing === '/') open.pop();
+		else if (name !== undefined) {
+			const above = open.at(-1);
+			if (!above) seen.push({});
+			const nth = above?.counts.get(name) ?? 0;
+			above?.counts.set(name, nth + 1);
+			open.push({ path: above ? `${above.path}${name}[${nth}].` : '', counts: new Map() });
+		} else if (/^\w+\s*=/.test(line)) {
+			const value = line
+				.slice(line.indexOf('=') + 1)
+				.replace(/ #.*$/, '')
+				.trim();
+			seen.at(-1)![open.at(-1)!.path + line.slice(0, line.indexOf('=')).trim()] = value.replace(
+				/^(?:_ )?"([^]*)"$/,
+				'$1'
+			);
+		}
 	}
 	return seen;
 }

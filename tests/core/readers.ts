@@ -56,6 +56,11 @@ function xmlFields(element: XmlElement, prefix: string, out: Record<string, stri
 	const children = element.children.filter((child): child is XmlElement => child.type === 'element');
 	const seen = new Map<string, number>();
 	for (const child of children) {
+		const { name: named, value: held } = child.attributes;
+		if (named !== undefined && held !== undefined && Object.keys(child.attributes).length === 2) {
+			out[`${prefix}${child.name}.${named}`] = held;
+			continue;
+		}
 		const parts =
 			Object.keys(child.attributes).length > 0 || child.children.some(({ type }) => type === 'element');
 		const alone = children.filter(({ name }) => name === child.name).length === 1;
@@ -261,6 +266,12 @@ function attributed(text: string): Seen {
 	return records;
 }
 
+/** Texts behind their keys, in quotes as JSON has them. */
+const entries = (text: string): Seen =>
+	[...text.matchAll(/\/\*[^]*?\*\/|\/\/.*|=\s*("(?:[^"\\]|\\.)*"|[^;]*?)\s*;/g)].flatMap(([, value]) =>
+		value === undefined ? [] : [{ value: value.startsWith('"') ? (JSON.parse(value) as string) : value }]
+	);
+
 /** Text in braces by a reader of its own. */
 function braces(text: string): Seen {
 	const token = /#[^\r\n]*|"((?:\\.|[^"\\])*)"|[{}]|([<>]=?|=)|[^\s{}<>="#]+/g;
@@ -309,7 +320,7 @@ function positions(text: string, layout: PositionalLayout): Seen {
 		.map((line) =>
 			layout.separator === '' ? line.split(/\s+/) : line.split(layout.separator).map((cell) => cell.trim())
 		);
-	const body = rows.slice(layout.head.length);
+	const body = rows.slice(layout.head.length + (layout.titled ? 1 : 0));
 	const size = layout.record.length;
 	return Array.from({ length: body.length / size }, (_, nth) =>
 		Object.fromEntries(
@@ -357,6 +368,13 @@ export const READERS: Record<
 		),
 	// All of JSON5 that is in the samples is JavaScript as well.
 	json5: (text, _sample, at) => recordsOf(runInNewContext(`(${text}\n)`), at),
+	js: (text, _sample, at) =>
+		recordsOf(
+			runInNewContext(
+				`var game = {}, out = ${text.replace(/^(\/\/.*\s+)?(?:var \w+ =|export const \w+ =|export default)/, '')}\n;out`
+			),
+			at
+		),
 	yaml: (text, _sample, at) => {
 		const [doc] = parseAllDocuments(text, { version: '1.2', schema: 'core' }) as {
 			errors: Error[];
@@ -369,6 +387,7 @@ export const READERS: Record<
 	lua: (text, _sample, at) => recordsOf(luaData(text), at),
 	block: (text, { hints }) => {
 		const layout = hints!.layout as BlockLayout;
+		if (layout.letters) return entries(text);
 		return layout.words ? braces(text) : blocks(text, layout);
 	},
 	positional: (text, { hints }) => positions(text, hints!.layout as PositionalLayout),

@@ -178,13 +178,54 @@ const markedBlocks: fc.Arbitrary<Sample> = fc
 		};
 	});
 
-export const blockText = fc.oneof({ arbitrary: markedBlocks, weight: 6 }, { arbitrary: inBraces, weight: 2 });
+/** Texts in quotes behind their keys, each with a mark at its end. */
+export const ENTRIES = block({
+	end: ';',
+	letters: true,
+	comments: ['//'],
+	blockComment: ['/*', '*/']
+});
+
+const entries: fc.Arbitrary<Sample> = fc
+	.tuple(
+		ids(),
+		fc.infiniteStream(fc.oneof(value, fc.constantFrom('two\nlines', 'a\ttab', 'back\\now'))),
+		fc.infiniteStream(fc.nat(4)),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, values, shapes, eol, final]) => {
+		const text = () =>
+			values
+				.next()
+				.value!.replaceAll('\\', '\\\\')
+				.replaceAll('"', '\\"')
+				.replaceAll('\n', '\\n')
+				.replaceAll('\t', '\\t');
+		const rows = keys.flatMap((key) => [
+			...(shapes.next().value! === 0 ? ['/* about the next one */'] : []),
+			`${shapes.next().value! === 0 ? key : `"${key}"`} = "${text()}";${shapes.next().value! === 0 ? ' // said behind' : ''}`
+		]);
+		return {
+			format: 'block' as const,
+			path: 'words/en.texts',
+			text: lines(['// all of them', ...rows], eol, final),
+			hints: { layout: ENTRIES, at: '' }
+		};
+	});
+
+export const blockText = fc.oneof(
+	{ arbitrary: markedBlocks, weight: 6 },
+	{ arbitrary: inBraces, weight: 2 },
+	{ arbitrary: entries, weight: 1 }
+);
 
 const POSITIONS: PositionalLayout[] = [
 	{
 		shape: 'positional',
 		separator: '',
 		comments: ['#'],
+		titled: false,
 		head: [['version', 'count']],
 		record: [['id', 'day', 'x', 'y']],
 		count: 'count'
@@ -193,6 +234,7 @@ const POSITIONS: PositionalLayout[] = [
 		shape: 'positional',
 		separator: ',',
 		comments: ['//'],
+		titled: false,
 		head: [['count']],
 		record: [['id'], ['x', 'y']],
 		count: 'count'
@@ -201,8 +243,18 @@ const POSITIONS: PositionalLayout[] = [
 		shape: 'positional',
 		separator: '|',
 		comments: [';'],
+		titled: false,
 		head: [],
 		record: [['id', 'days', 'note']],
+		count: null
+	},
+	{
+		shape: 'positional',
+		separator: '',
+		comments: ['%%'],
+		titled: true,
+		head: [],
+		record: [['id', 'cost', 'of']],
 		count: null
 	}
 ];
@@ -212,7 +264,7 @@ export const positional: fc.Arbitrary<Sample> = fc
 		ids(),
 		fc.infiniteStream(fc.stringMatching(/^[a-z0-9.äツ-]{1,6}$/)),
 		fc.infiniteStream(fc.nat(4)),
-		fc.nat(2),
+		fc.nat(POSITIONS.length - 1),
 		eols,
 		fc.boolean()
 	)
@@ -225,7 +277,8 @@ export const positional: fc.Arbitrary<Sample> = fc
 		const heads = [
 			[`3 ${String(keys.length).padStart(3, '0')} ${mark} version, how many`],
 			[`${keys.length}`],
-			[]
+			[],
+			['%% what there is', 'id   cost  of', '%%------------']
 		];
 		const rows = keys.flatMap((key) => [
 			...(shapes.next().value! === 0 ? [`${mark} about the next one`] : []),

@@ -18,7 +18,7 @@ const some = {
 	final: fc.boolean()
 };
 
-export const sections: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+const flatSections: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 	const { keys, fields, eol, final } = made;
 	const next = () => made.words.next().value!;
 	const shape = () => made.shapes.next().value!;
@@ -57,6 +57,41 @@ export const sections: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 		hints: { format: 'sections', element: 'tool' }
 	};
 });
+
+/** Sections in sections, each with a tag that closes it. */
+const nestedSections: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, fields, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.flatMap((key) => [
+		...(shape() === 0 ? ['# about the next one'] : []),
+		'[beast]',
+		`    id=${key}`,
+		...[...new Set<string>(fields.next().value!)]
+			.filter((field) => field !== 'id')
+			.map((field) => `    ${field}=${shape() === 0 ? `_ "${next()} ${next()}"` : next()}`),
+		'    {GROWS 3}',
+		...Array.from({ length: 1 + (shape() % 2) }, () => [
+			'    [bite]',
+			`        with=${next()}${shape() === 0 ? ' # said behind' : ''}`,
+			...(shape() === 0 ? ['        [then]', `            call=${next()}`, '        [/then]'] : []),
+			'    [/bite]'
+		]).flat(),
+		'[/beast]',
+		''
+	]);
+	return {
+		format: 'sections' as const,
+		path: 'data/some.herd',
+		text: lines(rows, eol, final),
+		hints: { format: 'sections', element: 'beast', key: 'id' }
+	};
+});
+
+export const sections = fc.oneof(
+	{ arbitrary: flatSections, weight: 2 },
+	{ arbitrary: nestedSections, weight: 1 }
+);
 
 const byLine: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 	const { keys, eol, final } = made;

@@ -98,6 +98,9 @@ const xml: fc.Arbitrary<Sample> = fc
 				`\t<piece id="${key}"${attributes}>`,
 				`\t\t<effect on="${escapeXml(values.next().value!)}" add='${shapes.next().value!}'/>`,
 				`\t\t<about>${escapeXml(values.next().value!)}</about>`,
+				...['calm', 'bold'].map(
+					(trait) => `\t\t<trait name="${trait}" value="${escapeXml(values.next().value!)}"/>`
+				),
 				'\t</piece>'
 			];
 		});
@@ -196,6 +199,25 @@ const json5: fc.Arbitrary<Sample> = fc
 		return { format: 'json5' as const, path: 'data/some.json5', text: lines(['{', ...rows, '}'], eol, true) };
 	});
 
+/** JSON5 that a program gives to a name. */
+const given: fc.Arbitrary<Sample> = fc
+	.tuple(
+		json5,
+		fc.constantFrom(
+			'var Things = ',
+			'// all of them\nexport const things = ',
+			'game.things = ',
+			'export default '
+		),
+		fc.constantFrom('', ';', ';\n')
+	)
+	.map(([{ text }, head, tail]) => ({
+		format: 'js' as const,
+		path: 'data/some.js',
+		text: head.replaceAll('\n', /\r\n|\n|\r/.exec(text)![0]) + text.trimEnd() + tail,
+		hints: { format: 'js' }
+	}));
+
 const stanzas: fc.Arbitrary<Sample> = fc
 	.tuple(
 		ids(),
@@ -230,6 +252,7 @@ export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	json,
 	jsonl,
 	json5,
+	js: given,
 	html,
 	po,
 	yaml,
@@ -256,6 +279,7 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	json: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true')),
 	jsonl: fc.oneof(value, fc.constantFrom('two\nlines', '"', '12', 'true')),
 	json5: fc.oneof(value, fc.constantFrom('two\nlines', '"', "it's", '12', 'true', 'back\\slash')),
+	js: fc.oneof(value, fc.constantFrom('two\nlines', '"', "it's", '12', 'true', 'back\\slash')),
 	html: fc.oneof(
 		value.filter((text) => text !== ''),
 		fc.constantFrom('a < b & c', '"quoted" \'twice\'')

@@ -27,22 +27,43 @@ const isWord = (mark: string) => /^[\p{L}\p{N}_]/u.test(mark);
 const isQuoted = (raw: string, quotes: string) =>
 	raw.length >= 2 && quotes.includes(raw[0]!) && raw.endsWith(raw[0]!);
 
-function unquoted(raw: string, { quotes, escape }: BlockLayout): string {
+/** What letters behind an escape stand for, where they are not meant as they are. */
+const LETTERS: readonly (readonly [string, string])[] = [
+	['n', '\n'],
+	['r', '\r'],
+	['t', '\t']
+];
+
+function unquoted(raw: string, { quotes, escape, letters }: BlockLayout): string {
 	if (!isQuoted(raw, quotes)) return raw;
 	const inner = raw.slice(1, -1);
 	if (escape === raw[0]) return inner.replaceAll(escape + escape, escape);
-	return escape === ''
-		? inner
-		: inner
-				.split(escape + escape)
-				.map((part) => part.replaceAll(escape, ''))
-				.join(escape);
+	if (escape === '') return inner;
+	const meant = (part: string) =>
+		(letters ? LETTERS : [])
+			.reduce((text, [letter, char]) => text.replaceAll(escape + letter, char), part)
+			.replaceAll(escape, '');
+	return inner
+		.split(escape + escape)
+		.map(meant)
+		.join(escape);
+}
+
+/** A value with what would end it, or cannot be in it, behind an escape. */
+function escaped(value: string, mark: string, { escape, letters }: BlockLayout): string {
+	const own = value.replaceAll(escape, escape + escape).replaceAll(mark, escape + mark);
+	return (letters ? LETTERS : []).reduce(
+		(text, [letter, char]) => text.replaceAll(char, escape + letter),
+		own
+	);
 }
 
 /** A value as the layout lets it stand: bare where it can, in the old quotes where it had them. @throws EditRefused */
 function written(value: string, old: string, layout: BlockLayout, word: boolean): string {
-	const { quotes, escape } = layout;
-	if (/[\r\n]/.test(value)) throw new EditRefused('A value in this file cannot contain a line break.');
+	const { quotes, escape, letters } = layout;
+	const canBreak = letters && escape !== '' && !quotes.includes(escape) && isQuoted(old, quotes);
+	if (/[\r\n]/.test(value) && !canBreak)
+		throw new EditRefused('A value in this file cannot contain a line break.');
 	const marks = [
 		layout.open,
 		layout.close,
@@ -72,11 +93,7 @@ function written(value: string, old: string, layout: BlockLayout, word: boolean)
 		return other + value + other;
 	}
 	if (escape === mark) return mark + value.replaceAll(mark, mark + mark) + mark;
-	return (
-		mark +
-		(escape === '' ? value : value.replaceAll(escape, escape + escape).replaceAll(mark, escape + mark)) +
-		mark
-	);
+	return mark + (escape === '' ? value : escaped(value, mark, layout)) + mark;
 }
 
 const syntax: Syntax = {

@@ -52,7 +52,7 @@ export { layoutFrom } from './packed/written';
 export { packedLayout, type PackedField, type PackedLayout } from './packed/schema';
 export { isPacked, type PackedDocument } from './packed/read';
 export { hexOf } from './packed/numbers';
-export { linesOf, tellFormats, type ToldFormat } from './tell';
+export { linesOf, tellFormats, tellGiven, type ToldFormat } from './tell';
 export { WRAPPER } from './collections';
 export { isCode } from './lua';
 export { quotedMessage } from './po';

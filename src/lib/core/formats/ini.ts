@@ -232,7 +232,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
-const base = treeFormat('ini', ['ini', 'cfg', 'conf'], read, syntax, { untyped: true });
+const base = treeFormat('ini', ['ini', 'cfg', 'conf'], read, syntax, { untyped: true, nested: true });
 
 const isLoose = (doc: TextDocument, record: RecordNode | undefined) =>
 	record !== undefined && doc.tape.keyFrom(record.node) < 0;

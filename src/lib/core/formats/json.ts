@@ -88,11 +88,10 @@ class Scanner {
 		this.stack.push(this.root);
 	}
 
-	/** Reads all of it; gives the node of the root, -1 for none. */
-	scan(): number {
+	/** Reads all of it, or a span; gives the node of the root, -1 for none. */
+	scan(from = 0, length = this.text.length): number {
 		const { text } = this;
-		const { length } = text;
-		for (let at = 0; at < length;) {
+		for (let at = from; at < length;) {
 			const code = text.charCodeAt(at);
 			if (isSpace(code)) {
 				if (this.way === 'lines' && code !== 32 && code !== 9) this.lineEnds(at);
@@ -435,14 +434,23 @@ export const syntax: Syntax = {
 
 type Way = 'json' | 'lines' | 'json5';
 
-function read(id: string, way: Way, own: Syntax, text: string, hints: ReadHints): TextDocument {
+/** What is read of a text; `[from, to)`. */
+type Part = (text: string) => [from: number, to: number];
+
+function read(
+	id: string,
+	way: Way,
+	own: Syntax,
+	part: Part | undefined,
+	...[text, hints]: [text: string, hints: ReadHints]
+): TextDocument {
 	const doc = startDocument(id, text, hints);
 	if (text.trim() === '' && way !== 'lines') {
 		doc.problem(0, 'The file is empty: there is no data.');
 		return doc;
 	}
 	const scanner = new Scanner(doc, hints.strict ?? false, way);
-	const root = scanner.scan();
+	const root = scanner.scan(...(part?.(text) ?? []));
 	if (scanner.habits.size > 0) doc.habits = scanner.habits;
 	doc.tape.finish();
 	if (root < 0) {
@@ -453,11 +461,14 @@ function read(id: string, way: Way, own: Syntax, text: string, hints: ReadHints)
 	return doc;
 }
 
-/** A reader of a format that is JSON, or differs from it in a way. */
+/**
+ * A reader of a format that is JSON, or differs from it in a way.
+ * @param part what of a text is read, where it is not the whole
+ */
 export const reader =
-	(id: string, way: Way, own: Syntax): TextFormat['read'] =>
+	(id: string, way: Way, own: Syntax, part?: Part): TextFormat['read'] =>
 	(text, hints) =>
-		read(id, way, own, text, hints);
+		read(id, way, own, part, text, hints);
 
 /** JSON, with comments and trailing commas where they are there: a map or a list of objects, else one record. */
 export const json = treeFormat('json', ['json', 'jsonc'], reader('json', 'json', syntax), syntax, {

@@ -1,4 +1,5 @@
-// JSON5: JSON with names without quotes, texts in single quotes and numbers as JavaScript has them.
+// JSON5: JSON with names without quotes, texts in single quotes and numbers as JavaScript has them; and such data in a
+// file of a program.
 import { BARE_NAME, bareValue, LOOSE_NUMBER, reader, syntax } from './json';
 import { TEXT } from './tape';
 import type { Syntax } from './tree';
@@ -46,5 +47,23 @@ const looseSyntax: Syntax = {
 
 /** JSON5: JSON with names without quotes, texts in single quotes and numbers as JavaScript has them. */
 export const json5 = treeFormat('json5', ['json5'], reader('json5', 'json5', looseSyntax), looseSyntax, {
+	nested: true
+});
+
+/** What is before the one value of a program's file: commentary, and what gives the value to a name or to others. */
+const GIVEN =
+	/^(?:\s|\/\/[^\r\n]*|\/\*[^]*?\*\/)*(?:export\s+default|(?:export\s+)?(?:var|let|const)\s+[A-Za-z_$][\w$]*(?:\s*:[^={};]+)?\s*=|[A-Za-z_$][\w$]*(?:\.[\w$]+|\[(?:"[^"\]]*"|'[^'\]]*')\])*\s*=)\s*(?=[[{])/;
+
+/** Whether a text of a program begins by giving a list or map to a name. */
+export const givesValue = (text: string): boolean => GIVEN.test(text);
+
+/** The value in the text of a program, without the name it is given to and the semicolon behind it. */
+function givenIn(text: string): [from: number, to: number] {
+	const end = text.trimEnd().length;
+	return [GIVEN.exec(text)?.[0].length ?? 0, text[end - 1] === ';' ? end - 1 : text.length];
+}
+
+/** A list or map in JavaScript, given to one name or exported, with nothing in it that must be worked out. */
+export const given = treeFormat('js', [], reader('js', 'json5', looseSyntax, givenIn), looseSyntax, {
 	nested: true
 });

@@ -33,6 +33,8 @@ export const blockLayout = z.strictObject({
 	quotes: mark.default('"'),
 	/** What takes the next character of a text as it is; the quote itself where quotes are doubled; empty for none. */
 	escape: mark.default('\\'),
+	/** Whether `\n` and `\t` in quotes stand for a line end and a tab: what takes a character as it is takes these so. */
+	letters: z.boolean().default(false),
 	/** What begins commentary up to the line end. */
 	comments: z.array(mark).default(['#', '//']),
 	/** What begins and ends commentary anywhere; null for none. */
@@ -50,6 +52,8 @@ export const positionalLayout = z.strictObject({
 	/** What is between the values of a line; empty for any space. */
 	separator: mark.default(''),
 	comments: z.array(mark).default(['#']),
+	/** Whether the first line only names the values below it. */
+	titled: z.boolean().default(false),
 	/** The lines before the first record, each with the names of its values. */
 	head: names.default([]),
 	/** The lines of one record, each with the names of its values. */

@@ -66,6 +66,7 @@ function scan(doc: OpenDocument, layout: PositionalLayout): number {
 	let offset = 0;
 	let last = 0;
 	let shortAt = -1;
+	let isTitle = layout.titled;
 	const openHolder = (at: number) => {
 		if (holder < 0) holder = tape.open(LIST, -1, -1, at);
 	};
@@ -78,6 +79,10 @@ function scan(doc: OpenDocument, layout: PositionalLayout): number {
 		while (from < to && isBlank(text.charCodeAt(from)) && !layout.separator.includes(text[from]!)) from++;
 		if (comment >= 0) tape.remark(comment, end);
 		if (from >= to) continue;
+		if (isTitle) {
+			isTitle = false;
+			continue;
+		}
 		if (head >= 0) {
 			if (node < 0) node = tape.open(MAP, -1, -1, from);
 			const wanted = layout.head[head]!;

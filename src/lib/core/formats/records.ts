@@ -11,6 +11,8 @@ export interface RecordShape {
 	fields(doc: TextDocument, node: number): FieldNode[];
 	/** One value, without making all of them; undefined where there is none. */
 	valueAt?(doc: TextDocument, node: number, path: string): Scalar | undefined;
+	/** Where a node ends with the mark that closes it, where it has one. */
+	endOf?(doc: TextDocument, node: number): number;
 	/** Whether commentary behind the record on its line is part of it; not where a separator is between. */
 	trail: boolean;
 }
@@ -45,7 +47,7 @@ class LazyRecord implements RecordNode {
 		return leadFrom(this.doc.tape, startOf(this.doc.tape, this.unit));
 	}
 	get to() {
-		const to = this.doc.tape.to(this.unit);
+		const to = this.shape.endOf?.(this.doc, this.unit) ?? this.doc.tape.to(this.unit);
 		return this.shape.trail ? trailTo(this.doc.tape, to) : to;
 	}
 	get line() {

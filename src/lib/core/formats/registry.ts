@@ -7,7 +7,7 @@ import { groups } from './groups';
 import { indented } from './indented';
 import { ini } from './ini';
 import { json, jsonLines } from './json';
-import { json5 } from './json5';
+import { given, json5 } from './json5';
 import { lua } from './lua';
 import { namedTogether, readParts } from './parts';
 import { outline } from './outline';
@@ -35,6 +35,7 @@ export const TEXT_FORMATS: readonly TextFormat[] = [
 	json,
 	jsonLines,
 	json5,
+	given,
 	yaml,
 	toml,
 	lua,

@@ -1,8 +1,11 @@
 import { toEol } from '../text';
 import { EditRefused, startDocument, type OpenDocument, type ReadHints, type TextDocument } from './document';
 import { indexWithin, lineEnd, nextLine } from './lines';
-import { itemsOf, LIST, MAP, OWN, TEXT } from './tape';
+import { DEEPEST } from './json';
+import { indentAt, insertAt } from './siblings';
+import { itemsOf, LIST, MAP, OWN, TEXT, type Tape } from './tape';
 import { addTreeRecords, type Syntax } from './tree';
+import { rowOf } from './tree-edits';
 import { treeFormat } from './tree-format';
 
 /** A cell of a table: its name is in the table's first line. */
@@ -13,13 +16,17 @@ const isBreak = (code: number) => code === 10 || code === 13;
 const NAME = /^[^\s=[\]{}"';#][^=\r\n{}"]*$/;
 /** A line that begins something: a text that goes on over it was never closed. */
 const BEGINNING = /^[ \t]*(?:\[[^\]\r\n]*\][ \t]*$|[A-Za-z_][\w.-]*[ \t]*=)/;
-/** What may be around a text: `_("…")`. */
-const WRAPPER = /^[A-Za-z_]\w*\([ \t]*(?=["'])/;
+/** What may be around a text: `_("…")`, or before it: `_ "…"`. */
+const WRAPPER = /^(?:[A-Za-z_]\w*\([ \t]*|_[ \t]+)(?=["'])/;
+/** A tag that closes a section: sections of such a text stand in each other. */
+const CLOSING = /^[ \t]*\[\/[^\]\r\n]+\]/m;
 
 class Scanner {
 	private readonly text: string;
 	private last = 0;
 	private at = 0;
+	/** The sections that are open, the innermost last; where none stand in each other, one at most. */
+	private readonly open: number[] = [];
 
 	constructor(private readonly doc: OpenDocument) {
 		this.text = doc.content;
@@ -29,7 +36,7 @@ class Scanner {
 		const { text, doc } = this;
 		const { tape } = doc;
 		const root = tape.open(MAP, -1, -1, 0);
-		let section = -1;
+		const nests = CLOSING.test(text);
 		while (this.at < text.length) {
 			const line = lineEnd(text, this.at);
 			let from = this.at;
@@ -39,23 +46,66 @@ class Scanner {
 			this.at = nextLine(text, this.at);
 			if (from >= to) continue;
 			if (code === 59 || code === 35) tape.remark(from, to);
-			else if (code === 91 && indexWithin(text, ']', from, to) >= 0) {
-				const close = indexWithin(text, ']', from, to);
-				if (section >= 0) tape.close(section, this.last);
-				section = tape.open(MAP, from + 1, close, from);
-				this.last = close + 1;
-				if (trimmed(text, close + 1, to) > close + 1) this.trail(close + 1, to);
-			} else if (code === 91) doc.problem(from, 'This section’s name is never closed by “]”.');
+			else if (code === 91 && indexWithin(text, ']', from, to) >= 0) this.tag(from, to, nests);
+			else if (code === 91) doc.problem(from, 'This section’s name is never closed by “]”.');
+			// What is put in from elsewhere is none of its values.
+			else if (nests && code === 123 && text.charCodeAt(to - 1) === 125) this.last = to;
 			else {
 				// What is before the first section is none of the records.
-				if (section < 0 && this.nameIn(from, to) === null) continue;
-				if (section < 0) section = tape.open(MAP, -1, -1, from);
+				if (this.open.length === 0 && (nests || this.nameIn(from, to) === null)) continue;
+				if (this.open.length === 0) this.open.push(tape.open(MAP, -1, -1, from));
 				this.member(from, to);
 			}
 		}
-		if (section >= 0) tape.close(section, this.last);
+		for (const node of this.open.reverse()) {
+			if (nests) this.unclosed(node);
+			tape.close(node, this.last);
+		}
 		tape.close(root, text.length);
 		return root;
+	}
+
+	private unclosed(node: number): void {
+		const { doc, text } = this;
+		const { tape } = doc;
+		const name = text.slice(tape.keyFrom(node), tape.keyTo(node));
+		doc.problem(tape.from(node), `This section is never closed by “[/${name}]”.`);
+		tape.breakOff(node);
+	}
+
+	/** A line with the name of a section in brackets: it begins one, or ends the one that is open. */
+	private tag(from: number, to: number, nests: boolean): void {
+		const { text, doc, open } = this;
+		const { tape } = doc;
+		const close = indexWithin(text, ']', from, to);
+		if (nests && text[from + 1] === '/') this.closing(from, close);
+		else {
+			const node = nests ? undefined : open.pop();
+			if (node !== undefined) tape.close(node, this.last);
+			if (open.length >= DEEPEST)
+				doc.problem(from, `Sections here are nested more than ${DEEPEST} deep; the rest is not read.`);
+			else open.push(tape.open(MAP, from + 1, close, from));
+		}
+		this.last = close + 1;
+		if (open.length >= DEEPEST) this.at = text.length;
+		else if (trimmed(text, close + 1, to) > close + 1) this.trail(close + 1, to);
+	}
+
+	/** A closing tag: of the innermost section, or of one around it, of which the inner ones are not closed then. */
+	private closing(from: number, close: number): void {
+		const { text, doc, open } = this;
+		const { tape } = doc;
+		const name = text.slice(from + 2, close).trim();
+		const nth = open.findLastIndex((node) => nameAt(text, tape, node) === name);
+		if (nth < 0) {
+			doc.problem(from, `“[/${name}]” closes nothing.`);
+			return;
+		}
+		for (const node of open.splice(nth + 1).reverse()) {
+			this.unclosed(node);
+			tape.close(node, this.last);
+		}
+		tape.close(open.pop()!, close + 1);
 	}
 
 	/** What is before the first `=` of a line; null where that is no name. */
@@ -230,6 +280,19 @@ class Scanner {
 	}
 }
 
+/** The name of a section without a mark before it: of one that adds to another of its name. */
+const nameAt = (text: string, tape: Tape, node: number): string =>
+	text.slice(tape.keyFrom(node), tape.keyTo(node)).trim().replace(/^\+/, '');
+
+/** Where the closing tag of a section begins; -1 of one that has none. */
+function closingFrom({ tape, content: text }: TextDocument, node: number): number {
+	if (tape.kind(node) !== MAP || text[tape.to(node) - 1] !== ']') return -1;
+	const from = text.lastIndexOf('[/', tape.to(node) - 1);
+	return from > tape.from(node) && text.slice(from + 2, tape.to(node) - 1).trim() === nameAt(text, tape, node)
+		? from
+		: -1;
+}
+
 /** The end of what is in `[from, to)`, without the space at its end. */
 function trimmed(text: string, from: number, to: number): number {
 	while (to > from && text.charCodeAt(to - 1) <= 32) to--;
@@ -268,23 +331,34 @@ const syntax: Syntax = {
 		}
 		return plain ? value : `"${value.replaceAll('"', '\\"')}"`;
 	},
-	renameNode({ tape }, node, name) {
+	renameNode(doc, node, name) {
+		const { tape } = doc;
 		const section = tape.kind(node) === MAP;
 		if (section && (/[\]\r\n]/.test(name) || name !== name.trim() || name === ''))
 			throw new EditRefused(`“${name}” cannot be the name of a section.`);
-		if (section) return null;
+		if (section) {
+			const close = closingFrom(doc, node);
+			const own = { from: tape.keyFrom(node), to: tape.keyTo(node), insert: name };
+			return close < 0
+				? null
+				: [own, { from: close + 2, to: tape.to(node) - 1, insert: name.replace(/^\+/, '') }];
+		}
 		if (tape.kind(node) === CELL) throw new EditRefused('The first line of the table names all its columns.');
 		return null;
 	},
 	pair: ' = ',
-	inside({ tape, content: text }, node) {
+	inside(doc, node) {
+		const { tape, content: text } = doc;
 		if (tape.kind(node) === LIST) {
 			if (text[tape.from(node)] === '{')
 				return { from: tape.from(node) + 1, to: tape.to(node) - 1, separators: '' };
 			return { from: tape.from(node), to: tape.to(node), separators: ',' };
 		}
 		const header = tape.keyFrom(node) < 0 ? tape.from(node) : lineEnd(text, tape.keyTo(node));
-		return { from: header, to: Math.max(header, tape.to(node)), separators: '', lead: toEol(text) };
+		const close = closingFrom(doc, node);
+		// The space before a closing tag is none of what is inside.
+		const end = close < 0 ? tape.to(node) : text.slice(0, close).trimEnd().length;
+		return { from: header, to: Math.max(header, end), separators: '', lead: toEol(text) };
 	},
 	// A text in brackets: `_("Oak")`.
 	endOf: ({ tape, content: text }, node) =>
@@ -297,12 +371,23 @@ const syntax: Syntax = {
 		const { tape, content: text } = doc;
 		if (tape.kind(node + 1) === CELL && tape.after(node) > node + 1)
 			throw new EditRefused('The first line of the table names all its columns.');
+		const said = `${syntax.writeName(doc, name, '')} = ${syntax.writeValue(doc, -1, value, node)}`;
+		const own = itemsOf(tape, node);
+		if (closingFrom(doc, node) >= 0) {
+			// Values stand before the sections inside.
+			const values = own.filter((item) => tape.kind(item) !== MAP);
+			const row = rowOf(doc, node, syntax);
+			const lead = `${toEol(text)}${indentAt(text, tape.from(node))}\t`;
+			if (values.length > 0 || own.length === 0)
+				return insertAt({ ...row, lead }, own.indexOf(values.at(-1) ?? -1) + 1, said);
+			return insertAt(row, 0, said);
+		}
 		const at = lineEnd(text, Math.max(tape.to(node), tape.keyTo(node)));
-		const insert = `${toEol(text)}${syntax.writeName(doc, name, '')} = ${syntax.writeValue(doc, -1, value, node)}`;
-		return [{ from: at, to: at, insert }];
+		return [{ from: at, to: at, insert: toEol(text) + said }];
 	},
 	repeats: true,
 	trail: true,
+	numbered: (doc, node) => closingFrom(doc, node) >= 0,
 	word: (doc, node) => (doc.tape.keyFrom(node) < 0 ? '' : syntax.name(doc, node)),
 	records: ({ tape }, root) => ({ holder: root, items: itemsOf(tape, root), named: true })
 };
@@ -316,4 +401,4 @@ function read(text: string, hints: ReadHints): TextDocument {
 }
 
 /** Sections that may recur, with texts over several lines, lists, and tables in braces. */
-export const sections = treeFormat('sections', [], read, syntax, { untyped: true });
+export const sections = treeFormat('sections', [], read, syntax, { untyped: true, nested: true });

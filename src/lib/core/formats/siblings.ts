@@ -161,6 +161,21 @@ export function removeAt(row: Row, at: number): Splice[] {
 	];
 }
 
+/** Takes several siblings without separators out, each with the space before the next; of the last ones that before them. */
+export function removeSeveral(row: Row, places: readonly number[]): Splice[] {
+	const units = row.items.map((item) => unitOf(row, item));
+	const gone = new Set(places);
+	const kept = units.findLastIndex((_, nth) => !gone.has(nth));
+	if (kept < 0) {
+		const blank = /\s*$/.exec(row.text.slice(row.inner.from, units[0]!.from))![0];
+		return [{ from: units[0]!.from - blank.length, to: units.at(-1)!.trailTo, insert: '' }];
+	}
+	const before = [...gone].filter((nth) => nth < kept).sort((a, b) => a - b);
+	const splices = before.map((nth) => ({ from: units[nth]!.from, to: units[nth + 1]!.from, insert: '' }));
+	if (kept === units.length - 1) return splices;
+	return [...splices, { from: units[kept]!.trailTo, to: units.at(-1)!.trailTo, insert: '' }];
+}
+
 /**
  * Moves a sibling to another place among them. Each takes its commentary along; separators and the space between
  * them stay where they are. Moving it back restores every byte.

@@ -4,16 +4,19 @@ import type { FormatId, TextFormat } from './document';
 import { blockLayout, type BlockLayout, type Layout } from './layout';
 import { block } from './block';
 import { csv, tsv } from './delimited';
+import { ini } from './ini';
 import { indented } from './indented';
 import { json, jsonLines } from './json';
-import { json5 } from './json5';
+import { given, givesValue, json5 } from './json5';
 import { outline } from './outline';
 import { po } from './po';
+import { positional } from './positional';
 import { properties } from './properties';
 import { sections } from './sections';
 import { stanzas } from './stanzas';
 import { tagged } from './tagged';
 import { xml } from './xml';
+import { yaml } from './yaml';
 
 /** How a text can be read. */
 export interface ToldFormat {
@@ -74,6 +77,12 @@ const asJsonLines: Try = (lines, whole) => {
 	if (lines.all.length < 2 || !lines.all.every((line) => /^\s*(?:\{.*\}|\[.*\])\s*$/.test(line))) return null;
 	return jsonLines.read(whole, {}).problems.length === 0 ? { format: jsonLines.id, explained: 1 } : null;
 };
+
+/** Sections whose brackets hold values, too: `[thing id="buoy"]`. */
+const asIni: Try = (lines) =>
+	lines.all.some((line) => /^\s*\[[\w.-]+\s+[\w.-]+\s*=[^\]]*\]\s*$/.test(line))
+		? readAs(ini, lines, undefined, 1)
+		: null;
 
 const asSections: Try = (lines) => {
 	const headers = lines.all.filter((line) => /^\s*\[[^\]]+\]\s*$/.test(line)).length;
@@ -187,6 +196,19 @@ const asOutline: Try = (lines) => {
 		: null;
 };
 
+/** A list, or names with a colon, some with others below them that are indented further; or what says that it is YAML. */
+const asYaml: Try = ({ all, text }, whole) => {
+	const says = /^(?:%YAML|---(?:\s|$))/.test(text);
+	const named = shareOf(all, (line) =>
+		/^\s*(?:- )*(?:"[^"]*"|'[^']*'|[^\s:#"'{}[\]][^:"{}[\]]*):(?:\s|$)/.test(line)
+	);
+	const items = shareOf(all, (line) => /^\s*- \S/.test(line));
+	const below = all.some((line, at) => /:\s*$/.test(line) && /^\s*(?: |- )\S/.test(all[at + 1] ?? ''));
+	if (!says && (all.length < 3 || named + items < ENOUGH || !below)) return null;
+	const doc = yaml.read(whole, {});
+	return doc.problems.length === 0 && doc.records.length > 0 ? { format: yaml.id, explained: 1 } : null;
+};
+
 const asStanzas: Try = (lines) => {
 	if (lines.paragraphs.length < 2) return null;
 	const named = shareOf(lines.all, (line) => /^(?:[A-Za-z][\w-]*:(?:\s|$)|\s)/.test(line));
@@ -217,6 +239,16 @@ function inBlocks(lines: Lines, marks: Partial<BlockLayout>, fewest = 2): ToldFo
 		.filter((told) => told !== null);
 	return tried.sort((a, b) => b.explained - a.explained)[0] ?? null;
 }
+
+const ENTRY = /^\s*(?:"(?:[^"\\]|\\.)*"|[\w.-]+)\s*=\s*"(?:[^"\\]|\\.)*"\s*;\s*(?:\/[/*].*)?$/;
+
+/** Texts in quotes behind their keys, each with a mark at its end. */
+const asEntries: Try = (lines) => {
+	const said = lines.all.filter((line) => !/^\s*(?:\/\*.*)?$/.test(line));
+	if (said.length < 3 || shareOf(said, (line) => ENTRY.test(line)) < ENOUGH) return null;
+	const layout = { shape: 'block', end: ';', letters: true, comments: ['//'], blockComment: ['/*', '*/'] };
+	return readAs(block, lines, blockLayout.parse(layout));
+};
 
 const asBlock: Try = (lines) => {
 	if (shareOf(lines.all, (line) => /[{}]\s*$/.test(line)) < 0.1 || /[;)]\s*$/m.test(lines.text)) return null;
@@ -300,6 +332,61 @@ const asSettings: Try = (lines) => {
 	return inBlocks(lines, { assign: '', comments: ['#', '//', ';'] }, 1);
 };
 
+const NUMBER = /^[-+]?(?:\d+\.?\d*|\.\d+)%?$/;
+const MARK = /^\s*(#|;|\/\/|--)/;
+/** Values on a line of columns at most. */
+const WIDEST = 40;
+
+/** Words as names of columns: each once, and none of them a number. */
+const areNames = (words: readonly string[], width: number): boolean =>
+	words.length === width &&
+	new Set(words).size === width &&
+	words.every((word) => /^[\p{L}_][\p{L}\p{N}_.-]*$/u.test(word));
+
+/** The names that stand in the commentary right above the first line of columns. */
+function namesAbove(text: string, width: number): string[] | null {
+	let last: string | null = null;
+	for (const line of text.split(/\r\n|\n|\r/)) {
+		if (line.trim() === '') continue;
+		if (!MARK.test(line)) break;
+		const said = line.replace(/^[\s#;/-]+/, '');
+		if (said !== '') last = said;
+	}
+	const words = last?.trim().split(/\s+/) ?? [];
+	return areNames(words, width) ? words : null;
+}
+
+/** As many words on each line, with nothing but space between, some of them numbers in all lines: columns. */
+const asColumns: Try = (lines) => {
+	const { all, text } = lines;
+	const rows = all.map((line) =>
+		line
+			.replace(/\s(?:#|;|\/\/|--).*$/, '')
+			.trim()
+			.split(/\s+/)
+	);
+	const width = rows[0]?.length ?? 0;
+	if (rows.length < 4 || width < 2 || width > WIDEST || rows.some((row) => row.length !== width)) return null;
+	if (rows.some((row) => row.some((word) => /[{}="#;]|^\/\/|^--|[,:]$/.test(word)))) return null;
+	const [first, ...others] = rows as [string[], ...string[][]];
+	const numeric = first.map((_, nth) => others.every((row) => NUMBER.test(row[nth]!)));
+	// Words and words are a text, and numbers alone are told elsewhere.
+	if (!numeric.includes(true) || !numeric.includes(false)) return null;
+	const headed = areNames(first, width);
+	const names = (headed ? first : namesAbove(text, width)) ?? first.map((_, nth) => `v${nth + 1}`);
+	const marks = new Set(text.split(/\r\n|\n|\r/).flatMap((line) => MARK.exec(line)?.[1] ?? []));
+	const layout: Layout = {
+		shape: 'positional',
+		separator: '',
+		comments: marks.size > 0 ? [...marks] : ['#'],
+		titled: headed,
+		head: [],
+		record: [names],
+		count: null
+	};
+	return readAs(positional, lines, layout);
+};
+
 /** In the order in which they are preferred where as much is explained. */
 const TRIES: readonly Try[] = [
 	enclosed(json, /^\s*[[{]/),
@@ -308,19 +395,23 @@ const TRIES: readonly Try[] = [
 	enclosed(xml, /^\s*<(?:\?xml|[A-Za-z][\w-]*[\s>])/),
 	(lines) => (/^msgid "/m.test(lines.text) && /^msgstr/m.test(lines.text) ? readAs(po, lines) : null),
 	asBrackets,
+	asIni,
 	asSections,
 	asTagged,
+	asYaml,
 	asOutline,
 	asStanzas,
 	asWords,
 	asIndented,
 	asBraces,
+	asEntries,
 	asBlock,
 	asTable(tsv, '\t'),
 	asProperties,
 	asSettings,
 	asTable(csv, ';'),
-	asTable(csv, ',')
+	asTable(csv, ','),
+	asColumns
 ];
 
 /** The ways in which a text can be read as data, the best first; none for what is written for people. */
@@ -331,4 +422,10 @@ export function tellFormats(text: string): ToldFormat[] {
 		.filter((told) => told !== null)
 		.filter(({ explained }) => explained >= ENOUGH)
 		.sort((a, b) => b.explained - a.explained);
+}
+
+/** The same for the text of a program in JavaScript: data only where there is nothing else in it. */
+export function tellGiven(text: string): ToldFormat[] {
+	if (!givesValue(text) || given.read(text, {}).problems.length > 0) return [];
+	return [{ format: given.id, explained: 1 }];
 }

@@ -4,7 +4,17 @@ import { toEol } from '../text';
 import { concretePath, EditRefused, type TextDocument, type NewItem, type RecordNode } from './document';
 import { insertLines } from './lines';
 import { homeOf, partLike } from './parts';
-import { gapBefore, indentAt, insertAt, moveTo, reindent, removeAt, unitEnd, type Row } from './siblings';
+import {
+	gapBefore,
+	indentAt,
+	insertAt,
+	moveTo,
+	reindent,
+	removeAt,
+	removeSeveral,
+	unitEnd,
+	type Row
+} from './siblings';
 import { itemsOf, leadFrom, LIST, MAP, startOf, type Tape, trailTo } from './tape';
 import { unitOf } from './records';
 import { containing, idNode, isHolder, nodeAt, valueNode, type Syntax } from './tree';
@@ -54,6 +64,11 @@ export function parentOf(
 ): [number, string] {
 	const cut = Math.max(path.lastIndexOf('.'), path.endsWith(']') ? path.lastIndexOf('[') : -1);
 	const parent = cut < 0 ? record.node : nodeAt(doc, record.node, path.slice(0, cut), syntax);
+	if (parent < 0 && syntax.namesWithin && path[cut] === '.') {
+		const outer = path.lastIndexOf('.', cut - 1);
+		const above = outer < 0 ? record.node : nodeAt(doc, record.node, path.slice(0, outer), syntax);
+		return [above, path.slice(outer + 1)];
+	}
 	return [parent, cut < 0 ? path : path.slice(path[cut] === '.' ? cut + 1 : cut)];
 }
 
@@ -112,10 +127,33 @@ function siblingOf(
 	return [containing(doc.tape, record.node, node), node];
 }
 
+/** What stands under names with two parts, by the first of them: no node holds them all. Null where there is none. */
+export function namedWithin(
+	doc: TextDocument,
+	record: RecordNode,
+	path: string,
+	syntax: Syntax
+): { parent: number; nodes: number[] } | null {
+	if (!syntax.namesWithin || nodeAt(doc, record.node, path, syntax) >= 0) return null;
+	const [parent, name] = parentOf(doc, record, path, syntax);
+	if (parent < 0 || name.includes('.') || doc.tape.kind(parent) !== MAP) return null;
+	const nodes = rowItems(doc, parent, syntax).filter((item) => syntax.name(doc, item).startsWith(`${name}.`));
+	return nodes.length === 0 ? null : { parent, nodes };
+}
+
 /** Takes a value (or all that is below the path) out. @throws EditRefused */
 export function unsetBelow(doc: TextDocument, record: RecordNode, path: string, syntax: Syntax): Splice[] {
 	const place = siblingOf(doc, record, path, syntax);
-	if (!place) return [];
+	if (!place) {
+		const at = concretePath(record.fields, path);
+		const several = at === undefined ? null : namedWithin(doc, record, at, syntax);
+		if (!several) return [];
+		const items = rowItems(doc, several.parent, syntax);
+		return removeSeveral(
+			rowOf(doc, several.parent, syntax),
+			several.nodes.map((node) => items.indexOf(node))
+		);
+	}
 	const own = syntax.dropNode?.(doc, place[1]);
 	if (own) return own;
 	return removeAt(rowOf(doc, place[0], syntax), rowItems(doc, place[0], syntax).indexOf(place[1]));
@@ -132,6 +170,8 @@ export function renameBelow(
 	const node = nodeAt(doc, record.node, concrete(record, path), syntax);
 	const { tape } = doc;
 	if (node < 0) throw new EditRefused(`There is no “${path}” in ${record.id}.`);
+	if (node === record.node)
+		throw new EditRefused('This value has no name of its own; rename the record itself.');
 	if (tape.keyFrom(node) < 0 || tape.kind(containing(tape, record.node, node)) === LIST)
 		throw new EditRefused(`“${path}” is an item of a list and has no name.`);
 	return renameNode(doc, node, name, syntax);

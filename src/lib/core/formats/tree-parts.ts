@@ -5,7 +5,7 @@ import { EditRefused, type PartSource, type RecordNode, type TextDocument } from
 import { homeOf } from './parts';
 import { indentAt, insertAt, moveTo, reindent, type Row } from './siblings';
 import { leadFrom, MAP, startOf, trailTo } from './tape';
-import { concrete, endOf, parentOf, rowItems, rowOf, setBelow } from './tree-edits';
+import { concrete, endOf, namedWithin, parentOf, rowItems, rowOf, setBelow } from './tree-edits';
 import { containing, isHolder, nodeAt, type Syntax } from './tree';
 
 /** Whether a node is a value that has no place of its own in its row: an attribute, for example. */
@@ -61,7 +61,10 @@ export function insertPartBelow(
 ): Splice[] {
 	const doc = homeOf(whole, record);
 	const model = homeOf(source.doc, source.record);
-	const node = nodeAt(model, source.record.node, concrete(source.record, source.path), syntax);
+	const from = concrete(source.record, source.path);
+	const node = nodeAt(model, source.record.node, from, syntax);
+	const several = node < 0 ? namedWithin(model, source.record, from, syntax) : null;
+	if (several) return insertNamed(doc, record, concrete(record, path), model, several, syntax);
 	if (node < 0) throw new EditRefused(`${source.record.id} has no “${source.path}”.`);
 	const at = concrete(record, path);
 	const here = nodeAt(doc, record.node, at, syntax);
@@ -90,6 +93,32 @@ export function insertPartBelow(
 		like.indexOf(node)
 	);
 	return insertAt(row, place, reindent(raw, indent, indentOf(row, indent), eol));
+}
+
+/** Puts copies of what stands under names with two parts into the record that has none of that first part. */
+function insertNamed(
+	doc: TextDocument,
+	record: RecordNode,
+	path: string,
+	model: TextDocument,
+	several: { parent: number; nodes: readonly number[] },
+	syntax: Syntax
+): Splice[] {
+	const [parent] = parentOf(doc, record, path, syntax);
+	if (parent < 0 || namedWithin(doc, record, path, syntax))
+		throw new EditRefused(`${record.id} has “${path}” already.`);
+	const eol = toEol(/[\r\n]/.test(doc.content) ? doc.content : model.content);
+	const row = rowOf(doc, parent, syntax);
+	const like = rowItems(model, several.parent, syntax);
+	const place = placeFor(
+		rowItems(doc, parent, syntax).map((item) => syntax.name(doc, item)),
+		like.map((item) => syntax.name(model, item)),
+		like.indexOf(several.nodes[0]!)
+	);
+	return several.nodes.flatMap((node) => {
+		const [raw, indent] = rawOf(model, node, row.separators !== '', syntax);
+		return insertAt(row, place, reindent(raw, indent, indentOf(row, indent), eol));
+	});
 }
 
 /** Moves a part to the place of another one beside it. @throws EditRefused */

@@ -42,12 +42,16 @@ export interface Syntax {
 	emptyIsList?: boolean;
 	/** Adds a member in the format's own way. @throws EditRefused */
 	addMember?(doc: TextDocument, node: number, name: string, value: string): Splice[];
+	/** Whether a name may have two parts: of what stands under names in an element for each. */
+	namesWithin?: boolean;
 	/** Takes a node out in the format's own way; null where it is taken out of its row. */
 	dropNode?(doc: TextDocument, node: number): Splice[] | null;
 	/** Writes another name in the format's own way; null where it is one splice. @throws EditRefused */
 	renameNode?(doc: TextDocument, node: number, name: string): Splice[] | null;
 	/** The word that a record is under, where others are beside it under other words: it says of which kind it is. */
 	word?(doc: TextDocument, node: number): string;
+	/** The words of all records, where one alone does not tell its own. */
+	words?(doc: TextDocument): string[];
 	/** A record by its name, where that is only the end of what is written before it: `gull` of `Birds.gull`. */
 	recordName?(doc: TextDocument, node: number): string;
 	/** Whether such words are never names of records. */
@@ -223,6 +227,7 @@ function mayBeNamed({ tape, content: text }: TextDocument, node: number, name: s
 export function treeShape(syntax: Syntax): RecordShape {
 	return {
 		trail: syntax.trail ?? false,
+		...(syntax.endOf ? { endOf: syntax.endOf } : {}),
 		idSpan(doc, node) {
 			const at = idNode(doc, node, syntax);
 			if (at < 0) return null;
@@ -428,10 +433,8 @@ export function treeAgain(known: TextDocument, hints: ReadHints, syntax: Syntax)
 export function partsByWord(doc: TextDocument, syntax: Syntax): PartHints[] {
 	if (!syntax.word || doc.records.length < (syntax.calls ? 1 : 2)) return [];
 	const counts = new Map<string, number>();
-	for (const { node } of doc.records) {
-		const word = syntax.word(doc, node);
-		counts.set(word, (counts.get(word) ?? 0) + 1);
-	}
+	const words = syntax.words?.(doc) ?? doc.records.map(({ node }) => syntax.word!(doc, node));
+	for (const word of words) counts.set(word, (counts.get(word) ?? 0) + 1);
 	if (counts.has('')) return [];
 	// Words that seldom come twice are names, and one that does is a mistake.
 	if (!syntax.calls && counts.size * 2 > doc.records.length) return [];

@@ -1,40 +1,130 @@
-import { startDocument, type TextDocument, type TextFormat, type ReadHints } from './document';
-import { EMPTY, fillEmpty, markup } from './markup';
-import { indentAt } from './siblings';
-import { itemsOf, MAP } from './tape';
+import { EditRefused, startDocument, type TextDocument, type TextFormat, type ReadHints } from './document';
+import { applySplices, type Splice } from '../change';
+import { EMPTY, escape, fillEmpty, markup } from './markup';
+import { indentAt, insertAt } from './siblings';
+import { itemsOf, MAP, TEXT } from './tape';
+import { isAboutFile } from './collections';
 import { addTreeRecords, containing, type Syntax } from './tree';
+import { rowOf } from './tree-edits';
 import { treeFormat } from './tree-format';
 import { scanXml } from './xml-scan';
 
 const KEYS = ['id', 'key', 'name'];
 
+/** Attributes that say the name of a value, and the one that holds it, where an element is one of its parent's values. */
+const NAMES = ['name', 'key', 'id'];
+const HELD = ['value', 'val'];
+
+/**
+ * The two attributes of an element that is a value of its parent under a name, and nothing else:
+ * `<property name="Weight" value="3"/>`; null for any other.
+ */
+function pairOf(doc: TextDocument, node: number): { name: number; value: number } | null {
+	const { tape } = doc;
+	if (tape.kind(node) !== MAP) return null;
+	const [first, second, end] = [node + 1, node + 2, tape.after(node)];
+	// Two attributes, and the end of an element that holds nothing.
+	const isShort = end === node + 3 || (end === node + 4 && tape.kind(node + 3) === EMPTY);
+	if (!isShort || tape.kind(first) !== TEXT || tape.kind(second) !== TEXT) return null;
+	const [one, other] = [markup.name(doc, first), markup.name(doc, second)];
+	const pair =
+		NAMES.includes(one) && HELD.includes(other)
+			? { name: first, value: second }
+			: NAMES.includes(other) && HELD.includes(one)
+				? { name: second, value: first }
+				: null;
+	return pair && /^[\p{L}_][\p{L}\p{N}_-]*$/u.test(String(markup.value(doc, pair.name))) ? pair : null;
+}
+
+/** A pair of an element's name in a document, to write another one like it; -1 where there is none. */
+function pairLike(doc: TextDocument, tag: string): number {
+	for (let node = 0; node < doc.tape.count; node++)
+		if (doc.tape.kind(node) === MAP && markup.name(doc, node) === tag && pairOf(doc, node)) return node;
+	return -1;
+}
+
+/** Adds a value under a name, written as the file writes others. @throws EditRefused */
+function addPair(doc: TextDocument, node: number, tag: string, name: string, value: string): Splice[] {
+	const like = pairLike(doc, tag);
+	const pair = like < 0 ? null : pairOf(doc, like);
+	if (!pair) throw new EditRefused(`“${tag}” does not exist here, and no other record has one like it.`);
+	const { tape, content: text } = doc;
+	const raw = applySplices(
+		text.slice(tape.from(like), tape.to(like)),
+		[
+			{ ...spanOf(doc, pair.name), insert: escape(name, true) },
+			{ ...spanOf(doc, pair.value), insert: escape(value, true) }
+		]
+			.map(({ from, to, insert }) => ({ from: from - tape.from(like), to: to - tape.from(like), insert }))
+			.sort((a, b) => a.from - b.from)
+	);
+	const items = itemsOf(tape, node).filter((item) => tape.kind(item) === MAP);
+	const last = items.findLastIndex((item) => pairOf(doc, item) && markup.name(doc, item) === tag);
+	return insertAt(rowOf(doc, node, markup), last < 0 ? items.length : last + 1, raw);
+}
+
+const spanOf = ({ tape }: TextDocument, node: number) => ({ from: tape.from(node), to: tape.to(node) });
+
+/** Between the name of an element and that of the one it stands in, where only both say what it is: `Birds/Row`. */
+const WITHIN = '/';
+
 const syntax: Syntax = {
 	...markup,
-	word: (doc, node) => markup.name(doc, node),
+	name(doc, node) {
+		const pair = pairOf(doc, node);
+		const tag = markup.name(doc, node);
+		return pair ? `${tag}.${String(markup.value(doc, pair.name))}` : tag;
+	},
+	content: (doc, node) => pairOf(doc, node)?.value ?? markup.content!(doc, node),
+	numbered: (doc, node) => doc.tape.kind(node) === MAP && syntax.content!(doc, node) < 0,
+	addMember(doc, node, name, value) {
+		const [tag, inner] = name.split('.') as [string, string | undefined];
+		return inner === undefined
+			? markup.addMember!(doc, node, name, value)
+			: addPair(doc, node, tag, inner, value);
+	},
+	renameNode(doc, node, name) {
+		const pair = pairOf(doc, node);
+		return pair
+			? [{ ...spanOf(doc, pair.name), insert: escape(name, true) }]
+			: markup.renameNode!(doc, node, name);
+	},
+	namesWithin: true,
+	// What was asked for by the name of its parent, too, is under that word.
+	word: (doc, node) => (doc.hints.element?.includes(WITHIN) ? doc.hints.element : markup.name(doc, node)),
+	words: (doc) => wordsOf(doc),
 	records(doc, root) {
 		const { tape, hints } = doc;
 		const elements = itemsOf(tape, root).filter((item) => tape.kind(item) === MAP);
-		if (hints.element !== undefined) {
-			const items: number[] = [];
-			for (let node = root + 1; node < tape.after(root);) {
-				const match = tape.kind(node) === MAP && markup.name(doc, node) === hints.element;
-				if (match) items.push(node);
-				node = match ? tape.after(node) : node + 1;
-			}
-			return { holder: root, items, named: false };
-		}
+		if (hints.element !== undefined) return { ...elementsOf(doc, root, hints.element), named: false };
 		const deeper = wrappedIn(doc, root);
 		if (deeper) return { holder: root, items: deeper, named: false };
 		if (elements.length > 0 && elements.every((item) => markup.content!(doc, item) >= 0))
 			return { holder: -1, items: [root], named: false };
 		const names = elements.map((item) => markup.name(doc, item));
-		const sample = elements.slice(0, 20).flatMap((item) => itemsOf(tape, item));
-		const keyed = sample.some((item) => tape.keyFrom(item) >= 0 && KEYS.includes(markup.name(doc, item)));
+		const isKeyed = (item: number) =>
+			itemsOf(tape, item).some((own) => tape.keyFrom(own) >= 0 && KEYS.includes(markup.name(doc, own)));
+		const keyed = elements.slice(0, 20).some(isKeyed);
+		if (!keyed && hints.at === undefined && saysOfItself(doc, root))
+			return { holder: -1, items: [root], named: false };
 		const named =
 			hints.key === undefined && !keyed && names.length > 1 && new Set(names).size === names.length;
 		return { holder: root, items: elements, named };
 	}
 };
+
+/** Attributes from which on a root says so much of itself that it is a record, and what is in it are its parts. */
+const OF_ITS_OWN = 2;
+
+/** Whether a root has a name, or values, of its own: not such as say something of the file. */
+function saysOfItself(doc: TextDocument, root: number): boolean {
+	const { tape } = doc;
+	const own = itemsOf(tape, root)
+		.filter((item) => tape.kind(item) === TEXT)
+		.map((item) => markup.name(doc, item))
+		.filter((name) => !isAboutFile(name) && !/^(?:xmlns|xsi|xml)(?::|$)/.test(name));
+	return own.length >= OF_ITS_OWN || own.some((name) => KEYS.includes(name));
+}
 
 /** Elements of one name from which on they are the records, and what is around them is not. */
 const MANY = 5;
@@ -72,6 +162,81 @@ function wrappedIn(doc: TextDocument, root: number): number[] | null {
 		level = level.flatMap((item) => structured(doc, item));
 	}
 	return null;
+}
+
+/** The elements of a name below another, each in no other of that name. */
+function elementsNamed(doc: TextDocument, from: number, to: number, name: string): number[] {
+	const { tape } = doc;
+	const items: number[] = [];
+	for (let node = from; node < to;) {
+		const match = tape.kind(node) === MAP && markup.name(doc, node) === name;
+		if (match) items.push(node);
+		node = match ? tape.after(node) : node + 1;
+	}
+	return items;
+}
+
+/** The elements of a word, and what holds them. */
+function elementsOf(doc: TextDocument, root: number, word: string): { holder: number; items: number[] } {
+	const { tape } = doc;
+	const [name, parent] = word.split(WITHIN).reverse() as [string, string | undefined];
+	if (parent === undefined)
+		return { holder: root, items: elementsNamed(doc, root + 1, tape.after(root), name) };
+	const holders = elementsNamed(doc, root, tape.after(root), parent);
+	const items = holders.flatMap((holder) =>
+		itemsOf(tape, holder).filter((item) => tape.kind(item) === MAP && markup.name(doc, item) === name)
+	);
+	// Where there is none yet, a new one goes to where they would be.
+	return { holder: items.length === 0 ? (holders[0] ?? root) : root, items };
+}
+
+/** Names of elements that say nothing of what they are. */
+const ANYTHING = /^(?:row|rec|record|item|li|entry|element|elem|node|object|obj|data|def|value)s?$/i;
+/** Share of their members that elements of one name have in common where what they stand in does not tell their kind. */
+const COMMON = 0.5;
+
+/**
+ * The words that the records are under: the names of the elements, or, where elements of one name stand in others of
+ * several names and have little in common, or have a name that says nothing, with that of what they stand in.
+ */
+function wordsOf(doc: TextDocument): string[] {
+	const { tape, records } = doc;
+	const nodes = records.map(({ node }) => node);
+	const names = nodes.map((node) => markup.name(doc, node));
+	const parents = parentsOf(doc, nodes);
+	const members = new Map<string, Map<string, Set<string>>>();
+	nodes.forEach((node, nth) => {
+		const byParent = members.get(names[nth]!) ?? new Map<string, Set<string>>();
+		members.set(names[nth]!, byParent);
+		const own = byParent.get(parents[nth]!) ?? new Set();
+		byParent.set(parents[nth]!, own);
+		for (const item of itemsOf(tape, node)) own.add(markup.name(doc, item));
+	});
+	const isTold = (name: string) => {
+		const sets = [...members.get(name)!.values()];
+		if (sets.length < 2) return ANYTHING.test(name) && !ANYTHING.test([...members.get(name)!.keys()][0]!);
+		return sets.some((set, nth) => {
+			const other = sets[(nth + 1) % sets.length]!;
+			const both = [...set].filter((member) => other.has(member)).length;
+			return both < COMMON * (set.size + other.size - both);
+		});
+	};
+	const told = new Set([...members.keys()].filter(isTold));
+	return names.map((name, nth) => (told.has(name) ? parents[nth]! + WITHIN + name : name));
+}
+
+/** The names of the elements in which others stand, these in the order of the file. */
+function parentsOf(doc: TextDocument, nodes: readonly number[]): string[] {
+	const { tape } = doc;
+	const open: number[] = [];
+	const found: string[] = [];
+	let at = doc.root;
+	for (const node of nodes) {
+		for (; at < node; at++) if (tape.kind(at) === MAP) open.push(at);
+		while (open.length > 1 && tape.after(open.at(-1)!) <= node) open.pop();
+		found.push(open.length === 0 ? '' : markup.name(doc, open.at(-1)!));
+	}
+	return found;
 }
 
 function read(text: string, hints: ReadHints): TextDocument {

@@ -14,6 +14,8 @@ export interface DataFile {
 	element?: string;
 	/** Of what is beside the collections of a file: where these stand. */
 	except?: readonly string[];
+	/** How many lists and maps of records the file holds, where there are several. */
+	collections?: number;
 }
 
 /** Files that form a kind, with what their columns hold. */

@@ -232,8 +232,8 @@ function* fieldFrom(
 	const told = typeOf(column, group.sketch.count, pool, asked.paths);
 	const field: FieldGuide = { ...told, required: told.required ?? false, unused: false };
 	const derived = derivedFrom(group, column, owners);
-	// What repeats the id may be that of another kind, which it refers to then.
-	const same = derived?.pattern === '{id}' ? yield* referenceIn(group, column, owners) : null;
+	// What is made from the id may be that of a record of another kind, which it refers to then.
+	const same = derived ? yield* referenceIn(group, column, owners) : null;
 	const other = same && isPlain(same) ? same : null;
 	if (derived && !other) {
 		field.derive = derived.pattern;
@@ -244,6 +244,7 @@ function* fieldFrom(
 	const reference =
 		other ?? (yield* inFamily(group, column, owners)) ?? (yield* referenceIn(group, column, owners));
 	if (reference) {
+		if (derived && derived.pattern !== '{id}') field.derive = derived.pattern;
 		const texts = owners.list.find(({ group: other }) => other.kind === reference.kinds[0])?.group.texts;
 		field.type = texts ? 'textKey' : reference.weight ? 'weights' : 'reference';
 		field.reference = reference;

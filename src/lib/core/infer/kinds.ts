@@ -101,10 +101,11 @@ const MOST_PARTS = 40;
 const AMONG_MANY = 'only the names of the files tell them apart';
 
 /** What a file of several collections calls one of them; null where it has but one, or only says that there are some. */
-function placeName({ facts: { at }, spec }: DataFile): string | null {
+function placeName({ facts: { at }, spec, collections }: DataFile): string | null {
 	if (spec === undefined || !at) return null;
 	const word = at.slice(at.lastIndexOf('.') + 1);
-	return WRAPPER.test(word) || /\W/.test(word) ? null : word;
+	// Of several, even one that is called by a word for whatever a file holds is told by it.
+	return (WRAPPER.test(word) && collections === undefined) || /\W/.test(word) ? null : word;
 }
 
 function fromFolder(files: DataFile[], only: boolean): Draft[] {
@@ -114,7 +115,7 @@ function fromFolder(files: DataFile[], only: boolean): Draft[] {
 	const loose = !single && unwritten(files);
 	if (files.length === 1 || (!single && !loose && shared(files) > 0.2))
 		return files.map((file) => ({
-			name: placeName(file) ?? stemOf(file.path),
+			name: placeName(file) ?? fileWord(file.path),
 			names: [placeName(file) ?? [], stemOf(file.path), fileNameOf(folderOf(file.path))].flat(),
 			globs: [file.path],
 			files: [file],
@@ -262,7 +263,8 @@ function fewOf(list: readonly DataFile[], wordless: readonly DataFile[]): DataFi
 	const { element, facts } = list[0]!;
 	const folders = new Set(list.map(({ path }) => folderOf(path)));
 	if (folders.size === list.length && list.length < 3) return [];
-	const within = new RegExp(`(?:^|\\.)${element!.replace(/[^\w]/g, '\\$&')}(?:\\[\\]|\\.|$)`);
+	const words = element!.split('/').map((word) => word.replace(/[^\w]/g, '\\$&'));
+	const within = new RegExp(`(?:^|\\.)${words.join('(?:\\[\\])?\\.')}(?:\\[\\]|\\.|$)`);
 	return wordless.filter(
 		(file) =>
 			file.facts.format === facts.format &&
@@ -286,13 +288,15 @@ function* told(
 	).values()) {
 		yield;
 		const element = list[0]!.element!;
+		// Elements of a name that says little are called by what they stand in.
+		const word = element.split('/')[0]!;
 		// Files that say other things of the same ids are kinds beside each other.
 		if (list.length > 1 && shared(list) > SAME_IDS) {
 			// The one that lies highest takes the plain name.
 			for (const file of list.toSorted((a, b) => a.path.split('/').length - b.path.split('/').length))
 				drafts.push({
 					name: stemOf(file.path),
-					names: [element, stemOf(file.path)],
+					names: [word, stemOf(file.path)],
 					globs: [file.path],
 					files: [file],
 					element,
@@ -304,8 +308,8 @@ function* told(
 		const few = fewOf(list, wordless);
 		for (const { path } of few) taken.add(path);
 		drafts.push({
-			name: world ? `${world}.${element}` : element,
-			names: [element],
+			name: world ? `${world}.${word}` : word,
+			names: word === element ? [word] : [word, ...new Set(list.map(({ path }) => stemOf(path)))],
 			globs: globsFor([...list, ...few], known),
 			files: list,
 			element,
@@ -373,6 +377,35 @@ function* joinAlike(
 			...(single ? { single, id: 'file' as const } : {})
 		};
 	});
+}
+
+/** Names of files that say nothing of what is in them: their folder does. */
+const ANY_FILE = /^(?:all|data|list|rows|values|contents?|records?|entries|index|main)$/i;
+
+/** What a file on its own calls what it holds. */
+const fileWord = (path: string): string => {
+	const folder = fileNameOf(folderOf(path));
+	return folder !== '' && ANY_FILE.test(stemOf(path)) ? folder : stemOf(path);
+};
+
+/** A name that no kind has: with what tells the files apart from those of the kind that has it, or with a number. */
+function nameFor(
+	{ name, files }: Draft,
+	taken: ReadonlyMap<string, Draft>,
+	names: ReadonlySet<string>
+): string {
+	const own = name.toLowerCase();
+	const other = taken.get(own);
+	if (!other) return unique(own, names);
+	const ending = endingOf(files[0]!.path).slice(1).toLowerCase();
+	const above = fileNameOf(folderOf(folderOf(files[0]!.path))).toLowerCase();
+	const tried = [
+		...(ending !== '' && ending !== endingOf(other.files[0]!.path).slice(1).toLowerCase()
+			? [`${own}_${ending}`]
+			: []),
+		...(/^[\w-]+$/.test(above) && above !== own ? [`${above}_${own}`] : [])
+	];
+	return tried.find((one) => !names.has(one)) ?? unique(own, names);
 }
 
 const unique = (name: string, taken: ReadonlySet<string>): string => {
@@ -543,11 +576,13 @@ export function* groupSteps(
 	yield;
 	const others = yield* joinAlike(single, paths, worldOf);
 	yield;
+	const taken = new Map<string, Draft>();
 	for (const draft of [...drafts, ...constants.map(fromConstants), ...others]) {
-		const { name, otherKeys, ...own } = keyed(draft, written);
+		const { name: _, otherKeys, ...own } = keyed(draft, written);
 		yield;
-		const kind = unique(name.toLowerCase(), names);
+		const kind = nameFor(draft, taken, names);
 		names.add(kind);
+		taken.set(kind, draft);
 		const group = groupOf(kind, null, own, false, isId);
 		groups.push(otherKeys && otherKeys.length > 0 ? { ...group, otherKeys } : group);
 		yield;
@@ -573,14 +608,17 @@ function idsIn(files: readonly DataFile[]): Set<number> {
 function partsOf(file: DataFile): DataFile[] {
 	const { parts } = file.facts;
 	if (!parts) return [file];
-	return partFacts(file.facts).map((facts, nth) => {
+	const all = partFacts(file.facts);
+	const collections = all.filter(({ at }) => at).length;
+	return all.map((facts, nth) => {
 		const { spec, element, except } = parts[nth]!;
 		return {
 			path: file.path,
 			facts,
 			spec,
 			...(element === undefined ? {} : { element }),
-			...(except === undefined ? {} : { except })
+			...(except === undefined ? {} : { except }),
+			...(collections > 1 ? { collections } : {})
 		};
 	});
 }

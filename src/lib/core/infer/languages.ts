@@ -36,6 +36,11 @@ function* placesOf(file: DataFile): Generator<Place> {
 		const ending = path.lastIndexOf('.');
 		if (from + part.length < path.length) {
 			if (languageName(part) !== null) yield open(from, part);
+			else
+				for (const { 0: code, index } of part.matchAll(WORD))
+					// As the first or the last word of a folder's name.
+					if ((index === 0 || index + code.length === part.length) && languageName(code) !== null)
+						yield open(from + index, code);
 		} else
 			for (const { 0: code, index } of part.matchAll(WORD))
 				if (from + index < ending && languageName(code) !== null) yield open(from + index, code);

@@ -50,6 +50,7 @@ function tell(facts: Facts): Positional | null {
 			shape: 'positional',
 			separator: '',
 			comments: mark === null ? ['#'] : [mark],
+			titled: false,
 			head: counted ? [['count']] : [],
 			record: [names],
 			count: counted ? 'count' : null

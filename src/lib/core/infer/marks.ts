@@ -6,7 +6,7 @@ import type { Pool } from '../facts';
 import { asValues } from './select';
 import { isNamed, type Written } from './keys';
 
-const MARKED = /^([\p{L}\p{N}_-]{0,24}[.:/@#$%]{1,2})([\p{L}_][^\s]{0,59})$/u;
+const MARKED = /^([#@!~^]?[\p{L}\p{N}_-]{0,24}[.:/@#$%]{1,2})([\p{L}_][^\s]{0,59})$/u;
 
 /** A text as a mark and what it is before; null where it has none. */
 export function cutMark(text: string): [string, string] | null {
@@ -16,6 +16,8 @@ export function cutMark(text: string): [string, string] | null {
 
 /** Different values that must have a mark, and the share of them that must be names of the same. */
 const [FEWEST, SHARE] = [3, 0.95];
+/** Of more than so many, one may be something else. */
+const FEW = 8;
 
 /** What a mark is before: a kind by its number among the owners, and in how many different values it was seen. */
 export interface Marked {
@@ -55,7 +57,8 @@ function marksIn(owners: Owners): ReadonlyMap<string, Marked> {
 	return new Map(
 		[...tallies].flatMap(([mark, { all, hits }]): [string, Marked][] => {
 			const [best] = [...hits].sort((a, b) => b[1] - a[1]);
-			if (!best || best[1] < FEWEST || best[1] < all * SHARE) return [];
+			if (!best || best[1] < FEWEST || best[1] < (all > FEW ? Math.min(all * SHARE, all - 1) : all * SHARE))
+				return [];
 			// Two ids beside each other are a list.
 			if (owners.of(Math.max(0, pool.find(mark.replace(/[^\p{L}\p{N}_-]+$/u, '')))).includes(best[0]))
 				return [];

@@ -59,8 +59,13 @@ export function selectFacts(facts: Facts, rows: Int32Array): Facts {
 export function asOne(facts: Facts): Facts {
 	const { pool, count, firsts, shapes, shape } = facts;
 	const paths: number[] = [];
+	const [times, seen] = [new Map<number, number>(), new Map<number, number>()];
+	for (const id of facts.ids) times.set(id, (times.get(id) ?? 0) + 1);
 	for (let nth = 0; nth < count; nth++) {
-		const name = pool.at(facts.ids[nth]!);
+		const id = facts.ids[nth]!;
+		const place = seen.get(id) ?? 0;
+		seen.set(id, place + 1);
+		const name = pool.at(id) + (times.get(id)! > 1 ? `[${place}]` : '');
 		for (const path of shapes[shape[nth]!] ?? []) {
 			const own = pool.at(path);
 			paths.push(pool.of(own.startsWith('[') ? name + own : `${name}.${own}`));

@@ -23,7 +23,7 @@ const COLOUR = /^(?:#|0x)?(?:[0-9a-fA-F]{6}|[0-9a-fA-F]{8})$|^#[0-9a-fA-F]{3}$/;
 const TRIPLE = /^\s*\d{1,3}\s*[,; ]\s*\d{1,3}\s*[,; ]\s*\d{1,3}\s*$/;
 const DURATION = /^\d+(?:\.\d+)?\s*(?:ms|s|sec|min|h|d|ticks?|frames?|turns?)$/;
 const PLACE = /^[-+]?\d+(?:\.\d+)?\s*[,; ]\s*[-+]?\d+(?:\.\d+)?(?:\s*[,; ]\s*[-+]?\d+(?:\.\d+)?)?$/;
-const FILE = /^[\w./\\ -]+\.[A-Za-z0-9]{2,5}$/;
+const FILE = /^(?:[a-z]+:\/\/)?[\w./\\ -]+\.[A-Za-z0-9]{2,5}$/;
 /** Something compared, counted or joined; three plain words behind each other are said to people and are none. */
 const EXPRESSION =
 	/^(?!.*(?:\b(?!and\b|or\b|not\b)[A-Za-z]+\b[ ,]+){2}(?!and\b|or\b|not\b)[A-Za-z]+\b)(?=.*(?:[A-Za-z_][\w.]*\s*(?:[<>]=?|==|~=|!=|[-+*/%])\s*[\w.(]|\b(?:and|or|not)\b\s*[\w(]))/s;

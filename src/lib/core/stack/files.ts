@@ -16,6 +16,7 @@ import {
 	MOST_PROBLEMS,
 	readDocument,
 	tellFormats,
+	tellGiven,
 	type Document,
 	type ReadHints
 } from '../formats';
@@ -94,8 +95,9 @@ const PROGRAMS = /\.(?:js|ts|mjs|py|cs|c|h|cpp|hpp|java|rb|sh|bat|ps1|glsl|hlsl|
 
 /** How a text is read that no ending and no guide tells of; undefined where it is written for people. */
 function toldOf(path: string, text: string): Told | undefined {
-	if (PROGRAMS.test(path) || !isProse(path, text.length)) return undefined;
-	const [best] = tellFormats(text);
+	const isScript = /\.[cm]?[jt]s$/i.test(path);
+	if ((PROGRAMS.test(path) && !isScript) || !isProse(path, text.length)) return undefined;
+	const [best] = isScript ? tellGiven(text) : tellFormats(text);
 	return best && { format: best.format, ...(best.layout ? { layout: best.layout } : {}) };
 }
 
@@ -107,6 +109,8 @@ const isNoTable = (path: string, text: string, hints: ReadHints): boolean =>
 interface Misread {
 	share: number;
 	as: readonly string[] | null;
+	/** What a file of its ending never has, although it can be read as one. */
+	never?: RegExp;
 }
 
 const OF_LINES: Misread = { share: 0.5, as: null };
@@ -115,7 +119,8 @@ const OF_LINES: Misread = { share: 0.5, as: null };
  * much like it is outlines alone. What is in brackets is not taken for another.
  */
 const MISREAD: Readonly<Record<string, Misread>> = {
-	ini: OF_LINES,
+	// Sections that are closed stand in each other.
+	ini: { ...OF_LINES, never: /^[ \t]*\[\/[^\]\r\n]+\]/m },
 	properties: OF_LINES,
 	csv: OF_LINES,
 	tsv: OF_LINES,
@@ -125,7 +130,9 @@ const MISREAD: Readonly<Record<string, Misread>> = {
 /** What an ending says of a text that is plainly something else: many of its lines are faults. Nobody said how it is written. */
 function misreadAs(doc: Document | null, text: string, hints: ReadHints): Misread | null {
 	const misread = doc ? MISREAD[doc.format] : undefined;
-	if (!doc || !misread || doc.problems.length === 0 || Object.keys(hints).length > 0) return null;
+	if (!doc || !misread || Object.keys(hints).length > 0) return null;
+	if (misread.never?.test(text)) return misread;
+	if (doc.problems.length === 0) return null;
 	const lines = linesOf(text).all.length;
 	const faults = doc.problems.length >= MOST_PROBLEMS ? lines : doc.problems.length;
 	return faults >= lines * misread.share ? misread : null;

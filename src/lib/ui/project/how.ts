@@ -14,6 +14,7 @@ const NAMES: Record<string, string> = {
 	json: 'JSON',
 	jsonl: 'JSON Lines',
 	json5: 'JSON5',
+	js: 'JavaScript data',
 	xml: 'XML',
 	html: 'HTML',
 	yaml: 'YAML',
