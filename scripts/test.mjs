@@ -91,7 +91,7 @@ await Promise.all([
 	(async () => {
 		await check('build', process.execPath, ['scripts/build.mjs', '--app']);
 		await check('types', bin('svelte-check'), [
-			...['--tsconfig', './tsconfig.json'],
+			...['--tsgo', '--tsconfig', './tsconfig.json'],
 			...['--fail-on-warnings', '--output', 'human']
 		]);
 	})(),

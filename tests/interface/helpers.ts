@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { chromium, type Browser, type Page } from 'playwright-core';
+import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
 import { afterAll, beforeAll, inject } from 'vitest';
 import { CHROMIUM_FLAGS } from '../../scripts/chromium.mjs';
 import { freePort } from '../../scripts/postgres.mjs';
@@ -172,23 +172,90 @@ function openBrowser(): Promise<Browser> {
 	}));
 }
 
-/** A page that fails the test on any fault of its own. */
-export async function openPage(browser: Browser, faults: string[] = []): Promise<Page> {
+/** Pages that nobody has at present: a new one costs several times as much as going on with one that is there. */
+const idle = ((globalThis as { kettlePages?: Page[] }).kettlePages ??= []);
+
+/** What is put back for each test: how a page goes somewhere, where it was, and whether it can serve again. */
+interface Kept {
+	goto: Page['goto'];
+	context: BrowserContext;
+	origins: Set<string>;
+	/** Whether something was asked of it that cannot be taken back. */
+	spent: boolean;
+}
+
+const ways = ((globalThis as { kettleWays?: WeakMap<Page, Kept> }).kettleWays ??= new WeakMap<Page, Kept>());
+
+const SIZE = { width: 1280, height: 800 };
+
+async function newPage(browser: Browser): Promise<Page> {
 	// Moving pictures cost a frame sixty times a second; what they end in is the same without.
-	const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+	const page = await browser.newPage({ viewport: SIZE, reducedMotion: 'reduce' });
+	const own: Kept = {
+		goto: page.goto.bind(page),
+		context: page.context(),
+		origins: new Set(),
+		spent: false
+	};
+	ways.set(page, own);
+	for (const name of ['addInitScript', 'emulateMedia', 'exposeFunction'] as const) {
+		const ask = page[name].bind(page) as (...args: unknown[]) => unknown;
+		Object.assign(page, {
+			[name]: (...args: unknown[]) => {
+				own.spent = true;
+				return ask(...args);
+			}
+		});
+	}
+	return page;
+}
+
+/** Takes from a page all that a test did with it, for the next one; closes it where that is not possible. */
+async function putBack(page: Page, own: Kept): Promise<void> {
+	const { context } = own;
+	const reuse = !own.spent && !page.isClosed();
+	try {
+		if (!reuse) return;
+		await page.unrouteAll({ behavior: 'ignoreErrors' });
+		for (const event of ['pageerror', 'console', 'dialog', 'download', 'request', 'response', 'filechooser'])
+			await page.removeAllListeners(event as 'console');
+		page.once('dialog', (dialog) => void dialog.accept());
+		await page.evaluate(() => sessionStorage.clear()).catch(() => {});
+		await own.goto('about:blank');
+		await page.removeAllListeners('dialog');
+		const session = await context.newCDPSession(page);
+		for (const origin of own.origins)
+			await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage,cookies' });
+		await session.detach();
+		own.origins.clear();
+		await context.clearPermissions();
+		await page.setViewportSize(SIZE);
+		idle.push(page);
+	} catch {
+		own.spent = true;
+	} finally {
+		if (!reuse || own.spent) await context.close();
+	}
+}
+
+/** A page that fails the test on any fault of its own; as new, although another test may have had it. */
+export async function openPage(browser: Browser, faults: string[] = []): Promise<Page> {
+	const page = idle.pop() ?? (await newPage(browser));
+	const own = ways.get(page)!;
 	// A ceiling for machines that are busy with other work; nothing waits longer than it has to.
 	page.setDefaultTimeout(60_000);
 	page.on('pageerror', (error) => faults.push(String(error)));
 	page.on('console', (message) => {
 		if (message.text().includes('Content Security Policy')) faults.push(message.text());
 	});
-	const go = page.goto.bind(page);
 	page.goto = async (address, ...more) => {
 		if (more.length === 0 && (await followed(page, address))) return null;
-		const answer = await go(address, ...more);
+		own.origins.add(new URL(address).origin);
+		const answer = await own.goto(address, ...more);
 		await page.locator('html[data-ready]').waitFor();
 		return answer;
 	};
+	page.close = () => putBack(page, own);
 	return page;
 }
 
@@ -247,7 +314,8 @@ export function useServer({ demo = true, roots }: { demo?: boolean; roots?: stri
 		kept.browser = await openBrowser();
 	});
 	afterAll(async () => {
-		for (const context of kept.browser?.contexts() ?? []) await context.close();
+		for (const context of kept.browser?.contexts() ?? [])
+			for (const page of context.pages()) if (!idle.includes(page)) await page.close();
 		if (roots !== undefined) await kept.server?.stop();
 	});
 	return kept;
