@@ -15,13 +15,16 @@ export function stanzas(text: string): Seen {
 	const seen: Seen = [];
 	let current: Record<string, string> | null = null;
 	let name = '';
+	const mark = /^(?:id|quite_new)=/m.test(text) ? '=' : ':';
+	const close = !linesOf(text.trim()).some((line) => line.trim() === '' || line.startsWith('---'));
 	for (const line of linesOf(text)) {
-		if (line.trim() === '') current = null;
+		if (line.trim() === '' || line.startsWith('---')) current = null;
 		else if (!line.startsWith('#')) {
+			if (close && line.startsWith('id:')) current = null;
 			if (!current) seen.push((current = {}));
 			if (/^\s/.test(line)) current[name] += `\n${line.trim()}`;
 			else {
-				name = line.slice(0, line.indexOf(':'));
+				name = line.slice(0, line.indexOf(mark));
 				current[name] = line.slice(name.length + 1).trim();
 			}
 		}

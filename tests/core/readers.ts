@@ -158,6 +158,12 @@ const fromBytes = (text: string) =>
 function luaData(characters: string): unknown {
 	const text = asBytes(characters);
 	const tree = luaparse.parse(text, { encodingMode: 'pseudo-latin1', ranges: true });
+	const given = tree.body.flatMap((statement) =>
+		statement.type === 'CallStatement' && statement.expression.type === 'CallExpression'
+			? statement.expression.arguments.filter(({ type }) => type === 'TableConstructorExpression')
+			: []
+	);
+	if (given.length > 0) return given.map((table) => luaValue(table, text));
 	for (const statement of tree.body) {
 		if (statement.type === 'ReturnStatement') return luaValue(statement.arguments[0]!, text);
 		if (statement.type === 'AssignmentStatement') return luaValue(statement.init[0]!, text);
@@ -384,7 +390,7 @@ export const READERS: Record<
 		return recordsOf(doc!.toJS(), at);
 	},
 	toml: (text, _sample, at) => recordsOf(parseToml(text), at),
-	lua: (text, _sample, at) => recordsOf(luaData(text), at),
+	lua: (text, _sample, at) => recordsOf(luaData(text), /^game\.add\(/m.test(text) ? '' : at),
 	block: (text, { hints }) => {
 		const layout = hints!.layout as BlockLayout;
 		if (layout.letters) return entries(text);

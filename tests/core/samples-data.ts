@@ -96,7 +96,7 @@ export const lua: fc.Arbitrary<Sample> = fc
 		fc.infiniteStream(ids()),
 		fc.infiniteStream(value),
 		fc.infiniteStream(fc.nat(6)),
-		fc.nat(2),
+		fc.nat(3),
 		eols
 	)
 	.map(([keys, fields, values, shapes, shape, eol]) => {
@@ -115,8 +115,20 @@ export const lua: fc.Arbitrary<Sample> = fc
 			const about = shapes.next().value! === 0 ? ['\t-- about the next one'] : [];
 			const head = words.includes(key) ? `["${key}"]` : key;
 			const id = shape === 0 ? [`\t\tid = "${key}",`] : [];
+			if (shape === 3) {
+				const open = shapes.next().value! === 0 ? `game.add('${key}',{` : `game.add("${key}", {`;
+				const close = shapes.next().value! === 0 ? '}, 3) -- said behind' : '})';
+				return [...about, open, ...own.map(pair), '\t\tlast = true', close];
+			}
 			return [...about, shape === 0 ? '\t{' : `\t${head} = {`, ...id, ...own.map(pair), '\t},'];
 		});
+		if (shape === 3)
+			return {
+				format: 'lua' as const,
+				path: 'data/some.lua',
+				text: lines(['local S = game.words("some")', '', ...rows], eol, true),
+				hints: { element: 'game.add' }
+			};
 		const head =
 			shape === 1 ? ['return {'] : ['--[[ all', 'of them ]]', 'local function f(x) return x end', 'data = {'];
 		return {

@@ -218,7 +218,33 @@ const given: fc.Arbitrary<Sample> = fc
 		hints: { format: 'js' }
 	}));
 
-const stanzas: fc.Arbitrary<Sample> = fc
+/** Records of lines with an equals sign that lines of dashes part, or of which each begins with the same name. */
+const partedStanzas: fc.Arbitrary<Sample> = fc
+	.tuple(
+		fc.uniqueArray(fc.stringMatching(/^[a-z][a-z0-9_]{0,7}$/), { minLength: 4, maxLength: 7 }),
+		fc.infiniteStream(ids()),
+		fc.infiniteStream(value.filter((text) => !/[=:]/.test(text))),
+		fc.infiniteStream(fc.nat(3)),
+		fc.boolean(),
+		eols,
+		fc.boolean()
+	)
+	.map(([keys, fields, values, shapes, dashes, eol, final]) => {
+		const mark = dashes ? '=' : ':';
+		const rows = keys.flatMap((key, at) => [
+			...(dashes && at > 0 ? ['-----'] : []),
+			...(shapes.next().value! === 0 ? ['# about the next one'] : []),
+			`id${mark}${key}`,
+			...fields
+				.next()
+				.value!.filter((field: string) => field !== 'id')
+				.map((field: string) => `${field}${mark}${values.next().value!}`),
+			`last${mark}yes`
+		]);
+		return { format: 'stanzas' as const, path: 'data/list.stanzas', text: lines(rows, eol, final) };
+	});
+
+const plainStanzas: fc.Arbitrary<Sample> = fc
 	.tuple(
 		ids(),
 		fc.infiniteStream(ids()),
@@ -241,6 +267,8 @@ const stanzas: fc.Arbitrary<Sample> = fc
 		]);
 		return { format: 'stanzas' as const, path: 'data/list.stanzas', text: lines(rows, eol, final) };
 	});
+
+const stanzas = fc.oneof({ arbitrary: plainStanzas, weight: 2 }, { arbitrary: partedStanzas, weight: 1 });
 
 /** A file of each format, by its name. */
 export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {

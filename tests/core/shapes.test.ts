@@ -167,6 +167,101 @@ test('a root that says more than a name of itself is the record', () => {
 	expect(doc.records.map(({ id }) => id)).toEqual(['a', 'b']);
 });
 
+test('a root of parts that have little in common is one record in each file, also in folders of their own', () => {
+	const rigs = Object.fromEntries(
+		SAILS.map((id, nth) => [
+			`templates/rig_${id}.xml`,
+			`<Entity>\n  <Cost><Time>${nth}</Time><Wood>3</Wood></Cost>\n  <Health><Max>${nth}</Max></Health>\n</Entity>\n`
+		])
+	);
+	const boats = Object.fromEntries(
+		HULLS.map((id, nth) => [
+			`templates/boats/${id}/${id}.xml`,
+			`<Entity parent="rig_${pick(SAILS, nth)}">\n  <Identity><Name>The ${id}</Name><Rank>${nth}</Rank></Identity>\n  <Health><Max op="mul">1.${nth}</Max></Health>\n</Entity>\n`
+		])
+	);
+	const maps = Object.fromEntries(
+		SAILS.map((id, nth) => [
+			`maps/${id}.xml`,
+			`<map width="20" height="${nth}">\n  <properties><property name="level" type="int" value="${nth}"/></properties>\n  <layer id="1" name="ground"><data>1,2</data></layer>\n  <things id="2" name="boats"><thing id="1" hull="${pick(HULLS, nth)}"/></things>\n</map>\n`
+		])
+	);
+	const stack = stackOf({ ...rigs, ...boats, ...maps });
+	expect(Object.keys(stack.guide.kinds).sort()).toEqual(['boats', 'maps', 'templates']);
+	expect(idsOf(stack, 'boats').sort()).toEqual([...HULLS].sort());
+	expect(referenceOf(stack, 'boats', 'parent')).toEqual(['templates']);
+	expect(stack.guide.kinds.maps!.fields['properties[].property.level']!.type).toBe('whole');
+	expect(referenceOf(stack, 'maps', 'things[].thing[].hull')).toEqual(['boats']);
+	expect(snagsOf(stack)).toEqual([]);
+});
+
+describe('tables of Lua that a call is given behind a name', () => {
+	const text = `local S = game.words("sea")\n\n${HULLS.map(
+		(id, nth) =>
+			`game.add_hull("sea:${id}", {\n\tname = S("The ${id}"),\n\thold = ${nth},\n\tnext = "sea:${pick(HULLS, nth + 1)}",\n})\n`
+	).join('\n')}`;
+	const hints = { element: 'game.add_hull' };
+
+	test('are records of that name', () => {
+		const recipes = SAILS.map(
+			(_, nth) =>
+				`game.add_recipe({\n\tmakes = "sea:${pick(HULLS, nth)}",\n\tneeds = { "sea:${pick(HULLS, nth + 2)}" },\n})\n`
+		).join('');
+		const stack = stackOf({ 'mods/hulls.lua': text, 'mods/recipes.lua': recipes });
+		expect(Object.keys(stack.guide.kinds).sort()).toEqual(['add_hull', 'add_recipe']);
+		expect(idsOf(stack, 'add_hull')).toEqual(HULLS.map((id) => `sea:${id}`));
+		expect(referenceOf(stack, 'add_hull', 'next')).toEqual(['add_hull']);
+		expect(referenceOf(stack, 'add_recipe', 'needs[]')).toEqual(['add_hull']);
+		expect(snagsOf(stack)).toEqual([]);
+	});
+
+	test('one is changed, called otherwise, copied with its brackets, and goes into a file of its own with the code before it', () => {
+		const { doc, set, copy, blank } = open('mods/hulls.lua', text, hints);
+		expect(set('sea:cog', 'hold', '60')).toBe(text.replace('hold = 6,', 'hold = 60,'));
+		const format = formatOf('lua') as TextFormat;
+		const renamed = format.rename(doc, doc.records[0]!, 'sea:dory');
+		expect(applySplices(text, renamed)).toBe(text.replace('add_hull("sea:skiff"', 'add_hull("sea:dory"'));
+		const one =
+			'game.add_hull("sea:skiff", {\n\tname = S("The skiff"),\n\thold = 0,\n\tnext = "sea:barge",\n})';
+		expect(copy('sea:skiff')).toBe(`${text.trimEnd()}\n\n${one}\n`);
+		expect(blank().trim()).toBe('local S = game.words("sea")');
+		const own = readDocument('mods/more.lua', blank(), hints) as TextDocument;
+		expect(applySplices(own.content, format.insert(own, doc, doc.records[0]!))).toBe(
+			`local S = game.words("sea")\n${one}`
+		);
+	});
+});
+
+describe('records of lines', () => {
+	test('begin with the name that comes again, where nothing parts them', () => {
+		const hulls = HULLS.map(
+			(id, nth) =>
+				`name:${id}\nrig:${pick(SAILS, nth)}\nbite:${nth}:deep\n${nth % 2 ? 'bite:1:wide\n' : ''}about:A ${id}.\nabout: It sails.`
+		).join('\n');
+		const rigs = SAILS.map((id, nth) => `name:${id}\narea:${nth}\nabout:A ${id}.`).join('\n');
+		const stack = stackOf({ 'hulls.txt': `# All hulls\n\n${hulls}\n`, 'rigs.txt': `${rigs}\n` });
+		expect(idsOf(stack, 'hulls')).toEqual(HULLS);
+		expect(referenceOf(stack, 'hulls', 'rig')).toEqual(['rigs']);
+		expect(snagsOf(stack)).toEqual([]);
+	});
+
+	test('with equals signs are parted by dashes', () => {
+		const goods = SAILS.map((id, nth) => `obj=good\nname=${id}\nvalue=${nth}\n---`).join('\n');
+		const boats = HULLS.map(
+			(id, nth) => `# a boat\nobj=boat\nname=${id}\nfreight=${pick(SAILS, nth)}\nspeed=${nth}\n-----`
+		).join('\n');
+		const stack = stackOf({ 'pak/goods.dat': `${goods}\n`, 'pak/boats.dat': `${boats}\n` });
+		expect(idsOf(stack, 'boats')).toEqual(HULLS);
+		expect(referenceOf(stack, 'boats', 'freight')).toEqual(['goods']);
+		expect(snagsOf(stack)).toEqual([]);
+	});
+
+	test('settings, one below the other, are no records', () => {
+		const settings = 'window_width=800\nwindow_height=600\n\nvolume=3\nmusic=on\n\nlanguage=en\nborder=off\n';
+		expect(tellFormats(settings).map(({ format }) => format)).not.toContain('stanzas');
+	});
+});
+
 describe('sections that a tag closes', () => {
 	const text = `${HULLS.map(
 		(id, nth) =>

@@ -172,7 +172,7 @@ const syntax: Syntax = {
 	},
 	word: (doc, node) => (headed(doc, node) ? syntax.name(doc, node) : ''),
 	idText(doc, node) {
-		const leaf = syntax.idLeaf!(doc, node);
+		const leaf = syntax.idLeaf!(doc, node) ?? -1;
 		if (leaf === node) return syntax.name(doc, node);
 		return leaf < 0 ? '' : String(syntax.value(doc, leaf) ?? '');
 	},
@@ -226,7 +226,7 @@ const base = treeFormat('block', [], read, syntax, { untyped: true });
 export const block = {
 	...base,
 	rename(doc, record, id) {
-		const leaf = syntax.idLeaf!(doc, record.node);
+		const leaf = syntax.idLeaf!(doc, record.node) ?? -1;
 		const { tape } = doc;
 		if (leaf >= 0 && leaf !== record.node)
 			return [{ from: tape.from(leaf), to: tape.to(leaf), insert: syntax.writeValue(doc, leaf, id, -1) }];

@@ -166,7 +166,7 @@ const syntax: Syntax = {
 		);
 	},
 	idText(doc, node) {
-		const leaf = syntax.idLeaf!(doc, node);
+		const leaf = syntax.idLeaf!(doc, node) ?? -1;
 		return leaf < 0 ? '' : String(syntax.value(doc, leaf));
 	},
 	inside(doc, node) {

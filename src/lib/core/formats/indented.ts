@@ -169,7 +169,7 @@ const syntax: Syntax = {
 	word: (doc, node) => (doc.tape.keyFrom(node) < 0 ? '' : syntax.name(doc, node)),
 	idLeaf: (doc, node) => headOf(doc, node)[0] ?? -1,
 	idText(doc, node) {
-		const leaf = syntax.idLeaf!(doc, node);
+		const leaf = syntax.idLeaf!(doc, node) ?? -1;
 		return leaf < 0 ? '' : String(syntax.value(doc, leaf));
 	},
 	hidden: ({ tape }, node) => tape.kind(node) === HEAD,

@@ -7,6 +7,10 @@ import { BARE, LIST, MAP, OWN, TEXT } from './tape';
 
 /** Anything that is no value by itself: a calculation, a call, a function. Shown as written. */
 export const CODE = OWN;
+/** The text that names a table which a call is given behind it: `add("gull", { … })`. It stands before the table. */
+export const ID = OWN + 1;
+/** The beginning of a table that has names. */
+const WITH_NAMES = /\{\s*(?:--[^\r\n]*\s*)*(?:[A-Za-z_]\w*\s*=(?!=)|\[\s*["'])/y;
 
 const NAME = /[A-Za-z_]\w*/y;
 export const NUMBER =
@@ -46,6 +50,8 @@ class Scanner {
 	at = 0;
 	depth = 0;
 	readonly text: string;
+	/** What names the table that comes next. */
+	private id: [number, number] | null = null;
 	constructor(readonly doc: OpenDocument) {
 		this.text = doc.content;
 	}
@@ -268,6 +274,8 @@ class Scanner {
 		const open = this.at++;
 		this.enter();
 		const node = tape.open(LIST, keyFrom, keyTo, open);
+		if (this.id) tape.leaf(ID, -1, -1, ...this.id);
+		this.id = null;
 		let named = false;
 		let any = false;
 		for (;;) {
@@ -483,11 +491,13 @@ class Scanner {
 		}
 	}
 
-	/** What a call is given in brackets; whether that begins with a table, which is data then. */
+	/** What a call is given in brackets; whether that is a table, perhaps behind a text that names it: data then. */
 	private given(keyFrom: number, keyTo: number): boolean {
 		const open = this.at++;
 		this.space();
+		this.id = this.namedBefore();
 		if (this.code() !== 123) {
+			this.id = null;
 			this.at = open;
 			this.brackets(')');
 			return false;
@@ -502,6 +512,22 @@ class Scanner {
 		if (this.code() !== 41) this.fault('The “(” here is never closed.', open);
 		this.at++;
 		return true;
+	}
+
+	/** A text and a comma before what comes next; null where there is none. */
+	private namedBefore(): [number, number] | null {
+		const from = this.at;
+		if (this.code() !== 34 && this.code() !== 39) return null;
+		this.string();
+		const to = this.at;
+		this.space();
+		if (this.code() === 44) {
+			this.at++;
+			this.space();
+			if (match(WITH_NAMES, this.text, this.at) >= 0) return [from, to];
+		}
+		this.at = from;
+		return null;
 	}
 
 	/** Several names at once: what they are assigned is stepped over. */

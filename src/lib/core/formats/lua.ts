@@ -7,7 +7,7 @@ import {
 	type ReadHints,
 	type Scalar
 } from './document';
-import { CODE, commentEnd, match, NUMBER, scanLua, WORDS } from './lua-scan';
+import { CODE, commentEnd, ID, match, NUMBER, scanLua, WORDS } from './lua-scan';
 import { BARE, itemsOf, MAP, TEXT, type Tape } from './tape';
 import { addTreeRecords, isHolder, plainRecords, type Syntax } from './tree';
 import { ALIKE, likenessOf } from './collections';
@@ -174,7 +174,7 @@ const syntax: Syntax = {
 	},
 	value(doc, node) {
 		const kind = doc.tape.kind(node);
-		return kind === TEXT
+		return kind === TEXT || kind === ID
 			? stringText(raw(doc, node))
 			: kind === BARE
 				? bareValue(raw(doc, node))
@@ -197,7 +197,7 @@ const syntax: Syntax = {
 		const bare = isNumber(value) || /^(?:true|false|nil)$/.test(value);
 		if (node < 0) return bare ? value : quoted(value, '"');
 		const old = raw(doc, node);
-		if (doc.tape.kind(node) === TEXT) return writeString(value, old);
+		if (doc.tape.kind(node) === TEXT || doc.tape.kind(node) === ID) return writeString(value, old);
 		if (doc.tape.kind(node) === CODE) {
 			if (bare) return value;
 			throw new EditRefused(
@@ -217,6 +217,11 @@ const syntax: Syntax = {
 			: { from: tape.from(node) + 1, to: tape.to(node) - 1, separators: ',;' };
 	},
 	comment: commentEnd,
+	hidden: ({ tape }, node) => tape.kind(node) === ID,
+	inRow: ({ tape }, node) => tape.kind(node) !== ID,
+	idLeaf: ({ tape }, node) => (hasId(tape, node) ? node + 1 : undefined),
+	// A call ends with its bracket.
+	endOf: (doc, node) => (isCall(doc, node) ? callEnd(doc, node) : doc.tape.to(node)),
 	repeats: true,
 	emptyIsList: true,
 	word: (doc, node) => (isCall(doc, node) ? syntax.name(doc, node) : (assignedTo(doc, node)?.base ?? '')),
@@ -226,7 +231,8 @@ const syntax: Syntax = {
 		const { tape } = doc;
 		const items = itemsOf(tape, root);
 		const calls = items.filter((item) => isCall(doc, item));
-		if (calls.length > 0) return { holder: root, items: calls, named: false };
+		if (calls.length > 0 || (isCalled(doc.hints.element) && items.every((item) => tape.kind(item) === CODE)))
+			return { holder: root, items: calls, named: false };
 		const table = onlyTable(doc, root);
 		const tables = items.filter((item) => isHolder(tape, item));
 		const assigned = tables.filter((item) => assignedTo(doc, item) !== null);
@@ -262,9 +268,35 @@ function areRecords(doc: TextDocument, items: readonly number[], assigned: reado
 	return !loose && likenessOf(tape, assigned) >= ALIKE;
 }
 
+/** Whether a word may be the name of a function. */
+const isCalled = (word: string | undefined): boolean =>
+	word !== undefined && /^[A-Za-z_][\w.:]*(?:\(\)[\w.:]*)*$/.test(word);
+
+/** Whether a text before a table that a call is given names it. */
+const hasId = (tape: Tape, node: number): boolean =>
+	node + 1 < tape.after(node) && tape.kind(node + 1) === ID;
+
+/** Where the call ends that a table is given to: behind its bracket, where it has one. */
+function callEnd({ tape, content: text }: TextDocument, node: number): number {
+	const to = tape.to(node);
+	if (!text.slice(tape.keyTo(node), tape.from(node)).trimStart().startsWith('(')) return to;
+	let depth = 1;
+	for (let at = to; at < text.length; at++) {
+		const char = text[at]!;
+		const comment = commentEnd(text, at);
+		if (comment >= 0) at = comment - 1;
+		else if (char === '"' || char === "'") {
+			for (at++; at < text.length && text[at] !== char; at++) if (text[at] === '\\') at++;
+		} else if (char === '(') depth++;
+		else if (char === ')' && --depth === 0) return at + 1;
+	}
+	return to;
+}
+
 /** Whether a table of names is given to a function, whose name then says what it is. */
 function isCall({ tape, content: text }: TextDocument, node: number): boolean {
 	if (tape.kind(node) !== MAP || tape.keyFrom(node) < 0) return false;
+	if (hasId(tape, node)) return true;
 	const name = text.slice(tape.keyFrom(node), tape.keyTo(node));
 	return (
 		!name.startsWith('[') &&
@@ -292,7 +324,8 @@ function places(doc: TextDocument): Map<number, number> {
 	for (let node = 0; node < tape.count; node++) {
 		if (tape.kind(node) !== MAP) continue;
 		let nth = 0;
-		for (const item of itemsOf(tape, node)) if (tape.keyFrom(item) < 0) found.set(item, ++nth);
+		for (const item of itemsOf(tape, node))
+			if (tape.keyFrom(item) < 0 && tape.kind(item) !== ID) found.set(item, ++nth);
 	}
 	placesOf.set(tape, found);
 	return found;
@@ -322,7 +355,9 @@ function read(text: string, hints: ReadHints): TextDocument {
 	const root = scanLua(doc);
 	doc.tape.finish();
 	// A script of nothing but code holds no data.
-	if (itemsOf(doc.tape, root).some((item) => doc.tape.kind(item) !== CODE)) addTreeRecords(doc, root, syntax);
+	const holds = itemsOf(doc.tape, root).some((item) => doc.tape.kind(item) !== CODE);
+	// One that shall have calls may have none yet.
+	if (holds || isCalled(hints.element)) addTreeRecords(doc, root, syntax);
 	else if (text.trim() === '') doc.problem(0, 'The file is empty: there is no data.');
 	checkCode(doc);
 	return doc;

@@ -1,5 +1,5 @@
-// Records as paragraphs of `Name: value` lines with empty lines between them, as in the head of a mail: a line that begins
-// with a space goes on with the value above it, and `#` begins commentary.
+// Records as paragraphs of `Name: value` or `Name=value` lines: empty lines or lines of dashes are between them, or each
+// begins with the same name. A line that begins with a space goes on with the value above it, and `#` begins commentary.
 import type { Splice } from '../change';
 import { toEol } from '../text';
 import {
@@ -35,8 +35,50 @@ function valueEnd(text: string, at: number): { end: number; next: number } {
 	return { end, next };
 }
 
+/** A line that parts records, whatever is in it. */
+const PARTS = /^(?:-{3,}|={3,}|\*{3,})[ \t]*$/;
+
+const partsHere = (text: string, at: number, end: number): boolean =>
+	end === at || ('-=*'.includes(text[at]!) && PARTS.test(text.slice(at, end)));
+
+/** How the lines of a text are written: what is between a name and its value, and the name with which each record begins. */
+interface Style {
+	mark: ':' | '=';
+	/** Null where empty lines, or lines of dashes, part the records. */
+	first: string | null;
+}
+
+/** Records of so many begin with one name rather than behind empty lines. */
+const FEWEST = 3;
+
+const styles = new WeakMap<TextDocument, Style>();
+
+function styleOf(doc: TextDocument): Style {
+	let found = styles.get(doc);
+	if (!found) styles.set(doc, (found = tellStyle(doc.content)));
+	return found;
+}
+
+function tellStyle(text: string): Style {
+	const lines = text.split(/\r\n|\n|\r/).filter((line) => !line.startsWith('#'));
+	const equals = lines.filter((line) => /^[^\s:=][^:=]*=/.test(line)).length;
+	const colons = lines.filter((line) => /^[^\s:=][^\s:=]*:/.test(line)).length;
+	const mark = equals > colons ? '=' : ':';
+	const nameIn = (line: string) => line.slice(0, Math.max(0, line.indexOf(mark))).trimEnd();
+	const first = nameIn(lines.find((line) => line.trim() !== '') ?? '');
+	const begun = lines.flatMap((line, nth) => (first !== '' && nameIn(line) === first ? [nth] : []));
+	const parted = begun.filter(
+		(nth) => nth === 0 || lines[nth - 1]!.trim() === '' || PARTS.test(lines[nth - 1]!)
+	);
+	const values = new Set(begun.map((nth) => lines[nth]));
+	const isFirst =
+		begun.length >= FEWEST && parted.length * 2 < begun.length && values.size * 2 > begun.length;
+	return { mark, first: isFirst ? first : null };
+}
+
 function scan(doc: OpenDocument): number {
 	const { content: text, tape } = doc;
+	const { mark, first } = styleOf(doc);
 	const root = tape.open(LIST, -1, -1, 0);
 	let stanza = -1;
 	let last = 0;
@@ -46,8 +88,8 @@ function scan(doc: OpenDocument): number {
 	};
 	for (let at = 0; at < text.length;) {
 		const end = contentEnd(text, at);
-		if (end === at) {
-			close();
+		if (partsHere(text, at, end)) {
+			if (first === null) close();
 			at = nextLine(text, at);
 			continue;
 		}
@@ -56,12 +98,15 @@ function scan(doc: OpenDocument): number {
 			at = nextLine(text, at);
 			continue;
 		}
-		const colon = text.indexOf(':', at);
-		if (colon <= at || colon >= end || isBlank(text.charCodeAt(at)) || isBlank(text.charCodeAt(colon - 1))) {
-			doc.problem(at, 'This line is neither “Name: value” nor goes on with the one above.');
+		const colon = text.indexOf(mark, at);
+		let to = colon;
+		while (mark === '=' && to > at && isBlank(text.charCodeAt(to - 1))) to--;
+		if (to <= at || colon >= end || isBlank(text.charCodeAt(at)) || isBlank(text.charCodeAt(to - 1))) {
+			doc.problem(at, `This line is neither “Name${mark} value” nor goes on with the one above.`);
 			at = nextLine(text, at);
 			continue;
 		}
+		if (first !== null && text.slice(at, to) === first) close();
 		if (stanza < 0) stanza = tape.open(MAP, -1, -1, at);
 		let from = colon + 1;
 		while (from < end && isBlank(text.charCodeAt(from))) from++;
@@ -69,7 +114,7 @@ function scan(doc: OpenDocument): number {
 		// An empty value stands one space behind the colon, where the file has one.
 		if (from >= value.end) from = Math.min(colon + 2, lineEnd(text, at));
 		last = Math.max(from, value.end);
-		tape.leaf(TEXT, at, colon, from, last);
+		tape.leaf(TEXT, at, to, from, last);
 		at = value.next;
 	}
 	close();
@@ -89,7 +134,7 @@ const syntax: Syntax = {
 	value: ({ tape, content: text }, node) =>
 		text.slice(tape.from(node), tape.to(node)).replace(/[ \t]*(?:\r\n|\n|\r)[ \t]+/g, '\n'),
 	writeName(_, name) {
-		if (!/^[^\s:#][^\s:]*$/.test(name)) throw new EditRefused(`“${name}” cannot be a name in this file.`);
+		if (!/^[^\s:=#][^\s:=]*$/.test(name)) throw new EditRefused(`“${name}” cannot be a name in this file.`);
 		return name;
 	},
 	writeValue({ tape, content: text }, node, value) {
@@ -115,6 +160,14 @@ function read(text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
+/** What is between two records, from the end of a line to the beginning of the next record. */
+function gapIn(doc: TextDocument, eol: string): string {
+	const [one, other] = doc.records.slice(-2);
+	if (!one || !other || one === other) return styleOf(doc).first === null ? eol + eol : eol;
+	const gap = doc.content.slice(lineEnd(doc.content, one.to), other.from);
+	return /^(?:\s|-{3,}|={3,}|\*{3,})*$/.test(gap) && /[\r\n]$/.test(gap) ? gap : eol + eol;
+}
+
 const base = treeFormat('stanzas', ['stanza', 'stanzas'], read, syntax, { untyped: true });
 
 /** Paragraphs of `Name: value` lines. */
@@ -126,7 +179,7 @@ export const stanzas: TextFormat = {
 		const last = doc.records.at(-1);
 		if (last) {
 			const at = lineEnd(doc.content, last.to);
-			return [{ from: at, to: at, insert: eol + eol + body }];
+			return [{ from: at, to: at, insert: gapIn(doc, eol) + body }];
 		}
 		const end = doc.content.length;
 		const gap = end === 0 ? '' : /[\r\n]$/.test(doc.content) ? eol : eol + eol;
@@ -134,12 +187,13 @@ export const stanzas: TextFormat = {
 	},
 	remove({ content: text }, record) {
 		const to = lineEnd(text, record.to);
-		// With the empty lines above it, from the end of the line that is none.
-		let from = record.from;
-		for (let at = from; at > 0 && /\s/.test(text[at - 1]!); at--)
-			if (/[\r\n]/.test(text[at - 1]!)) from = at - 1;
+		// With what parts it from the one above, from the end of the line that does not.
+		const from = text
+			.slice(0, record.from)
+			.replace(/(?:(?:\r\n|\n|\r)(?:[ \t]*|-{3,}[ \t]*|={3,}[ \t]*|\*{3,}[ \t]*))+$/, '').length;
 		if (from > 0) return [{ from, to, insert: '' }];
-		const behind = /^\s*/.exec(text.slice(to))![0].length;
+		const behind = /^(?:\s|(?<=[\r\n])(?:-{3,}|={3,}|\*{3,})(?=[ \t\r\n]|$))*/.exec(text.slice(to))![0]
+			.length;
 		return [{ from: 0, to: to + behind, insert: '' }];
 	},
 	// Each paragraph goes into the place of another: what is between them stays.

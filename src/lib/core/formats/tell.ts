@@ -210,9 +210,23 @@ const asYaml: Try = ({ all, text }, whole) => {
 };
 
 const asStanzas: Try = (lines) => {
-	if (lines.paragraphs.length < 2) return null;
-	const named = shareOf(lines.all, (line) => /^(?:[A-Za-z][\w-]*:(?:\s|$)|\s)/.test(line));
-	return named >= ENOUGH ? readAs(stanzas, lines) : null;
+	const { text, paragraphs } = lines;
+	const all = lines.all.filter((line) => !/^(?:-{3,}|={3,}|\*{3,})\s*$/.test(line));
+	if (
+		shareOf(all, (line) => /^(?:[A-Za-z][\w-]*:(?:\s|$)|\s)/.test(line)) >= ENOUGH &&
+		paragraphs.length >= 2
+	)
+		return readAs(stanzas, lines);
+	// Close together, or with an equals sign, the records are told by the name that each begins with.
+	const mark = /^[^\s:=]+([:=])/.exec(all[0] ?? '')?.[1];
+	if (mark === undefined || shareOf(all, (line) => /^(?:[A-Za-z][^\s:=]*[:=]|\s)/.test(line)) < ENOUGH)
+		return null;
+	const first = all[0]!.slice(0, all[0]!.indexOf(mark) + 1);
+	const doc = stanzas.read(text, {});
+	const begun = doc.records.filter(({ node }) => doc.content.startsWith(first, doc.tape.from(node))).length;
+	return begun >= 3 && begun >= doc.records.length * 0.9 && all.length >= begun * 2
+		? readAs(stanzas, lines)
+		: null;
 };
 
 const asTable =

@@ -197,7 +197,7 @@ export function renameRecordBelow(
 	const doc = homeOf(whole, record);
 	const node = record.idSpan ? idNode(doc, record.node, syntax) : -1;
 	if (node < 0) throw new EditRefused('This record has no written id.');
-	if (doc.named && !syntax.idLeaf) return renameNode(doc, node, id, syntax);
+	if (doc.named && syntax.idLeaf?.(doc, record.node) === undefined) return renameNode(doc, node, id, syntax);
 	const { tape } = doc;
 	return [{ from: tape.from(node), to: tape.to(node), insert: syntax.writeValue(doc, node, id, -1) }];
 }
@@ -361,9 +361,10 @@ export function insertRecordBelow(
 		eol,
 		syntax.indented ? undefined : (at) => isInValue(source, record, record.from + at)
 	);
-	if (row.items.length > 0) return insertAt(row, count, raw);
+	const inLines = doc.tape.keyFrom(holder) < 0 && row.separators === '';
+	if (row.items.length > 0 && (last || !inLines)) return insertAt(row, count, raw);
 	// A file of lines needs nothing around its first record.
-	if (doc.tape.keyFrom(holder) < 0 && row.separators === '') return insertLines(doc, raw, 0);
+	if (inLines) return insertLines(doc, raw, 0);
 	return insertAt(
 		{ ...row, lead: gapBefore(source.content, record.from).replace(/^(\r\n|\n|\r)/, eol) },
 		0,
@@ -376,9 +377,15 @@ export function blankBelow(doc: TextDocument, syntax: Syntax): string {
 	if (doc.parts) return blankParts(doc, syntax);
 	const first = doc.records[0];
 	if (doc.holder < 0 || !first) return doc.content;
-	const row = rowOf(doc, containing(doc.tape, doc.holder, unitOf(doc, first.node)), syntax);
-	const head = doc.content.slice(0, row.items[0]!.from).trimEnd();
-	const tail = doc.content.slice(unitEnd(row, row.items.length - 1));
+	const holder = containing(doc.tape, doc.holder, unitOf(doc, first.node));
+	const row = rowOf(doc, holder, syntax);
+	const items = rowItems(doc, holder, syntax);
+	// Code before and behind the calls stays: they may need it.
+	const loose = syntax.calls === true && row.separators === '';
+	const from = loose ? items.indexOf(unitOf(doc, first.node)) : 0;
+	const to = loose ? items.indexOf(unitOf(doc, doc.records.at(-1)!.node)) : items.length - 1;
+	const head = doc.content.slice(0, row.items[from]!.from).trimEnd();
+	const tail = doc.content.slice(unitEnd(row, to < 0 ? items.length - 1 : to));
 	return head + (/\S/.test(tail) ? tail : '');
 }
 

@@ -62,8 +62,11 @@ export interface Syntax {
 	wraps?: boolean;
 	/** Which nodes are records, where it is not detected from the shape alone. */
 	records?(doc: TextDocument, root: number): { holder: number; items: number[]; named: boolean };
-	/** The value that holds a record's id, and the id, where they are not detected from a name or a key alone. */
-	idLeaf?(doc: TextDocument, node: number): number;
+	/**
+	 * The value that holds a record's id, and the id, where they are not detected from a name or a key alone; -1 for none,
+	 * undefined where they are detected after all.
+	 */
+	idLeaf?(doc: TextDocument, node: number): number | undefined;
 	idText?(doc: TextDocument, node: number): string;
 	/** Whether commentary behind a record on its line is part of it. */
 	trail?: boolean;
@@ -184,7 +187,8 @@ export function holderOf(tape: Tape, root: number): number {
 /** The node that holds a record's id: its own name, or a value of it; -1 for none. */
 export function idNode(doc: TextDocument, node: number, syntax: Syntax): number {
 	if (doc.holder < 0 && doc.key === null) return -1;
-	if (syntax.idLeaf) return syntax.idLeaf(doc, node);
+	const own = syntax.idLeaf?.(doc, node);
+	if (own !== undefined) return own;
 	if (doc.named) return doc.tape.keyFrom(node) < 0 ? -1 : node;
 	if (doc.key === null) return -1;
 	const found = valueUnder(doc, node, doc.key, syntax);
@@ -405,7 +409,9 @@ export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax):
 				.filter((item) => !syntax.hidden?.(doc, item))
 				.map((item) => syntax.name(doc, item))
 		);
-		doc.key = hints.key ?? KEYS.find((name) => names.has(name)) ?? null;
+		// What names a record outside of its fields is none of these.
+		const outside = items.some((item) => syntax.hidden?.(doc, syntax.idLeaf?.(doc, item) ?? item) === true);
+		doc.key = hints.key ?? (outside ? null : (KEYS.find((name) => names.has(name)) ?? null));
 	} else if (holder < 0) doc.key = hints.key ?? null;
 	items.forEach((item, nth) => {
 		if (!tape.broken.has(item)) addRecord(doc, item, nth + 1, shape);

@@ -3,7 +3,7 @@ import { applySplices, type Splice } from '../change';
 import { EMPTY, escape, fillEmpty, markup } from './markup';
 import { indentAt, insertAt } from './siblings';
 import { itemsOf, MAP, TEXT } from './tape';
-import { isAboutFile } from './collections';
+import { ALIKE, isAboutFile, likenessOf } from './collections';
 import { addTreeRecords, containing, type Syntax } from './tree';
 import { rowOf } from './tree-edits';
 import { treeFormat } from './tree-format';
@@ -14,25 +14,27 @@ const KEYS = ['id', 'key', 'name'];
 /** Attributes that say the name of a value, and the one that holds it, where an element is one of its parent's values. */
 const NAMES = ['name', 'key', 'id'];
 const HELD = ['value', 'val'];
+/** The attribute that may say besides of which type it is. */
+const TYPES = ['type'];
 
 /**
- * The two attributes of an element that is a value of its parent under a name, and nothing else:
+ * The attributes of an element that is a value of its parent under a name, and nothing else:
  * `<property name="Weight" value="3"/>`; null for any other.
  */
 function pairOf(doc: TextDocument, node: number): { name: number; value: number } | null {
 	const { tape } = doc;
 	if (tape.kind(node) !== MAP) return null;
-	const [first, second, end] = [node + 1, node + 2, tape.after(node)];
-	// Two attributes, and the end of an element that holds nothing.
-	const isShort = end === node + 3 || (end === node + 4 && tape.kind(node + 3) === EMPTY);
-	if (!isShort || tape.kind(first) !== TEXT || tape.kind(second) !== TEXT) return null;
-	const [one, other] = [markup.name(doc, first), markup.name(doc, second)];
+	// Attributes, and the end of an element that holds nothing.
+	const inside = itemsOf(tape, node).filter((item) => tape.kind(item) !== EMPTY);
+	if (inside.length < 2 || inside.length > 3 || inside.some((item) => tape.kind(item) !== TEXT)) return null;
+	const under = (names: readonly string[]) => inside.filter((item) => names.includes(markup.name(doc, item)));
+	const [name, ...names] = under(NAMES);
+	const [value, ...values] = under(HELD);
+	const others = inside.length - 2 - under(TYPES).length;
 	const pair =
-		NAMES.includes(one) && HELD.includes(other)
-			? { name: first, value: second }
-			: NAMES.includes(other) && HELD.includes(one)
-				? { name: second, value: first }
-				: null;
+		name !== undefined && value !== undefined && names.length + values.length + others === 0
+			? { name, value }
+			: null;
 	return pair && /^[\p{L}_][\p{L}\p{N}_-]*$/u.test(String(markup.value(doc, pair.name))) ? pair : null;
 }
 
@@ -105,13 +107,32 @@ const syntax: Syntax = {
 		const isKeyed = (item: number) =>
 			itemsOf(tape, item).some((own) => tape.keyFrom(own) >= 0 && KEYS.includes(markup.name(doc, own)));
 		const keyed = elements.slice(0, 20).some(isKeyed);
-		if (!keyed && hints.at === undefined && saysOfItself(doc, root))
+		if (hints.at === undefined && isOneThing(doc, root, elements, names, keyed))
 			return { holder: -1, items: [root], named: false };
 		const named =
 			hints.key === undefined && !keyed && names.length > 1 && new Set(names).size === names.length;
 		return { holder: root, items: elements, named };
 	}
 };
+
+/** Share of the elements in a root that one name has where they are many things, whatever the root says of itself. */
+const MOST = 0.8;
+
+/** Whether a root is one thing, and the elements in it are its parts. */
+function isOneThing(
+	doc: TextDocument,
+	root: number,
+	elements: readonly number[],
+	names: readonly string[],
+	keyed: boolean
+): boolean {
+	// Parts are called by what they are, and have little in common.
+	const different = new Set(names).size;
+	if (names.length > 1 && different === names.length && likenessOf(doc.tape, elements) < ALIKE) return true;
+	if (!saysOfItself(doc, root)) return false;
+	const most = Math.max(...[...new Set(names)].map((name) => names.filter((one) => one === name).length));
+	return !keyed || (different > 1 && most < names.length * MOST);
+}
 
 /** Attributes from which on a root says so much of itself that it is a record, and what is in it are its parts. */
 const OF_ITS_OWN = 2;
@@ -251,7 +272,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 	return doc;
 }
 
-const base = treeFormat('xml', ['xml'], read, syntax, { untyped: true });
+const base = treeFormat('xml', ['xml'], read, syntax, { untyped: true, nested: true });
 
 /** XML: the children of the root (or the elements that the guide names) are records. */
 export const xml: TextFormat = {

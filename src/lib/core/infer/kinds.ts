@@ -273,6 +273,13 @@ function fewOf(list: readonly DataFile[], wordless: readonly DataFile[]): DataFi
 	);
 }
 
+/**
+ * What records under a word are called: elements of a name that says little by what they stand in, what functions are
+ * given by the last part of their name.
+ */
+const wordOf = (format: string, element: string): string =>
+	format === 'lua' ? (/[A-Za-z_]\w*$/.exec(element)?.[0] ?? element) : element.split('/')[0]!;
+
 /** Kinds that a field or a word tells: the same word is one kind in all files of a world. */
 function* told(
 	files: readonly DataFile[],
@@ -288,8 +295,7 @@ function* told(
 	).values()) {
 		yield;
 		const element = list[0]!.element!;
-		// Elements of a name that says little are called by what they stand in.
-		const word = element.split('/')[0]!;
+		const word = wordOf(list[0]!.facts.format!, element);
 		// Files that say other things of the same ids are kinds beside each other.
 		if (list.length > 1 && shared(list) > SAME_IDS) {
 			// The one that lies highest takes the plain name.
@@ -351,6 +357,16 @@ function structures(files: readonly DataFile[]): DataFile[] {
 	return files.map((file) => (one.has(file) ? { ...file, facts: asOne(file.facts) } : file));
 }
 
+/** The name of the innermost folder that all files are below; null where that is the game's own. */
+function folderOfAll(files: readonly DataFile[]): string | null {
+	const paths = files.map(({ path }) => folderOf(path).split('/'));
+	const [first, ...others] = paths as [string[], ...string[][]];
+	const apart = first.findIndex((part, nth) => others.some((other) => other[nth] !== part));
+	const shared = apart < 0 ? first : first.slice(0, apart);
+	const name = shared.at(-1) ?? '';
+	return name === '' || ANY_FILE.test(name) ? null : name;
+}
+
 /** Drafts of one shape as one, although they are in several folders. In steps. */
 function* joinAlike(
 	drafts: readonly Draft[],
@@ -367,7 +383,8 @@ function* joinAlike(
 		for (const { path } of files) counts.set(stemOf(path), (counts.get(stemOf(path)) ?? 0) + 1);
 		const [[stem, times]] = [...counts].sort((a, b) => b[1] - a[1]) as [[string, number]];
 		const folders = group.map(({ draft }) => draft.name);
-		const name = times > 1 || !single ? stem : folders[0]!;
+		const each = single || files.every(isSingle);
+		const name = times > 1 || !each ? stem : (folderOfAll(files) ?? folders[0]!);
 		return {
 			name,
 			names: [...new Set([name, ...folders])],
