@@ -12,6 +12,7 @@ import {
 	type RecordNode
 } from '$core/formats';
 import { decode, encode } from '$core/text';
+import { runs } from '../runs';
 import { SAMPLES, VALUES, type Sample } from './samples';
 
 /** What is where is detected from the whole sample, as a guide tells it of the base: one record alone may mean less. */
@@ -165,7 +166,8 @@ describe.each(TEXT_FORMATS.map((format) => [format.id, format] as const))('%s', 
 					expect([...bytes].slice(0, part(text.slice(0, from)).length)).toEqual(part(text.slice(0, from)));
 					compared++;
 				}
-			)
+			),
+			{ numRuns: runs(200) }
 		);
 		expect(compared).toBeGreaterThan(10);
 	});

@@ -99,15 +99,16 @@ describe('elements of one name under others that say what they are', () => {
 		);
 	});
 
-	test('groups of things that are alike stay one kind', () => {
+	test('groups of things that are alike stay one kind, and a file for more of them holds none of them', () => {
 		const group = (name: string, from: number) =>
 			`\t<${name}>\n${HULLS.slice(from, from + 5)
 				.map((id, nth) => `\t\t<hull id="${id}"><hold>${nth}</hold><draft>1.${nth}</draft></hull>\n`)
 				.join('')}\t</${name}>\n`;
-		const { kinds } = stackOf({
-			'hulls.xml': `<hulls>\n${group('small', 0)}${group('large', 5)}</hulls>\n`
-		}).guide;
-		expect(Object.keys(kinds)).toEqual(['hull']);
+		const hulls = `<hulls>\n${group('small', 0)}${group('large', 5)}</hulls>\n`;
+		expect(Object.keys(stackOf({ 'hulls.xml': hulls }).guide.kinds)).toEqual(['hull']);
+		expect(open('hulls.xml', hulls).blank().replace(/\s+/g, '')).toBe(
+			'<hulls><small></small><large></large></hulls>'
+		);
 	});
 });
 

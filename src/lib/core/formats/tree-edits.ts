@@ -394,12 +394,16 @@ function blankParts({ content, parts = [] }: TextDocument, syntax: Syntax): stri
 	const gone = new Map<number, Splice>();
 	for (const part of parts) {
 		const doc = part.doc as TextDocument;
-		const first = doc.records[0];
-		if (doc.holder < 0 || !first) continue;
-		const holder = containing(doc.tape, doc.holder, unitOf(doc, first.node));
-		const row = rowOf(doc, holder, syntax);
-		const from = content.slice(0, row.items[0]!.from).trimEnd().length;
-		gone.set(holder, { from, to: unitEnd(row, row.items.length - 1), insert: '' });
+		if (doc.holder < 0) continue;
+		const inside = new Set<number>();
+		for (const { node } of doc.records) {
+			if (inside.has(unitOf(doc, node))) continue;
+			const holder = containing(doc.tape, doc.holder, unitOf(doc, node));
+			for (const item of rowItems(doc, holder, syntax)) inside.add(item);
+			const row = rowOf(doc, holder, syntax);
+			const from = content.slice(0, row.items[0]!.from).trimEnd().length;
+			gone.set(holder, { from, to: unitEnd(row, row.items.length - 1), insert: '' });
+		}
 	}
 	return applySplices(
 		content,
