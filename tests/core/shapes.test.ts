@@ -40,6 +40,16 @@ const HULLS = ['skiff', 'barge', 'ketch', 'smack', 'yawl', 'lugger', 'cog', 'hoy
 const SAILS = ['lateen', 'gaff', 'lug', 'sprit', 'square', 'jib'];
 const pick = <T>(list: readonly T[], nth: number): T => list[nth % list.length]!;
 
+/** Texts in which a careless pattern would try every way to cut them up; each is looked at in no time. */
+const TRICKY = {
+	dashes: `name=a\n${'-'.repeat(4000)} said\nname=b\n`,
+	lines: `id: a\r\n${'\r\n'.repeat(4000)}id: b\r\nx: 1\r\n`,
+	comments: `${'// // // //   \n'.repeat(400)}start(); // = {`,
+	'Lua comments': `add("a", {\n${'-'.repeat(4000)}\n${'-- -- --  \n'.repeat(400)}1, 2 })\n`,
+	tags: `${'[a]\n'.repeat(4000)}[/b]\n`,
+	keys: `${'"a\\" = "'.repeat(2000)}\n`.repeat(4)
+};
+
 /** A document, and how it is changed. */
 function open(path: string, text: string, hints: ReadHints = {}) {
 	const doc = readDocument(path, text, hints) as TextDocument;
@@ -422,6 +432,23 @@ describe('data in the file of a program', () => {
 		expect(tellGiven('game.hulls["old"] = [{ id: 1 }, { id: 2 }]')).toHaveLength(1);
 	});
 });
+
+test('texts that tempt to try all ways are told, read and cut in a time that grows with them', () => {
+	for (const text of Object.values(TRICKY)) {
+		tellFormats(text);
+		tellGiven(text);
+		for (const format of ['stanzas', 'sections', 'lua', 'js', 'positional', 'block', 'yaml', 'xml']) {
+			const doc = readDocument('some', text, { format }) as TextDocument;
+			const own = formatOf(format) as TextFormat;
+			const [first] = doc.records;
+			const last = doc.records.at(-1);
+			if (!first || !last || doc.records.length < 2) continue;
+			own.remove(doc, last);
+			own.remove(doc, first);
+			own.insert(doc, doc, first);
+		}
+	}
+}, 20_000);
 
 describe('what kinds are called', () => {
 	const items = Object.fromEntries(

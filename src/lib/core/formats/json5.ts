@@ -1,6 +1,6 @@
 // JSON5: JSON with names without quotes, texts in single quotes and numbers as JavaScript has them; and such data in a
 // file of a program.
-import { BARE_NAME, bareValue, LOOSE_NUMBER, reader, syntax } from './json';
+import { BARE_NAME, bareValue, LOOSE_NUMBER, reader, slashComment, syntax } from './json';
 import { TEXT } from './tape';
 import type { Syntax } from './tree';
 import { treeFormat } from './tree-format';
@@ -50,17 +50,34 @@ export const json5 = treeFormat('json5', ['json5'], reader('json5', 'json5', loo
 	nested: true
 });
 
-/** What is before the one value of a program's file: commentary, and what gives the value to a name or to others. */
+/** What gives a list or map to a name, or to others. */
 const GIVEN =
-	/^(?:\s|\/\/[^\r\n]*|\/\*[^]*?\*\/)*(?:export\s+default|(?:export\s+)?(?:var|let|const)\s+[A-Za-z_$][\w$]*(?:\s*:[^={};]+)?\s*=|[A-Za-z_$][\w$]*(?:\.[\w$]+|\[(?:"[^"\]]*"|'[^'\]]*')\])*\s*=)\s*(?=[[{])/;
+	/(?:export\s+default|(?:export\s+)?(?:var|let|const)\s+[A-Za-z_$][\w$]*(?:\s*:[^={};]{1,200})?\s*=|[A-Za-z_$][\w$]*(?:\.[\w$]+|\[(?:"[^"\]]*"|'[^'\]]*')\])*\s*=)\s*(?=[[{])/y;
+
+/** Where the first thing in a text begins that is no space and no commentary. */
+export function begins(text: string): number {
+	let at = 0;
+	for (;;) {
+		while (/\s/.test(text[at] ?? '')) at++;
+		const end = slashComment(text, at);
+		if (end < 0) return at;
+		at = end;
+	}
+}
+
+/** Where the value begins that is given to a name or exported; -1 where the text of a program begins with anything else. */
+function valueFrom(text: string): number {
+	GIVEN.lastIndex = begins(text);
+	return GIVEN.test(text) ? GIVEN.lastIndex : -1;
+}
 
 /** Whether a text of a program begins by giving a list or map to a name. */
-export const givesValue = (text: string): boolean => GIVEN.test(text);
+export const givesValue = (text: string): boolean => valueFrom(text) >= 0;
 
 /** The value in the text of a program, without the name it is given to and the semicolon behind it. */
 function givenIn(text: string): [from: number, to: number] {
 	const end = text.trimEnd().length;
-	return [GIVEN.exec(text)?.[0].length ?? 0, text[end - 1] === ';' ? end - 1 : text.length];
+	return [Math.max(0, valueFrom(text)), text[end - 1] === ';' ? end - 1 : text.length];
 }
 
 /** A list or map in JavaScript, given to one name or exported, with nothing in it that must be worked out. */

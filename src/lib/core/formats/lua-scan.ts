@@ -9,8 +9,8 @@ import { BARE, LIST, MAP, OWN, TEXT } from './tape';
 export const CODE = OWN;
 /** The text that names a table which a call is given behind it: `add("gull", { … })`. It stands before the table. */
 export const ID = OWN + 1;
-/** The beginning of a table that has names. */
-const WITH_NAMES = /\{\s*(?:--[^\r\n]*\s*)*(?:[A-Za-z_]\w*\s*=(?!=)|\[\s*["'])/y;
+/** A name in a table, and what gives it a value. */
+const NAMED = /(?:[A-Za-z_]\w*\s*=(?!=)|\[\s*["'])/y;
 
 const NAME = /[A-Za-z_]\w*/y;
 export const NUMBER =
@@ -514,6 +514,13 @@ class Scanner {
 		return true;
 	}
 
+	/** Whether the table that opens here begins with a name. */
+	private beginsNamed(): boolean {
+		this.at++;
+		this.space();
+		return match(NAMED, this.text, this.at) >= 0;
+	}
+
 	/** A text and a comma before what comes next; null where there is none. */
 	private namedBefore(): [number, number] | null {
 		const from = this.at;
@@ -524,7 +531,11 @@ class Scanner {
 		if (this.code() === 44) {
 			this.at++;
 			this.space();
-			if (match(WITH_NAMES, this.text, this.at) >= 0) return [from, to];
+			const table = this.at;
+			if (this.code() === 123 && this.beginsNamed()) {
+				this.at = table;
+				return [from, to];
+			}
 		}
 		this.at = from;
 		return null;

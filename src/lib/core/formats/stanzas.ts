@@ -165,7 +165,22 @@ function gapIn(doc: TextDocument, eol: string): string {
 	const [one, other] = doc.records.slice(-2);
 	if (!one || !other || one === other) return styleOf(doc).first === null ? eol + eol : eol;
 	const gap = doc.content.slice(lineEnd(doc.content, one.to), other.from);
-	return /^(?:\s|-{3,}|={3,}|\*{3,})*$/.test(gap) && /[\r\n]$/.test(gap) ? gap : eol + eol;
+	const parts = gap.split(/\r\n|\n|\r/);
+	const isOnly =
+		parts.length > 1 && parts.at(-1) === '' && parts.every((line) => line.trim() === '' || PARTS.test(line));
+	return isOnly ? gap : eol + eol;
+}
+
+/** The end of the last line before one that says something: what is between them parts records. */
+function saidBefore(text: string, at: number): number {
+	for (let from = at; from > 0;) {
+		const end = from - (text[from - 1] === '\n' && text[from - 2] === '\r' ? 2 : 1);
+		let start = end;
+		while (start > 0 && !/[\r\n]/.test(text[start - 1]!)) start--;
+		if (!partsHere(text, start, contentEnd(text, start))) return end;
+		from = start;
+	}
+	return 0;
 }
 
 const base = treeFormat('stanzas', ['stanza', 'stanzas'], read, syntax, { untyped: true });
@@ -188,13 +203,12 @@ export const stanzas: TextFormat = {
 	remove({ content: text }, record) {
 		const to = lineEnd(text, record.to);
 		// With what parts it from the one above, from the end of the line that does not.
-		const from = text
-			.slice(0, record.from)
-			.replace(/(?:(?:\r\n|\n|\r)(?:[ \t]*|-{3,}[ \t]*|={3,}[ \t]*|\*{3,}[ \t]*))+$/, '').length;
+		const from = saidBefore(text, record.from);
 		if (from > 0) return [{ from, to, insert: '' }];
-		const behind = /^(?:\s|(?<=[\r\n])(?:-{3,}|={3,}|\*{3,})(?=[ \t\r\n]|$))*/.exec(text.slice(to))![0]
-			.length;
-		return [{ from: 0, to: to + behind, insert: '' }];
+		let behind = nextLine(text, to);
+		while (behind < text.length && partsHere(text, behind, contentEnd(text, behind)))
+			behind = nextLine(text, behind);
+		return [{ from: 0, to: behind, insert: '' }];
 	},
 	// Each paragraph goes into the place of another: what is between them stays.
 	move(doc, record, to) {

@@ -7,7 +7,7 @@ import { csv, tsv } from './delimited';
 import { ini } from './ini';
 import { indented } from './indented';
 import { json, jsonLines } from './json';
-import { given, givesValue, json5 } from './json5';
+import { begins, given, givesValue, json5 } from './json5';
 import { outline } from './outline';
 import { po } from './po';
 import { positional } from './positional';
@@ -67,9 +67,9 @@ function readAs(format: TextFormat, { text, all }: Lines, layout?: Layout, fewes
 
 /** Formats with brackets around everything are read whole, or not at all. */
 const enclosed =
-	(format: TextFormat, begins: RegExp): Try =>
+	(format: TextFormat, begins: RegExp, from: (text: string) => number = () => 0): Try =>
 	(_, whole) => {
-		if (!begins.test(whole.slice(0, 1000))) return null;
+		if (!begins.test(whole.slice(from(whole), from(whole) + 1000))) return null;
 		return format.read(whole, {}).problems.length === 0 ? { format: format.id, explained: 1 } : null;
 	};
 
@@ -204,7 +204,9 @@ const asYaml: Try = ({ all, text }, whole) => {
 	);
 	const items = shareOf(all, (line) => /^\s*- \S/.test(line));
 	const below = all.some((line, at) => /:\s*$/.test(line) && /^\s*(?: |- )\S/.test(all[at + 1] ?? ''));
-	if (!says && (all.length < 3 || named + items < ENOUGH || !below)) return null;
+	// A list below a heading is written for people.
+	const valued = all.some((line) => /^\s*(?:- )*[^\s:#"'{}[\]-][^:"{}[\]]*:\s+\S/.test(line));
+	if (!says && (all.length < 3 || named + items < ENOUGH || !below || !valued)) return null;
 	const doc = yaml.read(whole, {});
 	return doc.problems.length === 0 && doc.records.length > 0 ? { format: yaml.id, explained: 1 } : null;
 };
@@ -405,7 +407,7 @@ const asColumns: Try = (lines) => {
 const TRIES: readonly Try[] = [
 	enclosed(json, /^\s*[[{]/),
 	asJsonLines,
-	enclosed(json5, /^\s*(?:\/[/*][^]*?\n\s*)*[[{]/),
+	enclosed(json5, /^[[{]/, begins),
 	enclosed(xml, /^\s*<(?:\?xml|[A-Za-z][\w-]*[\s>])/),
 	(lines) => (/^msgid "/m.test(lines.text) && /^msgstr/m.test(lines.text) ? readAs(po, lines) : null),
 	asBrackets,

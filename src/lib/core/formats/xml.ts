@@ -23,8 +23,8 @@ const TYPES = ['type'];
  */
 function pairOf(doc: TextDocument, node: number): { name: number; value: number } | null {
 	const { tape } = doc;
-	if (tape.kind(node) !== MAP) return null;
-	// Attributes, and the end of an element that holds nothing.
+	// Three attributes at most, and the end of an element that holds nothing.
+	if (tape.kind(node) !== MAP || tape.after(node) > node + 5) return null;
 	const inside = itemsOf(tape, node).filter((item) => tape.kind(item) !== EMPTY);
 	if (inside.length < 2 || inside.length > 3 || inside.some((item) => tape.kind(item) !== TEXT)) return null;
 	const under = (names: readonly string[]) => inside.filter((item) => names.includes(markup.name(doc, item)));

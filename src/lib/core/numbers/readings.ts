@@ -40,7 +40,7 @@ export function readingsOf(typed: string, perSecond: number): Reading[] {
 		else add('hex', `0x${whole.toString(16).toUpperCase()}`);
 		add('bits that are set', bitsOf(whole));
 	}
-	const list = /^bits?\s+((?:\d{1,2}[\s,]*)+)$/i.exec(text)?.[1];
+	const list = /^bits?\s+(\d{1,2}(?:[\s,]+\d{1,2})*[\s,]*)$/i.exec(text)?.[1];
 	if (list) {
 		const bits = new Set(
 			list
