@@ -48,7 +48,7 @@ class Scanner {
 			if (code === 59 || code === 35) tape.remark(from, to);
 			else if (code === 91 && indexWithin(text, ']', from, to) >= 0) this.tag(from, to, nests);
 			else if (code === 91) doc.problem(from, 'This section’s name is never closed by “]”.');
-			// What is put in from elsewhere is none of its values.
+			// A line in braces calls a macro, which is expanded elsewhere.
 			else if (nests && code === 123 && text.charCodeAt(to - 1) === 125) this.last = to;
 			else {
 				// What is before the first section is none of the records.
@@ -284,13 +284,17 @@ class Scanner {
 const nameAt = (text: string, tape: Tape, node: number): string =>
 	text.slice(tape.keyFrom(node), tape.keyTo(node)).trim().replace(/^\+/, '');
 
+/** Brackets and space around the name in a closing tag. */
+const SPACE_IN_TAG = 20;
+
 /** Where the closing tag of a section begins; -1 of one that has none. */
 function closingFrom({ tape, content: text }: TextDocument, node: number): number {
 	if (tape.kind(node) !== MAP || text[tape.to(node) - 1] !== ']') return -1;
-	const from = text.lastIndexOf('[/', tape.to(node) - 1);
-	return from > tape.from(node) && text.slice(from + 2, tape.to(node) - 1).trim() === nameAt(text, tape, node)
-		? from
-		: -1;
+	const [name, to] = [nameAt(text, tape, node), tape.to(node)];
+	// Not further back than such a tag is long: most sections of other texts have none.
+	const near = Math.max(tape.keyTo(node), to - name.length - SPACE_IN_TAG);
+	const at = text.slice(near, to).lastIndexOf('[/');
+	return at >= 0 && text.slice(near + at + 2, to - 1).trim() === name ? near + at : -1;
 }
 
 /** The end of what is in `[from, to)`, without the space at its end. */

@@ -163,7 +163,7 @@ function read(text: string, hints: ReadHints): TextDocument {
 /** What is between two records, from the end of a line to the beginning of the next record. */
 function gapIn(doc: TextDocument, eol: string): string {
 	const [one, other] = doc.records.slice(-2);
-	if (!one || !other || one === other) return styleOf(doc).first === null ? eol + eol : eol;
+	if (!one || !other) return styleOf(doc).first === null ? eol + eol : eol;
 	const gap = doc.content.slice(lineEnd(doc.content, one.to), other.from);
 	const parts = gap.split(/\r\n|\n|\r/);
 	const isOnly =
