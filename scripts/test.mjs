@@ -21,6 +21,8 @@ const cache = (name) => [
 
 let passed = 0;
 let failed = 0;
+/** What failed, in a line each. @type {string[]} */
+const wrong = [];
 
 /**
  * Runs one step. Of those side by side one says live what it does; what another says is shown when it is over.
@@ -57,7 +59,10 @@ async function run(name, program, words, live) {
 /** A step that counts as one. @param {string} name @param {string} program @param {string[]} words */
 async function check(name, program, words) {
 	if (await run(name, program, words, false)) passed++;
-	else failed++;
+	else {
+		failed++;
+		wrong.push(name);
+	}
 }
 
 /** Tests of all projects, which count one by one; after them what each file took. */
@@ -71,7 +76,10 @@ async function tests() {
 		failed += report.numFailedTests;
 		// A file that could not even be loaded counts, and so does a run that ended badly for another reason.
 		if (report.numFailedTests === 0 && !ok) failed++;
-		/** @type {{ name: string, startTime: number, endTime: number }[]} */
+		/**
+		 * @typedef {{ status: string, fullName: string, failureMessages: string[] }} Case
+		 * @type {{ name: string, startTime: number, endTime: number, message: string, assertionResults: Case[] }[]}
+		 */
 		const files = report.testResults;
 		const times = files.map(({ name, startTime, endTime }) => ({
 			file: relative(root, name),
@@ -80,6 +88,13 @@ async function tests() {
 		console.log('\n— seconds for each file');
 		for (const { file: name, seconds } of times.sort((a, b) => b.seconds - a.seconds))
 			console.log(`${seconds.toFixed(1).padStart(7)}  ${name}`);
+		// Once more at the end, where it is found without searching.
+		for (const { name, message, assertionResults } of files) {
+			if (message) wrong.push(`${relative(root, name)}: ${message}`);
+			for (const { status, fullName, failureMessages } of assertionResults)
+				if (status === 'failed')
+					wrong.push(`${relative(root, name)} > ${fullName}: ${failureMessages.join(' ')}`);
+		}
 	} catch {
 		failed++;
 	}
@@ -106,5 +121,6 @@ rmSync(results, { recursive: true, force: true });
 console.log(
 	`\nseed of property tests: ${process.env.SEED ?? 1}; ${Math.round((Date.now() - began) / 1000)} s in all`
 );
+for (const one of wrong) console.log(`failed: ${one.replace(/\s+/g, ' ').slice(0, 400)}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

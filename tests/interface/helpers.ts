@@ -84,7 +84,7 @@ export async function startServer({
 		async reset() {
 			if (isUp() && !(await emptied(server))) await end('SIGTERM');
 			await backToSeed(url.href);
-			for (const name of readdirSync(home)) rmSync(join(home, name), { recursive: true, force: true });
+			for (const name of readdirSync(home)) takeAway(join(home, name));
 			furnish();
 			return isUp();
 		},
@@ -96,6 +96,16 @@ export async function startServer({
 	await server.start();
 	if (kept) await keepSeed(url.href);
 	return server;
+}
+
+/** Removes what a server may still write into: what was written behind the removal is removed by the next attempt. */
+export function takeAway(path: string): void {
+	for (let attempts = 1; ; attempts++)
+		try {
+			return rmSync(path, { recursive: true, force: true });
+		} catch (error) {
+			if ((error as NodeJS.ErrnoException).code !== 'ENOTEMPTY' || attempts === 100) throw error;
+		}
 }
 
 /** Removes all projects, as people do; false where one cannot be, such as one whose mod is still in the game. */

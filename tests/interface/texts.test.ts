@@ -194,6 +194,9 @@ test('a new file, written like its neighbours, from a model or from nothing', as
 	await planReady(page);
 	await page.getByRole('button', { name: 'Apply the plan' }).click();
 	await said('Remove scripts/bay_avocet.lua from my mod');
+	// The page of the file has nothing to show any more.
+	expect(new URL(page.url()).pathname).toBe('/p/gannet-sound/ledger');
+	expect(await page.getByRole('heading', { level: 1 }).innerText()).toBe('Ledger');
 });
 
 test('a script of mine that nothing loads: a snag, hooked up by a repair, all undone', async () => {

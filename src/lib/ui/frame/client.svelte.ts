@@ -1,4 +1,5 @@
 // Calls to the server that change something, and the messages that come of them.
+import { goto } from '$app/navigation';
 import { counted } from '$core/wording';
 import { refresh } from './refresh';
 import type { KeptPlan } from '$core/change';
@@ -131,30 +132,40 @@ function changing<T>(work: () => Promise<T>): Promise<T> {
 	return done;
 }
 
-/** Applies an intention, says what was done and shows the new state. True when it was done. */
+/**
+ * Applies an intention, says what was done and shows the new state. True when it was done.
+ * @param leadsTo where the new state is shown: another page, where this one shows what may be gone
+ */
 export const applyIntention = async (
 	slug: string,
 	intention: Intention,
-	version?: number
-): Promise<boolean> => (await appliedIntention(slug, intention, version)) !== null;
+	version?: number,
+	leadsTo?: string
+): Promise<boolean> => (await appliedIntention(slug, intention, version, leadsTo)) !== null;
 
 /** The same; gives what was done, or null. */
 export const appliedIntention = (
 	slug: string,
 	intention: Intention,
-	version?: number
-): Promise<Applied | null> => changing(() => applyNow(slug, intention, version));
+	version?: number,
+	leadsTo?: string
+): Promise<Applied | null> => changing(() => applyNow(slug, intention, version, leadsTo));
 
-async function applyNow(slug: string, intention: Intention, version?: number): Promise<Applied | null> {
+async function applyNow(
+	slug: string,
+	intention: Intention,
+	version?: number,
+	leadsTo?: string
+): Promise<Applied | null> {
 	try {
 		const done = await post<Applied>(`/p/${slug}/api/apply`, { intention, version });
-		await refresh();
+		await (leadsTo === undefined ? refresh() : goto(leadsTo, { invalidateAll: true }));
 		say(saidOf(done), { undo: true });
 		return done;
 	} catch (error) {
 		const passing = error instanceof Refused && error.passing;
 		if (!passing) await refresh();
-		const again = passing ? () => void applyIntention(slug, intention, version) : null;
+		const again = passing ? () => void applyIntention(slug, intention, version, leadsTo) : null;
 		say(`${(error as Error).message}${unsaved(intention)}`, { bad: true, again });
 		return null;
 	}

@@ -12,8 +12,15 @@
 	let {
 		slug,
 		intention = $bindable(null),
+		leadsTo,
 		onapplied
-	}: { slug: string; intention: Intention | null; onapplied?: (plan: KeptPlan) => void } = $props();
+	}: {
+		slug: string;
+		intention: Intention | null;
+		/** Where it goes on once the plan is applied: what this page shows may be gone by then. */
+		leadsTo?: string;
+		onapplied?: (plan: KeptPlan) => void;
+	} = $props();
 
 	let preview = $state<PlanPreview | null>(null);
 	/** The intention that the plan in view is of: no other one is applied unseen. */
@@ -92,7 +99,7 @@
 		if (!preview || !ready || !intention || working) return;
 		working = true;
 		const { plan } = preview;
-		const done = await applyIntention(slug, $state.snapshot(intention), preview.version);
+		const done = await applyIntention(slug, $state.snapshot(intention), preview.version, leadsTo);
 		working = false;
 		if (done) {
 			intention = null;

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
 	import { counted } from '$core/wording';
 	import type { Intention } from '$core/edits';
 	import type { PatchedFile, PatchView } from '$core/views';
@@ -185,4 +184,4 @@
 		{/each}
 	{/if}
 </div>
-<PlanDialog slug={data.slug} bind:intention={plan} onapplied={() => void goto(`/p/${data.slug}/ledger`)} />
+<PlanDialog slug={data.slug} bind:intention={plan} leadsTo={`/p/${data.slug}/ledger`} />

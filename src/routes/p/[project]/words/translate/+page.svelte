@@ -267,4 +267,4 @@
 		{/if}
 	{/if}
 </div>
-<PlanDialog slug={data.slug} bind:intention={plan} onapplied={() => void goto(`/p/${data.slug}/words`)} />
+<PlanDialog slug={data.slug} bind:intention={plan} leadsTo={`/p/${data.slug}/words`} />

@@ -1,6 +1,5 @@
 <script lang="ts">
 	import { counted } from '$core/wording';
-	import { goto } from '$app/navigation';
 	import type { Intention } from '$core/edits';
 	import IntoFile from '$ui/ticket/IntoFile.svelte';
 	import PlanDialog from '$ui/plan/PlanDialog.svelte';
@@ -160,4 +159,4 @@
 		</div>
 	{/if}
 </div>
-<PlanDialog slug={data.slug} bind:intention={plan} onapplied={() => void goto(`/p/${data.slug}/ledger`)} />
+<PlanDialog slug={data.slug} bind:intention={plan} leadsTo={`/p/${data.slug}/ledger`} />
