@@ -1,5 +1,5 @@
 // When what is there: day by day, or level by level.
-import { rollups, sum } from 'd3-array';
+import { sum } from 'd3-array';
 import type { PlaceGuide } from '../guide';
 
 type Days = NonNullable<PlaceGuide['days']>;
@@ -48,12 +48,12 @@ const PILE = { spread: 2, least: 3 };
 /** How much is there on each day. What is always there is not counted. */
 export function countDays(days: Days, spans: readonly Span[]): DayCount[] {
 	const bound = spans.filter(({ from, until }) => from !== null || until !== null);
-	const alike = rollups(
-		bound,
-		(some) => some.length,
-		({ from }) => from,
-		({ until }) => until
-	);
+	const alike = new Map<number | null, Map<number | null, number>>();
+	for (const { from, until } of bound) {
+		const ends = alike.get(from) ?? new Map<number | null, number>();
+		alike.set(from, ends);
+		ends.set(until, (ends.get(until) ?? 0) + 1);
+	}
 	const counts = daysIn(days).map((day) => ({
 		day,
 		count: sum(alike, ([from, ends]) =>

@@ -242,8 +242,26 @@ function namesOn(stack: Stack, { guide }: PlaceMap): Map<string, (thing: Thing) 
 	);
 }
 
+/** What was asked for last of each state, so that a map that is opened again is there at once. */
+const seen = new WeakMap<Model, Map<string, MapView>>();
+
+/** Maps of one state that are kept: those between which somebody goes back and forth. */
+const KEPT = 3;
+
 /** Everything on a map. @throws NotThere */
-export function mapViewOf({ stack, snags, project }: Model, kind: string, id: string): MapView {
+export function mapViewOf(model: Model, kind: string, id: string): MapView {
+	const known = seen.get(model) ?? new Map<string, MapView>();
+	seen.set(model, known);
+	const name = JSON.stringify([kind, id]);
+	const view = known.get(name) ?? mapViewFrom(model, kind, id);
+	// The one that was asked for longest ago is the first.
+	known.delete(name);
+	known.set(name, view);
+	if (known.size > KEPT) known.delete(known.keys().next().value!);
+	return view;
+}
+
+function mapViewFrom({ stack, snags, project }: Model, kind: string, id: string): MapView {
 	const map = placeOf(stack, kind, id);
 	const kinds = map.guide.things.flatMap((one, nth) => {
 		const table = stack.tables.get(one.kind);

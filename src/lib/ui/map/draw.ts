@@ -179,7 +179,7 @@ export function outline(nth: number, x: number, y: number, size: number): Path2D
 }
 
 const MARK = 8;
-/** Things from which on marks have no letter and are small. */
+/** Things from which on marks have no letter and are small, and links in sight from which on they have no heads. */
 const MANY = 600;
 const SMALL = 3;
 
@@ -188,6 +188,17 @@ export const markSize = (count: number): number => (count > MANY ? SMALL : MARK)
 
 /** Links in one path: of many more, drawing takes much longer than of several paths. */
 const LINKS_AT_ONCE = 50;
+
+/** Whether a part of a link may be in sight: one that has both ends beyond the same edge is not. */
+function mayBeSeen(sight: Sight, { from, to }: Drawn): boolean {
+	if (!to) return false;
+	const beyond = (one: number, other: number, size: number) =>
+		Math.max(one, other) < -MARK || Math.min(one, other) > size + MARK;
+	return (
+		!beyond(across(sight, from.x), across(sight, to.x), sight.width) &&
+		!beyond(along(sight, from.y), along(sight, to.y), sight.height)
+	);
+}
 
 function drawLinks(context: Canvas, sight: Sight, { links, things, colours }: Picture): void {
 	context.save();
@@ -210,16 +221,18 @@ function drawLinks(context: Canvas, sight: Sight, { links, things, colours }: Pi
 		context.fill(heads);
 		[path, heads] = [new Path2D(), new Path2D()];
 	};
+	const inSight = links.filter((link) => mayBeSeen(sight, link));
 	let drawn = 0;
-	for (const { from: thing, to: other, both } of links) {
-		if (!other) continue;
+	for (const { from: thing, to: other, both } of inSight) {
 		const [x, y] = [across(sight, thing.x), along(sight, thing.y)];
-		const [toX, toY] = [across(sight, other.x), along(sight, other.y)];
-		const angle = Math.atan2(toY - y, toX - x);
+		const [toX, toY] = [across(sight, other!.x), along(sight, other!.y)];
 		path.moveTo(x, y);
 		path.lineTo(toX, toY);
-		head(toX - Math.cos(angle) * gap, toY - Math.sin(angle) * gap, angle);
-		if (both) head(x + Math.cos(angle) * gap, y + Math.sin(angle) * gap, angle + Math.PI);
+		if (inSight.length <= MANY) {
+			const angle = Math.atan2(toY - y, toX - x);
+			head(toX - Math.cos(angle) * gap, toY - Math.sin(angle) * gap, angle);
+			if (both) head(x + Math.cos(angle) * gap, y + Math.sin(angle) * gap, angle + Math.PI);
+		}
 		if (++drawn % LINKS_AT_ONCE === 0) put();
 	}
 	put();
@@ -307,11 +320,22 @@ interface Stamp {
 	right: Int16Array;
 	down: Int16Array;
 	colour: Int32Array;
+	/** How many of them nothing shines through: they are the first. */
+	solid: number;
+	/** How far each is from the middle among the pixels of the picture, row by row. */
+	away: Int32Array;
 	/** How far they are from its middle at most, to either side. */
 	around: number;
 }
 
-function stampOf(thing: Mark, sight: Sight, colours: Colours, ratio: number): Stamp {
+/** The colours of a picture, row by row. */
+interface Pixels {
+	colours: Int32Array;
+	width: number;
+	height: number;
+}
+
+function stampOf(thing: Mark, sight: Sight, colours: Colours, ratio: number, across: number): Stamp {
 	const around = isStray(thing) || thing.snag ? AROUND.wrong : AROUND.plain;
 	const canvas = new OffscreenCanvas(2 * around * ratio, 2 * around * ratio);
 	const inside = canvas.getContext('2d', { willReadFrequently: true })!;
@@ -320,11 +344,17 @@ function stampOf(thing: Mark, sight: Sight, colours: Colours, ratio: number): St
 	drawMark(inside, middle, { ...thing, angle: null, x: 0, y: 0 }, colours, SMALL);
 	const { width, height } = canvas;
 	const pixels = new Int32Array(inside.getImageData(0, 0, width, height).data.buffer);
-	const filled = [...pixels.keys()].filter((at) => pixels[at]! >>> 24 > 0);
+	const isSolid = (at: number) => pixels[at]! >>> 24 === 255;
+	const solid = [...pixels.keys()].filter(isSolid);
+	const filled = [...solid, ...[...pixels.keys()].filter((at) => pixels[at]! >>> 24 > 0 && !isSolid(at))];
+	const right = Int16Array.from(filled, (at) => (at % width) - (width >> 1));
+	const down = Int16Array.from(filled, (at) => Math.floor(at / width) - (height >> 1));
 	return {
-		right: Int16Array.from(filled, (at) => (at % width) - (width >> 1)),
-		down: Int16Array.from(filled, (at) => Math.floor(at / width) - (height >> 1)),
+		right,
+		down,
 		colour: Int32Array.from(filled, (at) => pixels[at]!),
+		solid: solid.length,
+		away: Int32Array.from(filled, (_, nth) => down[nth]! * across + right[nth]!),
 		around: Math.ceil(around * ratio) + 1
 	};
 }
@@ -349,19 +379,29 @@ function overOpaque(above: number, below: number): number {
 	return (outer & 0xff00ff) | (inner & 0xff00) | (255 << 24);
 }
 
+const laid = (above: number, below: number): number =>
+	below >>> 24 === 255 ? overOpaque(above, below) : over(above, below);
+
+/** Lays a stamp over a picture, around a pixel from which all of it is inside. */
+function stampInside(pixels: Int32Array, { colour, away, solid }: Stamp, middle: number): void {
+	for (let nth = 0; nth < solid; nth++) pixels[middle + away[nth]!] = colour[nth]!;
+	for (let nth = solid; nth < colour.length; nth++) {
+		const at = middle + away[nth]!;
+		pixels[at] = laid(colour[nth]!, pixels[at]!);
+	}
+}
+
 /** Lays a stamp over a picture, around a pixel. What would be outside of it is left out. */
-function stamp(pixels: Int32Array, width: number, height: number, mark: Stamp, x: number, y: number): void {
-	const { right, down, colour, around } = mark;
-	const isInside = x >= around && y >= around && x < width - around && y < height - around;
+function stamp({ colours, width, height }: Pixels, mark: Stamp, x: number, y: number): void {
+	const { right, down, colour, solid, around } = mark;
+	if (x >= around && y >= around && x < width - around && y < height - around)
+		return stampInside(colours, mark, y * width + x);
 	for (let nth = 0; nth < colour.length; nth++) {
 		const column = x + right[nth]!;
 		const row = y + down[nth]!;
-		if (!isInside && (column < 0 || row < 0 || column >= width || row >= height)) continue;
+		if (column < 0 || row < 0 || column >= width || row >= height) continue;
 		const at = row * width + column;
-		const above = colour[nth]!;
-		const below = pixels[at]!;
-		if (above >>> 24 === 255) pixels[at] = above;
-		else pixels[at] = below >>> 24 === 255 ? overOpaque(above, below) : over(above, below);
+		colours[at] = nth < solid ? colour[nth]! : laid(colour[nth]!, colours[at]!);
 	}
 }
 
@@ -374,15 +414,15 @@ function stampMarks(context: Canvas, sight: Sight, things: readonly Mark[], colo
 	const ratio = context.getTransform().a;
 	const { width, height } = canvas;
 	const picture = context.getImageData(0, 0, width, height);
-	const pixels = new Int32Array(picture.data.buffer);
+	const pixels: Pixels = { colours: new Int32Array(picture.data.buffer), width, height };
 	const stamps: (Stamp | undefined)[] = [];
 	for (const thing of things) {
 		const { mine, snag, kind } = thing;
 		const sort = kind.nth * 8 + (mine ? 1 : 0) + (isStray(thing) ? 2 : 0) + (snag ? 4 : 0);
-		const mark = (stamps[sort] ??= stampOf(thing, sight, colours, ratio));
+		const mark = (stamps[sort] ??= stampOf(thing, sight, colours, ratio, width));
 		const x = Math.round(across(sight, thing.x) * ratio);
 		const y = Math.round(along(sight, thing.y) * ratio);
-		stamp(pixels, width, height, mark, x, y);
+		stamp(pixels, mark, x, y);
 	}
 	context.putImageData(picture, 0, 0);
 }

@@ -57,7 +57,8 @@ export function standingIn({ kinds, things }: MapView): Standing[] {
 		(some) => new Set(some)
 	) as [Set<number>, Set<number>, Set<number>, Set<number>];
 	for (let nth = 0; nth < things.id.length; nth++) {
-		const [x, y] = [things.x[nth]!, things.y[nth]!];
+		const x = things.x[nth]!;
+		const y = things.y[nth]!;
 		if (x === null || y === null) continue;
 		all.push({
 			nth: all.length,
