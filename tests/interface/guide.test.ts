@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { parse } from 'yaml';
 import { openPage, planReady, tabTo, useServer } from './helpers';
 
 const games = mkdtempSync(join(tmpdir(), 'kettle-nobody-'));
@@ -291,6 +292,31 @@ test('what values mean is kept as a set, which another field uses; others may be
 	await at('gannet-sound', 'guide/mode?field=pace');
 	await known().selectOption('watches');
 	await statements().getByText('turns back early').waitFor();
+	// A value that this field says something else of keeps that to itself.
+	const guided = (change: object) =>
+		page.evaluate(
+			async (body) =>
+				(
+					await fetch('/p/gannet-sound/api/guide', {
+						method: 'POST',
+						headers: { 'content-type': 'application/json' },
+						body: JSON.stringify(body)
+					})
+				).status,
+			change
+		);
+	const codes = { '7': 'as it likes' };
+	expect(await guided({ do: 'say', kind: 'mode', field: 'pace', statements: { codes } })).toBe(200);
+	const changed = (means: string) => guided({ do: 'code', kind: 'mode', field: 'pace', code: '7', means });
+	expect(await changed('as the wind likes')).toBe(200);
+	const written = async () => {
+		const text = await page.evaluate(async () => (await fetch('/p/gannet-sound/api/guide')).text());
+		const { kinds, sets } = parse(text) as Record<string, Record<string, never>>;
+		return [kinds!.mode!['fields']['pace']['codes'] ?? {}, sets!.watches!['7']];
+	};
+	expect(await written()).toEqual([{ '7': 'as the wind likes' }, undefined]);
+	expect(await changed('')).toBe(200);
+	expect(await written()).toEqual([{}, undefined]);
 	// It is open: a value that it does not have is typed.
 	await at('gannet-sound', 'tables/mode?ticket=mode%2Ffresh');
 	const pace = page.locator('[data-field="pace"]');

@@ -244,4 +244,18 @@ test('while another map is on its way, nothing of the one before is shown or fou
 	await page.unroute(address);
 });
 
+test('a map that cannot be had is asked for again', async () => {
+	const page = thePage();
+	const address = '**/api/places/bay/whimbrel';
+	await page.route(address, (route) => route.abort());
+	await at('places/bay/whimbrel');
+	await page.getByRole('alert').filter({ hasText: 'The server cannot be reached.' }).waitFor();
+	expect(await list().count()).toBe(0);
+	await page.unroute(address);
+	await page.getByRole('button', { name: 'Try again' }).click();
+	await page.locator('[data-testid=map][data-drawn]').waitFor();
+	expect(await page.getByRole('alert').count()).toBe(0);
+	expect(await page.getByRole('button', { name: 'Try again' }).count()).toBe(0);
+});
+
 test('no page had a fault of its own', () => expect(faults).toEqual([]));

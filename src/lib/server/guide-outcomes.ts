@@ -198,11 +198,14 @@ function takenOrNot(accept: boolean, change: Of<'accept' | 'reject'>, { written,
 function saidOfCode({ kind, field, code, means }: Of<'code'>, { written, guide }: Ground): Outcome {
 	const said = `Set for ${code || 'the empty code'} in ${named(guide, kind, field)}: ${means || 'nothing'}`;
 	const set = fieldOf(guide.kinds[kind], field)?.set;
-	// What a value of a set means, it means wherever the set is used.
 	if (set !== undefined) {
-		const path = ['sets', set, code];
+		// What a value of a set means, it means wherever the set is used, unless the field itself says something else.
+		const own = ['kinds', kind, 'fields', field, 'codes', code];
+		const isOwn = [written.mine, written.shared].some((yaml) => statementIn(yaml, own) !== undefined);
+		const path = isOwn ? own : ['sets', set, code];
 		if (means === '') mayRemove(written, path, `meaning of ${code}`);
-		return { next: withMine(written, path, means || undefined), said: `${said}, in the set “${set}”` };
+		const where = isOwn ? 'for this field only' : `in the set “${set}”`;
+		return { next: withMine(written, path, means || undefined), said: `${said}, ${where}` };
 	}
 	const codes = { ...fieldOf(guide.kinds[kind], field)?.codes };
 	if (means === '') delete codes[code];

@@ -57,6 +57,8 @@
 	});
 	let view = $state.raw<MapView | null>(null);
 	let fault = $state('');
+	/** Whether the map itself could not be had, and how often it was asked for again. */
+	let [refused, attempt] = $state([false, 0]);
 	let mode = $state<'look' | 'add' | 'link' | 'measure'>('look');
 	/** Whether links are drawn one after the other, from whatever to whatever. */
 	let drawing = $state(false);
@@ -70,7 +72,7 @@
 		map ? `/p/${slug}/api/places/${encodeURIComponent(map.kind)}/${encodeURIComponent(map.id)}` : null
 	);
 	$effect(() => {
-		const [address] = [base, version];
+		const [address] = [base, version, attempt];
 		if (!address || !painter) return;
 		const stop = new AbortController();
 		fetch(address, { signal: stop.signal })
@@ -82,11 +84,11 @@
 				// It is drawn while the page makes its own list of what there is.
 				if (answer.ok) painter?.hold(bytes);
 				const said = JSON.parse(text) as MapView & { message?: string };
-				if (answer.ok) [view, fault] = [said, ''];
-				else fault = said.message ?? 'The map cannot be read.';
+				if (answer.ok) [view, fault, refused] = [said, '', false];
+				else [fault, refused] = [said.message ?? 'The map cannot be read.', true];
 			})
 			.catch((error: Error) => {
-				if (error.name !== 'AbortError') fault = 'The server cannot be reached.';
+				if (error.name !== 'AbortError') [fault, refused] = ['The server cannot be reached.', true];
 			});
 		return () => stop.abort();
 	});
@@ -313,6 +315,7 @@
 						>{/each}
 				</p>{/if}
 			{#if fault}<p class="text-scald" role="alert">{fault}</p>{/if}
+			{#if refused}<button class="press self-start" onclick={() => attempt++}>Try again</button>{/if}
 		</header>
 		{#if map.found}<p class="pb-2 text-[13px] text-saffron" data-testid="found">
 				<span title={map.found.because}
