@@ -45,7 +45,7 @@ export function languageOf(stack: Stack, named: string, any = false): string {
 	if (code !== undefined && (any || code !== main)) return code;
 	const others = known.filter(([other]) => any || other !== main);
 	throw new WrongCall(
-		`“${named}” is no language ${any ? 'of this game' : 'that this game is translated into'}. It has ${others.map(([other, title]) => `${title} (${other})`).join(', ') || 'none that is known'}.`
+		`“${named}” is not a language ${any ? 'of this game' : 'that this game is translated into'}. It has ${others.map(([other, title]) => `${title} (${other})`).join(', ') || 'none that is known'}.`
 	);
 }
 

@@ -411,7 +411,7 @@ test('words give and take: a wrong language, form or file is said in one line, a
 	const out = join(work, 'none');
 	const give = (...more: string[]) => kettle('words', 'give', '--game', base, '--out', out, ...more);
 	expect((await give('--to', 'fr', '--as', 'po')).said).toContain('It has Deutsch (de), 日本語 (ja).');
-	expect((await give('--to', 'en', '--as', 'po')).said).toContain('“en” is no language that this game is');
+	expect((await give('--to', 'en', '--as', 'po')).said).toContain('“en” is not a language that this game is');
 	expect((await give('--to', 'de', '--as', 'docx')).said).toContain('--as is po, xliff, xliff2, csv');
 	expect((await give('--to', 'de', '--as', 'po', '--mine')).said).toContain('--mine needs --mod DIR');
 	const bad = join(work, 'bad.po');

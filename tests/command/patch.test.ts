@@ -114,7 +114,7 @@ test('encodings and wrong calls', async () => {
 		[['make', old, join(fresh, 'a.txt')], 'must both be files or both be folders'],
 		[['make', old, join(fresh, 'none')], 'There is no file or folder'],
 		[['apply', file], 'with --on the folder'],
-		[['apply', join(old, 'a.txt'), '--on', old], 'This is no patch'],
+		[['apply', join(old, 'a.txt'), '--on', old], 'This is not a patch'],
 		[['apply', file, '--on', target, '--at', 'a.txt'], 'is not PATH:PART:LINE'],
 		[['turn'], 'is not one of make and apply']
 	] as const) {

@@ -323,7 +323,7 @@ kinds:
 		expect(told(csv([['rope', 5, 1]]))).toEqual([
 			[
 				'note',
-				'The packed gear is out of date: it is made from records of other files. The pack contains it as it must be.'
+				'The packed gear is out of date: it is made from records of other files. The pack will contain the right version.'
 			]
 		]);
 		const [[severity, message]] = told(csv([['rope', 70_000, 1]])) as [[string, string]];

@@ -239,7 +239,7 @@ test('a description that is more than a table is refused, with the part', () => 
 		],
 		[
 			{ ...base, seq: [{ id: 'rows', type: 'row', repeat: 'expr', 'repeat-expr': 'n' }], types: { row } },
-			/“n” is no field/
+			/“n” is not a field/
 		],
 		[{ ...base, seq: [], instances: { x: { value: 'a' } } }, /instances\.x/],
 		[{ ...base, seq: [{ id: 'a', type: { 'switch-on': 'b' } }] }, /seq\.0\.type/]

@@ -425,7 +425,7 @@ test('bytes: found by what stands around them, gaps allowed, once only, the leng
 });
 
 test('what is no patch is refused in plain words', () => {
-	expect(() => readPatch('hello')).toThrow(/This is no patch/);
+	expect(() => readPatch('hello')).toThrow(/This is not a patch/);
 	expect(() => readPatch('--- a\n+++ b\n@@ -1,9 +1,9 @@\n a\n')).toThrow(/cannot be read/);
 	expect(() => readPatch('--- a\n+++ a\n@@ -1 +1 @@\n-a\n+b\n--- a\n+++ a\n@@ -1 +1 @@\n-a\n+b\n')).toThrow(
 		/twice/

@@ -235,6 +235,6 @@ describe('an answer to an event', () => {
 		expect(() => answered({ event: 'on_day', id: 'pony' })).toThrow(/not known which record/);
 		expect(() => answered({ event: 'on_load_{id}' })).toThrow(/Choose for which one/);
 		expect(() => answered({ event: 'on_load_{id}', of: 'a b' })).toThrow(/cannot be part of the name/);
-		expect(() => answered({ event: 'on_none' })).toThrow(/asks for no on_none/);
+		expect(() => answered({ event: 'on_none' })).toThrow(/speak of an event on_none/);
 	});
 });

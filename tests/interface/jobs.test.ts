@@ -159,10 +159,16 @@ test('a block like that of another, and a missing end date', async () => {
 	await group('successor').getByRole('button', { name: 'Remove successor', exact: true }).click();
 	await said('Remove successor from Tar Row');
 	await page.getByRole('combobox', { name: 'like that of' }).selectOption({ label: 'Grey Gate' });
-	await button('Add to this station').click();
+	await button('Add to this record').click();
 	await said('Add successor to Tar Row, like Grey Gate');
 	await group('successor').getByRole('button', { name: 'Move successor up' }).click();
 	await said('Move successor of Tar Row');
+	// A date is shown and typed as the file has it, whatever order the browser prefers; the calendar writes it so, too.
+	await button('Keeper until: 1910-05-18. Edit').waitFor();
+	await button('Keeper until: open the calendar').waitFor();
+	await page.locator('[data-field="keeper.until"] input[type=date]').fill('1910-06-01');
+	await said('Set keeper until of Tar Row: 1910-05-18 to 1910-06-01');
+	await button('Keeper until: 1910-06-01. Edit').waitFor();
 	// The end date of the keeper is needed: without it the game drops the block.
 	await at('snags');
 	const before = await page.getByRole('listitem').count();
@@ -175,7 +181,7 @@ test('a block like that of another, and a missing end date', async () => {
 	expect(await page.getByRole('listitem').count()).toBeGreaterThan(before);
 	await snag.getByRole('button', { name: /^Add it with \d{4}-\d\d-\d\d, like / }).click();
 	await apply(/^Add keeper until to Tar Row/);
-	await undo(5);
+	await undo(6);
 });
 
 test('constants, a colour, a hard limit, and all of it back', async () => {

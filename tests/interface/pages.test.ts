@@ -157,6 +157,9 @@ test('every page in both themes, wide and less wide', async () => {
 test('the help lists every key', async () => {
 	const page = await openPage(use.browser);
 	await page.goto(`${use.server.address}/p/gannet-sound/find`);
+	// The search has the focus and takes every letter; Esc leaves it.
+	await page.locator('main input:focus').waitFor();
+	await page.keyboard.press('Escape');
 	await page.keyboard.press('?');
 	const dialog = page.getByRole('dialog');
 	await dialog.getByText('undo the last step').waitFor();

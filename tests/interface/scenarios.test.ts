@@ -126,7 +126,7 @@ test('a faster cutter saves more people: 2,000 rescues on each side, each as by 
 	expect(saved.count).toBe(2000);
 	await page.locator('[data-outcome=saved]').getByText('Better.').waitFor();
 	await page.getByRole('img', { name: /^People saved: mean/ }).waitFor();
-	await table('Among its like').getByRole('row', { name: /Speed/ }).waitFor();
+	await table('Among similar records').getByRole('row', { name: /Speed/ }).waitFor();
 	expect(gameNow()).toEqual(game);
 });
 
@@ -195,7 +195,7 @@ test('a formula is a scenario too, also one that is written on the page; another
 	await page.getByRole('button', { name: 'What a vessel brings home' }).press('Enter');
 	await page.getByRole('button', { name: 'Work it out' }).press('Enter');
 	await page.locator('[data-outcome=value]').getByText('Seats times knots').waitFor();
-	await table('Among its like')
+	await table('Among similar records')
 		.getByRole('row', { name: /Merlin/ })
 		.waitFor();
 	await page.getByRole('button', { name: 'New scenario…' }).press('Enter');

@@ -278,7 +278,7 @@ test('a patch is taken in, by keyboard: what is not certain is chosen, then all 
 	await page.keyboard.insertText('no patch at all');
 	await page.getByRole('button', { name: 'See what it does' }).focus();
 	await press('Enter');
-	await page.getByRole('alert').getByText('This is no patch').waitFor();
+	await page.getByRole('alert').getByText('This is not a patch').waitFor();
 	faults.splice(0);
 	await page.getByLabel('Text of the patch').focus();
 	await press('Control+A');

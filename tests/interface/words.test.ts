@@ -127,9 +127,9 @@ test('texts are given out, translated by somebody, and taken in; what changed me
 	expect(await changed.innerText()).toMatch(
 		/Lost rafts\s[^]*Lost raft\s[^]*Verlorenes Floß\s[^]*Verlorene Flöße/
 	);
-	await page().getByText('1 text to take in').waitFor();
+	await page().getByText('1 text to import').waitFor();
 	await changed.getByRole('checkbox').check();
-	await page().getByText('2 texts to take in').waitFor();
+	await page().getByText('2 texts to import').waitFor();
 	await page().getByRole('button', { name: 'Preview changes' }).click();
 	await planReady(page());
 	await press('Control+Enter');

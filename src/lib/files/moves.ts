@@ -221,7 +221,7 @@ async function finish(shelf: string, under: UnderWay, note: string): Promise<num
 		await goBack(under);
 		await drop(shelf, under);
 		throw new SourceFault(
-			`${inWords(fault, under.folder)} The game’s folder is as it was before; try again once that is mended.`
+			`${inWords(fault, under.folder)} The game’s folder is as it was before; try again once that is fixed.`
 		);
 	}
 	failpoint('all-moved');
@@ -282,7 +282,7 @@ export async function moveTogether(
 	const staging = join(await stagingIn(step), STAGING);
 	if ((await lstat(staging).catch(() => null)) !== null)
 		throw new SourceFault(
-			`${staging} is there: another Kettle Dial is at work in this folder, or was cut off. Nothing has changed. If none is at work, delete it; what is called was-… in it stood in the game’s folder before.`
+			`${staging} is there: another Kettle Dial is working in this folder, or was interrupted. Nothing has changed. If no other is running, delete it, but first put back any files in it whose names begin with “was-”: they are from the game’s folder.`
 		);
 	const under: UnderWay = { phase: 'writing', ...step, staging, gone: next === null };
 	await writeDown(shelf, UNDER_WAY, under);

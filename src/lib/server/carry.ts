@@ -240,7 +240,7 @@ export async function tryCarried(model: Model, to: string, signal?: AbortSignal)
 	const row = (await besideRows(model)).find(({ id }) => id === to)!;
 	if (!(await stat(row.source).catch(() => null))?.isDirectory())
 		throw new NotThere(
-			`The new version was imported from ${row.source}, which is no folder on this machine, so it cannot be started. Apply the step and use the page Trial; one Undo reverts it.`
+			`The new version was imported from ${row.source}, which is not a folder on this machine, so it cannot be started. Apply the step and use the page Trial; one Undo reverts it.`
 		);
 	const contents = new Map([...files].map(([path, content]) => [path, bytesOf(content)]));
 	const below = after.layers.filter((layer) => !isEditable(layer));

@@ -22,7 +22,7 @@ export const startSchema = z.object({
 	program: text.min(1),
 	arguments: z.array(z.string().max(2000)).max(60).default([]),
 	environment: z
-		.record(z.string().regex(/^[A-Za-z_]\w*$/, 'is no name of a variable'), z.string().max(2000))
+		.record(z.string().regex(/^[A-Za-z_]\w*$/, 'is not the name of a variable'), z.string().max(2000))
 		.default({}),
 	ends: z
 		.object({ line: text.min(1).nullable(), seconds: z.number().min(1).max(3600).nullable() })
@@ -136,7 +136,7 @@ export async function lookAtStart(model: Model, start: Start): Promise<StartLook
 	let folder: string;
 	try {
 		folder = await folderFor(model, start.folder);
-		if (!(await stat(folder)).isDirectory()) throw new SourceFault(`${start.folder} is no folder.`);
+		if (!(await stat(folder)).isDirectory()) throw new SourceFault(`${start.folder} is not a folder.`);
 	} catch (fault) {
 		const none = { ok: false, said: 'The game’s folder has to be there first.' };
 		return {
@@ -174,7 +174,7 @@ export async function lookAtStart(model: Model, start: Start): Promise<StartLook
 				},
 		log:
 			log === undefined
-				? { ok: true, said: 'No log is read; only whether the game ends well is told.' }
+				? { ok: true, said: 'No log is read; only whether the game ends well is known.' }
 				: await pathInside(folder, fill(log)).then(
 						async (path) => ({
 							ok: true,

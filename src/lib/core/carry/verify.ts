@@ -52,7 +52,7 @@ function wrongIn(
 		if (!whole) return `${id} would be there.`;
 		const wanted = bare(whole, key);
 		if (language !== undefined) {
-			if (is.get(language) !== wanted.get(language)) return `The text of ${id} would not be as it is to be.`;
+			if (is.get(language) !== wanted.get(language)) return `The text of ${id} would not be as planned.`;
 		} else if (merge === 'field') {
 			const own = [...wanted].filter(([path]) => is.has(path) || want?.own.has(unitOf(path)));
 			const wrong = unlike(id, is, new Map(own));

@@ -182,7 +182,7 @@ function waysFor(writing: Writing, mine: MyFile): (() => Map<string, FileContent
 	const byLines = () => {
 		const [was, is] = [fileBelow(before, path), fileBelow(after, to)];
 		if (!was?.text || !is?.text || !file.text)
-			throw new EditRefused('There is no such text in both versions.');
+			throw new EditRefused('One of the two versions does not have this text.');
 		const merged = mergeLines(file.text.text, was.text.text, is.text.text);
 		if (merged === null) throw new EditRefused('The changes touch each other.');
 		return new Map([[to, textLike(merged, is.text, is.text)]]);

@@ -39,7 +39,7 @@ export const staleDerived: Rule = {
 						severity: why === undefined ? 'note' : 'warns',
 						message:
 							why === undefined
-								? `${name} is out of date: it is made from records of other files. The pack contains it as it must be.`
+								? `${name} is out of date: it is made from records of other files. The pack will contain the right version.`
 								: `${name} is made from records of other files and cannot be brought up to date. ${why}`
 					},
 					'stale'
@@ -59,7 +59,7 @@ export const staleDerived: Rule = {
 					rule: 'stale-derived',
 					severity: 'note',
 					line,
-					message: `${name} is out of date from line ${line} on: it is made from the other files. The pack contains it as it must be.`
+					message: `${name} is out of date from line ${line} on: it is made from the other files. The pack will contain the right version.`
 				},
 				'stale'
 			);

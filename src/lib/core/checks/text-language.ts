@@ -46,7 +46,7 @@ export const textLanguage: Rule = {
 				severity: guide.kinds[words.kind]!.inferred ? 'note' : 'warns',
 				line: 1,
 				message: strange
-					? `${quoted(path)} looks like texts in “${said}”, which is no language of this game, so the game does not read it. The game has ${listed(languages)}. Move the file, or add the language in Words.`
+					? `${quoted(path)} looks like texts in “${said}”, which is not a language of this game, so the game does not read it. The game has ${listed(languages)}. Move the file, or add the language in Words.`
 					: `${quoted(path)} says that it is in “${said}”, and the game reads it as ${words.languages[claim!.language!]}. Correct the header, or move the file.`
 			});
 		}

@@ -42,7 +42,7 @@ const childOf = (node: Node, name: string): Node | undefined =>
 /** What a pointer (RFC 6901) names step by step. @throws JsonPatchFault */
 function stepsOf(pointer: string): string[] {
 	if (pointer !== '' && !pointer.startsWith('/'))
-		throw new JsonPatchFault(`“${pointer}” is no pointer: it must be empty or begin with “/”.`);
+		throw new JsonPatchFault(`“${pointer}” is not a pointer: a pointer is empty or begins with “/”.`);
 	return pointer
 		.split('/')
 		.slice(1)

@@ -270,7 +270,7 @@ const kind = z.strictObject({
 	/** Whether a later layer replaces the whole file, single records, or single fields of them (lists as a whole). */
 	merge: z.enum(['record', 'file', 'field']).default('file'),
 	/** Lists that are joined with those below, by their paths, where layers replace single fields. */
-	joins: z.record(z.string().regex(/^[^[\]]+$/, 'is no path of a list'), join).optional(),
+	joins: z.record(z.string().regex(/^[^[\]]+$/, 'must be the path of a list'), join).optional(),
 	/** Where layers replace single fields: a later `null` removes the field, as in JSON Merge Patch (RFC 7396). */
 	nulls: z.enum(['value', 'removes']).optional(),
 	/** Which record counts where two layers have one of an id, where layers do not replace whole files; the last, if nothing is said. */
@@ -361,7 +361,10 @@ const patchFiles = z.strictObject({
 	files: z
 		.string()
 		.max(200)
-		.regex(/^(?!\{path\}$)[^{}]*\{path\}[^{}]*$/, 'is no path with “{path}” in it, such as “{path}.patch”'),
+		.regex(
+			/^(?!\{path\}$)[^{}]*\{path\}[^{}]*$/,
+			'must be a path that contains “{path}”, such as “{path}.patch”'
+		),
 	/** A list of operations as in JSON Patch (RFC 6902), or a document that is merged in as in JSON Merge Patch (RFC 7396). */
 	form: z.enum(['json-patch', 'merge-patch'])
 });

@@ -144,7 +144,7 @@ export function readPatch(text: string): Patch {
 		});
 	if (files.length === 0)
 		throw new PatchFault(
-			'This is no patch: there is no unified diff in it. Make one from two versions of a file.'
+			'This is not a patch: it contains no unified diff. Make one from two versions of a file.'
 		);
 	const parts = files.reduce((sum, file) => sum + file.parts.length, 0);
 	if (parts > MOST_PARTS)

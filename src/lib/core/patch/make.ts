@@ -179,7 +179,7 @@ export function filePatch(
 	const [was, is] = [before, after] as { text: string; encoding: string; bom: boolean }[];
 	if (was && is && (was.encoding !== is.encoding || was.bom !== is.bom))
 		throw new PatchFault(
-			`${path} is written in another encoding (${was.encoding}${was.bom ? ' with byte-order mark' : ''} before, ${is.encoding}${is.bom ? ' with byte-order mark' : ''} after): a patch keeps the encoding. Save both in the same.`
+			`${path} is written in another encoding (${was.encoding}${was.bom ? ' with byte-order mark' : ''} before, ${is.encoding}${is.bom ? ' with byte-order mark' : ''} after): a patch keeps the encoding. Save both in the same encoding.`
 		);
 	const endsCount =
 		becomes === 'new' ? !['lf', 'none'].includes(detectEol(is!.text)) : endsDiffer(was?.text, is?.text);

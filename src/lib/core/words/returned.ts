@@ -86,7 +86,7 @@ export function takenIn(stack: Stack, { to: said, texts, faults }: Returned): Ta
 	const known = Object.entries(words.languages).map(([code, title]) => `${title} (${code})`);
 	if (to === null)
 		throw new ExchangeFault(
-			`The file is in “${said}”, which is no language of this game. It has ${known.join(', ')}.`
+			`The file is in “${said}”, which is not a language of this game. It has ${known.join(', ')}.`
 		);
 	if (to === words.main)
 		throw new ExchangeFault(

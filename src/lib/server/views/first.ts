@@ -82,7 +82,7 @@ export function firstOf(model: Model): FirstView {
 			? [
 					{
 						title: `Check ${open.field} of ${open.title}`,
-						about: 'It was detected, is not sure, and much depends on it.',
+						about: 'It was only detected, may be wrong, and much depends on it.',
 						href: `guide/${encodeURIComponent(open.kind)}?field=${encodeURIComponent(open.field)}`
 					}
 				]

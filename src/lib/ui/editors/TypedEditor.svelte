@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Calendar from '@lucide/svelte/icons/calendar';
 	import { tick } from 'svelte';
 	import { hexOf, rgbOf, switched, withColour } from '$core/numbers';
 	import type { FieldRow } from '$core/views';
@@ -29,6 +30,7 @@
 	/** What stands for another value: no file holds it. */
 	const OTHER = '\u0000';
 	let known = $state<HTMLSelectElement>();
+	let calendar = $state<HTMLInputElement>();
 	async function backToKnown(refocus: boolean) {
 		if (!other) return;
 		other = false;
@@ -80,17 +82,8 @@
 		{/each}
 		{#if row.open}<option value={OTHER}>another value…</option>{/if}
 	</select>
-{:else if asDate}
-	<input
-		type="date"
-		data-edit
-		class="box h-6.5 font-mono {mine}"
-		aria-label={row.title}
-		value={row.value}
-		onchange={(event) => void choose(event.currentTarget, event.currentTarget.value)}
-	/>
 {:else}
-	<span class="flex min-w-0 items-center gap-1.5">
+	<span class="relative flex min-w-0 items-center gap-1.5">
 		{#if rgb}
 			<input
 				type="color"
@@ -115,6 +108,25 @@
 				ended={(refocus) => void backToKnown(refocus)}
 			/></span
 		>
+		{#if asDate}
+			<!-- The file's own form is shown and typed: browsers order day and month as they like. -->
+			<button
+				type="button"
+				class="grid size-6 shrink-0 place-items-center rounded text-steam hover:text-ink"
+				aria-label="{row.title}: open the calendar"
+				title="Open the calendar"
+				onclick={() => calendar?.showPicker()}><Calendar size={15} /></button
+			>
+			<input
+				bind:this={calendar}
+				type="date"
+				tabindex="-1"
+				aria-hidden="true"
+				class="pointer-events-none absolute size-px opacity-0"
+				value={row.value}
+				onchange={(event) => void choose(event.currentTarget, event.currentTarget.value)}
+			/>
+		{/if}
 		{#if degrees !== null}
 			<svg width="22" height="22" viewBox="-11 -11 22 22" aria-hidden="true">
 				<circle r="10" fill="none" stroke="var(--steam)" stroke-width="0.75" />

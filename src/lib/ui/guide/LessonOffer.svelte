@@ -66,7 +66,7 @@
 	{:else if 'notBefore' in lesson.rule}
 		<span
 			>{lesson.title} must not lie before {lesson.other}.
-			<span class="text-steam">In no record that the game took it does.</span></span
+			<span class="text-steam">In all records that the game took, it does not.</span></span
 		>
 	{:else}
 		<span

@@ -162,7 +162,7 @@
 			{/if}
 		</div>
 		{#if mode === 'add'}<p class="mt-1 text-saffron" role="status">
-				Click on the map where it is to stand. Esc ends this.
+				Click where it should stand on the map. Esc ends this.
 			</p>{/if}
 		{#if one && leads}
 			<div class="mt-2 border-t border-line pt-2">
@@ -210,7 +210,7 @@
 						>{/if}
 				</div>
 				{#if mode === 'link'}<p class="mt-1 text-saffron" role="status">
-						Click what it is to lead to, with Shift both ways. Esc ends this.
+						Click what it should lead to; with Shift, both ways. Esc ends this.
 					</p>{/if}
 			</div>
 		{/if}

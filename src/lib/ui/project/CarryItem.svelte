@@ -102,7 +102,7 @@
 	{/if}
 	{#if decidable}
 		<fieldset class="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1 text-[13px]">
-			<legend class="sr-only">{name}: what is to become of it</legend>
+			<legend class="sr-only">{name}: what happens to it</legend>
 			{#each offers as offer (JSON.stringify(offer.choice))}
 				<label class="flex items-center gap-1.5">
 					<input

@@ -102,15 +102,15 @@
 		{/each}
 	</div>
 	{#if run.places.length > 0}
-		<h2 class="mt-6">Among its like</h2>
-		<table class="mt-1 w-full max-w-3xl text-left text-[13px]" aria-label="Among its like">
+		<h2 class="mt-6">Among similar records</h2>
+		<table class="mt-1 w-full max-w-3xl text-left text-[13px]" aria-label="Among similar records">
 			<thead class="text-[12px] text-steam"
 				><tr
 					><th class="py-1 pr-3 font-normal">Record</th><th class="pr-3 font-normal"
 						>{isFormula ? '' : 'Field'}</th
 					><th class="pr-3 text-right font-normal">Without your mod</th><th
 						class="pr-3 text-right font-normal">With it</th
-					><th class="font-normal">Share of its like below it</th></tr
+					><th class="font-normal">Share of similar records below it</th></tr
 				></thead
 			>
 			<tbody>

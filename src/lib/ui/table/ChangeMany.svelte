@@ -224,7 +224,7 @@
 						</div>
 						{#if view && view.forms.length > 1}
 							<fieldset class="mt-2 flex max-h-24 flex-wrap gap-x-4 overflow-auto" data-testid="forms">
-								<legend class="sr-only">Words in which it is replaced</legend>
+								<legend class="sr-only">Where it is replaced</legend>
 								{#each view.forms as { form, count } (form)}
 									<label class="flex items-center gap-1.5"
 										><input

@@ -4,13 +4,8 @@
 	import { applyIntention } from '../frame/client.svelte';
 
 	/** Adds a block, list or field that others of the kind have, like that of one of them. */
-	let {
-		slug,
-		kind,
-		id,
-		what,
-		missing
-	}: { slug: string; kind: string; id: string; what: string; missing: MissingView[] } = $props();
+	let { slug, kind, id, missing }: { slug: string; kind: string; id: string; missing: MissingView[] } =
+		$props();
 
 	let path = $state('');
 	let like = $state('');
@@ -55,6 +50,6 @@
 				{#each part.models as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
 			</select></label
 		>
-		<button class="press">Add to this {what.toLowerCase()}</button>
+		<button class="press">Add to this record</button>
 	</form>
 {/if}

@@ -286,7 +286,7 @@
 				{linkTo}
 			/>
 		{/each}
-		<AddPart {slug} kind={ticket.kind} id={ticket.id} what={ticket.kindTitle} missing={ticket.missing} />
+		<AddPart {slug} kind={ticket.kind} id={ticket.id} missing={ticket.missing} />
 
 		{#if ticket.assets.length > 0}<AssetList {slug} assets={ticket.assets} />{/if}
 

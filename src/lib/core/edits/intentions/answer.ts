@@ -62,9 +62,12 @@ export const answer: Bound<typeof schema> = {
 	bound: 'answers an event',
 	whole({ stack }, { event: asked, of, id, field, value: wanted }) {
 		const event = eventsOf(stack).find((one) => one.name === asked);
-		if (!event) throw new NotPossible(`The game asks for no ${asked}, as far as its scripts and guide say.`);
+		if (!event)
+			throw new NotPossible(
+				`Neither the scripts of the game nor its field guide speak of an event ${asked}.`
+			);
 		const open = asked.endsWith('{id}');
-		if (open && of === undefined) throw new NotPossible(`Choose for which one ${asked} is answered.`);
+		if (open && of === undefined) throw new NotPossible(`Choose the record that ${asked} is answered for.`);
 		if (open && !/^\w+$/.test(of!))
 			throw new NotPossible(`“${of}” cannot be part of the name of a function.`);
 		const made = open ? asked.replace('{id}', of!) : asked;

@@ -41,7 +41,7 @@ export const several: Bound<typeof schema> = {
 			return parsed.data;
 		});
 		const { plans } = plansInOrder(on, together(read), (nth) => `Change ${nth}`);
-		if (plans.length === 0) throw new NothingToDo('This changes nothing: all of it is already so.');
+		if (plans.length === 0) throw new NothingToDo('Nothing to change: all of it is already done.');
 		const whole = joined(title, plans);
 		whole.notes.unshift(`${counted(steps.length, 'change')} as one step.`);
 		return whole;

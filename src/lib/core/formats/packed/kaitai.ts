@@ -111,7 +111,7 @@ class Reading {
 	fixed(size: number | string | undefined, where: string): number {
 		const number = Number(size);
 		if (!Number.isSafeInteger(number))
-			throw new NotPacked(`${where}: its size “${size ?? ''}” is no fixed number.`);
+			throw new NotPacked(`${where}: its size “${size ?? ''}” must be a fixed number.`);
 		return number;
 	}
 
@@ -163,7 +163,7 @@ class Reading {
 
 	head(name: string, where: string): Field {
 		const found = this.layout.head!.find((field) => field.name === name.replace(/^_root\./, ''));
-		if (!found) throw new NotPacked(`${where}: “${name}” is no field of the head.`);
+		if (!found) throw new NotPacked(`${where}: “${name}” is not a field of the head.`);
 		return found;
 	}
 
@@ -179,7 +179,7 @@ class Reading {
 		const field = fields.find(({ name }) => name !== undefined && parts.includes(name));
 		const root = parts.find((part) => part.startsWith('_root.'));
 		if (!field || parts.length > (root === undefined ? 1 : 2))
-			throw new NotPacked(`${where}: “${one.pos}” is no address that a field of the row has.`);
+			throw new NotPacked(`${where}: “${one.pos}” is not an address in a field of the row.`);
 		const pool = this.pool(one, where);
 		const start = root === undefined ? undefined : this.head(root, where);
 		const name = `${root === undefined ? 'values' : root.slice('_root.'.length)} ${JSON.stringify(pool)}`;
@@ -245,7 +245,7 @@ class Reading {
  */
 export function fromKaitai(text: string): PackedLayout {
 	const yaml = parseDocument(text);
-	if (yaml.errors[0]) throw new NotPacked(`This is no YAML: ${yaml.errors[0].message.split('\n')[0]}`);
+	if (yaml.errors[0]) throw new NotPacked(`This is not YAML: ${yaml.errors[0].message.split('\n')[0]}`);
 	const read = whole.safeParse(yaml.toJS());
 	if (!read.success) {
 		const [issue] = read.error.issues;

@@ -140,17 +140,17 @@ function* nameFaults({ head, tables, pools, sums }: Parts): Generator<[Path, str
 			if (name !== undefined && names.indexOf(name) < nth) yield [path, `is the second “${name}”`];
 			for (const said of [to, counts, starts, measures])
 				if (said !== undefined && !sections.includes(said) && !(said === 'file' && said === measures))
-					yield [path, `names “${said}”, which is no part of the file`];
-			if (counts !== undefined && !isTable(counts)) yield [path, `counts “${counts}”, which is no table`];
+					yield [path, `names “${said}”, which is not a part of the file`];
+			if (counts !== undefined && !isTable(counts)) yield [path, `counts “${counts}”, which is not a table`];
 			yield* fieldFaults(field, path, place[0] === 'head');
 		}
 	}
 	for (const [nth, { key, fields }] of tables.entries())
 		if (key !== undefined && !fields.some(({ name, bits, times }) => name === key && !bits && !times))
-			yield [['tables', nth, 'key'], `names “${key}”, which is no field with one value`];
+			yield [['tables', nth, 'key'], `names “${key}”, which is not a field with one value`];
 	for (const [nth, sum] of sums.entries())
 		if (sum.in !== undefined && !head.some(({ name }) => name === sum.in))
-			yield [['sums', nth, 'in'], `names “${sum.in}”, which is no field of the head`];
+			yield [['sums', nth, 'in'], `names “${sum.in}”, which is not a field of the head`];
 }
 
 /** A packed table: a file of bytes with a head, tables of rows of one length, and pools of values that rows point at. */

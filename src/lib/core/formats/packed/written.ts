@@ -10,7 +10,7 @@ import { packedLayout, type PackedLayout } from './schema';
  */
 export function layoutFrom(text: string): PackedLayout {
 	const yaml = parseDocument(text);
-	if (yaml.errors[0]) throw new NotPacked(`The layout is no YAML: ${yaml.errors[0].message.split('\n')[0]}`);
+	if (yaml.errors[0]) throw new NotPacked(`The layout is not YAML: ${yaml.errors[0].message.split('\n')[0]}`);
 	const said = yaml.toJS() as unknown;
 	if (typeof said !== 'object' || said === null) throw new NotPacked('The layout must say “tables: …”.');
 	if ('meta' in said) return fromKaitai(text);

@@ -44,6 +44,6 @@ export function textOfReturned(bytes: Uint8Array): string {
 	try {
 		return new TextDecoder(marks[bytes.subarray(0, 2).join()] ?? 'utf-8', { fatal: true }).decode(bytes);
 	} catch {
-		throw new ExchangeFault('The file is not in UTF-8. Save it as UTF-8 and take it in again.');
+		throw new ExchangeFault('The file is not in UTF-8. Save it as UTF-8 and import it again.');
 	}
 }

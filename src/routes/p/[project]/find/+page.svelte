@@ -2,7 +2,7 @@
 	import { counted } from '$core/wording';
 	import { makePause } from '$ui/frame/pause';
 	import Nick from '$ui/frame/Nick.svelte';
-	import { goto } from '$app/navigation';
+	import { afterNavigate, goto } from '$app/navigation';
 	import { follows } from '$ui/frame/follows.svelte';
 	import { tick } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
@@ -48,6 +48,11 @@
 		keeper = setTimeout(() => keepSearch(slug, text), 1200);
 		if (text === '') recent = recentSearches(slug);
 	});
+	// Whoever comes here to search can type at once; keys typed elsewhere would be commands.
+	afterNavigate(() => {
+		const free = document.activeElement === null || document.activeElement === document.body;
+		if (free && query.q === '' && selected === null) box?.focus();
+	});
 	$effect(() =>
 		onAction('search', () => {
 			box?.focus();
@@ -60,6 +65,8 @@
 	const firstHit = () => list?.querySelector<HTMLElement>('[data-move]');
 
 	function keys(event: KeyboardEvent) {
+		// The key that leads to the search is no part of what is searched for.
+		const isHereAlready = event.key === '/' && box?.value === '';
 		if (event.key === 'ArrowDown' && firstHit()) firstHit()!.focus();
 		else if (event.key === 'Enter') {
 			keepSearch(slug, box?.value ?? '');
@@ -69,7 +76,7 @@
 				pause.stop();
 				go({ q: box?.value ?? '' });
 			}
-		} else return;
+		} else if (!isHereAlready) return;
 		event.preventDefault();
 	}
 	$effect(() => {

@@ -140,8 +140,8 @@
 		<section class="plate mt-3 p-5" aria-label="For modders who use Kettle Dial">
 			<h2>For modders who use Kettle Dial</h2>
 			<p class="text-steam">
-				The project with its ledger, field guide, options and notes. Who takes it in sees every step with its
-				title and can undo it.
+				The project with its ledger, field guide, options and notes. Whoever imports it sees every step with
+				its title and can undo it.
 			</p>
 			<p class="mt-3 flex flex-wrap gap-3">
 				<a class="press" href="/p/{slug}/api/export" download>Download the project</a>

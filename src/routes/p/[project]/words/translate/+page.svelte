@@ -52,7 +52,7 @@
 		try {
 			if (file.size > MOST_BYTES)
 				throw new Error(
-					`The file is ${Math.ceil(file.size / 1e6)} MB; the limit here is ${MOST_BYTES / 1e6} MB. Give out fewer texts at a time, or use “kettle words take” in a terminal.`
+					`The file is ${Math.ceil(file.size / 1e6)} MB; the limit here is ${MOST_BYTES / 1e6} MB. Export fewer texts at a time, or use “kettle words take” in a terminal.`
 				);
 			const text = textOfReturned(new Uint8Array(await file.arrayBuffer()));
 			view = await post<TakeView>(`/p/${data.slug}/api/words`, { text });
@@ -81,11 +81,11 @@
 	/** What is said of a text that changed meanwhile, line by line. */
 	const sides = ({ source, then, now, text }: ChangedText, { title, main }: TakeView): [string, string][] => [
 		...(source.then !== null && source.then !== source.now
-			? ([[`${main} when it was given out`, source.then]] as [string, string][])
+			? ([[`${main} when it was exported`, source.then]] as [string, string][])
 			: []),
 		[`${main} now`, source.now],
 		...(then !== null && then !== now
-			? ([[`${title} when it was given out`, then]] as [string, string][])
+			? ([[`${title} when it was exported`, then]] as [string, string][])
 			: []),
 		[`${title} now`, now],
 		['In the file', text]
@@ -104,7 +104,7 @@
 	{:else}
 		<div class="mt-4 grid max-w-6xl items-start gap-4 lg:grid-cols-2">
 			<section class="plate p-4" aria-labelledby="give-title">
-				<h2 id="give-title">Give out</h2>
+				<h2 id="give-title">Export for translators</h2>
 				<p class="mt-1 text-steam">
 					A file for whoever translates: each text with who uses it, how long it may be, and the other
 					languages.
@@ -176,7 +176,7 @@
 					(held) => (over = held)
 				)}
 			>
-				<h2 id="take-title">Take in</h2>
+				<h2 id="take-title">Import translations</h2>
 				<p class="mt-1 text-steam">
 					The file as it came back: PO, XLIFF or CSV. Texts are found by their keys. What changed here in the
 					meantime is shown and stays as it is, unless you take it.
@@ -209,8 +209,8 @@
 						>
 						<span role="status"
 							>{taken.length === 0
-								? 'There is nothing to take in.'
-								: `${counted(taken.length, 'text')} to take in`}</span
+								? 'There is nothing to import.'
+								: `${counted(taken.length, 'text')} to import`}</span
 						>
 					</p>
 				{/if}
