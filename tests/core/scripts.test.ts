@@ -233,7 +233,7 @@ describe('an answer to an event', () => {
 		const some = answered({ event: 'on_load_{id}', of: 'pony', field: 'load', value: '20' });
 		expect(some.text('scripts/on_load_pony.lua')).toContain('if cart.load == 20 then');
 		expect(() => answered({ event: 'on_day', id: 'pony' })).toThrow(/not known which record/);
-		expect(() => answered({ event: 'on_load_{id}' })).toThrow(/Choose for which one/);
+		expect(() => answered({ event: 'on_load_{id}' })).toThrow(/Choose the record that on_load_/);
 		expect(() => answered({ event: 'on_load_{id}', of: 'a b' })).toThrow(/cannot be part of the name/);
 		expect(() => answered({ event: 'on_none' })).toThrow(/speak of an event on_none/);
 	});
