@@ -50,7 +50,7 @@ test('the eight bays are there; a rescue point is added, moved by drag and by ar
 	await page.getByLabel('Map', { exact: true }).selectOption('bay/knot');
 	await thing(/knot_slack/).click();
 	await held().getByRole('button', { name: 'Add another like this' }).click();
-	await held().getByText('Click on the map where it is to stand.').waitFor();
+	await held().getByText('Click where it should stand on the map.').waitFor();
 	await page.mouse.click(...(await pixel(450, 450)));
 	await said(/^Add knot_slack_2, like knot_slack/);
 	await held().getByRole('link', { name: 'knot_slack_2' }).waitFor();
