@@ -5,6 +5,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { stripVTControlCharacters } from 'node:util';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const bin = (/** @type {string} */ name) => join(root, 'node_modules/.bin', name);
@@ -122,6 +123,7 @@ rmSync(results, { recursive: true, force: true });
 console.log(
 	`\nseed of property tests: ${process.env.SEED ?? 1}; ${Math.round((Date.now() - began) / 1000)} s in all`
 );
-for (const one of wrong) console.log(`failed: ${one.replace(/\s+/g, ' ').slice(0, 400)}`);
+for (const one of wrong)
+	console.log(`failed: ${stripVTControlCharacters(one).replace(/\s+/g, ' ').slice(0, 400)}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
