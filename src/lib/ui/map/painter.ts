@@ -36,6 +36,9 @@ export interface Painted {
 /** From the worker: a picture, or where everything is after a change of what is there, to be found by its place. */
 export type Answered = Painted | { index: ArrayBuffer; change: number };
 
+/** Milliseconds for which anything waits for a picture at most. */
+const LONGEST = 1000;
+
 /** One map that is painted: of several looks at it that are asked for meanwhile, only the last one is. */
 export class MapPainter {
 	#worker = new Worker(new URL('./painter.worker.ts', import.meta.url), { type: 'module' });
@@ -46,6 +49,7 @@ export class MapPainter {
 	/** Changes of what is there, counted; and the one from which on the present map is there. */
 	#change = 0;
 	#since = 0;
+	#waiting: (() => void)[] = [];
 
 	/** Hears of each picture. */
 	painted: (picture: Painted) => void = () => undefined;
@@ -55,7 +59,10 @@ export class MapPainter {
 	failed: () => void = () => undefined;
 
 	constructor() {
-		this.#worker.onerror = () => this.failed();
+		this.#worker.onerror = () => {
+			this.failed();
+			this.#go();
+		};
 		this.#worker.onmessage = ({ data }: MessageEvent<Answered>) => {
 			if ('index' in data) {
 				if (this.#isHeld && data.change === this.#change) this.indexed(KDBush.from(data.index));
@@ -63,7 +70,10 @@ export class MapPainter {
 			}
 			this.#isBusy = false;
 			if (data.change < this.#since) data.bitmap.close();
-			else this.painted(data);
+			else {
+				this.painted(data);
+				this.#go();
+			}
 			if (this.#isWanted) this.#draw();
 		};
 		this.#send({
@@ -85,6 +95,22 @@ export class MapPainter {
 		if (this.#isBusy || !this.#isHeld || !this.#look) return;
 		this.#isBusy = true;
 		this.#send({ do: 'draw', change: this.#change, ...this.#look });
+	}
+
+	/** Lets go on whoever waits for a picture. */
+	#go(): void {
+		for (const done of this.#waiting.splice(0)) done();
+	}
+
+	/**
+	 * Waits for the next picture, so that nothing else is in its way; not where none can be drawn, and not for long where
+	 * none comes, as on a page that nobody looks at.
+	 */
+	shown(): Promise<void> {
+		return new Promise((done) => {
+			this.#waiting.push(done);
+			setTimeout(done, LONGEST);
+		});
 	}
 
 	/** Another map is on its way: nothing of the one before is drawn or found any more. */

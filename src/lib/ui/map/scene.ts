@@ -53,32 +53,38 @@ export interface Drawn {
 /** The things that have a place. */
 export function standingIn({ kinds, things }: MapView): Standing[] {
 	const all: Standing[] = [];
-	const [mine, cut, lost, snag] = [things.mine, things.cut, things.lost, things.snag].map(
-		(some) => new Set(some)
-	) as [Set<number>, Set<number>, Set<number>, Set<number>];
-	for (let nth = 0; nth < things.id.length; nth++) {
+	const byNumber: (Standing | undefined)[] = [];
+	const { id, name, z, angle, radius, amount, from, until } = things;
+	for (let nth = 0; nth < id.length; nth++) {
 		const x = things.x[nth]!;
 		const y = things.y[nth]!;
 		if (x === null || y === null) continue;
-		all.push({
+		const thing: Standing = {
 			nth: all.length,
 			kind: kinds[things.kind[nth]!]!,
-			id: things.id[nth]!,
-			name: things.name?.[nth] ?? null,
+			id: id[nth]!,
+			name: name === null ? null : name[nth]!,
 			x,
 			y,
-			z: things.z?.[nth] ?? null,
-			angle: things.angle?.[nth] ?? null,
-			radius: things.radius?.[nth] ?? null,
-			amount: things.amount?.[nth] ?? null,
-			from: things.from?.[nth] ?? null,
-			until: things.until?.[nth] ?? null,
-			mine: mine.has(nth),
-			cut: cut.has(nth),
-			lost: lost.has(nth),
-			snag: snag.has(nth)
-		});
+			z: z === null ? null : z[nth]!,
+			angle: angle === null ? null : angle[nth]!,
+			radius: radius === null ? null : radius[nth]!,
+			amount: amount === null ? null : amount[nth]!,
+			from: from === null ? null : from[nth]!,
+			until: until === null ? null : until[nth]!,
+			mine: false,
+			cut: false,
+			lost: false,
+			snag: false
+		};
+		all.push(thing);
+		byNumber[nth] = thing;
 	}
+	for (const mark of ['mine', 'cut', 'lost', 'snag'] as const)
+		for (const nth of things[mark]) {
+			const thing = byNumber[nth];
+			if (thing) thing[mark] = true;
+		}
 	return all;
 }
 

@@ -81,8 +81,12 @@
 				// Another map may have been chosen, or another version have come, meanwhile.
 				if (stop.signal.aborted) return;
 				const text = new TextDecoder().decode(bytes);
-				// It is drawn while the page makes its own list of what there is.
-				if (answer.ok) painter?.hold(bytes);
+				if (answer.ok) {
+					painter?.hold(bytes);
+					// The picture comes first, then the list of what there is.
+					await painter?.shown();
+					if (stop.signal.aborted) return;
+				}
 				const said = JSON.parse(text) as MapView & { message?: string };
 				if (answer.ok) [view, fault, refused] = [said, '', false];
 				else [fault, refused] = [said.message ?? 'The map cannot be read.', true];
