@@ -282,7 +282,7 @@ export async function moveTogether(
 	const staging = join(await stagingIn(step), STAGING);
 	if ((await lstat(staging).catch(() => null)) !== null)
 		throw new SourceFault(
-			`${staging} is there: another Kettle Dial is working in this folder, or was interrupted. Nothing has changed. If no other is running, delete it, but first put back any files in it whose names begin with “was-”: they are from the game’s folder.`
+			`${staging} is there: another Kettle Dial is working in this folder, or was interrupted. Nothing has changed. If no other is running, delete it, but keep what is called “was-…” in it: it was in the game’s folder before.`
 		);
 	const under: UnderWay = { phase: 'writing', ...step, staging, gone: next === null };
 	await writeDown(shelf, UNDER_WAY, under);

@@ -171,7 +171,7 @@ function tapeWith(path: string, bytes: Buffer, entries: ReadonlyMap<string, Uint
 		if (type === 'L') called = body.toString('utf8').replace(/\0.*$/s, '');
 		else if (type === 'x') {
 			if (/^\d+ size=/m.test(body.toString('utf8')))
-				throw cannot(path, 'it writes the lengths of its entries after them');
+				throw cannot(path, 'it gives the lengths of its entries in headers of their own');
 			called = /^\d+ path=(.*)$/m.exec(body.toString('utf8'))?.[1] ?? called;
 		}
 		const ustar = head.toString('latin1', 257, 262) === 'ustar';

@@ -99,7 +99,7 @@
 	// What was picked on one map is not on another, nor what stands there.
 	$effect(() => {
 		if (!base) return;
-		view = null;
+		[view, fault, refused] = [null, '', false];
 		painter?.empty();
 		picked = new Set();
 		way = null;
