@@ -16,5 +16,5 @@ const withoutEncodings = (always = false): Plugin => ({
 export default defineConfig({
 	plugins: [withoutEncodings(), tailwindcss(), sveltekit()],
 	worker: { plugins: () => [withoutEncodings(true)] },
-	build: { chunkSizeWarningLimit: 900 }
+	build: { chunkSizeWarningLimit: 900, rolldownOptions: { experimental: { lazyBarrel: true } } }
 });

@@ -115,7 +115,7 @@ await Promise.all([
 		await check('lint and storeys', bin('oxlint'), ['-c', 'oxlint.config.mjs', '--max-warnings=0']);
 		await check('lint of components', bin('eslint'), ['.', '--max-warnings', '0', ...cache('eslint')]);
 		await check('dead code', bin('knip'), ['--no-progress']);
-		await check('format', bin('prettier'), ['--check', '.', '--log-level', 'warn', ...cache('prettier')]);
+		await check('format', bin('oxfmt'), ['--check', '.']);
 	})()
 ]);
 await tests();

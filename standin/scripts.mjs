@@ -103,7 +103,7 @@ export async function runScripts(folder, mods) {
 		scripts,
 		'local faults, pages = {}, {} world({}, faults, pages) return { faults = faults, pages = pages }'
 	);
-	const list = (/** @type {unknown} */ of) => /** @type {string[][]} */ (Array.isArray(of) ? of : []);
+	const list = (/** @type {unknown} */ of) => (/** @type {string[][]} */ (Array.isArray(of) ? of : []));
 	return {
 		log: list(found.faults).map(([level = '', path = '', fault = '']) => ({
 			level: /** @type {Line['level']} */ (level),

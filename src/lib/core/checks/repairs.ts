@@ -25,7 +25,17 @@ import type { Snag } from './snag';
 
 /** Sorts of repairs. */
 export type RepairSort =
-	'add' | 'suggestion' | 'nearest' | 'swap' | 'base' | 'empty' | 'twin' | 'text' | 'remove' | 'back' | 'load';
+	| 'add'
+	| 'suggestion'
+	| 'nearest'
+	| 'swap'
+	| 'base'
+	| 'empty'
+	| 'twin'
+	| 'text'
+	| 'remove'
+	| 'back'
+	| 'load';
 
 /** One way to settle a snag. It is an intention like any other: previewed, applied and undone the same way. */
 export interface Repair {

@@ -12,7 +12,8 @@ export interface Candidate {
 
 /** Where a part belongs, or why that is not certain. */
 export type Located =
-	{ sure: true; line: number; likeness: number } | { sure: false; reason: string; candidates: Candidate[] };
+	| { sure: true; line: number; likeness: number }
+	| { sure: false; reason: string; candidates: Candidate[] };
 
 /** Lines that may have been put in or taken out between those around a part. */
 const SLACK = 12;

@@ -17,7 +17,8 @@ export interface RecordReading {
 
 /** To the worker: a text to be read, or the record that begins on a line of the last one; each answer has the number of its question. */
 export type Asked =
-	{ ask: number; path: string; text: string; hints: ReadHints } | { ask: number; record: number };
+	| { ask: number; path: string; text: string; hints: ReadHints }
+	| { ask: number; record: number };
 
 export type Answered = { ask: number } & ({ reading: TextReading } | { record: RecordReading | null });
 
