@@ -17,19 +17,11 @@ import {
 import type { EffectiveRecord, Presence, Stack } from '../stack';
 import { snagAt, type Rule, type Scene, type Snag } from './snag';
 
-const maps = new WeakMap<Stack, PlaceMap[]>();
-
-/** The maps of a stack that somebody spoke of: what was only found is not held against anything. Made once for the same stack. */
-function saidMaps(stack: Stack): PlaceMap[] {
-	let known = maps.get(stack);
-	if (!known) {
-		known = Object.entries(stack.guide.places ?? {}).flatMap(([kind, { found }]) =>
-			found ? [] : mapsOf(stack, kind).flatMap((id) => mapOf(stack, kind, id) ?? [])
-		);
-		maps.set(stack, known);
-	}
-	return known;
-}
+/** The maps of a stack that somebody spoke of: what was only found is not held against anything. */
+const saidMaps = (stack: Stack): PlaceMap[] =>
+	Object.entries(stack.guide.places ?? {}).flatMap(([kind, { found }]) =>
+		found ? [] : mapsOf(stack, kind).flatMap((id) => mapOf(stack, kind, id) ?? [])
+	);
 
 interface Standing {
 	map: PlaceMap;

@@ -54,8 +54,8 @@ export interface PlaceMap {
 	kind: string;
 	id: string;
 	guide: PlaceGuide;
-	things: Thing[];
-	links: MapLink[];
+	things: readonly Thing[];
+	links: readonly MapLink[];
 	ground: Ground | null;
 	/** What everything has to lead to, and from what it must be reached. */
 	goal: string | null;
@@ -127,7 +127,19 @@ const rowsOn = (table: Table, { in: field }: ThingGuide, id: string): readonly n
 		? Array.from({ length: table.count }, (_, row) => row)
 		: (rowsByMap(table, field).get(id) ?? []);
 
-function thingsOf(table: Table, guide: ThingGuide, id: string): Thing[] {
+const standing = new WeakMap<Table, Map<string, Thing[]>>();
+
+/** What of a kind stands on a map; made once for the same table, of which a change elsewhere leaves nothing to be made. */
+function thingsOf(table: Table, guide: ThingGuide, id: string): readonly Thing[] {
+	let known = standing.get(table);
+	if (!known) standing.set(table, (known = new Map()));
+	const name = JSON.stringify([id, guide]);
+	let things = known.get(name);
+	if (!things) known.set(name, (things = thingsFrom(table, guide, id)));
+	return things;
+}
+
+function thingsFrom(table: Table, guide: ThingGuide, id: string): Thing[] {
 	const numbers = (path: string | undefined) => numbersIn(table, path);
 	const [x, y, z, angle] = [guide.x, guide.y, guide.z, guide.angle].map(numbers);
 	const [radius, amount, from, until] = [guide.radius, guide.amount, guide.from, guide.until].map(numbers);
@@ -256,8 +268,21 @@ export const mapsOf = (stack: Stack, kind: string): string[] => {
 	return guide.title === undefined ? [...(stack.tables.get(kind)?.byId.keys() ?? [])] : [kind];
 };
 
-/** The map of a record; undefined where the guide says of no such map, or there is no such record. */
+const made = new WeakMap<Stack, Map<string, PlaceMap | undefined>>();
+
+/**
+ * The map of a record; undefined where the guide says of no such map, or there is no such record. Made once for the
+ * same stack, for its checks and for whoever looks at it.
+ */
 export function mapOf(stack: Stack, kind: string, id: string): PlaceMap | undefined {
+	let known = made.get(stack);
+	if (!known) made.set(stack, (known = new Map()));
+	const name = JSON.stringify([kind, id]);
+	if (!known.has(name)) known.set(name, mapFrom(stack, kind, id));
+	return known.get(name);
+}
+
+function mapFrom(stack: Stack, kind: string, id: string): PlaceMap | undefined {
 	const guide = stack.guide.places?.[kind];
 	const table = stack.tables.get(kind);
 	const record = guide?.title === undefined ? table?.byId.get(id) : undefined;
@@ -307,11 +332,28 @@ export function networkIn({ things, links }: Pick<PlaceMap, 'things' | 'links'>,
 	);
 }
 
-/** The things of a kind that no links lead to the goal of their map, and those that none lead to from its start. */
-export function strayIn(
-	map: PlaceMap,
-	kind: string
-): { network: Network; cut: Set<string>; lost: Set<string> } {
+/** A network on a map, with what no links lead to the goal of the map, and what none lead to from its start. */
+interface Stray {
+	network: Network;
+	cut: ReadonlySet<string>;
+	lost: ReadonlySet<string>;
+}
+
+const strays = new WeakMap<PlaceMap, Map<string, Stray>>();
+
+/**
+ * The things of a kind that no links lead to the goal of their map, and those that none lead to from its start; made
+ * once for the same map.
+ */
+export function strayIn(map: PlaceMap, kind: string): Stray {
+	let known = strays.get(map);
+	if (!known) strays.set(map, (known = new Map()));
+	let stray = known.get(kind);
+	if (!stray) known.set(kind, (stray = strayFrom(map, kind)));
+	return stray;
+}
+
+function strayFrom(map: PlaceMap, kind: string): Stray {
 	const network = networkIn(map, kind);
 	const without = (end: string | null, way: 'into' | 'out') => {
 		if (end === null || !network.points.has(end)) return new Set<string>();
