@@ -21,8 +21,16 @@ export interface App {
 	post(path: string, body: unknown): Promise<Answer>;
 	/** Imports a folder as a project; gives its name in addresses. */
 	brought(title: string, from: string): Promise<string>;
-	/** Milliseconds from the start of a navigation until an element is on the screen, by the page's own clock; seven times. */
-	opened(browser: Browser, path: string, first: string): Promise<number[]>;
+	/**
+	 * Milliseconds from the start of a navigation until an element is on the screen, by the page's own clock; seven times.
+	 * @param before what is done before each
+	 */
+	opened(
+		browser: Browser,
+		path: string,
+		first: string,
+		before?: (nth: number) => Promise<unknown>
+	): Promise<number[]>;
 }
 
 /** Milliseconds that some work takes. */
@@ -61,7 +69,7 @@ export async function inApp(name: string, job: (app: App) => Promise<void>): Pro
 			await wait(100);
 		}
 	};
-	const opened = async (browser: Browser, path: string, first: string): Promise<number[]> => {
+	const opened: App['opened'] = async (browser, path, first, before) => {
 		const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 		await page.addInitScript((wanted) => {
 			const watch = new MutationObserver(() => {
@@ -75,6 +83,7 @@ export async function inApp(name: string, job: (app: App) => Promise<void>): Pro
 		}, first);
 		const times: number[] = [];
 		for (let nth = 0; nth < 8; nth++) {
+			await before?.(nth);
 			await page.goto(`${base}${path}`);
 			await page.waitForFunction(() => 'shownAt' in window);
 			times.push(await page.evaluate(() => (window as { shownAt?: number }).shownAt!));

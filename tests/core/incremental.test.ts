@@ -10,6 +10,7 @@ import { EditRefused } from '$core/formats';
 import type { Guide } from '$core/guide';
 import { buildLinks, linksTo, recordAt, usesOf, type Links } from '$core/links';
 import { columnSpread } from '$core/numbers';
+import { mapOf, mapsOf } from '$core/places';
 import { isEditable, buildStack, isChanged, type Layer, type Stack, type Table } from '$core/stack';
 import { digestOf } from '$core/text';
 import { demoScene, madeScene, wish } from './scenes';
@@ -84,6 +85,14 @@ function expectSame(stack: Stack, links: Links): void {
 			table.records.map(({ presences }) => presences.map(({ layer, path }) => `${layer.id} ${path}`))
 		).toEqual(own.records.map(({ presences }) => presences.map(({ layer, path }) => `${layer.id} ${path}`)));
 	}
+	for (const kind of Object.keys(guide.places ?? {}))
+		for (const id of mapsOf(stack, kind)) {
+			const { things, links: ways } = mapOf(stack, kind, id)!;
+			expect({ things, ways }).toEqual({
+				things: mapOf(other, kind, id)!.things,
+				ways: mapOf(other, kind, id)!.links
+			});
+		}
 	// What is above mine may say the same, or something else: then it is not my mod that makes the difference.
 	if (isEditable(stack.layers.at(-1))) expectChanged(stack);
 	expect(toldOf(links)).toEqual(toldOf(fresh));

@@ -30,22 +30,24 @@ interface Standing {
 	presence: Presence;
 }
 
-/** Everything that stands on a map, with its record as it is needed. */
-function* allThings({ stack }: Scene): Generator<{ map: PlaceMap; thing: Thing; standing(): Standing }> {
+/** Things that are looked at in one step. */
+const AT_ONCE = 200;
+
+/** The things of all maps for which something is so, with their records; null for every step without one. */
+function* standingWhere(
+	{ stack }: Scene,
+	is: (map: PlaceMap, thing: Thing) => boolean
+): Generator<Standing | null> {
 	for (const map of saidMaps(stack))
-		for (const thing of map.things)
-			yield {
-				map,
-				thing,
-				standing() {
-					const record = stack.tables.get(thing.kind)!.record(thing.row);
-					return { map, thing, record, presence: record.presences.at(-1)! };
-				}
-			};
+		for (const [nth, thing] of map.things.entries()) {
+			if (nth % AT_ONCE === 0) yield null;
+			if (!is(map, thing)) continue;
+			const record = stack.tables.get(thing.kind)!.record(thing.row);
+			yield { map, thing, record, presence: record.presences.at(-1)! };
+		}
 }
 
-const aboutOf = ({ map, thing }: Pick<Standing, 'map' | 'thing'>) =>
-	map.guide.things.find(({ kind }) => kind === thing.kind)!;
+const aboutOf = (map: PlaceMap, { kind }: Thing) => map.guide.things.find((one) => one.kind === kind)!;
 
 /** The limits that the guide states for a field by itself: what is beyond them is told there. */
 const isLimited = ({ stack }: Scene, kind: string, path: string): boolean => {
@@ -53,21 +55,32 @@ const isLimited = ({ stack }: Scene, kind: string, path: string): boolean => {
 	return field?.min !== undefined && field.max !== undefined;
 };
 
+function isBeyond({ guide }: PlaceMap, thing: Thing, axis: 'x' | 'y'): boolean {
+	const value = thing[axis];
+	return value === null || value < guide[axis][0] || value > guide[axis][1];
+}
+
 /** Something that stands outside of its map, or nowhere. */
 export const offTheMap: Rule = {
 	id: 'off-the-map',
 	title: 'Outside of the map',
 	reads: ['records'],
 	*find(scene) {
-		for (const { map, thing, standing } of allThings(scene)) {
-			yield null;
-			const about = aboutOf({ map, thing });
+		for (const found of standingWhere(
+			scene,
+			(map, thing) => isBeyond(map, thing, 'x') || isBeyond(map, thing, 'y')
+		)) {
+			if (!found) {
+				yield null;
+				continue;
+			}
+			const { map, thing, record, presence } = found;
+			const about = aboutOf(map, thing);
 			for (const axis of ['x', 'y'] as const) {
 				const value = thing[axis];
 				const [low, high] = map.guide[axis];
-				if (value !== null && value >= low && value <= high) continue;
+				if (!isBeyond(map, thing, axis)) continue;
 				if (value !== null && isLimited(scene, thing.kind, about[axis])) continue;
-				const { record, presence } = standing();
 				yield snagAt(scene.stack, record, presence, {
 					rule: 'off-the-map',
 					severity: 'warns',
@@ -83,21 +96,27 @@ export const offTheMap: Rule = {
 	}
 };
 
+function isBuried({ ground, guide }: PlaceMap, { x, y, z }: Thing): boolean {
+	if (!ground || x === null || y === null || z === null) return false;
+	const there = groundAt(ground, guide, x, y);
+	return there !== null && isInGround(guide, there, z);
+}
+
 /** Something that is in the ground of its map. */
 export const inTheGround: Rule = {
 	id: 'in-the-ground',
 	title: 'In the ground',
 	reads: ['records', 'files'],
 	*find(scene) {
-		for (const { map, thing, standing } of allThings(scene)) {
-			yield null;
-			const { x, y, z } = thing;
-			if (!map.ground || x === null || y === null || z === null) continue;
-			const ground = groundAt(map.ground, map.guide, x, y);
-			if (ground === null || !isInGround(map.guide, ground, z)) continue;
-			const { record, presence } = standing();
+		for (const found of standingWhere(scene, isBuried)) {
+			if (!found) {
+				yield null;
+				continue;
+			}
+			const { map, thing, record, presence } = found;
+			const ground = groundAt(map.ground!, map.guide, thing.x!, thing.y!)!;
 			const { says, unit = '' } = map.guide.ground!;
-			const field = aboutOf({ map, thing }).z!;
+			const field = aboutOf(map, thing).z!;
 			const title = fieldOf(scene.stack.guide.kinds[thing.kind], field)?.title ?? field;
 			yield snagAt(scene.stack, record, presence, {
 				rule: 'in-the-ground',
@@ -136,7 +155,7 @@ export const onTop: Rule = {
 				for (const { x, y } of own) index.add(x!, y!);
 				index.finish();
 				for (const [nth, thing] of own.entries()) {
-					yield null;
+					if (nth % AT_ONCE === 0) yield null;
 					const far = (other: Thing) => Math.hypot(other.x! - thing.x!, other.y! - thing.y!);
 					const [other] = index
 						.within(thing.x!, thing.y!, apart)
@@ -149,7 +168,7 @@ export const onTop: Rule = {
 					yield snagAt(stack, record, presence, {
 						rule: 'on-top',
 						severity: 'warns',
-						field: aboutOf({ map, thing }).x,
+						field: aboutOf(map, thing).x,
 						message: `It stands ${Math.round(far(other) * 100) / 100} from \`${other.id}\`; two of these must be at least ${apart} apart (line ${presence.line}).`,
 						repairable: false
 					});
@@ -173,8 +192,8 @@ function* strays(
 		if (end === null) continue;
 		for (const kind of linkedKinds(stack, map.guide)) {
 			const { network, ...stray } = strayIn(map, kind);
-			for (const thing of map.things) {
-				yield null;
+			for (const [nth, thing] of map.things.entries()) {
+				if (nth % AT_ONCE === 0) yield null;
 				if (thing.kind !== kind || !stray[of].has(thing.id)) continue;
 				const record = stack.tables.get(kind)!.record(thing.row);
 				const presence = record.presences.at(-1)!;

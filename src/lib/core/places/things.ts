@@ -11,7 +11,7 @@ import {
 	type PlaceGuide,
 	type ThingGuide
 } from '../guide';
-import { isChanged, type Stack, type Table } from '../stack';
+import { derived, isChanged, type Stack, type Table } from '../stack';
 import type { Span } from './days';
 import { groundFrom, type Ground } from './ground';
 import { networkOf, reached, type Link, type Network } from './network';
@@ -70,25 +70,20 @@ function namedBy(table: Table, path: string): (value: string) => string | null {
 	return (value) => (reference ? mentionsIn(reference, value)[0]?.id : value) || null;
 }
 
-const grouped = new WeakMap<Table, Map<string, Map<string, number[]>>>();
-
-/** The rows of a kind by the map that they stand on; made once for the same table. */
-function rowsByMap(table: Table, field: string): ReadonlyMap<string, readonly number[]> {
-	let known = grouped.get(table);
-	if (!known) grouped.set(table, (known = new Map()));
-	let rows = known.get(field);
-	if (rows) return rows;
-	known.set(field, (rows = new Map()));
-	const named = namesIn(table, field);
-	for (let row = 0; row < table.count; row++) {
-		const id = named(row);
-		if (id === null) continue;
-		const list = rows.get(id);
-		if (list) list.push(row);
-		else rows.set(id, [row]);
-	}
-	return rows;
-}
+/** The rows of a kind by the map that they stand on. */
+const rowsByMap = (table: Table, field: string): ReadonlyMap<string, readonly number[]> =>
+	derived(table, `rows by ${field}`, () => {
+		const rows = new Map<string, number[]>();
+		const named = namesIn(table, field);
+		for (let row = 0; row < table.count; row++) {
+			const id = named(row);
+			if (id === null) continue;
+			const list = rows.get(id);
+			if (list) list.push(row);
+			else rows.set(id, [row]);
+		}
+		return rows;
+	});
 
 /** What the values of a field name in each row; the same text is asked once. */
 function namesIn(table: Table, field: string): (row: number) => string | null {
@@ -127,17 +122,9 @@ const rowsOn = (table: Table, { in: field }: ThingGuide, id: string): readonly n
 		? Array.from({ length: table.count }, (_, row) => row)
 		: (rowsByMap(table, field).get(id) ?? []);
 
-const standing = new WeakMap<Table, Map<string, Thing[]>>();
-
-/** What of a kind stands on a map; made once for the same table, of which a change elsewhere leaves nothing to be made. */
-function thingsOf(table: Table, guide: ThingGuide, id: string): readonly Thing[] {
-	let known = standing.get(table);
-	if (!known) standing.set(table, (known = new Map()));
-	const name = JSON.stringify([id, guide]);
-	let things = known.get(name);
-	if (!things) known.set(name, (things = thingsFrom(table, guide, id)));
-	return things;
-}
+/** What of a kind stands on a map; a change of another kind leaves it as it is. */
+const thingsOf = (table: Table, guide: ThingGuide, id: string): readonly Thing[] =>
+	derived(table, `things ${JSON.stringify([id, guide])}`, () => thingsFrom(table, guide, id));
 
 function thingsFrom(table: Table, guide: ThingGuide, id: string): Thing[] {
 	const numbers = (path: string | undefined) => numbersIn(table, path);

@@ -1,5 +1,6 @@
 // Which records my mod changes. That a record is in one of its files says little: a copy of a whole file holds all.
 import type { Facts } from '../facts';
+import { derived } from './derived';
 import { isEditable } from './layer';
 import type { Table, TableFile } from './table';
 
@@ -73,15 +74,26 @@ function differs(table: Table, row: number): boolean {
 	return false;
 }
 
-const known = new WeakMap<Table, Int8Array>();
+/** Of each row whether it is changed, -1 where that was not asked yet. */
+const changedIn = (table: Table): Int8Array =>
+	derived(
+		table,
+		'changed',
+		() => new Int8Array(table.count).fill(-1),
+		(old, changed) => {
+			const rows = new Int8Array(table.count).fill(-1);
+			rows.set(old.subarray(0, table.count));
+			for (const row of changed) rows[row] = -1;
+			return rows;
+		}
+	);
 
 /**
  * Whether my mod says something of a record that no layer below says: another value, one more or one less, or the
  * whole record. Worked out once for each row of a table.
  */
 export function isChanged(table: Table, row: number): boolean {
-	let rows = known.get(table);
-	if (!rows) known.set(table, (rows = new Int8Array(table.count).fill(-1)));
+	const rows = changedIn(table);
 	if (rows[row]! < 0) rows[row] = Number(isMine(table, row) && differs(table, row));
 	return rows[row] === 1;
 }

@@ -412,13 +412,14 @@ export function tableOver(
 ): Table {
 	const known = older?.pool === pool ? older : undefined;
 	const same = known !== undefined && sameFiles(known.files, files);
-	// What was derived may depend on what the guide says of the kind.
+	// What was derived may depend on what the guide says of the kind, and on what the files stand in for.
+	const isLike = known?.guide === guide && sameFiles(known.hidden, hidden);
 	const rows = !same
 		? rowsFor(files, known)
-		: known.guide === guide
+		: isLike
 			? known.rows
 			: { ...known.rows, derived: new Map<string, unknown>(), changed: null };
-	if (!same && known && known.guide === guide && known.rows.below === rows.below && rows !== known.rows) {
+	if (!same && isLike && known.rows.below === rows.below && rows !== known.rows) {
 		rows.changed = { since: known.rows, rows: rowsChanged(known, files, rows) };
 		// One older state is enough.
 		known.rows.changed = null;

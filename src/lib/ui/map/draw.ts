@@ -289,7 +289,9 @@ export interface Picture {
 /** Draws a map; of many things their marks are stamped. */
 export function drawMap(context: Canvas, picture: Picture): void {
 	const { sight, levels, things, colours } = picture;
-	context.clearRect(0, 0, sight.width, sight.height);
+	// Nothing shines through what is drawn from here on.
+	context.fillStyle = colours.paper;
+	context.fillRect(0, 0, sight.width, sight.height);
 	if (picture.picture) drawPicture(context, sight, picture.picture);
 	if (levels.length > 0) drawGround(context, sight, picture);
 	drawGrid(context, sight, colours);
@@ -359,19 +361,11 @@ function stampOf(thing: Mark, sight: Sight, colours: Colours, ratio: number, acr
 	};
 }
 
-/** One pixel over another (Porter and Duff's “over”, 1984); alpha is in the highest byte. */
+/**
+ * One pixel over another that nothing shines through (Porter and Duff's “over”, 1984), in whole numbers, two colours at
+ * once; alpha is in the highest byte.
+ */
 function over(above: number, below: number): number {
-	const [alpha, under] = [above >>> 24, below >>> 24];
-	if (alpha === 255 || under === 0) return above;
-	const rest = (under * (255 - alpha)) / 255;
-	const all = alpha + rest;
-	const part = (shift: number) =>
-		Math.round((((above >>> shift) & 255) * alpha + ((below >>> shift) & 255) * rest) / all) << shift;
-	return (Math.round(all) << 24) | part(16) | part(8) | part(0);
-}
-
-/** A pixel over one that nothing shines through: the same, in whole numbers, two colours at once. */
-function overOpaque(above: number, below: number): number {
 	const alpha = (above >>> 24) + (above >>> 31);
 	const rest = 256 - alpha;
 	const outer = ((above & 0xff00ff) * alpha + (below & 0xff00ff) * rest) >>> 8;
@@ -379,15 +373,12 @@ function overOpaque(above: number, below: number): number {
 	return (outer & 0xff00ff) | (inner & 0xff00) | (255 << 24);
 }
 
-const laid = (above: number, below: number): number =>
-	below >>> 24 === 255 ? overOpaque(above, below) : over(above, below);
-
 /** Lays a stamp over a picture, around a pixel from which all of it is inside. */
 function stampInside(pixels: Int32Array, { colour, away, solid }: Stamp, middle: number): void {
 	for (let nth = 0; nth < solid; nth++) pixels[middle + away[nth]!] = colour[nth]!;
 	for (let nth = solid; nth < colour.length; nth++) {
 		const at = middle + away[nth]!;
-		pixels[at] = laid(colour[nth]!, pixels[at]!);
+		pixels[at] = over(colour[nth]!, pixels[at]!);
 	}
 }
 
@@ -401,7 +392,7 @@ function stamp({ colours, width, height }: Pixels, mark: Stamp, x: number, y: nu
 		const row = y + down[nth]!;
 		if (column < 0 || row < 0 || column >= width || row >= height) continue;
 		const at = row * width + column;
-		colours[at] = nth < solid ? colour[nth]! : laid(colour[nth]!, colours[at]!);
+		colours[at] = nth < solid ? colour[nth]! : over(colour[nth]!, colours[at]!);
 	}
 }
 

@@ -97,9 +97,16 @@ export class MapPainter {
 		this.#send({ do: 'draw', change: this.#change, ...this.#look });
 	}
 
-	/** Lets go on whoever waits for a picture. */
+	/** Lets go on whoever waits for a picture, once it is on the screen. */
 	#go(): void {
-		for (const done of this.#waiting.splice(0)) done();
+		const waiting = this.#waiting.splice(0);
+		if (waiting.length === 0) return;
+		// With the second frame, the one with the picture has been shown.
+		requestAnimationFrame(() =>
+			requestAnimationFrame(() => {
+				for (const done of waiting) done();
+			})
+		);
 	}
 
 	/**

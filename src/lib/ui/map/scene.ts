@@ -90,28 +90,28 @@ export function standingIn({ kinds, things }: MapView): Standing[] {
 
 /** What leads from the things of a map to others, found among all of them. */
 export function leadingIn({ kinds, linkKinds, links }: MapView, all: readonly Standing[]): Leading[] {
-	const linked = new Set(links.between.map((nth) => kinds[nth]!));
-	const byKey = new Map<string, Standing>();
-	for (const one of all) if (linked.has(one.kind)) byKey.set(keyOf(one), one);
-	return links.id.flatMap((id, nth): Leading[] => {
-		const kind = kinds[links.between[nth]!]!;
-		const from = byKey.get(keyOf({ kind, id: links.from[nth]! }));
+	const byId = new Map<MapKind, Map<string, Standing>>();
+	for (const nth of new Set(links.between)) byId.set(kinds[nth]!, new Map());
+	for (const one of all) byId.get(one.kind)?.set(one.id, one);
+	const leading: Leading[] = [];
+	for (let nth = 0; nth < links.id.length; nth++) {
+		const ends = byId.get(kinds[links.between[nth]!]!)!;
+		const from = ends.get(links.from[nth]!);
+		if (!from) continue;
 		const of = linkKinds[links.kind[nth]!];
-		if (!from) return [];
 		const toId = links.to[nth]!;
-		return [
-			{
-				from,
-				toId,
-				to: byKey.get(keyOf({ kind, id: toId })),
-				both: links.both[nth]!,
-				record: of ? { of, id } : null,
-				field: links.field[nth]!,
-				value: links.value[nth]!,
-				span: links.span[nth]!
-			}
-		];
-	});
+		leading.push({
+			from,
+			toId,
+			to: ends.get(toId),
+			both: links.both[nth]!,
+			record: of ? { of, id: links.id[nth]! } : null,
+			field: links.field[nth]!,
+			value: links.value[nth]!,
+			span: links.span[nth]!
+		});
+	}
+	return leading;
 }
 
 /** The links of which what they lead between is there. */
