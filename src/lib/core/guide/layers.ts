@@ -56,8 +56,8 @@ const plainOf = (yaml: string | null): Plain => {
  */
 export function composeGuides(shared: string | null, mine: string | null): Guide {
 	// A fault is detected by its place in the file it is in.
-	if (shared !== null) parseGuide(shared);
-	if (mine === null) return shared === null ? guideFrom({ guide: 1 }) : parseGuide(shared);
+	const alone = shared === null ? null : parseGuide(shared);
+	if (mine === null) return alone ?? guideFrom({ guide: 1 });
 	return guideFrom(over(plainOf(shared), plainOf(mine), []));
 }
 
