@@ -8,13 +8,14 @@ const alias = {
 	$lib: fileURLToPath(new URL('./src/lib', import.meta.url))
 };
 
-/** Projects from those with the longest files to those with the shortest. */
+/** Folders from those with the longest files to those with the shortest. */
 const ORDER = ['attack', 'interface', 'command', 'core'];
 
 /** The longest files first, so that at the end nobody waits for one that was begun last. */
 class LongestFirst extends BaseSequencer {
 	override sort(files: TestSpecification[]): Promise<TestSpecification[]> {
-		const order = ({ project }: TestSpecification) => ORDER.indexOf(project.name);
+		const order = ({ moduleId }: TestSpecification) =>
+			ORDER.findIndex((name) => moduleId.includes(`/tests/${name}/`));
 		const size = ({ moduleId }: TestSpecification) => statSync(moduleId).size;
 		return Promise.resolve([...files].sort((a, b) => order(a) - order(b) || size(b) - size(a)));
 	}
@@ -27,39 +28,16 @@ export default defineConfig({
 		// Files share what was loaded once, and one browser; `tests/seed.ts` puts back what a file may have set.
 		isolate: false,
 		sequence: { sequencer: LongestFirst },
+		// Two, as few as there can be: each loads the application's modules for itself.
 		projects: [
 			{
 				resolve: { alias },
 				test: {
 					name: 'core',
 					isolate: false,
-					include: ['tests/core/**/*.test.ts'],
+					include: ['tests/core/**/*.test.ts', 'tests/command/**/*.test.ts'],
 					setupFiles: ['tests/seed.ts'],
 					testTimeout: 180_000,
-					hookTimeout: 120_000
-				}
-			},
-			{
-				resolve: { alias },
-				test: {
-					name: 'command',
-					isolate: false,
-					include: ['tests/command/**/*.test.ts'],
-					setupFiles: ['tests/seed.ts'],
-					testTimeout: 180_000,
-					hookTimeout: 120_000
-				}
-			},
-			{
-				resolve: { alias },
-				test: {
-					name: 'attack',
-					isolate: false,
-					include: ['tests/attack/**/*.test.ts'],
-					globalSetup: ['tests/interface/global.ts'],
-					setupFiles: ['tests/seed.ts'],
-					// At length, an attack goes on for as long as its counts say.
-					testTimeout: process.env.ATTACK === 'long' ? 7_200_000 : 300_000,
 					hookTimeout: 120_000
 				}
 			},
@@ -68,11 +46,12 @@ export default defineConfig({
 				test: {
 					name: 'interface',
 					isolate: false,
-					include: ['tests/interface/**/*.test.ts'],
+					include: ['tests/interface/**/*.test.ts', 'tests/attack/**/*.test.ts'],
 					globalSetup: ['tests/interface/global.ts'],
 					setupFiles: ['tests/seed.ts'],
 					expect: { poll: { timeout: 30_000 } },
-					testTimeout: 300_000,
+					// At length, an attack goes on for as long as its counts say.
+					testTimeout: process.env.ATTACK === 'long' ? 7_200_000 : 300_000,
 					hookTimeout: 120_000
 				}
 			}

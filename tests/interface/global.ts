@@ -17,21 +17,12 @@ interface Ground {
 	chromium: { path: string; env: Record<string, string> };
 }
 
-/** What several projects of tests are on is made once, and taken down by the last of them. */
-const shared = globalThis as {
-	kettleGround?: { users: number; made: Promise<[Ground, () => Promise<void>]> };
-};
-
 export default async function setup({ provide: give }: TestProject) {
-	const own = (shared.kettleGround ??= { users: 0, made: make() });
-	own.users++;
-	const [ground, takeDown] = await own.made;
+	const [ground, takeDown] = await make();
 	give('database', ground.database);
 	give('seed', ground.seed);
 	give('chromium', ground.chromium);
-	return async () => {
-		if (--own.users === 0) await takeDown();
-	};
+	return takeDown;
 }
 
 async function make(): Promise<[Ground, () => Promise<void>]> {
