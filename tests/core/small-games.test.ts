@@ -256,6 +256,66 @@ describe('what names a record', () => {
 		expect(stack.guide.kinds.stock!.fields['#folder']!.reference!.kinds).toEqual(['town']);
 	});
 
+	/** Things of a game, and of an add-on that says three of them again and adds two. */
+	const withAddOn = (titleOf: (id: string, again: boolean) => string) => {
+		const thing = (id: string, again: boolean, nth: number) => ({
+			id,
+			title: titleOf(id, again),
+			weight: 3 + nth * (again ? 5 : 2),
+			price: 10 + ((nth * 7) % 12)
+		});
+		const names = [
+			'oar',
+			'sail',
+			'mast',
+			'keel',
+			'rope',
+			'hook',
+			'lamp',
+			'bell',
+			'tar',
+			'net',
+			'buoy',
+			'flag'
+		];
+		return stackOf({
+			'core/things.json': json(names.map((id, nth) => thing(id, false, nth))),
+			'frost/things.json': json(
+				['mast', 'bell', 'net', 'sled', 'skate'].map((id, nth) => thing(id, true, nth))
+			)
+		});
+	};
+	const capital = (id: string) => id.replace(/^./, (first) => first.toUpperCase());
+
+	test('what an add-on says again is the same thing, known by the name that both give it', () => {
+		const stack = withAddOn(capital);
+		expect(stack.guide.kinds.things).toMatchObject({ key: 'id' });
+		expect(stack.guide.kinds.things!.keyParts).toBeUndefined();
+		expect(idsOf(stack, 'things')).toHaveLength(14);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
+	});
+
+	test('ids that come again for other things are those of their file', () => {
+		const others = new Map([
+			['mast', 'Bell'],
+			['bell', 'Net'],
+			['net', 'Sled'],
+			['sled', 'Skate'],
+			['skate', 'Mast']
+		]);
+		const stack = withAddOn((id, again) => (again ? others.get(id)! : capital(id)));
+		expect(stack.guide.kinds.things).toMatchObject({ keyParts: ['id'] });
+		expect(idsOf(stack, 'things')).toHaveLength(17);
+	});
+
+	test('wares that every town has, with the same titles, are those of their town', () => {
+		const stock = (nth: number) => `ware,title,count\nrope,Rope,${nth}\ntar,Tar,${nth}\nsalt,Salt,${nth}\n`;
+		const stack = stackOf(
+			Object.fromEntries(['lea', 'ness', 'holm'].map((town, nth) => [`towns/${town}/stock.csv`, stock(nth)]))
+		);
+		expect(idsOf(stack, 'stock')).toHaveLength(9);
+	});
+
 	test('a field that repeats the id in capitals refers to nothing', () => {
 		const ranks = ['cook', 'mate', 'hand', 'boy', 'bosun'].map((rank, nth) => ({
 			rank,

@@ -167,13 +167,66 @@ export function keyPartsOf(files: readonly DataFile[]): KeyParts | null {
 		.slice(0, TRIED);
 	const several = files.length > 1;
 	const within = several && key !== null && count > files.length * 2 && areUnique(files, key, null);
-	if (within) return { parts: [key], within };
+	if (within) return isSaidAgain(files, key) ? null : { parts: [key], within };
 	for (const [one, other] of pairsOf(tried)) {
 		const expected = (count * count) / (2 * one.values.length * other.values.length);
 		if (expected < BY_CHANCE || one.values.length * other.values.length < count) continue;
 		if (areUnique(files, one.path, other.path)) return { parts: [one.path, other.path], within: false };
 	}
 	return key === null ? null : { parts: [], within: several };
+}
+
+/** Share of the records that have a field by which they may be recognized, and of those with an id again that agree in it. */
+const [WIDESPREAD, AGREE] = [0.8, 0.8];
+
+/** Share of the records that have an id of their own where others say some of them again. */
+const MOSTLY = 0.6;
+
+/**
+ * Whether records of different files that have the same id are one thing said again, as an add-on does with things of
+ * the game: these are the fewer, and they agree in another field, such as a name, that has a value of its own for nearly
+ * every id.
+ */
+function isSaidAgain(files: readonly DataFile[], key: string): boolean {
+	const { count, columns } = columnsOf(files);
+	const ids = columns.get(key)!.values.length;
+	if (ids < count * MOSTLY) return false;
+	return [...columns.values()].some(
+		({ path, records, cells, values }) =>
+			path !== key &&
+			!/[.[*]/.test(path) &&
+			records >= count * WIDESPREAD &&
+			cells === records &&
+			values.length >= ids * WIDESPREAD &&
+			agreeIn(files, key, path)
+	);
+}
+
+/** Whether nearly all records that have an id again say in a field what the first one with it says. */
+function agreeIn(files: readonly DataFile[], key: string, field: string): boolean {
+	const first = new Map<number, number>();
+	let [again, same] = [0, 0];
+	for (const { facts } of files) {
+		const { pool, count, shape, shapes, firsts, values } = facts;
+		const [a, b] = [key, field].map((path) => {
+			const text = pool.find(path);
+			return shapes.map((paths) => placesOf(paths).get(text));
+		}) as [(number | undefined)[], (number | undefined)[]];
+		for (let nth = 0; nth < count; nth++) {
+			const [id, said] = [a, b].map((places) => {
+				const place = places[shape[nth]!];
+				return place === undefined ? 0 : values[firsts[nth]! + place]!;
+			}) as [number, number];
+			if (id === 0 || said === 0) continue;
+			const known = first.get(id);
+			if (known === undefined) first.set(id, said);
+			else {
+				again++;
+				if (known === said) same++;
+			}
+		}
+	}
+	return again > 0 && same >= again * AGREE;
 }
 
 /** Whether no two records have the same values in two fields; or no two of one file in one field. */
