@@ -279,8 +279,8 @@ describe('what names a record', () => {
 			'flag'
 		];
 		return stackOf({
-			'core/things.json': json(names.map((id, nth) => thing(id, false, nth))),
-			'frost/things.json': json(
+			'core/rules/things.json': json(names.map((id, nth) => thing(id, false, nth))),
+			'more/frost/rules/things.json': json(
 				['mast', 'bell', 'net', 'sled', 'skate'].map((id, nth) => thing(id, true, nth))
 			)
 		});
@@ -306,6 +306,25 @@ describe('what names a record', () => {
 		const stack = withAddOn((id, again) => (again ? others.get(id)! : capital(id)));
 		expect(stack.guide.kinds.things).toMatchObject({ keyParts: ['id'] });
 		expect(idsOf(stack, 'things')).toHaveLength(17);
+	});
+
+	test('lists without a key, in files of which only a folder further up differs, keep all of their records', () => {
+		const weather = (count: number, step: number) =>
+			json(
+				Array.from({ length: count }, (_, nth) => ({
+					day: (nth * 7 + step) % 5,
+					rain: 3 + ((nth * step) % 4),
+					wind: ['north', 'south', 'east'][(nth + step) % 3]
+				}))
+			);
+		const stack = stackOf({
+			'core/rules/weather.json': weather(9, 1),
+			'more/frost/rules/weather.json': weather(5, 2),
+			'more/ember/rules/weather.json': weather(4, 3)
+		});
+		expect(stack.guide.kinds.weather!.id).toBe('path');
+		expect(idsOf(stack, 'weather')).toHaveLength(18);
+		expect(checkStack(stack, buildLinks(stack))).toEqual([]);
 	});
 
 	test('wares that every town has, with the same titles, are those of their town', () => {

@@ -148,16 +148,18 @@ export function claimAt(
 	return (spec === undefined ? undefined : claimsOf(guide, path)[spec]) ?? null;
 }
 
-/** What the path of a file says of the record in it: the name of the file, of the folder by which files differ, or both. */
+/**
+ * What the path of a file says of the record in it: the name of the file, of the folder by which files differ, both, or
+ * the whole path; without the ending.
+ */
 export function nameFromPath(
 	path: string,
 	which: KindGuide['id'] = 'file',
 	globs: readonly string[] = []
 ): string {
-	const stem = path
-		.split('/')
-		.at(-1)!
-		.replace(/\.[^.]*$/, '');
+	const whole = path.replace(/\.[^./]*$/, '');
+	if (which === 'path') return whole;
+	const stem = whole.split('/').at(-1)!;
 	const folder = folderIn(globs, path) ?? stem;
 	return which === 'file' ? stem : which === 'folder' ? folder : `${folder}/${stem}`;
 }

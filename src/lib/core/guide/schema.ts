@@ -247,8 +247,8 @@ const kind = z.strictObject({
 	key: z.string().optional(),
 	/** Fields that name a record together, where none does alone; an empty list where nothing but its place does. */
 	keyParts: z.array(z.string()).max(4).optional(),
-	/** What names the records that have no id written: the name of their file, of its folder, or both. */
-	id: z.enum(['file', 'folder', 'both']).optional(),
+	/** What names the records that have no id written: the name of their file, of its folder, both, or the whole path. */
+	id: z.enum(['file', 'folder', 'both', 'path']).optional(),
 	/** The word under which its records are in files that hold others too: an element, a section, a call. */
 	element: z.string().optional(),
 	/** Which of the records there are of this kind: those in which a field has one of some values. */

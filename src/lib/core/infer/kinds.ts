@@ -3,7 +3,7 @@ import { formatOf, WRAPPER } from '../formats';
 import { partFacts } from '../facts';
 import { alikeSteps } from './alike';
 import { constantsIn, type Constants } from './marks';
-import { claimsOf, type Guide, type KindGuide } from '../guide';
+import { claimsOf, nameFromPath, type Guide, type KindGuide } from '../guide';
 import { isNamed, keyPartsOf, keysOf, nearlyKey, spareKey, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
 import { asOne, selectFacts, underKey, underParts } from './select';
@@ -477,13 +477,14 @@ function spared(draft: Draft, written: Written): Draft {
 	};
 }
 
-/** What of the paths of files tells these apart. */
-function tellingApart(files: readonly DataFile[]): NonNullable<KindGuide['id']> {
-	const isApart = (name: (path: string) => string) =>
-		new Set(files.map(({ path }) => name(path))).size === files.length;
-	if (isApart(stemOf)) return 'file';
-	return isApart((path) => fileNameOf(folderOf(path))) ? 'folder' : 'both';
-}
+/** The shortest of some parts of their paths that tells the files of a draft apart. */
+const tellingApart = (
+	{ files, globs }: Draft,
+	parts: readonly NonNullable<KindGuide['id']>[]
+): NonNullable<KindGuide['id']> =>
+	parts.find(
+		(which) => new Set(files.map(({ path }) => nameFromPath(path, which, globs))).size === files.length
+	) ?? 'path';
 
 /** The draft under the key that names its records best; as it is where they are under names. */
 function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly string[] } {
@@ -500,12 +501,14 @@ function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly s
 		return {
 			...draft,
 			keyParts: parts,
-			...(within ? { id: draft.id ?? tellingApart(files) } : {}),
+			...(within ? { id: draft.id ?? tellingApart(draft, ['file', 'folder', 'both']) } : {}),
 			files: files.map((file) => ({ ...file, facts: underParts(file.facts, parts) }))
 		};
 	}
 	if (key === undefined)
-		return !draft.id && (files.length > 1 || isSingle(files[0]!)) ? { ...draft, id: 'file' } : draft;
+		return !draft.id && (files.length > 1 || isSingle(files[0]!))
+			? { ...draft, id: tellingApart(draft, ['file', 'both']) }
+			: draft;
 	// Of files that are one record each, a field that only some call an id is no better than their names.
 	if (draft.id && !/(^|[._-])(id|key|uid|guid|ident)$/i.test(key))
 		return { ...draft, otherKeys: [key, ...otherKeys] };

@@ -427,7 +427,8 @@ export function* referenceIn(
 /** A kind whose every record has a partner of the same id in another kind; null where there is none. */
 export function pairOf(group: Group, owners: Owners): FoundReference | null {
 	// What is beside the collections of some files is not of the same as others because these have the same names.
-	if (group.texts || group.except || group.id === 'both' || group.sketch.count < 3) return null;
+	const isByPath = group.id === 'both' || group.id === 'path';
+	if (group.texts || group.except || isByPath || group.sketch.count < 3) return null;
 	const ids = idColumn(group);
 	if (ids.values.length > SAMPLE * 2 && !exact(group, someOf(ids), owners, ENOUGH - 0.1)) return null;
 	const found = exact(group, ids, owners);

@@ -88,7 +88,7 @@
 				: about.key
 					? `Key: ${about.key}.`
 					: about.id
-						? `Key: the name of the ${about.id === 'folder' ? 'folder' : 'file'}.`
+						? `Key: the ${about.id === 'path' ? 'path of the file' : about.id === 'folder' ? 'name of the folder' : 'name of the file'}.`
 						: ''}
 			{about.place}
 			{#if about.example}<a
