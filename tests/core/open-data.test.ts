@@ -2,9 +2,12 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import { checkStack } from '$core/checks';
-import { EMPTY_GUIDE } from '$core/guide';
+import { bytesOf } from '$core/change';
+import { myFiles, planFor, stackAfter } from '$core/edits';
+import { EMPTY_GUIDE, parseGuide } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
+import { mapOf, networkIn, shortestWay } from '$core/places';
 import type { Stack } from '$core/stack';
 
 const packages = new URL('../../node_modules/', import.meta.url);
@@ -147,4 +150,55 @@ test.each(REFERENCES)('%s: in %j, %s names records of %j', (folder, from, field,
 	const reference = stack.guide.kinds[kindAt(stack, ...from)]!.fields[field]?.reference;
 	expect(reference?.kinds).toEqual([kindAt(stack, ...to)]);
 	expect(reference!.found!.sure).toBeGreaterThanOrEqual(0.85);
+});
+
+test('a guide makes a map of countries, with ways over their borders; one that is moved changes by its number', () => {
+	const guide = parseGuide(`guide: 1
+kinds:
+  country:
+    title: Country
+    files: ['countries.json']
+    key: cca3
+    at: ''
+    fields: { 'borders[]': { reference: { kinds: [country] } } }
+places:
+  world:
+    title: World
+    x: [-180, 180]
+    y: [-90, 90]
+    upwards: true
+    things: [{ kind: country, x: 'latlng[1]', y: 'latlng[0]', to: 'borders[]' }]
+`);
+	const bytes = readFileSync(new URL('world-countries/dist/countries.json', packages));
+	const layers = [
+		{ id: 'game', title: 'Game', owner: 'game' as const, files: new Map([['countries.json', bytes]]) },
+		{ id: 'mine', title: 'Mine', owner: 'me' as const, files: new Map<string, Uint8Array>() }
+	];
+	interface Country {
+		cca3: string;
+		latlng: [number, number];
+		borders: string[];
+	}
+	const countries = JSON.parse(bytes.toString()) as Country[];
+	const stack = assembleStack(layers, guide);
+	const links = buildLinks(stack);
+	const map = mapOf(stack, 'world', 'world')!;
+	expect(map.things.map(({ id, x, y }) => [id, y, x])).toEqual(
+		countries.map(({ cca3, latlng }) => [cca3, ...latlng])
+	);
+	expect(map.links.map(({ from, to }) => [from, to])).toEqual(
+		countries.flatMap(({ cca3, borders }) => borders.map((other) => [cca3, other]))
+	);
+	const { points } = shortestWay(networkIn(map, 'country'), 'PRT', 'CHN')!;
+	const bordersOf = new Map(countries.map(({ cca3, borders }) => [cca3, borders]));
+	for (const [nth, id] of points.slice(1).entries()) expect(bordersOf.get(points[nth]!)).toContain(id);
+	expect(checkStack(stack, links)).toEqual([]);
+
+	const [country] = countries.filter(({ cca3 }) => cca3 === 'PRT');
+	const move = { do: 'set', kind: 'country', id: 'PRT', field: 'latlng[1]', value: '-9.25' } as const;
+	const [file] = myFiles(stackAfter(stack, planFor(stack, move, 'mine', { links }))).values();
+	const was = `"latlng":[${country!.latlng.join(',')}]`;
+	const moved = bytes.toString().replace(was, `"latlng":[${country!.latlng[0]},-9.25]`);
+	expect(Buffer.from(bytesOf(file!)).toString()).toBe(moved);
+	expect(moved).not.toBe(bytes.toString());
 });
