@@ -7,7 +7,7 @@ import { fileURLToPath } from 'node:url';
 import { unzipSync } from 'fflate';
 import { afterAll, expect, test } from 'vitest';
 import type { MapView } from '$core/views';
-import { planReady, useDemo } from './helpers';
+import { loaded, planReady, useDemo } from './helpers';
 
 const { page: thePage, at, press, said, server, faults } = useDemo();
 const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -256,6 +256,17 @@ test('a map that cannot be had is asked for again', async () => {
 	await page.locator('[data-testid=map][data-drawn]').waitFor();
 	expect(await page.getByRole('alert').count()).toBe(0);
 	expect(await page.getByRole('button', { name: 'Try again' }).count()).toBe(0);
+});
+
+test('where no map can be drawn it says so, and goes on saying it when the list is there', async () => {
+	const page = thePage();
+	await page.route('**/painter.worker*', (route) => route.abort());
+	await loaded(page, `${server().address}/p/gannet-sound/places/bay/whimbrel`);
+	await thing(/whimbrel_/)
+		.first()
+		.waitFor();
+	await page.getByRole('alert').filter({ hasText: 'The map cannot be drawn.' }).waitFor();
+	await page.unroute('**/painter.worker*');
 });
 
 test('no page had a fault of its own', () => expect(faults).toEqual([]));

@@ -52,11 +52,13 @@
 	let painter = $state.raw<MapPainter | null>(null);
 	onMount(() => {
 		const own = (painter = new MapPainter());
-		own.failed = () => (fault = 'The map cannot be drawn. The list beside it has all that is on it.');
+		own.failed = () => (undrawn = true);
 		return () => own.end();
 	});
 	let view = $state.raw<MapView | null>(null);
 	let fault = $state('');
+	/** Whether the browser draws nothing here. */
+	let undrawn = $state(false);
 	/** Whether the map itself could not be had, and how often it was asked for again. */
 	let [refused, attempt] = $state([false, 0]);
 	let mode = $state<'look' | 'add' | 'link' | 'measure'>('look');
@@ -67,6 +69,11 @@
 	let plan = $state<Intention | null>(null);
 	/** The map's record, while it is asked what its copy is called. */
 	let copied = $state.raw<Ticket | null>(null);
+
+	function askAgain() {
+		[fault, refused] = ['', false];
+		attempt++;
+	}
 
 	const base = $derived(
 		map ? `/p/${slug}/api/places/${encodeURIComponent(map.kind)}/${encodeURIComponent(map.id)}` : null
@@ -318,8 +325,11 @@
 							><span class="font-semibold text-ink">{kind.letter}</span> {kind.plural.toLowerCase()}</span
 						>{/each}
 				</p>{/if}
+			{#if undrawn}<p class="text-scald" role="alert">
+					The map cannot be drawn. The list beside it has all that is on it.
+				</p>{/if}
 			{#if fault}<p class="text-scald" role="alert">{fault}</p>{/if}
-			{#if refused}<button class="press self-start" onclick={() => attempt++}>Try again</button>{/if}
+			{#if refused}<button class="press self-start" onclick={askAgain}>Try again</button>{/if}
 		</header>
 		{#if map.found}<p class="pb-2 text-[13px] text-saffron" data-testid="found">
 				<span title={map.found.because}
