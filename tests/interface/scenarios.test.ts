@@ -75,7 +75,7 @@ let game: Record<string, string>;
 
 test('a faster cutter saves more people: 2,000 rescues on each side, each as by hand, and the game as it was', async () => {
 	const faster = await post('apply', {
-		intention: { do: 'set', kind: 'vessel', id: 'cutter_05', field: 'speed', value: '29' }
+		intention: { do: 'set', kind: 'vessel', id: 'cutter_05', field: 'speed', value: '24' }
 	});
 	expect(faster.status).toBe(200);
 	game = gameNow();
@@ -138,7 +138,7 @@ test('which change it comes from, and the curve over other values', async () => 
 	await page.getByLabel('Field', { exact: true }).selectOption({ label: 'Speed' });
 	const base = byHand(join(folder, 'base'), 'cutter_05', 120, 17);
 	await page.getByLabel('From', { exact: true }).fill('21');
-	await page.getByLabel('To', { exact: true }).fill('29');
+	await page.getByLabel('To', { exact: true }).fill('24');
 	await playButton().press('Enter');
 	await page.getByRole('heading', { name: 'Over Speed' }).waitFor({ timeout: 60_000 });
 	await playButton().waitFor({ timeout: 60_000 });
@@ -147,10 +147,10 @@ test('which change it comes from, and the curve over other values', async () => 
 	// The first and the last value of the curve are those of the game and of my mod.
 	const means = run!.sweep!.points.map(({ means: { saved } }) => saved!.value);
 	const saved = run!.outcomes.find(({ name }) => name === 'saved')!;
-	expect(run!.sweep).toMatchObject({ base: 21, mine: 29 });
+	expect(run!.sweep).toMatchObject({ base: 21, mine: 24 });
 	expect(means[0]).toBe(base.reduce((sum, one) => sum + one.saved, 0) / 120);
 	expect(means.at(-1)).toBe(saved.mine.mean);
-	expect(run!.sweep!.points.map(({ value }) => value)).toEqual([21, 22, 23, 24, 25, 26, 27, 28, 29]);
+	expect(run!.sweep!.points.map(({ value }) => value)).toEqual([21, 22, 23, 24]);
 	// One record does it, all others do nothing to this vessel.
 	const alone = table('Each change alone');
 	await alone.getByRole('row', { name: /^Vessel Merlin \+/ }).waitFor();

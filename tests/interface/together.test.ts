@@ -298,7 +298,7 @@ test('what another process changes in the database is seen, and what it did not 
 	await client.end();
 });
 
-const EDITS = AT_LENGTH ? 200 : 80;
+const EDITS = AT_LENGTH ? 200 : 40;
 
 test(`${EDITS} edits from two sides at once: none is lost, and the ledger agrees with the bytes`, async () => {
 	const applied = async () =>

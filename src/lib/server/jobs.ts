@@ -1,6 +1,5 @@
 // Long work, of which the rows of `imports` are the queue: any worker of any server takes the next one, writes down that
-// it is alive, and loses it to another when it falls silent.
-import { randomUUID } from 'node:crypto';
+// it is alive, and loses it to another when it has ended or falls silent.
 import { claimImport } from './db/imports';
 import { db, isAway } from './db/pool';
 
@@ -25,9 +24,14 @@ let lookNow: () => void = () => undefined;
 /** Looks into the queue at once. */
 export const look = (): void => lookNow();
 
-/** Takes work from the queue, one after the other, until there has been none for a while. */
-export async function workOn(run: (id: string, worker: string) => Promise<void>): Promise<void> {
-	const worker = randomUUID();
+/**
+ * Takes work from the queue, one after the other, until there has been none for a while.
+ * @param worker under which name
+ */
+export async function workOn(
+	worker: string,
+	run: (id: string, worker: string) => Promise<void>
+): Promise<void> {
 	for (let last = Date.now(); Date.now() - last < IDLE;) {
 		const woken = new Promise<void>((done) => {
 			lookNow = done;

@@ -71,6 +71,14 @@ export async function claimImport(q: Queries, worker: string): Promise<string | 
 	return rows[0]?.id ?? null;
 }
 
+/** Lets go of what a worker that has ended was carrying out: another may take it at once. */
+export async function releaseImports(q: Queries, worker: string): Promise<void> {
+	await q.query(
+		"update imports set worker = null, touched_at = 'epoch' where worker = $1 and state = 'working'",
+		[worker]
+	);
+}
+
 /**
  * Writes progress down; false when it is no longer the import of the caller: it was cancelled, or another worker
  * carries it out.

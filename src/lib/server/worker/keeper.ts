@@ -1,12 +1,17 @@
 import { fork, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { importWaits } from '../db/imports';
+import { importWaits, releaseImports } from '../db/imports';
 import { db } from '../db/pool';
 import { codeFolder } from '../settings';
 
 /** Milliseconds between two looks for work that nobody of this server asked for, while it has no worker process. */
 const LOOK = 500;
 
+/** Milliseconds within which a second worker that dies is not followed at once: the work itself may be what ends it. */
+const AGAIN = 20_000;
+
+let died = -Infinity;
 let child: ChildProcess | null = null;
 let looking: NodeJS.Timeout | null = null;
 
@@ -28,7 +33,8 @@ export function startWorker(): void {
 }
 
 function startNow(): void {
-	const started = fork(join(codeFolder(), 'build/worker.js'), {
+	const name = randomUUID();
+	const started = fork(join(codeFolder(), 'build/worker.js'), [name], {
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc']
 	});
 	child = started;
@@ -36,10 +42,22 @@ function startNow(): void {
 		if (child === started) child = null;
 	};
 	// One that could not be started is tried again with the next look.
-	started.once('exit', over).once('error', (fault) => {
+	started.once('exit', (code) => {
+		over();
+		if (code !== 0) follow(name);
+	});
+	started.once('error', (fault) => {
 		console.error(`The worker process: ${fault.message}`);
 		over();
 	});
+}
+
+/** Frees what a worker that died was at, and starts the next one; where one dies after the other, that takes its time. */
+function follow(name: string): void {
+	const [now, before] = [performance.now(), died];
+	died = now;
+	if (looking === null || now - before < AGAIN) return;
+	releaseImports(db(), name).then(wakeWorker, () => undefined);
 }
 
 /** Tells the worker process that there is work. */
