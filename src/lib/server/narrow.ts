@@ -19,7 +19,7 @@ import {
 	writeListed,
 	type Place
 } from '../files';
-import { breather } from './breath';
+import { breath } from './breath';
 import { borrowing, mustNotBeBorrowed } from './borrowed';
 import { readBlobs } from './db/blobs';
 import { stepsFrom, type LedgerRow } from './db/ledger';
@@ -144,14 +144,13 @@ const recordsOf = ({ stack }: Model): NarrowPart[] =>
 /** My mod without some of its records: each is as the game has it, or not there. @throws SourceFault */
 async function withoutRecords(model: Model, ids: readonly string[]): Promise<Map<string, Uint8Array>> {
 	let { stack } = model;
-	const breathe = breather();
 	try {
 		for (const part of ids) {
 			const [kind, id] = JSON.parse(part) as [string, string];
 			// One may have gone with another, as the texts of a record do.
 			if (ownFileOf(stack, kind, id) === undefined) continue;
 			stack = stackAfter(stack, planFor(stack, { do: 'remove', kind, id }, 'narrowed'));
-			await breathe();
+			await breath();
 		}
 	} catch (fault) {
 		if (!(fault instanceof NotPossible || fault instanceof EditRefused)) throw fault;

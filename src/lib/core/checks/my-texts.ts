@@ -32,7 +32,7 @@ const placesOfMine = (table: Table, codes: readonly string[]): readonly [string,
 		);
 	});
 
-/** Texts that are looked at between two breathers. */
+/** Texts that are looked at between two breaths. */
 const AT_ONCE = 500;
 
 /**

@@ -99,6 +99,7 @@ export const scriptNames: Rule = {
 		for (const [nth, layer] of stack.layers.entries())
 			for (const [{ path }, facts] of filesWith(layer, 'prose')) {
 				if (isOver(path, nth)) continue;
+				yield null;
 				for (const { line, call, text, rule, tables } of unknownIn(stack, facts)) {
 					const what = tables.map(({ guide }) => guide.title.toLowerCase()).join(' or ');
 					const snag = snagOfFile(

@@ -339,7 +339,7 @@ function* fieldsOf(
 	const fields: Record<string, FieldGuide> = {};
 	if (group.texts) return fields;
 	const remarks = remarksOf(group);
-	const maps = namesInPaths(group, owners);
+	const maps = yield* namesInPaths(group, owners);
 	const open = [...maps.keys()].map((path) => path.slice(0, path.indexOf('*')));
 	const isInside = (path: string, map: string, dots: boolean) =>
 		path.startsWith(map) && !(dots ? /\[/ : /[.[]/).test(path.slice(map.length));
@@ -559,10 +559,11 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		yield;
 	}
 	oneWay(kinds, counts);
-	const places = asked.freeOnly ? {} : placesIn(groups, kinds, guide);
+	const places = asked.freeOnly ? {} : yield* placesIn(groups, kinds, guide);
 	letPlacesGo();
-	const scripts = guide.scripts ?? scriptsIn(files, owners);
+	const scripts = guide.scripts ?? (yield* scriptsIn(files, owners));
 	for (const group of groups) {
+		yield;
 		const kind = kinds[group.kind]!;
 		if (kind !== guide.kinds[group.kind]) kinds[group.kind] = settled(guide, group.kind, kind);
 	}

@@ -105,12 +105,18 @@ function scoreOf(
 	);
 }
 
-/** All columns that could name the records, the likeliest first. */
-export function keysOf(files: readonly DataFile[], written: Written): string[] {
+/** Columns that are looked at in one step. */
+const STEP = 50;
+
+/** All columns that could name the records, the likeliest first. In steps. */
+export function* keysOf(files: readonly DataFile[], written: Written): Generator<void, string[]> {
 	const sketch = columnsOf(files);
+	yield;
 	const found: { path: string; score: number }[] = [];
 	let at = 0;
+	let looked = 0;
 	for (const column of sketch.columns.values()) {
+		if (++looked % STEP === 0) yield;
 		// A place of a tuple may name a record, any item of a list cannot.
 		if (column.path.includes('[]')) continue;
 		const isKey = isUnique(column, sketch.count) || isUniqueAside(files, column, sketch.count);

@@ -486,14 +486,14 @@ const tellingApart = (
 		(which) => new Set(files.map(({ path }) => nameFromPath(path, which, globs))).size === files.length
 	) ?? 'path';
 
-/** The draft under the key that names its records best; as it is where they are under names. */
-function keyed(draft: Draft, written: Written): Draft & { otherKeys?: readonly string[] } {
+/** The draft under the key that names its records best; as it is where they are under names. In steps. */
+function* keyed(draft: Draft, written: Written): Generator<void, Draft & { otherKeys?: readonly string[] }> {
 	const { files } = draft;
 	const fixed = formatOf(files[0]!.facts.format!)?.traits.fixedIds === true;
 	if (fixed || files.some(isNamed)) return draft;
 	const own = spared(draft, written);
 	if (own.spare !== undefined) return own;
-	const [key, ...otherKeys] = keysOf(files, written);
+	const [key, ...otherKeys] = yield* keysOf(files, written);
 	// What no field names is known by its place, which files have in common.
 	const keyParts = key === undefined ? keyPartsOf(files) : null;
 	if (keyParts) {
@@ -530,7 +530,12 @@ export function* groupSteps(
 ): Generator<void, { groups: Group[]; languages: Languages | null }> {
 	const claimed = new Map<string, DataFile[]>();
 	const free: DataFile[] = [];
-	for (const file of files.flatMap(partsOf)) {
+	const parts: DataFile[] = [];
+	for (const file of files) {
+		if (file.facts.parts) yield;
+		parts.push(...partsOf(file));
+	}
+	for (const file of parts) {
 		if (file.facts.format === null || file.facts.count === 0) continue;
 		const claim = claimsOf(guide, file.path)[file.spec ?? 0];
 		if (!claim) free.push(file);
@@ -598,7 +603,7 @@ export function* groupSteps(
 	yield;
 	const taken = new Map<string, Draft>();
 	for (const draft of [...drafts, ...constants.map(fromConstants), ...others]) {
-		const { name: _, otherKeys, ...own } = keyed(draft, written);
+		const { name: _, otherKeys, ...own } = yield* keyed(draft, written);
 		yield;
 		const kind = nameFor(draft, taken, names);
 		names.add(kind);

@@ -12,8 +12,11 @@ const FIXED = 12;
 /** Behind the path of a map whose names have dots in them. */
 const DOTTED = '\n**';
 
+/** Paths that are looked at in one step. */
+const STEP = 1000;
+
 /** Maps with names that are ids with dots in them: `tools.forge.tongs` for the map `tools` and the id `forge.tongs`. */
-function dotted(columns: Iterable<Column>, owners: Owners): Map<string, Column[]> {
+function* dotted(columns: Iterable<Column>, owners: Owners): Generator<void, Map<string, Column[]>> {
 	const found = new Map<string, Column[]>();
 	const splits = [...columns].flatMap((column) => {
 		const { path } = column;
@@ -21,7 +24,8 @@ function dotted(columns: Iterable<Column>, owners: Owners): Map<string, Column[]
 		const dots = [...path.matchAll(/\./g)].map(({ index }) => index).slice(0, -1);
 		return dots.map((dot) => ({ column, map: path.slice(0, dot), name: path.slice(dot + 1) }));
 	});
-	for (const { map, name } of splits) {
+	for (const [nth, { map, name }] of splits.entries()) {
+		if (nth % STEP === STEP - 1) yield;
 		const text = owners.pool.find(name);
 		if (text >= 0 && owners.of(text).length > 0) found.set(map, []);
 	}
@@ -29,11 +33,14 @@ function dotted(columns: Iterable<Column>, owners: Owners): Map<string, Column[]
 	return found;
 }
 
-/** Names in paths that are ids: `ends.rescued` and `ends.lost` for the map `ends`. One finding for each map. */
-export function namesInPaths(group: Group, owners: Owners): Map<string, FoundReference> {
+/**
+ * Names in paths that are ids: `ends.rescued` and `ends.lost` for the map `ends`. One finding for each map. In steps.
+ */
+export function* namesInPaths(group: Group, owners: Owners): Generator<void, Map<string, FoundReference>> {
 	const found = new Map<string, FoundReference>();
 	const maps = new Map<string, Column[]>();
 	const whole = sketchOfAll(group.files);
+	yield;
 	for (const column of whole.columns.values()) {
 		const path = column.path.replace(/(?:\[\])+$/, '');
 		const dot = path.lastIndexOf('.');
@@ -42,8 +49,11 @@ export function namesInPaths(group: Group, owners: Owners): Map<string, FoundRef
 		if (isPlace(path.slice(dot + 1))) continue;
 		maps.set(map, [...(maps.get(map) ?? []), { ...column, path }]);
 	}
-	for (const [map, columns] of dotted(whole.columns.values(), owners)) maps.set(`${map}${DOTTED}`, columns);
+	yield;
+	for (const [map, columns] of yield* dotted(whole.columns.values(), owners))
+		maps.set(`${map}${DOTTED}`, columns);
 	for (const [place, columns] of maps) {
+		yield;
 		const hasDots = place.endsWith(DOTTED);
 		const map = hasDots ? place.slice(0, -DOTTED.length) : place;
 		if (columns.length < 2) continue;

@@ -293,24 +293,29 @@ function sheetsOf(spots: readonly (readonly [Spot, string | null])[]): Sheet[] {
 	return sheets;
 }
 
-/** The maps of a game, by what its records look like; those of texts and twins are none, nor what people spoke of. */
-export function placesIn(
+/**
+ * The maps of a game, by what its records look like; those of texts and twins are none, nor what people spoke of. In
+ * steps.
+ */
+export function* placesIn(
 	groups: readonly Group[],
 	kinds: Readonly<Record<string, KindGuide>>,
 	{ places: known = {}, noPlaces = [] }: Guide
-): Record<string, PlaceGuide> {
+): Generator<void, Record<string, PlaceGuide>> {
 	const placed = new Set(Object.values(known).flatMap(({ things }) => things.map(({ kind }) => kind)));
 	const counts = new Map(groups.map(({ kind, sketch }) => [kind, sketch.count]));
-	const spots = groups.flatMap((group): (readonly [Spot, string | null])[] => {
+	const spots: (readonly [Spot, string | null])[] = [];
+	for (const group of groups) {
 		const about = kinds[group.kind];
-		const spot =
-			group.texts || group.twinOf || placed.has(group.kind) || !about ? null : spotOf(group, about.fields);
-		if (!spot) return [];
-		const on = mapField(about!, { kind: group.kind, count: group.sketch.count }, kinds, counts);
-		const to = leadsBy(about!, group.kind);
+		if (group.texts || group.twinOf || placed.has(group.kind) || !about) continue;
+		yield;
+		const spot = spotOf(group, about.fields);
+		if (!spot) continue;
+		const on = mapField(about, { kind: group.kind, count: group.sketch.count }, kinds, counts);
+		const to = leadsBy(about, group.kind);
 		const thing = { ...spot.thing, ...(on ? { in: on.field } : {}), ...(to ? { to } : {}) };
-		return [[{ ...spot, thing }, on?.map ?? null]];
-	});
+		spots.push([{ ...spot, thing }, on?.map ?? null]);
+	}
 	const standing = new Set(spots.map(([{ thing }]) => thing.kind));
 	const found: Record<string, PlaceGuide> = {};
 	/** Those of maps that were rejected, too: what comes after one keeps its own. */
@@ -321,6 +326,7 @@ export function placesIn(
 			freeName('map', (one) => names.has(one) || [kinds, known].some((all) => Object.hasOwn(all, one)));
 		names.add(name);
 		if (noPlaces.includes(name) || Object.hasOwn(known, name)) continue;
+		yield;
 		const links = groups.flatMap(({ kind }): LinkGuide[] => {
 			const about = kinds[kind];
 			if (!about || standing.has(kind)) return [];

@@ -8,11 +8,12 @@ import type { DataFile } from './group';
 
 const isScript = (path: string) => /\.(lua|js|py|gd|script|scr|nut|squirrel)$/i.test(path);
 
-/** Which calls in the scripts name records of which kinds. */
-export function scriptsIn(files: readonly DataFile[], owners: Owners): ScriptGuide[] {
+/** Which calls in the scripts name records of which kinds. In steps. */
+export function* scriptsIn(files: readonly DataFile[], owners: Owners): Generator<void, ScriptGuide[]> {
 	const byCall = new Map<string, { call: string; argument: number; texts: Map<string, number> }>();
 	for (const { path, facts } of files) {
 		if (!isScript(path)) continue;
+		yield;
 		for (const { spoken } of spokenBy(facts))
 			for (const { call, argument, text } of spoken) {
 				const key = `${call} ${argument}`;

@@ -7,8 +7,20 @@ import { formatOf, type Where } from '../formats';
 import type { DataFile } from './group';
 import { selectFacts } from './select';
 
-/** Files that are looked at in one step. */
-const STEP = 50;
+/** Files that are looked at in one step, and records. */
+const [STEP, RECORDS] = [50, 2000];
+
+/** Says of one file after the other whether it is time for a breath. */
+function pace(): (file: DataFile) => boolean {
+	let [files, records] = [0, 0];
+	return ({ facts }) => {
+		files++;
+		records += facts.count;
+		if (files < STEP && records < RECORDS) return false;
+		[files, records] = [0, 0];
+		return true;
+	};
+}
 /** Values of a field that may tell kinds apart, at most. */
 const MOST_KINDS = 2000;
 /** Records that a kind has on average, at least. */
@@ -120,8 +132,9 @@ function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Tol
 	const byWord = new Map<string, Tally>();
 	const all: Tally = { count: 0, names: new Map() };
 	const told: Told['files'] = [];
-	for (const [nth, file] of files.entries()) {
-		if (nth % STEP === STEP - 1) yield;
+	const isTime = pace();
+	for (const file of files) {
+		if (isTime(file)) yield;
 		const words = wordsIn(file, teller);
 		if (!words) continue;
 		told.push({ file, words });
@@ -167,8 +180,10 @@ function textsOfAll({ pool, shapes, shape, firsts, values, types, count }: Facts
 /** Fields of single values that all records of some file have, with in how many files they stand so; the most first. */
 function* tellersIn(files: readonly DataFile[]): Generator<void, Teller[]> {
 	const found = new Map<string, { files: number; begins: boolean }>();
-	for (const [nth, { facts }] of files.entries()) {
-		if (nth % STEP === STEP - 1) yield;
+	const isTime = pace();
+	for (const file of files) {
+		const { facts } = file;
+		if (isTime(file)) yield;
 		for (const [path, value] of textsOfAll(facts)) {
 			const known = found.get(path) ?? { files: 0, begins: false };
 			known.files++;
@@ -200,15 +215,18 @@ function* bestTeller(files: readonly DataFile[]): Generator<void, Told | null> {
 
 function* cut({ field, begins, files, byWord }: Told): Generator<void, Split[]> {
 	const among = files.map(({ file }) => file);
-	const byFile = files.map(({ file, words }) => {
+	const isTime = pace();
+	const byFile: { file: DataFile; rows: Map<string, number[]> }[] = [];
+	for (const { file, words } of files) {
+		if (isTime(file)) yield;
 		const rows = new Map<string, number[]>();
 		words.forEach((word, nth) => {
 			const list = rows.get(word);
 			if (list) list.push(nth);
 			else rows.set(word, [nth]);
 		});
-		return { file, rows };
-	});
+		byFile.push({ file, rows });
+	}
 	const splits: Split[] = [];
 	for (const word of byWord.keys()) {
 		splits.push({

@@ -116,6 +116,8 @@ type Steps<T> = Generator<Wish, T, unknown>;
 
 /** Files that are asked for at a time. */
 const AT_ONCE = 100;
+/** Files of which it is said how they are read, between two breaths. */
+const A_STEP = 20;
 
 /** Whether two states of a layer have the same files: what is known of the one then holds for the other. */
 function isSameLayer(a: Layer, b: Layer): boolean {
@@ -139,7 +141,7 @@ function* readFiles(
 	const found = new Map<string, LayerFile>();
 	const wanted: ToRead[] = [];
 	for (const [nth, file] of source.files.entries()) {
-		if (nth % AT_ONCE === AT_ONCE - 1) yield { for: 'breath' };
+		if (nth % A_STEP === A_STEP - 1) yield { for: 'breath' };
 		const how = howFor(file.path, { guide, chosen: source.chosen, below });
 		wanted.push({ file, how, key: keyOf(file, how, source) });
 	}

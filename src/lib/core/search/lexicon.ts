@@ -84,8 +84,8 @@ function createPairs() {
 	};
 }
 
-/** Texts between two breathers. */
-const STEP = 4000;
+/** Texts between two breaths. */
+const STEP = 1000;
 
 /**
  * Builds the lexicon over those texts of a pool for which `counts` says so. A generator, so that the caller can do
@@ -135,13 +135,18 @@ export function* buildLexicon(
 	pairs.each((word, text) => (texts[next[place[word]!]!++] = text));
 	yield;
 	numbers.sort((a, b) => pool.number(a) - pool.number(b) || a - b);
+	yield;
+	const latin = wordsRolled(words, (word) => LATIN.test(word));
+	yield;
+	const others = wordsRolled(words, (word) => !LATIN.test(word));
+	yield;
 	return {
 		words,
 		firsts,
 		texts,
 		numbers: Float64Array.from(numbers, (text) => pool.number(text)),
 		numberTexts: Int32Array.from(numbers),
-		rolls: [wordsRolled(words, (word) => LATIN.test(word)), wordsRolled(words, (word) => !LATIN.test(word))],
+		rolls: [latin, others],
 		byLength: byLengthOf(words)
 	};
 }

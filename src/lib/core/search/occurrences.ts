@@ -53,19 +53,24 @@ function* cellsOf(
 	}
 }
 
-/** Every text with its places, one after another. */
-function each(
+/** Records of which the texts are gone through in one step. */
+const STEP = 2000;
+
+/** Every text with its places, one after another; in steps. */
+function* each(
 	stack: Stack,
 	links: Links,
 	languages: string[],
 	lines: readonly Line[],
 	take: (text: number, mark: number) => void
-): void {
+): Generator<void, void> {
+	let records = 0;
 	for (const table of stack.tables.values()) {
 		const start = links.starts.get(table.kind)!;
 		for (let row = 0; row < table.count; row++) take(table.rows.ids[row]!, (start + row) * 64 + ID);
 		const key = table.guide.key === undefined ? -1 : stack.pool.find(table.guide.key);
 		for (const [facts, nth, code] of cellsOf(table, start, languages)) {
+			if (++records % STEP === 0) yield;
 			const from = facts.firsts[nth]!;
 			const to = facts.firsts[nth + 1]!;
 			const shape = facts.shapes[facts.shape[nth]!];
@@ -105,7 +110,7 @@ export function* buildOccurrences(stack: Stack, links: Links): Generator<void, O
 	const lines = linesOf(stack);
 	const firsts = new Int32Array(stack.pool.size + 1);
 	yield;
-	each(stack, links, languages, lines, (text) => firsts[text + 1]!++);
+	yield* each(stack, links, languages, lines, (text) => firsts[text + 1]!++);
 	yield;
 	for (let at = 0; at < stack.pool.size; at++) firsts[at + 1]! += firsts[at]!;
 	const lengths = new Uint16Array(stack.pool.size);
@@ -115,6 +120,6 @@ export function* buildOccurrences(stack: Stack, links: Links): Generator<void, O
 	const next = firsts.slice();
 	const marks = new Int32Array(firsts.at(-1)!);
 	yield;
-	each(stack, links, languages, lines, (text, mark) => (marks[next[text]!++] = mark));
+	yield* each(stack, links, languages, lines, (text, mark) => (marks[next[text]!++] = mark));
 	return { firsts, marks, lengths, lines, languages };
 }

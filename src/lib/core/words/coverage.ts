@@ -125,7 +125,7 @@ const count = (column: Int32Array, passes: (value: number) => boolean): number =
 /** Pools of which every text was looked at. */
 const lookedThrough = new WeakSet<Pool>();
 
-/** Texts that are looked at between two breathers. */
+/** Texts that are looked at between two breaths. */
 const AT_ONCE = 500;
 
 /** How far the texts of a game are there in each language, the main one first; in steps, between which others may go first. */

@@ -1,6 +1,6 @@
 // Drives the builder of the core: facts and findings come from where they are kept, bytes from the database.
 import { hasBytes, bytesOf, keepBytes } from '../cache';
-import { breather, inSteps } from '../breath';
+import { breath, inSteps } from '../breath';
 import { readBlobs } from '../db/blobs';
 import type { LayerRow } from '../db/projects';
 import type { Queries } from '../db/pool';
@@ -46,7 +46,6 @@ async function factsFor(q: Queries, files: readonly ToRead[]) {
 
 /** Goes through the steps of a building. @param q the database, or the transaction that holds the project */
 export async function build<T>(q: Queries, steps: Generator<Wish, T, unknown>): Promise<T> {
-	const breathe = breather();
 	let answer: unknown;
 	for (;;) {
 		const step = steps.next(answer);
@@ -54,6 +53,6 @@ export async function build<T>(q: Queries, steps: Generator<Wish, T, unknown>): 
 		const wish = step.value;
 		if (wish.for === 'facts') answer = await factsFor(q, wish.files);
 		else if (wish.for === 'finding') answer = await findOnce(wish.guide, wish.layer, wish.keys, inSteps);
-		else answer = await breathe();
+		else answer = await breath();
 	}
 }

@@ -2,6 +2,7 @@
 // here and now, others in threads.
 import { unpackFacts, type LocalFacts } from '$core/facts';
 import type { How } from '$core/stack';
+import { breath } from '../breath';
 import { bytesOf, isEmpty, isMade, keepMade, madeOf } from '../cache';
 import readHere, { type ToRead } from '../worker/reader';
 import { factsKey, readInWorker } from './readers';
@@ -35,11 +36,11 @@ async function readMissing(files: readonly Wanted[], soon: boolean): Promise<Map
 	const found = new Map<Wanted, Uint8Array>();
 	await Promise.all(
 		tasks.map(async (task) => {
-			const toRead = task.map(({ path, sha256, how, bytes }) => ({
-				path,
-				bytes: bytes ?? bytesOf(sha256),
-				how
-			}));
+			const toRead: ToRead[] = [];
+			for (const { path, sha256, how, bytes } of task) {
+				toRead.push({ path, bytes: bytes ?? bytesOf(sha256), how });
+				await breath();
+			}
 			const read = await (isLittle(toRead) ? readHere(toRead) : readInWorker(toRead));
 			task.forEach((file, nth) => {
 				const packed = read[nth] ?? NO_TEXT;
@@ -53,15 +54,21 @@ async function readMissing(files: readonly Wanted[], soon: boolean): Promise<Map
 
 /** The facts of files, in their order; null for those that are no text. */
 export async function factsOf(files: readonly Wanted[]): Promise<(LocalFacts | null)[]> {
-	const kept = files.map((file) => madeOf(keyOf(file)));
-	const read = await readMissing(
-		files.filter((_, at) => !kept[at]),
-		true
-	);
-	return files.map((file, at) => {
-		const packed = kept[at] ?? read.get(file)!;
-		return packed.length === 0 ? null : unpackFacts(packed);
-	});
+	const facts = new Map<Wanted, LocalFacts | null>();
+	const take = (file: Wanted, packed: Uint8Array) =>
+		facts.set(file, packed.length === 0 ? null : unpackFacts(packed));
+	const missing: Wanted[] = [];
+	for (const file of files) {
+		const packed = madeOf(keyOf(file));
+		if (packed) take(file, packed);
+		else missing.push(file);
+		await breath();
+	}
+	for (const [file, packed] of await readMissing(missing, true)) {
+		take(file, packed);
+		await breath();
+	}
+	return files.map((file) => facts.get(file)!);
 }
 
 /** Makes sure that the facts of files are kept; gives those of which there are any. */

@@ -50,6 +50,6 @@ async function findNow(
 	const kept = madeOf(key);
 	if (kept) return recalled(guide, JSON.parse(Buffer.from(kept).toString('utf8')) as Guide);
 	const found = await inSteps(guideSteps(guide, layer));
-	keepMade(key, null, Buffer.from(JSON.stringify(found)));
+	keepMade(key, null, Buffer.from(JSON.stringify(found)), true);
 	return found;
 }
