@@ -180,6 +180,11 @@ places:
 		borders: string[];
 	}
 	const countries = JSON.parse(bytes.toString()) as Country[];
+	// Nobody needs to say so: the list is named as what it holds.
+	const told = assembleStack(layers, EMPTY_GUIDE).guide.places!;
+	expect(Object.values(told)).toMatchObject([
+		{ upwards: true, things: [{ x: 'latlng[1]', y: 'latlng[0]', to: 'borders[]' }] }
+	]);
 	const stack = assembleStack(layers, guide);
 	const links = buildLinks(stack);
 	const map = mapOf(stack, 'world', 'world')!;

@@ -19,6 +19,8 @@ const AXES = [
 	{ across: 'x', along: 'y', upwards: false },
 	{ across: 'x', along: 'z', upwards: false },
 	{ across: 'lon', along: 'lat', upwards: true },
+	{ across: 'lng', along: 'lat', upwards: true },
+	{ across: 'long', along: 'lat', upwards: true },
 	{ across: 'longitude', along: 'latitude', upwards: true },
 	{ across: 'east', along: 'north', upwards: true },
 	{ across: 'easting', along: 'northing', upwards: true },
@@ -43,13 +45,19 @@ const OTHER = new Set(
 /** Lists of two or three numbers that are a place. */
 const LISTS = /^(?:pos|position|coord|coordinate|coords|at|xy|xyz|location|place|spot)$/i;
 
+/** Those whose names say of which of the two is written first. */
+const NAMED_LISTS = [
+	{ name: /(?:^|[._])lat_?(?:lng|lon|long)$/i, first: 'along' },
+	{ name: /(?:^|[._])(?:lng|lon|long)_?lat$/i, first: 'across' }
+] as const;
+
 /** Words of what is a map, or says which. */
 const MAPS = new Set(
 	'map level world zone area region room bay scene place island floor sector field stage chart'.split(' ')
 );
 
 const LEADS = new Set(
-	'next to target lead link goto path exit neighbour neighbor connect connection'.split(' ')
+	'next to target lead link goto path exit neighbour neighbor border adjacent connect connection'.split(' ')
 );
 const ENDS: readonly [RegExp, RegExp][] = [
 	[/^from|(?:^|[_.])from$|From$/, /^to|(?:^|[_.])to$|To$/],
@@ -72,7 +80,9 @@ function pairsNamed(paths: readonly string[]): { x: string; y: string; upwards: 
 		if (x.endsWith('[0]')) {
 			const list = x.slice(0, -3);
 			const y = `${list}[1]`;
-			if (there.has(y) && LISTS.test(list.slice(list.lastIndexOf('.') + 1)) && isPlace(x))
+			const named = there.has(y) ? NAMED_LISTS.find(({ name }) => name.test(list)) : undefined;
+			if (named) found.push({ ...(named.first === 'across' ? { x, y } : { x: y, y: x }), upwards: true });
+			else if (there.has(y) && LISTS.test(list.slice(list.lastIndexOf('.') + 1)) && isPlace(x))
 				found.push({ x, y, upwards: false });
 			continue;
 		}
