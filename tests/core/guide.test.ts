@@ -59,8 +59,7 @@ describe('what hangs together is told from files alone', () => {
 			'crates.json': JSON.stringify(Array.from({ length: 6 }, (_, nth) => crate(nth)))
 		});
 		const [[kind, { fields }]] = Object.entries(guide.kinds) as [[string, Guide['kinds'][string]]];
-		for (const at of [0, 1499, 2999])
-			expect(fields[`part_${at}.count`]?.counts).toMatch(/^part_\d+\.things$/);
+		for (const at of [0, 1499, 2999]) expect(fields[`part_${at}.count`]?.counts).toBe(`part_${at}.things`);
 		const table = tables.get(kind)!;
 		for (const spoken of ['part_7.count', 'part_7.things[]', 'part_8.things[0]', 'part_9.nothing', '#id'])
 			expect(columnsFor(table, spoken), spoken).toEqual(

@@ -1,7 +1,7 @@
 // Numbers that count something: the records of a kind, or the items of a list beside them.
 import { patternOf } from '../guide';
 import { likeness, wordsOf } from './likeness';
-import { placesOf, type Column } from './sketch';
+import { placesOf, type Column, type Places } from './sketch';
 import { atLeast, finding, said } from './sure';
 import type { Group } from './group';
 
@@ -13,55 +13,70 @@ const counts = (path: string) => wordsOf(path).some((word) => COUNTING.includes(
 /** Share of the records in which a number has to be that of a list's items, where its name says that it counts them. */
 const MOST = 0.9;
 
-/**
- * The lists of which a field may tell the number of items: those that have so many in most records. A path such as
- * `items[].id` is of the list `items`.
- */
-function listsCounted(group: Group, path: string): string[] {
-	let all = 0;
-	let zeros = 0;
-	const fits = new Map<string, number>();
-	const add = (list: string, by: number) => fits.set(list, (fits.get(list) ?? 0) + by);
+/** The numbers of a field, each with what its record has. */
+interface Numbers {
+	here: readonly Places[];
+	numbers: readonly number[];
+	/** How many of them may be another number than that of a list's items. */
+	misses: number;
+}
+
+function numbersOf(group: Group, path: string): Numbers {
+	const here: Places[] = [];
+	const numbers: number[] = [];
 	for (const { facts } of group.files) {
 		const { pool, shape, firsts, values } = facts;
 		const places = placesOf(facts);
 		for (let nth = 0; nth < facts.count; nth++) {
-			const here = places[shape[nth]!];
-			const at = here?.of(path);
-			if (here === undefined || at === undefined) continue;
-			all++;
-			const number = pool.number(values[firsts[nth]! + at]!);
-			if (number !== 0) for (const list of here.ofItems(number)) add(list, 1);
-			else {
-				// A missing list has no items, which agrees with 0; one that is there has some, which does not.
-				zeros++;
-				for (const list of here.items.keys()) add(list, -1);
-			}
+			const own = places[shape[nth]!];
+			const at = own?.of(path);
+			if (at === undefined) continue;
+			here.push(own!);
+			numbers.push(pool.number(values[firsts[nth]! + at]!));
 		}
 	}
-	// A number that is always 0 does not tell one list from another.
-	return all === zeros ? [] : [...fits].flatMap(([list, fit]) => (fit + zeros >= all * MOST ? [list] : []));
+	return { here, numbers, misses: numbers.length - Math.ceil(numbers.length * MOST) };
 }
 
-/** How many items a list has in each record, beside the value of a field there. */
+/**
+ * The lists of which a field may tell the number of items, those beside it first. A path such as `items[].id` is of the
+ * list `items`. A list that has so many items in most records has them in one of the first, of which there are more
+ * than may be otherwise; that a list is missing where the number is 0 says nothing.
+ */
+function* listsCounted(path: string, { here, numbers, misses }: Numbers): Generator<string> {
+	const looked: number[] = [];
+	for (let at = 0; at < numbers.length && looked.length <= misses; at++)
+		if (numbers[at] !== 0) looked.push(at);
+	const found = new Set<string>();
+	for (const at of looked)
+		for (const list of here[at]!.listsBeside(path))
+			if (here[at]!.items.get(list) === numbers[at]) found.add(list);
+	yield* found;
+	for (const at of looked)
+		for (const list of here[at]!.ofItems(numbers[at]!))
+			if (!found.has(list)) {
+				found.add(list);
+				yield list;
+			}
+}
+
+/**
+ * How many items a list has in each record, beside the value of a field there; null where these are too often not the
+ * same. A missing list has none.
+ */
 function compared(
-	group: Group,
-	path: string,
-	list: string
-): { same: number; all: number; different: Set<number> } {
-	const found = { same: 0, all: 0, different: new Set<number>() };
-	for (const { facts } of group.files) {
-		const { pool, shape, firsts, values } = facts;
-		const lengths = placesOf(facts).map((here) => ({ at: here.of(path), items: here.items.get(list) ?? 0 }));
-		for (let nth = 0; nth < facts.count; nth++) {
-			const own = lengths[shape[nth]!];
-			if (own?.at === undefined) continue;
-			found.all++;
-			found.different.add(own.items);
-			if (pool.number(values[firsts[nth]! + own.at]!) === own.items) found.same++;
-		}
+	list: string,
+	{ here, numbers, misses }: Numbers
+): { same: number; different: Set<number> } | null {
+	let [same, other] = [0, 0];
+	const different = new Set<number>();
+	for (let at = 0; at < numbers.length; at++) {
+		const items = here[at]!.items.get(list) ?? 0;
+		different.add(items);
+		if (numbers[at] === items) same++;
+		else if (++other > misses) return null;
 	}
-	return found;
+	return { same, different };
 }
 
 /** What a column counts; null where it does not seem to count. */
@@ -74,11 +89,15 @@ export function countedBy(
 	const { pool } = group.files[0]!.facts;
 	// A column without a number counts nothing.
 	if (!column.values.some((value) => Number.isFinite(pool.number(value)))) return null;
-	for (const list of listsCounted(group, column.path)) {
-		const { same, all, different } = compared(group, column.path, list);
-		const named = counts(column.path) || likeness(column.path, [list]) >= 0.7;
+	const told = numbersOf(group, column.path);
+	const all = told.numbers.length;
+	for (const list of listsCounted(column.path, told)) {
+		const fit = compared(list, told);
+		if (!fit) continue;
+		const { same, different } = fit;
 		// Without a name that says so, it has to be right everywhere and differ here and there.
-		if (named ? same < all * MOST : same < all || all < 5 || different.size < 2) continue;
+		const exact = same === all && all >= 5 && different.size > 1;
+		if (!exact && !counts(column.path) && likeness(column.path, [list]) < 0.7) continue;
 		if (different.size < 2 && !counts(column.path)) continue;
 		return {
 			counts: list,

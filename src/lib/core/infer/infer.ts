@@ -11,7 +11,7 @@ import { positionalIn } from './layouts';
 import { inheritsIn } from './inherits';
 import { pairsIn } from './pairs';
 import { ownersOf, type Owners } from './owners';
-import type { FoundReference } from './match';
+import { letValuesGo, type FoundReference } from './match';
 import { namesInPaths } from './names-in-paths';
 import { placesIn } from './places';
 import { pairOf, referenceIn } from './references';
@@ -561,6 +561,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 	oneWay(kinds, counts);
 	const places = asked.freeOnly ? {} : yield* placesIn(groups, kinds, guide);
 	letPlacesGo();
+	letValuesGo();
 	const scripts = guide.scripts ?? (yield* scriptsIn(files, owners));
 	for (const group of groups) {
 		yield;

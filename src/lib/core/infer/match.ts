@@ -36,17 +36,34 @@ export interface Value {
 	count: number;
 }
 
+interface ColumnValues {
+	values: readonly Value[];
+	none: readonly string[];
+	cells: number;
+	numeric: boolean;
+}
+
+/** Of the column that was asked for last: one rule after the other asks for the same. */
+let latest: { column: Column; owners: Owners; found: ColumnValues } | null = null;
+
+/** Lets go of what is only needed while columns are looked at. */
+export const letValuesGo = (): void => void (latest = null);
+
 /** The values of a column that stand for something, and those that stand for nothing. */
-export function valuesOf(
-	column: Column,
-	owners: Owners
-): { values: Value[]; none: string[]; cells: number; numeric: boolean } {
+export function valuesOf(column: Column, owners: Owners): ColumnValues {
+	if (latest?.column !== column || latest.owners !== owners)
+		latest = { column, owners, found: readValues(column, owners) };
+	return latest.found;
+}
+
+function readValues(column: Column, owners: Owners): ColumnValues {
 	const values: Value[] = [];
 	const none: string[] = [];
 	let cells = 0;
 	let numbers = 0;
 	for (let at = 0; at < column.values.length; at++) {
-		const [text, count] = [column.values[at]!, column.counts[at]!];
+		const text = column.values[at]!;
+		const count = column.counts[at]!;
 		const written = owners.pool.at(text);
 		if (written.length < 5 && (meansNothing(written) || written === '-1') && owners.of(text).length === 0) {
 			none.push(written);

@@ -160,6 +160,18 @@ function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 const SEPARATORS = [';', '|', ',', '/', '+', '&', ' ', ':'];
 const WEIGHTED = /^(.+?)\s*([:*=x×@])\s*[-+]?\d+(?:\.\d+)?%?$/;
 
+/** Values of which a part is split first, to see whether it is worth splitting all. */
+const FIRST = 25;
+/** Share of the parts that must be ids then. */
+const SOME = 0.1;
+
+/** Whether at least a few of some parts are ids of anything, perhaps with a weight. */
+function someAreIds(pieces: readonly string[], owners: Owners): boolean {
+	const isId = (text: string) => owners.by(Math.max(0, owners.pool.find(text))).length > 0;
+	const known = pieces.filter((piece) => isId(piece) || isId(WEIGHTED.exec(piece)?.[1] ?? ''));
+	return known.length >= pieces.length * SOME;
+}
+
 function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const { values, none, numeric } = valuesOf(column, owners);
 	if (values.length === 0 || (numeric && !values.some(({ text }) => /[;|,/]/.test(owners.pool.at(text)))))
@@ -170,6 +182,7 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 		if (list !== null && held < Math.max(1, sample.length * 0.2)) continue;
 		const parts = (text: string) =>
 			(list === null ? [text] : text.split(list)).map((part) => part.trim()).filter((part) => part !== '');
+		if (sample.length > FIRST && !someAreIds(sample.slice(0, FIRST).flatMap(parts), owners)) continue;
 		const pieces = sample.flatMap(parts);
 		const marks = pieces.map((piece) => WEIGHTED.exec(piece)?.[2]).filter((mark) => mark !== undefined);
 		const weight = marks.length >= pieces.length * 0.8 ? marks[0] : undefined;

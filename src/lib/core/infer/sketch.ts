@@ -44,9 +44,14 @@ export interface Places {
 	items: ReadonlyMap<string, number>;
 	/** The lists of a number of items. */
 	ofItems(count: number): readonly string[];
+	/** The lists that stand beside a path. */
+	listsBeside(path: string): readonly string[];
 }
 
 const NONE: readonly never[] = [];
+
+/** What holds a path. */
+const holderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('.')));
 
 function readPlaces(pool: Pool, paths: Int32Array): Places {
 	const byPath = new Map<string, number>();
@@ -77,6 +82,12 @@ function readPlaces(pool: Pool, paths: Int32Array): Places {
 		if (lists) lists.push(list);
 		else byCount.set(count, [list]);
 	}
+	const byHolder = new Map<string, string[]>();
+	for (const list of counts.keys()) {
+		const lists = byHolder.get(holderOf(list));
+		if (lists) lists.push(list);
+		else byHolder.set(holderOf(list), [list]);
+	}
 	return {
 		of: (path) => byPath.get(path),
 		ofPattern(pattern) {
@@ -89,7 +100,8 @@ function readPlaces(pool: Pool, paths: Int32Array): Places {
 			return cells ?? NONE;
 		},
 		items: counts,
-		ofItems: (count) => byCount.get(count) ?? NONE
+		ofItems: (count) => byCount.get(count) ?? NONE,
+		listsBeside: (path) => byHolder.get(holderOf(path)) ?? NONE
 	};
 }
 

@@ -147,10 +147,9 @@ type NumberRule = (seen: Seen, numbers: Numbers) => Told | null;
 
 /** Of very many texts some are looked at; numbers all, for their limits. */
 function valuesOf({ values, counts }: Column, pool: Pool): Value[] {
-	const sample = Array.from({ length: 200 }, (_, nth) => values[Math.floor((nth * values.length) / 200)]!);
-	const words =
-		values.length > MOST * 2 && sample.filter((value) => Number.isNaN(pool.number(value))).length > 100;
-	const step = words ? values.length / MOST : 1;
+	const isWord = (nth: number) => Number.isNaN(pool.number(values[Math.floor((nth * values.length) / 200)]!));
+	const many = values.length > MOST * 2 && Array.from({ length: 200 }, (_, nth) => isWord(nth));
+	const step = many && many.filter(Boolean).length > 100 ? values.length / MOST : 1;
 	const all: Value[] = [];
 	for (let place = 0; place < values.length; place += step) {
 		const at = Math.floor(place);
@@ -166,6 +165,7 @@ function look(column: Column, records: number, pool: Pool, paths: ReadonlySet<st
 	const some = all.slice(0, MOST);
 	const cells = all.reduce((sum, { count }) => sum + count, 0);
 	const required = column.records >= records && column.filled >= column.cells;
+	const fitting = new Map<RegExp, number>();
 	const share: Seen['share'] = (test) => all.reduce((sum, value) => sum + (test(value) ? value.count : 0), 0);
 	const tell: Seen['tell'] = (type, sure, because, more = {}) => ({
 		type,
@@ -181,8 +181,14 @@ function look(column: Column, records: number, pool: Pool, paths: ReadonlySet<st
 		named: namedAs(column.path),
 		paths,
 		share,
-		fits: (pattern) =>
-			some.filter(({ text }) => text.length <= LONGEST && pattern.test(text)).length / some.length,
+		fits(pattern) {
+			let part = fitting.get(pattern);
+			if (part === undefined) {
+				const fit = some.filter(({ text }) => text.length <= LONGEST && pattern.test(text));
+				fitting.set(pattern, (part = fit.length / some.length));
+			}
+			return part;
+		},
 		said: (hits, what) => `${said(hits)} of ${said(cells)} values are ${what}.`,
 		tell,
 		by: (type, part, what, sure) =>
