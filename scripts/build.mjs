@@ -49,8 +49,8 @@ async function bundle(outfile, entry, more) {
 		platform: 'node',
 		format: 'esm',
 		target: 'node20',
-		// What a package can do without, what starts threads from a file of its own, and what only the server has.
-		external: ['pg-native', 'piscina', '$app/environment'],
+		// What a package can do without, and what starts threads from a file of its own.
+		external: ['pg-native', 'piscina'],
 		// Of packages their modules are taken, where they have them: others may ask for their parts in ways of their own.
 		mainFields: ['module', 'main'],
 		banner: { js: REQUIRE },

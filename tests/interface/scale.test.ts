@@ -1,7 +1,7 @@
 // Imports that are disturbed: a killed worker, a killed server, somebody who cancels. What comes of them is what an
 // undisturbed import gives, row for row; what was read before is not read again.
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import pg from 'pg';
@@ -86,12 +86,29 @@ async function asNew(server: Server): Promise<void> {
 	await server.start();
 }
 
+/** What is kept of many files together: what they tell of the game. */
+const findings = ({ home }: Server): string[] => {
+	const shelf = join(home, 'cache/made');
+	return readdirSync(shelf, { recursive: true, encoding: 'utf8' })
+		.filter((name) => /[0-9a-f]{64}$/.test(name))
+		.filter((name) =>
+			readFileSync(join(shelf, name))
+				.subarray(0, 32)
+				.every((byte) => byte === 0)
+		)
+		.sort();
+};
+
 let undisturbed: Awaited<ReturnType<typeof all>>;
 
 test('a worker that is killed in the middle is followed by another, which goes on behind what was done', async () => {
 	const quiet = await begin(calm, 'skerry');
 	await until(calm, quiet, done);
+	// What the files tell was found out by the worker; the server, which opens the game now, takes it from there.
+	const found = findings(calm);
+	expect(found.length).toBeGreaterThan(0);
 	undisturbed = await all(calm, 'skerry');
+	expect(findings(calm)).toEqual(found);
 	expect(undisturbed.files.length).toBeGreaterThan(140);
 
 	const id = await begin(disturbed, 'skerry');

@@ -35,7 +35,7 @@ import { putNote } from './db/notes';
 import { bumpProject, insertLayer, insertProject, listProjects, nextPosition, type Try } from './db/projects';
 import { db, isAway, transaction, type Queries } from './db/pool';
 import { tellWorker } from './jobs';
-import { keepFacts } from './model';
+import { findAhead, keepFacts } from './model';
 import { homeFolder } from './settings';
 import { verifyLayer } from './verify';
 
@@ -65,9 +65,12 @@ export async function startImport(wish: Wish, what: ImportRow['what'] = 'game'):
 export interface Progress {
 	total(files: number, bytes: number): Promise<void>;
 	done(reading: string, files: number, bytes: number): Promise<void>;
+	/** All is read; what it means is next. */
+	finding(): Promise<void>;
 }
 
-export const NO_PROGRESS: Progress = { total: async () => undefined, done: async () => undefined };
+const nothing = async () => undefined;
+export const NO_PROGRESS: Progress = { total: nothing, done: nothing, finding: nothing };
 
 /** Files and bytes that are read at a time. */
 const BATCH = { files: 64, bytes: 4 * 2 ** 20 };
@@ -243,6 +246,17 @@ export async function bringIn(
 						)
 					: []
 			);
+		if (wish.target === null && options.job) {
+			await progress.finding();
+			const layers = wish.layers.map(({ owner, title }, at) => ({
+				...{ id: String(at), owner, title, on: true, option: null },
+				...{ encodings: {}, revision: 0, files: read[at]! }
+			}));
+			await findAhead(layers, guide).catch((fault: unknown) => {
+				// Whoever opens it finds it out then, or is told why that cannot be.
+				if (isAway(fault)) throw fault;
+			});
+		}
 		const slug = await transaction(async (client) => {
 			const slug = wish.target ?? options.slug ?? (await freeSlug(client, wish.title));
 			if (wish.target === null) {
@@ -300,6 +314,10 @@ function progressOf(id: string, worker: string): Progress {
 			now.bytes_done += bytes;
 			if (Date.now() - told < 100 && reading !== '') return;
 			told = Date.now();
+			if (!(await touchImport(db(), id, { ...now, reading }, worker))) throw new Cancelled();
+		},
+		async finding() {
+			const reading = 'Finding out what the files say';
 			if (!(await touchImport(db(), id, { ...now, reading }, worker))) throw new Cancelled();
 		}
 	};

@@ -79,8 +79,13 @@ export function cellsOf(
 	for (const file of group.files) {
 		const { shape, firsts, values, count } = file.facts;
 		const shapes = placesOf(file.facts);
-		for (let nth = 0; nth < count; nth++)
-			for (const [, at] of shapes[shape[nth]!]?.ofPattern(path) ?? [])
-				if (each(values[firsts[nth]! + at]!, file, nth) === false) return;
+		// Of each shape once: many records share one.
+		const places: (readonly (readonly [string, number])[])[] = [];
+		for (let nth = 0; nth < count; nth++) {
+			const own = shape[nth]!;
+			const here = (places[own] ??= shapes[own]?.ofPattern(path) ?? []);
+			for (let at = 0; at < here.length; at++)
+				if (each(values[firsts[nth]! + here[at]![1]]!, file, nth) === false) return;
+		}
 	}
 }

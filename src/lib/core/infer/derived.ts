@@ -9,7 +9,7 @@ import { atLeast, finding, said } from './sure';
 import { nameOfRecord, type Group } from './group';
 
 /** Cells after which it is seen whether a column may follow from the id. */
-const EARLY = 200;
+const EARLY = 60;
 
 /** The pattern by which a value follows from the id of its record, e.g. `item.{id}`; null where it does not. */
 export function derivedFrom(

@@ -218,12 +218,11 @@ const isLoaded = (before: Loaded, now: LayerSource, guide: Guide, below: readonl
 	before.below.every((layer, at) => layer === below[at]);
 
 /**
- * The stack of layers. Kinds that the guide does not name are inferred, from the lowest layer that has a file: what a
- * few records in a mod mean is detected by the many in the base. What is built is remembered.
+ * Reads the layers, and finds out what they tell. Kinds that the guide does not name are inferred, from the lowest layer
+ * that has a file: what a few records in a mod mean is detected by the many in the base. What is read is remembered.
  */
-export function* stackSteps(options: BuildOptions): Steps<Stack> {
+export function* loadSteps(options: BuildOptions): Steps<{ layers: readonly Layer[]; inferredGuide: Guide }> {
 	const { layers, guide, memory } = options;
-	if (memory.loaded.size > 0 && isWorn(memory)) Object.assign(memory, startMemory());
 	const total = layers.reduce((sum, { files }) => sum + files.length, 0);
 	memory.progress = { step: 'files', done: 0, total };
 	const files = new Map<string, LayerFile>();
@@ -245,6 +244,16 @@ export function* stackSteps(options: BuildOptions): Steps<Stack> {
 	memory.files = files;
 	memory.loaded = loaded;
 	if (memory.fresh === 0) memory.fresh = memory.pool.size;
+	return { layers: below, inferredGuide };
+}
+
+/** The stack of layers. What is built is remembered. */
+export function* stackSteps(options: BuildOptions): Steps<Stack> {
+	const { layers, memory } = options;
+	if (memory.loaded.size > 0 && isWorn(memory)) Object.assign(memory, startMemory());
+	const told = yield* loadSteps(options);
+	let { inferredGuide } = told;
+	const below = told.layers;
 	memory.progress.step = 'links';
 	const [base, ...later] = below;
 	if (base)

@@ -2,6 +2,7 @@
 // answers what the builder asks for.
 export {
 	layerSteps,
+	loadSteps,
 	stackSteps,
 	startMemory,
 	type Building,

@@ -2,11 +2,20 @@
 import { hasBytes, bytesOf, keepBytes } from '../cache';
 import { breath, inSteps } from '../breath';
 import { readBlobs } from '../db/blobs';
+import { db } from '../db/pool';
 import type { LayerRow } from '../db/projects';
 import type { Queries } from '../db/pool';
-import type { LayerSource, BuildOptions, ToRead, Wish } from '$core/model';
+import type { Guide } from '$core/guide';
+import {
+	loadSteps,
+	startMemory,
+	type BuildOptions,
+	type LayerSource,
+	type ToRead,
+	type Wish
+} from '$core/model';
 import { factsOf, keyOf, type Wanted } from './facts';
-import { findOnce } from './found';
+import { findOnce, isFoundOnce } from './found';
 
 /**
  * The bytes of a digest, when they are needed. Made apart from the loading: a file outlives it by many versions, and
@@ -14,8 +23,14 @@ import { findOnce } from './found';
  */
 const bytesFrom = (sha256: string) => () => bytesOf(sha256);
 
+/** What of a layer counts for what it says. */
+export type LayerAsRead = Pick<
+	LayerRow,
+	'id' | 'title' | 'owner' | 'on' | 'option' | 'encodings' | 'revision' | 'files'
+>;
+
 /** A layer as it is in the database, for the builder. */
-export const sourceOf = (row: LayerRow): LayerSource => ({
+export const sourceOf = (row: LayerAsRead): LayerSource => ({
 	id: row.id,
 	title: row.title,
 	owner: row.owner,
@@ -55,4 +70,19 @@ export async function build<T>(q: Queries, steps: Generator<Wish, T, unknown>): 
 		else if (wish.for === 'finding') answer = await findOnce(wish.guide, wish.layer, wish.keys, inSteps);
 		else answer = await breath();
 	}
+}
+
+/**
+ * Finds out what the layers of a new project tell, for whoever opens it: away from the server's own thread, and kept
+ * where that looks first.
+ */
+export async function findAhead(layers: readonly LayerAsRead[], guide: Guide): Promise<void> {
+	if (!layers.some(({ owner, files }) => isFoundOnce(owner, files))) return;
+	const steps = loadSteps({
+		layers: layers.map(sourceOf),
+		guide,
+		memory: startMemory(),
+		keyOf: factsKeyOf
+	});
+	await build(db(), steps);
 }

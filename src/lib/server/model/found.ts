@@ -1,20 +1,42 @@
 // What the files of a layer tell of the game, kept beside what was read of them: a big game that did not change is not
 // analysed again each time it is opened.
 import { createHash } from 'node:crypto';
-import { version } from '$app/environment';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Guide } from '$core/guide';
 import { recalled } from '$core/infer';
 import { type Layer } from '$core/stack';
 import { guideSteps } from '$core/model';
 import { keepMade, madeOf } from '../cache';
+import { codeFolder } from '../settings';
 
-/** Files from which on it is worth keeping. */
-const WORTH = 12;
+/** Files from which on it is worth keeping, or bytes of some. */
+const WORTH = { files: 12, bytes: 200_000 };
+
+/** Whether what some files of a layer tell is kept. */
+export function isFoundOnce(owner: Layer['owner'], files: Iterable<{ size: number }>): boolean {
+	if (owner === 'me') return false;
+	let [count, bytes] = [0, 0];
+	for (const { size } of files) {
+		count++;
+		bytes += size;
+		if (count >= WORTH.files || bytes >= WORTH.bytes) return true;
+	}
+	return false;
+}
+
+/** Which build of the application this is: the same in the server and in its worker. */
+const versionOf = (): string => {
+	const said = join(codeFolder(), 'build/app/client/_app/version.json');
+	return existsSync(said) ? readFileSync(said, 'utf8') : '';
+};
+let version: string | null = null;
 
 /** All that the finding depends on: the program, what people said, the paths, and each file as it was read. */
 function keyOf(guide: Guide, layer: Layer, read: readonly string[]): string {
 	const hash = createHash('sha256');
-	for (const part of [version, layer.owner, JSON.stringify(guide), ...read]) hash.update(part).update('\n');
+	for (const part of [(version ??= versionOf()), layer.owner, JSON.stringify(guide), ...read])
+		hash.update(part).update('\n');
 	for (const path of [...(layer.paths ?? [])].sort()) hash.update(path).update('\n');
 	return hash.digest('hex');
 }
@@ -45,7 +67,7 @@ async function findNow(
 	read: readonly string[],
 	inSteps: <T>(steps: Generator<unknown, T>) => Promise<T>
 ): Promise<Guide> {
-	if (layer.owner === 'me' || layer.files.size < WORTH) return inSteps(guideSteps(guide, layer));
+	if (!isFoundOnce(layer.owner, layer.files.values())) return inSteps(guideSteps(guide, layer));
 	const key = keyOf(guide, layer, read);
 	const kept = madeOf(key);
 	if (kept) return recalled(guide, JSON.parse(Buffer.from(kept).toString('utf8')) as Guide);
