@@ -145,11 +145,19 @@ interface Numbers {
 type Rule = (seen: Seen) => Told | null;
 type NumberRule = (seen: Seen, numbers: Numbers) => Told | null;
 
+/** Values by which it is told whether most are words. */
+const SAMPLE = 200;
+
+function areWords(values: Int32Array, pool: Pool): boolean {
+	let words = 0;
+	for (let nth = 0; nth < SAMPLE; nth++)
+		if (Number.isNaN(pool.number(values[Math.floor((nth * values.length) / SAMPLE)]!))) words++;
+	return words > SAMPLE / 2;
+}
+
 /** Of very many texts some are looked at; numbers all, for their limits. */
 function valuesOf({ values, counts }: Column, pool: Pool): Value[] {
-	const isWord = (nth: number) => Number.isNaN(pool.number(values[Math.floor((nth * values.length) / 200)]!));
-	const many = values.length > MOST * 2 && Array.from({ length: 200 }, (_, nth) => isWord(nth));
-	const step = many && many.filter(Boolean).length > 100 ? values.length / MOST : 1;
+	const step = values.length > MOST * 2 && areWords(values, pool) ? values.length / MOST : 1;
 	const all: Value[] = [];
 	for (let place = 0; place < values.length; place += step) {
 		const at = Math.floor(place);
