@@ -9,7 +9,10 @@ const LARGE = 400 * 2 ** 20;
 /** Milliseconds between two looks. */
 const LOOK = 5000;
 
-/** Sweeps the heap when more than a bound was left behind since the last time and nothing long is under way. Needs `--expose-gc`. */
+/**
+ * Sweeps the heap when more than a bound was left behind since the last time, and nothing long is under way. Needs
+ * `--expose-gc`.
+ */
 export function boundMemory(): void {
 	const sweep = globalThis.gc;
 	if (!sweep) return;

@@ -2,9 +2,8 @@
 import { hasBytes, bytesOf, keepBytes } from '../cache';
 import { breath, inSteps } from '../breath';
 import { readBlobs } from '../db/blobs';
-import { db } from '../db/pool';
 import type { LayerRow } from '../db/projects';
-import type { Queries } from '../db/pool';
+import { db, type Queries } from '../db/pool';
 import type { Guide } from '$core/guide';
 import {
 	loadSteps,

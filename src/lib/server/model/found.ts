@@ -10,7 +10,7 @@ import { guideSteps } from '$core/model';
 import { keepMade, madeOf } from '../cache';
 import { codeFolder } from '../settings';
 
-/** Files from which on it is worth keeping, or bytes of some. */
+/** Files from which on it is worth keeping; of fewer files, bytes. */
 const WORTH = { files: 12, bytes: 200_000 };
 
 /** Whether what some files of a layer tell is kept. */
@@ -72,6 +72,7 @@ async function findNow(
 	const kept = madeOf(key);
 	if (kept) return recalled(guide, JSON.parse(Buffer.from(kept).toString('utf8')) as Guide);
 	const found = await inSteps(guideSteps(guide, layer));
-	keepMade(key, null, Buffer.from(JSON.stringify(found)), true);
+	// Before the import that asks for it is done: whoever opens the game then looks for it.
+	keepMade(key, null, Buffer.from(JSON.stringify(found)));
 	return found;
 }
