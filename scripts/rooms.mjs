@@ -1,5 +1,6 @@
 /** The rooms of the core, each of which knows only those before it: linted, and drawn in docs/house.svg. */
 export const ROOMS = [
+	'gather',
 	'wording',
 	'text',
 	'log',

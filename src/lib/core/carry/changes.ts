@@ -1,4 +1,5 @@
 // What a new version of the game changed against the one before: kinds, fields, records with their values, files.
+import { addTo } from '../gather';
 import { isFromPath } from '../guide';
 import { displayName, isWide, type EffectiveRecord, type LayerFile, type Stack, type Table } from '../stack';
 import { digestOf } from '../text';
@@ -212,8 +213,7 @@ function likeness(a: EffectiveRecord, b: EffectiveRecord): number {
 /** What is gone from one kind and new, with the same id and much alike, in another, has moved there. */
 function acrossKinds(records: readonly RecordChange[], before: Stack, after: Stack): RecordChange[] {
 	const gone = new Map<string, RecordChange[]>();
-	for (const one of records)
-		if (one.what === 'gone') gone.set(one.record, [...(gone.get(one.record) ?? []), one]);
+	for (const one of records) if (one.what === 'gone') addTo(gone, one.record, one);
 	const pairs = records.flatMap((to) =>
 		to.what !== 'new'
 			? []
@@ -258,7 +258,7 @@ function* filesBetween(before: Stack, after: Stack): Generator<number, GameChang
 	for (const [path, file] of old) {
 		if (fresh.has(path)) continue;
 		const digest = digestOf(file.bytes());
-		gone.set(digest, [...(gone.get(digest) ?? []), path]);
+		addTo(gone, digest, path);
 	}
 	const found: GameChanges['files'] = [];
 	let nth = 0;

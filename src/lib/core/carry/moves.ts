@@ -1,4 +1,5 @@
 // Where a record, field or file of the old version is in the new one, as far as that is sure.
+import { addTo } from '../gather';
 import { nearest } from '../links';
 import type { Stack } from '../stack';
 import type { GameChanges } from './changes';
@@ -70,7 +71,7 @@ export function movesOf(changes: GameChanges, after: Stack): Moves {
 			);
 		} else if (one.what === 'gone')
 			gone.set(one.kind, (gone.get(one.kind) ?? new Set<string>()).add(one.path));
-		else fresh.set(one.kind, [...(fresh.get(one.kind) ?? []), one.path]);
+		else addTo(fresh, one.kind, one.path);
 	}
 	const files = new Map(
 		changes.files.flatMap(({ path, from }): [string, string][] => (from === undefined ? [] : [[from, path]]))

@@ -1,4 +1,5 @@
 // What changed besides what was asked for, in words.
+import { addTo } from '../gather';
 import { counted, listed } from '../wording';
 import type { FollowSort, ValueChange } from './plan';
 
@@ -22,7 +23,7 @@ export function followedInWords(values: readonly ValueChange[]): string {
 	for (const value of values) {
 		if (value.follows === undefined) continue;
 		const sort = value.by ?? 'shared';
-		sorts.set(sort, [...(sorts.get(sort) ?? []), value]);
+		addTo(sorts, sort, value);
 	}
 	const parts = [...sorts].map(([sort, some]) => {
 		const names = [...new Set(some.map(({ name }) => name))];

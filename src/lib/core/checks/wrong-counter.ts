@@ -1,3 +1,4 @@
+import { addTo } from '../gather';
 import { isEditable, derived, rowsWhere, type Table } from '../stack';
 import { fieldsIn } from './fields';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
@@ -11,7 +12,7 @@ function countItems(table: Table, list: string): Int32Array {
 	for (const path of table.columns) {
 		if (!path.startsWith(`${list}[`)) continue;
 		const item = path.slice(0, path.indexOf(']', list.length) + 1);
-		items.set(item, [...(items.get(item) ?? []), table.column(path)]);
+		addTo(items, item, table.column(path));
 	}
 	const counts = new Int32Array(table.count);
 	for (const columns of items.values())

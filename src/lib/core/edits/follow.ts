@@ -1,4 +1,5 @@
 // What follows by itself from changed values: calculated fields, twins that must stay alike, counters.
+import { addTo } from '../gather';
 import { findField } from '../formats';
 import { claimOf, fieldOf, fillPattern, patternOf, type Found, type KindGuide } from '../guide';
 import { valueOf, type EffectiveRecord, type Stack } from '../stack';
@@ -48,8 +49,7 @@ export function twinsOfFile({ guide }: Stack, path: string): readonly TwinFile[]
 					[file, of]
 				] as const) {
 					const claim = claimOf(guide, to);
-					if (claim)
-						known.set(from, [...(known.get(from) ?? []), { kind: claim.kind, path: to, but, found }]);
+					if (claim) addTo(known, from, { kind: claim.kind, path: to, but, found });
 				}
 			}
 	}

@@ -1,4 +1,5 @@
 // Many texts at once: each file of a language is spliced once for all of them.
+import { addTo } from '../gather';
 import { textPath } from '../guide';
 import { fileBelow, isEditable, type Presence, type Stack, type Table } from '../stack';
 import { EditRefused, fieldsOf, type Document, type RecordNode } from '../formats';
@@ -116,8 +117,7 @@ function writeFields(draft: Draft, table: Table, texts: readonly TextWrite[], sa
 	});
 	writeMany(draft, there, say);
 	const made = new Map<string, TextWrite[]>();
-	for (const text of texts)
-		if (!table.byId.has(text.key)) made.set(text.key, [...(made.get(text.key) ?? []), text]);
+	for (const text of texts) if (!table.byId.has(text.key)) addTo(made, text.key, text);
 	const { languages } = draft.stack.guide.words!;
 	for (const [key, own] of made) {
 		const like = likeText(table, key, undefined)?.from.file.path;

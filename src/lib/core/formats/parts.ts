@@ -1,4 +1,5 @@
 // One file, several kinds: its records sorted into parts, each a document of its own over the same content.
+import { addTo } from '../gather';
 import type { Content } from '../change';
 import type { Document, DocumentPart, Format, PartHints, ReadHints, RecordNode } from './document';
 
@@ -95,7 +96,7 @@ export function readParts<C extends Content, D extends Document<C>>(
 	const byPlace = new Map<string, [number, PartHints][]>();
 	specs.forEach((spec, nth) => {
 		const place = JSON.stringify([spec.at, spec.element, spec.except]);
-		byPlace.set(place, [...(byPlace.get(place) ?? []), [nth, spec]]);
+		addTo(byPlace, place, [nth, spec]);
 	});
 	let first = known;
 	const parts: DocumentPart[] = [];

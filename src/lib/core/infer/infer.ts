@@ -1,3 +1,4 @@
+import { addTo } from '../gather';
 import type { FieldGuide, Guide, KindGuide } from '../guide';
 import { claimOf, FOLDER, ID, folderIn, SAID, spokenPath } from '../guide';
 import type { Pool } from '../facts';
@@ -88,7 +89,7 @@ function cutUp(groups: readonly Group[], pool: Pool): Group[] {
 	const fileOf = new Map<number, [Group, number][]>();
 	for (const group of candidates)
 		group.files.forEach(({ facts }, nth) => {
-			for (const id of new Set(facts.ids)) fileOf.set(id, [...(fileOf.get(id) ?? []), [group, nth]]);
+			for (const id of new Set(facts.ids)) addTo(fileOf, id, [group, nth]);
 		});
 	const named = new Map<Group, Set<number>>();
 	for (const group of groups)

@@ -1,4 +1,5 @@
 // Which files form a kind: by what people said, by language, by folder and shape, by the same name in sibling folders.
+import { addTo, groupedBy } from '../gather';
 import { formatOf, WRAPPER } from '../formats';
 import { partFacts } from '../facts';
 import { alikeSteps } from './alike';
@@ -63,16 +64,6 @@ const unwritten = (files: readonly DataFile[]) => files.every(({ facts }) => !fa
 /** Whether a file may be one record as a whole, although one alone does not show it. */
 const maySingle = (files: readonly DataFile[]) =>
 	files.every(({ facts }) => formatOf(facts.format!)?.traits.nested) && unwritten(files);
-
-function grouped<T>(list: readonly T[], key: (item: T) => string): Map<string, T[]> {
-	const map = new Map<string, T[]>();
-	for (const item of list) {
-		const found = map.get(key(item)) ?? [];
-		map.set(key(item), found);
-		found.push(item);
-	}
-	return map;
-}
 
 /** What the files of a kind agree on. */
 function same<T>(list: readonly T[]): T | undefined {
@@ -151,7 +142,7 @@ function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: Data
 	const drafts: Draft[] = [];
 	const taken = new Set<DataFile>();
 	const within = (file: DataFile) => folderOf(file.path).split('/');
-	for (const [key, list] of grouped(
+	for (const [key, list] of groupedBy(
 		files,
 		(file) => `${folderOf(folderOf(file.path))}|${fileNameOf(file.path)}`
 	)) {
@@ -173,7 +164,7 @@ function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: Data
 	}
 	const deep = files.filter((file) => !taken.has(file) && within(file).length >= 3);
 	// `<above>/<any>/<folder>/*.ending`, in several folders.
-	for (const [key, list] of grouped(deep, (file) => {
+	for (const [key, list] of groupedBy(deep, (file) => {
 		const parts = within(file);
 		return `${parts.slice(0, -2).join('/')}|${parts.at(-1)}|${endingOf(file.path)}`;
 	})) {
@@ -196,7 +187,7 @@ function fromSiblings(files: readonly DataFile[]): { drafts: Draft[]; left: Data
 
 function draftsFor(files: readonly DataFile[], known: PathIndex): Draft[] {
 	const { drafts, left } = fromSiblings(files);
-	for (const [, list] of grouped(left, ({ path, facts, spec, except }) =>
+	for (const [, list] of groupedBy(left, ({ path, facts, spec, except }) =>
 		JSON.stringify([
 			folderOf(path),
 			endingOf(path),
@@ -290,7 +281,7 @@ function* told(
 	const words = worded(files);
 	const wordless = files.filter((file) => file.element === undefined && isAlone(file));
 	const taken = new Set(words.map(({ path }) => path));
-	for (const list of grouped(words, ({ path, facts, element }) =>
+	for (const list of groupedBy(words, ({ path, facts, element }) =>
 		JSON.stringify([facts.format, worldOf(path), element])
 	).values()) {
 		yield;
@@ -324,7 +315,7 @@ function* told(
 	}
 	const { splits, left } = yield* splitsIn(files.filter(({ path }) => !taken.has(path)));
 	for (const { word, where, files: own, among, because } of splits)
-		for (const list of grouped(own, ({ path, facts }) =>
+		for (const list of groupedBy(own, ({ path, facts }) =>
 			JSON.stringify([worldOf(path), facts.at, isNamed({ path, facts })])
 		).values()) {
 			const world = fileNameOf(worldOf(list[0]!.path));
@@ -351,7 +342,7 @@ function structures(files: readonly DataFile[]): DataFile[] {
 	const named = files.filter(
 		(file) => isNamed(file) && file.facts.count <= MOST_PARTS && formatOf(file.facts.format!)?.traits.nested
 	);
-	for (const list of grouped(named, ({ path, facts }) => `${folderOf(path)}\n${facts.format}`).values())
+	for (const list of groupedBy(named, ({ path, facts }) => `${folderOf(path)}\n${facts.format}`).values())
 		if (list.length >= 3 && list[0]!.facts.at === '' && shared(list) > 0.8)
 			for (const file of list) one.add(file);
 	return files.map((file) => (one.has(file) ? { ...file, facts: asOne(file.facts) } : file));
@@ -539,7 +530,7 @@ export function* groupSteps(
 		if (file.facts.format === null || file.facts.count === 0) continue;
 		const claim = claimsOf(guide, file.path)[file.spec ?? 0];
 		if (!claim) free.push(file);
-		else claimed.set(claim.kind, [...(claimed.get(claim.kind) ?? []), file]);
+		else addTo(claimed, claim.kind, file);
 	}
 	const groups: Group[] = [];
 	const names = new Set(Object.keys(guide.kinds));

@@ -1,4 +1,5 @@
 // Texts in several languages: files that are alike but for a language in their path.
+import { addTo } from '../gather';
 import { formatOf } from '../formats';
 import { languageName } from '../text';
 import type { DataFile } from './group';
@@ -121,7 +122,7 @@ export function languagesIn(files: readonly DataFile[]): Languages[] {
 		const several = others.length > 0 && others.every((other) => common(first.file, other.file) >= 0.5);
 		if (!made && !(several && new Set(own.map(({ code }) => code)).size > 1)) continue;
 		for (const { file } of own) taken.add(file);
-		byFormat.set(format!, [...(byFormat.get(format!) ?? []), ...own]);
+		for (const one of own) addTo(byFormat, format!, one);
 	}
 	const count = (family: Languages) => family.files.reduce((sum, { facts }) => sum + facts.count, 0);
 	const [main, ...others] = [...byFormat.values()].map(familyOf).sort((a, b) => count(b) - count(a));

@@ -1,4 +1,5 @@
 // Names of maps that are ids of records.
+import { addTo } from '../gather';
 import type { Owners } from './owners';
 import { isPlace } from './refine';
 import { sketchOfAll, type Column } from './sketch';
@@ -47,7 +48,7 @@ export function* namesInPaths(group: Group, owners: Owners): Generator<void, Map
 		if (dot === 0 || (dot < 0 && !group.sketch.columns.has(`*${column.path.slice(path.length)}`))) continue;
 		const map = dot < 0 ? '' : path.slice(0, dot);
 		if (isPlace(path.slice(dot + 1))) continue;
-		maps.set(map, [...(maps.get(map) ?? []), { ...column, path }]);
+		addTo(maps, map, { ...column, path });
 	}
 	yield;
 	for (const [map, columns] of yield* dotted(whole.columns.values(), owners))

@@ -1,4 +1,5 @@
 // Files of pairs of lines, a text and its translation: detected from several of them, which have the first lines in common.
+import { addTo } from '../gather';
 import type { Facts } from '../facts';
 import type { GroupsLayout } from '../formats';
 import type { DataFile } from './group';
@@ -78,7 +79,7 @@ export function pairsIn(files: readonly DataFile[]): Map<DataFile, Pairs> {
 		const lines = file.facts.prose.length > 0 ? linesOf(file) : null;
 		if (!lines) continue;
 		const place = `${folderOf(file.path)}\n${endingOf(file.path)}`;
-		beside.set(place, [...(beside.get(place) ?? []), lines]);
+		addTo(beside, place, lines);
 	}
 	for (const list of beside.values())
 		for (const lines of list) {

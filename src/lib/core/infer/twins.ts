@@ -1,4 +1,5 @@
 // Files that are alike but for a few values, and so seem to have to stay alike.
+import { addTo } from '../gather';
 import { counted } from '../wording';
 import { fileNameOf } from './paths';
 import type { TwinGuide } from '../guide';
@@ -46,7 +47,7 @@ export function twinsIn(files: readonly DataFile[]): Map<string, TwinGuide> {
 	const byName = new Map<string, DataFile[]>();
 	for (const file of files) {
 		if (file.facts.format === null || file.facts.count === 0) continue;
-		byName.set(fileNameOf(file.path), [...(byName.get(fileNameOf(file.path)) ?? []), file]);
+		addTo(byName, fileNameOf(file.path), file);
 	}
 	const twins = new Map<string, TwinGuide>();
 	const depth = (path: string) => path.split('/').length;

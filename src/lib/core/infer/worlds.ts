@@ -1,5 +1,6 @@
 // Parallel trees: folders beside each other that hold files of the same names with many of the same ids, as rule sets
 // and modes do. Each is a world of its own: what has an id in one of them is not what has it in another.
+import { addTo } from '../gather';
 import type { DataFile } from './group';
 import { folderOf } from './paths';
 
@@ -25,7 +26,7 @@ function treesBelow(files: readonly DataFile[]): Map<string, Trees> {
 			const own = trees.get(tree) ?? new Map<string, DataFile[]>();
 			trees.set(tree, own);
 			const within = parts.slice(depth + 1).join('/');
-			own.set(within, [...(own.get(within) ?? []), file]);
+			addTo(own, within, file);
 		}
 	}
 	return levels;

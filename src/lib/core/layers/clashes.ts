@@ -1,4 +1,5 @@
 // What two or more layers both change: by record and field, and by file, with who wins now.
+import { addTo } from '../gather';
 import type { Facts } from '../facts';
 import { isGame, unitOf, type Layer, type Stack, type Table, type TableFile } from '../stack';
 import { digestOf } from '../text';
@@ -169,9 +170,7 @@ function* inFiles({ layers, tables }: Stack): Generator<Clash> {
 		for (const { file } of [...table.files, ...table.hidden]) data.add(file.path);
 	const paths = new Map<string, Layer[]>();
 	for (const layer of layers)
-		if (!isGame(layer))
-			for (const path of layer.files.keys())
-				if (!data.has(path)) paths.set(path, [...(paths.get(path) ?? []), layer]);
+		if (!isGame(layer)) for (const path of layer.files.keys()) if (!data.has(path)) addTo(paths, path, layer);
 	for (const [path, owners] of paths) {
 		if (owners.length < 2) continue;
 		const digest = (layer: Layer) => digestOf(layer.files.get(path)!.bytes());

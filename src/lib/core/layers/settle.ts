@@ -1,4 +1,5 @@
 // What becomes of a clash: by a rule where only one layer truly changes the value, else as people choose.
+import { addTo } from '../gather';
 import { fieldOf } from '../guide';
 import type { Stack } from '../stack';
 import type { Clash } from './clashes';
@@ -105,7 +106,7 @@ export function settledValues(stack: Stack, chosen: Iterable<readonly [Clash, Ch
 /** Values of several kinds as steps that set them, one for each kind. */
 export function cellSteps<T extends { kind: string }>(cells: readonly T[]) {
 	const byKind = new Map<string, Omit<T, 'kind'>[]>();
-	for (const { kind, ...cell } of cells) byKind.set(kind, [...(byKind.get(kind) ?? []), cell]);
+	for (const { kind, ...cell } of cells) addTo(byKind, kind, cell);
 	return [...byKind].map(([kind, list]) => ({ do: 'cells' as const, kind, cells: list }));
 }
 

@@ -1,4 +1,5 @@
 // Records that lead to others of their own kind, step by step: upgrades, successors, what follows what.
+import { addTo } from '../gather';
 import type { Table } from '../stack';
 import type { Links } from './links';
 
@@ -36,7 +37,7 @@ export function chainsIn(links: Links, table: Table, field: string): Step[] {
 		const loose = strand.values[row]! >= 0 && strand.to[row]! < 0 ? table.pool.at(strand.values[row]!) : null;
 		if (to < 0 && loose === null) continue;
 		steps.set(row, { row, to, loose, circle: false, left: 0, place: 0 });
-		if (to >= 0) from.set(to, [...(from.get(to) ?? []), row]);
+		if (to >= 0) addTo(from, to, row);
 	}
 	for (const row of from.keys())
 		if (!steps.has(row)) steps.set(row, { row, to: -1, loose: null, circle: false, left: 0, place: 0 });

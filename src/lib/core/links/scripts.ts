@@ -1,4 +1,5 @@
 // Which script loads which: a call whose argument names other scripts, followed from those that nothing loads.
+import { addTo } from '../gather';
 import type { Facts } from '../facts';
 import { spokenBy } from '../scripts';
 import { isEditable, type Layer, type Stack } from '../stack';
@@ -153,7 +154,7 @@ function loadingIn(scripts: readonly Script[], told: string | undefined): Loadin
 	const loaded = new Set<string>();
 	for (const { from, line, text, path, ...one } of said) {
 		if (one.call !== call) continue;
-		loads.set(from, [...(loads.get(from) ?? []), { line, text, path }]);
+		addTo(loads, from, { line, text, path });
 		if (path !== null) loaded.add(path);
 	}
 	const folderOf = (path: string) => path.slice(0, path.lastIndexOf('/') + 1);

@@ -1,4 +1,5 @@
 // Which combinations of options are looked at: all of them where they are few, else so many that every pair is in one.
+import { addTo } from '../gather';
 import type { ModOption } from './schema';
 
 /** The ids of the options that are chosen together, in their order. */
@@ -13,7 +14,7 @@ export function groupsOf(options: readonly ModOption[]): (string | null)[][] {
 	const free: (string | null)[][] = [];
 	for (const { id, oneOf } of options)
 		if (oneOf === null) free.push([null, id]);
-		else groups.set(oneOf, [...(groups.get(oneOf) ?? []), id]);
+		else addTo(groups, oneOf, id);
 	return [...groups.values(), ...free];
 }
 
@@ -91,8 +92,7 @@ export function combinationsOf(options: readonly ModOption[]): Combination[] {
  */
 export function roundsOf(options: readonly ModOption[]): number[][] {
 	const groups = new Map<string, number[]>();
-	for (const [nth, { oneOf }] of options.entries())
-		if (oneOf !== null) groups.set(oneOf, [...(groups.get(oneOf) ?? []), nth]);
+	for (const [nth, { oneOf }] of options.entries()) if (oneOf !== null) addTo(groups, oneOf, nth);
 	const rounds = Math.max(1, ...[...groups.values()].map(({ length }) => length));
 	return Array.from({ length: rounds }, (_, round) =>
 		options.flatMap(({ oneOf }, nth) => (oneOf === null || groups.get(oneOf)![round] === nth ? [nth] : []))

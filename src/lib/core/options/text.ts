@@ -1,4 +1,5 @@
 // The options of a mod in words, for the players who unpack it.
+import { addTo } from '../gather';
 import type { Identity } from '../stack';
 import type { ModOption } from './schema';
 
@@ -7,8 +8,7 @@ export function optionsText({ name, title, version }: Identity, options: readonl
 	const lineOf = ({ id, title: called, about, standard }: ModOption) =>
 		`  ${name}_${id}: ${called}${standard ? ' (on by default)' : ''}${about ? `. ${about}` : ''}`;
 	const groups = new Map<string, ModOption[]>();
-	for (const option of options)
-		if (option.oneOf !== null) groups.set(option.oneOf, [...(groups.get(option.oneOf) ?? []), option]);
+	for (const option of options) if (option.oneOf !== null) addTo(groups, option.oneOf, option);
 	const free = options.filter(({ oneOf }) => oneOf === null);
 	const parts = [
 		`${title} ${version}`,

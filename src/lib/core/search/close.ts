@@ -1,4 +1,5 @@
 // The second look at a query: the few best are looked at value by value, for their order and the reason.
+import { addTo } from '../gather';
 import { fieldOf } from '../guide';
 import { recordAt } from '../links';
 import { nameOf } from '../stack';
@@ -66,7 +67,7 @@ export function recordHits(
 	for (const entry of options.given ?? [])
 		if (entry.on.record !== undefined && entry.on.field === undefined) {
 			const key = `${entry.on.kind}/${entry.on.record}`;
-			given.set(key, [...(given.get(key) ?? []), entry]);
+			addTo(given, key, entry);
 		}
 	for (const place of bestOf(places, room.sum, CLOSE)) {
 		const record = recordAt(links, place);

@@ -1,4 +1,5 @@
 // What the records of a kind are made of below their first names: blocks, lists, fields, and who has which.
+import { addTo } from '../gather';
 import { patternOf } from '../guide';
 import { derived } from './derived';
 import type { EffectiveRecord } from './record';
@@ -80,7 +81,7 @@ export function missingParts(record: EffectiveRecord): MissingPart[] {
 			if (known.has(prefix)) continue;
 			known.add(prefix);
 			const pattern = patternOf(prefix);
-			here.set(pattern, [...(here.get(pattern) ?? []), prefix]);
+			addTo(here, pattern, prefix);
 		}
 	const missing: MissingPart[] = [];
 	for (const [pattern, use] of uses) {

@@ -1,3 +1,4 @@
+import { addTo } from '../gather';
 import { partOf, type Document, type RecordNode } from '../formats';
 import { partFacts, valueAt, valueIn, type Facts, type Pool } from '../facts';
 import { claimsOf, isFromPath, type Guide, type KindGuide } from '../guide';
@@ -96,7 +97,7 @@ function takeOutMarked(
 		facts.ids.forEach((id, nth) => {
 			const marked = path >= 0 && mark >= 0 && valueIn(facts, nth, path) === mark;
 			if (!marked) {
-				standing.set(id, [...(standing.get(id) ?? []), { at, nth, layer }]);
+				addTo(standing, id, { at, nth, layer });
 				return;
 			}
 			gone[at]!.add(nth);

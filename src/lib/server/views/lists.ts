@@ -1,4 +1,5 @@
 // What of a record can be added, taken out and moved: its lists, optional parts, and those that others of the kind have.
+import { addTo } from '$core/gather';
 import { fieldOf, isPattern, patternOf } from '$core/guide';
 import {
 	displayName,
@@ -40,7 +41,7 @@ export function listsOf(stack: Stack, record: EffectiveRecord): ListView[] {
 			if (list === '') continue;
 			counts.set(list, Math.max(counts.get(list) ?? 0, Number(nth) + 1));
 			if (index + item.length < path.length) nested.add(list);
-			else values.set(list, [...(values.get(list) ?? []), value]);
+			else addTo(values, list, value);
 		}
 	const lists: ListView[] = [...counts].map(([path, count]) => {
 		const next = `${path}[${count}]`;

@@ -1,3 +1,4 @@
+import { groupedBy } from '$core/gather';
 import { repairsFor, repairsForAll, RULES, type Snag } from '$core/checks';
 import { show } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
@@ -6,11 +7,9 @@ const MOST = 500;
 
 /** The same snags, those of one record behind each other, in the order in which each record first comes up. */
 function byRecord(snags: readonly Snag[]): Snag[] {
-	const groups = new Map<string, Snag[]>();
-	for (const snag of snags) {
-		const key = snag.record === null ? snag.id : `${snag.severity} ${snag.kind}/${snag.record}`;
-		groups.set(key, [...(groups.get(key) ?? []), snag]);
-	}
+	const groups = groupedBy(snags, (snag) =>
+		snag.record === null ? snag.id : `${snag.severity} ${snag.kind}/${snag.record}`
+	);
 	return [...groups.values()].flat();
 }
 

@@ -1,0 +1,15 @@
+// gather: things put together under what they have in common, in time that grows with their number.
+
+/** Adds an item to those that a map has under a key. */
+export function addTo<K, T>(map: Map<K, T[]>, key: K, item: T): void {
+	const there = map.get(key);
+	if (there) there.push(item);
+	else map.set(key, [item]);
+}
+
+/** Items by what they have in common, in the order of the first of each. */
+export function groupedBy<K, T>(items: Iterable<T>, keyOf: (item: T) => K): Map<K, T[]> {
+	const groups = new Map<K, T[]>();
+	for (const item of items) addTo(groups, keyOf(item), item);
+	return groups;
+}
