@@ -27,6 +27,7 @@ import { hardLimit } from './hard-limit';
 import { missingFile } from './missing-file';
 import { missingId } from './missing-id';
 import { missingReference } from './missing-reference';
+import { needsAddOn } from './needs-add-on';
 import { longText } from './long-text';
 import { wrongName } from './wrong-name';
 import { missingText } from './missing-text';
@@ -55,6 +56,7 @@ export const RULES: readonly Rule[] = [
 	missingId,
 	duplicateId,
 	missingReference,
+	needsAddOn,
 	wrongKind,
 	missingText,
 	longText,

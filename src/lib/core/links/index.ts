@@ -11,7 +11,7 @@ export {
 	type Link,
 	type Links
 } from './links';
-export { columnsFor, rowAt } from './strands';
+export { columnsFor, rowAt, type Strand } from './strands';
 export { chainsIn, type Step } from './chains';
 export { linksAround, type Around, type Neighbour } from './around';
 export { mentionsOf, notLookedInto, type Mention } from './mentions';
