@@ -235,6 +235,8 @@ test('what leads to several, by a list of ids, of records or in one text, is led
 				.locator('div')
 				.filter({ hasText: `Leads to ${id}` })
 				.last();
+		// What the page has not seen yet is not written over: a press before that is refused.
+		await toThis(`${kind}_3`).waitFor();
 		await toThis(`${kind}_1`).getByRole('button', { name: 'Remove the link' }).click();
 		await expect.poll(() => pairs(`${kind}_0`)).toEqual([2, 3].map((nth) => `${kind}_${nth}`));
 		await toThis(`${kind}_1`).waitFor({ state: 'detached' });
