@@ -179,6 +179,19 @@ describe('the format of a text is told from what is in it', () => {
 		],
 		['tagged', many((nth) => [`N:${nth}:Tug ${nth}`, `W:${nth}:4`, 'D:of oak: and iron', ''])],
 		['indented', many((nth) => [`tug "tug ${nth}"`, `\ttow ${nth}`, '\tlamp', '\t\treach 4', ''])],
+		[
+			'parens',
+			['; tugs', ...many((nth) => [`(tug tug_${nth}`, `\t(tow ${nth}) ; tons`, '\t(lamps red green))'])]
+		],
+		['parens', ['(fleet', ...many((nth) => [`  (:name "Tug ${nth}" :tow ${nth} :crew (mate cook))`]), ')']],
+		[
+			undefined,
+			['(define (tow tug)', '  (if (> (weight tug) 3)', '    (begin (pull tug) (rest tug))', '    #f))']
+		],
+		[
+			undefined,
+			['(All of this was found on a slip of paper, and nobody knows whose it was.)', '', 'It said no more.']
+		],
 		['stanzas', many((nth) => [`Name: tug_${nth}`, `Tow: ${nth}`, ''])],
 		['tsv', ['id\ttow', ...many((nth) => [`tug_${nth}\t${nth}`])]],
 		['properties', many((nth) => [`tug.tug_${nth}.name = Tug ${nth}`])],
@@ -209,6 +222,38 @@ describe('the format of a text is told from what is in it', () => {
 		const made = planFor(stack, { do: 'set', kind: 'tug', id: 'tug_3', field: 'tow', value: '9' }, 'mine');
 		const file = applyPlan(new Map(), made).get('data/tugs.rules')!;
 		expect(new TextDecoder().decode(bytesOf(file))).toBe(rules.replace('tow = 3', 'tow = 9'));
+	});
+
+	test('lists in parentheses are kinds with references, also where each has a file of its own', () => {
+		const tugs = many((nth) => [
+			`(tug tug_${nth}`,
+			`  (shown (_ "Tug ${nth}"))`,
+			`  (steam ${nth % 2 ? '#t' : '#f'})`,
+			`  (mates tug_${(nth + 1) % 6} tug_${(nth + 2) % 6})`,
+			`  (winch (drum iron) (pull ${nth * 3}.5)))`
+		]).join('\n');
+		const piers = Object.fromEntries(
+			Array.from({ length: 6 }, (_, nth) => [
+				`piers/${nth}.scm`,
+				`(pier\n  (id pier_${nth})\n  (first tug_${nth})\n  (lamps ${nth}))\n`
+			])
+		);
+		const stack = stackOf({ 'data/tugs.scm': tugs, ...piers });
+		const { tug, ...others } = stack.guide.kinds;
+		expect(tug!.fields['mates[]']!.reference!.kinds).toEqual(['tug']);
+		expect(tug!.fields.steam!.type).toBe('switch');
+		expect(stack.tables.get('tug')!.byId.get('tug_3')!.value('shown')).toBe('Tug 3');
+		const [pier] = Object.values(others);
+		expect(Object.keys(others)).toHaveLength(1);
+		expect(pier!.fields.first!.reference!.kinds).toEqual(['tug']);
+		const plan = planFor(
+			stack,
+			{ do: 'set', kind: 'tug', id: 'tug_3', field: 'shown', value: 'The "Old" Tug' },
+			'mine'
+		);
+		expect(new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('data/tugs.scm')!))).toBe(
+			tugs.replace('"Tug 3"', '"The \\"Old\\" Tug"')
+		);
 	});
 
 	test('what cannot be read of it is a warning at most', () => {

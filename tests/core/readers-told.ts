@@ -204,6 +204,50 @@ export function indented(text: string): Seen {
 	return seen;
 }
 
+type List = (string | List)[];
+
+/** The lists of a text in parentheses; words that name what is behind them keep their colon. */
+function listsOf(text: string): List {
+	const stack: List[] = [[]];
+	const tokens = text.matchAll(/;.*|#\|[^|]*\|#|[()]|"(?:[^"\\]|\\.)*"|[^\s()";]+/g);
+	for (const [token] of tokens) {
+		if (token.startsWith(';') || token.startsWith('#|') || token === "'" || token === '.') continue;
+		if (token === '(') stack.push([]);
+		else if (token === ')') {
+			const done = stack.pop()!;
+			stack.at(-1)!.push(done[0] === '_' ? done[1]! : done);
+		} else
+			stack
+				.at(-1)!
+				.push(token.startsWith('"') ? (JSON.parse(token.replaceAll('\t', '\\t')) as string) : token);
+	}
+	return stack[0]!;
+}
+
+/** Lists in parentheses: what a thing is, its name, and lists of a name and values; or words before their values. */
+export function parens(text: string): Seen {
+	const [first, ...others] = listsOf(text);
+	if (first === undefined) return [];
+	if (first[0] !== 'beast')
+		return (first as List).map((list) => {
+			const out: Record<string, string> = {};
+			for (let at = 0; at < list.length; at += 2) {
+				const value = list[at + 1] as string | List;
+				put(out, (list[at] as string).slice(1), typeof value === 'string' ? [value] : (value as string[]));
+			}
+			return out;
+		});
+	return [first, ...others].map((beast) => {
+		const [, id, ...fields] = beast as [string, string, ...List[]];
+		const out: Record<string, string> = { id };
+		for (const [name, ...values] of fields as [string, ...(string | List)[]][])
+			if (Array.isArray(values[0]))
+				for (const [inner, value] of values as [string, string][]) out[`${name}.${inner}`] = value;
+			else put(out, name, values as string[]);
+		return out;
+	});
+}
+
 /** Pairs of lines. */
 export function groups(text: string, names: readonly string[]): Seen {
 	const lines = linesOf(text).filter((line) => line !== '');

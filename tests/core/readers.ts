@@ -411,5 +411,6 @@ export const READERS: Record<
 	tagged: (text, { hints }) => told.tagged(text, hints!.layout as TaggedLayout),
 	indented: told.indented,
 	outline: told.outline,
+	parens: told.parens,
 	groups: (text, { hints }) => told.groups(text, (hints!.layout as GroupsLayout).names)
 };

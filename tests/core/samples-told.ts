@@ -217,6 +217,63 @@ export const outline: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
 	};
 });
 
+/** Lists in parentheses: each thing called by the word behind what it is. */
+const calledLists: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, fields, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.flatMap((key) => [
+		...(shape() === 0 ? [';; about the next one'] : []),
+		shape() === 0 ? `(beast "${key}"` : `(beast ${key}`,
+		...[...new Set<string>(fields.next().value!)].flatMap((field: string) => {
+			switch (shape()) {
+				case 0:
+					return [`\t(${field} "${next()} \\"${next()}\\"")`];
+				case 1:
+					return [`\t(${field}@two ${next()} ${made.numbers.next().value!} "${next()}") ; said behind`];
+				case 2:
+					return [`\t(${field}@deep (pitch ${made.numbers.next().value!})`, `\t\t(every (_ "${next()}")))`];
+				case 3:
+					return [`\t( ${field} . ${next()} ) #| said ( behind |#`];
+				default:
+					return [`\t(${field}`, `\t\t${next()})`];
+			}
+		}),
+		`\t(last yes))`,
+		''
+	]);
+	return {
+		format: 'parens' as const,
+		path: 'data/some.herd',
+		text: lines(rows, eol, final),
+		hints: { format: 'parens', element: 'beast' }
+	};
+});
+
+/** Lists in one list, with words that say what is behind them; the id is one of these. */
+const keyedLists: fc.Arbitrary<Sample> = fc.record(some).map((made) => {
+	const { keys, fields, eol, final } = made;
+	const next = () => made.words.next().value!;
+	const shape = () => made.shapes.next().value!;
+	const rows = keys.map((key) => {
+		const said = [...new Set<string>(fields.next().value!)]
+			.filter((field) => field !== 'id')
+			.map((field: string) => {
+				if (shape() === 0) return `:${field} (${next()} ${next()} ${made.numbers.next().value!})`;
+				return shape() === 1 ? `:${field} "${next()} ${next()}"` : `:${field} ${next()}`;
+			});
+		return `  (:id ${key} ${said.join(' ')}${said.length > 0 ? ' ' : ''}:last yes)`;
+	});
+	return {
+		format: 'parens' as const,
+		path: 'data/some.flock',
+		text: lines(["'(", ...rows, ')'], eol, final),
+		hints: { format: 'parens', key: 'id' }
+	};
+});
+
+export const parens = fc.oneof({ arbitrary: calledLists, weight: 3 }, { arbitrary: keyedLists, weight: 1 });
+
 export const groups: fc.Arbitrary<Sample> = fc.record(some).map((made) => ({
 	format: 'groups' as const,
 	path: 'words/de.pairs',

@@ -4,7 +4,7 @@ import type { FormatId } from '$core/formats';
 import { eols, escapeXml, ids, lines, value, type Sample } from './sample-parts';
 import { lua, toml, yaml } from './samples-data';
 import { blockText, blockValue, html, po, positional, textLines } from './samples-own';
-import { groups, indented, outline, sections, tagged, toldValue } from './samples-told';
+import { groups, indented, outline, parens, sections, tagged, toldValue } from './samples-told';
 
 export type { Sample };
 export { value };
@@ -294,6 +294,7 @@ export const SAMPLES: Record<FormatId, fc.Arbitrary<Sample>> = {
 	tagged,
 	indented,
 	outline,
+	parens,
 	groups
 };
 
@@ -344,5 +345,9 @@ export const VALUES: Record<FormatId, fc.Arbitrary<string>> = {
 	tagged: toldValue,
 	indented: toldValue,
 	outline: toldValue,
+	parens: fc.oneof(
+		toldValue,
+		fc.constantFrom('two words', '"', 'back\\slash', 'two\nlines', '(', ';', '\t', '', '.')
+	),
 	groups: toldValue
 };

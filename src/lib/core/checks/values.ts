@@ -1,5 +1,6 @@
 // What is wrong with a value by itself: the same while typing and in the checks. Imports nothing, so that pages can.
 import { listed } from '../wording';
+import { switched } from '../numbers';
 import type { FieldGuide, TextGuide } from '../guide';
 
 const NUMBER = /^[-+]?\d+(\.\d+)?$/;
@@ -33,8 +34,7 @@ export function typeFault(field: FieldGuide, value: string): string | null {
 			: Number(value) < 0 || Number(value) > 1
 				? 'must be between 0 and 1'
 				: null;
-	if (field.type === 'switch')
-		return /^(true|false|0|1|yes|no|on|off)$/i.test(value) ? null : 'must be on or off';
+	if (field.type === 'switch') return switched(value) ? null : 'must be on or off';
 	if (field.type === 'date') return isDate(value) ? null : 'must be a date such as 1931-05-24';
 	if (field.type === 'colour')
 		return /^(#|0x)?[0-9a-f]{3,8}$/i.test(value) || /^\s*\d{1,3}([,; ]\s*\d{1,3}){2,3}\s*$/.test(value)

@@ -12,6 +12,7 @@ import { lua } from './lua';
 import { namedTogether, readParts } from './parts';
 import { outline } from './outline';
 import { packed } from './packed';
+import { parens } from './parens';
 import { po } from './po';
 import { positional } from './positional';
 import { properties } from './properties';
@@ -47,6 +48,7 @@ export const TEXT_FORMATS: readonly TextFormat[] = [
 	tagged,
 	indented,
 	outline,
+	parens,
 	groups
 ];
 

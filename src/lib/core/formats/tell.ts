@@ -9,6 +9,7 @@ import { indented } from './indented';
 import { json, jsonLines } from './json';
 import { begins, given, givesValue, json5 } from './json5';
 import { outline } from './outline';
+import { behind, parens } from './parens';
 import { po } from './po';
 import { positional } from './positional';
 import { properties } from './properties';
@@ -403,11 +404,26 @@ const asColumns: Try = (lines) => {
 	return readAs(positional, lines, layout);
 };
 
+/** Names with which lists of programs begin. */
+const OF_PROGRAMS =
+	/\(\s*(?:define|defun|defmacro|defvar|defparameter|lambda|let\*?|letrec|setq|set!|cond|if|begin|progn|do|loop|use-modules|in-package|require|import|ns|defn)[\s(]/g;
+
+/** Lists in parentheses and nothing else, hardly any of which are a program. */
+const asParens: Try = ({ text, all }, whole) => {
+	if (whole[behind(whole, 0)] !== '(') return null;
+	const lists = text.split('(').length - 1;
+	if (lists < 4 || (text.match(OF_PROGRAMS)?.length ?? 0) > lists * MOST_CALLS) return null;
+	const doc = parens.read(whole, {});
+	const says = doc.records.length > 1 || (doc.records[0]?.fields.length ?? 0) > 2;
+	return doc.problems.length === 0 && says && all.length > 1 ? { format: parens.id, explained: 1 } : null;
+};
+
 /** In the order in which they are preferred where as much is explained. */
 const TRIES: readonly Try[] = [
 	enclosed(json, /^\s*[[{]/),
 	asJsonLines,
 	enclosed(json5, /^[[{]/, begins),
+	asParens,
 	enclosed(xml, /^\s*<(?:\?xml|[A-Za-z][\w-]*[\s>])/),
 	(lines) => (/^msgid "/m.test(lines.text) && /^msgstr/m.test(lines.text) ? readAs(po, lines) : null),
 	asBrackets,

@@ -16,7 +16,8 @@ const WHOLE = /^[-+]?\d+$/;
 const TRUTHS: readonly (readonly string[])[] = [
 	['true', 'false'],
 	['yes', 'no'],
-	['on', 'off']
+	['on', 'off'],
+	['#t', '#f']
 ];
 const DATE = /^\d{4}-\d{2}-\d{2}(?:[T ]\d{2}:\d{2}(?::\d{2})?(?:Z|[-+]\d{2}:?\d{2})?)?$/;
 const COLOUR = /^(?:#|0x)?(?:[0-9a-fA-F]{6}|[0-9a-fA-F]{8})$|^#[0-9a-fA-F]{3}$/;

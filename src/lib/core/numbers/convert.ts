@@ -128,7 +128,8 @@ const PAIRS: readonly (readonly [string, string])[] = [
 	['false', 'true'],
 	['0', '1'],
 	['no', 'yes'],
-	['off', 'on']
+	['off', 'on'],
+	['#f', '#t']
 ];
 
 /** A switch the other way round, in the words and case that it is written in; null where it is no switch. */

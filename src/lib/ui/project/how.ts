@@ -25,6 +25,7 @@ const NAMES: Record<string, string> = {
 	stanzas: 'Paragraphs of name: value',
 	indented: 'Blocks by indentation',
 	outline: 'Outlines by indentation',
+	parens: 'Lists in parentheses',
 	properties: 'Lines of key = value',
 	po: 'Messages with translations',
 	csv: 'A table',
