@@ -1,4 +1,5 @@
 // Add-ons within a game: folders beside each other, each with a record that says what it is and which others it needs.
+import { groupedBy } from '../gather';
 import { rowAt, type Links, type Strand } from '../links';
 import { derived, type Stack, type Table } from '../stack';
 import { SURE_ENOUGH } from './snag';
@@ -69,18 +70,10 @@ function readNeeds(own: readonly Strand[], start: number, count: number): Readon
 	});
 }
 
-function read(stack: Stack, links: Links, table: Table): AddOns | null {
+/** The add-ons whose records are of a kind, by the strands in which one of them names another. */
+function read(stack: Stack, links: Links, table: Table, own: readonly Strand[]): AddOns | null {
 	const folders = foldersOf(table);
 	if (!folders) return null;
-	const naming = links.strands.filter(
-		({ kinds, text, sure }) => !text && sure >= SURE_ENOUGH && kinds.includes(table.kind)
-	);
-	// Folders of which none needs another are only a way to keep files in order.
-	const start = links.starts.get(table.kind)!;
-	const needsAnother = (strand: Strand) =>
-		strand.to.some((place, entry) => place >= start && place - start !== rowAt(strand, entry));
-	const own = naming.filter((strand) => strand.table === table && needsAnother(strand));
-	if (own.length === 0) return null;
 	const byFolder = new Map(folders.flatMap((folder, row) => (folder === undefined ? [] : [[folder, row]])));
 	const homesOf = (other: Table) =>
 		derived(other, `add-ons ${[...byFolder].join('\n')}`, () => readHomes(other, byFolder));
@@ -94,16 +87,32 @@ function read(stack: Stack, links: Links, table: Table): AddOns | null {
 	return {
 		table,
 		folders,
-		naming,
+		naming: links.strands.filter((strand) => isSure(strand) && strand.kinds.includes(table.kind)),
 		homesOf,
-		neededBy: (addOn) => (needs ??= readNeeds(own, start, table.count))[addOn]!
+		neededBy: (addOn) => (needs ??= readNeeds(own, links.starts.get(table.kind)!, table.count))[addOn]!
 	};
+}
+
+const isSure = ({ text, sure }: Strand) => !text && sure >= SURE_ENOUGH;
+
+/** Whether a record names another one of its kind in a field: folders of which none needs another only keep order. */
+function namesAnother({ starts }: Links, strand: Strand): boolean {
+	const { table, to } = strand;
+	if (!isSure(strand) || !strand.kinds.includes(table.kind)) return false;
+	const start = starts.get(table.kind)!;
+	return to.some(
+		(place, entry) => place >= start && place < start + table.count && place - start !== rowAt(strand, entry)
+	);
 }
 
 /** The add-ons that a game keeps among its files; null where it has none. */
 export function addOnsIn(stack: Stack, links: Links): AddOns | null {
-	for (const table of stack.tables.values()) {
-		const found = read(stack, links, table);
+	const own = groupedBy(
+		links.strands.filter((strand) => namesAnother(links, strand)),
+		({ table }) => table
+	);
+	for (const [table, strands] of own) {
+		const found = read(stack, links, table, strands);
 		if (found) return found;
 	}
 	return null;

@@ -270,18 +270,36 @@ export function partFacts(facts: Facts): readonly Facts[] {
 	return known;
 }
 
-/** The facts over a pool. The arrays of `local` are taken over and changed. */
-export function settleFacts({ texts, ...facts }: LocalFacts, pool: Pool): Facts {
+/** Texts and values that are settled in one step. */
+const SETTLED_AT_ONCE = 20_000;
+
+/** The facts over a pool, in steps, between which others may go first. The arrays of `local` are taken over and changed. */
+export function* settleSteps({ texts, ...facts }: LocalFacts, pool: Pool): Generator<void, Facts> {
 	const to = new Int32Array(texts.length);
-	for (let at = 0; at < texts.length; at++) to[at] = pool.of(texts[at]!);
+	for (let from = 0; from < texts.length; from += SETTLED_AT_ONCE) {
+		if (from > 0) yield;
+		const end = Math.min(texts.length, from + SETTLED_AT_ONCE);
+		for (let at = from; at < end; at++) to[at] = pool.of(texts[at]!);
+	}
 	const all = (list: Int32Array, step = 1, from = 0) => {
 		for (let at = from; at < list.length; at += step) list[at] = to[list[at]!]!;
 	};
 	all(facts.ids);
 	facts.shapes.forEach((paths) => all(paths));
+	if (facts.values.length > SETTLED_AT_ONCE) yield;
 	all(facts.values);
+	if (facts.values.length > SETTLED_AT_ONCE) yield;
 	all(facts.remarks, 2, 1);
 	all(facts.fieldRemarks, 3, 2);
 	all(facts.prose, 2, 1);
 	return { ...facts, pool };
+}
+
+/** The same, in one go. */
+export function settleFacts(local: LocalFacts, pool: Pool): Facts {
+	const steps = settleSteps(local, pool);
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+	}
 }

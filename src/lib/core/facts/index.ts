@@ -5,6 +5,7 @@ export {
 	factsOf,
 	partFacts,
 	settleFacts,
+	settleSteps,
 	type Facts,
 	type FactsPart,
 	type Letters,

@@ -50,15 +50,31 @@ export function nameAtEnd(pattern: string, path: string): string {
 }
 
 /** Patterns that leave names open or mean one place of a list; those of most kinds are none. */
-const loose = new WeakMap<KindGuide['fields'], [string, (path: string) => boolean][]>();
+interface Loose {
+	patterns: readonly [string, (path: string) => boolean][];
+	/** What was asked before: tables may have thousands of columns that a few patterns mean. */
+	known: Map<string, string | null>;
+}
 
-function looseOf(fields: KindGuide['fields']): [string, (path: string) => boolean][] {
-	let found = loose.get(fields);
-	if (!found) {
+const loose = new WeakMap<KindGuide['fields'], Loose>();
+
+/** Paths that are remembered of a kind. */
+const MOST_KNOWN = 100_000;
+
+function spokenLoosely(fields: KindGuide['fields'], path: string): string | null {
+	let own = loose.get(fields);
+	if (!own) {
 		const patterns = Object.keys(fields).filter((pattern) => /\*|\[\d/.test(pattern));
-		loose.set(fields, (found = patterns.map((pattern) => [pattern, pathMatcher(pattern)])));
+		own = { patterns: patterns.map((pattern) => [pattern, pathMatcher(pattern)]), known: new Map() };
+		loose.set(fields, own);
 	}
-	return found;
+	if (own.patterns.length === 0) return null;
+	let spoken = own.known.get(path);
+	if (spoken === undefined) {
+		spoken = own.patterns.find(([, fits]) => fits(path))?.[0] ?? null;
+		if (own.known.size < MOST_KNOWN) own.known.set(path, spoken);
+	}
+	return spoken;
 }
 
 /** The name under which the guide speaks of a path; null where it does not. */
@@ -66,7 +82,7 @@ export function spokenPath({ fields }: Pick<KindGuide, 'fields'>, path: string):
 	if (Object.hasOwn(fields, path)) return path;
 	const pattern = patternOf(path);
 	if (pattern !== path && Object.hasOwn(fields, pattern)) return pattern;
-	return looseOf(fields).find(([, fits]) => fits(path))?.[0] ?? null;
+	return spokenLoosely(fields, path);
 }
 
 /** What the guide says of a field. */

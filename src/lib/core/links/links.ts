@@ -101,6 +101,8 @@ export function* linkSteps(stack: Stack, older?: Links): Generator<void, Links> 
 	const strands: Strand[] = [];
 	for (const table of stack.tables.values())
 		for (const strand of strandsOf(stack.guide, table)) {
+			yield;
+			if (!strand) continue;
 			strands.push(
 				resolved(stack, strand, places, before.get(`${table.kind} ${strand.text} ${strand.field}`))
 			);

@@ -139,21 +139,32 @@ function readPlain(table: Table, path: string, none: readonly string[]): Read {
 	return { rows: null, values, meant: null };
 }
 
-/** What the cells of some rows name, by a rule. */
-function mentionsOf(
+/** What the cells of a column name, by a rule: rows, the ids in them, and the kinds that are meant. */
+interface Mentions {
+	rows: number[];
+	values: number[];
+	meant: (string | undefined)[];
+}
+
+/** Rows whose cells are read in one step. */
+const ROWS_AT_ONCE = 2000;
+
+/** What the cells of some rows name, by a rule; in steps. */
+function* mentionSteps(
 	table: Table,
 	path: string,
 	reference: ReferenceGuide,
 	none: readonly string[],
 	some: Iterable<number>
-): { rows: number[]; values: number[]; meant: (string | undefined)[] } {
+): Generator<void, Mentions> {
 	const { pool } = table;
 	const cell = cellsOf(table, path);
 	const decider = reference.by ? table.column(beside(path, reference.by.field)) : null;
-	const [rows, values]: [number[], number[]] = [[], []];
-	const meant: (string | undefined)[] = [];
+	const found: Mentions = { rows: [], values: [], meant: [] };
 	const name = reference.names ? nameAtEnd(spokenPath(table.guide, path) ?? path, path) : null;
+	let nth = 0;
 	for (const row of some) {
+		if (nth++ % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
 		const value = cell(row);
 		if (value < 0) continue;
 		const written = name ?? pool.at(value);
@@ -161,30 +172,46 @@ function mentionsOf(
 		const decided = decider && decider[row]! >= 0 ? pool.at(decider[row]!) : undefined;
 		for (const { id, kind } of mentionsIn(reference, written, decided)) {
 			if (none.includes(id)) continue;
-			rows.push(row);
-			values.push(pool.of(id));
-			meant.push(kind);
+			found.rows.push(row);
+			found.values.push(pool.of(id));
+			found.meant.push(kind);
 		}
 	}
-	return { rows, values, meant };
+	return found;
 }
 
-const told = ({ rows, values, meant }: ReturnType<typeof mentionsOf>): Read => ({
+function inOneGo<T>(steps: Generator<void, T>): T {
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+	}
+}
+
+const told = ({ rows, values, meant }: Mentions): Read => ({
 	rows: Int32Array.from(rows),
 	values: Int32Array.from(values),
 	meant: meant.some((kind) => kind !== undefined) ? meant : null
 });
 
-/** A column in which ids stand by a rule. */
-const readByRule = (table: Table, path: string, reference: ReferenceGuide, none: readonly string[]): Read =>
-	derived(
+/** A column in which ids stand by a rule: what was read of it before, with the rows that changed read again. */
+function* readByRule(
+	table: Table,
+	path: string,
+	reference: ReferenceGuide,
+	none: readonly string[]
+): Generator<void, Read> {
+	const name = `reference ${path}`;
+	const steps = (some: Iterable<number>) => mentionSteps(table, path, reference, none, some);
+	const isNew = !table.rows.derived.has(name) && !table.rows.changed?.since.derived.has(name);
+	const all = isNew ? told(yield* steps(rowsWith(table, path))) : null;
+	return derived<Read>(
 		table,
-		`reference ${path}`,
-		() => told(mentionsOf(table, path, reference, none, rowsWith(table, path))),
+		name,
+		() => all ?? told(inOneGo(steps(rowsWith(table, path)))),
 		(old, changed) => {
 			const touched = new Set(changed);
-			const fresh = mentionsOf(table, path, reference, none, changed);
-			const next: ReturnType<typeof mentionsOf> = { rows: [], values: [], meant: [] };
+			const fresh = inOneGo(steps(changed));
+			const next: Mentions = { rows: [], values: [], meant: [] };
 			const add = (row: number, value: number, kind: string | undefined) => {
 				next.rows.push(row);
 				next.values.push(value);
@@ -204,9 +231,10 @@ const readByRule = (table: Table, path: string, reference: ReferenceGuide, none:
 			return told(next);
 		}
 	);
+}
 
-/** The references of a kind: what its fields name, and its texts. */
-export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved> {
+/** The references of a kind: what its fields name, and its texts; nothing where others may go first. */
+export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved | void> {
 	for (const [spoken, about] of Object.entries(table.guide.fields)) {
 		const { reference } = about;
 		if (!reference) continue;
@@ -215,7 +243,7 @@ export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved> {
 			const plain =
 				!isWide(table) &&
 				(isPlain(reference) || (reference.anyCase && isPlain({ ...reference, anyCase: false })));
-			const read = plain ? readPlain(table, field, none) : readByRule(table, field, reference, none);
+			const read = plain ? readPlain(table, field, none) : yield* readByRule(table, field, reference, none);
 			yield {
 				table,
 				field,

@@ -1,6 +1,6 @@
 // The one way from layers to a stack, in steps: it asks for what others keep (facts of files, findings), says where it
 // can be left for a while, and reads only what it does not know from before.
-import { createPool, settleFacts, type LocalFacts, type Pool } from '../facts';
+import { createPool, settleSteps, type LocalFacts, type Pool } from '../facts';
 import type { Guide } from '../guide';
 import {
 	buildSteps,
@@ -15,7 +15,7 @@ import {
 } from '../stack';
 import type { Encoding } from '../text';
 import { withMerge } from '../infer';
-import { readOtherwise } from './finding';
+import { isReadOtherwise } from './finding';
 
 /** A file of a layer before it is read. */
 export interface UnreadFile {
@@ -129,6 +129,15 @@ function isSameLayer(a: Layer, b: Layer): boolean {
 	return true;
 }
 
+/** Steps between which others may go first. */
+function* inBreaths<T>(steps: Generator<void, T>): Steps<T> {
+	for (;;) {
+		const step = steps.next();
+		if (step.done) return step.value;
+		yield { for: 'breath' };
+	}
+}
+
 /** Reads the files of a layer, as a guide says; what is known by its key is not read again. */
 function* readFiles(
 	source: LayerSource,
@@ -158,7 +167,8 @@ function* readFiles(
 			const local = read[nth];
 			if (local === undefined) continue;
 			const { path, size } = file;
-			found.set(path, fileOf(path, size, file.bytes, how, local && settleFacts(local, pool)));
+			const facts = local && (yield* inBreaths(settleSteps(local, pool)));
+			found.set(path, fileOf(path, size, file.bytes, how, facts));
 			progress.done++;
 			yield { for: 'breath' };
 		}
@@ -182,6 +192,16 @@ function keysOf({ files }: Layer, read: ReadonlyMap<string, LayerFile>): string[
 	return [...files.values()].map((file) => keys.get(file) ?? file.patched?.id ?? file.path);
 }
 
+/** Whether files of a layer are read otherwise by what is known now. */
+function* areReadOtherwise({ files }: Layer, guide: Guide): Steps<boolean> {
+	let nth = 0;
+	for (const file of files.values()) {
+		if (isReadOtherwise(file, guide)) return true;
+		if (nth++ % A_STEP === A_STEP - 1) yield { for: 'breath' };
+	}
+	return false;
+}
+
 /** Reads a layer, finds out what it tells, and reads in another way what that says is to be read so. */
 export function* layerSteps(
 	source: LayerSource,
@@ -200,7 +220,7 @@ export function* layerSteps(
 		layer,
 		keys: keysOf(layer, files)
 	}) as Guide;
-	const otherwise = readOtherwise(layer, inferredGuide).length > 0;
+	const otherwise = yield* areReadOtherwise(layer, inferredGuide);
 	const whole = otherwise ? yield* readFiles(source, inferredGuide, below, options, files) : layer;
 	return { source, guide, below, layer: whole, inferredGuide, files };
 }

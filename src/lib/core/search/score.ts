@@ -1,5 +1,6 @@
 // The first look at a query: all texts that answer are found, and the records and lines they are in are scored.
-import { fieldOf } from '../guide';
+import { fieldOf, type KindGuide } from '../guide';
+import type { Table } from '../stack';
 import { fits, WEIGHTS, type Wanted, type WantedWord } from './clues';
 import { fold } from './fold';
 import { answers, hasWord, INSIDE, textsOfNumber, wordsWith } from './lexicon';
@@ -98,13 +99,25 @@ function textsFor(index: SearchIndex, unit: Unit, wanted: Wanted, take: Take): v
 	}
 }
 
+const named = new WeakMap<readonly string[], { guide: KindGuide; titles: ReadonlySet<string> }>();
+
+/** What the fields of a kind are called, in small letters. */
+function titlesOf({ guide, columns }: Table): ReadonlySet<string> {
+	const known = named.get(columns);
+	if (known?.guide === guide) return known.titles;
+	const titles = new Set(columns.map((path) => fold(fieldOf(guide, path)?.title ?? path)));
+	named.set(columns, { guide, titles });
+	return titles;
+}
+
 /** Kinds that a word names, and kinds with a field that it names, by the number of their table. */
 function softly(index: SearchIndex, { folded }: WantedWord): { kinds: Set<number>; fields: Set<number> } {
 	const kinds = new Set<number>();
 	const fields = new Set<number>();
-	index.tables.forEach(({ guide, kind, columns }, number) => {
+	index.tables.forEach((table, number) => {
+		const { guide, kind } = table;
 		if ([kind, guide.title, guide.plural ?? ''].some((title) => fold(title) === folded)) kinds.add(number);
-		else if (columns.some((path) => fold(fieldOf(guide, path)?.title ?? path) === folded)) fields.add(number);
+		else if (titlesOf(table).has(folded)) fields.add(number);
 	});
 	return { kinds, fields };
 }

@@ -60,6 +60,7 @@ export async function factsOf(files: readonly Wanted[]): Promise<(LocalFacts | n
 	const missing: Wanted[] = [];
 	for (const file of files) {
 		const packed = madeOf(keyOf(file));
+		await breath();
 		if (packed) take(file, packed);
 		else missing.push(file);
 		await breath();
