@@ -156,7 +156,7 @@ function* mentionSteps(
 	reference: ReferenceGuide,
 	none: readonly string[],
 	some: Iterable<number>
-): Generator<void, Mentions> {
+): Generator<undefined, Mentions> {
 	const { pool } = table;
 	const cell = cellsOf(table, path);
 	const decider = reference.by ? table.column(beside(path, reference.by.field)) : null;
@@ -180,7 +180,7 @@ function* mentionSteps(
 	return found;
 }
 
-function inOneGo<T>(steps: Generator<void, T>): T {
+function inOneGo<T>(steps: Generator<unknown, T>): T {
 	for (;;) {
 		const step = steps.next();
 		if (step.done) return step.value;
@@ -199,7 +199,7 @@ function* readByRule(
 	path: string,
 	reference: ReferenceGuide,
 	none: readonly string[]
-): Generator<void, Read> {
+): Generator<undefined, Read> {
 	const name = `reference ${path}`;
 	const steps = (some: Iterable<number>) => mentionSteps(table, path, reference, none, some);
 	const isNew = !table.rows.derived.has(name) && !table.rows.changed?.since.derived.has(name);
@@ -234,7 +234,7 @@ function* readByRule(
 }
 
 /** The references of a kind: what its fields name, and its texts; nothing where others may go first. */
-export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved | void> {
+export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved | undefined> {
 	for (const [spoken, about] of Object.entries(table.guide.fields)) {
 		const { reference } = about;
 		if (!reference) continue;
