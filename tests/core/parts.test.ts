@@ -6,6 +6,7 @@ import { applyPlan, bytesOf, invertPlan, type Files, type Plan } from '$core/cha
 import { NotPossible, planFor, stackAfter } from '$core/edits';
 import { tellFormats } from '$core/formats';
 import { claimAt, claimsOf, EMPTY_GUIDE, parseGuide, pathMatcher, spokenPath } from '$core/guide';
+import { proposalsFor } from '$core/infer';
 import { buildLinks, linksFrom } from '$core/links';
 import { assembleStack } from '$core/model';
 import { valueOf, type Stack } from '$core/stack';
@@ -254,6 +255,14 @@ describe('the format of a text is told from what is in it', () => {
 		expect(new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('data/tugs.scm')!))).toBe(
 			tugs.replace('"Tug 3"', '"The \\"Old\\" Tug"')
 		);
+	});
+
+	test('what a way of reading gives is offered once, whoever said it', () => {
+		const tugs = many((nth) => [`(tug tug_${nth}`, `\t(tow ${nth})`, '\t(lamps red green))']).join('\n');
+		const offered = proposalsFor(tugs, [{ format: 'parens', at: '' }]).map(({ how }) => how);
+		expect(offered[0]).toEqual({ format: 'parens', at: '' });
+		expect(offered.filter(({ format }) => format === 'parens')).toHaveLength(1);
+		expect(offered.length).toBeGreaterThan(1);
 	});
 
 	test('what cannot be read of it is a warning at most', () => {

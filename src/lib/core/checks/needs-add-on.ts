@@ -76,7 +76,7 @@ export const needsAddOn: Rule = {
 					severity: never ? 'warns' : 'note',
 					field: strand.field,
 					value: strand.table.pool.at(strand.values[entry]!),
-					message: `${quoted(target.id)} is only there with the add-on ${called} (${quoted(addOns.folders[addOn]!)}), which this ${strand.table.guide.title.toLowerCase()} does not name. ${consequence(stack, record)} where the add-on is off (line ${presence.line}).`,
+					message: `${quoted(target.id)} is only there with the add-on ${called} (${quoted(addOns.folders[addOn]!)}), which ${quoted(record.id)} does not name. ${consequence(stack, record)} where the add-on is off (line ${presence.line}).`,
 					repairable: false
 				});
 			}

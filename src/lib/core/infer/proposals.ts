@@ -168,8 +168,17 @@ export function proposalsFor(text: string, first: readonly ReadHow[] = []): Prop
 	// What is in brackets from end to end, and reads so, is nothing else.
 	const whole = found.find(({ how, explained }) => explained === 1 && ENCLOSED.includes(how.format ?? ''));
 	if (whole) return [given.find(({ how }) => how.format === whole.how.format) ?? whole, ...plain];
-	return [...given, ...others.filter((one) => !given.includes(one)).slice(0, MOST - 1), ...plain];
+	const news = others.filter((one) => !given.some((own) => own === one || givesTheSame(own, one)));
+	return [...given, ...news.slice(0, MOST - 1), ...plain];
 }
+
+/** Whether two ways are one format, and as many records with the same fields come of both. */
+const givesTheSame = (a: Proposal, b: Proposal): boolean =>
+	a.how.format === b.how.format &&
+	JSON.stringify(a.how.layout) === JSON.stringify(b.how.layout) &&
+	a.how.separator === b.how.separator &&
+	a.records === b.records &&
+	a.fields.join('\n') === b.fields.join('\n');
 
 /** Bytes that are looked at to tell how much of a file a layout explains. */
 const SOME_BYTES = 65_536;
