@@ -56,6 +56,8 @@ async function bundle(outfile, entry, more) {
 		banner: { js: REQUIRE },
 		alias: { $core: join(root, 'src/lib/core') },
 		logLevel: 'warning',
+		// What the type check extends is only there once the application was built.
+		tsconfigRaw: '{}',
 		...more
 	});
 }
