@@ -1,14 +1,15 @@
 // Files that hold records of several kinds, and formats that are detected from what is in them.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { checkStack, repairsFor } from '$core/checks';
+import { checkStack, repairsFor, typeFault } from '$core/checks';
 import { applyPlan, bytesOf, invertPlan, type Files, type Plan } from '$core/change';
 import { NotPossible, planFor, stackAfter } from '$core/edits';
-import { tellFormats } from '$core/formats';
+import { readDocument, tellFormats } from '$core/formats';
 import { claimAt, claimsOf, EMPTY_GUIDE, parseGuide, pathMatcher, spokenPath } from '$core/guide';
 import { proposalsFor } from '$core/infer';
 import { buildLinks, linksFrom } from '$core/links';
 import { assembleStack } from '$core/model';
+import { switched } from '$core/numbers';
 import { valueOf, type Stack } from '$core/stack';
 
 const bytes = (files: Record<string, string>) =>
@@ -255,6 +256,32 @@ describe('the format of a text is told from what is in it', () => {
 		expect(new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('data/tugs.scm')!))).toBe(
 			tugs.replace('"Tug 3"', '"The \\"Old\\" Tug"')
 		);
+	});
+
+	test('a mark of comments inside a word of a list is part of it, and a text without an end is told', () => {
+		const doc = readDocument(
+			'a',
+			'(tug one (mark a#|b) (tow 3))\n; the other\n(tug two (mark c) (tow 4))\n',
+			{
+				format: 'parens'
+			}
+		)!;
+		expect(doc.records.map(({ id, remark }) => [id, remark])).toEqual([
+			['one', undefined],
+			['two', 'the other']
+		]);
+		expect(doc.records[0]!.fields.map(({ path, value }) => [path, value])).toEqual([
+			['id', 'one'],
+			['mark', 'a#|b'],
+			['tow', '3']
+		]);
+		const problemsOf = (text: string) => readDocument('a', text, { format: 'parens' })!.problems.length;
+		expect(problemsOf('(tug one (said "a\\\\"))')).toBe(0);
+		// The quote, and each of the lists around it.
+		expect(problemsOf('(tug one (said "a\\"))')).toBe(3);
+		expect(problemsOf(`(tug one (said "${'a'.repeat(20_000_000)}`)).toBe(3);
+		expect(switched('#f')).toEqual({ on: false, other: '#t' });
+		expect(typeFault({ type: 'switch', required: false } as never, '#t')).toBeNull();
 	});
 
 	test('what a way of reading gives is offered once, whoever said it', () => {

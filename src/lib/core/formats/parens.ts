@@ -61,6 +61,14 @@ function wordEnd(text: string, at: number): number {
 	return text.length;
 }
 
+/** Whether a text in quotes that goes up to the end of the file is closed there. */
+function isClosed(text: string, from: number): boolean {
+	const last = text.length - 1;
+	let escapes = 0;
+	while (text[last - 1 - escapes] === '\\') escapes++;
+	return last > from && text[last] === '"' && escapes % 2 === 0;
+}
+
 /** Whether a word names what is behind it in its list: a number, or a text in quotes, does not. */
 const isName = (word: string) => !/^(?:["#]|[-+.]?\d|[-+.]$)/.test(word);
 const isKeyword = (word: string) => /^:[^:]/.test(word);
@@ -112,11 +120,7 @@ class Scanner {
 	private word(): [number, number] {
 		const from = this.at;
 		this.at = wordEnd(this.text, from);
-		if (
-			this.text[from] === '"' &&
-			this.at === this.text.length &&
-			!/^"(?:[^"\\]|\\.)*"$/s.test(this.text.slice(from))
-		)
+		if (this.text[from] === '"' && this.at === this.text.length && !isClosed(this.text, from))
 			this.doc.problem(from, 'This text is never closed by its quote.');
 		return [from, this.at];
 	}
@@ -170,10 +174,11 @@ class Scanner {
 			at++;
 		}
 		doc.tape.leaf(TEXT, from, to, inner, end);
-		while (this.at < at) {
-			// Commentary in between is told on the way.
-			this.space();
-			this.at = this.at < at ? (text[this.at] === '"' ? wordEnd(text, this.at) : this.at + 1) : at;
+		// Commentary in between is told on the way.
+		for (this.space(); this.at < at; this.space()) {
+			const isBracket = text[this.at] === '(' || text[this.at] === ')';
+			this.at = isBracket ? this.at + 1 : wordEnd(text, this.at);
+			if (this.at === at) break;
 		}
 		return true;
 	}
