@@ -14,7 +14,7 @@ const NEEDS: Record<string, string[]> = {
 	silent_mill: ['night_fair'],
 	glass_stair: ['ice_bridge', 'silent_mill']
 };
-const TUNES = 60;
+const CRIERS = 60;
 
 const lamps = (of: string, count: number) =>
 	Array.from({ length: count }, (_, nth): Thing => ({ id: `lamp_of_${of}_${nth}`, light: 3 + (nth % 7) }));
@@ -29,7 +29,7 @@ const criers = (of: string, count: number) =>
 function town({ needs = true, keeps = true } = {}): Game {
 	const game: Game = {
 		'town/lamps.json': lamps('town', 30),
-		'town/criers.json': criers('town', TUNES)
+		'town/criers.json': criers('town', CRIERS)
 	};
 	for (const [nth, name] of ADD_ONS.entries()) {
 		const own = { id: name, title: `Number ${nth}`, year: 1900 + nth };

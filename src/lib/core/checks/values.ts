@@ -1,4 +1,5 @@
-// What is wrong with a value by itself: the same while typing and in the checks. Imports nothing, so that pages can.
+// What is wrong with a value by itself: the same while typing and in the checks. Knows nothing of layers and records, so
+// that pages can use it.
 import { listed } from '../wording';
 import { switched } from '../numbers';
 import type { FieldGuide, TextGuide } from '../guide';

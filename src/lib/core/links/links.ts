@@ -1,6 +1,6 @@
 import { ID } from '../guide';
 import type { EffectiveRecord, Stack } from '../stack';
-import { entriesOf, resolved, rowAt, strandsOf, type Places, type Strand } from './strands';
+import { entriesOf, inOneGo, resolved, rowAt, strandsOf, type Places, type Strand } from './strands';
 
 /** One reference: a field of a record that names another, or a text that belongs to it. */
 export interface Link {
@@ -125,13 +125,7 @@ export function* linkSteps(stack: Stack, older?: Links): Generator<void, Links> 
 }
 
 /** The same, in one go. */
-export function buildLinks(stack: Stack, older?: Links): Links {
-	const steps = linkSteps(stack, older);
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
-}
+export const buildLinks = (stack: Stack, older?: Links): Links => inOneGo(linkSteps(stack, older));
 
 /** The place of a record. */
 export const placeOf = ({ starts }: Links, { kind, row }: EffectiveRecord): number => starts.get(kind)! + row;

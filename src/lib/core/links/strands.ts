@@ -180,7 +180,8 @@ function* mentionSteps(
 	return found;
 }
 
-function inOneGo<T>(steps: Generator<unknown, T>): T {
+/** What some steps come to, with nobody else going first. */
+export function inOneGo<T>(steps: Generator<unknown, T>): T {
 	for (;;) {
 		const step = steps.next();
 		if (step.done) return step.value;
