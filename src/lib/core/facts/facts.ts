@@ -286,13 +286,14 @@ export function* settleSteps({ texts, ...facts }: LocalFacts, pool: Pool): Gener
 	};
 	all(facts.ids);
 	facts.shapes.forEach((paths) => all(paths));
+	const shapes = facts.shapes.map((paths) => pool.shape(paths));
 	if (facts.values.length > SETTLED_AT_ONCE) yield;
 	all(facts.values);
 	if (facts.values.length > SETTLED_AT_ONCE) yield;
 	all(facts.remarks, 2, 1);
 	all(facts.fieldRemarks, 3, 2);
 	all(facts.prose, 2, 1);
-	return { ...facts, pool };
+	return { ...facts, shapes, pool };
 }
 
 /** The same, in one go. */

@@ -14,3 +14,5 @@ export {
 export { packFacts, unpackFacts, FactsFault, VERSION as FACTS_VERSION } from './wire';
 export { cellIn, fieldsAt, placesOf, remarkAt, valueAt, valueIn, type FactField } from './read';
 export { isProse, proseOf } from './prose';
+export { factsAgain } from './again';
+export { asOne, asValues, selectFacts, underKey, underParts } from './select';

@@ -8,6 +8,8 @@ export interface Pool {
 	at(id: number): string;
 	/** The text as a number; NaN where it is none. */
 	number(id: number): number;
+	/** The one list of paths, by their numbers, that all records have in common whose fields have these. */
+	shape(paths: Int32Array): Int32Array;
 }
 
 const PLAIN_NUMBER = /^\s*[-+]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][-+]?\d+)?\s*$/;
@@ -22,6 +24,7 @@ export function createPool(): Pool {
 	const texts = [''];
 	let numbers = new Float64Array(1024).fill(NaN);
 	let known = 0;
+	const shapes = new Map<string, Int32Array>();
 	return {
 		get size() {
 			return texts.length;
@@ -47,6 +50,12 @@ export function createPool(): Pool {
 				for (; known < texts.length; known++) numbers[known] = numberOf(texts[known]!);
 			}
 			return numbers[id]!;
+		},
+		shape(paths) {
+			const name = paths.join();
+			const shape = shapes.get(name);
+			if (!shape) shapes.set(name, paths);
+			return shape ?? paths;
 		}
 	};
 }

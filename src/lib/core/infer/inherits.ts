@@ -1,8 +1,9 @@
 // Which field names the record that another one is made from: those that have it leave out what all others say, and the
 // record that they name has it.
 import type { Facts } from '../facts';
-import { topOf, type FieldGuide, type InheritsGuide, type ReferenceGuide } from '../guide';
+import type { FieldGuide, InheritsGuide, ReferenceGuide } from '../guide';
 import type { Group } from './group';
+import { topsAt } from './sketch';
 import { atLeast, finding, said } from './sure';
 
 /** Records that are made from others, and fields that they leave out, from which on that says something. */
@@ -25,15 +26,14 @@ interface Standing {
 }
 
 /** The fields of each shape, by the number of the shape. */
-const topsIn = (facts: Facts): Set<string>[] =>
-	facts.shapes.map((paths) => new Set(Array.from(paths, (path) => topOf(facts.pool.at(path)))));
+const topsIn = ({ pool, shapes }: Facts): ReadonlySet<string>[] => shapes.map((paths) => topsAt(pool, paths));
 
 /** All records of a group, with what they name in a field, and the fields that each has. */
 function recordsOf(
 	{ files }: Group,
 	field: string,
-	tops: ReadonlyMap<Facts, Set<string>[]>
-): { records: Standing[]; has: (one: Standing) => Set<string> } {
+	tops: ReadonlyMap<Facts, ReadonlySet<string>[]>
+): { records: Standing[]; has: (one: Standing) => ReadonlySet<string> } {
 	const records: Standing[] = [];
 	for (const { facts } of files) {
 		const path = facts.pool.find(field);
@@ -136,7 +136,7 @@ function listChangesIn(
 function inheritsBy(
 	group: Group,
 	field: string,
-	tops: ReadonlyMap<Facts, Set<string>[]>
+	tops: ReadonlyMap<Facts, ReadonlySet<string>[]>
 ): InheritsGuide | null {
 	const { records, has } = recordsOf(group, field, tops);
 	const made = records.filter(({ from }) => from >= 0);
@@ -183,7 +183,7 @@ const isOwn = ({ kinds, list, weight, key }: ReferenceGuide, { kind }: Group): b
 
 /** How records of a group inherit from others of it, by the field that names these; null where none does. */
 export function inheritsIn(group: Group, fields: Record<string, FieldGuide>): InheritsGuide | null {
-	let tops: Map<Facts, Set<string>[]> | null = null;
+	let tops: Map<Facts, ReadonlySet<string>[]> | null = null;
 	let ids: Set<number> | null = null;
 	for (const [path, { reference, type }] of Object.entries(fields)) {
 		if (/[.[*#]/.test(path) || path === group.key || path === group.spare) continue;

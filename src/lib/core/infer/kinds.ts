@@ -7,7 +7,7 @@ import { constantsIn, type Constants } from './marks';
 import { claimsOf, nameFromPath, type Guide, type KindGuide } from '../guide';
 import { isNamed, keyPartsOf, keysOf, nearlyKey, spareKey, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
-import { asOne, selectFacts, underKey, underParts } from './select';
+import { asOne, selectFacts, underKey, underParts } from '../facts';
 import { columnsOf } from './refine';
 import { columnNames } from './sketch';
 import { splitsIn } from './splits';
@@ -314,19 +314,32 @@ function* told(
 		});
 	}
 	const { splits, left } = yield* splitsIn(files.filter(({ path }) => !taken.has(path)));
+	// What is told apart in the same files has the same globs.
+	const globs = new Map<readonly DataFile[], Map<string, string[]>>();
+	const globsOf = (among: readonly DataFile[], world: string): string[] => {
+		let here = globs.get(among);
+		if (!here) globs.set(among, (here = new Map()));
+		let own = here.get(world);
+		if (!own) {
+			own = globsFor(
+				among.filter(({ path }) => worldOf(path) === world),
+				known
+			);
+			here.set(world, own);
+		}
+		return [...own];
+	};
 	for (const { word, where, files: own, among, because } of splits)
 		for (const list of groupedBy(own, ({ path, facts }) =>
 			JSON.stringify([worldOf(path), facts.at, isNamed({ path, facts })])
 		).values()) {
-			const world = fileNameOf(worldOf(list[0]!.path));
+			const place = worldOf(list[0]!.path);
+			const world = fileNameOf(place);
 			yield;
 			drafts.push({
 				name: world ? `${world}.${word}` : word,
 				names: [word],
-				globs: globsFor(
-					among.filter(({ path }) => worldOf(path) === worldOf(list[0]!.path)),
-					known
-				),
+				globs: globsOf(among, place),
 				files: list,
 				where,
 				because,

@@ -3,7 +3,7 @@ import { addTo } from '../gather';
 import { formatOf } from '../formats';
 import { languageName } from '../text';
 import type { DataFile } from './group';
-import { asValues } from './select';
+import { asValues } from '../facts';
 
 /** Files of which a part of the path is a language. */
 export interface Languages {

@@ -3,7 +3,7 @@
 import type { Owners } from './owners';
 import type { DataFile } from './group';
 import type { Pool } from '../facts';
-import { asValues } from './select';
+import { asValues } from '../facts';
 import { isNamed, type Written } from './keys';
 
 const MARKED = /^([#@!~^]?[\p{L}\p{N}_-]{0,24}[.:/@#$%]{1,2})([\p{L}_][^\s]{0,59})$/u;

@@ -1,6 +1,6 @@
 // What a file's columns hold, in numbers: read once from its facts, added up for a kind.
 import type { Facts, Pool } from '../facts';
-import { pathMatcher, patternOf } from '../guide';
+import { pathMatcher, patternOf, topOf } from '../guide';
 
 /** One column of a kind, over all its files: items of a list count as one column. */
 export interface Column {
@@ -32,6 +32,15 @@ export function patternAt(pool: Pool, path: number): string {
 	let pattern = known.get(path);
 	if (pattern === undefined) known.set(path, (pattern = patternOf(pool.at(path))));
 	return pattern;
+}
+
+const tops = new WeakMap<Int32Array, ReadonlySet<string>>();
+
+/** The fields of a shape as a record shows them: lists and maps as a whole. Made once for the same shape. */
+export function topsAt(pool: Pool, paths: Int32Array): ReadonlySet<string> {
+	let known = tops.get(paths);
+	if (!known) tops.set(paths, (known = new Set(Array.from(paths, (path) => topOf(pool.at(path))))));
+	return known;
 }
 
 /** Where the columns of a shape are in its records: the places of a pattern, and of a list how many items it has. */
@@ -106,17 +115,26 @@ function readPlaces(pool: Pool, paths: Int32Array): Places {
 }
 
 let places = new WeakMap<Facts, Places[]>();
+let byShape = new WeakMap<Int32Array, Places>();
+
+/** The places of a shape. Made once for the same shape, however many files have it. */
+function placesIn(pool: Pool, paths: Int32Array): Places {
+	let known = byShape.get(paths);
+	if (!known) byShape.set(paths, (known = readPlaces(pool, paths)));
+	return known;
+}
 
 /** The places of each shape of a file. Made once for the same facts, until they are let go. */
 export function placesOf(facts: Facts): readonly Places[] {
 	let known = places.get(facts);
-	if (!known) places.set(facts, (known = facts.shapes.map((paths) => readPlaces(facts.pool, paths))));
+	if (!known) places.set(facts, (known = facts.shapes.map((paths) => placesIn(facts.pool, paths))));
 	return known;
 }
 
 /** Forgets the places: they are needed while it is found out what the columns are, and take room. */
 export function letPlacesGo(): void {
 	places = new WeakMap();
+	byShape = new WeakMap();
 }
 
 const sketches = new WeakMap<Facts, Sketch>();
@@ -178,9 +196,16 @@ export function readSketch(files: readonly Facts[], nameOf: (path: string) => st
 		columnOf.set(text, column);
 		return column;
 	};
-	const placed = files.map(({ pool, shapes }) =>
-		shapes.map((paths) => paths.map((path) => columnFor(pool, path)))
-	);
+	const known = new Map<Int32Array, Int32Array>();
+	const placedIn = (pool: Pool, paths: Int32Array) => {
+		let own = known.get(paths);
+		if (!own) {
+			own = paths.map((path) => columnFor(pool, path));
+			known.set(paths, own);
+		}
+		return own;
+	};
+	const placed = files.map(({ pool, shapes }) => shapes.map((paths) => placedIn(pool, paths)));
 	files.forEach((facts, at) => countCells(facts, placed[at]!, open));
 	let filled = 0;
 	for (const column of open) {

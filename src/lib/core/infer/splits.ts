@@ -1,11 +1,10 @@
 // What tells the records of one list apart: a field with few values that predicts which other fields are there. Of all
 // fields that may, the one under which the records are described in the fewest bits (minimum description length,
 // Rissanen 1978): for each of its values, which fields its records have, and how often.
-import { placesOf, type Facts } from '../facts';
-import { topOf } from '../guide';
+import { placesOf, selectFacts, type Facts } from '../facts';
 import { formatOf, type Where } from '../formats';
 import type { DataFile } from './group';
-import { selectFacts } from './select';
+import { topsAt } from './sketch';
 
 /** Files that are looked at in one step, and records. */
 const [STEP, RECORDS] = [50, 2000];
@@ -69,8 +68,7 @@ export interface Split {
 }
 
 /** The names that are at the top of the records of each shape. */
-const topsOf = ({ shapes, pool }: Facts): string[][] =>
-	shapes.map((paths) => [...new Set(Array.from(paths, (path) => topOf(pool.at(path))))]);
+const topsOf = ({ shapes, pool }: Facts): ReadonlySet<string>[] => shapes.map((paths) => topsAt(pool, paths));
 
 /** The words of all records of a file; null where one has none. */
 function wordsIn({ facts }: DataFile, { field, begins }: Teller): string[] | null {
@@ -90,7 +88,7 @@ function wordsIn({ facts }: DataFile, { field, begins }: Teller): string[] | nul
 	return words;
 }
 
-function add(tally: Tally, names: readonly string[], but: string): void {
+function add(tally: Tally, names: Iterable<string>, but: string): void {
 	tally.count++;
 	for (const name of names) if (name !== but) tally.names.set(name, (tally.names.get(name) ?? 0) + 1);
 }
@@ -142,7 +140,7 @@ function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Tol
 		words.forEach((word, nth) => {
 			let own = byWord.get(word);
 			if (!own) byWord.set(word, (own = { count: 0, names: new Map() }));
-			const names = tops[file.facts.shape[nth]!] ?? [];
+			const names = tops[file.facts.shape[nth]!]!;
 			add(own, names, teller.field);
 			add(all, names, teller.field);
 		});

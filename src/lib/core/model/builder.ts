@@ -1,6 +1,6 @@
 // The one way from layers to a stack, in steps: it asks for what others keep (facts of files, findings), says where it
 // can be left for a while, and reads only what it does not know from before.
-import { createPool, settleSteps, type LocalFacts, type Pool } from '../facts';
+import { createPool, factsAgain, settleSteps, type LocalFacts, type Pool } from '../facts';
 import type { Guide } from '../guide';
 import {
 	buildSteps,
@@ -138,13 +138,26 @@ function* inBreaths<T>(steps: Generator<void, T>): Steps<T> {
 	}
 }
 
-/** Reads the files of a layer, as a guide says; what is known by its key is not read again. */
+/** A file as it is when it is read by what is known now, where what it said before tells that. */
+function readAgain({ file, how }: ToRead, before: LayerFile | undefined, was: How): LayerFile | null {
+	// Nothing was said of it: what was said may have hidden something.
+	if (!before?.facts || before.patched || Object.keys(was.hints).length > 0) return null;
+	if (was.chosen !== how.chosen || was.like !== how.like) return null;
+	const facts = factsAgain(file.path, before.facts, how.hints);
+	return facts && fileOf(file.path, file.size, file.bytes, how, facts);
+}
+
+/**
+ * Reads the files of a layer, as a guide says; what is known by its key is not read again.
+ * @param before the layer as it was read by another guide
+ */
 function* readFiles(
 	source: LayerSource,
 	guide: Guide,
 	below: readonly Layer[],
 	{ memory, keyOf }: BuildOptions,
-	files: Map<string, LayerFile>
+	files: Map<string, LayerFile>,
+	before?: { layer: Layer; guide: Guide }
 ): Steps<Layer> {
 	const { progress, pool } = memory;
 	const found = new Map<string, LayerFile>();
@@ -154,11 +167,18 @@ function* readFiles(
 		const how = howFor(file.path, { guide, chosen: source.chosen, below });
 		wanted.push({ file, how, key: keyOf(file, how, source) });
 	}
-	const open = wanted.filter(({ key, file }) => {
-		const known = files.get(key) ?? memory.files.get(key);
-		if (known) found.set(file.path, known);
-		return !known;
-	});
+	const open: ToRead[] = [];
+	for (const one of wanted) {
+		const { path } = one.file;
+		let known = files.get(one.key) ?? memory.files.get(one.key);
+		if (!known && before) {
+			const was = howFor(path, { guide: before.guide, chosen: source.chosen, below });
+			known = readAgain(one, before.layer.files.get(path), was) ?? undefined;
+			yield { for: 'breath' };
+		}
+		if (known) found.set(path, known);
+		else open.push(one);
+	}
 	progress.done += found.size;
 	for (let at = 0; at < open.length; at += AT_ONCE) {
 		const part = open.slice(at, at + AT_ONCE);
@@ -182,8 +202,8 @@ function* readFiles(
 		how: (path) => howFor(path, { guide, chosen, below }),
 		pool
 	});
-	const before = memory.loaded.get(source.id)?.layer;
-	return before && isSameLayer(before, layer) ? before : layer;
+	const old = memory.loaded.get(source.id)?.layer;
+	return old && isSameLayer(old, layer) ? old : layer;
 }
 
 /** Under what each of a layer's files was read, in their order. */
@@ -221,7 +241,9 @@ export function* layerSteps(
 		keys: keysOf(layer, files)
 	}) as Guide;
 	const otherwise = yield* areReadOtherwise(layer, inferredGuide);
-	const whole = otherwise ? yield* readFiles(source, inferredGuide, below, options, files) : layer;
+	const whole = otherwise
+		? yield* readFiles(source, inferredGuide, below, options, files, { layer, guide })
+		: layer;
 	return { source, guide, below, layer: whole, inferredGuide, files };
 }
 

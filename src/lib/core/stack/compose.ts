@@ -253,7 +253,6 @@ function composedFile(
 		fieldRemarks: new Int32Array(0)
 	};
 	const numbers = new Map<Int32Array, number>();
-	const byName = new Map<string, Int32Array>();
 	const [values, types]: [number[], number[]] = [[], []];
 	const idle: Idle[] = [];
 	const unders: (Below | undefined)[] = [];
@@ -297,10 +296,7 @@ function composedFile(
 				({ type }) => removing(type),
 				hear(nth)
 			);
-			const paths = cells.map(({ path }) => pool.of(path));
-			const name = paths.join();
-			shape = byName.get(name) ?? Int32Array.from(paths);
-			byName.set(name, shape);
+			shape = pool.shape(Int32Array.from(cells, ({ path }) => pool.of(path)));
 			for (const { value, type } of cells) {
 				values.push(value);
 				types.push(type);

@@ -1,11 +1,12 @@
 // Facts of some of a file's records, or under another key, as if the file had been read so.
-import { placesOf, type Facts } from '../facts';
 import { VALUE } from '../formats';
+import type { Facts } from './facts';
+import { firstOf, placesOf } from './read';
 
 const NONE = new Int32Array();
 
 /** Pairs of a record and an earlier one of the same id. */
-function doublesIn(ids: Int32Array): Int32Array {
+export function doublesIn(ids: Int32Array): Int32Array {
 	const seen = new Map<number, number>();
 	const doubles: number[] = [];
 	for (let nth = 0; nth < ids.length; nth++) {
@@ -19,6 +20,25 @@ function doublesIn(ids: Int32Array): Int32Array {
 /** The facts of the records with some numbers, ascending. Commentary is left out. */
 export function selectFacts(facts: Facts, rows: Int32Array): Facts {
 	if (rows.length === facts.count) return { ...facts, remarks: NONE, fieldRemarks: NONE };
+	const chosen = chosenFacts(facts, rows);
+	return { ...chosen, remarks: NONE, fieldRemarks: NONE, doubles: doublesIn(chosen.ids) };
+}
+
+/** Groups of `step` numbers, sorted by the first, which is a record: those of some records, under their numbers there. */
+function rowsOf(list: Int32Array, step: number, rows: Int32Array): Int32Array {
+	if (list.length === 0) return NONE;
+	const found: number[] = [];
+	rows.forEach((nth, to) => {
+		for (let at = firstOf(list, step, nth); list[at] === nth; at += step) {
+			found.push(to);
+			for (let next = 1; next < step; next++) found.push(list[at + next]!);
+		}
+	});
+	return Int32Array.from(found);
+}
+
+/** The facts of the records with some numbers, in any order, with their commentary; which ids come twice is left out. */
+export function chosenFacts(facts: Facts, rows: Int32Array): Facts {
 	const { firsts } = facts;
 	const count = rows.length;
 	let size = 0;
@@ -55,9 +75,9 @@ export function selectFacts(facts: Facts, rows: Int32Array): Facts {
 		firsts: begins,
 		values,
 		types,
-		remarks: NONE,
-		fieldRemarks: NONE,
-		doubles: doublesIn(ids)
+		remarks: rowsOf(facts.remarks, 2, rows),
+		fieldRemarks: rowsOf(facts.fieldRemarks, 3, rows),
+		doubles: NONE
 	};
 }
 
