@@ -91,12 +91,29 @@ export function fieldOf(kind: Pick<KindGuide, 'fields'> | undefined, path: strin
 	return spoken === null ? undefined : kind!.fields[spoken];
 }
 
+/** The first number of a list item in a path, as it is written, from a place on; null for none. */
+function numberIn(path: string, from: number): { written: string; end: number } | null {
+	for (let at = path.indexOf('[', from); at >= 0; at = path.indexOf('[', at + 1)) {
+		let end = at + 1;
+		while (path.charCodeAt(end) >= 48 && path.charCodeAt(end) <= 57) end++;
+		if (end > at + 1 && path[end] === ']') return { written: path.slice(at, end + 1), end: end + 1 };
+	}
+	return null;
+}
+
 /** The path of another field of the same list item: for `ends[1].id` and `ends[].as` it is `ends[1].as`. */
 export function beside(path: string, pattern: string): string {
 	if (!pattern.includes('[]')) return pattern;
-	const numbers = [...path.matchAll(/\[(\d+)\]/g)].map((match) => match[1]!);
-	let at = 0;
-	return pattern.replace(/\[\]/g, () => `[${numbers[at++] ?? 0}]`);
+	let found = '';
+	let from = 0;
+	let last = 0;
+	for (let at = pattern.indexOf('[]'); at >= 0; at = pattern.indexOf('[]', from)) {
+		const number = numberIn(path, last);
+		found += pattern.slice(from, at) + (number?.written ?? '[0]');
+		from = at + 2;
+		last = number?.end ?? path.length;
+	}
+	return found + pattern.slice(from);
 }
 
 /** The folder by which files of a kind differ: what the first open folder of its globs stands for; null for none. */

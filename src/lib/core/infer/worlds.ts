@@ -62,9 +62,12 @@ export function worldsIn(files: readonly DataFile[]): (path: string) => string {
 				if (areWorlds(list[a]![1], list[b]![1])) found.add(list[a]![0]).add(list[b]![0]);
 		if (found.size <= MOST_TREES) for (const tree of found) worlds.add(tree);
 	}
-	return (path) => {
-		for (let folder = folderOf(path); folder !== ''; folder = folderOf(folder))
-			if (worlds.has(folder)) return folder;
-		return '';
+	const known = new Map<string, string>();
+	const within = (folder: string): string => {
+		if (folder === '' || worlds.has(folder)) return folder;
+		let world = known.get(folder);
+		if (world === undefined) known.set(folder, (world = within(folderOf(folder))));
+		return world;
 	};
+	return (path) => within(folderOf(path));
 }
