@@ -1,5 +1,6 @@
 // My mod on a new version of the game: what only I changed stays, what only the game changed comes by itself, and what
 // both changed, or what no longer has a place, is put to the modder.
+import { inOneGo } from '../gather';
 import { applyPlan, type FileContent } from '../change';
 import { myFiles, NotPossible, planFor } from '../edits';
 import { EditRefused } from '../formats';
@@ -13,7 +14,7 @@ import {
 	UnsafeName,
 	type Stack
 } from '../stack';
-import { changeSteps, inOneGo, sameBytes, type GameChanges } from './changes';
+import { changeSteps, sameBytes, type GameChanges } from './changes';
 import { decide } from './decide';
 import { COMPARED, DECIDED } from './deciding';
 import { itemOf, type CarryItem, type Choice } from './items';

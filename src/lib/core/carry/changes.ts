@@ -1,5 +1,5 @@
 // What a new version of the game changed against the one before: kinds, fields, records with their values, files.
-import { addTo } from '../gather';
+import { addTo, inOneGo } from '../gather';
 import { isFromPath } from '../guide';
 import { displayName, isWide, type EffectiveRecord, type LayerFile, type Stack, type Table } from '../stack';
 import { digestOf } from '../text';
@@ -322,11 +322,3 @@ export function* changeSteps(before: Stack, after: Stack): Generator<number, Gam
 /** The same, in one go. */
 export const changesBetween = (before: Stack, after: Stack): GameChanges =>
 	inOneGo(changeSteps(before, after));
-
-/** Goes through all steps of some work at once. */
-export function inOneGo<T>(steps: Generator<unknown, T>): T {
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
-}

@@ -1,3 +1,4 @@
+import { inOneGo } from '../gather';
 import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
 import { withoutBase } from './base';
@@ -127,13 +128,8 @@ export function* checkSteps(stack: Stack, links: Links): Generator<void, Snag[]>
 }
 
 /** The same, in one go. */
-export function checkStack(stack: Stack, links: Links = buildLinks(stack)): Snag[] {
-	const steps = checkSteps(stack, links);
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
-}
+export const checkStack = (stack: Stack, links: Links = buildLinks(stack)): Snag[] =>
+	inOneGo(checkSteps(stack, links));
 
 /** How many block, warn and are notes. */
 export function countSnags(snags: readonly Snag[]): Counts {

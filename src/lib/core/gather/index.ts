@@ -1,4 +1,6 @@
-// gather: things put together under what they have in common, in time that grows with their number.
+// gather: things put together under what they have in common, in time that grows with their number; and steps put together
+// to the whole that they are of.
+export { inOneGo } from './steps';
 
 /** Adds an item to those that a map has under a key. */
 export function addTo<K, T>(map: Map<K, T[]>, key: K, item: T): void {

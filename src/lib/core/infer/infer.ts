@@ -1,4 +1,4 @@
-import { addTo } from '../gather';
+import { addTo, inOneGo } from '../gather';
 import type { FieldGuide, Guide, KindGuide } from '../guide';
 import { claimOf, FOLDER, ID, folderIn, SAID, spokenPath } from '../guide';
 import type { Pool } from '../facts';
@@ -588,10 +588,5 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 }
 
 /** The same, in one go. */
-export function infer(guide: Guide, files: readonly DataFile[], asked: Scope): Guide {
-	const steps = inferSteps(guide, files, asked);
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
-}
+export const infer = (guide: Guide, files: readonly DataFile[], asked: Scope): Guide =>
+	inOneGo(inferSteps(guide, files, asked));

@@ -1,6 +1,7 @@
+import { inOneGo } from '../gather';
 import { ID } from '../guide';
 import type { EffectiveRecord, Stack } from '../stack';
-import { entriesOf, inOneGo, resolved, rowAt, strandsOf, type Places, type Strand } from './strands';
+import { entriesOf, resolved, rowAt, strandsOf, type Places, type Strand } from './strands';
 
 /** One reference: a field of a record that names another, or a text that belongs to it. */
 export interface Link {

@@ -1,4 +1,5 @@
 // References in columns: what is written, and which record is meant.
+import { inOneGo } from '../gather';
 import {
 	beside,
 	fillPattern,
@@ -147,7 +148,7 @@ interface Mentions {
 }
 
 /** Rows whose cells are read in one step. */
-const ROWS_AT_ONCE = 2000;
+const ROWS_AT_ONCE = 500;
 
 /** What the cells of some rows name, by a rule; in steps. */
 function* mentionSteps(
@@ -178,14 +179,6 @@ function* mentionSteps(
 		}
 	}
 	return found;
-}
-
-/** What some steps come to, with nobody else going first. */
-export function inOneGo<T>(steps: Generator<unknown, T>): T {
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
 }
 
 const told = ({ rows, values, meant }: Mentions): Read => ({

@@ -1,3 +1,4 @@
+import { inOneGo } from '../gather';
 import type { Links } from '../links';
 import type { Stack } from '../stack';
 import { buildLexicon, type Lexicon } from './lexicon';
@@ -66,10 +67,4 @@ export function* buildIndexSteps(
 }
 
 /** Builds the index in one go. */
-export function buildIndex(stack: Stack, links: Links): SearchIndex {
-	const steps = buildIndexSteps(stack, links);
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
-}
+export const buildIndex = (stack: Stack, links: Links): SearchIndex => inOneGo(buildIndexSteps(stack, links));

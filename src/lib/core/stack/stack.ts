@@ -1,4 +1,4 @@
-import { addTo } from '../gather';
+import { addTo, inOneGo } from '../gather';
 import { partOf, type Document, type RecordNode } from '../formats';
 import { partFacts, valueAt, valueIn, type Facts, type Pool } from '../facts';
 import { claimsOf, isFromPath, type Guide, type KindGuide } from '../guide';
@@ -182,10 +182,8 @@ export function* buildSteps(
 }
 
 /** The same, in one go. */
-export function buildStack(layers: Layer[], guide: Guide, pool: Pool, older?: Stack): Stack {
-	const steps = buildSteps(layers, guide, pool, older);
-	for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
-}
+export const buildStack = (layers: Layer[], guide: Guide, pool: Pool, older?: Stack): Stack =>
+	inOneGo(buildSteps(layers, guide, pool, older));
 
 /** A stack with other layers of which only some kinds are looked into: the tables of all others are taken over. */
 export function withKinds(stack: Stack, layers: Layer[], kinds: Iterable<string>): Stack {
@@ -194,10 +192,8 @@ export function withKinds(stack: Stack, layers: Layer[], kinds: Iterable<string>
 	for (const kind of kinds) {
 		const about = guide.kinds[kind];
 		if (!about) continue;
-		const steps = filesOf(kind, layers, guide);
-		let step = steps.next();
-		while (!step.done) step = steps.next();
-		tables.set(kind, tableOver(kind, about, step.value, pool, stack.tables.get(kind)));
+		const files = inOneGo(filesOf(kind, layers, guide));
+		tables.set(kind, tableOver(kind, about, files, pool, stack.tables.get(kind)));
 	}
 	return { ...stack, layers, tables, mine: layers.find(isEditable) ?? null };
 }

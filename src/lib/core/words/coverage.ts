@@ -1,4 +1,5 @@
 // How far a game is said in each of its languages, in numbers.
+import { inOneGo } from '../gather';
 import {
 	baseValueOf,
 	changedRows,
@@ -171,13 +172,7 @@ export function* coverageSteps(stack: Stack): Generator<void, Coverage[]> {
 }
 
 /** The same, in one go. */
-export function coverageOf(stack: Stack): Coverage[] {
-	const steps = coverageSteps(stack);
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
-}
+export const coverageOf = (stack: Stack): Coverage[] => inOneGo(coverageSteps(stack));
 
 /**
  * How often the game's own texts in a language have what makes them unlike the main language, by sort, and how many are
