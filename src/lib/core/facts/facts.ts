@@ -1,4 +1,5 @@
-import type { Document, DocumentPart, FormatId, Habit, Layout, Problem, Scalar } from '../formats';
+import { inOneGo } from '../gather';
+import type { Document, DocumentPart, FormatId, Habit, Layout, Problem, Scalar, TakeField } from '../formats';
 import { lineAt, type Eol } from '../text';
 import type { Pool } from './pool';
 import { firstOf } from './read';
@@ -138,6 +139,20 @@ export function factsOf(
 	let paths: number[] = [];
 	let last = -1;
 	let same = 0;
+	// Of the record that is being read: its number, its fields so far, and their paths where they are not those of the
+	// record before it.
+	let own = 0;
+	let fields = 0;
+	let others: number[] | null = null;
+	const take: TakeField = (path, value, remark) => {
+		if (others === null && (fields >= paths.length || texts[paths[fields]!] !== path))
+			others = paths.slice(0, fields);
+		others?.push(textOf(path));
+		values.push(textOf(typeof value === 'string' ? value : String(value ?? '')));
+		types.push(kindOfScalar(value));
+		if (remark) fieldRemarks.push(own, fields, textOf(remark));
+		fields++;
+	};
 	for (let nth = 0; nth < count; nth++) {
 		const record = records[nth]!;
 		// Ids are unique among the records of one kind.
@@ -150,17 +165,13 @@ export function factsOf(
 		if (first === undefined) seen.set(id, nth);
 		else doubles.push(nth, first);
 		if (record.remark) remarks.push(nth, textOf(record.remark));
-		const { fields } = record;
-		let alike = last >= 0 && paths.length === fields.length;
-		for (let at = 0; at < fields.length; at++) {
-			const field = fields[at]!;
-			if (alike && texts[paths[at]!] !== field.path) alike = false;
-			values.push(textOf(typeof field.value === 'string' ? field.value : String(field.value ?? '')));
-			types.push(kindOfScalar(field.value));
-			if (field.remark) fieldRemarks.push(nth, at, textOf(field.remark));
-		}
-		if (!alike) {
-			paths = fields.map((field) => textOf(field.path));
+		own = nth;
+		fields = 0;
+		others = null;
+		if (record.eachField) record.eachField(take);
+		else for (const { path, value, remark } of record.fields) take(path, value, remark);
+		if (last < 0 || others || fields < paths.length) {
+			paths = others ?? paths.slice(0, fields);
 			const name = paths.join(' ');
 			const known = shapes.get(name);
 			if (known === undefined) {
@@ -271,7 +282,7 @@ export function partFacts(facts: Facts): readonly Facts[] {
 }
 
 /** Texts and values that are settled in one step. */
-const SETTLED_AT_ONCE = 20_000;
+const SETTLED_AT_ONCE = 8000;
 
 /** The facts over a pool, in steps, between which others may go first. The arrays of `local` are taken over and changed. */
 export function* settleSteps({ texts, ...facts }: LocalFacts, pool: Pool): Generator<void, Facts> {
@@ -297,10 +308,4 @@ export function* settleSteps({ texts, ...facts }: LocalFacts, pool: Pool): Gener
 }
 
 /** The same, in one go. */
-export function settleFacts(local: LocalFacts, pool: Pool): Facts {
-	const steps = settleSteps(local, pool);
-	for (;;) {
-		const step = steps.next();
-		if (step.done) return step.value;
-	}
-}
+export const settleFacts = (local: LocalFacts, pool: Pool): Facts => inOneGo(settleSteps(local, pool));

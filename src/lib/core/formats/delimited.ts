@@ -241,6 +241,17 @@ const shape: RecordShape = {
 			});
 		}
 		return fields;
+	},
+	each(doc, node, take) {
+		const sheet = sheetOf(doc);
+		let from = doc.tape.from(node);
+		const first = sheet.firsts[node]!;
+		const count = Math.min(doc.columns.length, sheet.firsts[node + 1]! - first);
+		for (let index = 0; index < count; index++) {
+			const to = sheet.ends[first + index]!;
+			take(doc.columns[index]!, meant(doc.content.slice(from, to), sheet.dialect));
+			from = to + 1;
+		}
 	}
 };
 

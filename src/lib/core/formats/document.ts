@@ -19,6 +19,9 @@ export interface FieldNode {
 	remark?: string;
 }
 
+/** What is called with the path of a field, its value and the commentary that stands with it. */
+export type TakeField = (path: string, value: Scalar, remark?: string) => void;
+
 /** One thing with an id. `[from, to)` holds it whole, with the commentary above it, without the line end behind it. */
 export interface RecordNode {
 	/** The written id, or `#1`, `#2`… by position where none is written. */
@@ -31,6 +34,8 @@ export interface RecordNode {
 	readonly line: number;
 	/** Made again whenever they are asked for: ask once and keep the list. */
 	readonly fields: FieldNode[];
+	/** Calls `take` with each of them in their order, without a list: for whoever goes through all records. */
+	eachField?(take: TakeField): void;
 	readonly remark?: string | undefined;
 	/** Its place on the document's tape, or its number in a file of bytes. */
 	readonly node: number;

@@ -10,6 +10,7 @@ export {
 	type Document,
 	type DocumentPart,
 	type FieldNode,
+	type TakeField,
 	type Format,
 	type Traits,
 	type TextDocument,

@@ -1,5 +1,5 @@
 import { lineAt } from '../text';
-import type { TextDocument, FieldNode, RecordNode, Scalar } from './document';
+import type { TextDocument, FieldNode, RecordNode, Scalar, TakeField } from './document';
 import { leadFrom, remarkOf, startOf, trailTo } from './tape';
 
 /** How a format makes a record out of a node of its tape. */
@@ -9,6 +9,8 @@ export interface RecordShape {
 	/** The written id; empty for none. */
 	id(doc: TextDocument, node: number): string;
 	fields(doc: TextDocument, node: number): FieldNode[];
+	/** The same, without a list of them. */
+	each?(doc: TextDocument, node: number, take: TakeField): void;
 	/** One value, without making all of them; undefined where there is none. */
 	valueAt?(doc: TextDocument, node: number, path: string): Scalar | undefined;
 	/** Where a node ends with the mark that closes it, where it has one. */
@@ -55,6 +57,10 @@ class LazyRecord implements RecordNode {
 	}
 	get fields() {
 		return this.shape.fields(this.doc, this.node);
+	}
+	eachField(take: TakeField) {
+		if (this.shape.each) this.shape.each(this.doc, this.node, take);
+		else for (const { path, value, remark } of this.fields) take(path, value, remark);
 	}
 	get home() {
 		return this.doc;

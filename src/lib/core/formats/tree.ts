@@ -83,12 +83,20 @@ export const VALUE = 'value';
 
 export const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP || tape.kind(node) === LIST;
 
-/** Members with their names; those of one name are numbered where the format repeats names. */
-function* members(doc: TextDocument, node: number, syntax: Syntax): Generator<[string, number]> {
+/**
+ * Calls `each` with the members of a node and their names; those of one name are numbered where the format repeats names.
+ * Every value of a game is one: neither a list of them is made nor a generator.
+ */
+function eachMember(
+	doc: TextDocument,
+	node: number,
+	syntax: Syntax,
+	each: (name: string, item: number) => void
+): void {
 	const { tape } = doc;
 	const end = tape.after(node);
 	if (tape.kind(node) === LIST) {
-		for (let item = node + 1, nth = 0; item < end; item = tape.after(item), nth++) yield [`[${nth}]`, item];
+		for (let item = node + 1, nth = 0; item < end; item = tape.after(item), nth++) each(`[${nth}]`, item);
 		return;
 	}
 	let counts: Map<string, number> | null = null;
@@ -105,12 +113,12 @@ function* members(doc: TextDocument, node: number, syntax: Syntax): Generator<[s
 		if (syntax.hidden?.(doc, item)) continue;
 		const name = syntax.name(doc, item);
 		if (!counts || (counts.get(name) === 1 && !syntax.numbered?.(doc, item))) {
-			yield [name, item];
+			each(name, item);
 			continue;
 		}
 		const nth = seen.get(name) ?? 0;
 		seen.set(name, nth + 1);
-		yield [`${name}[${nth}]`, item];
+		each(`${name}[${nth}]`, item);
 	}
 }
 
@@ -123,40 +131,43 @@ export function valueNode(doc: TextDocument, node: number, syntax: Syntax): numb
 	return syntax.content?.(doc, node) ?? -1;
 }
 
-function collect(doc: TextDocument, node: number, path: string, syntax: Syntax, fields: FieldNode[]): void {
-	const { tape } = doc;
-	for (const [name, item] of members(doc, node, syntax)) {
+/** What is called with a value: its path, the node that holds it, and the one that it is the value of, -1 for itself. */
+type TakeLeaf = (path: string, leaf: number, item: number) => void;
+
+function collect(doc: TextDocument, node: number, path: string, syntax: Syntax, take: TakeLeaf): void {
+	eachMember(doc, node, syntax, (name, item) => {
 		const at = join(path, name);
-		if (doc.hints.except?.includes(at)) continue;
+		if (doc.hints.except?.includes(at)) return;
 		const leaf = valueNode(doc, item, syntax);
-		if (leaf < 0) {
-			collect(doc, item, at, syntax, fields);
-			continue;
-		}
-		const remark = remarkOf(tape, startOf(tape, item), tape.to(item));
-		fields.push({
-			path: at,
-			value: syntax.value(doc, leaf),
-			from: tape.from(leaf),
-			to: tape.to(leaf),
-			...(remark ? { remark } : {})
-		});
-	}
+		if (leaf < 0) collect(doc, item, at, syntax, take);
+		else take(at, leaf, item);
+	});
 }
+
+/** Calls `take` with all values below a node. */
+function eachBelow(doc: TextDocument, node: number, syntax: Syntax, take: TakeLeaf): void {
+	if (isHolder(doc.tape, node)) collect(doc, node, '', syntax, take);
+	// An item of a map of values.
+	else if (node !== doc.root) take(VALUE, node, -1);
+}
+
+const remarkAt = ({ tape }: TextDocument, item: number): string | undefined =>
+	item < 0 ? undefined : remarkOf(tape, startOf(tape, item), tape.to(item));
 
 /** All values below a node, by path. */
 export function fieldsBelow(doc: TextDocument, node: number, syntax: Syntax): FieldNode[] {
 	const fields: FieldNode[] = [];
 	const { tape } = doc;
-	if (isHolder(tape, node)) collect(doc, node, '', syntax, fields);
-	// An item of a map of values.
-	else if (node !== doc.root)
+	eachBelow(doc, node, syntax, (path, leaf, item) => {
+		const remark = remarkAt(doc, item);
 		fields.push({
-			path: VALUE,
-			value: syntax.value(doc, node),
-			from: tape.from(node),
-			to: tape.to(node)
+			path,
+			value: syntax.value(doc, leaf),
+			from: tape.from(leaf),
+			to: tape.to(leaf),
+			...(remark ? { remark } : {})
 		});
+	});
 	return fields;
 }
 
@@ -165,7 +176,7 @@ export function nodeAt(doc: TextDocument, node: number, path: string, syntax: Sy
 	if (path === '') return node;
 	if (!isHolder(doc.tape, node)) return path === VALUE ? node : -1;
 	let found = -1;
-	for (const [name, item] of members(doc, node, syntax)) {
+	eachMember(doc, node, syntax, (name, item) => {
 		if (path === name) found = item;
 		else if (path.startsWith(name) && isHolder(doc.tape, item)) {
 			const rest = path.slice(name.length);
@@ -174,7 +185,7 @@ export function nodeAt(doc: TextDocument, node: number, path: string, syntax: Sy
 				if (below >= 0) found = below;
 			}
 		}
-	}
+	});
 	return found;
 }
 
@@ -248,6 +259,10 @@ export function treeShape(syntax: Syntax): RecordShape {
 			return String(syntax.value(doc, at) ?? '');
 		},
 		fields: (doc, node) => fieldsBelow(doc, node, syntax),
+		each: (doc, node, take) =>
+			eachBelow(doc, node, syntax, (path, leaf, item) =>
+				take(path, syntax.value(doc, leaf), remarkAt(doc, item))
+			),
 		valueAt(doc, node, path) {
 			const found = nodeAt(doc, node, path, syntax);
 			const leaf = found < 0 ? -1 : valueNode(doc, found, syntax);
@@ -343,11 +358,12 @@ function pathTo(doc: TextDocument, from: number, node: number, syntax: Syntax): 
 	let path = '';
 	for (let at = from; at !== node;) {
 		let next = -1;
-		for (const [name, item] of members(doc, at, syntax))
-			if (item <= node && node < doc.tape.after(item)) {
-				path = join(path, name);
-				next = item;
-			}
+		const outer = path;
+		eachMember(doc, at, syntax, (name, item) => {
+			if (item > node || node >= doc.tape.after(item)) return;
+			path = join(outer, name);
+			next = item;
+		});
 		if (next < 0) return undefined;
 		at = next;
 	}
@@ -382,7 +398,10 @@ export function placesBelow(doc: TextDocument, syntax: Syntax): RecordPlace[] {
 	const open: [number, string][] = [[top, '']];
 	for (let at = 0; at < open.length && found.length < MOST_PLACES; at++) {
 		const [node, path] = open[at]!;
-		const inside = [...members(doc, node, syntax)].filter(([, item]) => isHolder(doc.tape, item));
+		const inside: [string, number][] = [];
+		eachMember(doc, node, syntax, (name, item) => {
+			if (isHolder(doc.tape, item)) inside.push([name, item]);
+		});
 		if (inside.length > 0) found.push({ at: path, records: inside.length });
 		// A place in a list is none for all of its items.
 		if (doc.tape.kind(node) === MAP && open.length < MOST_PLACES)

@@ -53,8 +53,8 @@ function* cellsOf(
 	}
 }
 
-/** Records of which the texts are gone through in one step. */
-const STEP = 2000;
+/** Values that are gone through in one step, and records where these have few. */
+const [STEP, RECORDS] = [20_000, 2000];
 
 /** Every text with its places, one after another; in steps. */
 function* each(
@@ -64,15 +64,19 @@ function* each(
 	lines: readonly Line[],
 	take: (text: number, mark: number) => void
 ): Generator<void, void> {
-	let records = 0;
+	let [values, records] = [0, 0];
 	for (const table of stack.tables.values()) {
 		const start = links.starts.get(table.kind)!;
 		for (let row = 0; row < table.count; row++) take(table.rows.ids[row]!, (start + row) * 64 + ID);
 		const key = table.guide.key === undefined ? -1 : stack.pool.find(table.guide.key);
 		for (const [facts, nth, code] of cellsOf(table, start, languages)) {
-			if (++records % STEP === 0) yield;
 			const from = facts.firsts[nth]!;
 			const to = facts.firsts[nth + 1]!;
+			values += to - from;
+			if (values > STEP || ++records > RECORDS) {
+				yield;
+				[values, records] = [0, 0];
+			}
 			const shape = facts.shapes[facts.shape[nth]!];
 			for (let cell = from; cell < to; cell++)
 				if (facts.values[cell] !== 0 && shape![cell - from] !== key) take(facts.values[cell]!, code + VALUE);
