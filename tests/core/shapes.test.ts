@@ -122,6 +122,43 @@ describe('elements of one name under others that say what they are', () => {
 	});
 });
 
+describe('elements most of which are a list, in many files', () => {
+	const tongues = ['', ' tongue="kel"', ' tongue="oss"', ' tongue="vey"', ' tongue="bru"'];
+	const calls = (hull: string) =>
+		tongues.map((tongue) => `\t<call${tongue}>${hull}${tongue.slice(9, 12)}</call>`).join('\n');
+
+	test('are one record each where what holds the list says of itself, and holds plain values beside it', () => {
+		const files = Object.fromEntries(
+			HULLS.flatMap((hull, nth) =>
+				['coast', 'river'].map((water) => [
+					`ships/${water}/${hull}.xml`,
+					`<ship rig="${pick(SAILS, nth)}_${water}">\n${calls(hull)}\n\t<crew>${nth + 2}</crew>\n\t<yard name="north" />\n</ship>\n`
+				])
+			)
+		);
+		const stack = stackOf(files);
+		expect(Object.keys(stack.guide.kinds)).toEqual(['ships']);
+		expect(stack.guide.kinds.ships!.at).toBe(null);
+		// Two files of one name are two records.
+		expect(idsOf(stack, 'ships')).toHaveLength(20);
+		expect(idsOf(stack, 'ships')).toContain('river/ketch');
+		expect([...stack.tables.get('ships')!.columns]).toEqual(
+			expect.arrayContaining(['rig', 'crew', 'yard[0].name', 'call[1].tongue'])
+		);
+		expect(snagsOf(stack)).toEqual([]);
+	});
+
+	test('are not as many kinds as there are files where all have the same ids', () => {
+		const many = Array.from({ length: 15 }, (_, nth) => [
+			`ports/port_${nth}.xml`,
+			`<port>\n${HULLS.map((hull) => `\t<berth id="${hull}" depth="${hull.length + nth}" />`).join('\n')}\n</port>\n`
+		]);
+		expect(Object.keys(stackOf(Object.fromEntries(many)).guide.kinds)).toEqual(['berth']);
+		// A few files are: they say other things of the same ids.
+		expect(Object.keys(stackOf(Object.fromEntries(many.slice(0, 3))).guide.kinds)).toHaveLength(3);
+	});
+});
+
 describe('elements that hold a value under a name', () => {
 	const text = `<gear>\n${HULLS.map(
 		(id, nth) =>

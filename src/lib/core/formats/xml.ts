@@ -107,13 +107,18 @@ const syntax: Syntax = {
 		const isKeyed = (item: number) =>
 			itemsOf(tape, item).some((own) => tape.keyFrom(own) >= 0 && KEYS.includes(markup.name(doc, own)));
 		const keyed = elements.slice(0, 20).some(isKeyed);
-		if (hints.at === undefined && isOneThing(doc, root, elements, names, keyed))
+		const some = elements.slice(0, LOOKED_AT);
+		const mostKeyed = some.filter(isKeyed).length * 2 >= some.length;
+		if (hints.at === undefined && isOneThing(doc, root, elements, names, keyed, mostKeyed))
 			return { holder: -1, items: [root], named: false };
 		const named =
 			hints.key === undefined && !keyed && names.length > 1 && new Set(names).size === names.length;
 		return { holder: root, items: elements, named };
 	}
 };
+
+/** Elements that are looked at to see whether most have an id. */
+const LOOKED_AT = 200;
 
 /** Share of the elements in a root that one name has where they are many things, whatever the root says of itself. */
 const MOST = 0.8;
@@ -124,12 +129,17 @@ function isOneThing(
 	root: number,
 	elements: readonly number[],
 	names: readonly string[],
-	keyed: boolean
+	keyed: boolean,
+	mostKeyed: boolean
 ): boolean {
 	// Parts are called by what they are, and have little in common.
 	const different = new Set(names).size;
 	if (names.length > 1 && different === names.length && likenessOf(doc.tape, elements) < ALIKE) return true;
-	if (!saysOfItself(doc, root)) return false;
+	const said = ownOf(doc, root);
+	// Beside plain values of its own, what else is in it belongs to the same thing.
+	if (said.length > 0 && !mostKeyed && different > 1 && elements.some((item) => isPlain(doc, item)))
+		return true;
+	if (said.length < OF_ITS_OWN && !said.some((name) => KEYS.includes(name))) return false;
 	const most = Math.max(...[...new Set(names)].map((name) => names.filter((one) => one === name).length));
 	return !keyed || (different > 1 && most < names.length * MOST);
 }
@@ -137,15 +147,15 @@ function isOneThing(
 /** Attributes from which on a root says so much of itself that it is a record, and what is in it are its parts. */
 const OF_ITS_OWN = 2;
 
-/** Whether a root has a name, or values, of its own: not such as say something of the file. */
-function saysOfItself(doc: TextDocument, root: number): boolean {
-	const { tape } = doc;
-	const own = itemsOf(tape, root)
-		.filter((item) => tape.kind(item) === TEXT)
+/** The names of what a root says of itself: not such as say something of the file. */
+const ownOf = (doc: TextDocument, root: number): string[] =>
+	itemsOf(doc.tape, root)
+		.filter((item) => doc.tape.kind(item) === TEXT)
 		.map((item) => markup.name(doc, item))
 		.filter((name) => !isAboutFile(name) && !/^(?:xmlns|xsi|xml)(?::|$)/.test(name));
-	return own.length >= OF_ITS_OWN || own.some((name) => KEYS.includes(name));
-}
+
+/** Whether an element holds a value and nothing else. */
+const isPlain = (doc: TextDocument, item: number): boolean => markup.content!(doc, item) >= 0;
 
 /** Elements of one name from which on they are the records, and what is around them is not. */
 const MANY = 5;

@@ -271,6 +271,9 @@ function fewOf(list: readonly DataFile[], wordless: readonly DataFile[]): DataFi
 const wordOf = (format: string, element: string): string =>
 	format === 'lua' ? (/[A-Za-z_]\w*$/.exec(element)?.[0] ?? element) : element.split('/')[0]!;
 
+/** So many files at most are a kind each, where they say other things of the same ids. */
+const MOST_BESIDE = 12;
+
 /** Kinds that a field or a word tells: the same word is one kind in all files of a world. */
 function* told(
 	files: readonly DataFile[],
@@ -287,8 +290,8 @@ function* told(
 		yield;
 		const element = list[0]!.element!;
 		const word = wordOf(list[0]!.facts.format!, element);
-		// Files that say other things of the same ids are kinds beside each other.
-		if (list.length > 1 && shared(list) > SAME_IDS) {
+		// Files that say other things of the same ids are kinds beside each other; many files are not as many kinds.
+		if (list.length > 1 && list.length <= MOST_BESIDE && shared(list) > SAME_IDS) {
 			// The one that lies highest takes the plain name.
 			for (const file of list.toSorted((a, b) => a.path.split('/').length - b.path.split('/').length))
 				drafts.push({
@@ -388,15 +391,17 @@ function* joinAlike(
 		const [[stem, times]] = [...counts].sort((a, b) => b[1] - a[1]) as [[string, number]];
 		const folders = group.map(({ draft }) => draft.name);
 		const each = single || files.every(isSingle);
-		const name = times > 1 || !each ? stem : (folderOfAll(files) ?? folders[0]!);
-		return {
+		// Of files that are one record each, a few of the same name in other folders do not name the kind.
+		const isName = !each || times * 2 > files.length;
+		const name = isName ? stem : (folderOfAll(files) ?? folders[0]!);
+		const draft: Draft = {
 			name,
 			names: [...new Set([name, ...folders])],
 			globs: globsFor(files, known),
 			files,
-			because: `${files.length} files have the same columns`,
-			...(single ? { single, id: 'file' as const } : {})
+			because: `${files.length} files have the same columns`
 		};
+		return single ? { ...draft, single, id: tellingApart(draft, ['file', 'folder', 'both']) } : draft;
 	});
 }
 

@@ -146,9 +146,10 @@ function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How
 		const misread = file instanceof Uint8Array ? null : misreadAs(doc, file.text, hints);
 		if (file instanceof Uint8Array || !misread) return [file, doc];
 		const told = toldOf(path, file.text);
-		return told && told.format !== format!.id && (misread.as?.includes(told.format) ?? true)
-			? [file, readDocument(path, file.text, { ...hints, ...told }), told]
-			: [file, doc];
+		if (told && told.format !== format!.id && (misread.as?.includes(told.format) ?? true))
+			return [file, readDocument(path, file.text, { ...hints, ...told }), told];
+		// Of lines of which most are none of the format, the ending says nothing: it is a text like any other.
+		return [file, misread.as === null && !told ? null : doc];
 	}
 	const told = hints.none ? undefined : toldOf(path, file.text);
 	return told ? [file, readDocument(path, file.text, { ...hints, ...told }), told] : [file, null];
