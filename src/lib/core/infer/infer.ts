@@ -75,7 +75,7 @@ const bare = (group: Group): KindGuide =>
 				fields: {},
 				inferred: true,
 				found: finding(
-					group.files.length > 1 ? 0.9 : 0.8,
+					group.files.length > 1 ? 0.95 : 0.8,
 					`${group.because.charAt(0).toUpperCase()}${group.because.slice(1)}.`
 				)
 			};
