@@ -75,6 +75,23 @@ describe('facts', () => {
 });
 
 describe('a pool', () => {
+	test('has one list for the same paths, and another for any others', () => {
+		const paths = fc.array(fc.integer({ min: 0, max: 3 }), { maxLength: 5 });
+		fc.assert(
+			fc.property(fc.array(paths, { maxLength: 30 }), (lists) => {
+				const pool = createPool();
+				const shapes = lists.map((list) => pool.shape(Int32Array.from(list)));
+				expect(shapes.map((shape) => [...shape])).toEqual(lists);
+				for (const [a, left] of lists.entries())
+					for (const [b, right] of lists.entries())
+						expect(shapes[a] === shapes[b]).toBe(left.join() === right.join());
+			})
+		);
+		// Numbers whose sums are alike are different lists all the same.
+		const pool = createPool();
+		expect(pool.shape(Int32Array.of(1, 0))).not.toBe(pool.shape(Int32Array.of(0, 31)));
+	});
+
 	test('knows each text once, and numbers by their value', () =>
 		fc.assert(
 			fc.property(fc.array(fc.oneof(fc.string(), fc.double({ noNaN: true }).map(String))), (texts) => {

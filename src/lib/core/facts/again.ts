@@ -1,4 +1,4 @@
-// What a file says when it is read in another way, from what it said before: nothing is read but ids and parts told anew.
+// What a file says when it is read in another way, told from what it said before: only names and parts of its records are new.
 import { formatFor, VALUE, type FormatId, type PartHints, type ReadHints } from '../formats';
 import { addTo } from '../gather';
 import type { Facts, FactsPart } from './facts';

@@ -1,3 +1,5 @@
+import { addTo } from '../gather';
+
 /** Texts kept once each, known by number from 0. Only grows. */
 export interface Pool {
 	readonly size: number;
@@ -18,13 +20,20 @@ const PLAIN_NUMBER = /^\s*[-+]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][-+]?\d+)?\s*$/;
 export const numberOf = (text: string): number =>
 	text.length <= 32 && PLAIN_NUMBER.test(text) ? Number(text) : NaN;
 
+function isSame(a: Int32Array, b: Int32Array): boolean {
+	if (a.length !== b.length) return false;
+	for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;
+	return true;
+}
+
 /** A pool that holds nothing but the empty text, which is number 0. */
 export function createPool(): Pool {
 	const ids = new Map<string, number>([['', 0]]);
 	const texts = [''];
 	let numbers = new Float64Array(1024).fill(NaN);
 	let known = 0;
-	const shapes = new Map<string, Int32Array>();
+	// By a hash of their numbers: wide ones would make long texts.
+	const shapes = new Map<number, Int32Array[]>();
 	return {
 		get size() {
 			return texts.length;
@@ -52,9 +61,10 @@ export function createPool(): Pool {
 			return numbers[id]!;
 		},
 		shape(paths) {
-			const name = paths.join();
-			const shape = shapes.get(name);
-			if (!shape) shapes.set(name, paths);
+			let hash = paths.length;
+			for (let at = 0; at < paths.length; at++) hash = (Math.imul(hash, 31) + paths[at]!) | 0;
+			const shape = shapes.get(hash)?.find((one) => isSame(one, paths));
+			if (!shape) addTo(shapes, hash, paths);
 			return shape ?? paths;
 		}
 	};

@@ -1,13 +1,12 @@
 // Which files form a kind: by what people said, by language, by folder and shape, by the same name in sibling folders.
 import { addTo, groupedBy } from '../gather';
 import { formatOf, WRAPPER } from '../formats';
-import { partFacts } from '../facts';
 import { alikeSteps } from './alike';
 import { constantsIn, type Constants } from './marks';
 import { claimsOf, nameFromPath, type Guide, type KindGuide } from '../guide';
 import { isNamed, keyPartsOf, keysOf, nearlyKey, spareKey, writtenIn, type Written } from './keys';
 import { languagesIn, type Languages } from './languages';
-import { asOne, selectFacts, underKey, underParts } from '../facts';
+import { asOne, partFacts, selectFacts, underKey, underParts } from '../facts';
 import { columnsOf } from './refine';
 import { columnNames } from './sketch';
 import { splitsIn } from './splits';

@@ -2,8 +2,7 @@
 // values of the game, so that a field with a single one of them is understood too.
 import type { Owners } from './owners';
 import type { DataFile } from './group';
-import type { Pool } from '../facts';
-import { asValues } from '../facts';
+import { asValues, type Pool } from '../facts';
 import { isNamed, type Written } from './keys';
 
 const MARKED = /^([#@!~^]?[\p{L}\p{N}_-]{0,24}[.:/@#$%]{1,2})([\p{L}_][^\s]{0,59})$/u;
