@@ -74,7 +74,8 @@ test('set, inserted, renamed and removed, each as splices of bytes that can be t
 	const before = Uint8Array.from([1, 10, 11, 2, 20, 21]);
 	const doc = triples.read(before, {});
 	const facts = factsOf(doc, null);
-	expect([facts.count, facts.texts.slice(1)]).toEqual([2, ['t1', '10', '11', 'x', 'y', 't2', '20', '21']]);
+	expect(facts.count).toBe(2);
+	expect(new Set(facts.texts)).toEqual(new Set(['', 't1', 'x', '10', 'y', '11', 't2', '20', '21']));
 	const one = findRecord(doc, 't2')!;
 	const edits = [
 		[triples.set(doc, one, 'y', '99'), [1, 10, 11, 2, 20, 99]],
