@@ -67,6 +67,41 @@ function factsOf({ file: { facts }, texts, numbers }: Lines): Facts {
 	};
 }
 
+/** Whether two files have the same first lines of each pair, and other second ones. */
+const arePaired = (a: Lines, b: Lines): boolean =>
+	common(a.first, b.first) >= SAME.first && common(a.second, b.second) <= SAME.second;
+
+/**
+ * Whether one of some files is the partner of another, without comparing all with all: of two that share enough of their
+ * first lines, the one with fewer has one of its rarest in common with the other, be it only the last of those that may be
+ * missing (prefix filtering; Chaudhuri et al., "A Primitive Operator for Similarity Joins in Data Cleaning", ICDE 2006).
+ */
+function partnersIn(list: readonly Lines[]): (lines: Lines, isPartner: (other: Lines) => boolean) => boolean {
+	const all = new Map<number, Lines[]>();
+	for (const lines of list) for (const text of lines.first) addTo(all, text, lines);
+	const rarest = new Map<Lines, number[]>();
+	const byRarest = new Map<number, Lines[]>();
+	for (const lines of list) {
+		const sorted = [...lines.first].sort((a, b) => all.get(a)!.length - all.get(b)!.length || a - b);
+		const some = sorted.slice(0, sorted.length - Math.ceil(sorted.length * SAME.first) + 1);
+		rarest.set(lines, some);
+		for (const text of some) addTo(byRarest, text, lines);
+	}
+	return (lines, isPartner) => {
+		const tried = new Set([lines]);
+		const hasPartner = (others: readonly Lines[] = []) =>
+			others.some((other) => {
+				if (tried.has(other)) return false;
+				tried.add(other);
+				return isPartner(other);
+			});
+		return (
+			rarest.get(lines)!.some((text) => hasPartner(all.get(text))) ||
+			[...lines.first].some((text) => hasPartner(byRarest.get(text)))
+		);
+	};
+}
+
 const known = new WeakMap<Facts, Pairs | null>();
 
 /** Of files that are no data so far, those that are pairs of lines, as they will be when they are read so. */
@@ -81,19 +116,15 @@ export function pairsIn(files: readonly DataFile[]): Map<DataFile, Pairs> {
 		const place = `${folderOf(file.path)}\n${endingOf(file.path)}`;
 		addTo(beside, place, lines);
 	}
-	for (const list of beside.values())
+	for (const list of beside.values()) {
+		const mayBe = partnersIn(list);
 		for (const lines of list) {
 			if (found.has(lines.file)) continue;
-			const partner = list.find(
-				(other) =>
-					other !== lines &&
-					common(lines.first, other.first) >= SAME.first &&
-					common(lines.second, other.second) <= SAME.second
-			);
-			if (!partner) continue;
+			if (!mayBe(lines, (other) => arePaired(lines, other))) continue;
 			const pairs = { facts: factsOf(lines), layout: LAYOUT };
 			known.set(lines.file.facts, pairs);
 			found.set(lines.file, pairs);
 		}
+	}
 	return found;
 }
