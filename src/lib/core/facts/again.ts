@@ -1,5 +1,14 @@
-// What a file says when it is read in another way, told from what it said before: only names and parts of its records are new.
-import { formatFor, VALUE, type FormatId, type PartHints, type ReadHints } from '../formats';
+// What a file says when it is read in another way, worked out from what it said before: only the names of its records and
+// the parts that they are in are new.
+import {
+	formatFor,
+	partOfValue,
+	VALUE,
+	wordsByField,
+	type FormatId,
+	type PartHints,
+	type ReadHints
+} from '../formats';
 import { addTo } from '../gather';
 import type { Facts, FactsPart } from './facts';
 import { placesOf } from './read';
@@ -98,19 +107,9 @@ function specsOf(
 ): Int32Array {
 	const { pool, shapes, shape, firsts, values } = facts;
 	const plain = specs.find(([, { where }]) => where === undefined)?.[0] ?? none;
-	const fields = new Map<string, { whole: Map<string, number>; begins: [string, number][] }>();
-	for (const [nth, { where }] of specs) {
-		if (!where) continue;
-		let words = fields.get(where.field);
-		if (!words) fields.set(where.field, (words = { whole: new Map(), begins: [] }));
-		for (const value of where.is) {
-			if (where.begins) words.begins.push([value, nth]);
-			else if (!words.whole.has(value)) words.whole.set(value, nth);
-		}
-	}
 	const found = new Int32Array(place.to - place.from).fill(plain);
 	const left = new Uint8Array(found.length).fill(1);
-	for (const [field, { whole, begins }] of fields) {
+	for (const [field, words] of wordsByField(specs)) {
 		const path = pool.find(field);
 		const places = shapes.map((paths) => placesOf(paths).get(path));
 		const known = new Map<number, number>();
@@ -120,8 +119,7 @@ function specsOf(
 			const value = values[firsts[place.from + at]! + own]!;
 			let spec = known.get(value);
 			if (spec === undefined) {
-				const text = pool.at(value);
-				spec = whole.get(text) ?? begins.find(([start]) => text.startsWith(start))?.[1] ?? -1;
+				spec = partOfValue(words, pool.at(value)) ?? -1;
 				known.set(value, spec);
 			}
 			if (spec < 0) continue;

@@ -10,7 +10,7 @@ export interface Pool {
 	at(id: number): string;
 	/** The text as a number; NaN where it is none. */
 	number(id: number): number;
-	/** The one list of paths, by their numbers, that all records have in common whose fields have these. */
+	/** The one list of these paths, given by their numbers, that all records with exactly these fields share. */
 	shape(paths: Int32Array): Int32Array;
 }
 
@@ -32,7 +32,7 @@ export function createPool(): Pool {
 	const texts = [''];
 	let numbers = new Float64Array(1024).fill(NaN);
 	let known = 0;
-	// By a hash of their numbers: wide ones would make long texts.
+	// By a hash of their numbers: texts made of them would be long for wide records.
 	const shapes = new Map<number, Int32Array[]>();
 	return {
 		get size() {

@@ -58,6 +58,7 @@ export { WRAPPER } from './collections';
 export { isCode } from './lua';
 export { quotedMessage } from './po';
 export { JsonPatchFault, patchJson, type JsonPatchForm } from './json-patch';
+export { partOfValue, wordsByField } from './parts';
 export { VALUE } from './tree';
 export { sharedTexts } from './yaml';
 export { styledFor, type Styled } from './number-style';

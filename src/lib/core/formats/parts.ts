@@ -4,32 +4,41 @@ import type { Content } from '../change';
 import type { Document, DocumentPart, Format, PartHints, ReadHints, RecordNode } from './document';
 
 /** Values of a field, and beginnings of values, with the part that each tells. */
-interface Words {
+export interface PartWords {
 	whole: Map<string, number>;
 	begins: [string, number][];
 }
 
-type Sorted = Map<number, RecordNode[]>;
-
-/** The parts of one place, and how a record is told to be of one of them. */
-function sorterOf(specs: readonly [number, PartHints][], none: number): (record: RecordNode) => number {
-	const plain = specs.find(([, { where }]) => where === undefined)?.[0] ?? none;
-	const byField = new Map<string, Words>();
+/** By what the parts of one place are told apart, by field. */
+export function wordsByField(specs: readonly (readonly [number, PartHints])[]): Map<string, PartWords> {
+	const byField = new Map<string, PartWords>();
 	for (const [nth, { where }] of specs) {
 		if (!where) continue;
-		const words: Words = byField.get(where.field) ?? { whole: new Map<string, number>(), begins: [] };
+		const words: PartWords = byField.get(where.field) ?? { whole: new Map<string, number>(), begins: [] };
 		byField.set(where.field, words);
 		for (const value of where.is) {
 			if (where.begins) words.begins.push([value, nth]);
 			else if (!words.whole.has(value)) words.whole.set(value, nth);
 		}
 	}
+	return byField;
+}
+
+/** The part that a value tells; undefined where it tells none. */
+export const partOfValue = ({ whole, begins }: PartWords, value: string): number | undefined =>
+	whole.get(value) ?? begins.find(([start]) => value.startsWith(start))?.[1];
+
+type Sorted = Map<number, RecordNode[]>;
+
+/** The parts of one place, and how a record is told to be of one of them. */
+function sorterOf(specs: readonly [number, PartHints][], none: number): (record: RecordNode) => number {
+	const plain = specs.find(([, { where }]) => where === undefined)?.[0] ?? none;
+	const byField = wordsByField(specs);
 	return (record) => {
-		for (const [field, { whole, begins }] of byField) {
+		for (const [field, words] of byField) {
 			const value = record.valueAt?.(field);
 			if (value === undefined) continue;
-			const text = String(value ?? '');
-			const found = whole.get(text) ?? begins.find(([start]) => text.startsWith(start))?.[1];
+			const found = partOfValue(words, String(value ?? ''));
 			if (found !== undefined) return found;
 		}
 		return plain;

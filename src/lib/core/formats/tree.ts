@@ -85,7 +85,7 @@ export const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP ||
 
 /**
  * Calls `each` with the members of a node and their names; those of one name are numbered where the format repeats names.
- * Every value of a game is one: neither a list of them is made nor a generator.
+ * It is called for every value of a game, so it makes neither a list nor a generator.
  */
 function eachMember(
 	doc: TextDocument,
@@ -131,7 +131,7 @@ export function valueNode(doc: TextDocument, node: number, syntax: Syntax): numb
 	return syntax.content?.(doc, node) ?? -1;
 }
 
-/** What is called with a value: its path, the node that holds it, and the one that it is the value of, -1 for itself. */
+/** What is called with a value: its path, the node that holds it, and the member it belongs to (-1 if it is a whole record). */
 type TakeLeaf = (path: string, leaf: number, item: number) => void;
 
 function collect(doc: TextDocument, node: number, path: string, syntax: Syntax, take: TakeLeaf): void {

@@ -1,5 +1,5 @@
-// gather: things put together under what they have in common, in time that grows with their number; and steps put together
-// to the whole that they are of.
+// gather: things put together under what they have in common, in time that grows with their number; and long
+// work in steps, run to its end.
 export { inOneGo } from './steps';
 
 /** Adds an item to those that a map has under a key. */

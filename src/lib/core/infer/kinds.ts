@@ -270,7 +270,7 @@ function fewOf(list: readonly DataFile[], wordless: readonly DataFile[]): DataFi
 const wordOf = (format: string, element: string): string =>
 	format === 'lua' ? (/[A-Za-z_]\w*$/.exec(element)?.[0] ?? element) : element.split('/')[0]!;
 
-/** So many files at most are a kind each, where they say other things of the same ids. */
+/** The most files that become a kind each because they say different things about the same ids. */
 const MOST_BESIDE = 12;
 
 /** Kinds that a field or a word tells: the same word is one kind in all files of a world. */
@@ -289,7 +289,7 @@ function* told(
 		yield;
 		const element = list[0]!.element!;
 		const word = wordOf(list[0]!.facts.format!, element);
-		// Files that say other things of the same ids are kinds beside each other; many files are not as many kinds.
+		// Files that say other things of the same ids are kinds of their own, unless there are many of them.
 		if (list.length > 1 && list.length <= MOST_BESIDE && shared(list) > SAME_IDS) {
 			// The one that lies highest takes the plain name.
 			for (const file of list.toSorted((a, b) => a.path.split('/').length - b.path.split('/').length))
@@ -316,7 +316,7 @@ function* told(
 		});
 	}
 	const { splits, left } = yield* splitsIn(files.filter(({ path }) => !taken.has(path)));
-	// What is told apart in the same files has the same globs.
+	// Kinds that are told apart within the same files have the same globs.
 	const globs = new Map<readonly DataFile[], Map<string, string[]>>();
 	const globsOf = (among: readonly DataFile[], world: string): string[] => {
 		let here = globs.get(among);
@@ -390,7 +390,7 @@ function* joinAlike(
 		const [[stem, times]] = [...counts].sort((a, b) => b[1] - a[1]) as [[string, number]];
 		const folders = group.map(({ draft }) => draft.name);
 		const each = single || files.every(isSingle);
-		// Of files that are one record each, a few of the same name in other folders do not name the kind.
+		// If each file is one record, a few files with the same name in other folders do not name the kind.
 		const isName = !each || times * 2 > files.length;
 		const name = isName ? stem : (folderOfAll(files) ?? folders[0]!);
 		const draft: Draft = {

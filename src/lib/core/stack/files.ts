@@ -148,7 +148,7 @@ function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How
 		const told = toldOf(path, file.text);
 		if (told && told.format !== format!.id && (misread.as?.includes(told.format) ?? true))
 			return [file, readDocument(path, file.text, { ...hints, ...told }), told];
-		// Of lines of which most are none of the format, the ending says nothing: it is a text like any other.
+		// If most lines do not fit the format, the ending means nothing, and the file is a text like any other.
 		return [file, misread.as === null && !told ? null : doc];
 	}
 	const told = hints.none ? undefined : toldOf(path, file.text);
