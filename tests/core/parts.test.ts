@@ -41,6 +41,17 @@ function store(seed: number, count: number): object[] {
 
 const text = (list: object[]) => `${JSON.stringify(list, null, '\t')}\n`;
 
+test('a new file of mine that is mostly faults is never taken for a text in silence', () => {
+	const hulls = `${Array.from({ length: 9 }, (_, nth) => `[hull_${nth}]\nseats = ${nth}`).join('\n')}\n`;
+	const mine = {
+		'settings/odd.ini': 'this is no setting\nnor is this\n[half\nseats = 1\nand nothing here\n'
+	};
+	const snags = checkStack(stackOf({ 'data/hulls.ini': hulls }, mine));
+	expect(snags.map(({ rule, severity, file, line }) => [rule, severity, file, line])).toEqual(
+		[1, 2, 3, 5].map((line) => ['unreadable-file', 'blocks', 'settings/odd.ini', line])
+	);
+});
+
 describe('a list of several kinds', () => {
 	const files = {
 		'data/aft/one.json': text(store(1, 12)),

@@ -146,10 +146,9 @@ function openBytes(path: string, bytes: Uint8Array, { hints, chosen, like }: How
 		const misread = file instanceof Uint8Array ? null : misreadAs(doc, file.text, hints);
 		if (file instanceof Uint8Array || !misread) return [file, doc];
 		const told = toldOf(path, file.text);
-		if (told && told.format !== format!.id && (misread.as?.includes(told.format) ?? true))
-			return [file, readDocument(path, file.text, { ...hints, ...told }), told];
-		// If most lines do not fit the format, the ending means nothing, and the file is a text like any other.
-		return [file, misread.as === null && !told ? null : doc];
+		return told && told.format !== format!.id && (misread.as?.includes(told.format) ?? true)
+			? [file, readDocument(path, file.text, { ...hints, ...told }), told]
+			: [file, doc];
 	}
 	const told = hints.none ? undefined : toldOf(path, file.text);
 	return told ? [file, readDocument(path, file.text, { ...hints, ...told }), told] : [file, null];
