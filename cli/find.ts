@@ -1,6 +1,7 @@
 import { counted } from '../src/lib/core/wording';
 import { buildLinks } from '$core/links';
-import { buildIndex, search } from '$core/search';
+import { buildIndex, search, type Hit } from '$core/search';
+import { lineOfField, type Stack } from '$core/stack';
 import { read, WrongCall } from './arguments';
 import { openStack } from './open';
 
@@ -9,6 +10,13 @@ const USAGE =
 
 /** Hits that are printed. */
 const MOST = 50;
+
+/** The line of the value that matched; that of its record where it was found by something else. */
+function lineOfHit({ tables }: Stack, { kind, record, field, file, line }: Hit): number {
+	if (kind === null || record === null || field === null) return line;
+	const presence = tables.get(kind)?.byId.get(record)?.values.get(field)?.presence;
+	return presence?.path === file ? lineOfField(presence, field) : line;
+}
 
 /** `kettle find`: what Find finds. */
 export async function find(args: string[]): Promise<number> {
@@ -33,7 +41,12 @@ export async function find(args: string[]): Promise<number> {
 		...(nickname ? [{ on, text: nickname, what: 'nickname', nickname: true }] : []),
 		...(note ? [{ on, text: note, what: 'note', nickname: false }] : [])
 	]);
-	const { hits, total } = search(index, positionals.join(' '), { kind: values.kind, most: MOST, given });
+	const { hits: found, total } = search(index, positionals.join(' '), {
+		kind: values.kind,
+		most: MOST,
+		given
+	});
+	const hits = found.map((hit) => ({ ...hit, line: lineOfHit(stack, hit) }));
 	if (values.json) {
 		const rows = hits.map(
 			({ group, layer, file, line, kind, record, name, field, matched, reason, uses }) => ({

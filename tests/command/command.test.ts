@@ -337,6 +337,27 @@ describe('find', () => {
 		);
 		expect((await kettle('find', '--game', base, 'no such thing at all')).out).toBe('0 records\n');
 	});
+	test('the line is that of the value that matched, also of a text of one language', async () => {
+		const game = join(base, '../lines');
+		const write = (path: string, text: string) => {
+			mkdirSync(join(game, path, '..'), { recursive: true });
+			writeFileSync(join(game, path), text);
+		};
+		const crates = ['oak', 'elm', 'ash'].map(
+			(id, at) => `  "${id}_crate": {\n    "weight": ${at + 2},\n    "said": "Smells of ${id} bark"\n  }`
+		);
+		write('data/crates.json', `{\n${crates.join(',\n')}\n}\n`);
+		const texts = ['OAK', 'ELM', 'ASH'].map((id) => `msgid "${id}_CRATE"\nmsgstr "Crate of ${id}"\n`);
+		for (const language of ['en', 'de']) write(`words/ship.${language}.po`, texts.join('\n'));
+		const lines = async (...words: string[]) =>
+			(await kettle('find', '--game', game, ...words)).out
+				.split('\n')
+				.map((line) => line.slice(0, line.indexOf(' ')));
+		expect((await lines('Smells', 'of', 'elm', 'bark'))[0]).toBe('data/crates.json:8');
+		expect((await lines('Crate', 'of', 'ELM'))[0]).toMatch(/^words\/ship\.(en|de)\.po:5$/);
+		// An id is where the record begins.
+		expect((await lines('ash_crate'))[0]).toBe('data/crates.json:10');
+	});
 	test('a call without words or game is wrong', async () => {
 		expect(await kettle('find', '--game', base)).toMatchObject({ status: 2 });
 		expect((await kettle('find', 'winch')).said).toContain("Name the game's folder");

@@ -38,6 +38,39 @@ describe('search', () => {
 		expect(search(index, 'zeppelin')).toMatchObject({ hits: [], total: 0 });
 		expect(search(index, 'oak', { kind: 'wheel' }).hits.every((hit) => hit.kind === 'wheel')).toBe(true);
 	});
+	test('what says all of several words and nothing else comes before ids that have some of them', () => {
+		const files = {
+			'herbs.json': JSON.stringify({
+				'Pale Thimble': { leaf: 3, said: 'grows near water' },
+				'Near Pale Moss': { leaf: 4, said: 'once a thimble' }
+			}),
+			'finds.json': JSON.stringify([
+				{ id: 'f_1', called: 'Near Pale Thimble', weight: 2 },
+				{ id: 'pale_near_thimble', called: 'A thimble', weight: 3 }
+			])
+		};
+		const own = assembleStack(
+			[
+				{
+					id: 'base',
+					title: 'Base',
+					owner: 'game',
+					files: new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]))
+				}
+			],
+			EMPTY_GUIDE
+		);
+		const inOwn = buildIndex(own, buildLinks(own));
+		const found = (query: string) => search(inOwn, query).hits.map(({ record }) => record);
+		expect(found('near pale thimble')).toEqual([
+			'f_1',
+			'pale_near_thimble',
+			'Pale Thimble',
+			'Near Pale Moss'
+		]);
+		// Whatever stands between its words.
+		expect(found('pale near thimble')[0]).toBe('pale_near_thimble');
+	});
 	test('texts are compared without accents, case and ligatures', () =>
 		expect(fold('Straße ÆØ é')).toBe('strasse aeo e'));
 	test('a roll of texts holds a part in just those texts that hold it', () =>

@@ -1,9 +1,9 @@
 import type { Found } from '../guide';
-import { lineAt } from '../text';
 import type { Links } from '../links';
 import {
 	isGame,
 	displayName,
+	lineOfField,
 	recordKey,
 	type EffectiveRecord,
 	type Layer,
@@ -82,8 +82,7 @@ export function consequence(stack: Stack, record: EffectiveRecord): string {
  */
 function lineOf(presence: Presence, field: string | null): number {
 	if (field === null || isGame(presence.layer)) return presence.line;
-	const from = presence.record.fields.find(({ path }) => path === field)?.from;
-	return from === undefined ? presence.line : lineAt(presence.doc.lines, from);
+	return lineOfField(presence, field);
 }
 
 /**

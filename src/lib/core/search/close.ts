@@ -3,9 +3,17 @@ import { addTo } from '../gather';
 import { fieldOf } from '../guide';
 import { recordAt } from '../links';
 import { nameOf } from '../stack';
-import { cluesOf, likeness, type Clue, type GivenName, type Wanted, type WantedWord } from './clues';
+import {
+	cluesOf,
+	isPhrase,
+	likeness,
+	type Clue,
+	type GivenName,
+	type Wanted,
+	type WantedWord
+} from './clues';
 import { fold } from './fold';
-import { bestOf, PHRASE, SOFT } from './score';
+import { bestOf, EXACT, PHRASE, SOFT } from './score';
 import type { Hit, SearchIndex, SearchOptions } from './types';
 
 /** Records that are looked at value by value; so few left are so for the words that are left, too. */
@@ -87,11 +95,11 @@ export function recordHits(
 		if (!found) continue;
 		let { clue, score } = found;
 		const exact = clues
-			.filter((candidate) => candidate.folded === wanted.phrase)
+			.filter((candidate) => isPhrase(candidate.folded, wanted))
 			.sort((a, b) => b.weight - a.weight)[0];
 		if (exact && (wanted.words.length > 1 || exact.weight >= clue.weight)) {
 			clue = exact;
-			score = Math.max(score, exact.weight) + PHRASE;
+			score = Math.max(score, exact.weight) + (wanted.words.length > 1 ? PHRASE : EXACT);
 		}
 		const winner = record.presences.at(-1)!;
 		const presence = (clue.field && record.values.get(clue.field)?.presence) || winner;

@@ -58,6 +58,14 @@ const clue = (
 	language: string | null = null
 ): Clue => ({ text, folded: fold(text), number: numberOf(text.trim()), weight, field, what, language });
 
+/** Whether a folded text is what was typed, whatever stands between its words: `grey_plover` is `grey plover`. */
+export function isPhrase(folded: string, { phrase, words }: Wanted): boolean {
+	if (folded === phrase) return true;
+	if (words.length < 2 || folded.length !== phrase.length) return false;
+	const said = words.flatMap(({ parts }) => parts);
+	return said.length > 1 && wordsOf(folded).join(' ') === said.join(' ');
+}
+
 /** A name or note that people gave a record. */
 export interface GivenName {
 	text: string;

@@ -1,7 +1,7 @@
 // The first look at a query: all texts that answer are found, and the records and lines they are in are scored.
 import { fieldOf, type KindGuide } from '../guide';
 import type { Table } from '../stack';
-import { fits, WEIGHTS, type Wanted, type WantedWord } from './clues';
+import { fits, isPhrase, WEIGHTS, type Wanted, type WantedWord } from './clues';
 import { fold } from './fold';
 import { answers, hasWord, INSIDE, textsOfNumber, wordsWith } from './lexicon';
 import { ID, LINE, REMARK } from './occurrences';
@@ -11,8 +11,8 @@ import type { Room, SearchIndex, SearchOptions } from './types';
 /** What a record gets for a word that names its kind or one of its fields. */
 export const SOFT = 8;
 
-/** What a record gets for being called exactly what was typed. */
-export const PHRASE = 20;
+/** What a record gets for having exactly what was typed, and for that of several words: more than any of them is worth by itself. */
+export const [EXACT, PHRASE] = [20, 100];
 
 /** Characters of texts in which few letters are looked for. */
 const SHORT = 48;
@@ -153,7 +153,7 @@ export function scoreUnit(
 		const like = likely * (0.7 + 0.3 * share);
 		// What is all of the words and nothing else comes before what has each of them somewhere.
 		whole =
-			!alone && lengths[text] === wanted.phrase.length && fold(stack.pool.at(text)) === wanted.phrase
+			!alone && lengths[text] === wanted.phrase.length && isPhrase(fold(stack.pool.at(text)), wanted)
 				? PHRASE
 				: 0;
 		for (let at = firsts[text]!; at < firsts[text + 1]!; at++) {

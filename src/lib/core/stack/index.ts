@@ -19,7 +19,7 @@ export type { Naming, Removal, Rows, Table, TableFile } from './table';
 export { effectiveColumn, inheritedIn, inheritedValue, type Inherited } from './inherit';
 export { isOptional, missingParts, partUses, type MissingPart, type PartUse } from './parts';
 export { cellsOf, isWide, rowsWith, valuesIn } from './wide';
-export type { EffectiveRecord, EffectiveValue, Presence } from './record';
+export { lineOfField, type EffectiveRecord, type EffectiveValue, type Presence } from './record';
 export {
 	closeFile,
 	fileContent,

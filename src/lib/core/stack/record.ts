@@ -1,6 +1,7 @@
 import { fieldsAt, remarkAt, valueAt, type FactField } from '../facts';
 import { FILE, fileIn, FOLDER, folderIn, ID } from '../guide';
 import { partOf, type Document, type RecordNode } from '../formats';
+import { lineAt } from '../text';
 import type { Layer } from './layer';
 import { valuesThatCount } from './merge';
 import type { LayerFile } from './files';
@@ -110,6 +111,17 @@ class Standing implements Presence {
 	get record() {
 		return this.doc.records[this.nth]!;
 	}
+}
+
+/**
+ * The line, from 1, on which a file says a field of a record: of texts in a language the file's own; that of the record
+ * where it says no such field by itself. Opens the file.
+ */
+export function lineOfField(presence: Presence, field: string): number {
+	const { fields } = presence.record;
+	const own =
+		fields.find(({ path }) => path === field) ?? (presence.language === field ? fields.at(-1) : null);
+	return own?.from === undefined ? presence.line : lineAt(presence.doc.lines, own.from);
 }
 
 /** A record that is a row of its table until somebody asks for more. */
