@@ -62,6 +62,30 @@ test('a base file that cannot be read whole is a note, and a block once my mod b
 	]);
 	const mine = told(base, { 'a.json': '[{ "id": "x", "n": 1 }, { "id": "z" "n": 2 }]' });
 	expect(mine[0]).toMatchObject({ rule: 'unreadable-file', severity: 'blocks', layer: 'mine' });
+	// What the game has there too is no fault of mine.
+	const lines = (n: number) => `[\n{ "id": "x", "n": ${n} },\n{ "id": "y" "m": 1 }\n]`;
+	const same = told({ 'a.json': lines(1) }, { 'a.json': lines(2) });
+	expect(same.filter(({ layer }) => layer === 'mine')).toEqual([]);
+});
+
+test('many faults of a file that others made are said once, each of mine by itself', () => {
+	const list = (...ids: string[]) =>
+		`[seat]\nn = 1\n${ids.map((id) => `use ${id} now\n`).join('')}[bench]\nn = 2\n`;
+	const base = { 'rules.ini': list('oak', 'elm', 'ash') };
+	expect(checkStack(gameOf(base))).toMatchObject([
+		{
+			rule: 'unreadable-file',
+			severity: 'note',
+			line: 3,
+			excerpt: 'use oak now',
+			message: expect.stringMatching(/2 more such places\. What cannot be read stays as it is\.$/) as string
+		}
+	]);
+	const mine = told(base, { 'rules.ini': list('oak', 'yew', 'fir') }).filter(({ layer }) => layer === 'mine');
+	expect(mine.map(({ rule, severity, line, excerpt }) => [rule, severity, line, excerpt])).toEqual([
+		['unreadable-file', 'blocks', 4, 'use yew now'],
+		['unreadable-file', 'blocks', 5, 'use fir now']
+	]);
 });
 
 describe('what the game always does', () => {

@@ -348,9 +348,15 @@ export const READERS: Record<
 	ini: (text) =>
 		/^\[boat /m.test(text)
 			? attributed(text)
-			: Object.values(ini.parse(text.replace(/^([a-z0-9_]+):/gm, '$1 = ').replace(/\r(?!\n)/g, '\n'))).map(
-					(section) => flatten(section, '', {})
-				),
+			: Object.values(
+					ini.parse(
+						text
+							.replace(/\r(?!\n)/g, '\n')
+							.replace(/^([a-z0-9_]+):/gm, '$1 = ')
+							// Nor lines that take in other files.
+							.replace(/^ *(@?[A-Z][a-z]+) ["<]?([\w./ -]+?)[">]?(?= ;|\r?$)/gm, '$1 = $2')
+					)
+				).map((section) => flatten(section, '', {})),
 	properties: (text) =>
 		parseProperties(text.replace(/\r(?!\n)/g, '\n'))
 			.filter((line) => Array.isArray(line))

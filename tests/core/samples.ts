@@ -53,6 +53,14 @@ const iniAttributes: fc.Arbitrary<Sample> = fc
 		return { format: 'ini' as const, path: 'data/list.ini', text: lines(rows, eol, final) };
 	});
 
+/** Lines that take in other files. */
+const TAKEN = [
+	'Include "more boats.cfg"',
+	'@Use <parts/keel.h>',
+	'Import quays.ini ; the old ones',
+	'  Exec x.y'
+];
+
 const iniSections: fc.Arbitrary<Sample> = fc
 	.tuple(
 		ids(),
@@ -70,7 +78,8 @@ const iniSections: fc.Arbitrary<Sample> = fc
 			...fields.next().value!.map((field: string) => {
 				const shape = shapes.next().value!;
 				return `${field}${['=', ' = ', ': ', '   = ', ' ='][shape]}${values.next().value!}${shape === 3 ? ' ; said behind' : ''}`;
-			})
+			}),
+			...TAKEN.slice(shapes.next().value!)
 		]);
 		return { format: 'ini' as const, path: 'data/list.ini', text: lines(rows, eol, final) };
 	});

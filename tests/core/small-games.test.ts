@@ -759,6 +759,79 @@ describe('an outline under an ending that says another format', () => {
 	});
 });
 
+describe('texts whose endings say nothing', () => {
+	const words = ['oak', 'elm', 'ash', 'fir', 'yew', 'larch', 'birch', 'alder'];
+	const ropes = words.map((word) => `${word}_rope`);
+
+	test('a field that is called as its file names the records, though another has values of its own as well', () => {
+		const game = {
+			'hulls.txt': words
+				.map((word, nth) => `Hull: ${word}_hull\nSeats: ${nth + 2}\nRope: ${ropes[(nth + 3) % 8]}\n`)
+				.join('\n'),
+			'ropes.txt': ropes.map((rope, nth) => `Rope: ${rope}\nLength: ${nth * 9}\n`).join('\n')
+		};
+		const { kinds } = guideOf(game);
+		expect([kinds.hulls!.key, kinds.ropes!.key]).toEqual(['Hull', 'Rope']);
+		expect(kinds.hulls!.fields.Rope!.reference!.kinds).toEqual(['ropes']);
+	});
+
+	test('names of several parts with a colon are values, one on each line', () => {
+		const text = words.map((word, nth) => `hull.${word}.seats: ${nth + 2}`).join('\n');
+		const stack = stackOf({ 'all.txt': text });
+		expect(stack.tables.get('all')!.byId.get('hull.fir.seats')!.value('text')).toBe('5');
+		expect(kindsOf({ 'all.txt': `${text}\nAnd then it was said: nothing of that is so.\n` })).toEqual([]);
+	});
+
+	test('two words above numbers are the head of a table, not a setting', () => {
+		const table = ['ROPE            LENGTH', ...ropes.map((rope, nth) => `${rope.padEnd(16)}${nth * 9}`)];
+		const stack = stackOf({ 'ropes.txt': table.join('\n') });
+		expect(stack.tables.get('ropes')!.byId.get('fir_rope')!.value('LENGTH')).toBe('27');
+		const settings = ropes.map((rope, nth) => `${rope} ${nth * 9}`).join('\n');
+		expect(stackOf({ 'ropes.cfg': '', 'ropes.txt': settings }).tables.get('ropes')!.count).toBe(1);
+	});
+});
+
+describe('settings that take in other files', () => {
+	const section = (id: string, nth: number) => `[${id}]\nseats = ${nth + 2}\nrope = ${nth * 7 + 1}\n`;
+	const hulls = ['oak', 'elm', 'ash', 'fir', 'yew', 'larch'];
+	const game = {
+		'main.cfg': 'include "hulls.cfg"\ninclude "quays.cfg"\nmost = 40\n',
+		'hulls.cfg': `@use <shared.h>\n\n${hulls.map(section).join('\n')}include oak.d/more.cfg\n`,
+		'quays.cfg': ['east', 'west', 'north'].map((id, nth) => `[${id}]\ndeep = ${nth + 3}\n`).join('\n')
+	};
+
+	test('are read whole: the paths are fields where there is something that they are of', () => {
+		const stack = stackOf(game);
+		expect(checkStack(stack)).toEqual([]);
+		expect(idsOf(stack, 'hulls')).toEqual(hulls);
+		const [main] = stack.tables.get('main')!.records;
+		expect([main!.value('include[1]'), main!.value('most')]).toEqual(['quays.cfg', '40']);
+		expect(stack.tables.get('hulls')!.byId.get('larch')!.value('include')).toBe('oak.d/more.cfg');
+	});
+
+	test('get a value as values are written there, and a path as paths are', () => {
+		const stack = stackOf(game, game);
+		const set = (field: string, value: string) => {
+			const plan = planFor(stack, { do: 'set', kind: 'hulls', id: 'larch', field, value }, 'one');
+			const files = new Map([['hulls.cfg', stack.mine!.files.get('hulls.cfg')!.text!]]);
+			return new TextDecoder().decode(bytesOf(applyPlan(files, plan).get('hulls.cfg')!));
+		};
+		expect(set('mast', '3')).toBe(`${game['hulls.cfg']}mast = 3\n`);
+		expect(set('include', 'fir.d/less.cfg')).toBe(game['hulls.cfg'].replace('oak.d/more', 'fir.d/less'));
+		expect(() => set('include', 'two words')).toThrow('cannot be the path of a file in this line');
+	});
+
+	test('a name in mine of which the mark before its value is missing is a fault still', () => {
+		const broken = game['quays.cfg'].replace('deep = 3', 'picture quay.png');
+		const snags = checkStack(stackOf(game, { 'quays.cfg': broken }));
+		expect(snags[0]).toMatchObject({
+			rule: 'unreadable-file',
+			severity: 'blocks',
+			excerpt: 'picture quay.png'
+		});
+	});
+});
+
 describe('a table whose head and line of types begin with the mark of commentary', () => {
 	const goods = ['rope', 'tar', 'oak', 'hemp', 'pitch', 'sail', 'anchor', 'lamp'];
 	const game = {

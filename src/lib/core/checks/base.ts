@@ -121,9 +121,7 @@ export function* withoutBase(
 		const { same, values, counts } = own;
 		if (same.has(sameKey(stack, snag)))
 			// That a file of the game is not read whole is worth knowing.
-			return snag.rule === 'unreadable-file' && isBase.has(snag.layer)
-				? [finished({ ...snag, severity: 'note' })]
-				: [];
+			return snag.rule === 'unreadable-file' && isBase.has(snag.layer) ? [finished(snag)] : [];
 		if (local.has(snag.rule) && values.has(valueKey(stack, snag))) return [];
 		return [held(stack, finished(snag), counts.get(key(...spoken(snag))) ?? 0)];
 	});

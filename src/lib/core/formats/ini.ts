@@ -72,6 +72,34 @@ function pair(doc: OpenDocument, from: number, to: number, lineTo: number, marks
 	return Math.max(end, to);
 }
 
+/** The path in a line that takes in another file. */
+const TAKEN = OWN + 1;
+/**
+ * Such a line: a word and a path, in quotes, in angle brackets or with a dot in it. Other words than these could be
+ * names of which the mark before the value is missing.
+ */
+const TAKES_IN =
+	/^(?:[!@.][A-Za-z_]\w*|(?:include|import|require|exec)\w*)[ \t]+(?:(["'])[^"'<>=]+\1|<[^<>="']+>|[^\s"'<>=;#]*[^\s"'<>=;#.]\.\w+)$/i;
+
+/** Reads such a line; false where it is none. A file that begins with some and has sections has no values for that. */
+function directive(
+	{ content: text, tape }: OpenDocument,
+	from: number,
+	to: number,
+	inSection: boolean
+): boolean {
+	const line = text.slice(from, to);
+	const comment = trailing(line, 0, line.length);
+	const said = comment < 0 ? line : line.slice(0, comment).trimEnd();
+	if (!TAKES_IN.test(said)) return false;
+	const word = /^\S+/.exec(said)![0].length;
+	const gap = /^\s+<?/.exec(said.slice(word))![0].length;
+	if (comment >= 0) tape.remark(from + comment, to);
+	if (inSection)
+		tape.leaf(TAKEN, from, from + word, from + word + gap, from + said.length - (said.endsWith('>') ? 1 : 0));
+	return true;
+}
+
 /** A value in the brackets of a section, behind its name: `[boat id="cog" crew=4]`. */
 const ATTRIBUTE = OWN;
 const ATTRIBUTES = /^[A-Za-z_][\w.:-]*(?=\s)(?:\s+[A-Za-z_][\w.:-]*=(?:"[^"]*"|[^\s"[\]]+))+\s*$/;
@@ -98,6 +126,7 @@ const hasAttributes = ({ tape }: Pick<TextDocument, 'tape'>, section: number): b
 function scan(doc: OpenDocument): number {
 	const { content: text, tape } = doc;
 	const marks = marksOf(text);
+	const hasSections = /^[ \t]*\[/m.test(text);
 	const root = tape.open(MAP, -1, -1, 0);
 	let section = -1;
 	let last = 0;
@@ -127,9 +156,13 @@ function scan(doc: OpenDocument): number {
 			last = close + 1;
 			continue;
 		}
-		if (section < 0) section = tape.open(MAP, -1, -1, from);
+		const loose = section < 0;
+		const taken = loose && hasSections && directive(doc, from, end, false);
+		if (taken) continue;
+		if (loose) section = tape.open(MAP, -1, -1, from);
 		const behind = pair(doc, from, end, lineTo, marks);
 		if (behind >= 0) last = behind;
+		else if (directive(doc, from, end, true)) last = end;
 		else doc.problem(from, `This line is neither a section in brackets nor “name = value”.`);
 	}
 	if (section >= 0) tape.close(section, last);
@@ -174,6 +207,13 @@ const syntax: Syntax = {
 				);
 			return isQuoted(raw) || !/^[^\s"=]+$/.test(value) ? `"${value}"` : value;
 		}
+		if (tape.kind(node) === TAKEN) {
+			const line = 'include ' + (isQuoted(raw) ? raw[0]! + value + raw[0]! : value);
+			const inAngles = text[tape.from(node) - 1] === '<';
+			if (/[\r\n]/.test(value) || !TAKES_IN.test(inAngles ? `include <${value}>` : line))
+				throw new EditRefused(`“${value}” cannot be the path of a file in this line.`);
+			return inAngles ? value : line.slice('include '.length);
+		}
 		const quote = isQuoted(raw) ? raw[0]! : '';
 		if (quote && !value.includes(quote) && !/[\r\n]/.test(value)) return quote + value + quote;
 		// Behind “name:” a “=” would be read as the mark.
@@ -188,6 +228,8 @@ const syntax: Syntax = {
 		const name = section ? leadOf(doc, node) + own : own;
 		if (section && (/[\]\r\n]/.test(name) || name !== name.trim() || name === ''))
 			throw new EditRefused(`“${name}” cannot be the name of a section.`);
+		if (tape.kind(node) === TAKEN)
+			throw new EditRefused(`“${syntax.name(doc, node)}” is the word by which the game takes in a file.`);
 		if (!section) return null;
 		const [from, to] = [tape.keyFrom(node), tape.keyTo(node)];
 		const raw = text.slice(from, to);

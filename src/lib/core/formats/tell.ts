@@ -242,7 +242,12 @@ const asTable =
 		return alike >= ENOUGH ? { format: format.id, explained: alike } : null;
 	};
 
+/** Names of several parts, each with a value behind a colon. */
+const DOTTED = /^[A-Za-z_][\w$-]*(?:\.[\w$-]+)+[ \t]*:[ \t]*\S/;
+
 const asProperties: Try = ({ all }) => {
+	const dotted = all.length >= 5 ? shareOf(all, (line) => DOTTED.test(line)) : 0;
+	if (dotted >= ENOUGH) return { format: properties.id, explained: dotted };
 	const fits = shareOf(all, (line) => /^[A-Za-z_][\w.$-]*[ \t]*=[ \t]*\S/.test(line));
 	// Of few lines each must be one.
 	const enough = all.length >= 5 ? fits >= ENOUGH : all.length >= 3 && fits === 1;
@@ -346,6 +351,13 @@ const asSettings: Try = (lines) => {
 	const named = shareOf(all, (line) => /^[A-Za-z_][\w.]*[ \t]+\S/.test(line));
 	const names = new Set(all.map((line) => firstWord(line)));
 	if (all.length < 4 || plain < 0.8 || named < ENOUGH || names.size < all.length * 0.6) return null;
+	// Two words above numbers alone are the head of a table.
+	const [first, ...others] = all;
+	if (
+		/^\w+[ \t]+[A-Za-z_]\w*[ \t]*$/.test(first!) &&
+		others.every((line) => /[ \t]-?[\d.]+[ \t]*$/.test(line))
+	)
+		return null;
 	return inBlocks(lines, { assign: '', comments: ['#', '//', ';'] }, 1);
 };
 

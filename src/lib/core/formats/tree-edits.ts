@@ -86,7 +86,10 @@ function insertMember(
 	const like = last === undefined ? '' : text.slice(tape.keyFrom(last), tape.keyTo(last));
 	const between =
 		last === undefined || tape.keyFrom(last) < 0 ? '' : text.slice(tape.keyTo(last), tape.from(last));
-	const pair = between !== '' && !/[\r\n#]/.test(between) && isLeaf(tape, last!) ? between : syntax.pair;
+	// A line without the mark between name and value is of another sort than what is written here.
+	const alike = between.trim() !== '' || syntax.pair.trim() === '';
+	const pair =
+		between !== '' && alike && !/[\r\n#]/.test(between) && isLeaf(tape, last!) ? between : syntax.pair;
 	const raw = syntax.writeName(doc, name, like) + pair + syntax.writeValue(doc, -1, value, node);
 	return insertAt(rowOf(doc, node, syntax), items.length, raw);
 }

@@ -3,6 +3,7 @@
 import { placesOf } from '../facts';
 import type { DataFile } from './group';
 import { wordsOf } from './likeness';
+import { fileNameOf, folderOf, stemOf } from './paths';
 import { columnsOf } from './refine';
 import { sketchOf, type Column, type Sketch } from './sketch';
 
@@ -76,6 +77,18 @@ function isUniqueAside(files: readonly DataFile[], { path, values, filled }: Col
 	});
 }
 
+/** What a field adds that is called as what the file is of: `crab` in `crabs.txt`. */
+const OWN_WORD = 4;
+
+/** The words for what files hold: of the place in them, of their name and of their folder. */
+function ownWords([first]: readonly DataFile[]): ReadonlySet<string> {
+	const { path, facts } = first!;
+	const place = facts.at?.split('.').at(-1) ?? '';
+	return new Set(
+		[place, stemOf(path), fileNameOf(folderOf(path))].flatMap((name) => wordsOf(name).at(-1) ?? [])
+	);
+}
+
 /** How much a column looks like the one of the names, with what other columns write of it. */
 function scoreOf(
 	column: Column,
@@ -86,7 +99,8 @@ function scoreOf(
 ): number {
 	const { pool } = files[0]!.facts;
 	const words = wordsOf(column.path);
-	const name = words.length === 1 ? (NAMES.get(words[0]!) ?? 0) : (NAMES.get(words.at(-1)!) ?? 0) / 2;
+	const said = words.length === 1 ? (NAMES.get(words[0]!) ?? 0) : (NAMES.get(words.at(-1)!) ?? 0) / 2;
+	const name = said === 0 && words.length === 1 && ownWords(files).has(words[0]!) ? OWN_WORD : said;
 	const sample = column.values.length <= 200 ? column.values : column.values.subarray(0, 200);
 	let [plain, whole, mentions] = [0, 0, 0];
 	for (const value of sample) {
