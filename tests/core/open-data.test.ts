@@ -79,7 +79,26 @@ describe.each(SETS)('%s', (folder, only) => {
 /** Maps and lists of records, by the file and the place in it, with how many there are and the field of their ids. */
 const KEYS: [folder: string, path: string, at: string, count: number, key: string | null][] = [
 	['world-countries', 'countries.json', '', 250, 'cca2'],
+	['cldr-core', 'coverageLevels.json', 'effectiveCoverageLevels', 530, null],
 	['cldr-core', 'scriptMetadata.json', 'scriptMetadata', 181, null],
+	['cldr-core', 'supplemental/aliases.json', 'supplemental.metadata.alias.languageAlias', 500, null],
+	['cldr-core', 'supplemental/aliases.json', 'supplemental.metadata.alias.territoryAlias', 640, null],
+	[
+		'cldr-core',
+		'supplemental/characterFallbacks.json',
+		'supplemental.characters.character-fallback',
+		169,
+		null
+	],
+	['cldr-core', 'supplemental/dayPeriods.json', 'supplemental.dayPeriodRuleSet', 89, null],
+	[
+		'cldr-core',
+		'supplemental/metaZones.json',
+		'supplemental.metaZones.metazoneInfo.timezone.Africa',
+		52,
+		null
+	],
+	['cldr-core', 'supplemental/references.json', 'supplemental.references', 389, null],
 	['cldr-core', 'supplemental/calendarData.json', 'supplemental.calendarData', 18, null],
 	['cldr-core', 'supplemental/calendarPreferenceData.json', 'supplemental.calendarPreferenceData', 52, null],
 	['cldr-core', 'supplemental/codeMappings.json', 'supplemental.codeMappings', 492, null],
@@ -130,6 +149,12 @@ const REFERENCES: [folder: string, from: [string, string?], field: string, to: [
 		['supplemental/languageData.json', 'supplemental.languageData'],
 		'_scripts[]',
 		['scriptMetadata.json', 'scriptMetadata']
+	],
+	[
+		'cldr-core',
+		['supplemental/aliases.json', 'supplemental.metadata.alias.languageAlias'],
+		'_replacement',
+		['supplemental/likelySubtags.json', 'supplemental.likelySubtags']
 	],
 	[
 		'cldr-core',

@@ -759,6 +759,61 @@ describe('an outline under an ending that says another format', () => {
 	});
 });
 
+describe('maps in maps: which of them hold the things', () => {
+	const named = <T>(count: number, of: (nth: number) => T) =>
+		Object.fromEntries(Array.from({ length: count }, (_, nth) => [`h${nth}`, of(nth)]));
+	const boats = named(12, (nth) => ({ seats: nth + 2, oak: nth % 2 === 0 }));
+	const at = (file: object, path: string): [number, string[]] => {
+		const { tables, guide } = stackOf({ 'all.json': json(file) });
+		const found = Object.keys(guide.kinds).filter((kind) => guide.kinds[kind]!.at === path);
+		expect(found, path).toHaveLength(1);
+		return [tables.get(found[0]!)!.count, tables.get(found[0]!)!.columns.toSorted()];
+	};
+
+	test('those that only hold one another are around what is in the last', () => {
+		const file = { harbour: { about: { made: 'by hand', on: 'a Friday' }, all: { boats } } };
+		expect(at(file, 'harbour.all.boats')).toEqual([12, ['oak', 'seats']]);
+		const two = { harbour: { all: { each: { boats, quays: { east: { deep: 3 }, west: { deep: 4 } } } } } };
+		expect(at(two, 'harbour.all.each.quays')).toEqual([2, ['deep']]);
+		// One record is one, whatever large map it has beside something else.
+		const one = { harbour: { gull: { wide: 3, name: 'Gull Bay', berths: boats } } };
+		expect(stackOf({ 'all.json': json(one) }).guide.kinds.all!.at).not.toBe('harbour.gull.berths');
+	});
+
+	test('a few that say something of the same many things are not the things', () => {
+		const times = (count: number) =>
+			named(count, (nth) => ({ morning: { from: nth }, night: { from: nth + 9 } }));
+		const file = { about: { version: 3 }, summer: times(60), winter: times(60) };
+		expect(at(file, 'winter')).toEqual([60, ['morning.from', 'night.from']]);
+		// Few things in each, or many maps of them: these are what each of the many is made of.
+		const few = stackOf({ 'all.json': json({ summer: times(5), winter: times(5), spring: times(5) }) });
+		expect(idsOf(few, 'all')).toEqual(['summer', 'winter', 'spring']);
+	});
+
+	test('of many that are spelt out some may be said in a word, and of many lists a few may be maps of lists', () => {
+		const notes = named(30, (nth) => (nth % 3 === 0 ? `note ${nth}` : { said: `note ${nth}`, by: 'Ada' }));
+		expect(at({ version: { of: 3 }, notes }, 'notes')).toEqual([30, ['by', 'said', 'value']]);
+		const stops = [{ quay: 'east', hour: 3 }];
+		const ways = { ...named(40, () => stops), far: { north: stops, south: stops } };
+		const [count, columns] = at({ version: { of: 3 }, ways }, 'ways');
+		expect([count, columns.filter((path) => path.startsWith('['))]).toEqual([41, ['[0].hour', '[0].quay']]);
+	});
+
+	test('what is said of one in a word is changed there, and one of mine is read as those of the game', () => {
+		const notes = named(30, (nth) => (nth % 3 === 0 ? `note ${nth}` : { said: `note ${nth}`, by: 'Ada' }));
+		const mine = { notes: { h3: 'mine', new: { said: 'quite new', by: 'me' } } };
+		const stack = stackOf(
+			{ 'notes.json': json({ version: { of: 3 }, notes }) },
+			{ 'notes.json': json(mine) }
+		);
+		expect(stack.tables.get('notes')!.byId.get('new')!.value('said')).toBe('quite new');
+		const set = { do: 'set', kind: 'notes', id: 'h3', field: 'value', value: 'other' } as const;
+		const files = new Map([['notes.json', stack.mine!.files.get('notes.json')!.text!]]);
+		const made = applyPlan(files, planFor(stack, set, 'm')).get('notes.json')!;
+		expect(new TextDecoder().decode(bytesOf(made))).toBe(json(mine).replace('"mine"', '"other"'));
+	});
+});
+
 describe('texts whose endings say nothing', () => {
 	const words = ['oak', 'elm', 'ash', 'fir', 'yew', 'larch', 'birch', 'alder'];
 	const ropes = words.map((word) => `${word}_rope`);

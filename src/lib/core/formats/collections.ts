@@ -25,6 +25,10 @@ const MOST = 0.75;
 const [BESIDE_EACH_OTHER, IN_COMMON] = [3, 0.2];
 /** So many maps, or lists of maps, with so much in common are things of one sort, wherever they stand. */
 const [PLAIN, MUCH] = [3, 0.7];
+/** Up to so many maps of at least so many things each are what is said of the things, which are in all of them. */
+const [SIDES, TURNED] = [4, 40];
+/** Share of the many things under names that are maps at least, and how often one that is said in a word is next to one. */
+const [SPELT_OUT, MIXED] = [0.5, 4];
 /** Maps in maps that are looked into for collections. */
 const DEEPEST = 3;
 /** Collections that a file is cut into at most: more are the parts of something that is one. */
@@ -108,8 +112,47 @@ export function isCollection(tape: Tape, node: number, alike = ALIKE): boolean {
 	if (tape.kind(node) === LIST) return maps;
 	if (items.every((item) => tape.kind(item) === LIST))
 		return items.length >= MAPS || areListsAlike(tape, items);
-	if (!maps) return areValues(tape, items);
+	if (!maps) return areValues(tape, items) || areSpeltOut(tape, items, alike) || areMostlyLists(tape, items);
+	if (areTurned(tape, items)) return false;
 	return items.length >= MAPS || likenessOf(tape, items) >= alike || takeOver(tape, items);
+}
+
+const sizeOf = (tape: Tape, nodes: readonly number[]): number =>
+	nodes.reduce((sum, node) => sum + tape.after(node) - node, 0);
+
+/** Whether a few maps say different things of the same many: then these are the things. */
+function areTurned(tape: Tape, maps: readonly number[]): boolean {
+	if (maps.length > SIDES) return false;
+	const large = maps.filter((map) => itemsOf(tape, map).length >= TURNED && isCollection(tape, map));
+	return large.length > 0 && sizeOf(tape, large) >= sizeOf(tape, maps) * MOST;
+}
+
+/** Whether many things under names are lists of maps, though a few are maps of such. */
+function areMostlyLists(tape: Tape, items: readonly number[]): boolean {
+	const lists = items.filter((item) => tape.kind(item) === LIST);
+	return (
+		items.length >= MAPS &&
+		lists.length >= items.length * MOST &&
+		lists.every((list) => itemsOf(tape, list).every((item) => tape.kind(item) === MAP)) &&
+		items.every((item) => isHolder(tape, item))
+	);
+}
+
+/** Whether many things under names are of one sort, though some of them are a single value of one type. */
+function areSpeltOut(tape: Tape, items: readonly number[], alike: number): boolean {
+	if (items.length < MAPS) return false;
+	const maps = items.filter((item) => tape.kind(item) === MAP);
+	const others = items.filter((item) => tape.kind(item) !== MAP);
+	// What is said of the file stands together, before the things or behind them.
+	const changes = items.filter(
+		(item, at) => at > 0 && isHolder(tape, item) !== isHolder(tape, items[at - 1]!)
+	);
+	return (
+		changes.length >= MIXED &&
+		maps.length >= items.length * SPELT_OUT &&
+		likenessOf(tape, maps) >= alike &&
+		typeOf(tape, others) >= 0
+	);
 }
 
 /** Whether a map says that it takes over what another one has: they are of one sort, whatever else is in them. */
@@ -156,9 +199,24 @@ function haveNamesInCommon(tape: Tape, maps: readonly number[]): boolean {
 	return shared > counts.size * IN_COMMON;
 }
 
+/** The large collections in a map that only holds another one, or that one; none where it is something by itself. */
+function wrappedIn(tape: Tape, node: number): number[] {
+	const [inner, ...others] = itemsOf(tape, node);
+	if (tape.kind(node) !== MAP || others.length > 0 || inner === undefined || tape.kind(inner) !== MAP)
+		return [];
+	const isLarge = (item: number) => isCollection(tape, item) && itemsOf(tape, item).length >= MANY;
+	if (isLarge(inner)) return [inner];
+	const deeper = wrappedIn(tape, inner);
+	if (deeper.length > 0) return deeper;
+	const found = itemsOf(tape, inner).filter((item) => isCollection(tape, item));
+	return found.some(isLarge) && sizeOf(tape, found) >= sizeOf(tape, [inner]) * MOST ? found : [];
+}
+
 /** The collections below a map that is none itself, each in no other. */
 function below(tape: Tape, node: number, depth: number): number[] {
 	return itemsOf(tape, node).flatMap((item) => {
+		const wrapped = wrappedIn(tape, item);
+		if (wrapped.length > 0) return wrapped;
 		if (isCollection(tape, item)) return [item];
 		return depth > 0 && tape.kind(item) === MAP ? below(tape, item, depth - 1) : [];
 	});
@@ -213,8 +271,7 @@ function within(tape: Tape, root: number): number[] {
 	if (found.length === items.length && haveNamesInCommon(tape, items)) return [root];
 	const values = items.filter((item) => !isHolder(tape, item));
 	if (values.length > BESIDE || values.some((item) => OWN.test(nameOf(tape, item)))) return [];
-	const nodes = found.reduce((sum, node) => sum + tape.after(node) - node, 0);
-	if (nodes < (tape.after(root) - root) * MOST) return [];
+	if (sizeOf(tape, found) < sizeOf(tape, [root]) * MOST) return [];
 	const wrapped = found.some((node) => WRAPPER.test(nameOf(tape, node)));
 	const plain =
 		found.every((node) => isPlain(tape, node)) && values.every((item) => isAboutFile(nameOf(tape, item)));

@@ -117,7 +117,7 @@ export interface Where {
 /** Which records of a file are of one kind. */
 export interface PartHints extends Pick<
 	ReadHints,
-	'at' | 'except' | 'element' | 'key' | 'keyParts' | 'spare' | 'id' | 'prefix'
+	'at' | 'leaves' | 'except' | 'element' | 'key' | 'keyParts' | 'spare' | 'id' | 'prefix'
 > {
 	where?: Where | undefined;
 }
@@ -156,6 +156,8 @@ export interface ReadHints {
 	comment?: string;
 	/** Path of the list or map that holds the records, empty for the root; null where the whole file is one record. */
 	at?: string | null;
+	/** Whether single values among the maps there are records that are said in a word. */
+	leaves?: boolean;
 	/** Paths that the one record of a file leaves out: what stands there are records of their own. */
 	except?: readonly string[];
 	/** The word under which the records stand, when not all in the file are: an element, a section, a call. */

@@ -111,9 +111,9 @@ export function readParts<C extends Content, D extends Document<C>>(
 	const parts: DocumentPart[] = [];
 	const rest: DocumentPart[] = [];
 	for (const here of byPlace.values()) {
-		const { at, except, element, key, keyParts, spare, id, prefix } = here[0]![1];
+		const { where: _, ...said } = here[0]![1];
 		const own: ReadHints = { ...common };
-		for (const [name, value] of Object.entries({ at, except, element, key, keyParts, spare, id, prefix }))
+		for (const [name, value] of Object.entries(said))
 			if (value !== undefined) Object.assign(own, { [name]: value });
 		const whole = first && format.again ? format.again(first, own) : format.read(content, own);
 		first ??= whole;

@@ -72,8 +72,8 @@ export function formatFor(path: string, hints: ReadHints = {}): Format | null {
 /** What of hints is said of a part of a file, and what of the whole. */
 function parted(hints: PartHints & ReadHints): [PartHints, ReadHints] {
 	const { parts: _, others: _others, whole: _whole, ...said } = hints;
-	const { at, except, element, key, keyParts, spare, id, prefix, where, ...common } = said;
-	const part = { at, except, element, key, keyParts, spare, id, prefix, where };
+	const { at, leaves, except, element, key, keyParts, spare, id, prefix, where, ...common } = said;
+	const part = { at, leaves, except, element, key, keyParts, spare, id, prefix, where };
 	return [Object.fromEntries(Object.entries(part).filter(([, value]) => value !== undefined)), common];
 }
 

@@ -1,7 +1,7 @@
 // What all formats of nested maps and lists share: which of their nodes are records, and how fields are named by path.
 import type { Splice } from '../change';
 import type { FieldNode, PartHints, ReadHints, RecordPlace, Scalar, TextDocument } from './document';
-import { collectionsBeside, collectionsIn, filledItems, isAboutFile } from './collections';
+import { collectionsBeside, collectionsIn, filledItems, isAboutFile, isCollection } from './collections';
 import { addRecord, unitOf, type RecordShape } from './records';
 import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
@@ -326,8 +326,10 @@ function placedRecords(doc: TextDocument, root: number, syntax: Syntax): Records
 	// Where the shape tells the same place, it tells as well whether the records have names there.
 	if (said >= 0 && said !== told.holder && isHolder(tape, said)) {
 		const all = filledItems(tape, said);
-		const maps = all.filter((item) => isHolder(tape, item));
-		const items = maps.length > 0 ? maps : all;
+		const things = all.filter(
+			(item) => isHolder(tape, item) || (hints.leaves && !isAboutFile(syntax.name(doc, item)))
+		);
+		const items = things.length > 0 && !isCollection(tape, said) ? things : all;
 		const listed = syntax.repeats && items.length > 0 && items.every((item) => syntax.numbered?.(doc, item));
 		return { holder: said, items, named: tape.kind(said) === MAP && !listed };
 	}

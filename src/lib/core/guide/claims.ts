@@ -1,4 +1,4 @@
-import type { PartHints, ReadHints } from '../formats';
+import { VALUE, type PartHints, type ReadHints } from '../formats';
 import type { Encoding } from '../text';
 import { folderIn } from './fields';
 import { globMatcher, isGlob } from './glob';
@@ -169,10 +169,18 @@ const hints = new WeakMap<KindGuide, PartHints>();
 const defined = <T extends object>(said: T): T =>
 	Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as T;
 
+/** Whether some records of a kind are a single value, where others have fields. */
+const saidInAWord = ({ inferred, at, fields }: KindGuide): boolean =>
+	inferred === true &&
+	typeof at === 'string' &&
+	Object.hasOwn(fields, VALUE) &&
+	Object.keys(fields).length > 1;
+
 /** What the guide says on how to read the records of a kind in a file. */
 function partHints(kind: KindGuide, path: string): PartHints {
 	const { key, keyParts, element, at, except, where, inherits } = kind;
 	const spare = inherits?.pattern;
+	const leaves = saidInAWord(kind) ? true : undefined;
 	// A file that is one record is named by its own name, where people described it.
 	if (!kind.id && key === undefined && keyParts === undefined && !kind.inferred)
 		return defined({ element, at, except, where, id: nameFromPath(path, 'file') }) as PartHints;
@@ -184,6 +192,7 @@ function partHints(kind: KindGuide, path: string): PartHints {
 			spare,
 			element,
 			at,
+			leaves,
 			except,
 			where,
 			id: named,
@@ -193,7 +202,10 @@ function partHints(kind: KindGuide, path: string): PartHints {
 	// The same for all files.
 	let known = hints.get(kind);
 	if (!known)
-		hints.set(kind, (known = defined({ key, keyParts, spare, element, at, except, where }) as PartHints));
+		hints.set(
+			kind,
+			(known = defined({ key, keyParts, spare, element, at, leaves, except, where }) as PartHints)
+		);
 	return known;
 }
 
