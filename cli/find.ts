@@ -14,7 +14,7 @@ const MOST = 50;
 /** The line of the value that matched; that of its record where it was found by something else. */
 function lineOfHit({ tables }: Stack, { kind, record, field, file, line }: Hit): number {
 	if (kind === null || record === null || field === null) return line;
-	const presence = tables.get(kind)?.byId.get(record)?.values.get(field)?.presence;
+	const presence = tables.get(kind)?.byId.get(record)?.said(field)?.presence;
 	return presence?.path === file ? lineOfField(presence, field) : line;
 }
 

@@ -131,6 +131,23 @@ describe('links', () => {
 		]).toEqual([0, 1, 3, 3]);
 		expect(nearest('oak_3', ['elm', 'oak_4', 'oak_22'])).toEqual(['oak_4', 'oak_22']);
 	});
+	test('the same as comparing with every id, all letters through', () => {
+		const word = fc.stringMatching(/^[ab_1X]{0,7}$/);
+		fc.assert(
+			fc.property(word, fc.uniqueArray(word, { maxLength: 30 }), fc.nat(8), (one, ids, limit) => {
+				const costs = ids
+					.map((id) => ({ id, cost: distance(one.toLowerCase(), id.toLowerCase()) }))
+					.filter(({ id, cost }) => cost <= Math.max(one.length, id.length) / 2)
+					.sort((a, b) => a.cost - b.cost || (a.id < b.id ? -1 : 1));
+				expect(nearest(one, ids)).toEqual(costs.slice(0, 3).map(({ id }) => id));
+				for (const id of ids) {
+					const [all, some] = [distance(one, id), distance(one, id, limit)];
+					if (all <= limit) expect(some).toBe(all);
+					else expect(some).toBeGreaterThan(limit);
+				}
+			})
+		);
+	});
 });
 
 describe('guide', () => {

@@ -1,6 +1,6 @@
 // A small made-up game in memory, with one of everything that the rules look at.
 import { parseGuide } from '$core/guide';
-import { type Stack } from '$core/stack';
+import { type EffectiveValue, type Stack } from '$core/stack';
 import { assembleStack, type LayerBytes } from '$core/model';
 
 export const GUIDE = `
@@ -65,3 +65,12 @@ export function stackOf(
 }
 
 export const HEAD = 'id\tload\twheel\tbrake\tnext\tmark\tkey\n';
+
+/** All that is said of a value: what it is, where it stands, and what it stands for. */
+export const saidOf = (value: EffectiveValue | undefined) =>
+	value && {
+		value: value.value,
+		remark: value.remark,
+		at: [value.presence.layer.id, value.presence.path, value.presence.nth, value.presence.language],
+		overrode: value.overrode.map((below) => [below.layer.id, below.value])
+	};

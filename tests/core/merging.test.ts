@@ -7,6 +7,7 @@ import { parseGuide, type ListJoin } from '$core/guide';
 import { clashesOf } from '$core/layers';
 import { assembleStack, type LayerBytes } from '$core/model';
 import { fileContent, type Stack } from '$core/stack';
+import { saidOf } from './game';
 
 type Json = string | null | Json[] | { [name: string]: Json };
 type Rec = { [name: string]: Json };
@@ -187,11 +188,16 @@ describe('merging by every rule', () => {
 				for (const [id, record] of expected) {
 					const wanted = flat(record);
 					const row = table.byId.get(id)!;
+					expect(table.byId.get(id)!.said('never')).toBeUndefined();
 					expect(Object.fromEntries([...row.values].map(([path, { value }]) => [path, value])), id).toEqual(
 						Object.fromEntries(wanted)
 					);
 					for (const [path, value] of wanted) {
 						expect(row.value(path), `${id}.${path}`).toBe(value);
+						// One alone is what it is among all, also where these were not made yet.
+						expect(saidOf(table.byId.get(id)!.said(path)), `${id}.${path}`).toEqual(
+							saidOf(row.values.get(path))
+						);
 						const column = table.column(path)[row.row]!;
 						expect(column < 0 ? null : table.pool.at(column), `${id}.${path}`).toBe(value);
 						// Where it was said, it stands.

@@ -6,6 +6,7 @@ import { buildLinks } from '$core/links';
 import { columnSpread, spreadOf } from '$core/numbers';
 import { buildIndex, fold, search, wordsOf } from '$core/search';
 import { isEditable, baseValueOf, buildStack, derived, valueOf, withFiles, type Stack } from '$core/stack';
+import { saidOf } from './game';
 import { assembleStack, type LayerBytes } from '$core/model';
 import { decode } from '$core/text';
 import { gameFiles, gameGuide, makeGame } from '../../bench/game';
@@ -107,6 +108,7 @@ describe('the stack', () => {
 						table.records.forEach((record, row) => {
 							const value = column[row]! < 0 ? undefined : table.pool.at(column[row]!);
 							expect(value).toBe(valueOf(record, path));
+							expect(saidOf(table.byId.get(record.id)!.said(path))).toEqual(saidOf(record.values.get(path)));
 							expect(value).toBe(record.values.get(path)?.value);
 						});
 						expect(columnSpread(table, path)).toEqual(

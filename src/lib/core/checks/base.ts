@@ -115,14 +115,16 @@ export function* withoutBase(
 	for (const rule of rules) if (grave.has(rule.id)) exceptions.set(rule.id, yield* brokenBy(base, rule));
 	const local = new Set(rules.flatMap(({ id, local }) => (local ? [id] : [])));
 	const isBase = new Set(base.stack.layers.map(({ id }) => id));
-	return snags.flatMap((snag) => {
+	const left: Snag[] = [];
+	for (const snag of snags) {
+		yield;
 		const own = exceptions.get(snag.rule);
-		if (!own) return [finished(snag)];
-		const { same, values, counts } = own;
-		if (same.has(sameKey(stack, snag)))
+		if (!own) left.push(finished(snag));
+		else if (own.same.has(sameKey(stack, snag))) {
 			// That a file of the game is not read whole is worth knowing.
-			return snag.rule === 'unreadable-file' && isBase.has(snag.layer) ? [finished(snag)] : [];
-		if (local.has(snag.rule) && values.has(valueKey(stack, snag))) return [];
-		return [held(stack, finished(snag), counts.get(key(...spoken(snag))) ?? 0)];
-	});
+			if (snag.rule === 'unreadable-file' && isBase.has(snag.layer)) left.push(finished(snag));
+		} else if (!local.has(snag.rule) || !own.values.has(valueKey(stack, snag)))
+			left.push(held(stack, finished(snag), own.counts.get(key(...spoken(snag))) ?? 0));
+	}
+	return left;
 }

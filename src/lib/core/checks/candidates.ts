@@ -1,19 +1,36 @@
 // What a field that names nothing may have meant.
 import { fieldOf } from '../guide';
-import { nearest, type Link } from '../links';
-import type { Stack, Table } from '../stack';
+import { nearestIn, type Link } from '../links';
+import { derived, type Stack, type Table } from '../stack';
 
-/** By what the records of a table are named: their ids, or the values of another field. */
-function namesIn(table: Table, key: string | undefined): string[] {
-	if (key === undefined) return [...table.byId.keys()];
-	return [...new Set(table.column(key))].filter((value) => value >= 0).map((value) => table.pool.at(value));
-}
-
-/** What could be in a field instead of what names nothing there, the nearest first. */
-export function candidatesFor({ guide, tables }: Stack, { from, field, kinds, value }: Link): string[] {
-	const key = fieldOf(guide.kinds[from.kind], field)?.reference?.key;
-	return nearest(
-		value,
-		kinds.flatMap((kind) => namesIn(tables.get(kind)!, key))
+/** By what the records of a table are named: their ids, or the values of another field. The same list while they are. */
+const namesIn = (table: Table, key?: string): readonly string[] =>
+	derived(table, `names ${key ?? ''}`, () =>
+		key === undefined
+			? [...table.byId.keys()]
+			: [...new Set(table.column(key))].filter((value) => value >= 0).map((value) => table.pool.at(value))
 	);
+
+/** Values of a stack for which candidates are looked for: where more name nothing, they are no slips of the finger. */
+const MOST = 500;
+
+const known = new WeakMap<Stack, Map<string, string[]>>();
+
+/**
+ * What could be in a field instead of what names nothing there, the nearest first. Looked for once for the same value,
+ * and not for ever more of them.
+ */
+export function candidatesFor(stack: Stack, { from, field, kinds, value }: Link): string[] {
+	const { guide, tables } = stack;
+	const key = fieldOf(guide.kinds[from.kind], field)?.reference?.key;
+	let found = known.get(stack);
+	if (!found) known.set(stack, (found = new Map()));
+	const asked = JSON.stringify([kinds, key, value]);
+	let candidates = found.get(asked);
+	if (!candidates) {
+		if (found.size >= MOST) return [];
+		const lists = kinds.map((kind) => namesIn(tables.get(kind)!, key));
+		found.set(asked, (candidates = nearestIn(value, lists)));
+	}
+	return candidates;
 }

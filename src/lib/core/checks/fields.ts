@@ -76,7 +76,7 @@ export function* faultyValues<T>(
 			);
 			for (const [row, fault] of found) {
 				const record = table.record(row);
-				yield { record, path, field, value: record.values.get(path)!, fault };
+				yield { record, path, field, value: record.said(path)!, fault };
 			}
 			yield null;
 		}

@@ -65,7 +65,7 @@ export const heldTwice: Rule = {
 					const other = holders.get(column[row]!)!.find((one) => one !== row);
 					if (other === undefined) continue;
 					const record = table.record(row);
-					const { value, presence } = record.values.get(path)!;
+					const { value, presence } = record.said(path)!;
 					yield snagAt(stack, record, presence, {
 						rule: 'held-twice',
 						severity: 'warns',

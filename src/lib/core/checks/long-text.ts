@@ -27,7 +27,7 @@ export const longText: Rule = {
 					if (fault === null || told.has(place)) continue;
 					told.add(place);
 					const record = texts.record(place - start);
-					const { presence } = record.values.get(language)!;
+					const { presence } = record.said(language)!;
 					yield snagAt(stack, record, presence, {
 						rule: 'long-text',
 						severity: gravity(about.found),

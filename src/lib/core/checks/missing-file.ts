@@ -33,7 +33,7 @@ export const missingFile: Rule = {
 				if (field.type !== 'file' || (field.found && field.found.sure < 0.9)) continue;
 				for (const [row] of rowsWithout(table, path, paths)) {
 					const record = table.record(row);
-					const { value, presence } = record.values.get(path)!;
+					const { value, presence } = record.said(path)!;
 					const snag = snagAt(stack, record, presence, {
 						rule: 'missing-file',
 						severity: 'warns',

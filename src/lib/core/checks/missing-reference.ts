@@ -13,7 +13,7 @@ export const missingReference: Rule = {
 		for (const link of looseLinks(links)) {
 			if (link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const tables = link.kinds.map((kind) => stack.tables.get(kind)!);
-			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
+			const presence = link.from.said(link.field)?.presence ?? link.from.presences.at(-1)!;
 			const file = tables[0]!.guide.files.join(', ');
 			const what = tables.map((table) => table.guide.title.toLowerCase()).join(' or ');
 			const snag = snagAt(stack, link.from, presence, {
@@ -22,7 +22,7 @@ export const missingReference: Rule = {
 				field: link.field,
 				message: `${quoted(file)} has no ${what} ${link.value === '' ? 'with an empty id' : quoted(link.value)}. ${consequence(stack, link.from)} (line ${presence.line}).`,
 				value: link.value,
-				repairable: isEditable(presence.layer) && link.from.values.has(link.field)
+				repairable: isEditable(presence.layer) && link.from.said(link.field) !== undefined
 			});
 			yield withCandidates(snag, () => candidatesFor(stack, link));
 		}

@@ -21,7 +21,7 @@ const placesOfMine = (table: Table, codes: readonly string[]): readonly [string,
 		return codes.flatMap((code) =>
 			rows.flatMap((row): [string, number][] => {
 				const record = table.record(row);
-				const said = record.values.get(code);
+				const said = record.said(code);
 				return said &&
 					said.value !== '' &&
 					isEditable(said.presence.layer) &&
@@ -50,7 +50,7 @@ export function* eachOfMyTexts(
 	const look = begin(table, words.main);
 	for (const [nth, [code, row]] of mine.entries()) {
 		const record = table.record(row);
-		const { value: text, presence } = record.values.get(code)!;
+		const { value: text, presence } = record.said(code)!;
 		yield* look({ record, row, code, title: words.languages[code]!, text, presence });
 		if (nth % AT_ONCE === AT_ONCE - 1) yield null;
 	}

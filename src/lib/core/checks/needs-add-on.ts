@@ -69,7 +69,7 @@ export const needsAddOn: Rule = {
 			for (const [entry, addOn] of entries) {
 				const record = strand.table.record(rowAt(strand, entry));
 				const target = recordAt(links, strand.to[entry]!);
-				const presence = record.values.get(strand.field)?.presence ?? record.presences.at(-1)!;
+				const presence = record.said(strand.field)?.presence ?? record.presences.at(-1)!;
 				const called = displayName(stack, addOns.table.record(addOn));
 				yield snagAt(stack, record, presence, {
 					rule: 'needs-add-on',

@@ -28,7 +28,7 @@ export const outOfOrder: Rule = {
 				};
 				for (const [row, [end, start]] of rowsWhere(table, `order ${path}`, wrong)) {
 					const record = table.record(row);
-					const { presence } = record.values.get(path)!;
+					const { presence } = record.said(path)!;
 					yield snagAt(stack, record, presence, {
 						rule: 'out-of-order',
 						severity: gravity(isSaid(field, 'notBefore') ? undefined : field.found),

@@ -37,7 +37,7 @@ export const staleCopy: Rule = {
 	*find({ stack }) {
 		for (const { kind, record: id, field, value } of stack.mine?.copied ?? []) {
 			const record = stack.tables.get(kind)?.byId.get(id);
-			const now = record?.values.get(field);
+			const now = record?.said(field);
 			if (!record || !now || !isEditable(now.presence.layer) || now.value !== value) continue;
 			const base = baseValueOf(record, field);
 			if (base === undefined || base === value) continue;

@@ -79,7 +79,7 @@ export const unknownWord: Rule = {
 						const value = column[row]!;
 						if (value <= 0 || words.has(value)) continue;
 						const record = table.record(row);
-						const own = record.values.get(path);
+						const own = record.said(path);
 						if (!own || !isEditable(own.presence.layer) || baseValueOf(record, path) === own.value) continue;
 						const all = [...words].toSorted(([, a], [, b]) => b - a);
 						const told = all.map(([word, count]) => `${table.pool.at(word)} (${count})`).join(', ');

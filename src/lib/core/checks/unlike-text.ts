@@ -69,11 +69,11 @@ export const unlikeText: Rule = {
 				if (!difference) continue;
 				// Told where I wrote it: at the translation, or at the text that was translated.
 				const isMine = (field: string) =>
-					isEditable(record.values.get(field)?.presence.layer) &&
+					isEditable(record.said(field)?.presence.layer) &&
 					record.value(field) !== baseValueOf(record, field);
 				const own = [code, words.main].find(isMine);
 				if (own === undefined) continue;
-				const { presence } = record.values.get(own)!;
+				const { presence } = record.said(own)!;
 				const swapped = { ...difference, lacks: difference.adds, adds: difference.lacks };
 				const [language, other] =
 					own === code ? [title, words.languages[words.main]!] : [words.languages[words.main]!, title];

@@ -42,7 +42,7 @@ export const unusualValue: Rule = {
 				const width = high - low;
 				for (const row of rows) {
 					const record = table.record(row);
-					const value = record.values.get(path);
+					const value = record.said(path);
 					if (!value || !isEditable(value.presence.layer) || value.value === '') continue;
 					if (typeFault(field, value.value) || limitFault(field, value.value)) continue;
 					const number = Number(value.value);

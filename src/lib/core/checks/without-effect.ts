@@ -19,11 +19,10 @@ export const withoutEffect: Rule = {
 					deciding && deciding[row]! >= 0 ? table.pool.at(deciding[row]!) : '';
 				const idle = (row: number) =>
 					column[row]! > 0 && (unused || !onlyIf!.is.includes(decided(row))) ? true : null;
-				const isMine = (row: number) =>
-					isEditable(table.record(row).values.get(path)!.presence.layer) || null;
+				const isMine = (row: number) => isEditable(table.record(row).said(path)!.presence.layer) || null;
 				for (const [row] of rowsWhere(table, `idle ${path}`, (at) => idle(at) && isMine(at))) {
 					const record = table.record(row);
-					const value = record.values.get(path)!;
+					const value = record.said(path)!;
 					if (baseValueOf(record, path) === value.value) continue;
 					yield snagAt(stack, record, value.presence, {
 						rule: 'without-effect',

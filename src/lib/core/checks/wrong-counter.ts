@@ -42,7 +42,7 @@ export const wrongCounter: Rule = {
 				for (const [row] of rowsWhere(table, `counter ${path} ${kind?.count ?? ''}`, wrong)) {
 					const right = rightAt(row);
 					const record = table.record(row);
-					const { value, presence } = record.values.get(path)!;
+					const { value, presence } = record.said(path)!;
 					yield snagAt(stack, record, presence, {
 						rule: 'wrong-counter',
 						severity: gravity(field.found),

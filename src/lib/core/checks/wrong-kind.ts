@@ -15,7 +15,7 @@ export const wrongKind: Rule = {
 			if (!link.misfit || link.text || link.sure < SURE_ENOUGH) continue;
 			const wanted = link.kinds.map((kind) => stack.guide.kinds[kind]!.title.toLowerCase()).join(' or ');
 			const is = stack.guide.kinds[link.misfit.kind]!.title.toLowerCase();
-			const presence = link.from.values.get(link.field)?.presence ?? link.from.presences.at(-1)!;
+			const presence = link.from.said(link.field)?.presence ?? link.from.presences.at(-1)!;
 			const title = fieldOf(stack.guide.kinds[link.from.kind], link.field)?.title ?? link.field;
 			const snag = snagAt(stack, link.from, presence, {
 				rule: 'wrong-kind',
@@ -23,7 +23,7 @@ export const wrongKind: Rule = {
 				field: link.field,
 				message: `${quoted(link.value)} (${displayName(stack, link.misfit)}) is ${is}; ${title} takes ${wanted}. ${consequence(stack, link.from)} (line ${presence.line}).`,
 				value: link.value,
-				repairable: isEditable(presence.layer) && link.from.values.has(link.field)
+				repairable: isEditable(presence.layer) && link.from.said(link.field) !== undefined
 			});
 			yield withCandidates(snag, () => candidatesFor(stack, link), false);
 		}

@@ -24,7 +24,7 @@ export const wrongName: Rule = {
 				const other = (row: number) => (column[row]! >= 0 && column[row] !== own[row] ? true : null);
 				for (const [row] of rowsWhere(table, `not its name ${path}`, other)) {
 					const record = table.record(row);
-					const { value, presence } = record.values.get(path)!;
+					const { value, presence } = record.said(path)!;
 					const wanted = fillPattern(derive, () => table.pool.at(own[row]!))!;
 					yield snagAt(stack, record, presence, {
 						rule: 'wrong-name',

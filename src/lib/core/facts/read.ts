@@ -60,6 +60,18 @@ export function remarkAt(facts: Facts, nth: number): string | undefined {
 	return facts.remarks[at] === nth ? facts.pool.at(facts.remarks[at + 1]!) : undefined;
 }
 
+/** One field of the n-th record; undefined where it has none. */
+export function fieldAt(facts: Facts, nth: number, path: string): FactField | undefined {
+	const { pool, values, types, firsts, fieldRemarks } = facts;
+	const cell = cellIn(facts, nth, pool.find(path));
+	if (cell < 0) return undefined;
+	const field: FactField = { path, value: pool.at(values[cell]!), type: types[cell]! };
+	const place = cell - firsts[nth]!;
+	for (let at = firstOf(fieldRemarks, 3, nth); fieldRemarks[at] === nth; at += 3)
+		if (fieldRemarks[at + 1] === place) field.remark = pool.at(fieldRemarks[at + 2]!);
+	return field;
+}
+
 /** The fields of the n-th record in the order of the file. */
 export function fieldsAt(facts: Facts, nth: number): FactField[] {
 	const shape = facts.shapes[facts.shape[nth]!];

@@ -1,6 +1,6 @@
 // Records whose ranges tile an axis together: bands of an hour, a depth, a sea state.
 import type { CoverGuide } from '../guide';
-import type { Facts } from '../facts';
+import { valueIn, type Facts } from '../facts';
 import { finding, said } from './sure';
 import type { Group } from './group';
 
@@ -44,9 +44,8 @@ interface Span {
 }
 
 const numberAt = (facts: Facts, nth: number, path: string): number => {
-	const shape = facts.shapes[facts.shape[nth]!] ?? new Int32Array();
-	const at = shape.indexOf(facts.pool.find(path));
-	return at < 0 ? NaN : facts.pool.number(facts.values[facts.firsts[nth]! + at]!);
+	const value = valueIn(facts, nth, facts.pool.find(path));
+	return value < 0 ? NaN : facts.pool.number(value);
 };
 
 /** Share of an axis that is covered exactly once by spans whose upper end is not part of them. */
@@ -83,8 +82,10 @@ function onceInPlane(rows: readonly (readonly [Span, Span])[]): number {
 	return all === 0 ? 0 : single / all;
 }
 
-/** Records in one set of rules beyond which nobody draws them by hand. */
-const MOST = 200;
+/** Records in one set of rules beyond which nobody draws them by hand, and ranges that one of them has. */
+const [MOST, MOST_RANGES] = [200, 100];
+/** Ranges of which any two are looked at as sides of an area. */
+const MOST_SIDES = 20;
 
 /** The ranges that the records of a kind cover together; empty where they do not seem to. */
 export function coversOf(group: Group): CoverGuide[] {
@@ -94,6 +95,7 @@ export function coversOf(group: Group): CoverGuide[] {
 	for (const { facts } of group.files)
 		for (const shape of facts.shapes) for (const path of shape) paths.add(pool.at(path));
 	const ends = endsIn([...paths]).filter(({ from }) => !/\[\d+\]\./.test(from));
+	if (ends.length > MOST_RANGES) return [];
 	const rows: { id: string; spans: (Span | null)[] }[] = [];
 	for (const { facts } of group.files)
 		for (let nth = 0; nth < facts.count; nth++)
@@ -108,6 +110,7 @@ export function coversOf(group: Group): CoverGuide[] {
 	const without = rows.filter(({ spans }) => spans.every((span) => span === null));
 	const fallback = without.length === 1 ? { fallback: without[0]!.id } : {};
 	const usable = ends.map((_, at) => rows.filter(({ spans }) => spans[at]).length >= 3);
+	const sides = usable.filter(Boolean).length;
 	for (let a = 0; a < ends.length; a++) {
 		if (!usable[a]) continue;
 		const spans = rows.flatMap((row) => row.spans[a] ?? []);
@@ -123,7 +126,7 @@ export function coversOf(group: Group): CoverGuide[] {
 			});
 			continue;
 		}
-		for (let b = a + 1; b < ends.length; b++) {
+		for (let b = a + 1; b < ends.length && sides <= MOST_SIDES; b++) {
 			if (!usable[b]) continue;
 			const both = rows.flatMap((row): (readonly [Span, Span])[] => {
 				const [x, y] = [row.spans[a], row.spans[b]];

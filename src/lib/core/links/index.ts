@@ -15,7 +15,7 @@ export { columnsFor, rowAt, type Strand } from './strands';
 export { chainsIn, type Step } from './chains';
 export { linksAround, type Around, type Neighbour } from './around';
 export { mentionsOf, notLookedInto, type Mention } from './mentions';
-export { distance, nearest } from './nearest';
+export { distance, nearest, nearestIn } from './nearest';
 export { gameFunctions, NoRecord, throwOn, type TryAsked } from './tries';
 export { eventsOf, kindOfArgument, saidOfFunction, type EventAnswer, type GameEvent } from './events';
 export { answerText, recordArgument, type AnswerFor } from './answer';

@@ -102,7 +102,7 @@ export function recordHits(
 			score = Math.max(score, exact.weight) + (wanted.words.length > 1 ? PHRASE : EXACT);
 		}
 		const winner = record.presences.at(-1)!;
-		const presence = (clue.field && record.values.get(clue.field)?.presence) || winner;
+		const presence = (clue.field && record.said(clue.field)?.presence) || winner;
 		hits.push({
 			group: record.kind === words ? 'text' : 'record',
 			layer: presence.layer.id,

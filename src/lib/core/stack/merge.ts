@@ -55,23 +55,31 @@ function over(below: Values, presence: Presence): Values {
 		: presence.fields;
 	for (const field of said) {
 		const slot = slotOf(presence, field.path);
-		const under = below.get(slot);
-		const remark = field.remark ?? under?.remark;
-		const { was } = field;
-		const origin = field.origin?.presence ?? presence;
-		const beneath = under && under.presence.layer !== origin.layer ? under : undefined;
-		values.set(slot, {
-			value: field.value,
-			presence: origin,
-			overrode: beneath
-				? [{ layer: beneath.presence.layer, value: beneath.value }, ...beneath.overrode]
-				: was
-					? [was]
-					: [],
-			...(remark ? { remark } : {})
-		});
+		values.set(slot, valueOver(below.get(slot), field, presence));
 	}
 	return values;
+}
+
+/** A value of a later version over that below it, with its origin. */
+function valueOver(
+	under: EffectiveValue | undefined,
+	field: FactField & Partial<Presence['cells'][number]>,
+	presence: Presence
+): EffectiveValue {
+	const remark = field.remark ?? under?.remark;
+	const { was } = field;
+	const origin = field.origin?.presence ?? presence;
+	const beneath = under && under.presence.layer !== origin.layer ? under : undefined;
+	return {
+		value: field.value,
+		presence: origin,
+		overrode: beneath
+			? [{ layer: beneath.presence.layer, value: beneath.value }, ...beneath.overrode]
+			: was
+				? [was]
+				: [],
+		...(remark ? { remark } : {})
+	};
 }
 
 /** Cells of records that were made whole, each with where it was said; the later ones over those below. */
@@ -111,6 +119,20 @@ const VALUES: Record<MergeRule, (presences: readonly Presence[]) => Values> = {
 	record: (presences) => presences.reduce<Values>(over, new Map()),
 	field: composed
 };
+
+/** Whether each version of a record stands in for those below it, as it is written. */
+export const isPlain = (rule: MergeRule, presences: readonly Presence[]): boolean =>
+	rule !== 'field' && !presences.some(({ language, file }) => language !== undefined || file.patched);
+
+/** One of the values of a record whose versions are plain; the same as is found among all of them. */
+export function saidBy(presences: readonly Presence[], path: string): EffectiveValue | undefined {
+	let under: EffectiveValue | undefined;
+	for (const presence of presences) {
+		const field = presence.field(path);
+		under = field && valueOver(under, field, presence);
+	}
+	return under;
+}
 
 /** The values of a record from all that count, in load order: of each its origin, and what it overrode. */
 export const valuesThatCount = (rule: MergeRule, presences: readonly Presence[]): Values =>

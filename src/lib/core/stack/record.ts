@@ -1,9 +1,9 @@
-import { fieldsAt, remarkAt, valueAt, type FactField } from '../facts';
+import { fieldAt, fieldsAt, remarkAt, valueAt, type FactField } from '../facts';
 import { FILE, fileIn, FOLDER, folderIn, ID } from '../guide';
 import { partOf, type Document, type RecordNode } from '../formats';
 import { lineAt } from '../text';
 import type { Layer } from './layer';
-import { valuesThatCount } from './merge';
+import { isPlain, saidBy, valuesThatCount } from './merge';
 import type { LayerFile } from './files';
 import type { Table, TableFile } from './table';
 
@@ -21,6 +21,8 @@ export interface Presence {
 	/** Whether the id is written in the file. */
 	readonly written: boolean;
 	readonly remark: string | undefined;
+	/** One of its fields; undefined where it has none. */
+	field(path: string): FactField | undefined;
 	/** What the record says from here on: all of it, also where its file says some fields only. */
 	readonly fields: FactField[];
 	/** The same, each with where it was said: of fields that layers replace one by one, that may be a layer below. */
@@ -52,7 +54,9 @@ export interface EffectiveRecord {
 	/** Every file that has it, in load order; the last one counts. */
 	readonly presences: Presence[];
 	readonly values: ReadonlyMap<string, EffectiveValue>;
-	/** One of the values, without making all of them. */
+	/** One of the values, without making all of them: a record may have tens of thousands. */
+	said(field: string): EffectiveValue | undefined;
+	/** The same as a text alone; also of what is no field, such as the id. */
 	value(field: string): string | undefined;
 }
 
@@ -82,6 +86,9 @@ class Standing implements Presence {
 	}
 	get remark() {
 		return remarkAt(this.from.facts, this.nth);
+	}
+	field(path: string) {
+		return fieldAt(this.from.facts, this.nth, path);
 	}
 	get fields() {
 		return fieldsAt(this.from.facts, this.nth);
@@ -118,11 +125,18 @@ class Standing implements Presence {
  * where it says no such field by itself. Opens the file.
  */
 export function lineOfField(presence: Presence, field: string): number {
-	const { fields } = presence.record;
-	const own =
-		fields.find(({ path }) => path === field) ?? (presence.language === field ? fields.at(-1) : null);
-	return own?.from === undefined ? presence.line : lineAt(presence.doc.lines, own.from);
+	const { record, language, doc, line } = presence;
+	let places = begins.get(record);
+	if (!places) {
+		places = new Map(record.fields.map(({ path, from }) => [language ?? path, from]));
+		begins.set(record, places);
+	}
+	const from = places.get(field);
+	return from === undefined ? line : lineAt(doc.lines, from);
 }
+
+/** Where the fields of records begin that were asked for, often many of one record; of texts in a language the last. */
+const begins = new WeakMap<RecordNode, Map<string, number | undefined>>();
 
 /** A record that is a row of its table until somebody asks for more. */
 export class Row implements EffectiveRecord {
@@ -149,6 +163,11 @@ export class Row implements EffectiveRecord {
 	}
 	get values() {
 		return (this.known.values ??= valuesThatCount(this.table.guide.merge, this.presences));
+	}
+	said(field: string) {
+		const { merge } = this.table.guide;
+		if (this.known.values || !isPlain(merge, this.presences)) return this.values.get(field);
+		return saidBy(this.presences, field);
 	}
 	/** Where the version of it is that counts. */
 	private lastPath(): string {
