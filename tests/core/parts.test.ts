@@ -77,6 +77,29 @@ describe('a list of several kinds', () => {
 		expect(link?.to?.kind).toBe('winch');
 	});
 
+	test('two tables with words of their own in a field of one name are two kinds, not one for each word', () => {
+		const quays = Array.from({ length: 60 }, (_, nth) => ({
+			code: `q${nth}`,
+			shore: ['EA', 'WE', 'NO'][nth % 3],
+			deep: nth,
+			// Some lack it, of whatever shore.
+			...(nth % 7 === 3 ? {} : { lamps: nth % 4 })
+		}));
+		const isles = Array.from({ length: 40 }, (_, nth) => ({
+			isle: `i${nth}`,
+			shore: ['East', 'West', 'North'][nth % 3]
+		}));
+		const { tables, guide } = stackOf({ 'quays.json': text(quays), 'isles.json': text(isles) });
+		expect([...tables].map(([kind, { count }]) => [kind, count]).sort()).toEqual([
+			['isles', 40],
+			['quays', 60]
+		]);
+		expect(guide.kinds.quays!.where).toBeUndefined();
+		// What tells the records of one file apart does so beside others still.
+		const mixed = stackOf({ 'isles.json': text(isles), 'store.json': text(store(1, 12)) });
+		expect([...mixed.tables.keys()].sort()).toEqual(['boat', 'isles', 'light', 'winch']);
+	});
+
 	test('a record of none of them is not taken for one, and not lost', () => {
 		const guide = stackOf(files).guide;
 		const odd = [...store(1, 4), { sort: 'flag', id: 'ensign', cloth: 'wool' }];
@@ -180,6 +203,37 @@ test('a path of the guide may leave names open and mean one place of a list', ()
 	expect(spokenPath({ fields }, 'marks[2]')).toBe('marks[]');
 	expect(pathMatcher('a.*[].b')('a.x[4].b')).toBe(true);
 	expect(pathMatcher('a.*[].b')('a.x.y[4].b')).toBe(false);
+});
+
+test('of the patterns that mean a path the first is spoken of, as when all are tried', () => {
+	const part = fc.constantFrom('a', 'b', 'ab', 'a b');
+	const step = fc.oneof(part, fc.constantFrom('*', 'a[]', '*[]', 'b[1]', 'a[][0]', '[]'));
+	const pattern = fc
+		.tuple(fc.array(step, { minLength: 1, maxLength: 4 }), fc.boolean())
+		.map(([steps, open]) => steps.join('.') + (open ? '.**' : ''));
+	const path = fc
+		.array(fc.oneof(part, fc.constantFrom('a[0]', 'b[1]', 'a[2][0]', '[1]')), { minLength: 1, maxLength: 5 })
+		.map((steps) => steps.join('.'));
+	fc.assert(
+		fc.property(
+			fc.uniqueArray(pattern, { maxLength: 12 }),
+			fc.array(path, { maxLength: 12 }),
+			(patterns, paths) => {
+				const fields = Object.fromEntries(
+					patterns.map((one) => [one, { required: false, unused: false } as const])
+				);
+				for (const one of paths) {
+					const plain = one.replace(/\[\d+\]/g, '[]');
+					const exact = [one, plain].find((name) => patterns.includes(name));
+					const first = patterns
+						.filter((name) => /\*|\[\d/.test(name))
+						.find((name) => pathMatcher(name)(one));
+					expect(spokenPath({ fields }, one)).toBe(exact ?? first ?? null);
+				}
+			}
+		),
+		{ numRuns: 1000 }
+	);
 });
 
 describe('the format of a text is told from what is in it', () => {
@@ -328,6 +382,20 @@ test('files of pairs of lines are told from each other, and a letter beside them
 	expect(guide.kinds.text!.written?.layout?.shape).toBe('groups');
 	expect(Object.keys(guide.kinds)).toEqual(['text']);
 	expect(valueOf(tables.get('text')!.byId.get('Tug number 3')!, 'sv')).toBe('Bogser 3');
+});
+
+test('programs that have every other line in common are no pairs of lines', () => {
+	const program = (word: string) =>
+		Array.from(
+			{ length: 14 },
+			(_, nth) => `\t/** How far tug ${nth} goes. */\n\treadonly ${word}_${nth}: number;`
+		).join('\n');
+	const game = { 'lib/near.d.ts': program('near'), 'lib/far.d.ts': program('far') };
+	expect(Object.keys(stackOf(game).guide.kinds)).toEqual([]);
+	const texts = Object.fromEntries(
+		Object.entries(game).map(([path, text]) => [path, text.replace(/\/\*\* | \*\/|;/g, '')])
+	);
+	expect(Object.keys(stackOf(texts).guide.kinds)).not.toEqual([]);
 });
 
 test('a file that people claim for one kind is of that kind with all that is in it', () => {

@@ -1,4 +1,5 @@
 // Paths of fields as the guide names them: one statement for all items of a list, and for all names of a map.
+import { addTo } from '../gather';
 import type { FieldGuide, KindGuide } from './schema';
 
 /** Path of the id itself, and of the folder and the file that a record is in. */
@@ -40,6 +41,9 @@ export function pathMatcher(pattern: string): (path: string) => boolean {
 	return (path) => expression.test(path);
 }
 
+/** What all paths that a pattern means begin with. */
+export const headOf = (pattern: string): string => /^[^*[]*/.exec(pattern)![0];
+
 /** The name at the end of a path: its last part, or all that a pattern leaves open, where names have dots in them. */
 export function nameAtEnd(pattern: string, path: string): string {
 	if (!pattern.endsWith(ANY_NAME)) return path.slice(path.lastIndexOf('.') + 1);
@@ -49,9 +53,17 @@ export function nameAtEnd(pattern: string, path: string): string {
 		.join('.');
 }
 
+/** A pattern with its number among those of a kind; what tells whether it means a path is made when it is first asked. */
+interface Open {
+	nth: number;
+	pattern: string;
+	fits?: (path: string) => boolean;
+}
+
 /** Patterns that leave names open or mean one place of a list; those of most kinds are none. */
 interface Loose {
-	patterns: readonly [string, (path: string) => boolean][];
+	/** By the whole names that their paths begin with. */
+	byHead: Map<string, Open[]>;
 	/** What was asked before: tables may have thousands of columns that a few patterns mean. */
 	known: Map<string, string | null>;
 }
@@ -61,17 +73,36 @@ const loose = new WeakMap<KindGuide['fields'], Loose>();
 /** Paths that are remembered of a kind. */
 const MOST_KNOWN = 100_000;
 
+/** The first of some patterns that means a path. */
+function firstThatFits(byHead: Loose['byHead'], path: string): Open | undefined {
+	let found: Open | undefined;
+	for (let end = 0; ; end = path.indexOf('.', end) + 1) {
+		for (const open of byHead.get(path.slice(0, end)) ?? []) {
+			if (found && found.nth < open.nth) break;
+			open.fits ??= pathMatcher(open.pattern);
+			if (!open.fits(path)) continue;
+			found = open;
+			break;
+		}
+		if (!path.includes('.', end)) return found;
+	}
+}
+
 function spokenLoosely(fields: KindGuide['fields'], path: string): string | null {
 	let own = loose.get(fields);
 	if (!own) {
-		const patterns = Object.keys(fields).filter((pattern) => /\*|\[\d/.test(pattern));
-		own = { patterns: patterns.map((pattern) => [pattern, pathMatcher(pattern)]), known: new Map() };
+		own = { byHead: new Map(), known: new Map() };
+		for (const [nth, pattern] of Object.keys(fields).entries()) {
+			if (!/\*|\[\d/.test(pattern)) continue;
+			const head = headOf(pattern);
+			addTo(own.byHead, head.slice(0, head.lastIndexOf('.') + 1), { nth, pattern });
+		}
 		loose.set(fields, own);
 	}
-	if (own.patterns.length === 0) return null;
+	if (own.byHead.size === 0) return null;
 	let spoken = own.known.get(path);
 	if (spoken === undefined) {
-		spoken = own.patterns.find(([, fits]) => fits(path))?.[0] ?? null;
+		spoken = firstThatFits(own.byHead, path)?.pattern ?? null;
 		if (own.known.size < MOST_KNOWN) own.known.set(path, spoken);
 	}
 	return spoken;

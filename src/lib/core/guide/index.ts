@@ -78,6 +78,7 @@ export {
 	isFromPath,
 	isPattern,
 	nameAtEnd,
+	headOf,
 	pathMatcher,
 	patternOf,
 	spokenPath,

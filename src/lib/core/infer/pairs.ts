@@ -10,6 +10,11 @@ const FEWEST = 10;
 /** Share of the first lines that two such files have in common, and of the second ones that they may. */
 const SAME = { first: 0.5, second: 0.3 };
 
+/** How lines of programs end, or begin; of texts for people hardly any do. */
+const OF_PROGRAMS = /[{};]\s*$|^\s*(?:\/\*|\*\/|\/\/|#\w+ )/;
+/** Share of the lines that are such, from which on a file is a program. */
+const PROGRAM = 0.2;
+
 /** Files that were read as pairs of lines. */
 export interface Pairs {
 	facts: Facts;
@@ -35,6 +40,8 @@ function linesOf(file: DataFile): Lines | null {
 		texts.push(prose[at + 1]!);
 	}
 	if (texts.length < FEWEST * 2) return null;
+	const ofProgram = texts.filter((text) => OF_PROGRAMS.test(file.facts.pool.at(text))).length;
+	if (ofProgram > texts.length * PROGRAM) return null;
 	const nth = (rest: number) => new Set(texts.filter((_, at) => at % 2 === rest));
 	return { file, texts, numbers, first: nth(0), second: nth(1) };
 }

@@ -1,6 +1,6 @@
 // What a file's columns hold, in numbers: read once from its facts, added up for a kind.
 import type { Facts, Pool } from '../facts';
-import { pathMatcher, patternOf, topOf } from '../guide';
+import { headOf, pathMatcher, patternOf, topOf } from '../guide';
 
 /** One column of a kind, over all its files: items of a list count as one column. */
 export interface Column {
@@ -62,6 +62,28 @@ const NONE: readonly never[] = [];
 /** What holds a path. */
 const holderOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf('.')));
 
+let matchers = new Map<string, (path: string) => boolean>();
+
+/** What tells which paths a pattern means. Made once for the same pattern, until the places are let go. */
+function matcherFor(pattern: string): (path: string) => boolean {
+	let known = matchers.get(pattern);
+	if (!known) matchers.set(pattern, (known = pathMatcher(pattern)));
+	return known;
+}
+
+/** Those of some paths, in their order, that begin with a text. */
+function beginningWith(sorted: readonly [string, number][], head: string): [string, number][] {
+	let [low, high] = [0, sorted.length];
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (sorted[middle]![0] < head) low = middle + 1;
+		else high = middle;
+	}
+	let end = low;
+	while (end < sorted.length && sorted[end]![0].startsWith(head)) end++;
+	return sorted.slice(low, end);
+}
+
 function readPlaces(pool: Pool, paths: Int32Array): Places {
 	const byPath = new Map<string, number>();
 	const byPattern = new Map<string, [string, number][]>();
@@ -97,13 +119,17 @@ function readPlaces(pool: Pool, paths: Int32Array): Places {
 		if (lists) lists.push(list);
 		else byHolder.set(holderOf(list), [list]);
 	}
+	let sorted: [string, number][] | undefined;
 	return {
 		of: (path) => byPath.get(path),
 		ofPattern(pattern) {
 			let cells = byPattern.get(pattern);
 			if (!cells && /\*|\[\d/.test(pattern)) {
-				const fits = pathMatcher(pattern);
-				cells = [...byPath].filter(([path]) => fits(path));
+				sorted ??= [...byPath].sort(([a], [b]) => (a < b ? -1 : 1));
+				// In the order of the file, as they all are.
+				cells = beginningWith(sorted, headOf(pattern))
+					.filter(([path]) => matcherFor(pattern)(path))
+					.sort(([, a], [, b]) => a - b);
 				byPattern.set(pattern, cells);
 			}
 			return cells ?? NONE;
@@ -135,6 +161,7 @@ export function placesOf(facts: Facts): readonly Places[] {
 export function letPlacesGo(): void {
 	places = new WeakMap();
 	byShape = new WeakMap();
+	matchers = new Map();
 }
 
 const sketches = new WeakMap<Facts, Sketch>();

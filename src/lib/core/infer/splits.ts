@@ -26,6 +26,11 @@ const MOST_KINDS = 2000;
 const FEWEST = 3;
 /** Share of the bits that may be left when the field is known. */
 const SHORTER = 0.5;
+/**
+ * Records from which on a file shows by itself whether a field tells its records apart, and the share of the bits, without
+ * those of the model, that is left where it does.
+ */
+const [LARGE, LEFT] = [30, 0.9];
 /** How alike the names in the records of two of the kinds are on average, at most. */
 const UNLIKE = 0.6;
 /** Pairs of kinds that are compared for that. */
@@ -103,6 +108,32 @@ function lengthOf({ count, names }: Tally): number {
 	return length;
 }
 
+/** The bits of the records alone. */
+const bitsOf = ({ count, names }: Tally): number => {
+	let bits = 0;
+	for (const hits of names.values()) bits += count * entropy(hits / count);
+	return bits;
+};
+
+/**
+ * Whether a large file shows that words do not tell its records apart: that these are in no other file says nothing of
+ * what else they have.
+ */
+function isOneKind({ shape, count }: Facts, tops: readonly ReadonlySet<string>[], words: string[]): boolean {
+	if (count < LARGE) return false;
+	const all: Tally = { count: 0, names: new Map() };
+	const byWord = new Map<string, Tally>();
+	words.forEach((word, nth) => {
+		const own = byWord.get(word) ?? { count: 0, names: new Map<string, number>() };
+		byWord.set(word, own);
+		for (const tally of [own, all]) add(tally, tops[shape[nth]!]!, '');
+	});
+	const several = [...byWord.values()].filter(({ count: own }) => own >= FEWEST);
+	if (several.length < 2) return false;
+	const bits = [...byWord.values()].reduce((sum, tally) => sum + bitsOf(tally), 0);
+	return bits >= bitsOf(all) * LEFT;
+}
+
 /** How alike the names of the words' records are, on average over some pairs. */
 function likeness(byWord: ReadonlyMap<string, Tally>, field: string): number {
 	const sets = [...byWord.values()]
@@ -135,8 +166,9 @@ function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Tol
 		if (isTime(file)) yield;
 		const words = wordsIn(file, teller);
 		if (!words) continue;
-		told.push({ file, words });
 		const tops = topsOf(file.facts);
+		if (isOneKind(file.facts, tops, words)) continue;
+		told.push({ file, words });
 		words.forEach((word, nth) => {
 			let own = byWord.get(word);
 			if (!own) byWord.set(word, (own = { count: 0, names: new Map() }));
