@@ -131,7 +131,13 @@ describe('links', () => {
 		]).toEqual([0, 1, 3, 3]);
 		expect(nearest('oak_3', ['elm', 'oak_4', 'oak_22'])).toEqual(['oak_4', 'oak_22']);
 	});
-	test('the same as comparing with every id, all letters through', () => {
+	test('of a list that has grown, the new ids too', () => {
+		const ids = ['elm'];
+		expect(nearest('oak_3', ids)).toEqual([]);
+		ids.push('oak_4');
+		expect(nearest('oak_3', ids)).toEqual(['oak_4']);
+	});
+	test('the same as comparing with every id, whatever their letters', () => {
 		const word = fc.stringMatching(/^[ab_1X]{0,7}$/);
 		fc.assert(
 			fc.property(word, fc.uniqueArray(word, { maxLength: 30 }), fc.nat(8), (one, ids, limit) => {

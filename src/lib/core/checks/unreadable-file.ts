@@ -45,7 +45,7 @@ function others(
 	severity: Severity
 ): Snag {
 	const [first] = problems;
-	const more = problems.length > 1 ? ` It has ${counted(problems.length - 1, 'more such place')}.` : '';
+	const more = problems.length > 1 ? ` The file has ${counted(problems.length - 1, 'more such place')}.` : '';
 	const then = isGame(layer) ? 'What cannot be read stays as it is.' : does;
 	return {
 		...snagOfFile(layer, path, {

@@ -85,9 +85,9 @@ function preparedOf(ids: readonly string[]): Prepared {
 
 /** The ids most like a word, nearest first; only those that could be meant (up to half of the letters differ). */
 export const nearest = (word: string, ids: Iterable<string>, most = 3): string[] =>
-	nearestIn(word, [Array.isArray(ids) ? (ids as string[]) : [...ids]], most);
+	nearestIn(word, [[...ids]], most);
 
-/** The same of several lists. A list that is asked for again, and is the same object, takes less time. */
+/** The same of several lists that do not change any more: one that is asked for again takes less time. */
 export function nearestIn(word: string, lists: readonly (readonly string[])[], most = 3): string[] {
 	const own = word.toLowerCase();
 	const [letters, sorts] = [lettersIn(own), sortsIn(own)];
