@@ -31,7 +31,7 @@ const [SIDES, TURNED] = [4, 40];
 const [SPELT_OUT, MIXED] = [0.5, 4];
 /** Maps in maps that are looked into for collections. */
 const DEEPEST = 3;
-/** Collections that a file is cut into at most: more are the parts of something that is one. */
+/** Collections that a file is cut into at most, unless they are large: more small ones are the parts of something that is one. */
 const MOST_PARTS = 24;
 
 const isHolder = (tape: Tape, node: number) => tape.kind(node) === MAP || tape.kind(node) === LIST;
@@ -111,7 +111,7 @@ export function isCollection(tape: Tape, node: number, alike = ALIKE): boolean {
 	const maps = items.every((item) => tape.kind(item) === MAP);
 	if (tape.kind(node) === LIST) return maps;
 	if (items.every((item) => tape.kind(item) === LIST))
-		return items.length >= MAPS || areListsAlike(tape, items);
+		return items.length >= MAPS ? !areTables(tape, items) : areListsAlike(tape, items);
 	if (!maps) return areValues(tape, items) || areSpeltOut(tape, items, alike) || areMostlyLists(tape, items);
 	if (areTurned(tape, items)) return false;
 	return items.length >= MAPS || likenessOf(tape, items) >= alike || takeOver(tape, items);
@@ -167,6 +167,17 @@ function areValues(tape: Tape, items: readonly number[]): boolean {
 		items.filter((item) => WITH_PARTS.test(nameOf(tape, item))).length >= items.length * MOST;
 	const enough = type === 0 ? TEXTS : VALUES;
 	return items.length >= enough || (type === 0 && items.length >= NAMED_TEXTS && withParts());
+}
+
+/** Whether lists are tables, each of things of its own sort: most of them are long, and alike only in themselves. */
+function areTables(tape: Tape, lists: readonly number[]): boolean {
+	const large = lists.filter((list) => itemsOf(tape, list).length >= MANY);
+	if (large.length < lists.length / 2) return false;
+	const things = large.map((list) => itemsOf(tape, list).filter((item) => tape.kind(item) === MAP));
+	return (
+		things.every((own) => own.length > 0 && likenessOf(tape, own) >= MUCH) &&
+		likenessOf(tape, things.flat()) < MUCH
+	);
 }
 
 /** Whether lists under names hold things of one sort that have no names of their own: each is what a thing has. */
@@ -259,8 +270,9 @@ function within(tape: Tape, root: number): number[] {
 	if (isCollection(tape, root)) return [root];
 	if (tape.kind(root) !== MAP || items.length === 0) return [];
 	const found = below(tape, root, DEEPEST);
-	const many = found.some((node) => itemsOf(tape, node).length >= MANY);
-	if (found.length > MOST_PARTS) return [];
+	const large = found.filter((node) => itemsOf(tape, node).length >= MANY).length;
+	const many = large > 0;
+	if (found.length > MOST_PARTS && large < found.length / 2) return [];
 	const [only] = items;
 	if (items.length === 1 && isHolder(tape, only!)) {
 		if (found.length > 0) return found;

@@ -44,6 +44,16 @@ export function pathMatcher(pattern: string): (path: string) => boolean {
 /** What all paths that a pattern means begin with. */
 export const headOf = (pattern: string): string => /^[^*[]*/.exec(pattern)![0];
 
+/**
+ * How all paths that a pattern means end, from the last point on, and of how many names they are; null where that is left
+ * open.
+ */
+export function tailOf(pattern: string): string | null {
+	const last = pattern.slice(pattern.lastIndexOf('.') + 1);
+	if (/[*[]/.test(last)) return null;
+	return `${pattern.split('.').length}.${last}`;
+}
+
 /** The name at the end of a path: its last part, or all that a pattern leaves open, where names have dots in them. */
 export function nameAtEnd(pattern: string, path: string): string {
 	if (!pattern.endsWith(ANY_NAME)) return path.slice(path.lastIndexOf('.') + 1);
@@ -62,7 +72,8 @@ interface Open {
 
 /** Patterns that leave names open or mean one place of a list; those of most kinds are none. */
 interface Loose {
-	/** By the whole names that their paths begin with. */
+	/** By how their paths end, where it is said, else by the whole names that they begin with. */
+	byTail: Map<string, Open[]>;
 	byHead: Map<string, Open[]>;
 	/** What was asked before: tables may have thousands of columns that a few patterns mean. */
 	known: Map<string, string | null>;
@@ -74,35 +85,42 @@ const loose = new WeakMap<KindGuide['fields'], Loose>();
 const MOST_KNOWN = 100_000;
 
 /** The first of some patterns that means a path. */
-function firstThatFits(byHead: Loose['byHead'], path: string): Open | undefined {
+function firstThatFits({ byHead, byTail }: Loose, path: string): Open | undefined {
 	let found: Open | undefined;
-	for (let end = 0; ; end = path.indexOf('.', end) + 1) {
-		for (const open of byHead.get(path.slice(0, end)) ?? []) {
-			if (found && found.nth < open.nth) break;
+	const look = (among: readonly Open[] | undefined) => {
+		for (const open of among ?? []) {
+			if (found && found.nth < open.nth) return;
 			open.fits ??= pathMatcher(open.pattern);
 			if (!open.fits(path)) continue;
 			found = open;
-			break;
+			return;
 		}
-		if (!path.includes('.', end)) return found;
-	}
+	};
+	look(byTail.get(tailOf(path) ?? ''));
+	if (byHead.size > 0)
+		for (let end = 0; ; end = path.indexOf('.', end) + 1) {
+			look(byHead.get(path.slice(0, end)));
+			if (!path.includes('.', end)) break;
+		}
+	return found;
 }
 
 function spokenLoosely(fields: KindGuide['fields'], path: string): string | null {
 	let own = loose.get(fields);
 	if (!own) {
-		own = { byHead: new Map(), known: new Map() };
+		own = { byHead: new Map(), byTail: new Map(), known: new Map() };
 		for (const [nth, pattern] of Object.keys(fields).entries()) {
 			if (!/\*|\[\d/.test(pattern)) continue;
-			const head = headOf(pattern);
-			addTo(own.byHead, head.slice(0, head.lastIndexOf('.') + 1), { nth, pattern });
+			const [head, tail] = [headOf(pattern), tailOf(pattern)];
+			if (tail !== null) addTo(own.byTail, tail, { nth, pattern });
+			else addTo(own.byHead, head.slice(0, head.lastIndexOf('.') + 1), { nth, pattern });
 		}
 		loose.set(fields, own);
 	}
-	if (own.byHead.size === 0) return null;
+	if (own.byHead.size + own.byTail.size === 0) return null;
 	let spoken = own.known.get(path);
 	if (spoken === undefined) {
-		spoken = firstThatFits(own.byHead, path)?.pattern ?? null;
+		spoken = firstThatFits(own, path)?.pattern ?? null;
 		if (own.known.size < MOST_KNOWN) own.known.set(path, spoken);
 	}
 	return spoken;

@@ -81,6 +81,7 @@ export {
 	headOf,
 	pathMatcher,
 	patternOf,
+	tailOf,
 	spokenPath,
 	topOf,
 	titleOf

@@ -10,6 +10,9 @@ const COUNTING = ['count', 'number', 'num', 'total', 'size', 'length', 'amount',
 
 const counts = (path: string) => wordsOf(path).some((word) => COUNTING.includes(word));
 
+/** Lists that are looked at: where a number is by chance that of more lists' items, it says nothing. */
+const MOST_LISTS = 100;
+
 /** Share of the records in which a number has to be that of a list's items, where its name says that it counts them. */
 const MOST = 0.9;
 
@@ -91,14 +94,17 @@ export function countedBy(
 	if (!column.values.some((value) => Number.isFinite(pool.number(value)))) return null;
 	const told = numbersOf(group, column.path);
 	const all = told.numbers.length;
+	const isCounter = counts(column.path);
+	let looked = 0;
 	for (const list of listsCounted(column.path, told)) {
+		if (++looked > MOST_LISTS) break;
 		const fit = compared(list, told);
 		if (!fit) continue;
 		const { same, different } = fit;
 		// Without a name that says so, it has to be right everywhere and differ here and there.
 		const exact = same === all && all >= 5 && different.size > 1;
-		if (!exact && !counts(column.path) && likeness(column.path, [list]) < 0.7) continue;
-		if (different.size < 2 && !counts(column.path)) continue;
+		if (!exact && !isCounter && likeness(column.path, [list]) < 0.7) continue;
+		if (different.size < 2 && !isCounter) continue;
 		return {
 			counts: list,
 			found: finding(
@@ -107,7 +113,7 @@ export function countedBy(
 			)
 		};
 	}
-	if (group.sketch.count !== 1 || column.values.length !== 1 || !counts(column.path)) return null;
+	if (group.sketch.count !== 1 || column.values.length !== 1 || !isCounter) return null;
 	const number = pool.number(column.values[0]!);
 	const own = groups
 		.filter((other) => other !== group && !other.twinOf && other.sketch.count === number)

@@ -1,7 +1,7 @@
 // Names of maps that are ids of records.
 import { addTo } from '../gather';
 import type { Owners } from './owners';
-import { isPlace } from './refine';
+import { isPlace } from './open-maps';
 import { sketchOfAll, type Column } from './sketch';
 import { finding, listed, said } from './sure';
 import type { Group } from './group';

@@ -1,6 +1,7 @@
 // What a file's columns hold, in numbers: read once from its facts, added up for a kind.
 import type { Facts, Pool } from '../facts';
-import { headOf, pathMatcher, patternOf, topOf } from '../guide';
+import { addTo } from '../gather';
+import { headOf, pathMatcher, patternOf, tailOf, topOf } from '../guide';
 
 /** One column of a kind, over all its files: items of a list count as one column. */
 export interface Column {
@@ -120,14 +121,27 @@ function readPlaces(pool: Pool, paths: Int32Array): Places {
 		else byHolder.set(holderOf(list), [list]);
 	}
 	let sorted: [string, number][] | undefined;
+	let byTail: Map<string, [string, number][]> | undefined;
+	/** Those among which all are that a pattern means. */
+	const around = (pattern: string) => {
+		const tail = tailOf(pattern);
+		if (tail === null) {
+			sorted ??= [...byPath].sort(([a], [b]) => (a < b ? -1 : 1));
+			return beginningWith(sorted, headOf(pattern));
+		}
+		if (!byTail) {
+			byTail = new Map();
+			for (const place of byPath) addTo(byTail, tailOf(place[0]) ?? '', place);
+		}
+		return byTail.get(tail) ?? [];
+	};
 	return {
 		of: (path) => byPath.get(path),
 		ofPattern(pattern) {
 			let cells = byPattern.get(pattern);
 			if (!cells && /\*|\[\d/.test(pattern)) {
-				sorted ??= [...byPath].sort(([a], [b]) => (a < b ? -1 : 1));
 				// In the order of the file, as they all are.
-				cells = beginningWith(sorted, headOf(pattern))
+				cells = around(pattern)
 					.filter(([path]) => matcherFor(pattern)(path))
 					.sort(([, a], [, b]) => a - b);
 				byPattern.set(pattern, cells);
