@@ -66,7 +66,7 @@ const wholeCheck = (folder: string) =>
 		const started = performance.now();
 		const child = spawn(process.execPath, [
 			// As the command starts it.
-			'--max-semi-space-size=32',
+			'--max-semi-space-size=16',
 			join(root, 'build/cli.js'),
 			'check',
 			'--game',

@@ -69,7 +69,7 @@ const copyMachine = (folder) =>
 if (process.argv.includes('--package')) {
 	await bundle(join(root, 'cli/kettle.mjs'), 'cli/main.ts', {
 		minify: true,
-		banner: { js: `#!/usr/bin/env -S node --max-semi-space-size=32\n${REQUIRE}` }
+		banner: { js: `#!/usr/bin/env -S node --max-semi-space-size=16\n${REQUIRE}` }
 	});
 	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts', { minify: true });
 	copyMachine(join(root, 'cli'));

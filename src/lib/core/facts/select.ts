@@ -34,7 +34,26 @@ function rowsOf(list: Int32Array, step: number, rows: Int32Array): Int32Array {
 			for (let next = 1; next < step; next++) found.push(list[at + next]!);
 		}
 	});
-	return Int32Array.from(found);
+	return found.length === 0 ? NONE : Int32Array.from(found);
+}
+
+/** Numbers that are kept together, and how many of a list at most are kept so. */
+const [SLAB, LARGE] = [1 << 14, 1 << 10];
+let slab = new Int32Array();
+let bytes = new Uint8Array();
+let [nextNumber, nextByte] = [0, 0];
+
+/** A list of so many zeros. Thousands of small ones are parts of a few large ones: each by itself takes ten times the room. */
+function numbersFor(count: number): Int32Array {
+	if (count > LARGE) return new Int32Array(count);
+	if (nextNumber + count > slab.length) [slab, nextNumber] = [new Int32Array(SLAB), 0];
+	return slab.subarray(nextNumber, (nextNumber += count));
+}
+
+function bytesFor(count: number): Uint8Array {
+	if (count > LARGE) return new Uint8Array(count);
+	if (nextByte + count > bytes.length) [bytes, nextByte] = [new Uint8Array(SLAB), 0];
+	return bytes.subarray(nextByte, (nextByte += count));
 }
 
 /** The facts of the records with some numbers, in any order, with their commentary; which ids come twice is left out. */
@@ -43,10 +62,10 @@ export function chosenFacts(facts: Facts, rows: Int32Array): Facts {
 	const count = rows.length;
 	let size = 0;
 	for (let to = 0; to < count; to++) size += firsts[rows[to]! + 1]! - firsts[rows[to]!]!;
-	const [values, types] = [new Int32Array(size), new Uint8Array(size)];
-	const begins = new Int32Array(count + 1);
-	const [ids, lines, shape] = [new Int32Array(count), new Int32Array(count), new Int32Array(count)];
-	const written = new Uint8Array(count);
+	const [values, types] = [numbersFor(size), bytesFor(size)];
+	const begins = numbersFor(count + 1);
+	const [ids, lines, shape] = [numbersFor(count), numbersFor(count), numbersFor(count)];
+	const written = bytesFor(count);
 	const used = new Map<number, number>();
 	// Most records are small: cell by cell is sooner done than a view of each.
 	for (let to = 0, at = 0; to < count; to++) {

@@ -537,6 +537,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 	yield;
 	const { groups: told, languages } = yield* groupSteps(guide, read);
 	yield;
+	letPlacesGo();
 	const twins = twinsIn(files);
 	yield;
 	const groups = pairUp(cutUp(told, pool), twins);
@@ -557,6 +558,8 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		if (asked.freeOnly && group.said) continue;
 		counts.set(group.kind, group.sketch.count);
 		kinds[group.kind] = yield* kindFrom(group, ground);
+		// Hardly any other kind needs them again.
+		letPlacesGo();
 		yield;
 	}
 	oneWay(kinds, counts);
