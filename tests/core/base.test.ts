@@ -120,6 +120,34 @@ kinds:
 			told(open, { 'stations/b.toml': 'code = 9\n\n[keeper]\nname = "N1"\nsince = 1901-01-02\n' }, one)
 		).toEqual([]);
 	});
+	const lamps = (count = 24, more: Record<string, string> = {}) => ({
+		...Object.fromEntries(
+			Array.from({ length: count }, (_, nth) => [
+				`lamps/part_${nth}.yaml`,
+				`id: LAMP_${nth}\nlight: ${nth * 3}\nheight: ${nth % 7}\n`
+			])
+		),
+		...more
+	});
+	const lamp = 'id: LAMP_4\nlight: 12\nheight: 4\n';
+	test('an id that another file of the game has is told, unless mine stands in for that file or it is the game’s way', () => {
+		const snags = told(lamps(), { 'lamps/mine.yaml': lamp });
+		expect(snags).toMatchObject([
+			{ rule: 'id-elsewhere', severity: 'warns', record: 'LAMP_4', file: 'lamps/mine.yaml', line: 1 }
+		]);
+		expect(snags[0]!.message).toContain('`lamps/part_4.yaml`');
+		expect(told(lamps(), { 'lamps/part_4.yaml': lamp })).toEqual([]);
+		expect(told(lamps(), { 'lamps/mine.yaml': lamp.replace('LAMP_4', 'LAMP_90') })).toEqual([]);
+		expect(told(lamps(24, { 'lamps/again.yaml': lamp }), { 'lamps/mine.yaml': lamp })).toEqual([]);
+		// So few say nothing of how the game has it.
+		expect(told(lamps(9), { 'lamps/mine.yaml': lamp })).toEqual([]);
+		// Two files of mine.
+		const two = {
+			'lamps/new.yaml': lamp.replace('_4', '_90'),
+			'lamps/newer.yaml': lamp.replace('_4', '_90')
+		};
+		expect(told(lamps(), two)).toMatchObject([{ rule: 'id-elsewhere', file: 'lamps/newer.yaml' }]);
+	});
 	const omens = (extra = '') =>
 		`id,bit,chance\n${Array.from({ length: 12 }, (_, bit) => `omen_${bit},${bit},0.${(bit * 7) % 10}`).join('\n')}\n${extra}`;
 	test('a bit that another has already is told, a free one is not', () => {

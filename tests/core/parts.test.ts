@@ -182,6 +182,72 @@ test('trees of the same names and ids are worlds apart', () => {
 	expect([...tables.values()].map(({ count }) => count)).toEqual([12, 12, 12, 12]);
 });
 
+test('of kinds with the same ids in two worlds those of the own one are meant, where another field tells the kind', () => {
+	const names = ['oak', 'elm', 'ash', 'fir', 'yew', 'larch', 'birch', 'alder'];
+	const tree = (nth: number) => ({
+		'hulls.json': names.map((name) => ({ id: `${name}_hull`, seats: nth + name.length })),
+		'sails.json': names.map((name) => ({ id: `${name}_sail`, area: nth * 3 + name.length })),
+		'wants.json': names.map((name, at) => ({
+			id: `${name}_want`,
+			sort: at % 2 ? 'hull' : 'sail',
+			what: `${names[(at + 3 * nth) % 8]}_${at % 2 ? 'hull' : 'sail'}`
+		}))
+	});
+	const { guide } = stackOf(
+		Object.fromEntries(
+			['calm', 'storm'].flatMap((world, nth) =>
+				Object.entries(tree(nth + 2)).map(([name, data]) => [`${world}/${name}`, JSON.stringify(data)])
+			)
+		)
+	);
+	const wants = Object.values(guide.kinds).filter(({ files }) => files[0]!.endsWith('wants.json'));
+	expect(wants).toHaveLength(2);
+	for (const { files, fields } of wants) {
+		const meant = fields.what!.reference!.kinds.map((kind) => guide.kinds[kind]!.files[0]!.split('/')[0]);
+		expect(meant).toEqual([files[0]!.split('/')[0], files[0]!.split('/')[0]]);
+	}
+});
+
+test('a field that is different in each record does not tell which kind another one names', () => {
+	const names = [
+		'oak',
+		'elm',
+		'ash',
+		'fir',
+		'yew',
+		'larch',
+		'birch',
+		'alder',
+		'hazel',
+		'holly',
+		'rowan',
+		'beech'
+	];
+	const { guide } = stackOf({
+		'hulls.json': JSON.stringify(names.map((name, at) => ({ id: `${name}_hull`, seats: at }))),
+		'sails.json': JSON.stringify(names.map((name, at) => ({ id: `${name}_sail`, area: at * 3 }))),
+		'loads.json': JSON.stringify(
+			names.map((name, at) => ({
+				id: `${name}_load`,
+				mark: `mark ${at}`,
+				pair: [
+					`${names[(at * 5) % 12]}_${at % 2 ? 'hull' : 'sail'}`,
+					`${names[(at * 7) % 12]}_${at % 3 ? 'sail' : 'hull'}`
+				],
+				of: `${names[(at * 5 + 1) % 12]}_${at % 2 ? 'hull' : 'sail'}`
+			}))
+		)
+	});
+	const { fields } = guide.kinds.loads!;
+	expect(fields.of!.reference).toMatchObject({
+		kinds: expect.arrayContaining(['hulls', 'sails']) as string[]
+	});
+	expect(fields.of!.reference!.by).toBeUndefined();
+	// Nor do a few pairs of different values say that each place of a list has a meaning.
+	expect(Object.keys(fields).filter((path) => path.startsWith('pair'))).toEqual(['pair[]']);
+	expect(fields['pair[]']!.reference!.by).toBeUndefined();
+});
+
 test('records may be named by another field than the one that names them to others', () => {
 	const boats = Array.from({ length: 20 }, (_, nth) => `${nth + 1}\tGULL_${nth}\tgull ${nth}`);
 	const calls = Array.from({ length: 20 }, (_, nth) => `${nth + 100}\tGULL_${(nth * 7) % 20}`);

@@ -3,6 +3,7 @@ import { buildLinks, type Links } from '../links';
 import type { Stack } from '../stack';
 import { withoutBase } from './base';
 import { heldTwice } from './held-twice';
+import { idElsewhere } from './id-elsewhere';
 import { missingField } from './missing-field';
 import { incompleteRecord } from './incomplete-record';
 import { missingPart } from './missing-part';
@@ -97,6 +98,7 @@ export const RULES: readonly Rule[] = [
 	onTop,
 	unusualValue,
 	heldTwice,
+	idElsewhere,
 	overBudget,
 	withoutEffect,
 	removesNothing,

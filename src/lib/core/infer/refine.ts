@@ -7,6 +7,8 @@ import { readSketch, sketchOfAll, type Column, type Sketch } from './sketch';
 
 /** Values of a list beyond which it is no tuple. */
 const WIDEST = 8;
+/** Values of a place below which they are few. */
+const FEW = 30;
 /** Share of the values of two places that may be the same. */
 const COMMON = 0.1;
 
@@ -27,8 +29,12 @@ function isTuple(places: readonly Column[], number: (text: number) => number): b
 	if (others.some((place) => isNumber(place, number) !== numeric)) return true;
 	if (numeric) return places.every(({ cells }) => cells === first.cells);
 	const seen = new Set(first.values);
-	return others.every(({ values }) => {
+	return others.every((place) => {
+		const { values } = place;
 		if (values.length < 3 || first.values.length < 3) return false;
+		// A few values that are all different have none in common by chance.
+		if (first.filled < FEW && [first, place].every(({ filled, values: all }) => all.length > filled * 0.8))
+			return false;
 		let both = 0;
 		for (const value of values) if (seen.has(value)) both++;
 		return both <= Math.min(values.length, first.values.length) * COMMON;

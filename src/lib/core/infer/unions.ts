@@ -12,11 +12,15 @@ import {
 	type Match,
 	type Value,
 	valuesOf,
+	isNear,
 	kindOf,
 	matches,
 	surely,
 	because
 } from './match';
+
+/** How often each value of a field that tells the kind is there, on average. */
+const REPEATS = 3;
 
 /** Another field of the record that decides which kind is meant. */
 export function* decided(
@@ -38,7 +42,9 @@ export function* decided(
 			path.slice(0, path.lastIndexOf('.') + 1) === parent &&
 			taken.length >= 2 &&
 			taken.length <= 16 &&
-			filled >= column.filled * 0.9
+			filled >= column.filled * 0.9 &&
+			// What is different in nearly every record tells any of them apart.
+			filled >= taken.length * REPEATS
 	);
 	for (const decider of deciders) {
 		yield;
@@ -54,12 +60,14 @@ export function* decided(
 		const kinds: Record<string, string> = {};
 		let hits = 0;
 		let all = 0;
+		const nearness = (nth: number) => Number(isNear(group, owners.list[nth]!.group));
 		for (const [by, tally] of byValue) {
 			const word = owners.pool.at(by);
 			const [first] = [...tally.hits].sort(
 				(a, b) =>
 					b[1] - a[1] ||
-					likeness(word, owners.list[b[0]]!.group.names) - likeness(word, owners.list[a[0]]!.group.names)
+					likeness(word, owners.list[b[0]]!.group.names) - likeness(word, owners.list[a[0]]!.group.names) ||
+					nearness(b[0]) - nearness(a[0])
 			);
 			all += tally.all;
 			if (!first || first[1] < tally.all * 0.6) continue;
@@ -104,7 +112,9 @@ function union(
 				!ids.numeric &&
 				ids.by === undefined
 		);
-		const match = list.sort((a, b) => b.cells - a.cells || b.like - a.like)[0];
+		const match = list.sort(
+			(a, b) => b.cells - a.cells || b.like - a.like || Number(b.near) - Number(a.near)
+		)[0];
 		if (!match) break;
 		kinds.push(match);
 		left = left.filter(({ text }) => !owners.of(text).includes(match.ids.nth));
