@@ -52,7 +52,10 @@ export const handleError: HandleServerError = ({ error, status, message }) => {
 	if (error instanceof NotThere) return { message: error.message };
 	if (status !== 404) console.error(error);
 	return status === 404
-		? { message: 'There is no page at this address.', advice: 'Use one of the stages above.' }
+		? {
+				message: 'There is no page at this address.',
+				advice: 'Check it for a typing error, or go on from a project.'
+			}
 		: {
 				message: message === 'Internal Error' ? 'The server could not do this. Nothing has changed.' : message
 			};

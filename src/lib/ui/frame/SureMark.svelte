@@ -13,7 +13,7 @@
 	const tone = $derived(sure >= 0.9 ? 'bg-verdigris' : sure >= 0.6 ? 'bg-saffron' : 'bg-scald');
 </script>
 
-<span class="inline-flex items-center gap-1.5" title={words}>
+<span class="inline-flex shrink-0 items-center gap-1.5 whitespace-nowrap" title={words}>
 	{#if origin === 'found'}
 		<span class="h-1.5 w-10 overflow-hidden rounded-full bg-line" aria-hidden="true"
 			><span class="block h-full {tone}" style="width: {Math.round(sure * 100)}%"></span></span

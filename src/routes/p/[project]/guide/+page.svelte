@@ -7,6 +7,7 @@
 	import KindArcs, { MANY_ARCS } from '$ui/charts/KindArcs.svelte';
 	import { arrowKeys } from '$ui/frame/move';
 	import PatchFiles from '$ui/guide/PatchFiles.svelte';
+	import FieldPath from '$ui/guide/FieldPath.svelte';
 	import SureMark from '$ui/frame/SureMark.svelte';
 
 	let { data } = $props();
@@ -101,9 +102,10 @@
 						{#each understood.first as one (one.kind + one.field)}
 							<li class="flex items-center gap-2 border-b border-line/60 py-0.5">
 								<a
-									class="follow min-w-0 truncate"
+									class="follow flex min-w-0 gap-1"
 									href="/p/{slug}/guide/{encodeURIComponent(one.kind)}?field={encodeURIComponent(one.field)}"
-									>{one.title} · <code>{one.field}</code></a
+									><span class="max-w-40 shrink-0 truncate">{one.title} ·</span>
+									<FieldPath path={one.field} /></a
 								>
 								<span class="min-w-0 flex-1 truncate text-[12px] text-steam"
 									>{one.says ?? `holds ${TYPES[one.type] ?? one.type}`}{one.hangs > 0

@@ -9,6 +9,7 @@
 	import { onAction } from '$ui/frame/keys';
 	import { arrowKeys } from '$ui/frame/move';
 	import NoteOn from '$ui/frame/NoteOn.svelte';
+	import FieldPath from '$ui/guide/FieldPath.svelte';
 	import SureMark from '$ui/frame/SureMark.svelte';
 	import type { GuidePartView } from '$core/views';
 
@@ -156,8 +157,9 @@
 						onfocus={() => choose(row.path)}
 						onclick={() => choose(row.path)}
 					>
-						<span class="min-w-0 truncate"
-							>{row.title ?? ''} <code class="text-[12px] text-steam">{row.path}</code></span
+						<span class="flex min-w-0 items-baseline gap-1"
+							>{#if row.title}<span class="max-w-full shrink-0 truncate">{row.title}</span>{/if}
+							<span class="min-w-0 text-[12px] text-steam"><FieldPath path={row.path} /></span></span
 						>
 						<span class="text-[12px]">{TYPES[row.type] ?? row.type}{row.unit ? `, ${row.unit}` : ''}</span>
 						<span class="min-w-0 truncate text-[12px] text-steam"
