@@ -92,6 +92,19 @@ describe('things in things', () => {
 		}));
 		const { kinds } = stackOf({ 'hulls.json': json(hulls) }).guide;
 		expect(Object.keys(kinds.hulls!.fields)).toEqual(expect.arrayContaining(['mast.wide', 'bunk.deep']));
+		// Also where each says much of itself, and a few hulls have it.
+		const rich = Array.from({ length: 84 }, (_, nth) => ({
+			id: `hull${nth}`,
+			name: `Hull ${nth}`,
+			[[...parts, ...more][nth % 14]!]: {
+				wide: nth,
+				deep: nth * 2,
+				made: `by ${nth % 5}`,
+				old: nth % 2 === 0
+			}
+		}));
+		const fields = Object.keys(stackOf({ 'hulls.json': json(rich) }).guide.kinds.hulls!.fields);
+		expect(fields).toEqual(expect.arrayContaining(['mast.wide', 'bunk.made']));
 	});
 });
 

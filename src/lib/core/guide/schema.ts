@@ -295,7 +295,7 @@ const kind = z.strictObject({
 		.default({}),
 	groups: z.array(z.string()).default([]),
 	texts: z.array(text).default([]),
-	/** By path. In a path, `[]` is any item of a list, and a last `*` any name; `#id`, `#folder` and `#file` are the record's id, and the folder and the file (without its ending) that it is in. */
+	/** By path. In a path, `[]` is any item of a list, `*` any name without points, and a last `**` any name at all; `#id`, `#folder` and `#file` are the record's id, and the folder and the file (without its ending) that it is in. */
 	fields: z.record(z.string(), field).default({}),
 	assets: z.array(asset).optional(),
 	twins: z.array(twin).optional(),

@@ -8,6 +8,8 @@ const ALIKE = 0.9;
 const RECURS = 0.05;
 /** A name that is rare: share of what has the map in which it is; and how many must have the map for that to tell. */
 const [RARE, HOLDERS] = [0.1, 4];
+/** How often half of such names are there at most. */
+const AGAIN = 2;
 /**
  * Things under rare names beside fields: how many columns they have in common at least (more in the record itself),
  * what share of them has one that is in common, and of how many things with most of those the rest may be short.
@@ -85,6 +87,8 @@ function mapsOfThings({ columns }: Sketch, maps: ReadonlyMap<string, Below>): Op
 	const common = new Map<string, ReadonlySet<string>>();
 	for (const [map, { names, rare, columns: below }] of maps) {
 		if (rare.size < NAMES.least || rare.size < names.size * NAMES.share) continue;
+		// Parts that a record may have come again in others; names of things hardly do.
+		if ([...rare.values()].filter((count) => count <= AGAIN).length < rare.size / 2) continue;
 		const some = [...below].filter(([rest, count]) => rest !== '' && count >= rare.size * THINGS.common);
 		if (some.length >= (map === '' ? THINGS.atTop : THINGS.inside))
 			common.set(map, new Set(some.map(([rest]) => rest)));

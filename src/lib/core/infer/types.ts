@@ -4,6 +4,7 @@ import type { FieldGuide } from '../guide';
 import { wordsOf } from './likeness';
 import { meansNothing } from './columns';
 import type { Column } from './sketch';
+import { counted } from '../wording';
 import { atLeast, finding, listed, said } from './sure';
 
 /** What was told of a column's values. */
@@ -126,7 +127,7 @@ interface Seen {
 	share(test: (value: Value) => boolean): number;
 	/** The part of the values that fits a pattern, from 0 to 1. */
 	fits(pattern: RegExp): number;
-	/** “n of m values are …”. */
+	/** “n of m values are …”; of a single one what it is. */
 	said(hits: number, what: string): string;
 	tell(type: FieldGuide['type'], sure: number, because: string, more?: Partial<Told>): Told;
 	/** As the part of the values that are something: as sure as it is large. */
@@ -174,6 +175,7 @@ function look(column: Column, records: number, pool: Pool, paths: ReadonlySet<st
 	const some = all.slice(0, MOST);
 	const cells = all.reduce((sum, { count }) => sum + count, 0);
 	const required = column.records >= records && column.filled >= column.cells;
+	const only = cells === 1 ? `Its only value is ${listed([all[0]!.text])}.` : null;
 	const fitting = new Map<RegExp, number>();
 	const share: Seen['share'] = (test) => all.reduce((sum, value) => sum + (test(value) ? value.count : 0), 0);
 	const tell: Seen['tell'] = (type, sure, because, more = {}) => ({
@@ -198,10 +200,10 @@ function look(column: Column, records: number, pool: Pool, paths: ReadonlySet<st
 			}
 			return part;
 		},
-		said: (hits, what) => `${said(hits)} of ${said(cells)} values are ${what}.`,
+		said: (hits, what) => only ?? `${said(hits)} of ${said(cells)} values are ${what}.`,
 		tell,
 		by: (type, part, what, sure) =>
-			tell(type, sure * part, `${said(Math.round(part * 100))} % of the values are ${what}.`)
+			tell(type, sure * part, only ?? `${said(Math.round(part * 100))} % of the values are ${what}.`)
 	};
 }
 
@@ -256,7 +258,10 @@ const DECIMALS: readonly NumberRule[] = [
 			: null,
 	(seen, { range, usual }) => {
 		const { even, most, more } = decimalsOf(seen);
-		const because = seen.said(seen.cells, `numbers, ${range}${even ? `, with ${most} decimals each` : ''}`);
+		const because = seen.said(
+			seen.cells,
+			`numbers, ${range}${even ? `, with ${counted(most, 'decimal')} each` : ''}`
+		);
 		return seen.tell('decimal', atLeast(seen.cells, seen.cells), because, { usual, ...more });
 	}
 ];

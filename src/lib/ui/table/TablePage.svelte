@@ -11,6 +11,7 @@
 	import { rowsQuery, viewQuery, withConditions, withParameters } from '$ui/frame/address';
 	import ChangeMany from '$ui/table/ChangeMany.svelte';
 	import { post, say } from '$ui/frame/client.svelte';
+	import { counted, numbered } from '$core/wording';
 	import { arrange } from '$ui/table/columns';
 	import ColumnChoice from '$ui/table/ColumnChoice.svelte';
 	import ConditionForm from '$ui/table/ConditionForm.svelte';
@@ -291,8 +292,8 @@
 		{/each}
 		<span class="text-steam" role="status"
 			>{table.matching === table.total
-				? `${table.matching} rows`
-				: `${table.matching} of ${table.total} rows`}{picked.to > picked.from
+				? counted(table.total, 'row')
+				: `${numbered(table.matching)} of ${counted(table.total, 'row')}`}{picked.to > picked.from
 				? `, ${picked.to - picked.from + 1} chosen`
 				: ''}</span
 		>

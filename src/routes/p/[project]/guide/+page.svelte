@@ -179,7 +179,9 @@
 						>
 						<span class="text-right text-[12px] text-steam">{counted(kind.records, 'record')}</span>
 						<span class="text-[12px] {kind.unsure > 0 ? 'text-saffron' : 'text-steam'}"
-							>{kind.unsure > 0 ? `${kind.unsure} of ${kind.fields} unsure` : `${kind.fields} fields`}</span
+							>{kind.unsure > 0
+								? `${kind.unsure} of ${kind.fields} unsure`
+								: counted(kind.fields, 'field')}</span
 						>
 						<SureMark origin={kind.least >= 1 ? kind.origin : 'found'} sure={kind.least} />
 					</a>
