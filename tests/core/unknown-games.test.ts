@@ -3,6 +3,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { checkStack, understoodOf } from '$core/checks';
+import { applyPlan, bytesOf } from '$core/change';
+import { planFor } from '$core/edits';
 import { tellFormats } from '$core/formats';
 import { EMPTY_GUIDE, mentionsIn, parseGuide, valueFor, withMention, type Guide } from '$core/guide';
 import { buildLinks } from '$core/links';
@@ -10,7 +12,15 @@ import { assembleStack } from '$core/model';
 import { columnSpread } from '$core/numbers';
 import { arrange, conditionsFrom } from '$core/query';
 import { buildIndex, search } from '$core/search';
-import { cellsOf, effectiveColumn, inheritedIn, inheritedValue, rowsWith, type Stack } from '$core/stack';
+import {
+	cellsOf,
+	effectiveColumn,
+	inheritedIn,
+	inheritedValue,
+	nameOf,
+	rowsWith,
+	type Stack
+} from '$core/stack';
 
 const bytes = (files: Record<string, string>) =>
 	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
@@ -196,6 +206,37 @@ describe('texts in several languages', () => {
 			);
 		expect(graves(spoken)).toEqual(['note']);
 		expect(graves(named)).toEqual(['warns']);
+	});
+
+	test('keys in capitals belong to records whose ids are written small: named, missed, and renamed with them', () => {
+		const yard = keys.map((id, nth) => ({ id, height: nth * 3 }));
+		const said = (ids: readonly string[]) =>
+			ids
+				.map((id) => `YARD_${id.toUpperCase()}_NAME=The ${id}\nYARD_${id.toUpperCase()}_HELP=It stands.\n`)
+				.join('');
+		const game = { 'data/masts.json': text(yard), 'words/en.properties': said(keys) };
+		const mine = {
+			'data/masts.json': text([...yard, { id: 'mast_99', height: 4 }]),
+			'words/en.properties': said([...keys, 'mast_99'])
+		};
+		const stack = stackOf(game, mine);
+		expect(stack.guide.kinds.masts!.texts.map(({ key, name }) => [key, name])).toEqual([
+			['YARD_{id:upper}_NAME', true],
+			['YARD_{id:upper}_HELP', false]
+		]);
+		expect(nameOf(stack, stack.tables.get('masts')!.byId.get('mast_4')!)).toBe('The mast_4');
+		expect(snagsOf(stack).filter(({ rule }) => rule === 'missing-text')).toEqual([]);
+		const silent = snagsOf(stackOf(game, { 'data/masts.json': mine['data/masts.json'] }));
+		expect(silent.map(({ rule, severity, field }) => [rule, severity, field])).toEqual([
+			['missing-text', 'warns', 'Name'],
+			['missing-text', 'note', 'Help']
+		]);
+		const rename = { do: 'rename', kind: 'masts', id: 'mast_99', newId: 'boom_1' } as const;
+		const files = new Map([...stack.mine!.files].map(([path, { text: own }]) => [path, own!] as const));
+		const made = applyPlan(files, planFor(stack, rename, 'm')).get('words/en.properties')!;
+		expect(new TextDecoder().decode(bytesOf(made))).toBe(
+			mine['words/en.properties'].replaceAll('YARD_MAST_99_', 'YARD_BOOM_1_')
+		);
 	});
 });
 

@@ -86,6 +86,16 @@ async function asNew(server: Server): Promise<void> {
 	await server.start();
 }
 
+/** An import that is under way: one that is done before it was seen to be is begun anew. */
+async function halfway(server: Server): Promise<string> {
+	for (let tries = 0; tries < 10; tries++) {
+		const id = await begin(server, 'skerry');
+		if (underWay(await until(server, id, (now) => underWay(now) || done(now)))) return id;
+		await asNew(server);
+	}
+	throw new Error('Each import was done before it was seen under way.');
+}
+
 /** What is kept of many files together: what they tell of the game. */
 const findings = ({ home }: Server): string[] => {
 	const shelf = join(home, 'cache/made');
@@ -111,8 +121,7 @@ test('a worker that is killed in the middle is followed by another, which goes o
 	expect(findings(calm)).toEqual(found);
 	expect(undisturbed.files.length).toBeGreaterThan(140);
 
-	const id = await begin(disturbed, 'skerry');
-	await until(disturbed, id, underWay);
+	const id = await halfway(disturbed);
 	const killed = workerOf(disturbed);
 	process.kill(killed, 'SIGKILL');
 	const [{ count: before }] = (await query<{ count: string }>(
@@ -136,8 +145,7 @@ test('a worker that is killed in the middle is followed by another, which goes o
 
 test('a server that is killed in the middle goes on when it is back', async () => {
 	await asNew(disturbed);
-	const id = await begin(disturbed, 'skerry');
-	await until(disturbed, id, underWay);
+	const id = await halfway(disturbed);
 	await disturbed.kill();
 	await disturbed.start();
 	await until(disturbed, id, done);
@@ -146,8 +154,7 @@ test('a server that is killed in the middle goes on when it is back', async () =
 
 test('a server that is ended in good order in the middle goes on as well', async () => {
 	await asNew(disturbed);
-	const id = await begin(disturbed, 'skerry');
-	await until(disturbed, id, underWay);
+	const id = await halfway(disturbed);
 	const worker = workerOf(disturbed);
 	await disturbed.end();
 	// The worker ends with it, and has not called its work a failure.

@@ -12,7 +12,7 @@ import {
 	type YAMLMap
 } from 'yaml';
 import { applySplices, type Splice } from '../change';
-import { targetKey, type Note } from '../guide';
+import { renamedInBraces, targetKey, type Note } from '../guide';
 import type { ModOption } from '../options';
 import { counted } from '../wording';
 import type { GameChanges } from './changes';
@@ -56,10 +56,6 @@ class Following {
 	}
 }
 
-/** Names of fields between braces in a pattern. */
-const inPattern = (pattern: string, nameOf: (name: string) => string): string =>
-	pattern.replace(/\{([^{}]+)\}/g, (_, name: string) => `{${nameOf(name)}}`);
-
 /** What a guide says of one kind, under the new names of its fields. */
 function followKind(guide: Following, about: YAMLMap, nameOf: (path: string) => string): void {
 	guide.keys(about.get('fields'), nameOf);
@@ -71,7 +67,7 @@ function followKind(guide: Following, about: YAMLMap, nameOf: (path: string) => 
 	] as const) {
 		const list = about.get(part);
 		for (const item of isSeq(list) ? list.items : [])
-			if (isMap(item)) guide.put(item.get(name, true), (text) => inPattern(text, nameOf));
+			if (isMap(item)) guide.put(item.get(name, true), (text) => renamedInBraces(text, nameOf));
 	}
 }
 

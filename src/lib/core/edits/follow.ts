@@ -1,13 +1,19 @@
 // What follows by itself from changed values: calculated fields, twins that must stay alike, counters.
 import { addTo } from '../gather';
 import { findField } from '../formats';
-import { claimOf, fieldOf, fillPattern, patternOf, type Found, type KindGuide } from '../guide';
+import {
+	claimOf,
+	fieldOf,
+	fillPattern,
+	namesInBraces,
+	patternOf,
+	type Found,
+	type KindGuide
+} from '../guide';
 import { valueOf, type EffectiveRecord, type Stack } from '../stack';
 import { writeMany, type CellWrite } from './batch';
 import { setField } from './steps';
 import { note, wanted, type Work } from './work';
-
-const braces = (pattern: string) => [...pattern.matchAll(/\{([^}]+)\}/g)].map((match) => match[1]!);
 
 /** Fields of a record that are made from others of it which changed, with what they become. */
 function derivedAfter(
@@ -17,7 +23,7 @@ function derivedAfter(
 ): [string, string, Found][] {
 	const value = (name: string) => changed.get(name) ?? (name === 'id' ? record.id : valueOf(record, name));
 	return Object.entries(kind.fields).flatMap(([field, { derive, found }]): [string, string, Found][] => {
-		if (!derive || changed.has(field) || !braces(derive).some((name) => changed.has(name))) return [];
+		if (!derive || changed.has(field) || !namesInBraces(derive).some((name) => changed.has(name))) return [];
 		const next = fillPattern(derive, value);
 		return next === null || valueOf(record, field) === undefined || next === valueOf(record, field)
 			? []

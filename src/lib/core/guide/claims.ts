@@ -1,3 +1,4 @@
+import { fillPattern } from './braces';
 import { VALUE, type PartHints, type ReadHints } from '../formats';
 import type { Encoding } from '../text';
 import { folderIn } from './fields';
@@ -253,17 +254,6 @@ function hintsBy(guide: Guide, claims: readonly Claim[], path: string): ReadHint
 export function encodingFor(guide: Guide, path: string): Encoding | undefined {
 	const claim = claimOf(guide, path);
 	return claim ? guide.kinds[claim.kind]!.written?.encoding : undefined;
-}
-
-/** A pattern with its braces filled in; null when one of the values is absent or empty. */
-export function fillPattern(pattern: string, value: (name: string) => string | undefined): string | null {
-	let missing = false;
-	const filled = pattern.replace(/\{([^}]+)\}/g, (_, name: string) => {
-		const found = value(name);
-		if (!found) missing = true;
-		return found ?? '';
-	});
-	return missing ? null : filled;
 }
 
 /** The path in a mod of the file that takes records of a kind out of the layers below; null where none can. */

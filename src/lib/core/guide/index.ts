@@ -58,13 +58,13 @@ export {
 	encodingFor,
 	hintsFor,
 	nameFromPath,
-	fillPattern,
 	removesPath,
 	strangeLanguage,
 	textPath,
 	type Claim,
 	matchPath
 } from './claims';
+export { fillPattern, inCapitals, namesInBraces, renamedInBraces } from './braces';
 export {
 	beside,
 	fieldOf,

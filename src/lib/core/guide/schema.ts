@@ -109,7 +109,7 @@ const field = z.strictObject({
 
 const text = z.strictObject({
 	label: z.string(),
-	/** The text's key, with fields of the record in braces: `{words}.name`. */
+	/** The text's key, with fields of the record in braces: `{words}.name`, `{id:upper}_NAME` for capitals. */
 	key: z.string(),
 	required: z.boolean().default(false),
 	/** The text under which players know the record. */

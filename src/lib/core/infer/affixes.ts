@@ -32,13 +32,18 @@ export interface Affix {
 }
 
 /** What is around ids in some texts, the most frequent first. */
-export function affixesIn(texts: Iterable<string>, owners: Owners, allowNumbers = false): Affix[] {
+export const affixesIn = (texts: Iterable<string>, owners: Owners, allowNumbers = false): Affix[] =>
+	affixesBy(texts, (part) => {
+		const id = owners.pool.find(part);
+		return id < 0 || (!allowNumbers && /^\d+$/.test(part)) ? [] : owners.of(id);
+	});
+
+/** The same, with what tells which kinds have an id. */
+export function affixesBy(texts: Iterable<string>, ownersOf: (part: string) => readonly number[]): Affix[] {
 	const found = new Map<string, Affix>();
 	for (const text of texts)
 		for (const { before, part, after } of partsWithin(text)) {
-			const id = owners.pool.find(part);
-			if (id < 0 || (!allowNumbers && /^\d+$/.test(part))) continue;
-			for (const nth of owners.of(id)) {
+			for (const nth of ownersOf(part)) {
 				const key = `${nth}\n${before}\n${after}`;
 				const affix = found.get(key);
 				if (affix) affix.distinct++;

@@ -1,9 +1,10 @@
 // What follows from the id of a record: a value of its own, its texts, its files.
-import type { AssetGuide, TextGuide } from '../guide';
+import { addTo } from '../gather';
+import { fillPattern, inCapitals, type AssetGuide, type TextGuide } from '../guide';
 import type { Pool } from '../facts';
 import { cellsOf } from './columns';
-import type { Owners } from './owners';
-import { affixesIn, type Affix } from './affixes';
+import type { Ids, Owners } from './owners';
+import { affixesBy, affixesIn, type Affix } from './affixes';
 import type { Column } from './sketch';
 import { atLeast, finding, said } from './sure';
 import { nameOfRecord, type Group } from './group';
@@ -97,16 +98,54 @@ function sentences({ files }: Group): (key: string, ids: Int32Array) => boolean 
 		});
 	const { pool } = files[0]!.facts;
 	return (key, ids) => {
-		const [before, after] = key.split('{id}') as [string, string];
 		let [some, ends] = [0, 0];
 		for (const id of ids) {
-			const text = texts.get(pool.find(before + pool.at(id) + after));
+			const text = texts.get(pool.find(fillPattern(key, () => pool.at(id))!));
 			if (text === undefined) continue;
 			if (/\s/.test(pool.at(text)) && /[.!?…。！？]["'”»」]?$/u.test(pool.at(text))) ends++;
 			if (++some === LOOKED_AT) break;
 		}
 		return ends > some / 2;
 	};
+}
+
+const CAPITALS = inCapitals('id');
+
+/** The texts of kinds whose keys have the ids in capitals, where the ids are not written so: `UNIT_OAK_NAME` of `oak`. */
+function inCapitalsOf({ ids: keys, nth: own }: Ids, owners: Owners): { kind: string; text: TextGuide }[] {
+	const { pool, list } = owners;
+	const some = [...someKeys(keys, pool)].filter(
+		(key) => key === key.toUpperCase() && key !== key.toLowerCase()
+	);
+	const found: { kind: string; text: TextGuide }[] = [];
+	const folded = affixesBy(
+		some.map((key) => key.toLowerCase()),
+		(part) => owners.ofFolded(part)
+	);
+	for (const { nth, before, after, distinct } of folded) {
+		const { group, ids, numeric } = list[nth]!;
+		if (group.texts || numeric || before + after === '' || distinct < 3) continue;
+		const key = `${before.toUpperCase()}${CAPITALS}${after.toUpperCase()}`;
+		let hits = 0;
+		for (const id of ids) {
+			const text = pool.at(id);
+			const at = text === text.toUpperCase() ? -1 : pool.find(fillPattern(key, () => text)!);
+			if (at >= 0 && owners.of(at).includes(own)) hits++;
+		}
+		if (hits < 3 || hits < ids.length * 0.5) continue;
+		const text = {
+			label: asTitle(after || before),
+			key,
+			required: hits === ids.length,
+			name: NAMES.test(tidy(after)),
+			found: finding(
+				atLeast(hits, ids.length),
+				`${said(hits)} of ${said(ids.length)} ids appear in capitals in keys such as “${before.toUpperCase()}…${after.toUpperCase()}”.`
+			)
+		};
+		found.push({ kind: group.kind, text });
+	}
+	return found;
 }
 
 function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
@@ -151,6 +190,8 @@ function readTexts(texts: Group, owners: Owners): Map<string, TextGuide[]> {
 			}
 		]);
 	}
+	const exact = new Set(found.keys());
+	for (const { kind, text } of inCapitalsOf(own, owners)) if (!exact.has(kind)) addTo(found, kind, text);
 	const saying = sentences(texts);
 	for (const [kind, list] of found) {
 		const { ids } = list.length === 0 ? own : owners.list.find(({ group }) => group.kind === kind)!;

@@ -7,6 +7,7 @@ import {
 	isPlain,
 	mentionsIn,
 	nameAtEnd,
+	namesInBraces,
 	spokenPath,
 	type Guide,
 	type ReferenceGuide,
@@ -93,7 +94,7 @@ const NONE = ['', '-'];
 
 /** The texts of the keys of a text that belongs to a kind's records, by row; -1 where a part is missing. */
 function keysOf(table: Table, text: TextGuide): Int32Array {
-	const names = [...text.key.matchAll(/\{([^}]+)\}/g)].map((match) => match[1]!);
+	const names = namesInBraces(text.key);
 	const columns = new Map(
 		names.map((name) => [name, name === 'id' ? table.rows.ids : table.column(name)] as const)
 	);
