@@ -138,7 +138,11 @@ kinds:
 		expect(snags[0]!.message).toContain('`lamps/part_4.yaml`');
 		expect(told(lamps(), { 'lamps/part_4.yaml': lamp })).toEqual([]);
 		expect(told(lamps(), { 'lamps/mine.yaml': lamp.replace('LAMP_4', 'LAMP_90') })).toEqual([]);
-		expect(told(lamps(24, { 'lamps/again.yaml': lamp }), { 'lamps/mine.yaml': lamp })).toEqual([]);
+		expect(told(lamps(80, { 'lamps/again.yaml': lamp }), { 'lamps/mine.yaml': lamp })).toEqual([]);
+		// Also where one of the two that have it in the game is the one that mine stands in for.
+		expect(told(lamps(24, { 'more/again.yaml': lamp }), { 'lamps/part_4.yaml': lamp })).toEqual([]);
+		const other = lamp.replace('12', '15');
+		expect(told(lamps(80, { 'lamps/again.yaml': lamp }), { 'lamps/again.yaml': other })).toEqual([]);
 		// So few say nothing of how the game has it.
 		expect(told(lamps(9), { 'lamps/mine.yaml': lamp })).toEqual([]);
 		// Two files of mine.

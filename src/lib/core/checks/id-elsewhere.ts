@@ -4,18 +4,18 @@ import { quoted, snagAt, type Rule } from './snag';
 /** Records, and files, from which on it says something that no two files of the game have one id. */
 const ENOUGH = { records: 20, files: 3 };
 
-/** Whether no id is in two files below my mod, as far as there is enough to tell. */
-function areApartBelow({ files, rows: { below } }: Table): boolean {
-	const { derived: known } = below;
-	if (!known.has('ids in one file')) {
-		const { firsts, file, count } = below;
-		let apart = count >= ENOUGH.records && below.rowsOf.length >= ENOUGH.files;
-		for (let row = 0; row < count && apart; row++)
-			for (let at = firsts[row]! + 1; at < firsts[row + 1]! && apart; at++)
-				apart = files[file[at]!]!.file.path === files[file[at - 1]!]!.file.path;
-		known.set('ids in one file', apart);
+/** Whether no id is in two files below my mod, those among them that mine stand in for; as far as there is enough to tell. */
+function areApartBelow({ files, hidden }: Table): boolean {
+	const holders = new Map<number, string>();
+	for (const { layer, file, facts } of [...files, ...hidden]) {
+		if (isEditable(layer)) continue;
+		for (const id of facts.ids) {
+			const holder = holders.get(id) ?? file.path;
+			if (holder !== file.path) return false;
+			holders.set(id, holder);
+		}
 	}
-	return known.get('ids in one file') === true;
+	return holders.size >= ENOUGH.records && new Set(holders.values()).size >= ENOUGH.files;
 }
 
 /** A record of mine whose id a file has that mine does not stand in for, where no two files of the game share one. */
@@ -31,7 +31,7 @@ export const idElsewhere: Rule = {
 			const mine = files.flatMap(({ layer, language }, at) =>
 				isEditable(layer) && language === undefined ? [at] : []
 			);
-			if (mine.length === 0 || !areApartBelow(table)) continue;
+			let apart: boolean | null = null;
 			for (const at of mine) {
 				const { facts, file } = files[at]!;
 				for (const [nth, row] of rows.rowsOf[at]!.entries()) {
@@ -40,7 +40,7 @@ export const idElsewhere: Rule = {
 					const before = rows.file.subarray(first, rows.firsts[row + 1]!).indexOf(at);
 					if (before <= 0) continue;
 					const other = files[rows.file[first + before - 1]!]!;
-					if (other.file.path === file.path) continue;
+					if (other.file.path === file.path || !(apart ??= areApartBelow(table))) continue;
 					const record = table.record(row);
 					const presence = record.presences[before]!;
 					const holder = isEditable(other.layer) ? 'My mod also has' : `${other.layer.title} has`;
