@@ -145,6 +145,15 @@ kinds:
 		expect(told(lamps(80, { 'lamps/again.yaml': lamp }), { 'lamps/again.yaml': other })).toEqual([]);
 		// So few say nothing of how the game has it.
 		expect(told(lamps(9), { 'lamps/mine.yaml': lamp })).toEqual([]);
+		// Several in one file are told once.
+		const list = (...numbers: number[]) =>
+			JSON.stringify(numbers.map((nth) => ({ id: `LAMP_${nth}`, light: nth * 3, height: nth % 7 })));
+		const lists = Object.fromEntries(
+			Array.from({ length: 10 }, (_, nth) => [`lamps/${nth}.json`, list(nth * 3, nth * 3 + 1, nth * 3 + 2)])
+		);
+		const several = told(lists, { 'lamps/mine.json': list(4, 40, 8) });
+		expect(several.map(({ rule, record }) => [rule, record])).toEqual([['id-elsewhere', 'LAMP_4']]);
+		expect(several[0]!.message).toContain('1 other record of this file');
 		// Two files of mine.
 		const two = {
 			'lamps/new.yaml': lamp.replace('_4', '_90'),

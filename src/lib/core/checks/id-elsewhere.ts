@@ -1,4 +1,5 @@
-import { isEditable, type Table } from '../stack';
+import { isEditable, type Table, type TableFile } from '../stack';
+import { counted } from '../wording';
 import { quoted, snagAt, type Rule } from './snag';
 
 /** Records, and files, from which on it says something that no two files of the game have one id. */
@@ -18,7 +19,7 @@ function areApartBelow({ files, hidden }: Table): boolean {
 	return holders.size >= ENOUGH.records && new Set(holders.values()).size >= ENOUGH.files;
 }
 
-/** A record of mine whose id a file has that mine does not stand in for, where no two files of the game share one. */
+/** Records of mine whose ids a file has that mine does not stand in for, where no two files of the game share one; once a file. */
 export const idElsewhere: Rule = {
 	id: 'id-elsewhere',
 	title: 'Id in another file',
@@ -34,23 +35,27 @@ export const idElsewhere: Rule = {
 			let apart: boolean | null = null;
 			for (const at of mine) {
 				const { facts, file } = files[at]!;
+				const hits: { row: number; before: number; other: TableFile }[] = [];
 				for (const [nth, row] of rows.rowsOf[at]!.entries()) {
 					if (row < 0 || facts.written[nth] === 0) continue;
 					const first = rows.firsts[row]!;
 					const before = rows.file.subarray(first, rows.firsts[row + 1]!).indexOf(at);
-					if (before <= 0) continue;
-					const other = files[rows.file[first + before - 1]!]!;
-					if (other.file.path === file.path || !(apart ??= areApartBelow(table))) continue;
-					const record = table.record(row);
-					const presence = record.presences[before]!;
-					const holder = isEditable(other.layer) ? 'My mod also has' : `${other.layer.title} has`;
-					yield snagAt(stack, record, presence, {
-						rule: 'id-elsewhere',
-						severity: 'warns',
-						message: `${holder} ${quoted(record.id)} in ${quoted(other.file.path)}, and this file (line ${presence.line}) does not replace that one. No two files of the game have the same id; the game may refuse the second, or use either.`,
-						repairable: false
-					});
+					const other = before > 0 && files[rows.file[first + before - 1]!]!;
+					if (other && other.file.path !== file.path) hits.push({ row, before, other });
 				}
+				const [hit, ...others] = hits;
+				if (!hit || !(apart ??= areApartBelow(table))) continue;
+				const record = table.record(hit.row);
+				const presence = record.presences[hit.before]!;
+				const holder = isEditable(hit.other.layer) ? 'My mod also has' : `${hit.other.layer.title} has`;
+				const more =
+					others.length > 0 ? ` So it is with ${counted(others.length, 'other record')} of this file.` : '';
+				yield snagAt(stack, record, presence, {
+					rule: 'id-elsewhere',
+					severity: 'warns',
+					message: `${holder} ${quoted(record.id)} in ${quoted(hit.other.file.path)}, and this file (line ${presence.line}) does not replace that one. No two files of the game have the same id; the game may refuse the second, or use either.${more}`,
+					repairable: false
+				});
 			}
 		}
 	}
