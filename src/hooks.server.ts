@@ -54,7 +54,7 @@ export const handleError: HandleServerError = ({ error, status, message }) => {
 	return status === 404
 		? {
 				message: 'There is no page at this address.',
-				advice: 'Check it for a typing error, or go on from a project.'
+				advice: 'Check the address for typos, or choose a project.'
 			}
 		: {
 				message: message === 'Internal Error' ? 'The server could not do this. Nothing has changed.' : message

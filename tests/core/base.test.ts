@@ -153,7 +153,7 @@ kinds:
 		);
 		const several = told(lists, { 'lamps/mine.json': list(4, 40, 8) });
 		expect(several.map(({ rule, record }) => [rule, record])).toEqual([['id-elsewhere', 'LAMP_4']]);
-		expect(several[0]!.message).toContain('1 other record of this file');
+		expect(several[0]!.message).toContain('1 other record in this file');
 		// Two files of mine.
 		const two = {
 			'lamps/new.yaml': lamp.replace('_4', '_90'),

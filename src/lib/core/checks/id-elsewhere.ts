@@ -49,7 +49,9 @@ export const idElsewhere: Rule = {
 				const presence = record.presences[hit.before]!;
 				const holder = isEditable(hit.other.layer) ? 'My mod also has' : `${hit.other.layer.title} has`;
 				const more =
-					others.length > 0 ? ` So it is with ${counted(others.length, 'other record')} of this file.` : '';
+					others.length > 0
+						? ` The same goes for ${counted(others.length, 'other record')} in this file.`
+						: '';
 				yield snagAt(stack, record, presence, {
 					rule: 'id-elsewhere',
 					severity: 'warns',

@@ -59,7 +59,7 @@
 	<header class="border-b border-line px-4 pt-3 pb-2">
 		<p class="text-[12px] wrap-anywhere text-steam"><code>{field.path}</code></p>
 		<h2 class="font-title text-[20px] leading-7 font-medium wrap-anywhere">
-			{field.title ?? field.path.slice(field.path.lastIndexOf('.') + 1)}
+			{field.title ?? /[^.]*[^.*][^.]*(?:\.\*+)*$/.exec(field.path)?.[0] ?? field.path}
 		</h2>
 		<p class="mt-1 flex flex-wrap items-center gap-2">
 			<SureMark origin={field.sure >= 1 ? field.origin : 'found'} sure={field.sure} />
