@@ -3,6 +3,7 @@
 import { describe, expect, test } from 'vitest';
 import { checkStack } from '$core/checks';
 import { applyPlan, bytesOf } from '$core/change';
+import { largest, smallest } from '$core/gather';
 import { EMPTY_GUIDE } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { planFor } from '$core/edits';
@@ -144,4 +145,12 @@ test('a file with many large tables in it is as many kinds; one with many small 
 	expect(Object.keys(stackOf({ 'all.json': json(tables(30, 10)) }).guide.kinds)).toHaveLength(30);
 	const one = stackOf({ 'all.json': json({ id: 'x', ...tables(30, 2) }) });
 	expect([...one.tables.values()].map(({ count }) => count)).toEqual([1]);
+});
+
+test('the largest and the smallest of more numbers than a call takes', () => {
+	const many = Array.from({ length: 300_000 }, (_, nth) => (nth * 7919) % 300_007);
+	expect(() => Math.max(...many)).toThrow(RangeError);
+	const sorted = many.toSorted((a, b) => a - b);
+	expect([smallest(many), largest(many)]).toEqual([sorted[0], sorted.at(-1)]);
+	expect([smallest([]), largest([])]).toEqual([Infinity, -Infinity]);
 });

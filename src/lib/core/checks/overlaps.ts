@@ -1,3 +1,4 @@
+import { largest, smallest } from '../gather';
 import { coverage, type Band } from '../numbers';
 import { derived, type Table } from '../stack';
 import { snagAt, type Rule } from './snag';
@@ -35,8 +36,8 @@ export const overlaps: Rule = {
 				const bands = bandsOf(table, axes);
 				if (bands.length === 0) continue;
 				const ends = axes.map(({ low, high }, axis): [number, number] => [
-					low ?? Math.min(...bands.map(({ ranges }) => ranges[axis]![0])),
-					high ?? Math.max(...bands.map(({ ranges }) => ranges[axis]![1]))
+					low ?? smallest(bands.map(({ ranges }) => ranges[axis]![0])),
+					high ?? largest(bands.map(({ ranges }) => ranges[axis]![1]))
 				]);
 				const said = new Set<number>();
 				for (const { ranges, over } of coverage(bands, ends)) {

@@ -407,7 +407,7 @@ export function placesBelow(doc: TextDocument, syntax: Syntax): RecordPlace[] {
 		if (inside.length > 0) found.push({ at: path, records: inside.length });
 		// A place in a list is none for all of its items.
 		if (doc.tape.kind(node) === MAP && open.length < MOST_PLACES)
-			open.push(...inside.map(([name, item]): [number, string] => [item, join(path, name)]));
+			for (const [name, item] of inside) open.push([item, join(path, name)]);
 	}
 	return found.length === 0 ? [] : [...found, { at: null, records: 1 }];
 }

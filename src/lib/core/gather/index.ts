@@ -15,3 +15,17 @@ export function groupedBy<K, T>(items: Iterable<T>, keyOf: (item: T) => K): Map<
 	for (const item of items) addTo(groups, keyOf(item), item);
 	return groups;
 }
+
+/** The largest of some numbers, however many: a call takes some hundred thousand at most. -Infinity where there are none. */
+export function largest(numbers: Iterable<number>): number {
+	let found = -Infinity;
+	for (const number of numbers) if (number > found) found = number;
+	return found;
+}
+
+/** The smallest of some numbers, however many. Infinity where there are none. */
+export function smallest(numbers: Iterable<number>): number {
+	let found = Infinity;
+	for (const number of numbers) if (number < found) found = number;
+	return found;
+}

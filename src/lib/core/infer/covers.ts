@@ -1,4 +1,5 @@
 // Records whose ranges tile an axis together: bands of an hour, a depth, a sea state.
+import { largest, smallest } from '../gather';
 import type { CoverGuide } from '../guide';
 import { valueIn, type Facts } from '../facts';
 import { finding, said } from './sure';
@@ -52,7 +53,7 @@ const numberAt = (facts: Facts, nth: number, path: string): number => {
 function once(spans: readonly Span[]): { share: number; low: number; high: number; touching: number } {
 	const sorted = spans.toSorted((a, b) => a.from - b.from || a.to - b.to);
 	const low = sorted[0]!.from;
-	const high = Math.max(...sorted.map(({ to }) => to));
+	const high = largest(sorted.map(({ to }) => to));
 	const edges = [...new Set(sorted.flatMap(({ from, to }) => [from, to]))].sort((a, b) => a - b);
 	let covered = 0;
 	for (let at = 1; at < edges.length; at++) {
@@ -136,8 +137,8 @@ export function coversOf(group: Group): CoverGuide[] {
 			const plane = onceInPlane(both);
 			if (plane < 0.7) continue;
 			const edge = (at: 0 | 1) => ({
-				low: Math.min(...both.map((row) => row[at].from)),
-				high: Math.max(...both.map((row) => row[at].to))
+				low: smallest(both.map((row) => row[at].from)),
+				high: largest(both.map((row) => row[at].to))
 			});
 			found.push({
 				axes: [

@@ -1,5 +1,5 @@
 // Names of maps that are ids of records.
-import { addTo } from '../gather';
+import { addTo, largest } from '../gather';
 import type { Owners } from './owners';
 import { isPlace } from './open-maps';
 import { sketchOfAll, type Column } from './sketch';
@@ -64,7 +64,7 @@ export function* namesInPaths(group: Group, owners: Owners): Generator<void, Map
 		});
 		const cells = columns.reduce((sum, column) => sum + column.cells, 0);
 		// Names that nearly every record has are parts of it, whatever else is called so; but parts have no dots in them.
-		const most = Math.max(...columns.map(({ records }) => records));
+		const most = largest(columns.map(({ records }) => records));
 		if (!hasDots && columns.length <= FIXED && cells >= most * columns.length * 0.8) continue;
 		const match = best(
 			matches(group, map, values, owners, owners.of).filter(

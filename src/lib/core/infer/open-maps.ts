@@ -1,4 +1,5 @@
 // Maps whose names are values: ids, languages, days, or the names of things that a thing holds, as deep as they go.
+import { largest } from '../gather';
 import type { Column, Sketch } from './sketch';
 
 /** Names in a map from which on they may be values, and share of the records with the map that have one of them. */
@@ -6,13 +7,13 @@ const NAMES = { least: 12, share: 0.5 };
 /** Share of the columns below such a map that must be of sorts which recur, and of the names that have one that does. */
 const ALIKE = 0.9;
 const RECURS = 0.05;
-/** A name that is rare: share of what has the map in which it is; and how many must have the map for that to tell. */
+/** A name is rare if it is in so small a share of what has the map; so many must have the map for that to tell. */
 const [RARE, HOLDERS] = [0.1, 4];
-/** How often half of such names are there at most. */
+/** Of things, at least half of the names are there no more often than this. */
 const AGAIN = 2;
 /**
- * Things under rare names beside fields: how many columns they have in common at least (more in the record itself),
- * what share of them has one that is in common, and of how many things with most of those the rest may be short.
+ * Things under rare names beside fields: how many columns they have in common at least (more in the record itself); what
+ * share of the things has such a column; what share of these columns a thing must have; and how many of the things must.
  */
 const THINGS = { inside: 2, atTop: 3, common: 0.5, most: 0.8, share: 0.9 };
 /** Maps in maps that are opened. */
@@ -77,7 +78,7 @@ function areValues({ names, sorts, holders }: Below): boolean {
 	const columns = [...sorts.values()].reduce((sum, count) => sum + count, 0);
 	const alike = [...sorts.values()].filter((count) => count >= Math.max(3, names.size * RECURS));
 	if (alike.reduce((sum, count) => sum + count, 0) < columns * ALIKE) return false;
-	const most = Math.max(...names.values());
+	const most = largest(names.values());
 	const mean = [...names.values()].reduce((sum, count) => sum + count, 0) / names.size;
 	return mean <= holders * NAMES.share || mean <= most * NAMES.share;
 }
@@ -117,7 +118,7 @@ function openMaps(whole: Sketch, isId: (name: string) => boolean, holding: Holde
 	for (const [map, names] of namesIn(whole)) {
 		if (names.size < NAMES.least) continue;
 		const holders = holding.get(map) ?? whole.count;
-		const most = map === '' ? holders : Math.max(...names.values());
+		const most = map === '' ? holders : largest(names.values());
 		const limit = most < HOLDERS ? 0 : Math.max(1, most * RARE);
 		const rare = new Map([...names].filter(([name, count]) => count <= limit && name !== '*'));
 		maps.set(map, { names, rare, holders, sorts: new Map(), columns: new Map() });

@@ -166,11 +166,14 @@ export function cellsOver<Origin>(
 		const cells = units.get(unit)!.filter((cell) => !removes(cell));
 		if (cells.length === 0) return;
 		const join = joins[unit];
-		if (!join || !cells[0]!.path.startsWith(`${unit}[`)) return void result.push(...cells);
+		if (!join || !cells[0]!.path.startsWith(`${unit}[`)) {
+			for (const cell of cells) result.push(cell);
+			return;
+		}
 		const under = below.filter(({ path }) => path.startsWith(`${unit}[`));
 		const joined = joinLists(under, cells, unit, join, texts);
 		heard?.(unit, joined.effects, joined.below);
-		result.push(...joined.cells);
+		for (const cell of joined.cells) result.push(cell);
 	};
 	for (const cell of below) {
 		const unit = hides(cell.path);
