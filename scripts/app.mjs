@@ -1,9 +1,12 @@
 // The application as a process: the built handler behind what holds for every request, pages and static files alike.
+import { readdirSync } from 'node:fs';
 import { createServer } from 'node:http';
 import process from 'node:process';
+import { setTimeout as wait } from 'node:timers/promises';
 
+const built = new URL('../build/app/', import.meta.url);
 // The name is put together so that nobody's type check reads what was built.
-const { handler } = await import(new URL('../build/app/handler.js', import.meta.url).href);
+const { handler } = await import(new URL('handler.js', built).href);
 
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
@@ -96,3 +99,14 @@ if (process.env.KETTLE_TIED) {
 	process.stdin.resume();
 }
 server.listen(Number(process.env.PORT), process.env.HOST ?? '127.0.0.1');
+
+// The code of a page is loaded when somebody first asks for it, while all others wait. Here it is loaded page by page
+// before that, with room for requests in between.
+for (const folder of ['nodes', 'entries/pages']) {
+	const below = new URL(`server/chunks/${folder}/`, built);
+	for (const name of readdirSync(below, { recursive: true }).map(String)) {
+		if (!name.endsWith('.js')) continue;
+		await wait(5);
+		await import(new URL(name, below).href);
+	}
+}
