@@ -11,9 +11,10 @@ const MOST = 9;
 export function* partsWithin(text: string): Generator<{ before: string; part: string; after: string }> {
 	if (text.length > 200) return;
 	const edges: [number, number][] = [];
-	for (const match of text.matchAll(/[\p{L}\p{N}]+/gu))
+	for (const match of text.matchAll(/[\p{L}\p{N}]+/gu)) {
+		if (edges.length === MOST) return;
 		edges.push([match.index, match.index + match[0].length]);
-	if (edges.length > MOST) return;
+	}
 	for (let first = 0; first < edges.length; first++)
 		for (let last = first; last < edges.length; last++) {
 			const [from, to] = [edges[first]![0], edges[last]![1]];

@@ -72,8 +72,14 @@ export interface Split {
 	because: string;
 }
 
+const knownTops = new WeakMap<Facts, ReadonlySet<string>[]>();
+
 /** The names that are at the top of the records of each shape. */
-const topsOf = ({ shapes, pool }: Facts): ReadonlySet<string>[] => shapes.map((paths) => topsAt(pool, paths));
+function topsOf(facts: Facts): ReadonlySet<string>[] {
+	let tops = knownTops.get(facts);
+	if (!tops) knownTops.set(facts, (tops = facts.shapes.map((paths) => topsAt(facts.pool, paths))));
+	return tops;
+}
 
 /** The words of all records of a file; null where one has none. */
 function wordsIn({ facts }: DataFile, { field, begins }: Teller): string[] | null {
@@ -93,9 +99,25 @@ function wordsIn({ facts }: DataFile, { field, begins }: Teller): string[] | nul
 	return words;
 }
 
-function add(tally: Tally, names: Iterable<string>, but: string): void {
-	tally.count++;
-	for (const name of names) if (name !== but) tally.names.set(name, (tally.names.get(name) ?? 0) + 1);
+/** Adds so many records that all have these names. */
+function add(tally: Tally, names: Iterable<string>, times: number, but: string): void {
+	tally.count += times;
+	for (const name of names) if (name !== but) tally.names.set(name, (tally.names.get(name) ?? 0) + times);
+}
+
+const emptyTally = (): Tally => ({ count: 0, names: new Map() });
+
+type ShapesByWord = ReadonlyMap<string, ReadonlyMap<number, number>>;
+
+/** How many records of a file have each word and shape: there are far fewer of these than records. */
+function shapesByWord({ shape }: Facts, words: string[]): ShapesByWord {
+	const found = new Map<string, Map<number, number>>();
+	words.forEach((word, nth) => {
+		let own = found.get(word);
+		if (!own) found.set(word, (own = new Map()));
+		own.set(shape[nth]!, (own.get(shape[nth]!) ?? 0) + 1);
+	});
+	return found;
 }
 
 const entropy = (share: number): number =>
@@ -119,19 +141,17 @@ const bitsOf = ({ count, names }: Tally): number => {
  * Whether a large file shows that words do not tell its records apart: that these are in no other file says nothing of
  * what else they have.
  */
-function isOneKind({ shape, count }: Facts, tops: readonly ReadonlySet<string>[], words: string[]): boolean {
+function isOneKind({ count }: Facts, tops: readonly ReadonlySet<string>[], shapes: ShapesByWord): boolean {
 	if (count < LARGE) return false;
-	const all: Tally = { count: 0, names: new Map() };
-	const byWord = new Map<string, Tally>();
-	words.forEach((word, nth) => {
-		const own = byWord.get(word) ?? { count: 0, names: new Map<string, number>() };
-		byWord.set(word, own);
-		for (const tally of [own, all]) add(tally, tops[shape[nth]!]!, '');
-	});
-	const several = [...byWord.values()].filter(({ count: own }) => own >= FEWEST);
-	if (several.length < 2) return false;
-	const bits = [...byWord.values()].reduce((sum, tally) => sum + bitsOf(tally), 0);
-	return bits >= bitsOf(all) * LEFT;
+	const all = emptyTally();
+	let [several, bits] = [0, 0];
+	for (const own of shapes.values()) {
+		const tally = emptyTally();
+		for (const [shape, times] of own) for (const one of [tally, all]) add(one, tops[shape]!, times, '');
+		if (tally.count >= FEWEST) several++;
+		bits += bitsOf(tally);
+	}
+	return several >= 2 && bits >= bitsOf(all) * LEFT;
 }
 
 /** How alike the names of the words' records are, on average over some pairs. */
@@ -159,7 +179,7 @@ function likeness(byWord: ReadonlyMap<string, Tally>, field: string): number {
 /** Tries a teller on files; null where it does not tell their records apart. */
 function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Told | null> {
 	const byWord = new Map<string, Tally>();
-	const all: Tally = { count: 0, names: new Map() };
+	const all = emptyTally();
 	const told: Told['files'] = [];
 	const isTime = pace();
 	for (const file of files) {
@@ -167,15 +187,15 @@ function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Tol
 		const words = wordsIn(file, teller);
 		if (!words) continue;
 		const tops = topsOf(file.facts);
-		if (isOneKind(file.facts, tops, words)) continue;
+		const shapes = shapesByWord(file.facts, words);
+		if (isOneKind(file.facts, tops, shapes)) continue;
 		told.push({ file, words });
-		words.forEach((word, nth) => {
+		for (const [word, counts] of shapes) {
 			let own = byWord.get(word);
-			if (!own) byWord.set(word, (own = { count: 0, names: new Map() }));
-			const names = tops[file.facts.shape[nth]!]!;
-			add(own, names, teller.field);
-			add(all, names, teller.field);
-		});
+			if (!own) byWord.set(word, (own = emptyTally()));
+			for (const [shape, times] of counts)
+				for (const tally of [own, all]) add(tally, tops[shape]!, times, teller.field);
+		}
 		if (byWord.size > MOST_KINDS) return null;
 	}
 	if (byWord.size < 2 || all.count < byWord.size * FEWEST) return null;

@@ -66,15 +66,27 @@ const SEPARATORS = ['|', ';', ',', '+', '&', ' '];
 const isTitles = (words: readonly string[]): boolean =>
 	words.filter((word) => /^\p{Lu}/u.test(word)).length > words.length / 2;
 
+/** The parts of lists of words or numbers; null as soon as one is something else. */
+function codesIn(texts: readonly string[], separator: string): string[] | null {
+	const parts: string[] = [];
+	for (const text of texts)
+		for (const piece of text.split(separator)) {
+			const part = piece.trim();
+			if (!CODE.test(part) && !WHOLE.test(part)) return null;
+			parts.push(part);
+		}
+	return parts;
+}
+
 function listOf(texts: readonly string[]): { separator: string; parts: number } | null {
 	for (const separator of SEPARATORS) {
 		const held = texts.filter((text) => text.includes(separator));
 		if (held.length < Math.max(2, texts.length * 0.3)) continue;
-		const parts = texts.flatMap((text) => text.split(separator).map((part) => part.trim()));
+		const parts = codesIn(texts, separator);
+		if (!parts) continue;
 		// Parts of a list are words that recur; parts of a sentence are not.
 		const different = new Set(parts).size;
 		if (
-			parts.every((part) => CODE.test(part) || WHOLE.test(part)) &&
 			!(separator === ' ' && isTitles(parts)) &&
 			different <= parts.length * (separator === ' ' ? 0.15 : 0.6)
 		)
