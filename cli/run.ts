@@ -4,40 +4,30 @@ import { GuideFault } from '$core/guide';
 import { EditRefused, NotPacked } from '$core/formats';
 import { UnsafeName } from '$core/stack';
 import { inWords, SourceFault } from '../src/lib/files';
-import { carry } from './carry';
-import { changes } from './changes';
-import { check } from './check';
-import { find } from './find';
-import { guide } from './guide';
-import { installPack, narrowPack, removePack, tryPack, verifyPack } from './install';
-import { layers, merge } from './layers';
-import { pack } from './pack';
-import { patch } from './patch';
-import { records } from './records';
-import { script } from './script';
-import { set } from './set';
-import { words } from './words';
 import { WrongCall } from './arguments';
 
-const COMMANDS: Record<string, (args: string[]) => Promise<number>> = {
-	records,
-	set,
-	guide,
-	find,
-	check,
-	pack,
-	script,
-	patch,
-	layers,
-	merge,
-	changes,
-	carry,
-	install: installPack,
-	remove: removePack,
-	verify: verifyPack,
-	try: tryPack,
-	narrow: narrowPack,
-	words
+type Command = (args: string[]) => Promise<number>;
+
+/** Only what a call needs is loaded: it starts sooner, and in less room. */
+const COMMANDS: Record<string, () => Promise<Command>> = {
+	records: async () => (await import('./records')).records,
+	set: async () => (await import('./set')).set,
+	guide: async () => (await import('./guide')).guide,
+	find: async () => (await import('./find')).find,
+	check: async () => (await import('./check')).check,
+	pack: async () => (await import('./pack')).pack,
+	script: async () => (await import('./script')).script,
+	patch: async () => (await import('./patch')).patch,
+	layers: async () => (await import('./layers')).layers,
+	merge: async () => (await import('./layers')).merge,
+	changes: async () => (await import('./changes')).changes,
+	carry: async () => (await import('./carry')).carry,
+	install: async () => (await import('./install')).installPack,
+	remove: async () => (await import('./install')).removePack,
+	verify: async () => (await import('./install')).verifyPack,
+	try: async () => (await import('./install')).tryPack,
+	narrow: async () => (await import('./install')).narrowPack,
+	words: async () => (await import('./words')).words
 };
 
 /** What is said of a fault, in one line. */
@@ -54,7 +44,9 @@ export async function run([name = '', ...args]: string[]): Promise<number> {
 		const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
 		if (!command)
 			throw new WrongCall(`“${name}” is not a command. Commands: ${Object.keys(COMMANDS).join(', ')}.`);
-		return await command(args);
+		return await (
+			await command()
+		)(args);
 	} catch (error) {
 		process.stderr.write(`${saidOf(error)}\n`);
 		return error instanceof EditRefused || error instanceof NotPossible ? 1 : 2;

@@ -1,7 +1,15 @@
 // Builds what is stale: the command (fast), and with --app the application and its workers. With --package it builds
 // the command as one file with all that it needs, for `npm pack ./cli`.
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+	copyFileSync,
+	existsSync,
+	readdirSync,
+	readFileSync,
+	statSync,
+	utimesSync,
+	writeFileSync
+} from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
 
@@ -36,6 +44,23 @@ async function unlessFresh(target, sources, make) {
 const REQUIRE =
 	"import { createRequire as requiredFrom } from 'node:module'; import { fileURLToPath as toPath } from 'node:url'; const require = requiredFrom(import.meta.url), __filename = toPath(import.meta.url), __dirname = toPath(new URL('.', import.meta.url));";
 
+/** Characters beyond ASCII as escapes, those in patterns too, which the bundler leaves as they are. */
+const inAscii = {
+	name: 'in-ascii',
+	/** @param {import('esbuild').PluginBuild} build */
+	setup(build) {
+		build.onEnd(({ outputFiles = [] }) => {
+			for (const { path, text } of outputFiles) {
+				const escaped = text.replace(
+					/[^\0-\x7f]/g,
+					(one) => `\\u${one.charCodeAt(0).toString(16).padStart(4, '0')}`
+				);
+				writeFileSync(path, escaped);
+			}
+		});
+	}
+};
+
 /**
  * One file with all that it needs, which starts much sooner than one that asks for its packages file by file.
  * @param {string} outfile @param {string} entry @param {import('esbuild').BuildOptions} [more]
@@ -46,6 +71,7 @@ async function bundle(outfile, entry, more) {
 		entryPoints: [join(root, entry)],
 		outfile,
 		bundle: true,
+		write: false,
 		platform: 'node',
 		format: 'esm',
 		target: 'node20',
@@ -56,6 +82,10 @@ async function bundle(outfile, entry, more) {
 		banner: { js: REQUIRE },
 		alias: { $core: join(root, 'src/lib/core') },
 		logLevel: 'warning',
+		// The engine keeps the text of a program: in one byte a character, and without what only people read.
+		minifyWhitespace: true,
+		legalComments: 'none',
+		plugins: [inAscii],
 		// What the type check extends is only there once the application was built.
 		tsconfigRaw: '{}',
 		...more
@@ -67,11 +97,12 @@ const copyMachine = (folder) =>
 	copyFileSync(join(root, 'node_modules/wasmoon/dist/glue.wasm'), join(folder, 'glue.wasm'));
 
 if (process.argv.includes('--package')) {
+	// As `kettle` starts it: little room for what is soon thrown away, and one thread that clears up besides.
+	const flags = readFileSync(join(root, 'scripts/engine-flags.txt'), 'utf8').trim();
 	await bundle(join(root, 'cli/kettle.mjs'), 'cli/main.ts', {
-		minify: true,
-		banner: { js: `#!/usr/bin/env -S node --max-semi-space-size=16\n${REQUIRE}` }
+		banner: { js: `#!/usr/bin/env -S node ${flags}\n${REQUIRE}` }
 	});
-	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts', { minify: true });
+	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts');
 	copyMachine(join(root, 'cli'));
 	process.exit(0);
 }

@@ -1,4 +1,4 @@
-import { inOneGo } from '../gather';
+import { Growing, inOneGo } from '../gather';
 import type { Document, DocumentPart, FormatId, Habit, Layout, Problem, Scalar, TakeField } from '../formats';
 import { lineAt, type Eol } from '../text';
 import type { Pool } from './pool';
@@ -129,8 +129,8 @@ export function factsOf(
 		prose: new Int32Array(0),
 		texts
 	};
-	const values: number[] = [];
-	const types: number[] = [];
+	const values = new Growing(new Int32Array(64));
+	const types = new Growing(new Uint8Array(64));
 	const remarks: number[] = [];
 	const fieldRemarks: number[] = [];
 	const doubles: number[] = [];
@@ -181,12 +181,12 @@ export function factsOf(
 			} else last = known;
 		}
 		facts.shape[nth] = last;
-		facts.firsts[nth + 1] = values.length;
+		facts.firsts[nth + 1] = values.at;
 	}
 	const lines: number[] = [];
 	for (const [line, text] of prose) lines.push(line, textOf(text));
-	facts.values = Int32Array.from(values);
-	facts.types = Uint8Array.from(types);
+	facts.values = values.done;
+	facts.types = types.done;
 	facts.remarks = Int32Array.from(remarks);
 	facts.fieldRemarks = Int32Array.from(fieldRemarks);
 	facts.doubles = Int32Array.from(doubles);

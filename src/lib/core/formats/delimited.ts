@@ -1,4 +1,5 @@
 import type { Splice } from '../change';
+import { Growing } from '../gather';
 import { toEol } from '../text';
 import { dialectOf, type Dialect } from './dialect';
 import {
@@ -40,25 +41,6 @@ function keyColumn(doc: TextDocument): number {
 	let found = keyColumns.get(doc);
 	if (found === undefined) keyColumns.set(doc, (found = doc.columns.indexOf(doc.key ?? '')));
 	return found;
-}
-
-class Growing {
-	at = 0;
-	list: Int32Array;
-	constructor(room: number) {
-		this.list = new Int32Array(room);
-	}
-	push(value: number) {
-		if (this.at === this.list.length) {
-			const wider = new Int32Array(this.at * 2);
-			wider.set(this.list);
-			this.list = wider;
-		}
-		this.list[this.at++] = value;
-	}
-	get done(): Int32Array {
-		return this.at * 1.3 < this.list.length ? this.list.slice(0, this.at) : this.list;
-	}
 }
 
 const NEWLINE = 10;
@@ -109,8 +91,8 @@ function codesOf(text: string): Uint8Array | Uint16Array {
 const ROW = 3;
 
 interface Cut {
-	ends: Growing;
-	rows: Growing;
+	ends: Growing<Int32Array>;
+	rows: Growing<Int32Array>;
 }
 
 /** Where a cell ends that begins with a quote but is no quoted one, after its fault is told. */
@@ -135,8 +117,8 @@ function cut(doc: OpenDocument, dialect: Dialect): Cut {
 	const separator = dialect.separator.charCodeAt(0);
 	const quote = dialect.quote === '' ? -1 : dialect.quote.charCodeAt(0);
 	const comment = dialect.comment === '' ? -1 : dialect.comment.charCodeAt(0);
-	const ends = new Growing(Math.max(64, length >> 3));
-	const rows = new Growing(Math.max(16, length >> 5));
+	const ends = new Growing(new Int32Array(Math.max(64, length >> 3)));
+	const rows = new Growing(new Int32Array(Math.max(16, length >> 5)));
 	let list = ends.list;
 	let used = 0;
 	// Once a quote was never closed, each later one would search to the end of the file again.
