@@ -14,7 +14,7 @@ import {
 } from '$core/formats';
 import { encodingFor, hintsFor, type Guide } from '$core/guide';
 import { hintsWithin } from '$core/stack';
-import { z } from 'zod';
+import * as z from 'zod';
 import { writeAllAtomic } from '../src/lib/files';
 import { read, readNamed, WrongCall } from './arguments';
 import { openGuide } from './open';

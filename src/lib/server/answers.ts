@@ -1,6 +1,6 @@
 // How endpoints answer: faults that people can act on become words with a fitting status, everything else stays a fault.
 import { error, json } from '@sveltejs/kit';
-import { z } from 'zod';
+import * as z from 'zod';
 import { ChangedUnderneath } from '$core/change';
 import { NotPossible, StaleValue } from '$core/edits';
 import { EditRefused, NotPacked } from '$core/formats';

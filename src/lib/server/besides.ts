@@ -1,5 +1,5 @@
 // What a step changes besides the files of my mod: the version of the game, what is said of it, an option.
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Sayings } from '$core/carry';
 import { NotPossible, type Intention } from '$core/edits';
 import { noteSchema } from '$core/guide';

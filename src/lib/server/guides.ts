@@ -1,5 +1,5 @@
 // The field guide of a project as people change it: statement by statement, merged with another, from a table of docs.
-import { z } from 'zod';
+import * as z from 'zod';
 import {
 	composeGuides,
 	GuideFault,

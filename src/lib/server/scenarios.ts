@@ -2,7 +2,7 @@
 import { availableParallelism } from 'node:os';
 import { mkdir, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { applyPlan, bytesOf } from '$core/change';
 import { withoutMine } from '$core/carry';
 import { myFiles, NothingToDo, NotPossible, planFor } from '$core/edits';

@@ -1,6 +1,6 @@
 import { cp, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readProject } from './db/projects';
 import { db } from './db/pool';
 import { bringIn, NO_PROGRESS } from './imports';

@@ -2,7 +2,7 @@
 import { constants } from 'node:fs';
 import { access, readFile, realpath, stat } from 'node:fs/promises';
 import { delimiter, isAbsolute, join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { installSchema } from '$core/guide';
 import { guessedMarks, PARTS, patternFrom, readLines, type Marks } from '$core/log';
 import { decode } from '$core/text';

@@ -1,6 +1,6 @@
 // Scripts of a project tried without the game: what is given to them, and what comes of it with my mod and without.
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { EventGuide } from '$core/guide';
 import { definedIn, type Throw, type Thrown } from '$core/scripts';
 import {

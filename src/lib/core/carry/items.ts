@@ -1,5 +1,5 @@
 // What is told of each thing of my mod on a new version, and what can be chosen for it.
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Prefer } from './three';
 
 /** Something that a thing without a place could be now. */

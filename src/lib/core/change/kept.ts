@@ -1,5 +1,5 @@
 // Plans as they are kept and sent: plain data with a format version, validated whenever it is read.
-import { z } from 'zod';
+import * as z from 'zod';
 import { FOLLOW_SORTS, type FileChange, type Plan } from './plan';
 import type { Splice } from './splice';
 

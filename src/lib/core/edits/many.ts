@@ -1,5 +1,5 @@
 // One change for many records: what each value becomes. The same for the preview and for the plan.
-import { z } from 'zod';
+import * as z from 'zod';
 import { formulaFor, numberIn, FormulaFault } from '../numbers';
 import { replaced } from '../words';
 import { buildStack, valueOf, type EffectiveRecord, type Layer, type Stack } from '../stack';

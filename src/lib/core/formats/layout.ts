@@ -1,5 +1,5 @@
 // How formats are written that only the field guide knows.
-import { z } from 'zod';
+import * as z from 'zod';
 import { patternFault } from '../text';
 import { packedLayout } from './packed/schema';
 

@@ -1,5 +1,5 @@
 import { isScalar, LineCounter, parseDocument, visit } from 'yaml';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { listed } from '../wording';
 import { guideSchema, type Guide } from './schema';
 

@@ -1,5 +1,5 @@
 // What several parts of the guide's schema share.
-import { z } from 'zod';
+import * as z from 'zod';
 import { globFault } from './glob';
 
 /** A pattern of paths. */

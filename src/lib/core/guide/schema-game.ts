@@ -1,6 +1,6 @@
 // What the guide says of a mod in its game: how it is installed and started, what is made from its files, what it takes
 // from the player, what is played with it, and the recipes by which it is made.
-import { z } from 'zod';
+import * as z from 'zod';
 import { patternSchema } from '../formats';
 import { glob } from './schema-common';
 

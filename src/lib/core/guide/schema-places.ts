@@ -1,5 +1,5 @@
 // Records that stand somewhere: on which map, where, from when to when, and what leads to what.
-import { z } from 'zod';
+import * as z from 'zod';
 import { found, glob } from './schema-common';
 
 const range = z

@@ -1,5 +1,5 @@
 // What the guide says of a game's scripts: ids in them, events, the game's functions, pages and markup.
-import { z } from 'zod';
+import * as z from 'zod';
 import { found } from './schema-common';
 
 /** Ids as texts in scripts: what the n-th argument of a call names, or what is compared with a value. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { FORMAT_IDS, layoutSchema, unknownEncoding } from '../formats';
 import { isEncoding } from '../text';
 import { found, glob } from './schema-common';

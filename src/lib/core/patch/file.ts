@@ -1,6 +1,6 @@
 // A patch as a file: a unified diff, with what else is known of each file and part in lines before it.
 import { formatPatch, parsePatch, type StructuredPatch } from 'diff';
-import { z } from 'zod';
+import * as z from 'zod';
 import { isEncoding } from '../text';
 import { hunkParts } from './hunks';
 import { PatchFault, type FilePatch, type Hunk, type Patch } from './parts';

@@ -1,5 +1,5 @@
 // Who a mod is: from its own file where the game has such a file, else from what people said of it.
-import { z } from 'zod';
+import * as z from 'zod';
 import { findField, type Document } from '../formats';
 import type { Layer } from './layer';
 import { valueOf, type Stack } from './stack';

@@ -1,5 +1,5 @@
 // All that a project is, as plain rows: read for its file, and written from one.
-import { z } from 'zod';
+import * as z from 'zod';
 import { PlanFault, readPlan } from '$core/change';
 import { optionsSchema } from '$core/options';
 import { identitySchema } from '$core/stack';

@@ -1,5 +1,5 @@
 // Arrangements of a project: which layers of others are loaded, and in which order, under a name.
-import { z } from 'zod';
+import * as z from 'zod';
 import { orderLayers, switchLayer } from './projects';
 import type { Queries } from './pool';
 

@@ -1,5 +1,5 @@
 // What one change would make of many records, as typed: values, how they are distributed before and after, what is wrong.
-import { z } from 'zod';
+import * as z from 'zod';
 import { limitFault, typeFault } from '$core/checks';
 import { howSchema, newValues } from '$core/edits';
 import { fieldOf, type FieldGuide } from '$core/guide';

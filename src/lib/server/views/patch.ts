@@ -1,5 +1,5 @@
 // Patches: one held against a project's files, and one made of what my mod changes in files of others.
-import { z } from 'zod';
+import * as z from 'zod';
 import { LONGEST_TEXT, patchChoices, patchOn } from '$core/edits';
 import { filePatch, printPatch } from '$core/patch';
 import { fileBelow, fileContent, type Stack } from '$core/stack';

@@ -1,5 +1,5 @@
 // How a file can be read: what each way gives, for a page that asks before anything is said in the guide.
-import { z } from 'zod';
+import * as z from 'zod';
 import { claimsOf, globMatcher, statementIn, writtenSchema } from '$core/guide';
 import type { Content } from '$core/change';
 import {

@@ -1,5 +1,5 @@
 // Texts for translators: which are given out, as which file, and what becomes of a file that came back.
-import { z } from 'zod';
+import * as z from 'zod';
 import type { GiveView, TakeView } from '$core/views';
 import {
 	coverageSteps,

@@ -1,5 +1,5 @@
 import { rm } from 'node:fs/promises';
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { guideBeside } from '$lib/files';
 import { startImport, type Wish } from '$lib/server/imports';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer } from '$lib/server/answers';
 import { readImport, touchImport } from '$lib/server/db/imports';
 import { db } from '$lib/server/db/pool';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { EditRefused } from '../../formats';
 import { displayName } from '../../stack';
 import { recount } from '../follow';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { withOwnEnds, type FileContent } from '../../change';
 import { answerText, eventsOf, loadingOf, recordArgument, type GameEvent } from '../../links';
 import { fileBelow, type Stack } from '../../stack';

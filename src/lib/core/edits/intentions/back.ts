@@ -1,5 +1,5 @@
 import { isEditable } from '../../stack';
-import { z } from 'zod';
+import * as z from 'zod';
 import { recount } from '../follow';
 import { removeRecord } from '../steps';
 import { note, NotPossible } from '../work';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { planToBring } from '../bring';
 import { NotPossible } from '../work';
 import { name, type Bound } from './intention';

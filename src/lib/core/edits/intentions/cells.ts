@@ -1,5 +1,5 @@
 import { counted } from '../../wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { valueOf } from '../../stack';
 import type { CellWrite } from '../batch';
 import { setValues } from '../follow';

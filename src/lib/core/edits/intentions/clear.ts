@@ -1,6 +1,6 @@
 import { group } from 'd3-array';
 import { counted } from '../../wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { displayName, isEditable } from '../../stack';
 import { recount } from '../follow';
 import { take } from '../steps';

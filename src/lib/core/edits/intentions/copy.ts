@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { fieldOf, valueFor } from '../../guide';
 import { buildLinks, type Links } from '../../links';
 import { displayName, valueOf, type EffectiveRecord } from '../../stack';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { fileBelow, fileContent } from '../../stack';
 import { filesChanged } from '../bring';
 import { isInside, NothingToDo, NotPossible } from '../work';

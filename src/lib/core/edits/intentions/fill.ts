@@ -1,5 +1,5 @@
 import { counted } from '../../wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { fieldOf } from '../../guide';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';

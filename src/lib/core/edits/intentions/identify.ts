@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { findField, readDocument } from '../../formats';
 import {
 	IDENTITY_LISTS,

@@ -1,6 +1,6 @@
 // Everything somebody can want changed, in terms of records: the same for a cell, a ticket, a repair and the command.
 // An intention is one file; this is the list of them.
-import { z } from 'zod';
+import * as z from 'zod';
 import { another } from './another';
 import { answer } from './answer';
 import { back } from './back';

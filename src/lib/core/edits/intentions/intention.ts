@@ -1,5 +1,5 @@
 // What every intention is made of: its schema, the plan that carries it out, and its words.
-import { z } from 'zod';
+import * as z from 'zod';
 import { FOLLOW_SORTS, type FileContent, type Plan } from '../../change';
 import type { Links } from '../../links';
 import type { Stack } from '../../stack';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { fieldOf } from '../../guide';
 import { displayName, type EffectiveRecord } from '../../stack';
 import { twinsOf } from '../belongings';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { applySplices } from '../../change';
 import { literalAs, LiteralFault, literalsIn } from '../../scripts';
 import { fileBelow, fileContent } from '../../stack';

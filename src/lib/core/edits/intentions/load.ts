@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { linesWithEnds } from '../../change';
 import { loadingOf } from '../../links';
 import { fileContent, type Stack } from '../../stack';

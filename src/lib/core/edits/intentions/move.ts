@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { displayName } from '../../stack';
 import { take } from '../steps';
 import { find, note, NotPossible } from '../work';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { filesChanged } from '../bring';
 import { NothingToDo, NotPossible } from '../work';
 import { name, type Bound } from './intention';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { applySplices, type Splice } from '../../change';
 import { inShownOrder, pageLike, pageRange, pageSplices, pagesIn, type ScriptPage } from '../../scripts';
 import { fileBelow, fileContent } from '../../stack';

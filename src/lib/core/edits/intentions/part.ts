@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { findField, type FieldNode, type PartSource, type RecordNode } from '../../formats';
 import { fieldOf } from '../../guide';
 import { displayName, type EffectiveRecord } from '../../stack';

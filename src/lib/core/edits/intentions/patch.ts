@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { becomesOf, type FileContent } from '../../change';
 import { applyPatch, PatchFault, readPatch, type Choices, type Patch, type PatchResult } from '../../patch';
 import { fileBelow, fileContent, type Stack } from '../../stack';

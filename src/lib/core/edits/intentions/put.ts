@@ -1,7 +1,7 @@
 // The files that the game reads together: records of one go into another, into a new one, or all of them, and the file
 // with them.
 import { counted } from '../../wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { EditRefused } from '../../formats';
 import { claimBy, type KindGuide } from '../../guide';
 import { fileBelow, isEditable, displayName, fileContent } from '../../stack';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { replay } from '../recipe';
 import { name, value, type Bound } from './intention';
 

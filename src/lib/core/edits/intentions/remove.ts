@@ -1,6 +1,6 @@
 // A record out of my mod, with what was only there for it, and what becomes of those who name it.
 import { counted } from '../../wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { fillPattern, mentionsIn, removesPath } from '../../guide';
 import { buildLinks, linksTo, type Link, type Links } from '../../links';
 import { isEditable, displayName, isInBase, textKeysOf, valueOf, type EffectiveRecord } from '../../stack';

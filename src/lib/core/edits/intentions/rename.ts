@@ -1,7 +1,7 @@
 // Another id for a record, everywhere: what names it, its texts, its files, scripts. What belongs to the game cannot be
 // renamed in it: then the new id is that of a copy, and all that named the old one names the copy.
 import { counted, either } from '../../wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { removesPath } from '../../guide';
 import { buildLinks, linksTo, type Links } from '../../links';
 import { fileBelow, isEditable, displayName, valueOf, type EffectiveRecord, type Stack } from '../../stack';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { reversePlan } from '../reverse';
 import { NotPossible } from '../work';
 import type { Bound } from './intention';

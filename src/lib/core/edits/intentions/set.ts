@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { FILE, FOLDER, fieldOf, ID, inFile, inFolder } from '../../guide';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';

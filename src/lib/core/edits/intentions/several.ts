@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { joined } from '../../change';
 import { isFromPath } from '../../guide';
 import { counted } from '../../wording';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bytesOf, joinedTexts, withOwnEnds } from '../../change';
 import { digestOf, isEncoding, textLike, type TextFile } from '../../text';
 import { claimsOf } from '../../guide';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { applySplices, type FileContent } from '../../change';
 import { eventsOf, scriptsOf } from '../../links';
 import { NameFault, renamed, variableAt, variablesIn } from '../../scripts';

@@ -1,5 +1,5 @@
 import { counted } from '../../wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { writeAll } from '../work';
 import { name, value, type Drafted } from './intention';
 

@@ -2,7 +2,7 @@
 // table goes: a head, rows of one length, values behind addresses. Its compiler cannot write, and gives no places of
 // values behind instances; so what it describes is taken over, and read and written here.
 import { parseDocument } from 'yaml';
-import { z } from 'zod';
+import * as z from 'zod';
 import { packedLayout, type NumberSort, type PackedLayout } from './schema';
 
 /** A description that is no packed table; says which part of it, and why. */

@@ -1,5 +1,5 @@
 // How a packed table is described: a head, tables of rows of one length, pools of values, check sums.
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** How numbers are kept: unsigned, signed or floating (IEEE 754), with their bits. */
 export const NUMBERS = ['u8', 'i8', 'u16', 'i16', 'u32', 'i32', 'u64', 'i64', 'f32', 'f64'] as const;

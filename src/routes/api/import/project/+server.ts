@@ -1,5 +1,5 @@
 import { rm } from 'node:fs/promises';
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { importProject, keptPath } from '$lib/server/archive';
 import { toDisk } from '$lib/server/upload';

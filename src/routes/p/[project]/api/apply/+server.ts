@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { followedInWords } from '$core/change';
 import { intentionSchema } from '$core/edits';
 import { answer, bodyOf } from '$lib/server/answers';

@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { z } from 'zod';
+import * as z from 'zod';
 import { choiceSchema } from '$core/carry';
 import { answer, bodyOf, show } from '$lib/server/answers';
 import { carryList, carryPage, carryShare, chooseFor } from '$lib/server/carry';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { isEncoding } from '$core/text';
 import { answer, bodyOf } from '$lib/server/answers';
 import { bumpProject, chooseEncoding } from '$lib/server/db/projects';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { copiedValues } from '$core/checks';
 import { noteCopied } from '$lib/server/db/copied';
 import { checkSource, SourceFault } from '$lib/files';

@@ -1,5 +1,5 @@
 import { counted } from '$core/wording';
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { db } from '$lib/server/db/pool';
 import { nameMoment } from '$lib/server/db/ledger';

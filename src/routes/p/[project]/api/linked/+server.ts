@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { leaveOutside, linkWith, outsidePlan, writeOut } from '$lib/server/linked';
 import { modelOf } from '$lib/server/model';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import {

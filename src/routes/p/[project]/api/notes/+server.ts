@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { noteSchema } from '$core/guide';
 import { answer, bodyOf } from '$lib/server/answers';
 import { putNote } from '$lib/server/db/notes';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { zipOf } from '$core/pack';
 import { answer, bodyOf, show } from '$lib/server/answers';
 import { identityFor } from '$lib/server/identity';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer, bodyOf } from '$lib/server/answers';
 import { identityFor } from '$lib/server/identity';
 import { agreeToProgram } from '$lib/server/made';

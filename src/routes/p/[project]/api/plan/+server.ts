@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { intentionSchema } from '$core/edits';
 import { answer, bodyOf } from '$lib/server/answers';
 import { preview } from '$lib/server/plans';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { patternFault } from '$core/text';
 import { answer, bodyOf } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';

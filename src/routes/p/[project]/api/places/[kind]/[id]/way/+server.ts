@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { answer } from '$lib/server/answers';
 import { modelOf } from '$lib/server/model';
 import { wayOn } from '$lib/server/views/map';
