@@ -149,7 +149,15 @@ function pairUp(groups: Group[], twins: ReturnType<typeof twinsIn>): Group[] {
 	return cut;
 }
 
-const told = new WeakMap<Column, { epoch: object; group: Group['sketch']; field: FieldGuide }>();
+interface ToldField {
+	epoch: object;
+	/** The last run in which it held. */
+	run: number;
+	group: Group['sketch'];
+	field: FieldGuide;
+}
+
+const told = new WeakMap<Column, ToldField>();
 
 /** The same as `fieldFrom`, told once for the same columns and ids. */
 function* fieldOnce(
@@ -160,9 +168,14 @@ function* fieldOnce(
 	asked: Scope
 ): Generator<void, FieldGuide> {
 	const old = told.get(column);
-	if (old?.epoch === owners.epoch && old.group === group.sketch) return { ...old.field };
+	const { epoch, run } = owners;
+	const holds = old?.epoch === epoch && old.group === group.sketch;
+	if (holds && (old.run === run || (old.run === run - 1 && !owners.isTouched(column)))) {
+		old.run = run;
+		return { ...old.field };
+	}
 	const field = yield* fieldFrom(group, column, owners, groups, asked);
-	told.set(column, { epoch: owners.epoch, group: group.sketch, field });
+	told.set(column, { epoch, run, group: group.sketch, field });
 	return { ...field };
 }
 
@@ -171,6 +184,7 @@ const numbered = (path: string): string | null => (/[^\d]\d+$/.test(path) ? path
 
 interface Family {
 	epoch: object;
+	run: number;
 	columns: Column[];
 	/** What they name; undefined where that was not asked yet. */
 	named?: FoundReference | null;
@@ -179,16 +193,17 @@ interface Family {
 const families = new WeakMap<Group['sketch'], Map<string, Family>>();
 
 /** The columns of a group that differ in a number only, by what they have in common. */
-function familiesOf({ sketch }: Group, epoch: object): Map<string, Family> {
+function familiesOf({ sketch }: Group, { epoch, run }: Owners): Map<string, Family> {
 	const known = families.get(sketch);
-	if (known?.values().next().value?.epoch === epoch) return known;
+	const first = known?.values().next().value;
+	if (known && first?.epoch === epoch && first.run === run) return known;
 	const found = new Map<string, Family>();
 	for (const column of sketch.columns.values()) {
 		const name = numbered(column.path);
 		if (name === null) continue;
 		const family = found.get(name);
 		if (family) family.columns.push(column);
-		else found.set(name, { epoch, columns: [column] });
+		else found.set(name, { epoch, run, columns: [column] });
 	}
 	families.set(sketch, found);
 	return found;
@@ -197,7 +212,7 @@ function familiesOf({ sketch }: Group, epoch: object): Map<string, Family> {
 /** What a column names that is one of several alike, told once from all of them; null where they name nothing, or it does not. */
 function* inFamily(group: Group, column: Column, owners: Owners): Generator<void, FoundReference | null> {
 	const name = numbered(column.path);
-	const family = name === null ? undefined : familiesOf(group, owners.epoch).get(name);
+	const family = name === null ? undefined : familiesOf(group, owners).get(name);
 	if (!family || family.columns.length < 3) return null;
 	if (family.named === undefined)
 		family.named = yield* referenceIn(group, together(family.columns, group), owners);

@@ -178,13 +178,15 @@ export function surely(
 	return exact * (like >= ALIKE ? 0.99 : 0.96) - few;
 }
 
+/** What speaks for a reference. @param others the values that are something else: numbers of their texts, or texts */
 export function because(
 	owners: Owners,
 	what: string,
 	hits: number,
 	cells: number,
-	others: readonly number[]
+	others: readonly (number | string)[]
 ): string {
 	if (hits === cells) return `All ${said(cells)} values are ${what}.`;
-	return `${said(hits)} of ${said(cells)} values are ${what}; the others: ${listed(others.map((text) => owners.pool.at(text)))}.`;
+	const texts = others.map((other) => (typeof other === 'number' ? owners.pool.at(other) : other));
+	return `${said(hits)} of ${said(cells)} values are ${what}; the others: ${listed(texts)}.`;
 }

@@ -2,7 +2,7 @@
 // over an inverted index, as in BINDER, Papenbrock et al. 2015, here in one pass because texts are numbers already).
 import type { Pool } from '../facts';
 import { nameFromPath } from '../guide';
-import type { Sketch } from './sketch';
+import type { Column, Sketch } from './sketch';
 import type { Group } from './group';
 
 /** The ids of a kind. */
@@ -23,8 +23,15 @@ export interface Ids {
 /** The ids of all kinds, by text. */
 export interface Owners {
 	pool: Pool;
-	/** The same object as long as no kind's ids change: what was told by ids alone still holds. */
+	/**
+	 * The same object as long as no kind's ids change, and of other fields by which records may be named a few values at
+	 * most: what was told by ids alone still holds, but for columns that have to do with these.
+	 */
 	epoch: object;
+	/** How many times values came or went in an epoch. */
+	run: number;
+	/** Whether a column has to do with values that were not there in the run before, or are no more. */
+	isTouched(column: Pick<Column, 'values'>): boolean;
 	list: Ids[];
 	/** Numbers in `list` of the kinds that have a text as an id. */
 	of(text: number): readonly number[];
@@ -94,22 +101,72 @@ function foldedLookup(list: readonly Ids[], pool: Pool): Map<string, number[]> {
 	return found;
 }
 
-const last = new WeakMap<Pool, { kinds: string; ids: Int32Array[]; epoch: object }>();
+interface Last {
+	kinds: string;
+	lists: Omit<Ids, 'group' | 'nth'>[];
+	epoch: object;
+	run: number;
+}
 
-const equal = (a: Int32Array, b: Int32Array) =>
-	a === b || (a.length === b.length && a.every((id, at) => id === b[at]));
+const last = new WeakMap<Pool, Last>();
 
-/** The epoch of some ids; where they are as they were, their lists are exchanged for the old ones. */
-function epochOf(list: Ids[], pool: Pool): object {
+/** Values that may have come or gone for an epoch to go on. */
+const MOST_TOUCHED = 16;
+
+/** The texts in which two lists of a field differ; null where they are not alike otherwise, or in the ids of records. */
+function differences(one: Last['lists'][number], other: Last['lists'][number]): number[] | null {
+	if (one.ids === other.ids) return [];
+	if (one.ids.length !== other.ids.length || one.numeric !== other.numeric) return null;
+	if (one.low !== other.low || one.high !== other.high) return null;
+	const found: number[] = [];
+	for (let at = 0; at < one.ids.length; at++) {
+		if (one.ids[at] === other.ids[at]) continue;
+		found.push(one.ids[at]!, other.ids[at]!);
+		if (one.by === undefined || found.length > MOST_TOUCHED) return null;
+	}
+	return found;
+}
+
+/** All texts of a pool in which one of some texts is. */
+function textsWith(touched: ReadonlySet<number>, pool: Pool): ReadonlySet<number> {
+	const found = new Set(touched);
+	for (const one of touched) {
+		const part = pool.at(one);
+		if (part !== '')
+			for (let text = 0; text < pool.size; text++) if (pool.at(text).includes(part)) found.add(text);
+	}
+	return found;
+}
+
+/** Lookups by folded texts, which stay for an epoch. */
+const foldedIn = new WeakMap<object, Map<string, number[]>>();
+
+/** The epoch of some ids; where lists are as they were, they are exchanged for the old ones. */
+function epochOf(list: Ids[], pool: Pool): Pick<Owners, 'epoch' | 'run' | 'isTouched'> {
 	const old = last.get(pool);
 	const kinds = list.map(({ group, by }) => `${group.kind} ${by ?? ''}`).join('\n');
-	if (old?.kinds === kinds && list.every(({ ids }, at) => equal(ids, old.ids[at]!))) {
-		list.forEach((ids, at) => (ids.ids = old.ids[at]!));
-		return old.epoch;
-	}
-	const epoch = {};
-	last.set(pool, { kinds, ids: list.map(({ ids }) => ids), epoch });
-	return epoch;
+	const touched = new Set<number>();
+	let goesOn = old?.kinds === kinds;
+	if (goesOn)
+		for (const [at, ids] of list.entries()) {
+			const different = differences(ids, old!.lists[at]!);
+			if (different?.length === 0) ids.ids = old!.lists[at]!.ids;
+			if (different) for (const text of different) touched.add(text);
+			else goesOn = false;
+		}
+	const epoch = goesOn ? old!.epoch : {};
+	const run = goesOn ? old!.run + Math.sign(touched.size) : 0;
+	last.set(pool, { kinds, lists: list, epoch, run });
+	let around: ReadonlySet<number> | null = null;
+	return {
+		epoch,
+		run,
+		isTouched({ values }) {
+			if (touched.size === 0) return false;
+			around ??= textsWith(touched, pool);
+			return values.some((value) => around!.has(value));
+		}
+	};
 }
 
 /** Which of some lists hold a text. */
@@ -137,18 +194,18 @@ export function ownersOf(groups: readonly Group[], pool: Pool): Owners {
 			...(group.otherKeys ?? []).slice(0, MOST_KEYS).flatMap((by) => otherIds(group, by, pool))
 		])
 		.map((ids, nth): Ids => ({ ...ids, nth }));
-	const epoch = epochOf(list, pool);
+	const state = epochOf(list, pool);
 	const singles = list.map(({ nth }) => [nth]);
 	const plain = list.filter(({ by }) => by === undefined);
-	let folded: Map<string, number[]> | null = null;
 	return {
 		pool,
-		epoch,
+		...state,
 		list,
 		of: lookup(plain, singles, pool),
 		by: lookup(list, singles, pool),
 		ofFolded(text) {
-			folded ??= foldedLookup(plain, pool);
+			let folded = foldedIn.get(state.epoch);
+			if (!folded) foldedIn.set(state.epoch, (folded = foldedLookup(plain, pool)));
 			return folded.get(text.toLowerCase()) ?? NOBODY;
 		}
 	};

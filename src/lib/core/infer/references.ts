@@ -87,13 +87,16 @@ function anyCase(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 	const same = values
 		.filter(({ text }) => owners.of(text).includes(match.ids.nth))
 		.reduce((sum, { count }) => sum + count, 0);
+	const others = values
+		.map(({ text }) => owners.pool.at(text))
+		.filter((text) => !owners.ofFolded(text).includes(match.ids.nth));
 	return {
 		kinds: [kindOf(match.ids)],
 		none: none.filter((text) => text !== '-'),
 		anyCase: true,
 		found: finding(
 			surely(match, cells),
-			`${because(owners, `ids of ${kindOf(match.ids)} in some case of their letters`, match.cells, cells, [])} ${said(same)} of them in the same case.`
+			`${because(owners, `ids of ${kindOf(match.ids)} in some case of their letters`, match.cells, cells, others)} ${said(same)} of them in the same case.`
 		)
 	};
 }
@@ -189,14 +192,12 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 		if (list === null && weight === undefined) continue;
 		const bare = (piece: string) => (weight === undefined ? piece : (WEIGHTED.exec(piece)?.[1] ?? piece));
 		const counts = new Map<number, number>();
-		const strange: string[] = [];
 		let all = 0;
 		for (const { text, count } of values)
 			for (const piece of parts(owners.pool.at(text))) {
 				const id = owners.pool.find(bare(piece));
 				all += count;
 				if (id >= 0) counts.set(id, (counts.get(id) ?? 0) + count);
-				else strange.push(piece);
 			}
 		const pieceValues = [...counts].map(([text, count]) => ({ text, count }));
 		const match = best(
@@ -209,9 +210,13 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 			all
 		);
 		if (!match) continue;
-		const others = pieceValues
-			.filter(({ text }) => !owners.by(text).includes(match.ids.nth))
-			.map(({ text }) => text);
+		const isOther = (piece: string) =>
+			!owners.by(Math.max(0, owners.pool.find(piece))).includes(match.ids.nth);
+		const others = new Set(
+			match.cells === all
+				? []
+				: values.flatMap(({ text }) => parts(owners.pool.at(text)).map(bare).filter(isOther))
+		);
 		return {
 			...targetOf(match.ids),
 			none: none.filter((text) => text !== '-'),
@@ -224,7 +229,7 @@ function inList(group: Group, column: Column, owners: Owners, enough = ENOUGH): 
 					`${inWords(match.ids)}${list === null ? '' : `, with “${list}” between them`}${weight ? `, each with a weight after “${weight}”` : ''}`,
 					match.cells,
 					all,
-					others
+					[...others]
 				)
 			)
 		};
