@@ -19,10 +19,13 @@ function valuesIn(doc: Document, fields?: readonly string[]): Map<string, Map<st
 export function noteShared(work: Work, paths: readonly string[]): void {
 	const { draft, stack } = work;
 	for (const path of paths) {
-		const [now, then] = [draft.doc(path), fileAt(stack, path)?.doc];
-		if (!now || !then) continue;
+		const now = draft.doc(path);
+		if (!now) continue;
 		const { shared } = draft.format(path);
 		if (!shared && !sharedTexts(now)) continue;
+		// Of most files the older state need not be opened for this.
+		const then = fileAt(stack, path)?.doc;
+		if (!then) continue;
 		for (const { kind, spec } of claimsOf(stack.guide, path)) {
 			const [before, after] = [partOf(then, spec), partOf(now, spec)];
 			const fields = shared?.fields(after);

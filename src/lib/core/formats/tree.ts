@@ -453,6 +453,8 @@ export function treeAgain(known: TextDocument, hints: ReadHints, syntax: Syntax)
 		at: undefined
 	});
 	if (known.root >= 0) addTreeRecords(doc, known.root, syntax);
+	// Of an empty file its reader alone knows where records go.
+	else Object.assign(doc, { holder: known.holder, named: known.named });
 	return doc;
 }
 
