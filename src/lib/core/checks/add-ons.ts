@@ -27,7 +27,8 @@ export interface AddOns {
 
 /** The folder of each row's only file, where all are of one name in folders beside each other. */
 function foldersOf({ rows, files, count }: Table): (string | undefined)[] | null {
-	if (count < ENOUGH) return null;
+	// Each is in a folder of its own.
+	if (count < ENOUGH || files.length < count * 0.8) return null;
 	const paths = Array.from({ length: count }, (_, row) =>
 		files[rows.file[rows.firsts[row]!]!]!.file.path.split('/')
 	);

@@ -1,5 +1,5 @@
-import { valueIn } from '../facts';
-import { cellsOf, isEditable, baseValueOf, changedRows, type Table } from '../stack';
+import { valueIn, type Pool } from '../facts';
+import { baseValueOf, cellsOf, changedRows, derivedBelow, type Table, type TableFile } from '../stack';
 import { fieldsIn } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -9,25 +9,26 @@ const ENOUGH = 6;
 /** Names of fields of which each value is there once in most games. */
 const SINGLE = /(?:^|[._\]])(?:key|bit|slot|button|code|index)$/i;
 
-/** The values of a field below my mod, as numbers of their texts; -1 where a record has none. */
-const valuesBelow = ({ files, hidden, pool }: Table, path: string): number[] =>
-	[...files, ...hidden]
-		.filter(({ layer }) => !isEditable(layer))
-		.flatMap(({ facts }) =>
-			Array.from({ length: facts.count }, (_, nth) => valueIn(facts, nth, pool.find(path)))
-		);
-
 /**
  * Whether the records below my mod hold different values where chance alone would have made some alike: numbers that
  * fill their range, or many for its width (the birthday problem: of n values out of w all differ by chance with
  * exp(-n² / 2w)), or what is named so that each value should be there once.
  */
-function isSingle(table: Table, path: string): boolean {
-	const values = valuesBelow(table, path);
-	const filled = values.filter((value) => value > 0);
-	const seen = new Set(filled);
-	if (seen.size < filled.length || seen.size < ENOUGH || seen.size < values.length * 0.9) return false;
-	const numbers = [...seen].map((value) => table.pool.number(value));
+const isSingle = (table: Table, path: string): boolean =>
+	derivedBelow(table, `held once ${path}`, (files) => areSingle(files, path, table.pool));
+
+function areSingle(files: readonly TableFile[], path: string, pool: Pool): boolean {
+	const seen = new Set<number>();
+	let records = 0;
+	for (const { facts } of files)
+		for (let nth = 0; nth < facts.count; nth++) {
+			records++;
+			const value = valueIn(facts, nth, pool.find(path));
+			if (value > 0 && seen.has(value)) return false;
+			if (value > 0) seen.add(value);
+		}
+	if (seen.size < ENOUGH || seen.size < records * 0.9) return false;
+	const numbers = [...seen].map((value) => pool.number(value));
 	if (!numbers.every(Number.isInteger)) return SINGLE.test(path);
 	let [low, high] = [Infinity, -Infinity];
 	for (const number of numbers) [low, high] = [Math.min(low, number), Math.max(high, number)];
@@ -55,12 +56,8 @@ export const heldTwice: Rule = {
 				});
 				if (changed.length === 0 || !isSingle(table, path)) continue;
 				const column = table.column(path);
-				const holders = new Map<number, number[]>();
-				for (let row = 0; row < table.count; row++) {
-					const same = holders.get(column[row]!);
-					if (same) same.push(row);
-					else holders.set(column[row]!, [row]);
-				}
+				const holders = new Map(changed.map((row): [number, number[]] => [column[row]!, []]));
+				for (let row = 0; row < table.count; row++) holders.get(column[row]!)?.push(row);
 				for (const row of changed) {
 					const other = holders.get(column[row]!)!.find((one) => one !== row);
 					if (other === undefined) continue;

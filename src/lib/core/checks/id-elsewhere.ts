@@ -1,4 +1,4 @@
-import { isEditable, type Table, type TableFile } from '../stack';
+import { derivedBelow, isEditable, type TableFile } from '../stack';
 import { counted } from '../wording';
 import { quoted, snagAt, type Rule } from './snag';
 
@@ -6,10 +6,9 @@ import { quoted, snagAt, type Rule } from './snag';
 const ENOUGH = { records: 20, files: 3 };
 
 /** Whether no id is in two files below my mod, those among them that mine stand in for; as far as there is enough to tell. */
-function areApartBelow({ files, hidden }: Table): boolean {
+function areApart(files: readonly TableFile[]): boolean {
 	const holders = new Map<number, string>();
-	for (const { layer, file, facts } of [...files, ...hidden]) {
-		if (isEditable(layer)) continue;
+	for (const { file, facts } of files) {
 		for (const id of facts.ids) {
 			const holder = holders.get(id) ?? file.path;
 			if (holder !== file.path) return false;
@@ -32,7 +31,6 @@ export const idElsewhere: Rule = {
 			const mine = files.flatMap(({ layer, language }, at) =>
 				isEditable(layer) && language === undefined ? [at] : []
 			);
-			let apart: boolean | null = null;
 			for (const at of mine) {
 				const { facts, file } = files[at]!;
 				const hits: { row: number; before: number; other: TableFile }[] = [];
@@ -44,7 +42,7 @@ export const idElsewhere: Rule = {
 					if (other && other.file.path !== file.path) hits.push({ row, before, other });
 				}
 				const [hit, ...others] = hits;
-				if (!hit || !(apart ??= areApartBelow(table))) continue;
+				if (!hit || !derivedBelow(table, 'ids apart', areApart)) continue;
 				const record = table.record(hit.row);
 				const presence = record.presences[hit.before]!;
 				const holder = isEditable(hit.other.layer) ? 'My mod also has' : `${hit.other.layer.title} has`;

@@ -1,6 +1,6 @@
 import type { Facts } from '../facts';
 import { nearest } from '../links';
-import { isEditable, isInBase, type Table, type TableFile } from '../stack';
+import { derivedBelow, isEditable, isInBase, type Table, type TableFile } from '../stack';
 import { consequence, quoted, snagAt, type Rule } from './snag';
 
 /** Records that all have a field, from which on it says something that one has not; and from which on it is telling. */
@@ -19,10 +19,10 @@ const namesIn = ({ pool }: Facts, shape: Int32Array): Set<string> =>
 	new Set(Array.from(shape, (path) => nameOf(pool.at(path))));
 
 /** What the records below my mod have: all names, and those that each of them has. */
-function below({ files, hidden }: Table): { records: number; known: Set<string>; always: string[] } {
+function namesBelow(files: readonly TableFile[]): { records: number; known: Set<string>; always: string[] } {
 	let records = 0;
 	const times = new Map<string, number>();
-	for (const { facts } of [...files, ...hidden].filter(isBelow)) {
+	for (const { facts } of files) {
 		const counts = new Int32Array(facts.shapes.length);
 		for (const shape of facts.shape) counts[shape]!++;
 		records += facts.count;
@@ -47,14 +47,12 @@ export const incompleteRecord: Rule = {
 	title: 'Incomplete record',
 	reads: ['records'],
 	*find({ stack }) {
-		const paths = new Set(
-			stack.layers.filter((layer) => !isEditable(layer)).flatMap(({ files }) => [...files.keys()])
-		);
+		const below = stack.layers.filter((layer) => !isEditable(layer));
 		for (const table of stack.tables.values()) {
 			yield null;
 			const mine = table.files.filter((file) => !isBelow(file));
 			if (mine.length === 0 || isLoose(table) || stack.guide.words?.kind === table.kind) continue;
-			const { records, known, always } = below(table);
+			const { records, known, always } = derivedBelow(table, 'names of all', namesBelow);
 			if (records < ENOUGH || always.length === 0) continue;
 			const lacking: { id: string; file: TableFile; missing: string[]; unknown: string[] }[] = [];
 			let all = 0;
@@ -80,7 +78,12 @@ export const incompleteRecord: Rule = {
 					({ layer, path }) => isEditable(layer) && path === file.file.path
 				);
 				// What stands elsewhere than in the game may be there to change only what it says.
-				if (!record || !presence || (isInBase(record) && !paths.has(presence.path))) continue;
+				if (
+					!record ||
+					!presence ||
+					(isInBase(record) && !below.some(({ files }) => files.has(presence.path)))
+				)
+					continue;
 				for (const name of missing) {
 					// What somebody said of it is another rule's.
 					const said = table.guide.fields[name];

@@ -1,7 +1,6 @@
-import { isEditable } from '../stack';
+import { derivedBelow, isEditable, type TableFile } from '../stack';
 import { fieldOf, patternOf } from '../guide';
 import type { Facts } from '../facts';
-import type { Table, TableFile } from '../stack';
 import { languageName } from '../text';
 import { counted } from '../wording';
 import { isSaid } from './fields';
@@ -48,9 +47,9 @@ function always(count: number, parts: ReadonlyMap<string, number>): Set<string> 
 }
 
 /** The parts that all blocks of a sort have below my mod. */
-function alwaysThere({ files, hidden }: Table): Map<string, Set<string>> {
+function alwaysThere(files: readonly TableFile[]): Map<string, Set<string>> {
 	const counts = new Map<string, { blocks: number; parts: Map<string, number> }>();
-	for (const { facts } of [...files, ...hidden].filter(isBelow)) {
+	for (const { facts } of files) {
 		const times = new Int32Array(facts.shapes.length);
 		for (const shape of facts.shape) times[shape]!++;
 		facts.shapes.forEach((shape, nth) => {
@@ -75,7 +74,7 @@ export const missingPart: Rule = {
 		for (const table of stack.tables.values()) {
 			const mine = table.files.filter((file) => !isBelow(file));
 			if (mine.length === 0) continue;
-			const all = alwaysThere(table);
+			const all = derivedBelow(table, 'parts of all', alwaysThere);
 			for (const { file, facts } of mine)
 				for (let nth = 0; nth < facts.count; nth++) {
 					for (const [block, has] of blocksIn(facts, facts.shapes[facts.shape[nth]!]!)) {

@@ -1,7 +1,8 @@
 import { nearest } from '../links';
-import type { Facts } from '../facts';
+import { valueIn } from '../facts';
+import { smallest } from '../gather';
 import type { FieldGuide } from '../guide';
-import { baseValueOf, isEditable, isWide, type Table } from '../stack';
+import { baseValueOf, derivedBelow, isEditable, isWide, type Table } from '../stack';
 import { fieldsIn, myRows } from './fields';
 import { consequence, quoted, snagAt, withCandidates, type Rule } from './snag';
 import { counted } from '../wording';
@@ -21,40 +22,24 @@ function columnsByField(table: Table): Map<FieldGuide, string[]> {
 	return found;
 }
 
-/** How often each text stands under a path of a file; counted once, whatever changes above it. */
-const known = new WeakMap<Facts, Map<number, ReadonlyMap<number, number>>>();
-
-function countsIn(facts: Facts, path: number): ReadonlyMap<number, number> {
-	const paths = known.get(facts) ?? new Map<number, ReadonlyMap<number, number>>();
-	known.set(facts, paths);
-	const old = paths.get(path);
-	if (old) return old;
-	const counts = new Map<number, number>();
-	const places = facts.shapes.map((shape) => shape.indexOf(path));
-	facts.shape.forEach((shape, nth) => {
-		const at = places[shape]!;
-		const value = at < 0 ? 0 : facts.values[facts.firsts[nth]! + at]!;
-		// Nothing is no word.
-		if (value > 0) counts.set(value, (counts.get(value) ?? 0) + 1);
-	});
-	paths.set(path, counts);
-	return counts;
-}
-
-/** How often each word stands in the files below my mod; null where there may well be others. */
-function wordsOf({ files, hidden, pool }: Table, columns: readonly string[]): Map<number, number> | null {
-	const words = new Map<number, number>();
-	let all = 0;
-	for (const { layer, facts } of [...files, ...hidden]) {
-		if (isEditable(layer)) continue;
-		for (const path of columns)
-			for (const [word, count] of countsIn(facts, pool.of(path))) {
-				words.set(word, (words.get(word) ?? 0) + count);
-				all += count;
+/** How often each word stands in some columns below my mod; null where there may well be others. */
+const wordsOf = (table: Table, columns: readonly string[]): ReadonlyMap<number, number> | null =>
+	derivedBelow(table, `words of ${columns.join('\n')}`, (files) => {
+		const words = new Map<number, number>();
+		let all = 0;
+		for (const { facts } of files)
+			for (const path of columns) {
+				const number = facts.pool.find(path);
+				for (let nth = 0; nth < facts.count; nth++) {
+					const value = valueIn(facts, nth, number);
+					// Nothing is no word.
+					if (value <= 0) continue;
+					words.set(value, (words.get(value) ?? 0) + 1);
+					all++;
+				}
 			}
-	}
-	return all >= ENOUGH.values && Math.min(...words.values()) >= ENOUGH.rarest ? words : null;
-}
+		return all >= ENOUGH.values && smallest(words.values()) >= ENOUGH.rarest ? words : null;
+	});
 
 /**
  * A word of mine that a field never takes in the game, where it takes a few words again and again. How likely there is

@@ -137,11 +137,26 @@ function circlesIn(loads: ReadonlyMap<string, readonly Load[]>): string[][] {
 }
 
 const known = new WeakMap<Stack, Loading>();
+/** The latest of those that stand on the same lowest layer. */
+const latest = new WeakMap<Layer['files'], { told: string | undefined; loading: Loading }>();
 
-/** Which script of a stack loads which; worked out once for the same stack. */
+const areSame = (one: readonly Script[], other: readonly Script[]): boolean =>
+	one.length === other.length &&
+	one.every(({ path, facts }, nth) => path === other[nth]!.path && facts === other[nth]!.facts);
+
+/** Which script of a stack loads which; worked out once for the same scripts. */
 export function loadingOf(stack: Stack): Loading {
 	let loading = known.get(stack);
-	if (!loading) known.set(stack, (loading = loadingIn(scriptsOf(stack), stack.guide.loader)));
+	if (loading) return loading;
+	const scripts = scriptsOf(stack);
+	const told = stack.guide.loader;
+	const ground = stack.layers[0]?.files;
+	const old = ground && latest.get(ground);
+	if (old && old.told === told && areSame(old.loading.scripts, scripts))
+		loading = { ...old.loading, scripts };
+	else loading = loadingIn(scripts, told);
+	if (ground) latest.set(ground, { told, loading });
+	known.set(stack, loading);
 	return loading;
 }
 
@@ -173,6 +188,7 @@ function loadingIn(scripts: readonly Script[], told: string | undefined): Loadin
 
 /** Whether the game loads all its own scripts by other scripts, so that one which nothing loads is never run. */
 export function loadsAll({ scripts, unloaded, call }: Loading): boolean {
-	const own = (path: string) => !isEditable(scripts.find((script) => script.path === path)!.layer);
-	return call !== null && unloaded.every((path) => !own(path));
+	if (call === null) return false;
+	const left = new Set(unloaded);
+	return scripts.every(({ path, layer }) => isEditable(layer) || !left.has(path));
 }

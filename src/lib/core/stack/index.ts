@@ -1,4 +1,5 @@
 // stack: layers and guide become effective records; each value knows the layer it comes from and what it overrode.
+export { derivedBelow } from './below';
 export { changedRows, isChanged } from './changed';
 export { isEditable, isGame, isOn, type Layer, type LayerOwner } from './layer';
 export type { MergeRule } from './merge';
