@@ -1,11 +1,12 @@
 // What a file says when it is read by hints, told from what it said without them: the same as reading it again.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { createPool, factsAgain, fieldsAt, settleFacts, type Facts, type Pool } from '$core/facts';
+import { createPool, factsAgain, fieldsAt, readsAlike, settleFacts, type Facts, type Pool } from '$core/facts';
 import type { PartHints, ReadHints } from '$core/formats';
 import { EMPTY_GUIDE } from '$core/guide';
 import { assembleStack } from '$core/model';
 import { readFacts } from '$core/stack';
+import { SAMPLES } from './samples';
 
 const read = (path: string, text: string, hints: ReadHints, pool: Pool): Facts =>
 	settleFacts(readFacts(path, new TextEncoder().encode(text), { hints })!, pool);
@@ -111,6 +112,33 @@ describe('a file read by hints, from what it said without them', () => {
 			{ numRuns: process.env.SOAK ? 30_000 : 1000 }
 		);
 		expect(told / all).toBeGreaterThan(0.15);
+	});
+
+	test('is the same where it is said besides where its records were found', () => {
+		let told = 0;
+		const compare = (path: string, text: string, was: ReadHints) => {
+			const pool = createPool();
+			const facts = read(path, text, was, pool);
+			const now: ReadHints = { ...was, ...(facts.at === undefined ? {} : { at: facts.at }) };
+			if (!readsAlike(facts, was, now)) return;
+			told++;
+			expect(said(read(path, text, now, pool))).toEqual(said(facts));
+		};
+		for (const sample of Object.values(SAMPLES))
+			fc.assert(
+				fc.property(sample, fc.constantFrom(undefined, 'id'), ({ path, text, hints, format }, key) =>
+					compare(path, text, { format, ...hints, ...(key && { key }), whole: true })
+				),
+				{ numRuns: process.env.SOAK ? 300 : 12 }
+			);
+		fc.assert(
+			fc.property(file, part, fc.constantFrom('json', 'yaml'), (data, { at, where: _, ...only }, ending) => {
+				const was: ReadHints = { ...only, ...(at === undefined ? {} : { except: [] }), whole: true };
+				compare(`data/docks.${ending}`, JSON.stringify(data, null, '\t'), was);
+			}),
+			{ numRuns: process.env.SOAK ? 10_000 : 400 }
+		);
+		expect(told).toBeGreaterThan(200);
 	});
 
 	const STORE = `<store>

@@ -35,12 +35,15 @@ const digest = (...parts: Uint8Array[]): Buffer => {
 
 let nth = 0;
 
-/** Writes a file whole or not at all, also when the power fails. */
+/**
+ * Writes a file whole or not at all. Nothing waits for the disk: what a power failure cuts or loses is told by its digest
+ * when it is read, and the database, which does wait, has the bytes.
+ */
 function put(place: string, bytes: Uint8Array): void {
 	const coming = `${place}.${process.pid}.${++nth}`;
 	mkdirSync(join(place, '..'), { recursive: true });
 	try {
-		writeFileSync(coming, bytes, { flush: true });
+		writeFileSync(coming, bytes);
 		renameSync(coming, place);
 	} catch (fault) {
 		rmSync(coming, { force: true });
@@ -64,7 +67,7 @@ function putSoon(place: string, bytes: Uint8Array): void {
 		const own = `${place}.${process.pid}.${++nth}`;
 		try {
 			await mkdir(join(place, '..'), { recursive: true });
-			await writeFile(own, bytes, { flush: true });
+			await writeFile(own, bytes);
 			await rename(own, place);
 		} catch (fault) {
 			console.error(`cache: ${(fault as Error).message}`);

@@ -14,5 +14,5 @@ export {
 export { packFacts, unpackFacts, FactsFault, VERSION as FACTS_VERSION } from './wire';
 export { cellIn, fieldAt, fieldsAt, placesOf, remarkAt, valueAt, valueIn, type FactField } from './read';
 export { isProse, proseOf } from './prose';
-export { factsAgain } from './again';
+export { factsAgain, readsAlike } from './again';
 export { asOne, asValues, selectFacts, underKey, underParts } from './select';

@@ -52,12 +52,25 @@ function split(line: string, separator: string, quote: string): string[] {
 	return cells;
 }
 
+/** How many cells a line has; without cutting it. */
+function widthOf(line: string, separator: string, quote: string): number {
+	const [mark, around] = [separator.charCodeAt(0), quote === '' ? -1 : quote.charCodeAt(0)];
+	let inside = false;
+	let count = 1;
+	for (let at = 0; at < line.length; at++) {
+		const code = line.charCodeAt(at);
+		if (code === around) inside = !inside;
+		else if (code === mark && !inside) count++;
+	}
+	return count;
+}
+
 /** The separator that cuts most lines into the same number of cells, more than one. */
 function guessSeparator(lines: string[], quote: string): string {
 	let best = ',';
 	let bestScore = 0;
 	for (const mark of MARKS) {
-		const counts = lines.map((line) => split(line, mark, quote).length);
+		const counts = lines.map((line) => widthOf(line, mark, quote));
 		const wanted = counts[0] ?? 1;
 		if (wanted < 2) continue;
 		const alike = counts.filter((count) => count === wanted).length / counts.length;
@@ -71,7 +84,7 @@ function guessSeparator(lines: string[], quote: string): string {
 }
 
 const alike = (lines: string[], separator: string, quote: string) => {
-	const counts = lines.map((line) => split(line, separator, quote).length);
+	const counts = lines.map((line) => widthOf(line, separator, quote));
 	return counts.every((count) => count === counts[0]);
 };
 

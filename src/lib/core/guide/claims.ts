@@ -244,8 +244,10 @@ function hintsBy(guide: Guide, claims: readonly Claim[], path: string): ReadHint
 	const parts = claims.map((claim) => partHints(guide.kinds[claim.kind]!, path));
 	const { where, ...only } = parts[0]!;
 	const kinds = claims.map((claim) => guide.kinds[claim.kind]!);
-	// People spoke of some of what is in it: the rest is detected.
-	const others = kinds.some(({ inferred }) => !inferred) && kinds.every((one) => placeOf(one) !== null);
+	// People spoke of some of what is in it: the rest is detected. Beside what stands at the top there is none.
+	const others =
+		kinds.some(({ inferred }) => !inferred) &&
+		kinds.every((one) => one.element !== undefined || one.except !== undefined || !!one.at);
 	const said = others ? { ...whole, others } : whole;
 	return parts.length === 1 && !where ? { ...said, ...only, whole: true } : { ...said, parts };
 }

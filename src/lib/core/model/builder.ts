@@ -1,6 +1,6 @@
 // The one way from layers to a stack, in steps: it asks for what others keep (facts of files, findings), says where it
 // can be left for a while, and reads only what it does not know from before.
-import { createPool, factsAgain, settleSteps, type LocalFacts, type Pool } from '../facts';
+import { createPool, factsAgain, readsAlike, settleSteps, type LocalFacts, type Pool } from '../facts';
 import type { Guide } from '../guide';
 import {
 	buildSteps,
@@ -140,9 +140,12 @@ function* inBreaths<T>(steps: Generator<void, T>): Steps<T> {
 
 /** A file as it is when it is read by what is known now, where what it said before tells that. */
 function readAgain({ file, how }: ToRead, before: LayerFile | undefined, was: How): LayerFile | null {
-	// Nothing was said of it: what was said may have hidden something.
-	if (!before?.facts || before.patched || Object.keys(was.hints).length > 0) return null;
+	if (!before?.facts || before.patched) return null;
 	if (was.chosen !== how.chosen || was.like !== how.like) return null;
+	if (readsAlike(before.facts, was.hints, how.hints))
+		return fileOf(file.path, file.size, file.bytes, how, before.facts);
+	// Nothing was said of it: what was said may have hidden something.
+	if (Object.keys(was.hints).length > 0) return null;
 	const facts = factsAgain(file.path, before.facts, how.hints);
 	return facts && fileOf(file.path, file.size, file.bytes, how, facts);
 }
