@@ -147,6 +147,78 @@ const WRITERS: Record<FormatId, Writer> = {
 		},
 		one: (t) => `${t.id} ${t.grade} ${t.hull} ${t.speed} # ${t.about}\n`
 	},
+	jsonl: {
+		path: 'a.jsonl',
+		one: (t) =>
+			`${JSON.stringify({ id: t.id, grade: t.grade, hull: t.hull, speed: Number(t.speed), engine: t.engine, about: t.about, flag: t.flag })}\n`
+	},
+	json5: {
+		path: 'a.json5',
+		head: '[\n',
+		foot: ']\n',
+		one: (t) =>
+			`\t{ id: '${t.id}', grade: ${t.grade}, hull: ${t.hull}, speed: ${t.speed}, engine: "${t.engine}", about: '${t.about}' }, // afloat\n`
+	},
+	js: {
+		path: 'a.js',
+		hints: { format: 'js' },
+		head: 'export default [\n',
+		foot: '];\n',
+		one: (t) =>
+			`\t{ id: '${t.id}', grade: ${t.grade}, hull: ${t.hull}, speed: ${t.speed}, engine: "${t.engine}", about: '${t.about}' },\n`
+	},
+	stanzas: {
+		path: 'a.stanzas',
+		one: (t) =>
+			`id: ${t.id}\ngrade: ${t.grade}\nhull: ${t.hull}\nspeed: ${t.speed}\nengine: ${t.engine}\nabout: ${t.about}\n\n`
+	},
+	sections: {
+		path: 'a.rules',
+		hints: { format: 'sections', element: 'vessel', key: 'id' },
+		one: (t) =>
+			`[vessel]\nid = "${t.id}"\ngrade = ${t.grade}\nhull = ${t.hull} ; points\nspeed = ${t.speed}\nengine = "${t.engine}"\nabout = _("${t.about}")\n\n`
+	},
+	tagged: {
+		path: 'a.lib',
+		hints: {
+			layout: {
+				shape: 'tagged',
+				first: 'N',
+				separator: ':',
+				brackets: null,
+				texts: ['D'],
+				comments: ['#']
+			}
+		},
+		field: 'D',
+		value: 'aboard',
+		one: (t) => `N:${t.id}:${t.about}\nG:${t.grade}:${t.hull}:${t.speed}\nD:${t.about}\n\n`
+	},
+	indented: {
+		path: 'a.herd',
+		hints: { format: 'indented', element: 'vessel' },
+		one: (t) =>
+			`vessel ${t.id}\n\tgrade ${t.grade}\n\thull ${t.hull}\n\tspeed ${t.speed}\n\tengine "${t.engine}"\n\tabout "${t.about}"\n\n`
+	},
+	outline: {
+		path: 'a.outline',
+		hints: { format: 'outline', at: '' },
+		one: (t) =>
+			`${t.id}:\n\tgrade: ${t.grade}\n\thull: ${t.hull} # points\n\tspeed: ${t.speed}\n\tengine: ${t.engine}\n\tabout: ${t.about}\n\n`
+	},
+	parens: {
+		path: 'a.forms',
+		hints: { format: 'parens', element: 'vessel' },
+		one: (t) =>
+			`(vessel ${t.id}\n\t(grade ${t.grade})\n\t(hull ${t.hull}) ; points\n\t(speed ${t.speed})\n\t(engine "${t.engine}")\n\t(about "${t.about}"))\n\n`
+	},
+	groups: {
+		path: 'a.pairs',
+		hints: { layout: { shape: 'groups', names: ['source', 'text'] } },
+		field: 'text',
+		value: 'aboard',
+		one: (t) => `${t.id}\n${t.about}\n`
+	},
 	lines: {
 		path: 'a.txt',
 		hints: { layout: { shape: 'lines', pattern: '^(?<id>\\S+) -> (?<hull>\\S+)$', comments: ['#'] } },

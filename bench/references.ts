@@ -68,6 +68,8 @@ const matched = (text: string) => {
 	return text.split('\n').map((line) => pattern.exec(line)?.groups);
 };
 
+const byLine: Reference = { name: 'split by lines', parse: rows, most: 100 };
+
 /** The fastest common parser without places comes first; all are run, and the fastest of them counts. */
 export const REFERENCES: Record<FormatId, Reference[]> = {
 	csv: [udsv, papa],
@@ -88,6 +90,23 @@ export const REFERENCES: Record<FormatId, Reference[]> = {
 	],
 	lua: [{ name: 'luaparse', parse: (text) => luaparse.parse(text, { comments: false }), most: 10 }],
 	block: [{ name: 'split by lines', parse: blocks, most: 100 }],
-	positional: [{ name: 'split by lines', parse: rows, most: 100 }],
+	positional: [byLine],
+	jsonl: [
+		{
+			name: 'JSON.parse by lines',
+			parse: (text) => text.split('\n').flatMap((line) => (line === '' ? [] : [JSON.parse(line) as unknown])),
+			most: 100
+		}
+	],
+	// Of these there is none that a game would have.
+	json5: [byLine],
+	js: [byLine],
+	stanzas: [byLine],
+	sections: [byLine],
+	tagged: [byLine],
+	indented: [byLine],
+	outline: [byLine],
+	parens: [byLine],
+	groups: [byLine],
 	lines: [{ name: 'match by lines', parse: matched, most: 100 }]
 };
