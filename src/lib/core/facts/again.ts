@@ -282,7 +282,8 @@ export function factsAgain(path: string, facts: Facts, hints: ReadHints): Facts 
  * where they were found.
  */
 export function readsAlike({ at, parts, problems }: Facts, was: ReadHints, hints: ReadHints): boolean {
-	if (was.at !== undefined || at === undefined || hints.at !== at || hints.whole !== true || parts) return false;
+	if (was.at !== undefined || at === undefined || hints.at !== at || hints.whole !== true || parts)
+		return false;
 	if (problems.length > 0) return false;
 	return JSON.stringify({ ...hints, at: undefined }) === JSON.stringify({ ...was, at: undefined });
 }

@@ -162,16 +162,31 @@ const MANY = 5;
 /** Elements around the records, one in the other. */
 const WRAPPERS = 3;
 
-/** Elements that hold more than one text. */
+/** Whether an element holds more than one text. */
+const isStructured = (doc: TextDocument, item: number): boolean =>
+	doc.tape.kind(item) === MAP && doc.tape.after(item) > item + 1 && markup.content!(doc, item) < 0;
+
+/** The elements in another that hold more than one text. */
 const structured = (doc: TextDocument, node: number): number[] =>
-	itemsOf(doc.tape, node).filter(
-		(item) =>
-			doc.tape.kind(item) === MAP && itemsOf(doc.tape, item).length > 0 && markup.content!(doc, item) < 0
-	);
+	itemsOf(doc.tape, node).filter((item) => isStructured(doc, item));
+
+/** Whether two of them have one name: told as soon as there are two. */
+function repeats(doc: TextDocument, node: number): boolean {
+	const { tape } = doc;
+	const names = new Set<string>();
+	for (let item = node + 1; item < tape.after(node); item = tape.after(item)) {
+		if (!isStructured(doc, item)) continue;
+		const name = markup.name(doc, item);
+		if (names.has(name)) return true;
+		names.add(name);
+	}
+	return false;
+}
 
 /** The records where they stand some levels deep, in elements that are there for nothing else; null where they do not. */
 function wrappedIn(doc: TextDocument, root: number): number[] | null {
 	const { tape } = doc;
+	if (repeats(doc, root)) return null;
 	let level = structured(doc, root);
 	for (let depth = 0; depth < WRAPPERS; depth++) {
 		if (level.length === 0) return null;
@@ -236,11 +251,16 @@ function wordsOf(doc: TextDocument): string[] {
 	const names = nodes.map((node) => markup.name(doc, node));
 	const parents = parentsOf(doc, nodes);
 	const members = new Map<string, Map<string, Set<string>>>();
+	names.forEach((name, nth) => {
+		const byParent = members.get(name);
+		if (!byParent) members.set(name, new Map([[parents[nth]!, new Set()]]));
+		else if (!byParent.has(parents[nth]!)) byParent.set(parents[nth]!, new Set());
+	});
+	// What is in the elements is looked at where those of one name stand in several.
 	nodes.forEach((node, nth) => {
-		const byParent = members.get(names[nth]!) ?? new Map<string, Set<string>>();
-		members.set(names[nth]!, byParent);
-		const own = byParent.get(parents[nth]!) ?? new Set();
-		byParent.set(parents[nth]!, own);
+		const byParent = members.get(names[nth]!)!;
+		if (byParent.size < 2) return;
+		const own = byParent.get(parents[nth]!)!;
 		for (const item of itemsOf(tape, node)) own.add(markup.name(doc, item));
 	});
 	const isTold = (name: string) => {
