@@ -2,11 +2,22 @@
 import { readdirSync } from 'node:fs';
 import { createServer } from 'node:http';
 import process from 'node:process';
-import { setTimeout as wait } from 'node:timers/promises';
 
 const built = new URL('../build/app/', import.meta.url);
+
+/** Loads the code of all pages: otherwise whoever first asks for one waits for it, and all others meanwhile. */
+async function loadPages() {
+	for (const folder of ['nodes', 'entries/pages', 'entries/endpoints']) {
+		const below = new URL(`server/chunks/${folder}/`, built);
+		for (const name of readdirSync(below, { recursive: true }).map(String))
+			// One that cannot be loaded is told of where it is asked for.
+			if (name.endsWith('.js')) await import(new URL(name, below).href).catch(() => undefined);
+	}
+}
+
 // The name is put together so that nobody's type check reads what was built.
 const { handler } = await import(new URL('handler.js', built).href);
+await loadPages();
 
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
@@ -99,15 +110,3 @@ if (process.env.KETTLE_TIED) {
 	process.stdin.resume();
 }
 server.listen(Number(process.env.PORT), process.env.HOST ?? '127.0.0.1');
-
-// The code of a page is loaded when somebody first asks for it, while all others wait. Here it is loaded page by page
-// before that, with room for requests in between.
-for (const folder of ['nodes', 'entries/pages']) {
-	const below = new URL(`server/chunks/${folder}/`, built);
-	for (const name of readdirSync(below, { recursive: true }).map(String)) {
-		if (!name.endsWith('.js')) continue;
-		await wait(5);
-		// One that cannot be loaded is told of where it is asked for.
-		await import(new URL(name, below).href).catch(() => undefined);
-	}
-}

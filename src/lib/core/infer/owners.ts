@@ -156,7 +156,9 @@ function epochOf(list: Ids[], pool: Pool): Pick<Owners, 'epoch' | 'run' | 'isTou
 		}
 	const epoch = goesOn ? old!.epoch : {};
 	const run = goesOn ? old!.run + Math.sign(touched.size) : 0;
-	last.set(pool, { kinds, lists: list, epoch, run });
+	// Without the groups, which hold what was read of all files.
+	const lists = list.map(({ group: _group, nth: _nth, ...values }) => values);
+	last.set(pool, { kinds, lists, epoch, run });
 	let around: ReadonlySet<number> | null = null;
 	return {
 		epoch,
