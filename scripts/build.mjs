@@ -4,6 +4,7 @@ import { spawnSync } from 'node:child_process';
 import {
 	copyFileSync,
 	existsSync,
+	mkdirSync,
 	readdirSync,
 	readFileSync,
 	statSync,
@@ -11,7 +12,7 @@ import {
 	writeFileSync
 } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const out = join(root, 'build');
@@ -55,6 +56,7 @@ const inAscii = {
 					/[^\0-\x7f]/g,
 					(one) => `\\u${one.charCodeAt(0).toString(16).padStart(4, '0')}`
 				);
+				mkdirSync(dirname(path), { recursive: true });
 				writeFileSync(path, escaped);
 			}
 		});

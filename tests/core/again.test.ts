@@ -1,7 +1,15 @@
 // What a file says when it is read by hints, told from what it said without them: the same as reading it again.
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { createPool, factsAgain, fieldsAt, readsAlike, settleFacts, type Facts, type Pool } from '$core/facts';
+import {
+	createPool,
+	factsAgain,
+	fieldsAt,
+	readsAlike,
+	settleFacts,
+	type Facts,
+	type Pool
+} from '$core/facts';
 import type { PartHints, ReadHints } from '$core/formats';
 import { EMPTY_GUIDE } from '$core/guide';
 import { assembleStack } from '$core/model';
