@@ -102,9 +102,11 @@ if (process.argv.includes('--package')) {
 	// As `kettle` starts it: little room for what is soon thrown away, and one thread that clears up besides.
 	const flags = readFileSync(join(root, 'scripts/engine-flags.txt'), 'utf8').trim();
 	await bundle(join(root, 'cli/kettle.mjs'), 'cli/main.ts', {
+		// What is given away names those whose work is in it.
+		legalComments: 'eof',
 		banner: { js: `#!/usr/bin/env -S node ${flags}\n${REQUIRE}` }
 	});
-	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts');
+	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts', { legalComments: 'eof' });
 	copyMachine(join(root, 'cli'));
 	process.exit(0);
 }
