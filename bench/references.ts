@@ -98,7 +98,7 @@ export const REFERENCES: Record<FormatId, Reference[]> = {
 			most: 100
 		}
 	],
-	// Of these there is none that a game would have.
+	// No parser of these is among our packages.
 	json5: [byLine],
 	js: [byLine],
 	stanzas: [byLine],

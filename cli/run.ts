@@ -41,12 +41,11 @@ function saidOf(error: unknown): string {
 /** Carries a call out. @returns the exit status: 0 done, 1 snags that block or an edit that was refused, 2 a wrong call */
 export async function run([name = '', ...args]: string[]): Promise<number> {
 	try {
-		const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
-		if (!command)
+		const load = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+		if (!load)
 			throw new WrongCall(`“${name}” is not a command. Commands: ${Object.keys(COMMANDS).join(', ')}.`);
-		return await (
-			await command()
-		)(args);
+		const command = await load();
+		return await command(args);
 	} catch (error) {
 		process.stderr.write(`${saidOf(error)}\n`);
 		return error instanceof EditRefused || error instanceof NotPossible ? 1 : 2;

@@ -10,7 +10,7 @@ async function loadPages() {
 	for (const folder of ['nodes', 'entries/pages', 'entries/endpoints']) {
 		const below = new URL(`server/chunks/${folder}/`, built);
 		for (const name of readdirSync(below, { recursive: true }).map(String))
-			// One that cannot be loaded is told of where it is asked for.
+			// A page that cannot be loaded fails where it is asked for.
 			if (name.endsWith('.js')) await import(new URL(name, below).href).catch(() => undefined);
 	}
 }

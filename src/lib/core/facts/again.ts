@@ -277,10 +277,7 @@ export function factsAgain(path: string, facts: Facts, hints: ReadHints): Facts 
 	return hints.parts ? inParts(said, places, hints) : inWhole(said, places, hints);
 }
 
-/**
- * Whether a file that was read by some hints reads the same by others, which say besides where its records stand: there,
- * where they were found.
- */
+/** Whether other hints read a file as before: all they add is that its records stand where they were found. */
 export function readsAlike({ at, parts, problems }: Facts, was: ReadHints, hints: ReadHints): boolean {
 	if (was.at !== undefined || at === undefined || hints.at !== at || hints.whole !== true || parts)
 		return false;
