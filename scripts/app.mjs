@@ -5,19 +5,8 @@ import process from 'node:process';
 
 const built = new URL('../build/app/', import.meta.url);
 
-/** Loads the code of all pages: otherwise whoever first asks for one waits for it, and all others meanwhile. */
-async function loadPages() {
-	for (const folder of ['nodes', 'entries/pages', 'entries/endpoints']) {
-		const below = new URL(`server/chunks/${folder}/`, built);
-		for (const name of readdirSync(below, { recursive: true }).map(String))
-			// A page that cannot be loaded fails where it is asked for.
-			if (name.endsWith('.js')) await import(new URL(name, below).href).catch(() => undefined);
-	}
-}
-
 // The name is put together so that nobody's type check reads what was built.
 const { handler } = await import(new URL('handler.js', built).href);
-await loadPages();
 
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
@@ -76,7 +65,13 @@ function refusal({ method = 'GET', url = '/', headers }) {
 	return null;
 }
 
+/** When a request last came in or was answered. */
+let asked = performance.now();
+const isAsked = () => (asked = performance.now());
+
 const server = createServer((request, response) => {
+	isAsked();
+	response.once('finish', isAsked);
 	response.setHeader('x-content-type-options', 'nosniff');
 	response.setHeader('x-frame-options', 'DENY');
 	response.setHeader('referrer-policy', 'same-origin');
@@ -109,4 +104,27 @@ if (process.env.KETTLE_TIED) {
 	process.stdin.on('end', stop).on('error', stop);
 	process.stdin.resume();
 }
+/** Milliseconds without a request after which nobody seems to wait for anything. */
+const QUIET = 1000;
+
+/**
+ * Loads the code of all pages while nobody asks for any: otherwise whoever asks for one first waits for its code, and all
+ * others meanwhile.
+ */
+async function loadPages() {
+	const folders = ['nodes', 'entries/pages', 'entries/endpoints'];
+	const pages = folders.flatMap((folder) => {
+		const below = new URL(`server/chunks/${folder}/`, built);
+		const names = readdirSync(below, { recursive: true }).map(String);
+		return names.filter((name) => name.endsWith('.js')).map((name) => new URL(name, below).href);
+	});
+	for (const page of pages) {
+		while (performance.now() - asked < QUIET)
+			await new Promise((done) => setTimeout(done, QUIET / 4).unref());
+		// A page that cannot be loaded fails where it is asked for.
+		await import(page).catch(() => undefined);
+	}
+}
+
+void loadPages();
 server.listen(Number(process.env.PORT), process.env.HOST ?? '127.0.0.1');
