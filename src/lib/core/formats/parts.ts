@@ -45,10 +45,17 @@ function sorterOf(specs: readonly [number, PartHints][], none: number): (record:
 	};
 }
 
+/** The document of some records of another, which was read by what is said of all parts at their place. */
 function partDocument<D extends Document>(whole: D, records: readonly RecordNode[], spec: PartHints): D {
+	const hints = { ...whole.hints, spare: undefined, ...spec } as ReadHints;
+	const key = spec.key !== undefined && !whole.named ? spec.key : whole.key;
+	const asked = Object.entries(hints) as [keyof ReadHints, unknown][];
+	const isAll = records.length === whole.records.length && key === whole.key && !spec.keyParts;
+	// All records, read by all that is said of the part: that is the part.
+	if (isAll && asked.every(([name, value]) => value === whole.hints[name])) return whole;
 	const part = Object.create(whole) as D;
-	part.hints = { ...whole.hints, spare: undefined, ...spec } as ReadHints;
-	if (spec.key !== undefined && !whole.named) part.key = spec.key;
+	part.hints = hints;
+	part.key = key;
 	part.records = records.map((record, at) => record.within?.(part, at + 1) ?? record);
 	return spec.keyParts ? namedTogether(part, spec.keyParts) : part;
 }

@@ -93,7 +93,12 @@ const syntax: Syntax = {
 	},
 	namesWithin: true,
 	// What was asked for by the name of its parent, too, is under that word.
-	word: (doc, node) => (doc.hints.element?.includes(WITHIN) ? doc.hints.element : markup.name(doc, node)),
+	word(doc, node) {
+		const asked = doc.hints.element;
+		return asked !== undefined && (asked.includes(WITHIN) || isNamed(doc, node, asked))
+			? asked
+			: markup.name(doc, node);
+	},
 	words: (doc) => wordsOf(doc),
 	records(doc, root) {
 		const { tape, hints } = doc;
@@ -103,7 +108,7 @@ const syntax: Syntax = {
 		if (deeper) return { holder: root, items: deeper, named: false };
 		if (elements.length > 0 && elements.every((item) => markup.content!(doc, item) >= 0))
 			return { holder: -1, items: [root], named: false };
-		const names = elements.map((item) => markup.name(doc, item));
+		const names = namesOf(doc, elements);
 		const isKeyed = (item: number) =>
 			itemsOf(tape, item).some((own) => tape.keyFrom(own) >= 0 && KEYS.includes(markup.name(doc, own)));
 		const keyed = elements.slice(0, 20).some(isKeyed);
@@ -210,12 +215,24 @@ function wrappedIn(doc: TextDocument, root: number): number[] | null {
 	return null;
 }
 
+/** Whether a node has a name, told without making a text of it. */
+function isNamed({ tape, content: text }: TextDocument, node: number, name: string): boolean {
+	const from = tape.keyFrom(node);
+	return from >= 0 && tape.keyTo(node) - from === name.length && text.startsWith(name, from);
+}
+
+/** The names of some elements, those of neighbours with the same name as one text. */
+function namesOf(doc: TextDocument, nodes: readonly number[]): string[] {
+	let last = '';
+	return nodes.map((node) => (isNamed(doc, node, last) ? last : (last = markup.name(doc, node))));
+}
+
 /** The elements of a name below another, each in no other of that name. */
 function elementsNamed(doc: TextDocument, from: number, to: number, name: string): number[] {
 	const { tape } = doc;
 	const items: number[] = [];
 	for (let node = from; node < to;) {
-		const match = tape.kind(node) === MAP && markup.name(doc, node) === name;
+		const match = tape.kind(node) === MAP && isNamed(doc, node, name);
 		if (match) items.push(node);
 		node = match ? tape.after(node) : node + 1;
 	}
@@ -230,7 +247,7 @@ function elementsOf(doc: TextDocument, root: number, word: string): { holder: nu
 		return { holder: root, items: elementsNamed(doc, root + 1, tape.after(root), name) };
 	const holders = elementsNamed(doc, root, tape.after(root), parent);
 	const items = holders.flatMap((holder) =>
-		itemsOf(tape, holder).filter((item) => tape.kind(item) === MAP && markup.name(doc, item) === name)
+		itemsOf(tape, holder).filter((item) => tape.kind(item) === MAP && isNamed(doc, item, name))
 	);
 	// Where there is none yet, a new one goes to where they would be.
 	return { holder: items.length === 0 ? (holders[0] ?? root) : root, items };
@@ -248,7 +265,7 @@ const COMMON = 0.5;
 function wordsOf(doc: TextDocument): string[] {
 	const { tape, records } = doc;
 	const nodes = records.map(({ node }) => node);
-	const names = nodes.map((node) => markup.name(doc, node));
+	const names = namesOf(doc, nodes);
 	const parents = parentsOf(doc, nodes);
 	const members = new Map<string, Map<string, Set<string>>>();
 	names.forEach((name, nth) => {
@@ -280,14 +297,16 @@ function wordsOf(doc: TextDocument): string[] {
 function parentsOf(doc: TextDocument, nodes: readonly number[]): string[] {
 	const { tape } = doc;
 	const open: number[] = [];
-	const found: string[] = [];
-	let at = doc.root;
-	for (const node of nodes) {
+	let [at, last, name] = [doc.root, -1, ''];
+	return nodes.map((node) => {
 		for (; at < node; at++) if (tape.kind(at) === MAP) open.push(at);
 		while (open.length > 1 && tape.after(open.at(-1)!) <= node) open.pop();
-		found.push(open.length === 0 ? '' : markup.name(doc, open.at(-1)!));
-	}
-	return found;
+		const parent = open.at(-1) ?? -1;
+		// Most stand in what the one before stood in.
+		if (parent !== last) name = parent < 0 ? '' : markup.name(doc, parent);
+		last = parent;
+		return name;
+	});
 }
 
 function read(text: string, hints: ReadHints): TextDocument {
