@@ -3,7 +3,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applySplices } from '$core/change';
-import { checkStack } from '$core/checks';
 import {
 	fieldsOf,
 	formatFor,
@@ -15,26 +14,12 @@ import {
 	type TextDocument,
 	type TextFormat
 } from '$core/formats';
-import { EMPTY_GUIDE } from '$core/guide';
-import { buildLinks } from '$core/links';
-import { assembleStack } from '$core/model';
 import type { Stack } from '$core/stack';
+import { json, snagsOf, stackOf } from './unknown';
 
-const bytes = (files: Record<string, string>) =>
-	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
-const stackOf = (game: Record<string, string>): Stack =>
-	assembleStack(
-		[
-			{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) },
-			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes({}) }
-		],
-		EMPTY_GUIDE
-	);
 const idsOf = (stack: Stack, kind: string) => [...stack.tables.get(kind)!.byId.keys()];
 const referenceOf = (stack: Stack, kind: string, field: string) =>
 	stack.guide.kinds[kind]!.fields[field]?.reference?.kinds;
-const snagsOf = (stack: Stack) => checkStack(stack, buildLinks(stack));
-const json = (value: unknown) => `${JSON.stringify(value, null, '\t')}\n`;
 
 const HULLS = ['skiff', 'barge', 'ketch', 'smack', 'yawl', 'lugger', 'cog', 'hoy', 'punt', 'sloop'];
 const SAILS = ['lateen', 'gaff', 'lug', 'sprit', 'square', 'jib'];

@@ -5,27 +5,17 @@ import { describe, expect, test } from 'vitest';
 import { checkStack } from '$core/checks';
 import { applyPlan, applySplices, bytesOf } from '$core/change';
 import { formatFor, readDocument, type ReadHints, type TextDocument, type TextFormat } from '$core/formats';
-import { EMPTY_GUIDE, kindToWrite, parseGuide, guideToYaml, type Guide } from '$core/guide';
+import { kindToWrite, parseGuide, guideToYaml, type Guide } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { planFor } from '$core/edits';
 import { buildIndex, search } from '$core/search';
 import { inheritedIn, type Stack } from '$core/stack';
+import { bytes, json, stackOf } from './unknown';
 
-const bytes = (files: Record<string, string>) =>
-	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
-const stackOf = (game: Record<string, string>, mine: Record<string, string> = {}): Stack =>
-	assembleStack(
-		[
-			{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) },
-			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
-		],
-		EMPTY_GUIDE
-	);
 const guideOf = (game: Record<string, string>) => stackOf(game).guide;
 const kindsOf = (game: Record<string, string>) => Object.keys(guideOf(game).kinds).sort();
 const idsOf = (stack: Stack, kind: string) => [...stack.tables.get(kind)!.byId.keys()];
-const json = (value: unknown) => `${JSON.stringify(value, null, '\t')}\n`;
 const read = (path: string, text: string, hints: ReadHints = {}) =>
 	readDocument(path, text, hints) as TextDocument;
 const formatOf = (path: string) => formatFor(path) as TextFormat;

@@ -6,38 +6,14 @@ import { checkStack, understoodOf } from '$core/checks';
 import { applyPlan, bytesOf } from '$core/change';
 import { planFor } from '$core/edits';
 import { tellFormats } from '$core/formats';
-import { EMPTY_GUIDE, mentionsIn, parseGuide, valueFor, withMention, type Guide } from '$core/guide';
+import { EMPTY_GUIDE, mentionsIn, parseGuide, valueFor, withMention } from '$core/guide';
 import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { columnSpread } from '$core/numbers';
 import { arrange, conditionsFrom } from '$core/query';
 import { buildIndex, search } from '$core/search';
-import {
-	cellsOf,
-	effectiveColumn,
-	inheritedIn,
-	inheritedValue,
-	nameOf,
-	rowsWith,
-	type Stack
-} from '$core/stack';
-
-const bytes = (files: Record<string, string>) =>
-	new Map(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]));
-const stackOf = (
-	game: Record<string, string>,
-	mine: Record<string, string> = {},
-	guide: Guide = EMPTY_GUIDE
-): Stack =>
-	assembleStack(
-		[
-			{ id: 'game', title: 'Game', owner: 'game', files: bytes(game) },
-			{ id: 'mine', title: 'Mine', owner: 'me', files: bytes(mine) }
-		],
-		guide
-	);
-const text = (value: unknown) => `${JSON.stringify(value, null, '\t')}\n`;
-const snagsOf = (stack: Stack) => checkStack(stack, buildLinks(stack));
+import { cellsOf, effectiveColumn, inheritedIn, inheritedValue, nameOf, rowsWith } from '$core/stack';
+import { bytes, json as text, snagsOf, stackOf } from './unknown';
 
 /** Winches of which some are made from others, and two patterns that are none themselves. */
 const winches = [
