@@ -19,6 +19,7 @@ function asJson(guide: Guide, counts: ReadonlyMap<string, number>) {
 					inherits,
 					key,
 					keyParts,
+					severalIds,
 					id,
 					fields,
 					texts,
@@ -37,6 +38,7 @@ function asJson(guide: Guide, counts: ReadonlyMap<string, number>) {
 				...(inherits === undefined ? {} : { inherits }),
 				key: key ?? (id && !keyParts ? `#${id}` : null),
 				...(keyParts ? { keyParts } : {}),
+				...(severalIds ? { severalIds } : {}),
 				records: counts.get(kind) ?? 0,
 				...(found ? { confidence: found.sure, because: found.because } : {}),
 				fields: Object.entries(fields).map(([path, { reference, found: why, type, unit, ...others }]) => ({

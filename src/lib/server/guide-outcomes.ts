@@ -313,7 +313,15 @@ function saidOfReading(change: Of<'read'>, { written }: Ground): Outcome {
 	const about = { title, files, key, id, at, separator, written: change.written };
 	// What was said of its fields stays; how it is read is what is said now.
 	const before = (statementIn(written.mine, ['kinds', kind]) ?? {}) as Record<string, unknown>;
-	const { key: _key, keyParts: _parts, id: _id, at: place, except: _except, ...said } = before;
+	const {
+		key: _key,
+		keyParts: _parts,
+		severalIds: _several,
+		id: _id,
+		at: place,
+		except: _except,
+		...said
+	} = before;
 	// Which of the records at another place are meant is not known.
 	const { element: _element, where: _where, ...others } = said;
 	const kept = place === at ? said : others;

@@ -1,15 +1,21 @@
 // What a field that names nothing may have meant.
-import { fieldOf } from '../guide';
+import { fieldOf, severalIdsIn } from '../guide';
 import { nearestIn, type Link } from '../links';
 import { derived, type Stack, type Table } from '../stack';
 
+/** The values of some fields of a table, each once. */
+const valuesIn = (table: Table, fields: readonly string[]): string[] =>
+	[...new Set(fields.flatMap((field) => [...table.column(field)]))]
+		.filter((value) => value >= 0)
+		.map((value) => table.pool.at(value));
+
 /** By what the records of a table are named: their ids, or the values of another field. The same list while they are. */
 const namesIn = (table: Table, key?: string): readonly string[] =>
-	derived(table, `names ${key ?? ''}`, () =>
-		key === undefined
-			? [...table.byId.keys()]
-			: [...new Set(table.column(key))].filter((value) => value >= 0).map((value) => table.pool.at(value))
-	);
+	derived(table, `names ${key ?? ''}`, () => {
+		if (key !== undefined) return valuesIn(table, [key]);
+		const several = valuesIn(table, severalIdsIn(table.guide, table.columns));
+		return several.length === 0 ? [...table.byId.keys()] : [...new Set([...table.byId.keys(), ...several])];
+	});
 
 /** Values of a stack for which candidates are looked for: where more name nothing, they are no slips of the finger. */
 const MOST = 500;

@@ -8,6 +8,7 @@ import {
 	ID,
 	mentionsIn,
 	nameFromPath,
+	severalIdsIn,
 	type Found,
 	type ReferenceGuide
 } from '../guide';
@@ -221,6 +222,15 @@ export function copyRecord(
 		draft.edit(path, format.insert(draft.doc(path, kind)!, source.doc, source.record));
 		const now = draft.doc(path, kind)!;
 		draft.edit(path, format.rename(now, now.records[end]!, newId));
+		// Of several ids only the one by which it is known becomes another: the rest name the record that it is a copy of.
+		const several = severalIdsIn(
+			guide,
+			source.record.fields.map((field) => field.path)
+		);
+		for (let at = several.length - 1; at > 0; at--) {
+			const copy = draft.doc(path, kind)!;
+			draft.edit(path, format.removeItem(copy, copy.records[end]!, guide.key!, at));
+		}
 	}
 	const made = { kind: record.kind, id: newId };
 	note(work, made, guide.key ?? 'id', null, newId, following);

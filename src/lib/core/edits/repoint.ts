@@ -38,6 +38,8 @@ export function repoint(
 	for (const link of linksTo(links, record)) {
 		const { from, field, text } = link;
 		if (text || field.startsWith('#')) continue;
+		// By another of its ids, which stays.
+		if (link.value !== record.id && stack.guide.kinds[record.kind]!.severalIds) continue;
 		const place = `${from.kind}/${from.id} ${field}`;
 		if (seen.has(place)) continue;
 		seen.add(place);

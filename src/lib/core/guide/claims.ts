@@ -177,10 +177,20 @@ const saidInAWord = ({ inferred, at, fields }: KindGuide): boolean =>
 	Object.hasOwn(fields, VALUE) &&
 	Object.keys(fields).length > 1;
 
+/** Where the id stands by which a record is known that has several; undefined where none has. */
+const firstIdOf = ({ key, severalIds }: KindGuide): string | undefined =>
+	severalIds && key !== undefined ? `${key}[0]` : undefined;
+
+/** Which of some fields hold the ids of records that have several, in their order; none for most kinds. */
+export function severalIdsIn({ key, severalIds }: KindGuide, fields: readonly string[]): string[] {
+	if (!severalIds || key === undefined) return [];
+	return fields.filter((field) => field.startsWith(`${key}[`) && /^\[\d+\]$/.test(field.slice(key.length)));
+}
+
 /** What the guide says on how to read the records of a kind in a file. */
 function partHints(kind: KindGuide, path: string): PartHints {
 	const { key, keyParts, element, at, except, where, inherits } = kind;
-	const spare = inherits?.pattern;
+	const spare = inherits?.pattern ?? firstIdOf(kind);
 	const leaves = saidInAWord(kind) ? true : undefined;
 	// A file that is one record is named by its own name, where people described it.
 	if (!kind.id && key === undefined && keyParts === undefined && !kind.inferred)

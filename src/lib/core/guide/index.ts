@@ -57,6 +57,7 @@ export {
 	selectionInWords,
 	encodingFor,
 	hintsFor,
+	severalIdsIn,
 	nameFromPath,
 	removesPath,
 	strangeLanguage,

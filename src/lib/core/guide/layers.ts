@@ -151,7 +151,8 @@ export function originOf(
 
 /** A kind as people would write it: what is needed for it to be on its own, without what was found of its fields. */
 export function kindToWrite(kind: KindGuide): Plain {
-	const { title, plural, files, key, keyParts, id, at, except, element, where, written, merge } = kind;
+	const { title, plural, files, key, keyParts, severalIds, id, at, except, element, where, written, merge } =
+		kind;
 	const inherits = kind.inherits && withoutFound(kind.inherits);
 	return Object.fromEntries(
 		Object.entries({
@@ -160,6 +161,7 @@ export function kindToWrite(kind: KindGuide): Plain {
 			files,
 			key,
 			keyParts,
+			severalIds,
 			id,
 			at,
 			except,

@@ -247,6 +247,8 @@ const kind = z.strictObject({
 	key: z.string().optional(),
 	/** Fields that name a record together, where none does alone; an empty list where nothing but its place does. */
 	keyParts: z.array(z.string()).max(4).optional(),
+	/** A record may have several ids: its key holds a list of them then, and it is known by the first. */
+	severalIds: z.boolean().optional(),
 	/** What names the records that have no id written: the name of their file, of its folder, both, or the whole path. */
 	id: z.enum(['file', 'folder', 'both', 'path']).optional(),
 	/** The word under which its records are in files that hold others too: an element, a section, a call. */

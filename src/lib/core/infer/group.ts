@@ -39,6 +39,8 @@ export interface Group {
 	keyParts?: readonly string[];
 	/** The field that names records without the key. */
 	spare?: string;
+	/** Whether records may have a list of ids under the key. */
+	severalIds?: boolean;
 	/** Other fields that could name its records. */
 	otherKeys?: readonly string[];
 	sketch: Sketch;

@@ -61,6 +61,7 @@ const bare = (group: Group): KindGuide =>
 				files: group.globs,
 				...(group.key === null ? {} : { key: group.key }),
 				...(group.keyParts ? { keyParts: [...group.keyParts] } : {}),
+				...(group.severalIds ? { severalIds: true } : {}),
 				...(group.id ? { id: group.id } : {}),
 				...(group.at === undefined ? {} : { at: group.at }),
 				...writtenOf(group),

@@ -270,6 +270,9 @@ function areUnique(files: readonly DataFile[], one: string, other: string | null
 	});
 }
 
+/** Characters that one of several ids has at most. */
+const LONGEST = 60;
+
 /** Share of the records that may be named by another field than the rest. */
 const SPARE = 0.2;
 
@@ -308,6 +311,41 @@ export function spareKey(files: readonly DataFile[], key: string, written: Writt
 		if (files.every(({ facts }) => standsAlone(facts, key, path))) return path;
 	}
 	return null;
+}
+
+/** Calls `each` with the ids of each record of a file: the value under the key, or all items of a list there. */
+function eachIds({ facts }: DataFile, key: string, each: (ids: readonly number[]) => void): void {
+	const { pool, shapes, shape, firsts, values } = facts;
+	const isItem = (path: string) => path.startsWith(`${key}[`) && /^\[\d+\]$/.test(path.slice(key.length));
+	const places = shapes.map((paths) =>
+		[...paths.keys()].filter((at) => pool.at(paths[at]!) === key || isItem(pool.at(paths[at]!)))
+	);
+	for (let nth = 0; nth < facts.count; nth++)
+		each(places[shape[nth]!]!.map((place) => values[firsts[nth]! + place]!));
+}
+
+/** All ids of the records of a file, of those too that have several. */
+export function severalIdsOf(file: DataFile, key: string): number[] {
+	const found: number[] = [];
+	eachIds(file, key, (ids) => found.push(...ids));
+	return found;
+}
+
+/** Whether some records have a list of ids under the key and all others one, by which nearly all are told apart. */
+export function haveSeveral(files: readonly DataFile[], key: string): boolean {
+	const { count, columns } = columnsOf(files);
+	const main = columns.get(key);
+	if (!main || main.records >= count || main.records * 2 < count) return false;
+	const { pool } = files[0]!.facts;
+	const seen = new Set<number>();
+	let [again, odd] = [0, 0];
+	for (const file of files)
+		eachIds(file, key, (ids) => {
+			if (ids.length === 0 || ids.some((id) => id === 0 || pool.at(id).length > LONGEST)) odd++;
+			if (ids.some((id) => seen.has(id))) again++;
+			for (const id of ids) seen.add(id);
+		});
+	return odd === 0 && again <= (count < MANY ? 0 : count * (1 - UNIQUE));
 }
 
 /** Whether no record has both of two fields. */

@@ -4,7 +4,16 @@ import { formatOf, WRAPPER } from '../formats';
 import { alikeSteps } from './alike';
 import { constantsIn, type Constants } from './marks';
 import { claimsOf, nameFromPath, type Guide, type KindGuide } from '../guide';
-import { isNamed, keyPartsOf, keysOf, nearlyKey, spareKey, writtenIn, type Written } from './keys';
+import {
+	haveSeveral,
+	isNamed,
+	keyPartsOf,
+	keysOf,
+	nearlyKey,
+	spareKey,
+	writtenIn,
+	type Written
+} from './keys';
 import { languagesIn, type Languages } from './languages';
 import { asOne, partFacts, selectFacts, underKey, underParts } from '../facts';
 import { columnsOf } from './refine';
@@ -71,7 +80,7 @@ function same<T>(list: readonly T[]): T | undefined {
 
 interface Draft extends Pick<
 	Group,
-	'globs' | 'files' | 'because' | 'names' | 'element' | 'where' | 'spare' | 'keyParts'
+	'globs' | 'files' | 'because' | 'names' | 'element' | 'where' | 'spare' | 'keyParts' | 'severalIds'
 > {
 	name: string;
 	id?: KindGuide['id'];
@@ -462,6 +471,7 @@ function groupOf(
 		...(where ? { where } : {}),
 		...(draft.keyParts === undefined ? {} : { keyParts: draft.keyParts }),
 		...(draft.spare === undefined ? {} : { spare: draft.spare }),
+		...(draft.severalIds ? { severalIds: true } : {}),
 		key: said?.key ?? same(files.map(({ facts }) => facts.key)) ?? null,
 		at: draft.single ? null : same(files.map(({ facts }) => facts.at)),
 		sketch: columnsOf(files, isId),
@@ -476,13 +486,12 @@ function spared(draft: Draft, written: Written): Draft {
 	const { files } = draft;
 	const read = same(files.map(({ facts }) => facts.key));
 	const key = read ?? (read === null ? nearlyKey(files, written) : null);
-	const spare = key ? spareKey(files, key, written) : null;
-	if (!key || !spare) return draft;
-	return {
-		...draft,
-		spare,
-		files: files.map((file) => ({ ...file, facts: underKey(file.facts, key, spare) }))
-	};
+	if (!key) return draft;
+	const under = (spare: string) =>
+		files.map((file) => ({ ...file, facts: underKey(file.facts, key, spare) }));
+	if (haveSeveral(files, key)) return { ...draft, severalIds: true, files: under(`${key}[0]`) };
+	const spare = spareKey(files, key, written);
+	return spare ? { ...draft, spare, files: under(spare) } : draft;
 }
 
 /** The shortest of some parts of their paths that tells the files of a draft apart. */
@@ -500,7 +509,7 @@ function* keyed(draft: Draft, written: Written): Generator<void, Draft & { other
 	const fixed = formatOf(files[0]!.facts.format!)?.traits.fixedIds === true;
 	if (fixed || files.some(isNamed)) return draft;
 	const own = spared(draft, written);
-	if (own.spare !== undefined) return own;
+	if (own !== draft) return own;
 	const [key, ...otherKeys] = yield* keysOf(files, written);
 	// What no field names is known by its place, which files have in common.
 	const keyParts = key === undefined ? keyPartsOf(files) : null;

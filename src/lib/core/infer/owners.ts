@@ -4,6 +4,7 @@ import type { Pool } from '../facts';
 import { nameFromPath } from '../guide';
 import type { Column, Sketch } from './sketch';
 import type { Group } from './group';
+import { severalIdsOf } from './keys';
 
 /** The ids of a kind. */
 export interface Ids {
@@ -72,6 +73,9 @@ function readIds(group: Group, pool: Pool): Omit<Ids, 'group' | 'nth' | 'by'> {
 		if (group.at === null && group.id !== undefined)
 			seen.add(pool.of(nameFromPath(path, group.id, group.globs)));
 	}
+	const { key, severalIds } = group;
+	if (severalIds && key !== null)
+		for (const file of group.files) for (const id of severalIdsOf(file, key)) seen.add(id);
 	return rangeOf(Int32Array.from(seen), pool);
 }
 

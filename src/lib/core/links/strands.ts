@@ -8,6 +8,7 @@ import {
 	mentionsIn,
 	nameAtEnd,
 	namesInBraces,
+	severalIdsIn,
 	spokenPath,
 	type Guide,
 	type ReferenceGuide,
@@ -294,6 +295,15 @@ const rowsBy = (table: Table, field: string): ReadonlyMap<number, number> =>
 		return rows;
 	});
 
+/** The rows of records that have several ids, by each of these. */
+const rowsBySeveral = (table: Table): ReadonlyMap<number, number> =>
+	derived(table, 'rows by several ids', () => {
+		const rows = new Map<number, number>();
+		for (const field of severalIdsIn(table.guide, table.columns))
+			for (const [value, row] of rowsBy(table, field)) if (!rows.has(value)) rows.set(value, row);
+		return rows;
+	});
+
 /** Finds the place of the record that an entry names; -1 where there is none. */
 function resolver(
 	stack: Stack,
@@ -306,6 +316,7 @@ function resolver(
 			if (only !== undefined && only !== kind) continue;
 			const row =
 				(key === undefined ? table.rows.byText.get(value) : rowsBy(table, key).get(value)) ??
+				(key === undefined ? rowsBySeveral(table).get(value) : undefined) ??
 				(anyCase ? foldedRows(table).get(stack.pool.at(value).toLowerCase()) : undefined);
 			if (row !== undefined) return start + row;
 		}
@@ -340,6 +351,7 @@ export function resolved(stack: Stack, strand: Unresolved, places: Places, old: 
 		// Who has which value of a field may have changed with any edit.
 		strand.key === undefined &&
 		old.key === undefined &&
+		!targets.some(({ table }) => table.guide.severalIds) &&
 		old.anyCase === strand.anyCase &&
 		old.targets.length === targets.length &&
 		targets.every(({ kind, start, rows }, at) => {

@@ -107,6 +107,8 @@ export interface GuideKindView {
 	fault: string;
 	/** Fields that name a record together. */
 	keyParts: string[] | null;
+	/** Whether a record may have a list of ids under its key. */
+	severalIds: boolean;
 	/** Where its records stand in their files, as a sentence; empty where these hold nothing else. */
 	place: string;
 	/** A file of its records that can be read in another way; null where that is not open. */

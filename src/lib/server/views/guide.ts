@@ -238,6 +238,7 @@ export function guideOfKind(model: Model, kind: string): GuideKindView {
 		fault: about.fault,
 		origin: originOf(written(model), ['kinds', kind], about) ?? 'found',
 		keyParts: about.keyParts ?? null,
+		severalIds: about.severalIds ?? false,
 		place: placeOf(about),
 		example: exampleOf(model, kind),
 		because: about.found?.because ?? null,

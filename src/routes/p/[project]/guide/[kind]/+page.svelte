@@ -87,7 +87,7 @@
 			{about.keyParts && about.keyParts.length > 0
 				? `Key: ${listed(about.keyParts)} together.`
 				: about.key
-					? `Key: ${about.key}.`
+					? `Key: ${about.key}${about.severalIds ? ', which may be a list of ids' : ''}.`
 					: about.id
 						? `Key: the ${about.id === 'path' ? 'path of the file' : about.id === 'folder' ? 'name of the folder' : 'name of the file'}.`
 						: ''}

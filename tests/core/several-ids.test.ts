@@ -1,0 +1,109 @@
+// Records that have several ids, in a list under the key: each of them names the record, the first is its own.
+import { describe, expect, test } from 'vitest';
+import { planFor, stackAfter, type Intention } from '$core/edits';
+import { guideToYaml, parseGuide } from '$core/guide';
+import { buildLinks, linksTo } from '$core/links';
+import type { Stack } from '$core/stack';
+import { json, snagsOf, stackOf } from './unknown';
+
+const names = [
+	'fog',
+	'gale',
+	'calm',
+	'squall',
+	'haze',
+	'sleet',
+	'hail',
+	'swell',
+	'drift',
+	'thaw',
+	'frost',
+	'rime'
+];
+
+/** Of twelve calls three answer to a second id. */
+const calls = names.map((name, nth) => ({
+	id: nth % 4 === 1 ? [name, `${name}_again`] : name,
+	says: `What is said of ${name} at hour ${nth}.`,
+	weight: nth * 3
+}));
+const keepers = Array.from({ length: 10 }, (_, nth) => ({
+	id: `keeper_${nth}`,
+	hears: nth % 5 === 2 ? 'gale_again' : names[nth],
+	knows: [names[(nth + 3) % 12], nth % 2 ? 'sleet_again' : names[(nth + 5) % 12]]
+}));
+const game = { 'data/calls.json': json(calls), 'data/keepers.json': json(keepers) };
+
+const usersOf = (stack: Stack, id: string) =>
+	linksTo(buildLinks(stack), stack.tables.get('calls')!.byId.get(id)!).map(
+		({ from, field }) => `${from.id} ${field}`
+	);
+
+/** My files after a change. */
+const after = (stack: Stack, intention: Intention): Record<string, string> =>
+	Object.fromEntries(
+		[...stackAfter(stack, planFor(stack, intention, 'mod')).mine!.files].map(([path, file]) => [
+			path,
+			new TextDecoder().decode(file.bytes())
+		])
+	);
+
+describe('a list of ids under the key', () => {
+	test('names the record by its first, and is told from the files', () => {
+		const stack = stackOf(game);
+		expect(stack.guide.kinds.calls).toMatchObject({ key: 'id', severalIds: true });
+		expect([...stack.tables.get('calls')!.byId.keys()]).toEqual(names);
+		expect(snagsOf(stack)).toEqual([]);
+	});
+
+	test('is what the rest of the game refers to, each item of it', () => {
+		const stack = stackOf(game);
+		const { hears, ...others } = stack.guide.kinds.keepers!.fields;
+		expect(hears!.reference).toMatchObject({ kinds: ['calls'] });
+		expect(others['knows[]']!.reference).toMatchObject({ kinds: ['calls'] });
+		expect(usersOf(stack, 'gale')).toEqual(
+			expect.arrayContaining(['keeper_1 hears', 'keeper_2 hears', 'keeper_7 hears'])
+		);
+		const said = stackOf(game, {}, parseGuide(guideToYaml(stack.guide)));
+		expect(usersOf(said, 'gale')).toEqual(usersOf(stack, 'gale'));
+	});
+
+	test('what is none of them is a snag in mine', () => {
+		const mine = keepers.map((one) => ({
+			...one,
+			hears: one.hears === 'gale_again' ? 'gale_agian' : one.hears
+		}));
+		const snags = snagsOf(stackOf(game, { 'data/keepers.json': json(mine) }));
+		const snag = snags.find(({ record, field }) => record === 'keeper_2' && field === 'hears');
+		expect(snag).toMatchObject({ rule: 'missing-reference' });
+		expect(snag!.candidates).toContain('gale_again');
+	});
+
+	test('a rename changes what refers to it by the first, and leaves the rest', () => {
+		const mine = { 'data/calls.json': json(calls), 'data/keepers.json': json(keepers) };
+		const stack = stackOf(game, mine);
+		const { 'data/calls.json': renamed, 'data/keepers.json': users } = after(stack, {
+			do: 'rename',
+			kind: 'calls',
+			id: 'gale',
+			newId: 'storm'
+		});
+		expect(JSON.parse(renamed!)[1].id).toEqual(['storm', 'gale_again']);
+		const heard = (JSON.parse(users!) as typeof keepers).map(({ hears }) => hears);
+		expect(heard).toEqual(keepers.map(({ hears }) => (hears === 'gale' ? 'storm' : hears)));
+	});
+
+	test('a copy has an id of its own and none of the others', () => {
+		const stack = stackOf(game);
+		const { 'data/calls.json': copied } = after(stack, {
+			do: 'copy',
+			kind: 'calls',
+			id: 'gale',
+			newId: 'storm',
+			names: {}
+		});
+		const storm = (JSON.parse(copied!) as typeof calls).at(-1)!;
+		expect(storm).toEqual({ ...calls[1], id: ['storm'] });
+		expect(snagsOf(stackOf(game, { 'data/calls.json': copied! }))).toEqual([]);
+	});
+});
