@@ -53,6 +53,7 @@ describe('a list of ids under the key', () => {
 		const stack = stackOf(game);
 		expect(stack.guide.kinds.calls).toMatchObject({ key: 'id', severalIds: true });
 		expect([...stack.tables.get('calls')!.byId.keys()]).toEqual(names);
+		expect(stack.guide.kinds.calls!.fields['id[]']?.reference).toBeUndefined();
 		expect(snagsOf(stack)).toEqual([]);
 	});
 

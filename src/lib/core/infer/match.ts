@@ -94,6 +94,10 @@ export const isNear = (one: Group, other: Group): boolean => {
 	return one.files[0]!.path.includes('/') && top(one) === top(other);
 };
 
+/** Whether a column holds ids of a group's own records, of those that have several. */
+const isOfSeveral = ({ key, severalIds }: Group, path: string): boolean =>
+	severalIds === true && key !== null && path.startsWith(`${key}[`);
+
 export function matches(
 	group: Group,
 	path: string,
@@ -106,7 +110,7 @@ export function matches(
 		for (const nth of look(text)) {
 			const ids = owners.list[nth]!;
 			if (path === '#id' && (ids.group === group || ids.by !== undefined)) continue;
-			if (ids.by === path && ids.group === group) continue;
+			if (ids.group === group && (ids.by === path || isOfSeveral(group, path))) continue;
 			let match = found.get(nth);
 			if (!match)
 				found.set(nth, (match = { ids, distinct: 0, cells: 0, like: 0, near: isNear(group, ids.group) }));
