@@ -19,11 +19,14 @@ const idColumns = new WeakMap<Sketch, Column>();
 
 function readIds(group: Group): Column {
 	const counts = new Map<number, number>();
-	for (const file of group.files)
-		for (let nth = 0; nth < file.facts.count; nth++) {
-			const id = file.facts.pool.of(nameOfRecord(group, file, nth));
+	for (const file of group.files) {
+		const { pool, ids, written } = file.facts;
+		for (let nth = 0; nth < ids.length; nth++) {
+			// Most ids are texts of the file itself, which have their number.
+			const id = written[nth] === 1 ? ids[nth]! : pool.of(nameOfRecord(group, file, nth));
 			counts.set(id, (counts.get(id) ?? 0) + 1);
 		}
+	}
 	const all = group.sketch.count;
 	return {
 		path: '#id',

@@ -1,7 +1,7 @@
 // Numbers that count something: the records of a kind, or the items of a list beside them.
 import { patternOf } from '../guide';
 import { likeness, wordsOf } from './likeness';
-import { placesOf, type Column, type Places } from './sketch';
+import { placesOf, type Column, type Places, type Sketch } from './sketch';
 import { atLeast, finding, said } from './sure';
 import type { Group } from './group';
 
@@ -15,6 +15,12 @@ const MOST_LISTS = 100;
 
 /** Share of the records in which a number has to be that of a list's items, where its name says that it counts them. */
 const MOST = 0.9;
+
+/** What a number counts, and why. */
+interface Counted {
+	counts: string;
+	found: ReturnType<typeof finding>;
+}
 
 /** The numbers of a field, each with what its record has. */
 interface Numbers {
@@ -82,16 +88,21 @@ function compared(
 	return { same, different };
 }
 
-/** What a column counts; null where it does not seem to count. */
-export function countedBy(
-	group: Group,
-	column: Column,
-	groups: readonly Group[]
-): { counts: string; found: ReturnType<typeof finding> } | null {
-	if (column.path.includes('[]') || patternOf(column.path) === group.key || column.filled < 1) return null;
-	const { pool } = group.files[0]!.facts;
-	// A column without a number counts nothing.
-	if (!column.values.some((value) => Number.isFinite(pool.number(value)))) return null;
+const withLists = new WeakMap<Sketch, boolean>();
+
+/** Whether any record of a kind has a list. */
+function hasLists({ sketch, files }: Group): boolean {
+	let known = withLists.get(sketch);
+	if (known === undefined) {
+		known = files.some(({ facts }) => facts.shapes.some((_, nth) => placesOf(facts)[nth]!.items.size > 0));
+		withLists.set(sketch, known);
+	}
+	return known;
+}
+
+/** The list of the same record that a column counts the items of; null where it does not seem to count any. */
+function listCountedBy(group: Group, column: Column): Counted | null {
+	if (!hasLists(group)) return null;
 	const told = numbersOf(group, column.path);
 	const all = told.numbers.length;
 	const isCounter = counts(column.path);
@@ -113,7 +124,22 @@ export function countedBy(
 			)
 		};
 	}
-	if (group.sketch.count !== 1 || column.values.length !== 1 || !isCounter) return null;
+	return null;
+}
+
+/** What a column counts; null where it does not seem to count. */
+export function countedBy(
+	group: Group,
+	column: Column,
+	groups: readonly Group[]
+): Counted | null {
+	if (column.path.includes('[]') || patternOf(column.path) === group.key || column.filled < 1) return null;
+	const { pool } = group.files[0]!.facts;
+	// A column without a number counts nothing.
+	if (!column.values.some((value) => Number.isFinite(pool.number(value)))) return null;
+	const list = listCountedBy(group, column);
+	if (list) return list;
+	if (group.sketch.count !== 1 || column.values.length !== 1 || !counts(column.path)) return null;
 	const number = pool.number(column.values[0]!);
 	const own = groups
 		.filter((other) => other !== group && !other.twinOf && other.sketch.count === number)

@@ -190,10 +190,11 @@ export function inheritsIn(group: Group, fields: Record<string, FieldGuide>): In
 		// A few patterns may be all that is named, too few to be taken for ids by themselves.
 		if (reference ? !isOwn(reference, group) : type !== 'code' && type !== 'text') continue;
 		if (!reference) {
-			ids ??= new Set(group.files.flatMap(({ facts }) => [...facts.ids]));
 			const column = group.sketch.columns.get(path);
 			if (!column || column.records === group.sketch.count) continue;
-			if (column.values.length > MOST_PATTERNS || column.values.some((value) => !ids!.has(value))) continue;
+			if (column.values.length > MOST_PATTERNS) continue;
+			ids ??= new Set(group.files.flatMap(({ facts }) => [...facts.ids]));
+			if (column.values.some((value) => !ids!.has(value))) continue;
 		}
 		tops ??= new Map(group.files.map(({ facts }) => [facts, topsIn(facts)]));
 		const found = inheritsBy(group, path, tops);

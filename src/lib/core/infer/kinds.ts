@@ -603,8 +603,7 @@ export function* groupSteps(
 	const { drafts, left } = yield* told(rest, paths, worldOf);
 	const written = yield* writtenIn(free);
 	yield;
-	const ids = idsIn(free);
-	const isId = (name: string) => ids.has(free[0]!.facts.pool.find(name));
+	const isId = idsIn(free);
 	yield;
 	const constants = free[0] ? constantsIn(left, free[0].facts.pool, written) : [];
 	const apart = new Set(constants.map(({ file }) => file));
@@ -637,13 +636,17 @@ const textsName = ({ globs }: Languages): string =>
 	stemOf(globs[0]!.replace(/[._-]\{language\}|\{language\}[._-]/, '')).replace(/\*/g, '') || 'text';
 
 /** Everything by which some record is named. */
-function idsIn(files: readonly DataFile[]): Set<number> {
-	const ids = new Set<number>();
-	for (const { facts } of files)
-		facts.ids.forEach((id, nth) => {
-			if (facts.written[nth] === 1) ids.add(id);
-		});
-	return ids;
+function idsIn(files: readonly DataFile[]): (name: string) => boolean {
+	const [first] = files;
+	if (!first) return () => false;
+	const { pool } = first.facts;
+	// A place for each text of the game: of hundreds of thousands of ids that is sooner done than a set of them.
+	const isId = new Uint8Array(pool.size);
+	for (const { facts } of files) {
+		const { ids, written } = facts;
+		for (let nth = 0; nth < ids.length; nth++) if (written[nth] === 1) isId[ids[nth]!] = 1;
+	}
+	return (name) => isId[pool.find(name)] === 1;
 }
 
 /** A file as what holds records of one kind each: its parts, as far as they are known. */

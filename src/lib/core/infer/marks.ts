@@ -34,14 +34,29 @@ export function marksOf(owners: Owners): ReadonlyMap<string, Marked> {
 	return found;
 }
 
+/** Texts without a mark, by their numbers, as far as they were looked at: texts do not change. */
+const unmarked = new WeakMap<Pool, Uint8Array>();
+
+/** Places for all texts of a pool, with what is known of those that were there before. */
+function unmarkedIn(pool: Pool): Uint8Array {
+	const old = unmarked.get(pool);
+	if (old && old.length >= pool.size) return old;
+	const all = new Uint8Array(Math.ceil(pool.size * 1.1));
+	if (old) all.set(old);
+	unmarked.set(pool, all);
+	return all;
+}
+
 function marksIn(owners: Owners): ReadonlyMap<string, Marked> {
 	const { pool, list } = owners;
+	const plain = unmarkedIn(pool);
 	const seen = new Uint8Array(pool.size);
 	const tallies = new Map<string, { all: number; hits: Map<number, number> }>();
 	const look = (text: number) => {
-		if (seen[text] === 1) return;
+		if (plain[text] === 1 || seen[text] === 1) return;
 		seen[text] = 1;
 		const cut = cutMark(pool.at(text));
+		if (!cut) plain[text] = 1;
 		// What is an id as is has no mark.
 		if (!cut || owners.of(text).length > 0) return;
 		const [mark, name] = cut;

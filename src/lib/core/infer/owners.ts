@@ -1,6 +1,7 @@
 // Which kinds have a text as an id: looked up for all columns at once (in the manner of inclusion dependency discovery
 // over an inverted index, as in BINDER, Papenbrock et al. 2015, here in one pass because texts are numbers already).
 import type { Pool } from '../facts';
+import { smallest } from '../gather';
 import { nameFromPath } from '../guide';
 import type { Column, Sketch } from './sketch';
 import type { Group } from './group';
@@ -134,10 +135,11 @@ function differences(one: Last['lists'][number], other: Last['lists'][number]): 
 /** All texts of a pool in which one of some texts is. */
 function textsWith(touched: ReadonlySet<number>, pool: Pool): ReadonlySet<number> {
 	const found = new Set(touched);
-	for (const one of touched) {
-		const part = pool.at(one);
-		if (part !== '')
-			for (let text = 0; text < pool.size; text++) if (pool.at(text).includes(part)) found.add(text);
+	const parts = Array.from(touched, (one) => pool.at(one)).filter((part) => part !== '');
+	const shortest = smallest(parts.map((part) => part.length));
+	for (let nth = 0; nth < pool.size; nth++) {
+		const text = pool.at(nth);
+		if (text.length >= shortest && parts.some((part) => text.includes(part))) found.add(nth);
 	}
 	return found;
 }

@@ -176,6 +176,23 @@ function likeness(byWord: ReadonlyMap<string, Tally>, field: string): number {
 	return pairs === 0 ? 1 : sum / pairs;
 }
 
+/** Whether the words of a field tell something of a file's records, by the field: the same each time it is looked at. */
+const tellsOf = new WeakMap<Facts, Map<string, boolean>>();
+
+/** The words of a file's records, and how many have each word and shape; null where they do not tell them apart. */
+function toldIn(file: DataFile, teller: Teller): { words: string[]; shapes: ShapesByWord } | null {
+	const { facts } = file;
+	let known = tellsOf.get(facts);
+	if (!known) tellsOf.set(facts, (known = new Map()));
+	const name = `${teller.begins} ${teller.field}`;
+	if (known.get(name) === false) return null;
+	const words = wordsIn(file, teller);
+	const shapes = words && shapesByWord(facts, words);
+	const tells = shapes !== null && (known.get(name) === true || !isOneKind(facts, topsOf(facts), shapes));
+	known.set(name, tells);
+	return words && shapes && tells ? { words, shapes } : null;
+}
+
 /** Tries a teller on files; null where it does not tell their records apart. */
 function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Told | null> {
 	const byWord = new Map<string, Tally>();
@@ -184,17 +201,16 @@ function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Tol
 	const isTime = pace();
 	for (const file of files) {
 		if (isTime(file)) yield;
-		const words = wordsIn(file, teller);
-		if (!words) continue;
+		const own = toldIn(file, teller);
+		if (!own) continue;
+		const { words, shapes } = own;
 		const tops = topsOf(file.facts);
-		const shapes = shapesByWord(file.facts, words);
-		if (isOneKind(file.facts, tops, shapes)) continue;
 		told.push({ file, words });
 		for (const [word, counts] of shapes) {
-			let own = byWord.get(word);
-			if (!own) byWord.set(word, (own = emptyTally()));
+			let ofWord = byWord.get(word);
+			if (!ofWord) byWord.set(word, (ofWord = emptyTally()));
 			for (const [shape, times] of counts)
-				for (const tally of [own, all]) add(tally, tops[shape]!, times, teller.field);
+				for (const tally of [ofWord, all]) add(tally, tops[shape]!, times, teller.field);
 		}
 		if (byWord.size > MOST_KINDS) return null;
 	}
