@@ -64,9 +64,9 @@ function ownGames(): Game[] {
 const wholeCheck = (folder: string) =>
 	new Promise<{ seconds: number; megabytes: number; said: string }>((done) => {
 		const started = performance.now();
-		const child = spawn(process.execPath, [
+		const child = spawn('env', [
 			// As the command starts it.
-			...readFileSync(join(root, 'scripts/engine-flags.txt'), 'utf8').trim().split(' '),
+			...readFileSync(join(root, 'scripts/engine.txt'), 'utf8').trim().split(' '),
 			join(root, 'build/cli.js'),
 			'check',
 			'--game',
@@ -94,8 +94,35 @@ const wholeCheck = (folder: string) =>
 		});
 	});
 
-/** Seconds until a game that is brought in shows its tables, and what other requests waited meanwhile (ms). */
-async function opening(folder: string): Promise<{ seconds: number; others: number[] }> {
+/** Tells by how much a timer was late at most, in a process that does nothing else: what the machine alone costs. */
+const IDLE = `
+	let [last, most] = [performance.now(), 0];
+	setInterval(() => {
+		const now = performance.now();
+		most = Math.max(most, now - last - 5);
+		last = now;
+	}, 5);
+	process.stdin.resume().on('end', () => process.stdout.write(String(most), () => process.exit()));
+`;
+
+/** Begins to watch a process that does nothing; what is given ends it, and gives how late it was at most (ms). */
+function watchIdle(): () => Promise<number> {
+	const child = spawn(process.execPath, ['-e', IDLE]);
+	let said = '';
+	child.stdout.on('data', (data: Buffer) => (said += data.toString()));
+	const ended = new Promise((done) => child.once('close', done));
+	return async () => {
+		child.stdin.end();
+		await ended;
+		return Number(said);
+	};
+}
+
+/**
+ * Seconds until a game that is brought in shows its tables, what other requests waited meanwhile (ms), and how long at
+ * most a process that does nothing was kept from running (ms).
+ */
+async function opening(folder: string): Promise<{ seconds: number; others: number[]; idle: number }> {
 	const home = mkdtempSync(join(work, 'home-'));
 	const database = await startPostgres(home, { throwaway: true });
 	const port = await freePort();
@@ -122,6 +149,7 @@ async function opening(folder: string): Promise<{ seconds: number; others: numbe
 		}
 		const others: number[] = [];
 		let open = false;
+		const idle = watchIdle();
 		const meanwhile = (async () => {
 			while (!open) {
 				const asked = performance.now();
@@ -141,7 +169,7 @@ async function opening(folder: string): Promise<{ seconds: number; others: numbe
 		const seconds = (performance.now() - started) / 1000;
 		open = true;
 		await meanwhile;
-		return { seconds, others };
+		return { seconds, others, idle: await idle() };
 	} finally {
 		const ended = new Promise((done) => app.once('exit', done));
 		app.kill('SIGTERM');
@@ -207,7 +235,8 @@ const COLUMNS = [
 	'Find ms',
 	'95th',
 	'opened s',
-	'others ms'
+	'others ms',
+	'idle ms'
 ];
 const print = (name: string, cells: string[]) =>
 	console.log(`${name.padEnd(22)}${cells.map((cell) => cell.padStart(13)).join('')}`);
@@ -233,7 +262,8 @@ try {
 			median(finds).toFixed(1),
 			share(finds, 0.95).toFixed(1),
 			open.seconds.toFixed(2),
-			share(open.others, 1).toFixed(0)
+			share(open.others, 1).toFixed(0),
+			open.idle.toFixed(0)
 		]);
 		if (!/^0 block, 0 warn/.test(check.said)) console.log(`  an empty mod: ${check.said}`);
 	}

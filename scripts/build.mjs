@@ -99,12 +99,12 @@ const copyMachine = (folder) =>
 	copyFileSync(join(root, 'node_modules/wasmoon/dist/glue.wasm'), join(folder, 'glue.wasm'));
 
 if (process.argv.includes('--package')) {
-	// As `kettle` starts it: little room for what is soon thrown away, and one thread that clears up besides.
-	const flags = readFileSync(join(root, 'scripts/engine-flags.txt'), 'utf8').trim();
+	// As `kettle` starts it, and for the same reasons.
+	const engine = readFileSync(join(root, 'scripts/engine.txt'), 'utf8').trim();
 	await bundle(join(root, 'cli/kettle.mjs'), 'cli/main.ts', {
 		// What is given away names those whose work is in it.
 		legalComments: 'eof',
-		banner: { js: `#!/usr/bin/env -S node ${flags}\n${REQUIRE}` }
+		banner: { js: `#!/usr/bin/env -S ${engine}\n${REQUIRE}` }
 	});
 	await bundle(join(root, 'cli/thrower.js'), 'src/lib/files/thrower.ts', { legalComments: 'eof' });
 	copyMachine(join(root, 'cli'));

@@ -128,11 +128,7 @@ function listCountedBy(group: Group, column: Column): Counted | null {
 }
 
 /** What a column counts; null where it does not seem to count. */
-export function countedBy(
-	group: Group,
-	column: Column,
-	groups: readonly Group[]
-): Counted | null {
+export function countedBy(group: Group, column: Column, groups: readonly Group[]): Counted | null {
 	if (column.path.includes('[]') || patternOf(column.path) === group.key || column.filled < 1) return null;
 	const { pool } = group.files[0]!.facts;
 	// A column without a number counts nothing.
