@@ -104,8 +104,11 @@ if (process.env.KETTLE_TIED) {
 	process.stdin.on('end', stop).on('error', stop);
 	process.stdin.resume();
 }
-/** Milliseconds without a request after which nobody seems to wait for anything. */
-const QUIET = 1000;
+/**
+ * Milliseconds after the start for which the first pages have the server to themselves, and without a request after
+ * which nobody seems to wait for anything.
+ */
+const [FIRST, QUIET] = [3000, 40];
 
 /**
  * Loads the code of all pages while nobody asks for any: otherwise whoever asks for one first waits for its code, and all
@@ -118,9 +121,10 @@ async function loadPages() {
 		const names = readdirSync(below, { recursive: true }).map(String);
 		return names.filter((name) => name.endsWith('.js')).map((name) => new URL(name, below).href);
 	});
+	const pause = (/** @type {number} */ ms) => new Promise((done) => setTimeout(done, ms).unref());
+	await pause(FIRST);
 	for (const page of pages) {
-		while (performance.now() - asked < QUIET)
-			await new Promise((done) => setTimeout(done, QUIET / 4).unref());
+		while (performance.now() - asked < QUIET) await pause(QUIET / 2);
 		// A page that cannot be loaded fails where it is asked for.
 		await import(page).catch(() => undefined);
 	}

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { importWaits, releaseImports } from '../db/imports';
 import { db } from '../db/pool';
 import { codeFolder } from '../settings';
+import { giveWay } from './polite';
 
 /** Milliseconds between two looks for work that nobody of this server asked for, while it has no worker process. */
 const LOOK = 500;
@@ -38,6 +39,7 @@ function startNow(): void {
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc']
 	});
 	child = started;
+	if (started.pid !== undefined) giveWay(started.pid);
 	const over = () => {
 		if (child === started) child = null;
 	};

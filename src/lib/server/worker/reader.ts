@@ -1,5 +1,10 @@
+import { isMainThread } from 'node:worker_threads';
 import { packFacts } from '$core/facts';
 import { readFacts, type How } from '$core/stack';
+import { giveWayHere } from './polite';
+
+// The server reads a few small files itself, by the same code.
+if (!isMainThread) giveWayHere();
 
 /** One file to be read. */
 export interface ToRead {
