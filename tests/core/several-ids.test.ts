@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { planFor, stackAfter, type Intention } from '$core/edits';
 import { guideToYaml, parseGuide } from '$core/guide';
 import { buildLinks, linksTo } from '$core/links';
-import type { Stack } from '$core/stack';
+import { recordNamed, type Stack } from '$core/stack';
 import { json, snagsOf, stackOf } from './unknown';
 
 const names = [
@@ -67,6 +67,19 @@ describe('a list of ids under the key', () => {
 		);
 		const said = stackOf(game, {}, parseGuide(guideToYaml(stack.guide)));
 		expect(usersOf(said, 'gale')).toEqual(usersOf(stack, 'gale'));
+	});
+
+	test('any of them is the record, for scripts too', () => {
+		const calls = stackOf(game).tables.get('calls')!;
+		expect(['gale', 'gale_again'].map((id) => recordNamed(calls, id)?.id)).toEqual(['gale', 'gale']);
+		expect(recordNamed(calls, 'gale_agian')).toBeUndefined();
+		const guide = parseGuide(
+			'guide: 1\nkinds:\n  call: { title: Call, files: [data/calls.json], key: id, severalIds: true }\nscripts:\n  - { call: say, argument: 1, kinds: [call] }\n'
+		);
+		const asked = (id: string) =>
+			snagsOf(stackOf(game, { 'day.lua': `say("${id}")\n` }, guide)).map(({ rule }) => rule);
+		expect(asked('gale_again')).toEqual([]);
+		expect(asked('gale_agian')).toEqual(['script-names']);
 	});
 
 	test('what is none of them is a snag in mine', () => {

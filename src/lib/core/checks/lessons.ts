@@ -1,7 +1,7 @@
 // What a refusal that no snag foretold teaches: a rule for the field guide, from the value that the game did not take and
 // those that it took. Only offered; whoever mods decides.
 import { fieldOf } from '../guide';
-import type { Stack, Table } from '../stack';
+import { recordNamed, type Stack, type Table } from '../stack';
 import type { Foretold } from './foretold';
 import { isSaid } from './fields';
 import { below } from './out-of-order';
@@ -151,7 +151,7 @@ export function lessonsFrom(
 			});
 		if (about?.reference?.found && says) {
 			const { found: _, ...reference } = about.reference;
-			const known = reference.kinds.some((one) => (stack.tables.get(one)?.rowOf(value) ?? -1) >= 0);
+			const known = reference.kinds.some((one) => recordNamed(stack.tables.get(one), value));
 			if (!known) lesson({ kinds: reference.kinds }, null, { reference, type: 'reference' });
 		} else if (Number.isFinite(number) && about?.type !== 'reference') {
 			const taken = [...takenIn(table, field, refused)].map(numberIn).filter(Number.isFinite);

@@ -18,6 +18,7 @@ import {
 	partUses,
 	textKeysOf,
 	valueOf,
+	recordNamed,
 	type EffectiveRecord,
 	type Stack
 } from '../stack';
@@ -68,7 +69,7 @@ function setTo(
 	label?: string
 ): Repair {
 	const target = (fieldOf(stack.guide.kinds[record.kind], snag.field!)?.reference?.kinds ?? [])
-		.map((kind) => stack.tables.get(kind)?.byId.get(value))
+		.map((kind) => recordNamed(stack.tables.get(kind), value))
 		.find((found) => found !== undefined);
 	const written = label === undefined ? byRule(stack, record, snag, value) : value;
 	const named = target && displayName(stack, target) !== value ? ` (${displayName(stack, target)})` : '';

@@ -2,7 +2,7 @@ import type { Facts } from '../facts';
 import type { ScriptGuide } from '../guide';
 import { calledIn, definedIn, spokenBy } from '../scripts';
 import { nearest, scriptsOf } from '../links';
-import type { Layer, Naming, Stack, Table } from '../stack';
+import { recordNamed, type Layer, type Stack, type Table } from '../stack';
 import { filesWith } from './paths';
 import { quoted, snagOfFile, withCandidates, type Rule } from './snag';
 
@@ -16,13 +16,13 @@ interface Unknown {
 
 const known = new WeakMap<
 	Facts,
-	{ scripts: Stack['guide']['scripts']; names: Naming[]; unknown: Unknown[] }
+	{ scripts: Stack['guide']['scripts']; names: object[]; unknown: Unknown[] }
 >();
 
 /** What a script asks for and nobody has; looked for again only where the ids of some kind changed. */
 function unknownIn(stack: Stack, facts: Facts): Unknown[] {
 	const { scripts = [] } = stack.guide;
-	const names = [...stack.tables.values()].map(({ rows }) => rows.byText);
+	const names = [...stack.tables.values()].map(({ rows, guide }) => (guide.severalIds ? rows : rows.byText));
 	const old = known.get(facts);
 	if (old && old.scripts === stack.guide.scripts && names.every((name, at) => name === old.names[at]))
 		return old.unknown;
@@ -32,7 +32,7 @@ function unknownIn(stack: Stack, facts: Facts): Unknown[] {
 			const rule = scripts.find((script) => script.call === call && script.argument === argument);
 			if (!rule || (rule.found && rule.found.sure < 0.9)) continue;
 			const tables = rule.kinds.flatMap((kind) => stack.tables.get(kind) ?? []);
-			if (tables.length > 0 && tables.every((table) => table.rowOf(text) < 0))
+			if (tables.length > 0 && tables.every((table) => !recordNamed(table, text)))
 				unknown.push({ line, call, text, rule, tables });
 		}
 	known.set(facts, { scripts: stack.guide.scripts, names, unknown });
@@ -65,7 +65,8 @@ function* unasked(stack: Stack): Generator<Unasked> {
 				.filter(({ stem }) => name.startsWith(stem))
 				.sort((a, b) => b.stem.length - a.stem.length);
 			const id = best && name.slice(best.stem.length);
-			if (best && id && best.table.rowOf(id) < 0) yield { layer, path, line, name, id, table: best.table };
+			if (best && id && !recordNamed(best.table, id))
+				yield { layer, path, line, name, id, table: best.table };
 		}
 }
 

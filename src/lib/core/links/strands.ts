@@ -8,7 +8,6 @@ import {
 	mentionsIn,
 	nameAtEnd,
 	namesInBraces,
-	severalIdsIn,
 	spokenPath,
 	type Guide,
 	type ReferenceGuide,
@@ -23,7 +22,8 @@ import {
 	type Naming,
 	type Rows,
 	type Stack,
-	type Table
+	type Table,
+	rowsBySeveral
 } from '../stack';
 
 /** One sort of reference that a kind has, with the record that each entry names: by its place, -1 for none. */
@@ -292,15 +292,6 @@ const rowsBy = (table: Table, field: string): ReadonlyMap<number, number> =>
 		table.column(field).forEach((value, row) => {
 			if (value >= 0 && !rows.has(value)) rows.set(value, row);
 		});
-		return rows;
-	});
-
-/** The rows of records that have several ids, by each of these. */
-const rowsBySeveral = (table: Table): ReadonlyMap<number, number> =>
-	derived(table, 'rows by several ids', () => {
-		const rows = new Map<number, number>();
-		for (const field of severalIdsIn(table.guide, table.columns))
-			for (const [value, row] of rowsBy(table, field)) if (!rows.has(value)) rows.set(value, row);
 		return rows;
 	});
 

@@ -16,6 +16,7 @@ export {
 	type Stack
 } from './stack';
 export { derived, numberRows, rowsWhere } from './derived';
+export { recordNamed, rowsBySeveral } from './several';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';
 export { effectiveColumn, inheritedIn, inheritedValue, type Inherited } from './inherit';
 export { isOptional, missingParts, partUses, type MissingPart, type PartUse } from './parts';

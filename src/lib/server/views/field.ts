@@ -20,6 +20,7 @@ import {
 	inheritedValue,
 	isEditable,
 	valueOf,
+	recordNamed,
 	type EffectiveRecord,
 	type Stack
 } from '$core/stack';
@@ -45,7 +46,7 @@ export function targetOf(
 	for (const kind of mention.kind === undefined ? reference.kinds : [mention.kind]) {
 		const table = stack.tables.get(kind);
 		const found =
-			table?.byId.get(mention.id) ??
+			recordNamed(table, mention.id) ??
 			(reference.anyCase
 				? table?.records.find(({ id }) => id.toLowerCase() === mention.id.toLowerCase())
 				: undefined);
@@ -65,7 +66,7 @@ function shownIn(
 ): Record<string, string> | null {
 	if (!reference || reference.names) return null;
 	const named = mentionsIn(reference, written).flatMap(({ id }) => {
-		const record = reference.kinds.map((kind) => stack.tables.get(kind)?.byId.get(id)).find(Boolean);
+		const record = reference.kinds.map((kind) => recordNamed(stack.tables.get(kind), id)).find(Boolean);
 		return record ? [[id, displayName(stack, record)] as const] : [];
 	});
 	return Object.fromEntries(named);

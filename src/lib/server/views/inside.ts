@@ -10,7 +10,7 @@ import {
 	type Literal,
 	type NamesRead
 } from '$core/scripts';
-import { fileBelow, displayName, type Stack } from '$core/stack';
+import { fileBelow, displayName, recordNamed, type Stack } from '$core/stack';
 import { lineIndex } from '$core/text';
 import type { CodeLine, CodePlace, FunctionView, InsidePage, LiteralView } from '$core/views';
 import { NotThere } from '../faults';
@@ -24,11 +24,11 @@ function recordOf(stack: Stack, { of, value }: Literal): LiteralView['record'] {
 	if (of !== 'text') return null;
 	for (const { kinds } of stack.guide.scripts ?? [])
 		for (const kind of kinds) {
-			const record = stack.tables.get(kind)?.byId.get(value);
+			const record = recordNamed(stack.tables.get(kind), value);
 			if (!record) continue;
 			const { words } = stack.guide;
 			const text = words?.kind === kind ? record.values.get(words.main)?.value : undefined;
-			return { kind, id: value, name: text || displayName(stack, record) };
+			return { kind, id: record.id, name: text || displayName(stack, record) };
 		}
 	return null;
 }

@@ -7,6 +7,7 @@ import {
 	isWide,
 	missingParts,
 	partUses,
+	recordNamed,
 	type EffectiveRecord,
 	type Stack
 } from '$core/stack';
@@ -77,7 +78,7 @@ function namesOf(stack: Stack, record: EffectiveRecord): ListView[] {
 				named: true,
 				names: Object.fromEntries(
 					ids.flatMap((id) => {
-						const found = kinds.map((kind) => stack.tables.get(kind)?.byId.get(id)).find(Boolean);
+						const found = kinds.map((kind) => recordNamed(stack.tables.get(kind), id)).find(Boolean);
 						return found ? [[id, displayName(stack, found)]] : [];
 					})
 				),

@@ -3,7 +3,15 @@ import { linksAround, mentionsOf, notLookedInto, usesOf } from '$core/links';
 import { columnSpread, valuesTaken } from '$core/numbers';
 import { fieldOf, meaningOf, titleOf } from '$core/guide';
 import { mostLike } from '$core/search';
-import { isEditable, buildStack, displayName, valueOf, type EffectiveRecord, type Stack } from '$core/stack';
+import {
+	isEditable,
+	buildStack,
+	displayName,
+	valueOf,
+	recordNamed,
+	type EffectiveRecord,
+	type Stack
+} from '$core/stack';
 import type { AlikeView, AroundView, TakenView } from '$core/views';
 import { NotThere } from '../faults';
 import type { Model } from '../model';
@@ -120,7 +128,9 @@ export function takenOf(
 		coded:
 			!field?.reference && (field?.codes !== undefined || field?.type === 'code') && field?.type !== 'flags',
 		values: passing.slice(0, MOST_VALUES).map((taken) => {
-			const target = targets.map((name) => model.stack.tables.get(name)?.byId.get(taken.value)).find(Boolean);
+			const target = targets
+				.map((name) => recordNamed(model.stack.tables.get(name), taken.value))
+				.find(Boolean);
 			return {
 				value: taken.value,
 				count: taken.count,

@@ -8,7 +8,7 @@ import {
 	type GameEvent,
 	type Loading
 } from '$core/links';
-import { displayName, type Layer, type Stack, type Table } from '$core/stack';
+import { displayName, recordNamed, type Layer, type Stack, type Table } from '$core/stack';
 import type { ClassField, EventView, LoadView, ScriptsPage } from '$core/views';
 import type { Model } from '../model';
 
@@ -52,7 +52,7 @@ function classesOf(stack: Stack, table: Table): ClassField[] {
 		if (texts.length < 2 || texts.length * 2 > table.count) return [];
 		const target = known?.reference ? stack.tables.get(known.reference.kinds[0]!) : undefined;
 		const shown = (value: string) => {
-			const record = target?.byId.get(value);
+			const record = recordNamed(target, value);
 			return record ? displayName(stack, record) : (known?.codes?.[value] ?? value);
 		};
 		return [

@@ -7,6 +7,7 @@ import {
 	isChanged,
 	inheritedValue,
 	isEditable,
+	recordNamed,
 	type Stack,
 	type Table
 } from '$core/stack';
@@ -356,14 +357,14 @@ export function tableOf(model: Model, kind: string, asked: TableQuery): TableVie
 function shownCondition(stack: Stack, table: Table, condition: Condition): string {
 	if (condition.is === 'text') return `“${condition.text}” in any field`;
 	if (condition.is === 'names') {
-		const record = [...stack.tables.values()].map(({ byId }) => byId.get(condition.id)).find(Boolean);
+		const record = [...stack.tables.values()].map((one) => recordNamed(one, condition.id)).find(Boolean);
 		return inConditionWords({ ...condition, id: record ? displayName(stack, record) : condition.id });
 	}
 	if (!('field' in condition)) return inConditionWords(condition);
 	const about = fieldOf(table.guide, condition.field);
 	const named = (value: string): string => {
 		const record = about?.reference?.kinds
-			.map((kind) => stack.tables.get(kind)?.byId.get(value))
+			.map((kind) => recordNamed(stack.tables.get(kind), value))
 			.find(Boolean);
 		return record ? displayName(stack, record) : (meaningOf(about, value) ?? value);
 	};
