@@ -119,5 +119,7 @@ describe('a list of ids under the key', () => {
 		const storm = (JSON.parse(copied!) as typeof calls).at(-1)!;
 		expect(storm).toEqual({ ...calls[1], id: ['storm'] });
 		expect(snagsOf(stackOf(game, { 'data/calls.json': copied! }))).toEqual([]);
+		const taken = { do: 'copy', kind: 'calls', id: 'fog', newId: 'gale_again', names: {} } as const;
+		expect(() => planFor(stack, taken, 'mod')).toThrow('already used');
 	});
 });

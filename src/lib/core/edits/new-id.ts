@@ -1,6 +1,6 @@
 // A new id: whether it can be taken, and what would come with a record that gets it.
 import type { Links } from '../links';
-import type { EffectiveRecord, Stack } from '../stack';
+import { recordNamed, type EffectiveRecord, type Stack } from '../stack';
 import { assetsFor, derivedFor, listLinks, pairsOf, ruleAt, textsFor, twinsOf } from './belongings';
 import { NotPossible } from './work';
 
@@ -10,7 +10,7 @@ export function idFault(stack: Stack, kind: string, id: string): string | null {
 	if (!table) return `There is no kind “${kind}” in this project.`;
 	const longest = table.guide.limits.id;
 	if (id === '') return 'A new record needs an id.';
-	if (table.byId.has(id)) return `The id “${id}” is already used.`;
+	if (recordNamed(table, id)) return `The id “${id}” is already used.`;
 	if (/\s/.test(id)) return 'An id cannot contain spaces; use _ between words.';
 	if (longest && id.length > longest)
 		return `The id has ${id.length} characters; the game allows ${longest}.`;
