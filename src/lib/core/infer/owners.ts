@@ -137,9 +137,12 @@ function textsWith(touched: ReadonlySet<number>, pool: Pool): ReadonlySet<number
 	const found = new Set(touched);
 	const parts = Array.from(touched, (one) => pool.at(one)).filter((part) => part !== '');
 	const shortest = smallest(parts.map((part) => part.length));
-	for (let nth = 0; nth < pool.size; nth++) {
+	// A game has a million texts: neither a call nor a list for each.
+	const { size } = pool;
+	for (let nth = 0; nth < size; nth++) {
 		const text = pool.at(nth);
-		if (text.length >= shortest && parts.some((part) => text.includes(part))) found.add(nth);
+		if (text.length < shortest) continue;
+		for (const part of parts) if (text.includes(part)) found.add(nth);
 	}
 	return found;
 }

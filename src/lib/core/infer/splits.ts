@@ -226,8 +226,16 @@ function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Tol
 const isLoose = ({ facts }: DataFile): boolean =>
 	facts.format !== null && facts.count > 0 && formatOf(facts.format)?.traits.untyped !== true;
 
-/** The fields in which every record of a file has a text, each with the first one. */
-function textsOfAll({ pool, shapes, shape, firsts, values, types, count }: Facts): [string, number][] {
+const ofAll = new WeakMap<Facts, [string, number][]>();
+
+/** The fields in which every record of a file has a text, each with the first one. Found once for the same file. */
+function textsOfAll(facts: Facts): [string, number][] {
+	let known = ofAll.get(facts);
+	if (!known) ofAll.set(facts, (known = textsIn(facts)));
+	return known;
+}
+
+function textsIn({ pool, shapes, shape, firsts, values, types, count }: Facts): [string, number][] {
 	const [first, ...others] = shapes.map(placesOf);
 	if (!first) return [];
 	return [...first].flatMap(([text, place]): [string, number][] => {
