@@ -327,7 +327,9 @@ function eachIds({ facts }: DataFile, key: string, each: (ids: readonly number[]
 /** All ids of the records of a file, of those too that have several. */
 export function severalIdsOf(file: DataFile, key: string): number[] {
 	const found: number[] = [];
-	eachIds(file, key, (ids) => found.push(...ids));
+	eachIds(file, key, (ids) => {
+		for (const id of ids) found.push(id);
+	});
 	return found;
 }
 
