@@ -3,8 +3,8 @@ import { fieldOf, severalIdsIn } from '../guide';
 import { nearestIn, type Link } from '../links';
 import { derived, type Stack, type Table } from '../stack';
 
-/** The values of some fields of a table, each once. */
-const valuesIn = (table: Table, fields: readonly string[]): string[] =>
+/** The texts that a table has under some fields, each once. */
+const textsUnder = (table: Table, fields: readonly string[]): string[] =>
 	[...new Set(fields.flatMap((field) => [...table.column(field)]))]
 		.filter((value) => value >= 0)
 		.map((value) => table.pool.at(value));
@@ -12,8 +12,8 @@ const valuesIn = (table: Table, fields: readonly string[]): string[] =>
 /** By what the records of a table are named: their ids, or the values of another field. The same list while they are. */
 const namesIn = (table: Table, key?: string): readonly string[] =>
 	derived(table, `names ${key ?? ''}`, () => {
-		if (key !== undefined) return valuesIn(table, [key]);
-		const several = valuesIn(table, severalIdsIn(table.guide, table.columns));
+		if (key !== undefined) return textsUnder(table, [key]);
+		const several = textsUnder(table, severalIdsIn(table.guide, table.columns));
 		return several.length === 0 ? [...table.byId.keys()] : [...new Set([...table.byId.keys(), ...several])];
 	});
 

@@ -181,10 +181,14 @@ const saidInAWord = ({ inferred, at, fields }: KindGuide): boolean =>
 const firstIdOf = ({ key, severalIds }: KindGuide): string | undefined =>
 	severalIds && key !== undefined ? `${key}[0]` : undefined;
 
+/** Whether a path is that of an item of the list under a key. */
+export const isItemUnder = (key: string, path: string): boolean =>
+	path.startsWith(`${key}[`) && /^\[\d+\]$/.test(path.slice(key.length));
+
 /** Which of some fields hold the ids of records that have several, in their order; none for most kinds. */
 export function severalIdsIn({ key, severalIds }: KindGuide, fields: readonly string[]): string[] {
 	if (!severalIds || key === undefined) return [];
-	return fields.filter((field) => field.startsWith(`${key}[`) && /^\[\d+\]$/.test(field.slice(key.length)));
+	return fields.filter((field) => isItemUnder(key, field));
 }
 
 /** What the guide says on how to read the records of a kind in a file. */

@@ -57,6 +57,7 @@ export {
 	selectionInWords,
 	encodingFor,
 	hintsFor,
+	isItemUnder,
 	severalIdsIn,
 	nameFromPath,
 	removesPath,

@@ -1,6 +1,7 @@
 // Which field names the records of a kind: one that every record has and no two share, that looks like a name, and that
 // the rest of the game writes.
 import { placesOf } from '../facts';
+import { isItemUnder } from '../guide';
 import type { DataFile } from './group';
 import { wordsOf } from './likeness';
 import { fileNameOf, folderOf, stemOf } from './paths';
@@ -316,10 +317,8 @@ export function spareKey(files: readonly DataFile[], key: string, written: Writt
 /** Calls `each` with the ids of each record of a file: the value under the key, or all items of a list there. */
 function eachIds({ facts }: DataFile, key: string, each: (ids: readonly number[]) => void): void {
 	const { pool, shapes, shape, firsts, values } = facts;
-	const isItem = (path: string) => path.startsWith(`${key}[`) && /^\[\d+\]$/.test(path.slice(key.length));
-	const places = shapes.map((paths) =>
-		[...paths.keys()].filter((at) => pool.at(paths[at]!) === key || isItem(pool.at(paths[at]!)))
-	);
+	const isId = (path: string) => path === key || isItemUnder(key, path);
+	const places = shapes.map((paths) => [...paths.keys()].filter((at) => isId(pool.at(paths[at]!))));
 	for (let nth = 0; nth < facts.count; nth++)
 		each(places[shape[nth]!]!.map((place) => values[firsts[nth]! + place]!));
 }
