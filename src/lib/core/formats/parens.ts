@@ -15,20 +15,28 @@ const HEAD = OWN;
 const MARKS_TEXT = /^(?:_|N_|gettext|translate)$/;
 
 const isSpace = (code: number) => code === 32 || (code >= 9 && code <= 13);
-const STOPS = new Set([...'()";'].map((char) => char.charCodeAt(0)));
+const [QUOTE, HASH, OPEN, CLOSE, DOT, COLON, REMARK, ESCAPE] = [34, 35, 40, 41, 46, 58, 59, 92] as const;
 /** Whether a word ends before what is at an offset; the end of the text ends it, too. */
 const stopsAt = (text: string, at: number) => {
 	const code = text.charCodeAt(at);
-	return Number.isNaN(code) || isSpace(code) || STOPS.has(code);
+	// Most of a word are letters, which stand behind all that ends one.
+	if (code > REMARK) return false;
+	return (
+		isSpace(code) || code === QUOTE || code === OPEN || code === CLOSE || code === REMARK || code !== code
+	);
 };
-/** Marks before a list that change nothing in what is data. */
-const isQuoteMark = (text: string, at: number) =>
-	/['`,]/.test(text[at] ?? '') && (text[at + 1] === '(' || (text[at + 1] === '@' && text[at + 2] === '('));
+/** Marks before a list that change nothing in what is data: quotes of three sorts. */
+const isQuoteMark = (text: string, at: number) => {
+	const code = text.charCodeAt(at);
+	if (code !== 39 && code !== 44 && code !== 96) return false;
+	return text[at + 1] === '(' || (text[at + 1] === '@' && text[at + 2] === '(');
+};
 
 /** End of commentary that begins at an offset; -1 where none does. */
 function commentEnd(text: string, at: number): number {
-	if (text[at] === ';') return contentLineEnd(text, at);
-	if (!text.startsWith('#|', at)) return -1;
+	const code = text.charCodeAt(at);
+	if (code === REMARK) return contentLineEnd(text, at);
+	if (code !== HASH || !text.startsWith('#|', at)) return -1;
 	const end = text.indexOf('|#', at + 2);
 	return end < 0 ? text.length : end + 2;
 }
@@ -37,6 +45,7 @@ function commentEnd(text: string, at: number): number {
 export function behind(text: string, at: number, tell?: (from: number, to: number) => void): number {
 	for (;;) {
 		while (at < text.length && isSpace(text.charCodeAt(at))) at++;
+		if (text.charCodeAt(at) === OPEN) return at;
 		if (isQuoteMark(text, at)) at += text[at + 1] === '@' ? 2 : 1;
 		else {
 			const end = commentEnd(text, at);
@@ -49,14 +58,15 @@ export function behind(text: string, at: number, tell?: (from: number, to: numbe
 
 /** End of the word, or of the text in quotes, that begins at an offset; a text that is never closed ends the file. */
 function wordEnd(text: string, at: number): number {
-	if (text[at] !== '"') {
+	if (text.charCodeAt(at) !== QUOTE) {
 		let to = at + 1;
 		while (!stopsAt(text, to)) to++;
 		return to;
 	}
 	for (let to = at + 1; to < text.length; to++) {
-		if (text[to] === '\\') to++;
-		else if (text[to] === '"') return to + 1;
+		const code = text.charCodeAt(to);
+		if (code === ESCAPE) to++;
+		else if (code === QUOTE) return to + 1;
 	}
 	return text.length;
 }
@@ -81,24 +91,28 @@ function namesOfLists(text: string): Set<string> {
 	const found = new Set<string>();
 	const open: { name: string; words: number; lists: number }[] = [];
 	for (let at = behind(text, 0); at < text.length; at = behind(text, at)) {
-		if (text[at] === '(') {
-			const inner = open.at(-1);
+		const code = text.charCodeAt(at);
+		const inner = open.at(-1);
+		if (code === OPEN) {
 			if (inner) inner.lists++;
 			open.push({ name: '', words: -1, lists: 0 });
 			at++;
-		} else if (text[at] === ')') {
-			const closed = open.pop();
-			if (closed && closed.lists === 0 && closed.words > 1 && closed.name !== '') found.add(closed.name);
+		} else if (code === CLOSE) {
+			open.pop();
+			if (inner && inner.lists === 0 && inner.words > 1 && inner.name !== '') found.add(inner.name);
 			at++;
 		} else {
-			const to = wordEnd(text, at);
-			const inner = open.at(-1);
-			const word = text.slice(at, to);
-			if (inner?.words === -1 && inner.lists === 0 && isName(word) && !isKeyword(word)) inner.name = word;
+			const from = at;
+			at = wordEnd(text, from);
+			if (!inner) continue;
+			const isKey = code === COLON && isKeyword(text.slice(from, at));
+			if (inner.words === -1 && inner.lists === 0 && !isKey) {
+				const word = text.slice(from, at);
+				if (isName(word)) inner.name = word;
+			}
 			// A name with a value behind a dot has that one.
-			if (inner && word !== '.') inner.words++;
-			if (inner && isKeyword(word)) inner.lists++;
-			at = to;
+			if (code !== DOT || at > from + 1) inner.words++;
+			if (isKey) inner.lists++;
 		}
 	}
 	return found;
