@@ -50,11 +50,13 @@ export const heldTwice: Rule = {
 				if (field.reference || field.unused || field.counts !== undefined) continue;
 				if (/[[*]/.test(path) || ['flags', 'switch', 'chance'].includes(field.type ?? '')) continue;
 				const cell = cellsOf(table, path);
-				const changed = mine.filter((row) => {
-					const value = cell(row);
-					return value > 0 && baseValueOf(table.record(row), path) !== table.pool.at(value);
-				});
-				if (changed.length === 0 || !isSingle(table, path)) continue;
+				const filled = mine.filter((row) => cell(row) > 0);
+				// What is asked of the game was mostly asked before; of my records each edit makes new ones.
+				if (filled.length === 0 || !isSingle(table, path)) continue;
+				const changed = filled.filter(
+					(row) => baseValueOf(table.record(row), path) !== table.pool.at(cell(row))
+				);
+				if (changed.length === 0) continue;
 				const column = table.column(path);
 				const holders = new Map(changed.map((row): [number, number[]] => [column[row]!, []]));
 				for (let row = 0; row < table.count; row++) holders.get(column[row]!)?.push(row);

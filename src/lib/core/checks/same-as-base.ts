@@ -1,4 +1,4 @@
-import { isEditable } from '../stack';
+import { isChanged, isEditable } from '../stack';
 import { snagAt, type Rule } from './snag';
 
 /** A record of my mod that says exactly what the layers below say. */
@@ -12,7 +12,9 @@ export const sameAsBase: Rule = {
 			for (const row of new Set(
 				table.files.flatMap(({ layer }, at) => (isEditable(layer) ? [...table.rows.rowsOf[at]!] : []))
 			)) {
-				if (row < 0) continue;
+				// One that stands in no other file has nothing below it.
+				if (row < 0 || table.rows.firsts[row + 1]! - table.rows.firsts[row]! < 2) continue;
+				if (isChanged(table, row)) continue;
 				const record = table.record(row);
 				const mine = record.presences.at(-1)!;
 				const below = record.presences.at(-2);

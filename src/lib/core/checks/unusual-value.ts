@@ -1,5 +1,5 @@
-import { rankIn, sortedColumn, type Sorted } from '../numbers';
-import { isEditable, isWide, baseValueOf } from '../stack';
+import { placeIn, rankIn, sortedColumn, type Sorted } from '../numbers';
+import { baseValueOf, cellsOf, isEditable, isWide } from '../stack';
 import { fieldsIn, myRows } from './fields';
 import { limitFault, typeFault } from './values';
 import { quoted, snagAt, type Rule } from './snag';
@@ -10,9 +10,8 @@ const ENOUGH = 8;
 /** The second smallest and the second largest of the different numbers of a column; null where they say nothing. */
 function endsOf({ numbers, filled }: Sorted): [number, number] | null {
 	if (numbers.length < ENOUGH || numbers.length < filled * 0.9) return null;
-	let [low, high] = [0, numbers.length - 1];
-	while (low < numbers.length && numbers[low] === numbers[0]) low++;
-	while (high >= 0 && numbers[high] === numbers.at(-1)) high--;
+	const low = placeIn(numbers, numbers[0]!, true);
+	const high = placeIn(numbers, numbers.at(-1)!, false) - 1;
 	// Fewer than four different numbers are no spread.
 	if (low >= high || numbers[low] === numbers[high]) return null;
 	return [numbers[low]!, numbers[high]!];
@@ -40,14 +39,19 @@ export const unusualValue: Rule = {
 				if (!ends) continue;
 				const [low, high] = ends;
 				const width = high - low;
+				const isFar = (number: number) => number < low - width || number > high + width;
+				const cell = table.guide.inherits ? () => -1 : cellsOf(table, path);
 				for (const row of rows) {
+					// Most are not, which the column tells without a look into the record.
+					const text = cell(row);
+					const told = text < 0 ? NaN : table.pool.number(text);
+					if (!Number.isNaN(told) && !isFar(told)) continue;
 					const record = table.record(row);
 					const value = record.said(path);
 					if (!value || !isEditable(value.presence.layer) || value.value === '') continue;
 					if (typeFault(field, value.value) || limitFault(field, value.value)) continue;
 					const number = Number(value.value);
-					const far = number < low - width || number > high + width;
-					if (!far || baseValueOf(record, path) === value.value) continue;
+					if (!isFar(number) || baseValueOf(record, path) === value.value) continue;
 					const place = Math.round(rankIn(sortedColumn(table, path).numbers, number) * 100);
 					yield snagAt(stack, record, value.presence, {
 						rule: 'unusual-value',

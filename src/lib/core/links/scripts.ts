@@ -39,12 +39,25 @@ const LOADS = /(?:^|[._])(?:load|require|include|import|dofile|exec|run)/i;
 /** Loads from which on a call with another name is taken for one. */
 const MANY = 5;
 
+const inFiles = new WeakMap<Layer['files'], readonly Omit<Script, 'layer'>[]>();
+
+/** The scripts among the files of a layer; looked for once. */
+function scriptsAmong(files: Layer['files']): readonly Omit<Script, 'layer'>[] {
+	let found = inFiles.get(files);
+	if (!found) {
+		found = [...files].flatMap(([path, { facts }]) =>
+			SCRIPT.test(path) && facts && facts.prose.length > 0 ? [{ path, facts }] : []
+		);
+		inFiles.set(files, found);
+	}
+	return found;
+}
+
 /** The scripts that the game would see, in the order of layers and paths. */
 export function scriptsOf({ layers }: Stack): Script[] {
 	const found = new Map<string, Script>();
 	for (const layer of layers)
-		for (const [path, { facts }] of layer.files)
-			if (facts && facts.prose.length > 0 && SCRIPT.test(path)) found.set(path, { path, layer, facts });
+		for (const script of scriptsAmong(layer.files)) found.set(script.path, { ...script, layer });
 	return [...found.values()].sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 

@@ -1,5 +1,5 @@
 // numbers: how values are spread over the records of a kind, and where one stands among them.
-export { spreadOf, rankIn, rankOf, type Spread } from './spread';
+export { spreadOf, placeIn, rankIn, rankOf, type Spread } from './spread';
 export { coverage, type Band, type Cell } from './coverage';
 export { columnSpread, sortedColumn, spreadSteps, type Sorted } from './column';
 export { valuesTaken, type Taken } from './taken';

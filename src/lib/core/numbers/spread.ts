@@ -60,16 +60,19 @@ export function rankOf({ values, below, count }: Spread, value: number): number 
 	return (smaller + equal / 2) / count;
 }
 
-/** The same over ascending numbers, exactly. */
-export function rankIn(sorted: Float64Array, value: number): number {
-	const place = (over: boolean) => {
-		let [low, high] = [0, sorted.length];
-		while (low < high) {
-			const middle = (low + high) >> 1;
-			if (sorted[middle]! < value || (over && sorted[middle] === value)) low = middle + 1;
-			else high = middle;
-		}
-		return low;
-	};
-	return sorted.length === 0 ? 0 : (place(false) + place(true)) / 2 / sorted.length;
+/** How many of ascending numbers are smaller than a value, or, with `over`, smaller or equal. */
+export function placeIn(sorted: Float64Array, value: number, over: boolean): number {
+	let [low, high] = [0, sorted.length];
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (sorted[middle]! < value || (over && sorted[middle] === value)) low = middle + 1;
+		else high = middle;
+	}
+	return low;
 }
+
+/** The same as `rankOf` over ascending numbers, exactly. */
+export const rankIn = (sorted: Float64Array, value: number): number =>
+	sorted.length === 0
+		? 0
+		: (placeIn(sorted, value, false) + placeIn(sorted, value, true)) / 2 / sorted.length;

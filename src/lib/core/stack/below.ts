@@ -21,13 +21,18 @@ const filesBelow = ({ files, hidden }: Table): TableFile[] =>
 		.sort((a, b) => (a.file.path < b.file.path ? -1 : a.file.path > b.file.path ? 1 : 0));
 
 function keptFor(table: Table): Kept {
-	let kept = byTable.get(table);
-	if (kept) return kept;
-	const facts = new Set(
-		[...table.files, ...table.hidden].flatMap((file) => (isEditable(file.layer) ? [] : [file.facts]))
-	);
-	kept = byGuide.get(table.guide);
-	if (kept?.facts.size !== facts.size || ![...facts].every((one) => kept!.facts.has(one)))
+	const known = byTable.get(table);
+	if (known) return known;
+	let kept = byGuide.get(table.guide);
+	const facts = new Set<Facts>();
+	let isSame = kept !== undefined;
+	for (const files of [table.files, table.hidden])
+		for (const file of files) {
+			if (isEditable(file.layer)) continue;
+			facts.add(file.facts);
+			isSame &&= kept!.facts.has(file.facts);
+		}
+	if (!kept || !isSame || kept.facts.size !== facts.size)
 		byGuide.set(table.guide, (kept = { facts, made: new Map() }));
 	byTable.set(table, kept);
 	return kept;
