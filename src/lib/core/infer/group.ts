@@ -57,3 +57,11 @@ export const nameOfRecord = ({ id, at, globs }: Group, { path, facts }: DataFile
 	at === null && id !== undefined && facts.written[nth] === 0
 		? nameFromPath(path, id, globs)
 		: facts.pool.at(facts.ids[nth]!);
+
+/** What a finding needs to know besides the files. */
+export interface Scope {
+	/** All paths of the game, files that are no data too. */
+	paths: ReadonlySet<string>;
+	/** Whether only files that nobody claims are looked at: what a mod adds tells nothing of the game's own kinds. */
+	freeOnly?: boolean;
+}
