@@ -1,5 +1,6 @@
 // The application as a process: the built handler behind what holds for every request, pages and static files alike.
 import { readdirSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import process from 'node:process';
 
@@ -69,8 +70,14 @@ function refusal({ method = 'GET', url = '/', headers }) {
 let asked = performance.now();
 const isAsked = () => (asked = performance.now());
 
+/** Somebody changes something for the first time: brings a game in, most of the time. */
+let isChanged = () => {};
+/** @type {Promise<void>} */
+const changed = new Promise((done) => (isChanged = done));
+
 const server = createServer((request, response) => {
 	isAsked();
+	if (request.method === 'POST') isChanged();
 	response.once('finish', isAsked);
 	response.setHeader('x-content-type-options', 'nosniff');
 	response.setHeader('x-frame-options', 'DENY');
@@ -108,25 +115,49 @@ if (process.env.KETTLE_TIED) {
  * Milliseconds after the start for which the first pages have the server to themselves, and without a request after
  * which nobody seems to wait for anything.
  */
-const [FIRST, QUIET] = [3000, 40];
+const [FIRST, QUIET] = [3000, 10];
 
-/**
- * Loads the code of all pages while nobody asks for any: otherwise whoever asks for one first waits for its code, and all
- * others meanwhile.
- */
-async function loadPages() {
+/** What is asked for first once a game is there. */
+const SOON = /\/_project_\/(?:_layout|opening\/|tables\/)/;
+
+/** Modules of the built server that a file names. */
+const MODULES = /(?:from|import)\s*['"](\.{1,2}\/[^'"]+\.js)['"]/g;
+
+/** The files of all pages, what is asked for first ahead, and each after the files that it needs. */
+async function pageFiles() {
 	const folders = ['nodes', 'entries/pages', 'entries/endpoints'];
 	const pages = folders.flatMap((folder) => {
 		const below = new URL(`server/chunks/${folder}/`, built);
 		const names = readdirSync(below, { recursive: true }).map(String);
 		return names.filter((name) => name.endsWith('.js')).map((name) => new URL(name, below).href);
 	});
+	/** @type {Set<string>} */
+	const seen = new Set();
+	/** @type {string[]} */
+	const files = [];
+	/** @param {string} file @returns {Promise<void>} */
+	const add = async (file) => {
+		if (seen.has(file)) return;
+		seen.add(file);
+		const text = await readFile(new URL(file), 'utf8').catch(() => '');
+		for (const [, name = ''] of text.matchAll(MODULES)) await add(new URL(name, file).href);
+		files.push(file);
+	};
+	for (const page of pages.sort((a, b) => Number(SOON.test(b)) - Number(SOON.test(a)))) await add(page);
+	return files;
+}
+
+/**
+ * Loads the code of all pages while nobody asks for any: otherwise whoever asks for one first waits for its code, and all
+ * others meanwhile. A file at a time, so that nobody waits for more than one.
+ */
+async function loadPages() {
 	const pause = (/** @type {number} */ ms) => new Promise((done) => setTimeout(done, ms).unref());
-	await pause(FIRST);
-	for (const page of pages) {
+	await Promise.race([pause(FIRST), changed]);
+	for (const file of await pageFiles()) {
 		while (performance.now() - asked < QUIET) await pause(QUIET / 2);
-		// A page that cannot be loaded fails where it is asked for.
-		await import(page).catch(() => undefined);
+		// One that cannot be loaded fails where it is asked for.
+		await import(file).catch(() => undefined);
 	}
 }
 

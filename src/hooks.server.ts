@@ -1,7 +1,7 @@
 import type { HandleServerError, ServerInit } from '@sveltejs/kit';
 import { clearExports, keepEveryDay } from '$lib/server/archive';
 import { migrate, MigrationFault } from '$lib/server/db/migrate';
-import { closeDatabase } from '$lib/server/db/pool';
+import { closeDatabase, connectAhead } from '$lib/server/db/pool';
 import { startEvents, stopEvents } from '$lib/server/events';
 import { onSend } from '$lib/server/jobs';
 import { afterStep, startLinks, stopLinks } from '$lib/server/linked';
@@ -31,6 +31,8 @@ export const init: ServerInit = async () => {
 	await settlePlays();
 	await clearExports();
 	if (process.env.KETTLE_DEMO) await seedDemo();
+	// Where it fails, whoever asks for a connection is told.
+	void connectAhead().catch(() => undefined);
 	startWorker();
 	onSend(wakeWorker);
 	onStep((slug) => void afterStep(slug));

@@ -4,6 +4,12 @@ import pg from 'pg';
 const READERS = 8;
 const WRITERS = 8;
 
+/**
+ * Connections for reading that stay open. To make one takes several exchanges with the server, and each of them waits for
+ * whatever long work has the thread.
+ */
+const KEPT = 4;
+
 /** Milliseconds after which a wait is given up: for a connection, for a lock, for one statement, in a transaction. */
 const WAITS = { connection: 15_000, lock: 30_000, statement: 180_000, idle: 180_000 };
 
@@ -24,6 +30,7 @@ function poolOf(name: 'readers' | 'writers'): pg.Pool {
 		pool = new pg.Pool({
 			connectionString: databaseUrl(),
 			max: name === 'readers' ? READERS : WRITERS,
+			min: name === 'readers' ? KEPT : 0,
 			connectionTimeoutMillis: WAITS.connection,
 			statement_timeout: WAITS.statement,
 			lock_timeout: WAITS.lock,
@@ -42,6 +49,12 @@ function poolOf(name: 'readers' | 'writers'): pg.Pool {
  * lock, whoever holds it can still read.
  */
 export const db = (): pg.Pool => poolOf('readers');
+
+/** Makes the connections that stay open, before anybody waits for one. */
+export async function connectAhead(): Promise<void> {
+	const clients = await Promise.all(Array.from({ length: KEPT }, () => db().connect()));
+	for (const client of clients) client.release();
+}
 
 /** Runs `work` in one transaction: all of it is kept, or nothing. */
 export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
