@@ -334,10 +334,12 @@ export function severalIdsOf(file: DataFile, key: string): number[] {
 
 /** Whether some records have a list of ids under the key and all others one, by which nearly all are told apart. */
 export function haveSeveral(files: readonly DataFile[], key: string): boolean {
+	const { pool } = files[0]!.facts;
+	// Most games have no such list anywhere.
+	if (pool.find(`${key}[0]`) < 0) return false;
 	const { count, columns } = columnsOf(files);
 	const main = columns.get(key);
 	if (!main || main.records >= count || main.records * 2 < count) return false;
-	const { pool } = files[0]!.facts;
 	const seen = new Set<number>();
 	let [again, odd] = [0, 0];
 	for (const file of files)

@@ -2,13 +2,23 @@
 
 const SPLIT = /[^\p{L}\p{N}]+|(?<=\p{Ll})(?=\p{Lu})/u;
 
+/** The words of names that were asked for, and of how many at most: each field is compared with many kinds. */
+const known = new Map<string, readonly string[]>();
+const MOST_KNOWN = 10_000;
+
 /** The words of a name: `upgrade_alt`, `upgradeAlt` and `upgrade.alt` are two each; without a plural's `s`. */
-export function wordsOf(name: string): string[] {
-	return name
-		.split(SPLIT)
-		.map((word) => word.toLowerCase())
-		.filter((word) => word !== '' && !/^\d+$/.test(word))
-		.map(singular);
+export function wordsOf(name: string): readonly string[] {
+	let words = known.get(name);
+	if (!words) {
+		words = name
+			.split(SPLIT)
+			.map((word) => word.toLowerCase())
+			.filter((word) => word !== '' && !/^\d+$/.test(word))
+			.map(singular);
+		if (known.size >= MOST_KNOWN) known.clear();
+		known.set(name, words);
+	}
+	return words;
 }
 
 /** A word as there is one of it: `class` of `classes`, `enemy` of `enemies`. */
