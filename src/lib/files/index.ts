@@ -15,19 +15,17 @@ export {
 } from './source';
 export { writeAllAtomic, writeAtomic, writeTree } from './write';
 export { openInside, pathInside } from './inside';
+export { install, recover, remove } from './install';
 export {
-	install,
 	installedOn,
 	meets,
-	recover,
-	remove,
 	REMOVED,
 	verify,
 	type Installed,
 	type Place,
 	type Removed,
 	type Verified
-} from './install';
+} from './installed';
 export { filesBelow } from './moves';
 export { mustNotRun } from './running';
 export { madeByTool, toolFor } from './tool';

@@ -1,7 +1,7 @@
 // The other mods of a game, as its load order lists them: left out for a while, and put back letter by letter.
 import { readFile } from 'node:fs/promises';
 import { pathInside } from './inside';
-import type { Place } from './install';
+import type { Place } from './installed';
 import { readOrder } from './order';
 import { writeAtomic } from './write';
 
