@@ -122,4 +122,38 @@ describe('a list of ids under the key', () => {
 		const taken = { do: 'copy', kind: 'calls', id: 'fog', newId: 'gale_again', names: {} } as const;
 		expect(() => planFor(stack, taken, 'mod')).toThrow('already used');
 	});
+
+	test('a first id that is written in its list is a rename, and stays the first', () => {
+		const stack = stackOf(game, { 'data/calls.json': json(calls), 'data/keepers.json': json(keepers) });
+		const set = (field: string, id: string): Intention => ({
+			do: 'set',
+			kind: 'calls',
+			id,
+			field,
+			value: 'mist'
+		});
+		const renamed = (id: string) => after(stack, { do: 'rename', kind: 'calls', id, newId: 'mist' });
+		expect(after(stack, set('id[0]', 'gale'))).toEqual(renamed('gale'));
+		expect(after(stack, set('id', 'fog'))).toEqual(renamed('fog'));
+		expect(after(stack, set('id[1]', 'gale'))['data/calls.json']).toContain('"mist"');
+		const item = (at: number, change: object) => () =>
+			after(stack, { do: 'item', kind: 'calls', id: 'gale', list: 'id', at, change } as Intention);
+		for (const change of [{ how: 'insert', value: 'mist' }, { how: 'remove' }, { how: 'move', to: 1 }])
+			expect(item(0, change)).toThrow('The first item is the id of gale');
+		expect(item(1, { how: 'move', to: 0 })).toThrow('stays the first');
+		expect(item(1, { how: 'insert', value: 'mist' })()['data/calls.json']).toContain('"mist"');
+	});
+
+	test('no id is written as one value of many', () => {
+		const stack = stackOf(game);
+		const field = 'id[0]';
+		const values = [{ field, value: 'mist' }];
+		for (const intention of [
+			{ do: 'fill', kind: 'calls', id: 'gale', values, from: '' },
+			{ do: 'cells', kind: 'calls', cells: [{ id: 'gale', field, value: 'mist' }] },
+			{ do: 'change', kind: 'calls', ids: ['gale'], field, how: { by: 'set', value: 'mist' } },
+			{ do: 'change', kind: 'keepers', ids: ['keeper_1'], field: 'id', how: { by: 'set', value: 'mist' } }
+		] as Intention[])
+			expect(() => after(stack, intention)).toThrow(/Rename the record instead/);
+	});
 });

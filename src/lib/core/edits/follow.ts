@@ -10,10 +10,10 @@ import {
 	type Found,
 	type KindGuide
 } from '../guide';
-import { valueOf, type EffectiveRecord, type Stack } from '../stack';
+import { displayName, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import { writeMany, type CellWrite } from './batch';
 import { setField } from './steps';
-import { note, wanted, type Work } from './work';
+import { isOwnId, NotPossible, note, wanted, type Work } from './work';
 
 /** Fields of a record that are made from others of it which changed, with what they become. */
 function derivedAfter(
@@ -111,6 +111,19 @@ export function setValues(
 	}
 	if (wanted(work, 'twin') && following?.by !== 'twin')
 		setValues(work, twinCells(work, cells, written), { follows: 'its twin changes too', by: 'twin' });
+}
+
+/**
+ * Writes values that were asked for by their fields.
+ * @throws NotPossible where one is the id of its record: a rename changes that, with all that refers to it
+ */
+export function setAsked(work: Work, cells: readonly CellWrite[]): void {
+	const own = cells.find(({ record, field }) => isOwnId(work.stack, record, field));
+	if (own)
+		throw new NotPossible(
+			`${own.field} is the id of ${displayName(work.stack, own.record)}. Rename the record instead: what refers to it changes with it.`
+		);
+	setValues(work, cells);
 }
 
 /** Fields of a kind that count the records of another, with the one record that holds them. */

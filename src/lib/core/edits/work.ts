@@ -1,6 +1,6 @@
 // A plan while it is worked out: the draft of my mod, the values that change, and what to say about it.
 import type { FollowSort, ValueChange } from '../change';
-import type { Found } from '../guide';
+import { firstIdOf, type Found } from '../guide';
 import { displayName, valueOf, type EffectiveRecord, type Stack } from '../stack';
 import { startDraft, type Draft } from './draft';
 import type { ModName, Say } from './steps';
@@ -89,6 +89,13 @@ export function find(stack: Stack, kind: string, id: string): EffectiveRecord {
 	const record = table.byId.get(id);
 	if (!record) throw new NotPossible(`There is no ${table.guide.title.toLowerCase()} with the id “${id}”.`);
 	return record;
+}
+
+/** Whether a field is the one in which a record says its own id. */
+export function isOwnId({ guide }: Stack, record: EffectiveRecord, field: string): boolean {
+	const kind = guide.kinds[record.kind]!;
+	if (field !== kind.key && field !== firstIdOf(kind)) return false;
+	return record.presences.at(-1)!.record.idSpan !== null && valueOf(record, field) === record.id;
 }
 
 /** Why a value changes that was not asked for itself. */

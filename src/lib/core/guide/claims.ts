@@ -178,7 +178,7 @@ const saidInAWord = ({ inferred, at, fields }: KindGuide): boolean =>
 	Object.keys(fields).length > 1;
 
 /** Where the id stands by which a record is known that has several; undefined where none has. */
-const firstIdOf = ({ key, severalIds }: KindGuide): string | undefined =>
+export const firstIdOf = ({ key, severalIds }: KindGuide): string | undefined =>
 	severalIds && key !== undefined ? `${key}[0]` : undefined;
 
 /** Whether a path is that of an item of the list under a key. */

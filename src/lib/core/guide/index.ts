@@ -56,6 +56,7 @@ export {
 	claimsOf,
 	selectionInWords,
 	encodingFor,
+	firstIdOf,
 	hintsFor,
 	isItemUnder,
 	severalIdsIn,

@@ -2,7 +2,7 @@ import { counted } from '../../wording';
 import * as z from 'zod';
 import { valueOf } from '../../stack';
 import type { CellWrite } from '../batch';
-import { setValues } from '../follow';
+import { setAsked } from '../follow';
 import type { TextWrite } from '../texts';
 import { find, isText, mustBe, textBefore, writeAll } from '../work';
 import { declining, expected, name, value, type Drafted } from './intention';
@@ -43,7 +43,7 @@ export const cells: Drafted<typeof schema> = {
 			ids.add(id);
 		}
 		if (isText(stack, kind)) writeAll(work, texts);
-		else setValues(work, writes);
+		else setAsked(work, writes);
 		const guide = stack.guide.kinds[kind]!;
 		const what = ids.size === 1 ? guide.title : (guide.plural ?? guide.title);
 		return `Set ${counted(count, 'value')} of ${ids.size} ${what.toLowerCase()}`;

@@ -2,7 +2,7 @@ import { counted, either } from '../../wording';
 import * as z from 'zod';
 import { fieldOf } from '../../guide';
 import { displayName } from '../../stack';
-import { setValues } from '../follow';
+import { setAsked } from '../follow';
 import { howInWords, howSchema, newValues } from '../many';
 import { find, isText, NotPossible, writeAll } from '../work';
 import { declining, name, type Drafted } from './intention';
@@ -40,7 +40,7 @@ export const change: Drafted<typeof schema> = {
 				work,
 				writes.map(({ record, value }) => ({ key: record.id, language: field, text: value }))
 			);
-		else setValues(work, writes);
+		else setAsked(work, writes);
 		if (faults.length > 0)
 			work.say(
 				`${counted(faults.length, 'record stays', 'records stay')} as ${either(faults.length, 'it is', 'they are')}: ${field} of ${displayName(stack, faults[0]!.record)} ${faults[0]!.fault}.`

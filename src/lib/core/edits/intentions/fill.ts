@@ -2,7 +2,7 @@ import { counted } from '../../wording';
 import * as z from 'zod';
 import { fieldOf } from '../../guide';
 import { displayName, valueOf } from '../../stack';
-import { setValues } from '../follow';
+import { setAsked } from '../follow';
 import { find } from '../work';
 import { declining, name, value, type Drafted } from './intention';
 
@@ -27,7 +27,7 @@ export const fill: Drafted<typeof schema> = {
 		const cells = values
 			.filter(({ field, value }) => (valueOf(record, field) ?? '') !== value)
 			.map(({ field, value }) => ({ record, field, value }));
-		setValues(work, cells);
+		setAsked(work, cells);
 		const [only] = cells;
 		const what =
 			only && cells.length === 1

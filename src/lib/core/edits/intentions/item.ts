@@ -4,7 +4,7 @@ import { displayName, type EffectiveRecord } from '../../stack';
 import { twinsOf } from '../belongings';
 import { recountItems } from '../follow';
 import { take } from '../steps';
-import { find, note, NotPossible, wanted, type Following, type Work } from '../work';
+import { find, isOwnId, note, NotPossible, wanted, type Following, type Work } from '../work';
 import { declining, name, value, type Drafted } from './intention';
 
 const schema = z.object({
@@ -24,15 +24,21 @@ const schema = z.object({
 
 type Asked = z.infer<typeof schema>;
 
+/** Whether a change of an item makes another one the first of its list. */
+const changesFirst = ({ at, change }: Asked): boolean =>
+	change.how === 'move'
+		? at !== change.to && Math.min(at, change.to) === 0
+		: at === 0 && change.how !== 'copy';
+
 /** Changes the items of a list of one record. */
-function changeItems(
-	work: Work,
-	record: EffectiveRecord,
-	{ list, at, change }: Asked,
-	following?: Following
-): void {
+function changeItems(work: Work, record: EffectiveRecord, asked: Asked, following?: Following): void {
+	const { list, at, change } = asked;
 	const { draft } = work;
 	const { kind, id } = record;
+	if (isOwnId(work.stack, record, `${list}[0]`) && changesFirst(asked))
+		throw new NotPossible(
+			`The first item is the id of ${displayName(work.stack, record)} and stays the first. Add other ids behind it, or rename the record.`
+		);
 	const path = take(draft, record, work.say, list);
 	const node = draft.record({ path, kind, id });
 	if (!node) throw new NotPossible(`${path} has no record ${id}.`);

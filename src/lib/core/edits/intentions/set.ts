@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { FILE, FOLDER, fieldOf, ID, inFile, inFolder } from '../../guide';
 import { displayName, valueOf } from '../../stack';
 import { setValues } from '../follow';
-import { find, isText, mustBe, textBefore, write } from '../work';
+import { find, isOwnId, isText, mustBe, textBefore, write } from '../work';
 import { declining, expected, name, value, type Drafted } from './intention';
 import { put } from './put';
 import { rename } from './rename';
@@ -34,7 +34,8 @@ export const set: Drafted<typeof schema> = {
 		const before = valueOf(record, field) ?? null;
 		mustBe(field, expected, before);
 		// Where a record lies and what names it are changed by moving and renaming it.
-		if (field === ID) return rename.draft(work, { do: 'rename', kind, id, newId: value }, besides);
+		if (field === ID || isOwnId(stack, record, field))
+			return rename.draft(work, { do: 'rename', kind, id, newId: value }, besides);
 		if (field === FOLDER) {
 			const { path } = record.presences.at(-1)!;
 			const into = inFolder(stack.guide.kinds[kind]!.files, path, value);

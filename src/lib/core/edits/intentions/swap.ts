@@ -1,7 +1,7 @@
 import { counted } from '../../wording';
 import * as z from 'zod';
 import { displayName, valueOf } from '../../stack';
-import { setValues } from '../follow';
+import { setAsked } from '../follow';
 import { find, isText, NotPossible } from '../work';
 import { declining, name, type Drafted } from './intention';
 
@@ -36,7 +36,7 @@ export const swap: Drafted<typeof schema> = {
 						{ record: b, field, value: own }
 					];
 		});
-		setValues(work, writes);
+		setAsked(work, writes);
 		return `Swap ${counted(writes.length / 2, 'value')} of ${displayName(stack, a)} and ${displayName(stack, b)}`;
 	},
 	words: ({ said, data }) =>
