@@ -4,7 +4,7 @@ export { changedLines, type ChangedLines } from './changed-lines';
 export { LONGEST_TEXT } from './intentions/text';
 export { patchChoices, patchOn } from './intentions/patch';
 export { planFor } from './plan-for';
-export { isInside, NothingToDo, NotPossible, StaleValue } from './work';
+export { isInside, isOwnId, NothingToDo, NotPossible, StaleValue } from './work';
 export { idFault, partsOf } from './new-id';
 export { howSchema, newValues, saidByLayer, type How, type NewValue, type SaidBy } from './many';
 export { planToBring, valuesOf } from './bring';

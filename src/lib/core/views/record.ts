@@ -177,6 +177,8 @@ export interface Ticket {
 	named: boolean;
 	/** The values that name it together; null where another thing does. */
 	together: { field: string; value: string }[] | null;
+	/** The item of a list of ids that names it: another text there is a rename. */
+	ownId: string | null;
 	/** Whether my mod can take it out of the layers below. */
 	outable: boolean;
 	/** Where it is in its files; none where a file is one record. */

@@ -1,7 +1,7 @@
 // One record on one page, for the ticket: each field with base value, my value, meaning and place among all others.
 import { formatOf } from '$core/formats';
-import { fieldOf, isPattern, removesPath, valueFor, type KindGuide } from '$core/guide';
-import { idFault, idsInside, partsOf, textGoes } from '$core/edits';
+import { fieldOf, firstIdOf, isPattern, removesPath, valueFor, type KindGuide } from '$core/guide';
+import { idFault, idsInside, isOwnId, partsOf, textGoes } from '$core/edits';
 import { linksTo, mentionsOf, usesOf, type Link } from '$core/links';
 import { budgetOf } from '$core/numbers';
 import { fold, mostLike } from '$core/search';
@@ -251,6 +251,7 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 			record.presences.some(({ written }) => written) ||
 			(stack.guide.kinds[kind]!.keyParts === undefined && !/#\d+$/.test(id)),
 		together: togetherOf(stack, record),
+		ownId: ownIdOf(stack, record),
 		outable: stack.mine !== null && removesPath(stack.guide.kinds[kind]!, model.project.mod) !== null,
 		places: placesIn(stack, record),
 		recipes: recipesFor(stack, kind)
@@ -261,6 +262,12 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 function togetherOf(stack: Stack, record: EffectiveRecord): Ticket['together'] {
 	const { keyParts } = stack.guide.kinds[record.kind]!;
 	return keyParts?.length ? keyParts.map((field) => ({ field, value: valueOf(record, field) ?? '' })) : null;
+}
+
+/** The item of a list of ids that names a record; null where another thing does. */
+function ownIdOf(stack: Stack, record: EffectiveRecord): string | null {
+	const first = firstIdOf(stack.guide.kinds[record.kind]!);
+	return first !== undefined && isOwnId(stack, record, first) ? first : null;
 }
 
 /** What belongs to a record besides itself, and what is wrong with an id for a new one. @throws NotThere */

@@ -18,7 +18,7 @@
 		slug: string;
 		intention: Intention | null;
 		/** Where it goes on once the plan is applied: what this page shows may be gone by then. */
-		leadsTo?: string;
+		leadsTo?: string | undefined;
 		onapplied?: (plan: KeptPlan) => void;
 	} = $props();
 

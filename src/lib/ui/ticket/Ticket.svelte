@@ -46,6 +46,13 @@
 	let used = $state<HTMLElement>();
 	let root = $state<HTMLElement>();
 
+	/** Where the record is after the plan, as far as its name or its being there is what changes. */
+	const leadsTo = $derived.by(() => {
+		if (plan?.do === 'rename') return linkTo(plan.kind, plan.newId);
+		if (plan?.do === 'set' && plan.field === '#id') return linkTo(plan.kind, plan.value);
+		return plan?.do === 'remove' && !ticket.inBase ? close : undefined;
+	});
+
 	/** A form was filled in, or left. */
 	function asked(made: Intention | null) {
 		asking = null;
@@ -71,6 +78,10 @@
 		// Where a record lies and what names it: more may change than is in sight.
 		if (field === '#id' || field === '#folder' || field === '#file') {
 			plan = { do: 'set', kind: ticket.kind, id: ticket.id, field, value };
+			return true;
+		}
+		if (field === ticket.ownId) {
+			plan = { do: 'rename', kind: ticket.kind, id: ticket.id, newId: value };
 			return true;
 		}
 		const { kind, id, together } = ticket;
@@ -390,7 +401,7 @@
 	</div>
 </section>
 
-<PlanDialog {slug} bind:intention={plan} />
+<PlanDialog {slug} {leadsTo} bind:intention={plan} />
 {#if asking === 'copy'}<CopyForm {slug} {ticket} done={asked} />
 {:else if asking === 'rename'}<RenameForm {slug} {ticket} done={asked} />
 {:else if asking === 'remove'}<RemoveForm {ticket} done={asked} />{/if}
