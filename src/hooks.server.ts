@@ -31,8 +31,7 @@ export const init: ServerInit = async () => {
 	await settlePlays();
 	await clearExports();
 	if (process.env.KETTLE_DEMO) await seedDemo();
-	// Where it fails, whoever asks for a connection is told.
-	void connectAhead().catch(() => undefined);
+	void connectAhead();
 	startWorker();
 	onSend(wakeWorker);
 	onStep((slug) => void afterStep(slug));

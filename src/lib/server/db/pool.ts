@@ -50,10 +50,10 @@ function poolOf(name: 'readers' | 'writers'): pg.Pool {
  */
 export const db = (): pg.Pool => poolOf('readers');
 
-/** Makes the connections that stay open, before anybody waits for one. */
+/** Makes the connections that stay open, before anybody waits for one. Where one fails, whoever asks for it is told. */
 export async function connectAhead(): Promise<void> {
-	const clients = await Promise.all(Array.from({ length: KEPT }, () => db().connect()));
-	for (const client of clients) client.release();
+	const made = await Promise.allSettled(Array.from({ length: KEPT }, () => db().connect()));
+	for (const one of made) if (one.status === 'fulfilled') one.value.release();
 }
 
 /** Runs `work` in one transaction: all of it is kept, or nothing. */
