@@ -137,8 +137,8 @@ test('a shared delay: here by the address of another, everywhere in its place; w
 	expect(() => planFor(start, set('packed_control', 'horn', 'delay', '70000'), 'one')).toThrow(
 		/from 0 to 65535/
 	);
-	expect(() => planFor(start, set('packed_control', 'horn', 'id', 'a much longer id'), 'one')).toThrow(
-		/takes 16 bytes; there is room for 10\. “a much lon” would fit/
+	expect(() => planFor(start, set('packed_control', 'horn', 'id', 'a_much_longer_id'), 'one')).toThrow(
+		/takes 16 bytes; there is room for 10\. “a_much_lon” would fit/
 	);
 });
 
