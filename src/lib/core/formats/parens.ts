@@ -22,7 +22,7 @@ const stopsAt = (text: string, at: number) => {
 	// Most of a word are letters, which stand behind all that ends one.
 	if (code > REMARK) return false;
 	return (
-		isSpace(code) || code === QUOTE || code === OPEN || code === CLOSE || code === REMARK || code !== code
+		isSpace(code) || code === QUOTE || code === OPEN || code === CLOSE || code === REMARK || at >= text.length
 	);
 };
 /** Marks before a list that change nothing in what is data: quotes of three sorts. */
