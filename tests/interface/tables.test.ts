@@ -223,6 +223,15 @@ test('a new id is checked as it is typed; what comes with a copy can be left, an
 	// The page goes along with the record.
 	await expect.poll(() => page.url()).toContain('ticket=vessel%2Fstonechat');
 	await page.getByRole('heading', { name: /Stonechat/ }).waitFor();
+	for (const [keys, done, id] of [
+		['Control+z', 'Undone', 'cutter_60'],
+		['Control+Shift+z', 'Redone', 'stonechat']
+	] as const) {
+		await press(keys);
+		await said(`${done}: Rename Stonechat`);
+		await expect.poll(() => page.url()).toContain(`ticket=vessel%2F${id}`);
+		await page.getByRole('heading', { name: /Stonechat/ }).waitFor();
+	}
 });
 
 test('upgrades as a tree: gone along, set by keyboard and by dragging, circles marked', async () => {

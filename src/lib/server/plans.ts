@@ -326,11 +326,31 @@ async function applyLedgerSteps(
 	}
 }
 
-/** Takes the last step back or does it again; null when there is none. */
-export async function step(
-	slug: string,
-	direction: 'undo' | 'redo'
-): Promise<{ row: LedgerRow; version: number } | null> {
+/** A record that a step calls something else. */
+interface Called {
+	kind: string;
+	before: string;
+	after: string;
+}
+
+/** The record that is called something else after a step was undone or done again; null where none is. */
+function calledBy({ intention }: LedgerRow, direction: 'undo' | 'redo'): Called | null {
+	const isRename = intention?.do === 'rename';
+	if (!isRename && !(intention?.do === 'set' && intention.field === '#id')) return null;
+	const { kind, id } = intention;
+	const other = isRename ? intention.newId : intention.value;
+	return direction === 'undo' ? { kind, before: other, after: id } : { kind, before: id, after: other };
+}
+
+/** What was undone or done again; all null when there was nothing to. */
+interface Stepped {
+	title: string | null;
+	version: number | null;
+	called: Called | null;
+}
+
+/** Takes the last step back or does it again. */
+export async function step(slug: string, direction: 'undo' | 'redo'): Promise<Stepped> {
 	const done = await changing(slug, async (client) => {
 		const model = await modelOf(slug, client, true);
 		const row = await stepFor(client, slug, direction);
@@ -338,8 +358,9 @@ export async function step(
 		await applyLedgerSteps(client, slug, mineOf(model), [row], direction);
 		return { row, version: await bumpProject(client, slug) };
 	});
-	if (done) afterStep(slug);
-	return done;
+	if (!done) return { title: null, version: null, called: null };
+	afterStep(slug);
+	return { title: done.row.title, version: done.version, called: calledBy(done.row, direction) };
 }
 
 /**

@@ -20,8 +20,7 @@ import type { Model } from '../model';
 export function recordIn({ stack }: Model, kind: string, id: string): EffectiveRecord {
 	const table = stack.tables.get(kind);
 	const record = table?.byId.get(id);
-	if (!record)
-		throw new NotThere(`There is no ${table?.guide.title.toLowerCase() ?? kind} with the id “${id}”.`);
+	if (!record) throw new NotThere(`No record of “${table?.guide.title ?? kind}” has the id “${id}”.`);
 	return record;
 }
 

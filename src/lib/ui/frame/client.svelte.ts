@@ -1,7 +1,9 @@
 // Calls to the server that change something, and the messages that come of them.
 import { goto } from '$app/navigation';
+import { page } from '$app/state';
 import { counted } from '$core/wording';
 import { refresh } from './refresh';
+import { withTicket } from './address';
 import type { KeptPlan } from '$core/change';
 import type { ChangedLines, Intention } from '$core/edits';
 import type { Snag } from '$core/checks';
@@ -175,14 +177,23 @@ async function applyNow(
 const unsaved = (intention: Intention): string =>
 	intention.do === 'set' && intention.value !== '' ? ` “${intention.value}” was not saved.` : '';
 
-/** Takes the last step back, or does it again. */
+/** What was undone or done again; `called`: the record that has another id now. */
+interface Stepped {
+	title: string | null;
+	called: { kind: string; before: string; after: string } | null;
+}
+
+/** Takes the last step back, or does it again. The ticket that is open goes along with its record. */
 export const step = (slug: string, direction: 'undo' | 'redo'): Promise<void> =>
 	changing(() => stepNow(slug, direction));
 
 async function stepNow(slug: string, direction: 'undo' | 'redo'): Promise<void> {
 	try {
-		const { title } = await post<{ title: string | null }>(`/p/${slug}/api/${direction}`, {});
-		await refresh();
+		const { title, called } = await post<Stepped>(`/p/${slug}/api/${direction}`, {});
+		const isOpen = called && page.url.searchParams.get('ticket') === `${called.kind}/${called.before}`;
+		await (isOpen
+			? goto(withTicket(page.url, called.kind, called.after), { invalidateAll: true })
+			: refresh());
 		const done = direction === 'undo' ? 'Undone' : 'Redone';
 		say(title === null ? `There is nothing to ${direction}.` : `${done}: ${title}`);
 	} catch (error) {
