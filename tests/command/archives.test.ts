@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { strToU8, zipSync } from 'fflate';
 import { afterAll, expect, test } from 'vitest';
+import { digestOf } from '$core/text';
 import { openFolder, readAll } from '../../src/lib/files';
 import { tape } from '../tape';
 
@@ -16,6 +17,14 @@ async function filesOf(name: string, content: Record<string, Uint8Array>): Promi
 	mkdirSync(folder);
 	for (const [path, bytes] of Object.entries(content)) writeFileSync(join(folder, path), bytes);
 	const found = await readAll(await openFolder(folder));
+	// Read one by one, with what they are known by, they are the same.
+	const again = await openFolder(folder);
+	for (const entry of again.entries) {
+		const { bytes, sha256 } = await again.read(entry);
+		expect(bytes).toEqual(found.get(entry.path));
+		expect(sha256).toBe(digestOf(bytes!));
+	}
+	again.close();
 	return Object.fromEntries([...found].map(([path, bytes]) => [path, new TextDecoder().decode(bytes)]));
 }
 

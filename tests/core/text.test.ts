@@ -47,6 +47,15 @@ test('line ends, places and excerpts', () => {
 		'cr',
 		'mixed'
 	]);
+	// As a count of all line ends has it.
+	fc.assert(
+		fc.property(fc.array(fc.constantFrom('a', '\n', '\r', '\r\n', '\u2028')), (parts) => {
+			const ends = new Set(parts.join('').match(/\r\n|\n|\r/g));
+			const names = { '\n': 'lf', '\r': 'cr', '\r\n': 'crlf' } as const;
+			const [only = null] = ends as Set<keyof typeof names>;
+			expect(detectEol(parts.join(''))).toBe(ends.size > 1 ? 'mixed' : only === null ? 'none' : names[only]);
+		})
+	);
 	const text = 'one\r\ntwo\rthree\n';
 	const index = lineIndex(text);
 	expect(placeOf(index, text.indexOf('three') + 2)).toEqual({ line: 3, column: 3 });

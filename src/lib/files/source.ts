@@ -54,6 +54,8 @@ export interface Source {
 	left: string[];
 	bytes: number;
 	read(entry: SourceEntry): Promise<SourceFile>;
+	/** The bytes alone; null where they are more than are opened. */
+	bytesOf(entry: SourceEntry): Promise<Uint8Array | null>;
 	close(): void;
 }
 
@@ -175,6 +177,15 @@ export async function openFolder(folder: string, limits = LIMITS): Promise<Sourc
 				closeSync(file);
 			}
 		},
+		async bytesOf({ path, size }) {
+			if (size > limits.opened) return null;
+			const file = openInside(root, placeOf(path));
+			try {
+				return readOpen(file, path, limits.opened);
+			} finally {
+				closeSync(file);
+			}
+		},
 		close: () => undefined
 	};
 	return withArchives(plain, limits, limits.levels, budgetFor(limits), async (entry, levels, budget) => {
@@ -285,6 +296,10 @@ async function withArchives(
 				const { source, entry } = from.get(path)!;
 				return { ...(await source.read(entry)), path };
 			},
+			bytesOf({ path }) {
+				const { source, entry } = from.get(path)!;
+				return source.bytesOf(entry);
+			},
 			close
 		};
 	} catch (fault) {
@@ -381,6 +396,7 @@ async function tapeSource(
 			const bytes = tape.read(byPath.get(path)!);
 			return { path, size, sha256: await sha256(bytes), bytes: size > limits.opened ? null : bytes };
 		},
+		bytesOf: async ({ path, size }) => (size > limits.opened ? null : tape.read(byPath.get(path)!)),
 		close: tape.close
 	};
 }
@@ -460,6 +476,8 @@ async function zipSource(
 				const content = await inflate(zip, own).catch(damaged(entry.path));
 				return { path: entry.path, size: content.length, sha256: await sha256(content), bytes: content };
 			},
+			bytesOf: async ({ path, size }) =>
+				size > limits.opened ? null : inflate(zip, byPath.get(path)!).catch(damaged(path)),
 			close: () => zip.close()
 		};
 		return await withArchives(plain, limits, levels, budget, async (entry, below) => {
@@ -522,7 +540,7 @@ export async function readAll(source: Source, whole = false): Promise<Map<string
 	const files = new Map<string, Uint8Array>();
 	try {
 		for (const entry of source.entries) {
-			const { bytes } = await source.read(entry);
+			const bytes = await source.bytesOf(entry);
 			if (bytes) files.set(entry.path, bytes);
 			else if (whole) throw tooLarge(entry);
 		}

@@ -10,7 +10,7 @@ import {
 	type ReadHints
 } from '../formats';
 import { addTo } from '../gather';
-import type { Facts, FactsPart } from './facts';
+import { copyFacts, type Facts, type FactsPart } from './facts';
 import { placesOf } from './read';
 import { chosenFacts, doublesIn } from './select';
 
@@ -62,15 +62,22 @@ interface Place {
 	at: string | null | undefined;
 	except?: readonly string[] | undefined;
 	element?: string | undefined;
+	/** What tells it from others that are at the same path. */
+	name: string;
 	/** Whether a name that is no field of theirs names them. */
 	named: boolean;
 	/** Whether it may be told anew what names them: elsewhere the format may say more of that than the facts. */
 	free: boolean;
 }
 
+/** What tells a place from others at the same path; empty for most. */
+const placeName = ({ except, element }: Pick<Place, 'except' | 'element'>): string =>
+	except === undefined && element === undefined ? '' : JSON.stringify([except, element]);
+
 function standing(facts: Facts, { first, key, at, except, element }: FactsPart, to: number): Place {
 	const named = key === null && facts.written.subarray(first, to).includes(1);
-	return { from: first, to, key, at, except, element, named, free: isByShape(facts) };
+	const name = placeName({ except, element });
+	return { from: first, to, key, at, except, element, name, named, free: isByShape(facts) };
 }
 
 /** The places of a file as it was read. */
@@ -90,9 +97,8 @@ interface Naming {
 
 /** The place that hints speak of; null where none of the known ones is it. */
 function placeOf(places: readonly Place[], { at, except, element }: PartHints): Place | null {
-	const name = JSON.stringify([except, element]);
-	const fits = (place: Place) =>
-		JSON.stringify([place.except, place.element]) === name && (at === undefined || place.at === at);
+	const name = placeName({ except, element });
+	const fits = (place: Place) => place.name === name && (at === undefined || place.at === at);
 	if (at === undefined && element === undefined && places.length > 1) return null;
 	const found = places.filter(fits);
 	return found.length === 1 ? found[0]! : null;
@@ -175,9 +181,11 @@ const mayMove = ({ written }: Facts, { free, element, from, to }: Place): boolea
 /** The parts of the file by what is said now; null where the facts do not tell them. */
 function partsOf(facts: Facts, places: readonly Place[], specs: readonly PartHints[]): Part[] | null {
 	const byPlace = new Map<string, [number, PartHints][]>();
-	specs.forEach((spec, nth) =>
-		addTo(byPlace, JSON.stringify([spec.at, spec.element, spec.except]), [nth, spec])
-	);
+	// Not said, or said to be the whole file: one place.
+	specs.forEach((spec, nth) => {
+		const { at } = spec;
+		addTo(byPlace, `${typeof at === 'string' ? `=${at}` : ''}\n${placeName(spec)}`, [nth, spec]);
+	});
 	const parts: Part[] = [];
 	const rest: Part[] = [];
 	for (const here of byPlace.values()) {
@@ -237,7 +245,11 @@ function inParts(facts: Facts, places: readonly Place[], hints: ReadHints): Fact
 		for (const at of doublesIn(chosen.ids.subarray(from, to))) doubles.push(from + at);
 	});
 	const { key } = namingOf(outer, said!)!;
-	return { ...chosen, key, at: outer.at, parts: found, doubles: Int32Array.from(doubles) };
+	chosen.key = key;
+	chosen.at = outer.at;
+	chosen.parts = found;
+	chosen.doubles = Int32Array.from(doubles);
+	return chosen;
 }
 
 /** The facts with the records of one place, all of one kind. */
@@ -246,14 +258,18 @@ function inWhole(facts: Facts, places: readonly Place[], hints: ReadHints): Fact
 	const naming = place && namingOf(place, hints);
 	if (!place || !naming) return null;
 	const { key } = naming;
-	const { parts: _, ...whole } = facts;
+	const whole = copyFacts(facts, facts.pool);
+	whole.parts = undefined;
 	const isAsItWas = key === place.key && !facts.written.subarray(place.from, place.to).includes(0);
 	if (places.length === 1 && isAsItWas && (place.free || isByLine(facts))) return whole;
 	if (!mayMove(facts, place)) return null;
 	const rows = Int32Array.from({ length: place.to - place.from }, (_, nth) => place.from + nth);
 	const chosen = chosenFacts(whole, rows);
 	name(chosen, 0, rows.length, place, naming);
-	return { ...chosen, key, at: place.at, doubles: doublesIn(chosen.ids) };
+	chosen.key = key;
+	chosen.at = place.at;
+	chosen.doubles = doublesIn(chosen.ids);
+	return chosen;
 }
 
 /** Hints that say no more than that all in a file is of one kind. */
@@ -270,7 +286,8 @@ export function factsAgain(path: string, facts: Facts, hints: ReadHints): Facts 
 	if (habits.some(([habit]) => habit === 'same name')) return null;
 	if (!isFollowed(hints) || !isSameFormat(path, facts, hints)) return null;
 	if (!hints.parts?.every(isFollowed) && hints.whole !== true) return null;
-	const { told: _, ...said } = facts;
+	const said = copyFacts(facts, facts.pool);
+	said.told = undefined;
 	const isOne = hints.whole === true && Object.keys(hints).every((name) => ONE_KIND.includes(name));
 	if (isOne && !parts) return said;
 	const places = placesIn(facts);

@@ -2,6 +2,7 @@
 // enough to keep for every file of a big game; thrown away and made again from the bytes at any time.
 export { createPool, numberOf, type Pool } from './pool';
 export {
+	copyFacts,
 	factsOf,
 	partFacts,
 	settleFacts,

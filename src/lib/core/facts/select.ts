@@ -1,6 +1,6 @@
 // Facts of some of a file's records, or under another key, as if the file had been read so.
 import { VALUE } from '../formats';
-import type { Facts } from './facts';
+import { copyFacts, type Facts } from './facts';
 import { firstOf, placesOf } from './read';
 
 const NONE = new Int32Array();
@@ -19,9 +19,12 @@ export function doublesIn(ids: Int32Array): Int32Array {
 
 /** The facts of the records with some numbers, ascending. Commentary is left out. */
 export function selectFacts(facts: Facts, rows: Int32Array): Facts {
-	if (rows.length === facts.count) return { ...facts, remarks: NONE, fieldRemarks: NONE };
-	const chosen = chosenFacts(facts, rows);
-	return { ...chosen, remarks: NONE, fieldRemarks: NONE, doubles: doublesIn(chosen.ids) };
+	const isAll = rows.length === facts.count;
+	const chosen = isAll ? copyFacts(facts, facts.pool) : takenFrom(facts, rows);
+	chosen.remarks = NONE;
+	chosen.fieldRemarks = NONE;
+	if (!isAll) chosen.doubles = doublesIn(chosen.ids);
+	return chosen;
 }
 
 /** Groups of `step` numbers, sorted by the first, which is a record: those of some records, under their numbers there. */
@@ -58,6 +61,15 @@ function bytesFor(count: number): Uint8Array {
 
 /** The facts of the records with some numbers, in any order, with their commentary; which ids come twice is left out. */
 export function chosenFacts(facts: Facts, rows: Int32Array): Facts {
+	const chosen = takenFrom(facts, rows);
+	chosen.remarks = rowsOf(facts.remarks, 2, rows);
+	chosen.fieldRemarks = rowsOf(facts.fieldRemarks, 3, rows);
+	chosen.doubles = NONE;
+	return chosen;
+}
+
+/** The facts of some records, but for what says of all of the file which records it is about. */
+function takenFrom(facts: Facts, rows: Int32Array): Facts {
 	// Facts are made in many places, and looking a list up in them takes as long as copying some cells.
 	const { firsts, values: theirValues, types: theirTypes, ids: theirIds } = facts;
 	const { lines: theirLines, written: theirWritten, shape: theirShape } = facts;
@@ -85,21 +97,17 @@ export function chosenFacts(facts: Facts, rows: Int32Array): Facts {
 		shape[to] = known ?? used.size;
 		if (known === undefined) used.set(theirShape[nth]!, used.size);
 	}
-	return {
-		...facts,
-		count,
-		ids,
-		written,
-		lines,
-		shapes: [...used.keys()].map((nth) => facts.shapes[nth] ?? new Int32Array()),
-		shape,
-		firsts: begins,
-		values,
-		types,
-		remarks: rowsOf(facts.remarks, 2, rows),
-		fieldRemarks: rowsOf(facts.fieldRemarks, 3, rows),
-		doubles: NONE
-	};
+	const chosen = copyFacts(facts, facts.pool);
+	chosen.count = count;
+	chosen.ids = ids;
+	chosen.written = written;
+	chosen.lines = lines;
+	chosen.shapes = [...used.keys()].map((nth) => facts.shapes[nth] ?? NONE);
+	chosen.shape = shape;
+	chosen.firsts = begins;
+	chosen.values = values;
+	chosen.types = types;
+	return chosen;
 }
 
 /** All records of a file as one, each under the name that it has there: what was taken for records are its parts. */
@@ -118,8 +126,7 @@ export function asOne(facts: Facts): Facts {
 			paths.push(pool.of(own.startsWith('[') ? name + own : `${name}.${own}`));
 		}
 	}
-	return {
-		...facts,
+	return Object.assign(copyFacts(facts, pool), {
 		key: null,
 		at: null,
 		count: 1,
@@ -132,7 +139,7 @@ export function asOne(facts: Facts): Facts {
 		remarks: NONE,
 		fieldRemarks: NONE,
 		doubles: NONE
-	};
+	});
 }
 
 /** The values of a file's only record, each as a record under what follows a map in its path, with the value as its field. */
@@ -144,8 +151,7 @@ export function asValues(facts: Facts, map: string): Facts {
 		const name = pool.at(path);
 		return name.startsWith(inside) ? pool.of(name.slice(inside.length)) : path;
 	});
-	return {
-		...facts,
+	return Object.assign(copyFacts(facts, pool), {
 		key: null,
 		at: map,
 		count: ids.length,
@@ -158,7 +164,7 @@ export function asValues(facts: Facts, map: string): Facts {
 		remarks: NONE,
 		fieldRemarks: NONE,
 		doubles: NONE
-	};
+	});
 }
 
 /** The same facts with the values of several fields together as ids, none of them written. */
@@ -180,7 +186,13 @@ export function underParts(facts: Facts, parts: readonly string[]): Facts {
 		seen.set(name, times);
 		return pool.of(times === 1 ? name : `${name}#${times}`);
 	});
-	return { ...facts, key: null, keyParts: parts, ids, written: new Uint8Array(count), doubles: NONE };
+	const named = copyFacts(facts, pool);
+	named.key = null;
+	named.keyParts = parts;
+	named.ids = ids;
+	named.written = new Uint8Array(count);
+	named.doubles = NONE;
+	return named;
 }
 
 /**
@@ -203,5 +215,10 @@ export function underKey(facts: Facts, key: string, spare?: string): Facts {
 		ids[nth] = value;
 		written[nth] = 1;
 	}
-	return { ...facts, key, ids, written, doubles: doublesIn(ids) };
+	const named = copyFacts(facts, facts.pool);
+	named.key = key;
+	named.ids = ids;
+	named.written = written;
+	named.doubles = doublesIn(ids);
+	return named;
 }

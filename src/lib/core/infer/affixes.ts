@@ -5,22 +5,20 @@ import type { Owners } from './owners';
 const MOST = 9;
 
 /**
- * Every part of a text between marks that are no letter or digit, with what is before and behind it: `art/tug.svg`
- * gives `art`, `tug`, `svg`, `art/tug`, `tug.svg`; the whole is left out.
+ * Calls `each` with where every part of a text begins and ends that is between marks that are no letter or digit:
+ * `art/tug.svg` has `art`, `tug`, `svg`, `art/tug`, `tug.svg`; the whole is left out.
  */
-export function* partsWithin(text: string): Generator<{ before: string; part: string; after: string }> {
+function eachPart(text: string, each: (from: number, to: number) => void): void {
 	if (text.length > 200) return;
-	const edges: [number, number][] = [];
-	for (const match of text.matchAll(/[\p{L}\p{N}]+/gu)) {
-		if (edges.length === MOST) return;
-		edges.push([match.index, match.index + match[0].length]);
+	const edges: number[] = [];
+	const words = /[\p{L}\p{N}]+/gu;
+	for (let match = words.exec(text); match; match = words.exec(text)) {
+		if (edges.length === MOST * 2) return;
+		edges.push(match.index, words.lastIndex);
 	}
-	for (let first = 0; first < edges.length; first++)
-		for (let last = first; last < edges.length; last++) {
-			const [from, to] = [edges[first]![0], edges[last]![1]];
-			if (from === 0 && to === text.length) continue;
-			yield { before: text.slice(0, from), part: text.slice(from, to), after: text.slice(to) };
-		}
+	for (let first = 0; first < edges.length; first += 2)
+		for (let last = first + 1; last < edges.length; last += 2)
+			if (edges[first]! > 0 || edges[last]! < text.length) each(edges[first]!, edges[last]!);
 }
 
 /** A constant before and behind an id. */
@@ -43,13 +41,14 @@ export const affixesIn = (texts: Iterable<string>, owners: Owners, allowNumbers 
 export function affixesBy(texts: Iterable<string>, ownersOf: (part: string) => readonly number[]): Affix[] {
 	const found = new Map<string, Affix>();
 	for (const text of texts)
-		for (const { before, part, after } of partsWithin(text)) {
-			for (const nth of ownersOf(part)) {
+		eachPart(text, (from, to) => {
+			for (const nth of ownersOf(text.slice(from, to))) {
+				const [before, after] = [text.slice(0, from), text.slice(to)];
 				const key = `${nth}\n${before}\n${after}`;
 				const affix = found.get(key);
 				if (affix) affix.distinct++;
 				else found.set(key, { nth, before, after, distinct: 1 });
 			}
-		}
+		});
 	return [...found.values()].sort((a, b) => b.distinct - a.distinct);
 }

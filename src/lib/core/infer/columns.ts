@@ -1,6 +1,7 @@
 import { beside } from '../guide';
 import { placesOf, type Column, type Places, type Sketch } from './sketch';
 import { nameOfRecord, type DataFile, type Group } from './group';
+import { runsOf } from './together';
 
 /** Values that stand for nothing in many games. */
 const NOTHING = new Set(['-', '--', 'none', 'null', 'nil', '~', 'n/a', 'no', '*']);
@@ -49,16 +50,19 @@ export function pairsOf(
 	b: string,
 	each: (a: number, b: number, file: DataFile, nth: number) => boolean | undefined
 ): void {
-	for (const file of group.files) {
-		const { facts } = file;
-		const { shape, firsts, values } = facts;
-		const shapes = placesOf(facts);
+	for (const { files, begins, cells } of runsOf(group.files)) {
+		const { shape, firsts, values, count } = cells;
+		const shapes = placesOf(cells);
 		// Many stop at the first record, so that most shapes are never looked at.
 		const places: (readonly (readonly [number, number])[] | undefined)[] = [];
-		for (let nth = 0; nth < facts.count; nth++) {
+		for (let nth = 0, at = 0; nth < count; nth++) {
+			while (nth >= begins[at + 1]!) at++;
 			const own = shape[nth]!;
-			for (const [at, other] of (places[own] ??= pairsIn(shapes[own], a, b)))
-				if (each(values[firsts[nth]! + at]!, values[firsts[nth]! + other]!, file, nth) === false) return;
+			const here = (places[own] ??= pairsIn(shapes[own], a, b));
+			for (const [one, other] of here) {
+				const [first, second] = [values[firsts[nth]! + one]!, values[firsts[nth]! + other]!];
+				if (each(first, second, files[at]!, nth - begins[at]!) === false) return;
+			}
 		}
 	}
 }
@@ -79,16 +83,19 @@ export function cellsOf(
 	path: string,
 	each: (value: number, file: DataFile, nth: number) => boolean | undefined
 ): void {
-	for (const file of group.files) {
-		const { shape, firsts, values, count } = file.facts;
-		const shapes = placesOf(file.facts);
+	for (const { files, begins, cells } of runsOf(group.files)) {
+		const { shape, firsts, values, count } = cells;
+		const shapes = placesOf(cells);
 		// Of each shape once: many records share one.
 		const places: (readonly (readonly [string, number])[])[] = [];
-		for (let nth = 0; nth < count; nth++) {
+		for (let nth = 0, of = 0; nth < count; nth++) {
+			while (nth >= begins[of + 1]!) of++;
 			const own = shape[nth]!;
 			const here = (places[own] ??= shapes[own]?.ofPattern(path) ?? []);
-			for (let at = 0; at < here.length; at++)
-				if (each(values[firsts[nth]! + here[at]![1]]!, file, nth) === false) return;
+			for (let at = 0; at < here.length; at++) {
+				const value = values[firsts[nth]! + here[at]![1]]!;
+				if (each(value, files[of]!, nth - begins[of]!) === false) return;
+			}
 		}
 	}
 }

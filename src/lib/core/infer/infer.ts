@@ -17,7 +17,8 @@ import { placesIn } from './places';
 import { scriptsIn } from './scripts';
 import { finding } from './sure';
 import { twinsIn } from './twins';
-import { isKept, letPlacesGo, sketchOf } from './sketch';
+import { letPlacesGo, sketchOf } from './sketch';
+import { isKept } from './together';
 
 const titleOf = (name: string) => name.replace(/[_.-]+/g, ' ').replace(/^./, (first) => first.toUpperCase());
 

@@ -1,12 +1,13 @@
 // Which field names the records of a kind: one that every record has and no two share, that looks like a name, and that
 // the rest of the game writes.
-import { placesOf } from '../facts';
+import { placesOf, type Facts } from '../facts';
 import { isItemUnder } from '../guide';
 import type { DataFile } from './group';
 import { wordsOf } from './likeness';
 import { fileNameOf, folderOf, stemOf } from './paths';
 import { columnsOf } from './refine';
-import { sketchOf, type Column, type Sketch } from './sketch';
+import { patternAt, sketchOf, type Column, type Sketch } from './sketch';
+import { isKept } from './together';
 
 /** Share of the records that must have a value of their own, where there are many. */
 const UNIQUE = 0.98;
@@ -39,14 +40,46 @@ const CALLED_ID = 4;
 export function* writtenIn(files: readonly DataFile[]): Generator<void, Written> {
 	const size = files[0]?.facts.pool.size ?? 0;
 	const counts = new Int32Array(size);
+	const patterns = new Map<string, number>();
+	const seen = new Set<number>();
 	for (const [nth, { facts }] of files.entries()) {
 		if (nth % 50 === 49) yield;
 		// In a single record each cell is a column.
-		if (facts.count === 1) for (const value of facts.values) counts[value]!++;
-		else
+		if (facts.count === 1)
+			for (let cell = facts.firsts[0]!; cell < facts.firsts[1]!; cell++) counts[facts.values[cell]!]!++;
+		else if (isKept(facts))
 			for (const { values } of sketchOf(facts).columns.values()) for (const value of values) counts[value]!++;
+		else {
+			seen.clear();
+			eachCell(facts, patterns, (column, value) => {
+				const both = column * size + value;
+				if (value === 0 || seen.has(both)) return;
+				seen.add(both);
+				counts[value]!++;
+			});
+		}
 	}
 	return (text) => counts[text] ?? 0;
+}
+
+/** Calls `each` with the number of the column and the text of every cell. @param patterns numbers of columns, by pattern */
+function eachCell(
+	{ pool, count, shapes, shape, firsts, values }: Facts,
+	patterns: Map<string, number>,
+	each: (column: number, value: number) => void
+): void {
+	const numberOf = (path: number): number => {
+		const pattern = patternAt(pool, path);
+		let number = patterns.get(pattern);
+		if (number === undefined) patterns.set(pattern, (number = patterns.size));
+		return number;
+	};
+	const columns = shapes.map((paths) => paths.map(numberOf));
+	for (let nth = 0; nth < count; nth++) {
+		const own = columns[shape[nth]!];
+		const first = firsts[nth]!;
+		if (own) for (let at = 0; at < own.length; at++) each(own[at]!, values[first + at]!);
+	}
 }
 
 /** Whether a field says by its name alone that it is the id: of a record without others, nothing else does. */

@@ -29,6 +29,7 @@ import { constantsIn } from './marks';
 import { endingOf, fileNameOf, folderOf, stemOf } from './paths';
 import { columnsOf } from './refine';
 import { columnNames } from './sketch';
+import { letRunsGo } from './together';
 import { told } from './worded';
 import { worldsIn } from './worlds';
 
@@ -235,6 +236,7 @@ export function* groupSteps(
 		taken.set(kind, draft);
 		const group = groupOf(kind, null, own, false, isId);
 		groups.push(otherKeys && otherKeys.length > 0 ? { ...group, otherKeys } : group);
+		letRunsGo();
 		yield;
 	}
 	return { groups, languages: families[0] ?? null };

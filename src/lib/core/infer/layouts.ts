@@ -1,5 +1,5 @@
 // Lists of numbers that mean something by their place in the line: files of no known format that look so throughout.
-import type { Facts } from '../facts';
+import { copyFacts, type Facts } from '../facts';
 import type { PositionalLayout } from '../formats';
 
 /** A file that was read as lines of numbers. */
@@ -55,8 +55,7 @@ function tell(facts: Facts): Positional | null {
 			record: [names],
 			count: counted ? 'count' : null
 		},
-		facts: {
-			...facts,
+		facts: Object.assign(copyFacts(facts, pool), {
 			format: 'positional',
 			key: null,
 			at: undefined,
@@ -76,6 +75,6 @@ function tell(facts: Facts): Positional | null {
 			remarks: blank,
 			fieldRemarks: blank,
 			doubles: blank
-		}
+		})
 	};
 }

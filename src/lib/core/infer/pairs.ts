@@ -1,6 +1,6 @@
 // Files of pairs of lines, a text and its translation: detected from several of them, which have the first lines in common.
 import { addTo } from '../gather';
-import type { Facts } from '../facts';
+import { copyFacts, type Facts } from '../facts';
 import type { GroupsLayout } from '../formats';
 import type { DataFile } from './group';
 import { endingOf, folderOf } from './paths';
@@ -56,9 +56,8 @@ function factsOf({ file: { facts }, texts, numbers }: Lines): Facts {
 	const { pool } = facts;
 	const count = Math.floor(texts.length / 2);
 	const ids = Int32Array.from({ length: count }, (_, nth) => texts[nth * 2]!);
-	return {
-		...facts,
-		format: 'groups',
+	return Object.assign(copyFacts(facts, pool), {
+		format: 'groups' as const,
 		key: 'source',
 		at: '',
 		columns: [],
@@ -71,7 +70,7 @@ function factsOf({ file: { facts }, texts, numbers }: Lines): Facts {
 		firsts: Int32Array.from({ length: count + 1 }, (_, nth) => nth * 2),
 		values: Int32Array.from(texts.slice(0, count * 2)),
 		types: new Uint8Array(count * 2)
-	};
+	});
 }
 
 /** Whether two files have the same first lines of each pair, and other second ones. */

@@ -110,15 +110,19 @@ function sampled<T>(list: readonly T[], most = SAMPLE): readonly T[] {
 	return Array.from({ length: most }, (_, nth) => list[Math.floor(nth * step)]!);
 }
 
+/** Share of the values that have the same around an id. */
+const SAME = 0.8;
+
 function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH): FoundReference | null {
 	const { values, none, cells, numeric } = valuesOf(column, owners);
 	if (values.length < 2 || numeric) return null;
-	const sample = sampled(values);
-	const [candidate] = affixesIn(
-		sample.map(({ text }) => owners.pool.at(text)),
-		owners
-	);
-	if (!candidate || candidate.distinct < sample.length * 0.8) return null;
+	const sample = sampled(values).map(({ text }) => owners.pool.at(text));
+	const first = sample.slice(0, Math.ceil(sample.length / 4));
+	// What is around nearly all is around some of the first ones.
+	const least = first.length - sample.length * (1 - SAME);
+	if ((affixesIn(first, owners)[0]?.distinct ?? 0) < least) return null;
+	const [candidate] = affixesIn(sample, owners);
+	if (!candidate || candidate.distinct < sample.length * SAME) return null;
 	const { before, after, nth } = candidate;
 	const ids = owners.list[nth]!;
 	if (ids.by !== undefined) return null;

@@ -4,6 +4,7 @@ import { patternOf } from '../guide';
 import type { DataFile } from './group';
 import { openNames } from './open-maps';
 import { readSketch, sketchOfAll, type Column, type Sketch } from './sketch';
+import { runsOf } from './together';
 
 /** Values of a list beyond which it is no tuple. */
 const WIDEST = 8;
@@ -51,7 +52,7 @@ function tuplesIn(files: readonly DataFile[], whole: Sketch, nameOf: (path: stri
 	const { pool } = files[0]!.facts;
 	const number = (text: number) => pool.number(text);
 	const byPlace = readSketch(
-		files.map(({ facts }) => facts),
+		runsOf(files).map(({ cells }) => cells),
 		(path) => {
 			if (!path.endsWith(']')) return '';
 			const name = nameOf(path);
@@ -80,15 +81,15 @@ export function columnsOf(files: readonly DataFile[], isId?: (name: string) => b
 	const known = isId ? refined.byIds : refined.plain;
 	let found = known.get(whole);
 	if (found) return found;
-	const facts = files.map((file) => file.facts);
+	const all = runsOf(files).map(({ cells }) => cells);
 	const open = openNames(whole, isId ?? (() => false), (nameOf) =>
-		readSketch(facts, (path) => nameOf(patternOf(path)))
+		readSketch(all, (path) => nameOf(patternOf(path)))
 	);
 	const nameOf = (path: string) => (open ? open.nameOf(patternOf(path)) : patternOf(path));
 	found = open?.sketch ?? whole;
 	const tuples = tuplesIn(files, found, nameOf);
 	if (tuples.size > 0)
-		found = readSketch(facts, (path) => {
+		found = readSketch(all, (path) => {
 			const name = nameOf(path);
 			return tuples.has(name) ? withPlace(name, path) : name;
 		});

@@ -2,6 +2,8 @@
 import type { Facts, Pool } from '../facts';
 import { addTo } from '../gather';
 import { headOf, pathMatcher, patternOf, tailOf, topOf } from '../guide';
+import type { DataFile } from './group';
+import { isKept, letRunsGo, runsOf, type Cells } from './together';
 
 /** One column of a kind, over all its files: items of a list count as one column. */
 export interface Column {
@@ -154,7 +156,7 @@ function readPlaces(pool: Pool, paths: Int32Array): Places {
 	};
 }
 
-let places = new WeakMap<Facts, Places[]>();
+let places = new WeakMap<Cells, Places[]>();
 let byShape = new WeakMap<Int32Array, Places>();
 
 /** The places of a shape. Made once for the same shape, however many files have it. */
@@ -165,9 +167,9 @@ function placesIn(pool: Pool, paths: Int32Array): Places {
 }
 
 /** The places of each shape of a file. Made once for the same facts, until they are let go. */
-export function placesOf(facts: Facts): readonly Places[] {
-	let known = places.get(facts);
-	if (!known) places.set(facts, (known = facts.shapes.map((paths) => placesIn(facts.pool, paths))));
+export function placesOf(cells: Cells): readonly Places[] {
+	let known = places.get(cells);
+	if (!known) places.set(cells, (known = cells.shapes.map((paths) => placesIn(cells.pool, paths))));
 	return known;
 }
 
@@ -176,15 +178,10 @@ export function letPlacesGo(): void {
 	places = new WeakMap();
 	byShape = new WeakMap();
 	matchers = new Map();
+	letRunsGo();
 }
 
 const sketches = new WeakMap<Facts, Sketch>();
-
-/** Records of a file from which on its columns are kept by themselves: thousands of small ones would take much room. */
-const WORTH_KEEPING = 32;
-
-/** Whether the columns of a file are kept by themselves. */
-export const isKept = ({ count }: Facts): boolean => count >= WORTH_KEEPING;
 
 /** The columns of a file. Made once for the same facts, unless they are few. */
 export function sketchOf(facts: Facts): Sketch {
@@ -221,7 +218,7 @@ interface Open {
 }
 
 /** The columns of files together, named by the paths of their cells; cells whose column has no name are left out. */
-export function readSketch(files: readonly Facts[], nameOf: (path: string) => string): Sketch {
+export function readSketch(files: readonly Cells[], nameOf: (path: string) => string): Sketch {
 	const open: Open[] = [];
 	const byPath = new Map<string, number>();
 	const columnOf = new Map<number, number>();
@@ -265,7 +262,7 @@ export function readSketch(files: readonly Facts[], nameOf: (path: string) => st
 
 /** Counts the cells of each column. */
 function countCells(
-	{ count, shape, firsts, values, types }: Facts,
+	{ count, shape, firsts, values, types }: Cells,
 	placed: readonly Int32Array[],
 	open: readonly Open[]
 ): void {
@@ -291,7 +288,7 @@ function countCells(
 
 /** Puts the values of each column beside each other. */
 function takeValues(
-	{ count, shape, firsts, values }: Facts,
+	{ count, shape, firsts, values }: Cells,
 	placed: readonly Int32Array[],
 	open: readonly Open[],
 	into: Int32Array
@@ -342,7 +339,7 @@ function closed(column: Open, all: Int32Array, counts: Int32Array): Column {
 const sums = new WeakMap<Facts, { files: readonly Facts[]; sum: Sketch }>();
 
 /** The columns of several files together. Made once for the same files. */
-export function sketchOfAll(files: readonly { facts: Facts }[]): Sketch {
+export function sketchOfAll(files: readonly DataFile[]): Sketch {
 	const all = files.map(({ facts }) => facts);
 	const [first] = all;
 	if (!first || all.length === 1) return first ? sketchOf(first) : { count: 0, columns: new Map() };
@@ -350,7 +347,8 @@ export function sketchOfAll(files: readonly { facts: Facts }[]): Sketch {
 	if (old?.files.length === all.length && old.files.every((facts, at) => facts === all[at])) return old.sum;
 	const few = all.filter((facts) => !isKept(facts));
 	const many = all.filter(isKept).map(sketchOf);
-	const rest = few.length === 0 ? [] : [readSketch(few, patternOf)];
+	const together = many.length > 0 ? few : runsOf(files).map(({ cells }) => cells);
+	const rest = few.length === 0 ? [] : [readSketch(together, patternOf)];
 	const sum = addUp(all.indexOf(few[0]!) === 0 ? [...rest, ...many] : [...many, ...rest]);
 	sums.set(first, { files: all, sum });
 	return sum;

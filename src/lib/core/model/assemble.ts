@@ -3,7 +3,7 @@ import { settleFacts, type LocalFacts, type Pool } from '../facts';
 import type { Guide } from '../guide';
 import {
 	fileOf,
-	howAsText,
+	howAsTexts,
 	howFor,
 	readFacts,
 	type How,
@@ -43,6 +43,17 @@ const sourceOf = ({ files, encodings, ...layer }: LayerBytes): LayerSource => ({
 	}))
 });
 
+/** Names for readings of files, short ones: the same for the same reading. */
+function keysOf(): (file: { id: string }, how: How) => string {
+	const numbers = new Map<string, number>();
+	const numberOf = (text: string): number => {
+		let known = numbers.get(text);
+		if (known === undefined) numbers.set(text, (known = numbers.size));
+		return known;
+	};
+	return ({ id }, how) => `${id}\n${howAsTexts(how).map(numberOf).join()}`;
+}
+
 /** Goes through all steps at once. */
 function inOneGo<T>(steps: Generator<Wish, T, unknown>, known?: Known): T {
 	let answer: unknown;
@@ -66,7 +77,7 @@ export const assembleStack = (layers: readonly LayerBytes[], guide: Guide, known
 			layers: layers.map(sourceOf),
 			guide,
 			memory: startMemory(),
-			keyOf: ({ id }, how) => `${id}\n${howAsText(how)}`
+			keyOf: keysOf()
 		}),
 		known
 	);

@@ -1,5 +1,5 @@
 // Records of later layers that say only some fields, made whole from the layers below: then all else can take them as records.
-import type { Facts, Pool } from '../facts';
+import { copyFacts, type Facts, type Pool } from '../facts';
 import type { KindGuide } from '../guide';
 import { cellsOver, unitOf, type Cell, type ItemDone } from './join';
 import { numberOf } from './changed';
@@ -245,13 +245,11 @@ function composedFile(
 	const { pool } = own;
 	const made: TableFile = { ...file };
 	const mix = mixer(pool, joins);
-	const facts: Facts = {
-		...own,
-		shapes: [],
-		shape: new Int32Array(own.count),
-		firsts: new Int32Array(own.count + 1),
-		fieldRemarks: new Int32Array(0)
-	};
+	const facts = copyFacts(own, pool);
+	facts.shapes = [];
+	facts.shape = new Int32Array(own.count);
+	facts.firsts = new Int32Array(own.count + 1);
+	facts.fieldRemarks = new Int32Array(0);
 	const numbers = new Map<Int32Array, number>();
 	const [values, types]: [number[], number[]] = [[], []];
 	const idle: Idle[] = [];

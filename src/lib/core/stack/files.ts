@@ -56,14 +56,24 @@ export interface How {
 	like?: Encoding | undefined;
 }
 
-const written = new WeakMap<ReadHints, string>();
+const written = new WeakMap<object, string>();
 
-/** How a file is read as a text: the same for the same reading. The hints of many files are one object. */
-export function howAsText({ hints, ...others }: How): string {
-	let known = written.get(hints);
-	if (known === undefined) written.set(hints, (known = JSON.stringify(hints)));
-	return `${known}\n${JSON.stringify(others)}`;
+/** A part of what is said of a reading as text; the same objects say it of many files. */
+function asText(said: object): string {
+	let known = written.get(said);
+	if (known === undefined) written.set(said, (known = JSON.stringify(said)));
+	return known;
 }
+
+/** All that is said of how a file is read, as texts: the same ones for the same reading. */
+export function howAsTexts({ hints, ...others }: How): string[] {
+	const { parts, ...whole } = hints;
+	const rest = JSON.stringify(others);
+	return parts ? [JSON.stringify(whole), ...parts.map(asText), rest] : [asText(hints), rest];
+}
+
+/** The same as one text. */
+export const howAsText = (how: How): string => howAsTexts(how).join('\n');
 
 /** Texts larger than this (bytes) are kept but not opened as tables. */
 const LARGEST = 64 * 1024 * 1024;

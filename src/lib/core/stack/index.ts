@@ -28,6 +28,7 @@ export {
 	fileOf,
 	hintsWithin,
 	howAsText,
+	howAsTexts,
 	openFileOf,
 	readFacts,
 	type How,

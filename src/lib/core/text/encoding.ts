@@ -77,11 +77,13 @@ function bytesOf(text: string, encoding: Encoding): Uint8Array {
 		: iconv.encode(text, encoding, { addBOM: false });
 }
 
+const strict = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
+
 /** The text of the bytes in an encoding, or null when writing it back would not give these bytes. */
 function faithful(bytes: Uint8Array, encoding: Encoding): string | null {
 	if (encoding === 'utf-8') {
 		try {
-			return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
+			return strict.decode(bytes);
 		} catch {
 			return null;
 		}

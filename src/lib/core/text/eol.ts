@@ -1,16 +1,14 @@
 export type Eol = 'lf' | 'crlf' | 'cr' | 'mixed' | 'none';
 
-const BREAKS = /\r\n|\n|\r/g;
-
 /** Which line ends a text uses; `none` when it has one line only. */
 export function detectEol(text: string): Eol {
-	const seen = new Set<string>();
-	for (const match of text.matchAll(BREAKS)) {
-		seen.add(match[0]);
-		if (seen.size > 1) return 'mixed';
-	}
-	const [only] = seen;
-	return only === undefined ? 'none' : only === '\n' ? 'lf' : only === '\r\n' ? 'crlf' : 'cr';
+	// Most texts have nothing else, and looking for one letter is soon done.
+	if (!text.includes('\r')) return text.includes('\n') ? 'lf' : 'none';
+	const seen: Eol[] = [];
+	if (text.includes('\r\n')) seen.push('crlf');
+	if (/\r(?!\n)/.test(text)) seen.push('cr');
+	if (/(?<!\r)\n/.test(text)) seen.push('lf');
+	return seen.length === 1 ? seen[0]! : 'mixed';
 }
 
 /**

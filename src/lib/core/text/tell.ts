@@ -29,6 +29,7 @@ function usual(name: string): Encoding {
  */
 export function declaredIn(bytes: Uint8Array): Encoding | null {
 	const head = ascii(bytes);
+	if (!/charset|coding/i.test(head)) return null;
 	const found =
 		/^<\?xml[^>]*\sencoding\s*=\s*["']([\w.:-]+)["']/.exec(head) ??
 		/<meta[^>]*\scharset\s*=\s*["']?\s*([\w.:-]+)/i.exec(head) ??
