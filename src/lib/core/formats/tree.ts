@@ -3,7 +3,7 @@ import type { Splice } from '../change';
 import type { FieldNode, PartHints, ReadHints, RecordPlace, Scalar, TextDocument } from './document';
 import { collectionsBeside, collectionsIn, filledItems, isAboutFile, isCollection } from './collections';
 import { addRecord, unitOf, type RecordShape } from './records';
-import { itemsOf, LIST, MAP, remarkOf, startOf, type Tape } from './tape';
+import { LIST, MAP, remarkOf, startOf, type Tape } from './tape';
 
 /** How a format of nested maps and lists is read and written, in its smallest parts. */
 export interface Syntax {
@@ -108,7 +108,7 @@ function eachMember(
 			counts.set(name, (counts.get(name) ?? 0) + 1);
 		}
 	}
-	const seen = new Map<string, number>();
+	let seen: Map<string, number> | null = null;
 	for (let item = node + 1; item < end; item = tape.after(item)) {
 		if (syntax.hidden?.(doc, item)) continue;
 		const name = syntax.name(doc, item);
@@ -116,6 +116,7 @@ function eachMember(
 			each(name, item);
 			continue;
 		}
+		seen ??= new Map();
 		const nth = seen.get(name) ?? 0;
 		seen.set(name, nth + 1);
 		each(`${name}[${nth}]`, item);
@@ -412,6 +413,19 @@ export function placesBelow(doc: TextDocument, syntax: Syntax): RecordPlace[] {
 	return found.length === 0 ? [] : [...found, { at: null, records: 1 }];
 }
 
+/** The name that stands for an id in one of some records; null where none does. */
+function keyIn(doc: TextDocument, records: readonly number[], syntax: Syntax): string | null {
+	const { tape } = doc;
+	const isIn = (record: number, key: string): boolean => {
+		const end = tape.after(record);
+		for (let item = record + 1; item < end; item = tape.after(item))
+			if (mayBeNamed(doc, item, key) && !syntax.hidden?.(doc, item) && syntax.name(doc, item) === key)
+				return true;
+		return false;
+	};
+	return KEYS.find((key) => records.some((record) => isIn(record, key))) ?? null;
+}
+
 /** Adds the records below the root to the document. Those that were never closed are left out. */
 export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax): void {
 	const { tape, hints } = doc;
@@ -423,16 +437,9 @@ export function addTreeRecords(doc: TextDocument, root: number, syntax: Syntax):
 	doc.wrapped = wrapped;
 	if (syntax.headed) doc.key = null;
 	else if (!named && holder >= 0) {
-		const names = new Set(
-			items
-				.slice(0, 20)
-				.flatMap((item) => itemsOf(tape, item))
-				.filter((item) => !syntax.hidden?.(doc, item))
-				.map((item) => syntax.name(doc, item))
-		);
 		// What names a record outside of its fields is none of these.
 		const outside = items.some((item) => syntax.hidden?.(doc, syntax.idLeaf?.(doc, item) ?? item) === true);
-		doc.key = hints.key ?? (outside ? null : (KEYS.find((name) => names.has(name)) ?? null));
+		doc.key = hints.key ?? (outside ? null : keyIn(doc, items.slice(0, 20), syntax));
 	} else if (holder < 0) doc.key = hints.key ?? null;
 	items.forEach((item, nth) => {
 		if (!tape.broken.has(item)) addRecord(doc, item, nth + 1, shape);
