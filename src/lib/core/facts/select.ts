@@ -70,7 +70,6 @@ export function chosenFacts(facts: Facts, rows: Int32Array): Facts {
 
 /** The facts of some records, but for what says of all of the file which records it is about. */
 function takenFrom(facts: Facts, rows: Int32Array): Facts {
-	// Facts are made in many places, and looking a list up in them takes as long as copying some cells.
 	const { firsts, values: theirValues, types: theirTypes, ids: theirIds } = facts;
 	const { lines: theirLines, written: theirWritten, shape: theirShape } = facts;
 	const count = rows.length;

@@ -118,9 +118,9 @@ function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 	if (values.length < 2 || numeric) return null;
 	const sample = sampled(values).map(({ text }) => owners.pool.at(text));
 	const first = sample.slice(0, Math.ceil(sample.length / 4));
-	// What is around nearly all is around some of the first ones.
-	const least = first.length - sample.length * (1 - SAME);
-	if ((affixesIn(first, owners)[0]?.distinct ?? 0) < least) return null;
+	// Were it around all of the others: what is around too few of the first ones is not around enough.
+	const most = (affixesIn(first, owners)[0]?.distinct ?? 0) + sample.length - first.length;
+	if (most < sample.length * SAME) return null;
 	const [candidate] = affixesIn(sample, owners);
 	if (!candidate || candidate.distinct < sample.length * SAME) return null;
 	const { before, after, nth } = candidate;
