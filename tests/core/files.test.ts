@@ -145,7 +145,13 @@ describe('records between files', () => {
 		['another format', 'carts/small.json', ['a'], 'carts/x.toml', /another format/],
 		['the same file', 'carts/small.json', ['a'], 'carts/small.json', /a is in this file already/],
 		['a way out of the mod', 'carts/small.json', ['a'], '../carts/x.json', /is not a path inside/],
-		['a record that is not there', 'carts/small.json', ['z'], 'carts/x.json', /no cart with the id “z”/],
+		[
+			'a record that is not there',
+			'carts/small.json',
+			['z'],
+			'carts/x.json',
+			/No record of “Cart” has the id “z”/
+		],
 		[
 			'a record that is there already',
 			'carts/small.json',
