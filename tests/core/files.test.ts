@@ -150,7 +150,7 @@ describe('records between files', () => {
 			'carts/small.json',
 			['z'],
 			'carts/x.json',
-			/No record of “Cart” has the id “z”/
+			/No record of the kind “Cart” has the id “z”/
 		],
 		[
 			'a record that is there already',

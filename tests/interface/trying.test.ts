@@ -229,7 +229,7 @@ test('a record that my mod changes is tried as it was and as it is; odd names ar
 	expect((await post({ args: [{ kind: 'vessel', id: 'cutter_04' }, { value: '3' }] })).below).not.toBe(null);
 	expect((await post({ args: [{ kind: 'vessel', id: 'cutter_05' }, { value: '3' }] })).below).toBe(null);
 	expect((await post({ args: [{ kind: 'vessel', id: 'nowhere' }] })).message).toMatch(
-		/No record of “vessel” has the id/
+		/No record of the kind “vessel” has the id/
 	);
 });
 

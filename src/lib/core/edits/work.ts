@@ -87,7 +87,7 @@ export function find(stack: Stack, kind: string, id: string): EffectiveRecord {
 	const table = stack.tables.get(kind);
 	if (!table) throw new NotPossible(`There is no kind “${kind}” in this project.`);
 	const record = table.byId.get(id);
-	if (!record) throw new NotPossible(`No record of “${table.guide.title}” has the id “${id}”.`);
+	if (!record) throw new NotPossible(`No record of the kind “${table.guide.title}” has the id “${id}”.`);
 	return record;
 }
 

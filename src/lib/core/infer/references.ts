@@ -118,7 +118,7 @@ function affixed(group: Group, column: Column, owners: Owners, enough = ENOUGH):
 	if (values.length < 2 || numeric) return null;
 	const sample = sampled(values).map(({ text }) => owners.pool.at(text));
 	const first = sample.slice(0, Math.ceil(sample.length / 4));
-	// Were it around all of the others: what is around too few of the first ones is not around enough.
+	// Even if it were around all the others, what is around too few of the first ones would not be around enough.
 	const most = (affixesIn(first, owners)[0]?.distinct ?? 0) + sample.length - first.length;
 	if (most < sample.length * SAME) return null;
 	const [candidate] = affixesIn(sample, owners);

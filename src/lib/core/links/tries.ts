@@ -100,7 +100,7 @@ export function throwOn(stack: Stack, records: readonly Stack[], asked: TryAsked
 	const args = asked.args.map((one) => {
 		if ('value' in one) return { value: valueOf(one.value), shown: null };
 		const from = records.find(({ tables }) => tables.get(one.kind)?.byId.has(one.id));
-		if (!from) throw new NoRecord(`No record of “${one.kind}” has the id “${one.id}”.`);
+		if (!from) throw new NoRecord(`No record of the kind “${one.kind}” has the id “${one.id}”.`);
 		const record = from.tables.get(one.kind)!.byId.get(one.id)!;
 		return { value: tableOf(record), shown: displayName(from, record) };
 	});

@@ -64,7 +64,7 @@ export function recordAsOf(model: Model, layer: string, kind: string, id: string
 		throw new NotThere(
 			now
 				? `${displayName(model.stack, now)} is not in the game as of ${title}: it comes with ${now.presences.at(-1)!.layer.title}.`
-				: `No record of “${about?.title ?? kind}” has the id “${id}” as of ${title}.`
+				: `No record of the kind “${about?.title ?? kind}” has the id “${id}” as of ${title}.`
 		);
 	const words = stack.guide.words;
 	const main = words?.main ?? '';

@@ -20,7 +20,8 @@ import type { Model } from '../model';
 export function recordIn({ stack }: Model, kind: string, id: string): EffectiveRecord {
 	const table = stack.tables.get(kind);
 	const record = table?.byId.get(id);
-	if (!record) throw new NotThere(`No record of “${table?.guide.title ?? kind}” has the id “${id}”.`);
+	if (!record)
+		throw new NotThere(`No record of the kind “${table?.guide.title ?? kind}” has the id “${id}”.`);
 	return record;
 }
 

@@ -192,7 +192,11 @@ async function stepNow(slug: string, direction: 'undo' | 'redo'): Promise<void> 
 		const { title, called } = await post<Stepped>(`/p/${slug}/api/${direction}`, {});
 		const isOpen = called && page.url.searchParams.get('ticket') === `${called.kind}/${called.before}`;
 		await (isOpen
-			? goto(withTicket(page.url, called.kind, called.after), { invalidateAll: true })
+			? goto(withTicket(page.url, called.kind, called.after), {
+					invalidateAll: true,
+					keepFocus: true,
+					noScroll: true
+				})
 			: refresh());
 		const done = direction === 'undo' ? 'Undone' : 'Redone';
 		say(title === null ? `There is nothing to ${direction}.` : `${done}: ${title}`);
