@@ -82,7 +82,7 @@ export interface Facts extends Shape {
 
 /**
  * The same facts as an object of its own, in which some may be changed. All facts are made so, with everything in one
- * order: thousands are gone through, and the engine reads objects of one shape fastest.
+ * order: thousands are gone through, and objects of one shape are read fastest.
  */
 export function copyFacts(facts: Omit<Facts, 'pool'>, pool: Pool): Facts {
 	return {
