@@ -85,7 +85,9 @@ function rejected(
 		const old = statementIn(mine, path);
 		return withStatement(mine, path, [...new Set([...(Array.isArray(old) ? (old as string[]) : []), name])]);
 	};
-	if (part !== undefined) return without(['kinds', kind, 'not'], part);
+	// What is rejected is not said either.
+	if (part !== undefined)
+		return withStatement(without(['kinds', kind, 'not'], part), ['kinds', kind, part], undefined);
 	if (field === undefined)
 		throw new GuideFault('A kind cannot be rejected; assign its files to another kind instead.');
 	const found = fieldOf(guide.kinds[kind], field);

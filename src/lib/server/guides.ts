@@ -22,7 +22,7 @@ import { db } from './db/pool';
 import { modelOf, type Model } from './model';
 
 /** What is said of a kind apart from its fields. */
-const PARTS = ['texts', 'assets', 'twins', 'covers', 'inherits'] as const;
+const PARTS = ['texts', 'assets', 'twins', 'covers', 'inherits', 'name'] as const;
 
 export const guideChange = z.discriminatedUnion('do', [
 	z.object({

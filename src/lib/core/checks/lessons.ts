@@ -151,7 +151,7 @@ export function lessonsFrom(
 			});
 		if (about?.reference?.found && says) {
 			const { found: _, ...reference } = about.reference;
-			const known = reference.kinds.some((one) => recordNamed(stack.tables.get(one), value));
+			const known = reference.kinds.some((one) => recordNamed(stack.tables.get(one), value, reference.key));
 			if (!known) lesson({ kinds: reference.kinds }, null, { reference, type: 'reference' });
 		} else if (Number.isFinite(number) && about?.type !== 'reference') {
 			const taken = [...takenIn(table, field, refused)].map(numberIn).filter(Number.isFinite);

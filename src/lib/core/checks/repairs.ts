@@ -68,8 +68,9 @@ function setTo(
 	sort: RepairSort,
 	label?: string
 ): Repair {
-	const target = (fieldOf(stack.guide.kinds[record.kind], snag.field!)?.reference?.kinds ?? [])
-		.map((kind) => recordNamed(stack.tables.get(kind), value))
+	const reference = fieldOf(stack.guide.kinds[record.kind], snag.field!)?.reference;
+	const target = reference?.kinds
+		.map((kind) => recordNamed(stack.tables.get(kind), value, reference.key))
 		.find((found) => found !== undefined);
 	const written = label === undefined ? byRule(stack, record, snag, value) : value;
 	const named = target && displayName(stack, target) !== value ? ` (${displayName(stack, target)})` : '';

@@ -12,6 +12,7 @@ export {
 	type InheritsGuide,
 	type KindGuide,
 	type ListJoin,
+	type NameGuide,
 	type Note,
 	type NoteTarget,
 	type ReferenceGuide,

@@ -154,6 +154,7 @@ export function kindToWrite(kind: KindGuide): Plain {
 	const { title, plural, files, key, keyParts, severalIds, id, at, except, element, where, written, merge } =
 		kind;
 	const inherits = kind.inherits && withoutFound(kind.inherits);
+	const name = kind.name && withoutFound(kind.name);
 	return Object.fromEntries(
 		Object.entries({
 			title,
@@ -167,6 +168,7 @@ export function kindToWrite(kind: KindGuide): Plain {
 			except,
 			element,
 			where,
+			name,
 			inherits,
 			written,
 			merge

@@ -201,6 +201,9 @@ const inherits = z.strictObject({
 	found
 });
 
+/** The field of a record in which its shown name is; a map there has one in each language. */
+const name = z.strictObject({ from: z.string(), found });
+
 /** How the files of a kind are written, as far as it is not detected from themselves. */
 export const writtenSchema = z.strictObject({
 	format: z.enum(FORMAT_IDS).optional(),
@@ -262,6 +265,8 @@ const kind = z.strictObject({
 			begins: z.boolean().optional()
 		})
 		.optional(),
+	/** Where records have their shown name themselves, instead of in a text with a key. */
+	name: name.optional(),
 	inherits: inherits.optional(),
 	separator: z.string().optional(),
 	/** Path of the list or map that holds the records, empty for the root; null where a file is one record. */
@@ -304,7 +309,7 @@ const kind = z.strictObject({
 	covers: z.array(cover).optional(),
 	budget: budget.optional(),
 	/** What was found of it and is not so. */
-	not: z.array(z.enum(['texts', 'assets', 'twins', 'covers', 'inherits'])).optional(),
+	not: z.array(z.enum(['texts', 'assets', 'twins', 'covers', 'inherits', 'name'])).optional(),
 	/** Told from the files alone, not written down by anybody. */
 	inferred: z.boolean().default(false),
 	found
@@ -421,6 +426,7 @@ export type NoteTarget = Note['on'];
 export type Guide = z.infer<typeof guideSchema>;
 export type KindGuide = z.infer<typeof kind>;
 export type FieldGuide = z.infer<typeof field>;
+export type NameGuide = z.infer<typeof name>;
 export type TextGuide = z.infer<typeof text>;
 export type WordsGuide = z.infer<typeof words>;
 export type ReferenceGuide = z.infer<typeof reference>;

@@ -15,6 +15,7 @@ import { ownersOf, type Owners } from './owners';
 import { letValuesGo } from './match';
 import { placesIn } from './places';
 import { scriptsIn } from './scripts';
+import { nameIn, referredBy } from './shown-names';
 import { finding } from './sure';
 import { twinsIn } from './twins';
 import { letPlacesGo, sketchOf } from './sketch';
@@ -154,6 +155,25 @@ function oneWay(kinds: Record<string, KindGuide>, counts: ReadonlyMap<string, nu
 		if (later) delete fields[ID];
 	}
 }
+
+/** Says where records have their shown names themselves, now that it is known by what all kinds refer to each other. */
+function nameAll(
+	groups: readonly Group[],
+	kinds: Record<string, KindGuide>,
+	{ freeOnly }: Scope,
+	words: string | undefined
+): void {
+	const by = referredBy(kinds);
+	for (const group of groups) {
+		if ((freeOnly && group.said) || group.texts || group.twinOf) continue;
+		const kind = kinds[group.kind]!;
+		if (kind.name || kind.not?.includes('name') || kind.texts.some(({ name }) => name)) continue;
+		const name = nameIn(group, kind.fields, by.get(group.kind) ?? NOTHING, words);
+		if (name) kinds[group.kind] = { ...kind, name };
+	}
+}
+
+const NOTHING: ReadonlySet<string> = new Set();
 
 /** Kinds that were found before, by their text: what is found again is the same object. */
 const before = new WeakMap<Guide, Map<string, [string, KindGuide]>>();
@@ -297,6 +317,7 @@ export function* inferSteps(guide: Guide, files: readonly DataFile[], asked: Sco
 		yield;
 	}
 	oneWay(kinds, counts);
+	nameAll(groups, kinds, asked, texts?.kind);
 	const places = asked.freeOnly ? {} : yield* placesIn(groups, kinds, guide);
 	letPlacesGo();
 	letValuesGo();

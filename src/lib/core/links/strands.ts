@@ -23,6 +23,7 @@ import {
 	type Rows,
 	type Stack,
 	type Table,
+	rowsBy,
 	rowsBySeveral
 } from '../stack';
 
@@ -245,7 +246,7 @@ export function* strandsOf(guide: Guide, table: Table): Generator<Unresolved | u
 				field,
 				kinds: reference.kinds,
 				text: false,
-				name: false,
+				name: table.guide.name?.from === field,
 				required: about.required,
 				anyCase: reference.anyCase ?? false,
 				...(reference.key === undefined ? {} : { key: reference.key }),
@@ -284,16 +285,6 @@ const foldedRows = (table: Table): Map<string, number> => {
 	return rows;
 };
 const folded = new WeakMap<Naming, Map<string, number>>();
-
-/** The first row with each value of a field. */
-const rowsBy = (table: Table, field: string): ReadonlyMap<number, number> =>
-	derived(table, `rows by ${field}`, () => {
-		const rows = new Map<number, number>();
-		table.column(field).forEach((value, row) => {
-			if (value >= 0 && !rows.has(value)) rows.set(value, row);
-		});
-		return rows;
-	});
 
 /** Finds the place of the record that an entry names; -1 where there is none. */
 function resolver(

@@ -1,7 +1,7 @@
 // What of one record a word can match, and how well: for the few best records, where every value is looked at.
 import { meaningOf, fieldOf } from '../guide';
 import { distance } from '../links';
-import { namesOf, textKeysOf, type EffectiveRecord, type Stack } from '../stack';
+import { nameFields, textKeysOf, textNamesOf, type EffectiveRecord, type Stack } from '../stack';
 import { fold, numberOf, wordsOf } from './fold';
 import { BEGINNING, BEING, INSIDE, SLIP } from './lexicon';
 
@@ -79,8 +79,11 @@ export function cluesOf(stack: Stack, record: EffectiveRecord, given: readonly G
 	const languages = stack.guide.words?.languages ?? {};
 	const clues = [clue(record.id, isText ? WEIGHTS.textId : WEIGHTS.id, null, 'id')];
 	for (const { text, what } of given) clues.push(clue(text, WEIGHTS.name, null, what));
-	for (const [language, name] of namesOf(stack, record))
-		clues.push(clue(name, WEIGHTS.name, null, `${languages[language]} name`, language));
+	const named = nameFields(record.table);
+	// The field that has the key of the text, where it does not follow from the id.
+	const holder = guide.texts.some(({ name }) => name) ? null : (named[0]?.field ?? null);
+	for (const [language, name] of textNamesOf(stack, record))
+		clues.push(clue(name, WEIGHTS.name, holder, `${languages[language]} name`, language));
 	const texts = stack.tables.get(stack.guide.words?.kind ?? '');
 	const addTexts = (key: string, label: string, field: string | null) => {
 		for (const [language, value] of texts?.byId.get(key)?.values ?? [])
@@ -96,12 +99,14 @@ export function cluesOf(stack: Stack, record: EffectiveRecord, given: readonly G
 	};
 	for (const { label, key, name } of textKeysOf(stack, record))
 		if (!name && key !== null) addTexts(key, label, null);
+	const own = new Set(named.map(({ field }) => field));
 	for (const [path, value] of record.values) {
 		if (path === guide.key) continue;
 		const about = fieldOf(guide, path);
 		const title = isText ? `${languages[path] ?? path} text` : (about?.title ?? path);
 		const language = isText ? path : null;
-		if (value.value !== '') clues.push(clue(value.value, WEIGHTS.value, path, title, language));
+		const weight = own.has(path) ? WEIGHTS.name : WEIGHTS.value;
+		if (value.value !== '') clues.push(clue(value.value, weight, path, title, language));
 		const named = about?.reference?.kinds;
 		if (texts && named?.length === 1 && named[0] === texts.kind) addTexts(value.value, title, path);
 		if (value.remark) clues.push(clue(value.remark, WEIGHTS.remark, path, `remark on ${title}`));

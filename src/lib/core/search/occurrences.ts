@@ -1,13 +1,15 @@
 // Where each text stands: the records that have it as id, value or remark, and the lines of scripts.
 import { type Facts } from '../facts';
 import type { Links } from '../links';
-import type { LayerFile, Stack, Table } from '../stack';
+import { nameFields, type LayerFile, type Stack, type Table } from '../stack';
 
 /** What a text is where it stands. */
 export const ID = 0;
 export const VALUE = 1;
 export const REMARK = 2;
 export const LINE = 3;
+/** The value of a field that holds the shown name. */
+export const NAME = 4;
 
 /** Languages that are distinguished, with 0 for none. */
 const MOST_LANGUAGES = 16;
@@ -20,7 +22,7 @@ export interface Line {
 	text: number;
 }
 
-/** Of each text its places, as numbers: `place * 64 + language * 4 + what`; of lines the place is the line's number. */
+/** Of each text its places, as numbers: `place * 128 + language * 8 + what`; of lines the place is the line's number. */
 export interface Occurrences {
 	firsts: Int32Array;
 	marks: Int32Array;
@@ -47,7 +49,7 @@ function* cellsOf(
 			const { facts, language } = files[file[at]!]!;
 			if ((seen & (1 << language)) !== 0) continue;
 			seen |= 1 << language;
-			yield [facts, nth[at]!, (start + row) * 64 + language * 4];
+			yield [facts, nth[at]!, (start + row) * 128 + language * 8];
 			if (language === 0) break;
 		}
 	}
@@ -67,8 +69,9 @@ function* each(
 	let [values, records] = [0, 0];
 	for (const table of stack.tables.values()) {
 		const start = links.starts.get(table.kind)!;
-		for (let row = 0; row < table.count; row++) take(table.rows.ids[row]!, (start + row) * 64 + ID);
+		for (let row = 0; row < table.count; row++) take(table.rows.ids[row]!, (start + row) * 128 + ID);
 		const key = table.guide.key === undefined ? -1 : stack.pool.find(table.guide.key);
+		const named = new Set(nameFields(table).map(({ field }) => stack.pool.find(field)));
 		for (const [facts, nth, code] of cellsOf(table, start, languages)) {
 			const from = facts.firsts[nth]!;
 			const to = facts.firsts[nth + 1]!;
@@ -78,20 +81,23 @@ function* each(
 				[values, records] = [0, 0];
 			}
 			const shape = facts.shapes[facts.shape[nth]!];
-			for (let cell = from; cell < to; cell++)
-				if (facts.values[cell] !== 0 && shape![cell - from] !== key) take(facts.values[cell]!, code + VALUE);
+			for (let cell = from; cell < to; cell++) {
+				const path = shape![cell - from]!;
+				if (facts.values[cell] === 0 || path === key) continue;
+				take(facts.values[cell]!, code + (named.size > 0 && named.has(path) ? NAME : VALUE));
+			}
 		}
 		table.files.forEach(({ facts }, number) => {
 			const rows = table.rows.rowsOf[number]!;
 			for (let at = 0; at < facts.remarks.length; at += 2)
 				if (rows[facts.remarks[at]!]! >= 0)
-					take(facts.remarks[at + 1]!, (start + rows[facts.remarks[at]!]!) * 64 + REMARK);
+					take(facts.remarks[at + 1]!, (start + rows[facts.remarks[at]!]!) * 128 + REMARK);
 			for (let at = 0; at < facts.fieldRemarks.length; at += 3)
 				if (rows[facts.fieldRemarks[at]!]! >= 0)
-					take(facts.fieldRemarks[at + 2]!, (start + rows[facts.fieldRemarks[at]!]!) * 64 + REMARK);
+					take(facts.fieldRemarks[at + 2]!, (start + rows[facts.fieldRemarks[at]!]!) * 128 + REMARK);
 		});
 	}
-	lines.forEach(({ text }, at) => take(text, at * 64 + LINE));
+	lines.forEach(({ text }, at) => take(text, at * 128 + LINE));
 }
 
 function linesOf(stack: Stack): Line[] {

@@ -4,7 +4,7 @@ import type { Table } from '../stack';
 import { fits, isPhrase, WEIGHTS, type Wanted, type WantedWord } from './clues';
 import { fold } from './fold';
 import { answers, hasWord, INSIDE, textsOfNumber, wordsWith } from './lexicon';
-import { ID, LINE, REMARK } from './occurrences';
+import { ID, LINE, NAME, REMARK } from './occurrences';
 import { longestRun, type Unit } from './query';
 import type { Room, SearchIndex, SearchOptions } from './types';
 
@@ -158,15 +158,15 @@ export function scoreUnit(
 				: 0;
 		for (let at = firsts[text]!; at < firsts[text + 1]!; at++) {
 			const mark = marks[at]!;
-			const what = mark & 3;
-			const place = mark >>> 6;
+			const what = mark & 7;
+			const place = mark >>> 7;
 			if (what === LINE) {
 				if (lineRoom.count[place] !== nth || lineRoom.now[place]! >= like) continue;
 				if (lineRoom.now[place] === 0) touched.lines.push(place);
 				lineRoom.now[place] = like;
 				continue;
 			}
-			if (language !== 0 && ((mark >>> 2) & 15) !== language) continue;
+			if (language !== 0 && ((mark >>> 3) & 15) !== language) continue;
 			const isText = place >= textsFrom && place < textsTo;
 			if (what === ID) {
 				give(place, like * (isText ? WEIGHTS.textId : WEIGHTS.id));
@@ -188,7 +188,7 @@ export function scoreUnit(
 						like * (strand.name ? WEIGHTS.name : WEIGHTS.text)
 					);
 				}
-			if (!worn || options.kind === words) give(place, like * WEIGHTS.value);
+			if (!worn || options.kind === words) give(place, like * (what === NAME ? WEIGHTS.name : WEIGHTS.value));
 		}
 	});
 	whole = 0;

@@ -16,7 +16,7 @@ export {
 	type Stack
 } from './stack';
 export { derived, numberRows, rowsWhere } from './derived';
-export { recordNamed, rowsBySeveral } from './several';
+export { recordNamed, rowsBy, rowsBySeveral } from './several';
 export type { Naming, Removal, Rows, Table, TableFile } from './table';
 export { effectiveColumn, inheritedIn, inheritedValue, type Inherited } from './inherit';
 export { isOptional, missingParts, partUses, type MissingPart, type PartUse } from './parts';
@@ -36,7 +36,16 @@ export {
 } from './files';
 export { ownFiles, withPatched, type Unapplied } from './patched';
 export { howFor, withFiles, type Reading } from './load';
-export { nameOf, namesOf, textKeysOf, displayName, recordKey } from './names';
+export {
+	nameFields,
+	nameOf,
+	namesOf,
+	ownNamesOf,
+	textKeysOf,
+	textNamesOf,
+	displayName,
+	recordKey
+} from './names';
 export {
 	gameVersionOf,
 	IDENTITY_LISTS,

@@ -1,6 +1,9 @@
-import { fillPattern, type TextGuide } from '../guide';
-import { valueOf, type Stack } from './stack';
+import { fillPattern, topOf, type TextGuide } from '../guide';
+import { languageName } from '../text';
+import { derived } from './derived';
 import type { EffectiveRecord } from './record';
+import { valueOf, type Stack } from './stack';
+import type { Table } from './table';
 
 /** One string for a record, unique within the stack. */
 export const recordKey = (kind: string, id: string) => `${kind}/${id}`;
@@ -17,20 +20,68 @@ export function textKeysOf(
 	}));
 }
 
-/** The names under which players know a record, by language. */
-export function namesOf(stack: Stack, record: EffectiveRecord): Map<string, string> {
+/** A field in which records have their shown name, and the language it is in; empty where that is not said. */
+interface NameField {
+	field: string;
+	language: string;
+}
+
+const NONE: readonly NameField[] = [];
+
+const isTop = (path: string): boolean => topOf(path) === path;
+
+/** The fields in which the records of a kind have their shown name: where that is a map, those in it. */
+export function nameFields(table: Table): readonly NameField[] {
+	const from = table.guide.name?.from;
+	if (from === undefined) return NONE;
+	return derived(table, `name from ${from}`, () =>
+		table.columns
+			.filter((path) => path === from || (path.startsWith(`${from}.`) && isTop(path.slice(from.length + 1))))
+			.sort((a, b) => a.length - b.length)
+			.map((field) => {
+				const last = field.slice(from.length + 1);
+				return { field, language: languageName(last) === null ? '' : last };
+			})
+	);
+}
+
+/** The names under which players know a record that stand in texts with keys, by language. */
+export function textNamesOf(stack: Stack, record: EffectiveRecord): Map<string, string> {
 	const names = new Map<string, string>();
 	const words = stack.guide.words;
-	if (!words) return names;
-	const texts = stack.tables.get(words.kind);
-	for (const { key, name } of textKeysOf(stack, record)) {
-		if (!name || key === null) continue;
-		const text = texts?.byId.get(key);
-		for (const language of Object.keys(words.languages)) {
-			const shown = text && valueOf(text, language);
+	const texts = words && stack.tables.get(words.kind);
+	if (!texts) return names;
+	const add = (key: string | null | undefined) => {
+		const text = key ? texts.byId.get(key) : undefined;
+		for (const language of text ? Object.keys(words.languages) : []) {
+			const shown = valueOf(text!, language);
 			if (shown && !names.has(language)) names.set(language, shown);
 		}
+	};
+	for (const { key, name } of textKeysOf(stack, record)) if (name) add(key);
+	for (const { field } of nameFields(record.table)) add(valueOf(record, field));
+	return names;
+}
+
+/**
+ * The names that a record has in fields of its own, one for each language; the language is empty if it is not said.
+ * Nothing where these fields hold keys of texts.
+ */
+export function ownNamesOf(stack: Stack, record: EffectiveRecord): (NameField & { name: string })[] {
+	const fields = nameFields(record.table);
+	if (fields.length === 0 || textNamesOf(stack, record).size > 0) return [];
+	const names: (NameField & { name: string })[] = [];
+	for (const place of fields) {
+		const name = valueOf(record, place.field);
+		if (name && !names.some(({ language }) => language === place.language)) names.push({ ...place, name });
 	}
+	return names;
+}
+
+/** The names under which players know a record, by language; under `''` where it is not said in which. */
+export function namesOf(stack: Stack, record: EffectiveRecord): Map<string, string> {
+	const names = textNamesOf(stack, record);
+	for (const { language, name } of ownNamesOf(stack, record)) names.set(language, name);
 	return names;
 }
 

@@ -105,6 +105,10 @@ export interface GuideKindView {
 		lists: string[];
 	};
 	fault: string;
+	/** The field that holds the shown name, and why, if nobody stated it; null where texts have it or nothing does. */
+	name: { from: string; because: string | null } | null;
+	/** Whether texts with keys have the shown names. */
+	namedByTexts: boolean;
 	/** Fields that name a record together. */
 	keyParts: string[] | null;
 	/** Whether a record may have a list of ids under its key. */
@@ -131,7 +135,7 @@ export type GuideChange =
 			do: 'accept' | 'reject';
 			kind: string;
 			field?: string | undefined;
-			part?: GuidePartView['part'] | undefined;
+			part?: GuidePartView['part'] | 'name' | undefined;
 	  }
 	| { do: 'say'; kind: string; field?: string | undefined; statements: Record<string, unknown> }
 	| { do: 'code'; kind: string; field: string; code: string; means: string }

@@ -143,6 +143,8 @@ export interface Ticket {
 	id: string;
 	name: string;
 	names: { language: string; name: string }[];
+	/** Of these, the names that it has in fields of its own: by code and title of the language, where one is said. */
+	ownNames: { language: string; title: string | null; name: string }[];
 	/** Commentary that stands with the record in its file. */
 	remark: string | null;
 	inMine: boolean;

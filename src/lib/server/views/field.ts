@@ -46,8 +46,8 @@ export function targetOf(
 	for (const kind of mention.kind === undefined ? reference.kinds : [mention.kind]) {
 		const table = stack.tables.get(kind);
 		const found =
-			recordNamed(table, mention.id) ??
-			(reference.anyCase
+			recordNamed(table, mention.id, reference.key) ??
+			(reference.anyCase && reference.key === undefined
 				? table?.records.find(({ id }) => id.toLowerCase() === mention.id.toLowerCase())
 				: undefined);
 		if (found) return found;
@@ -66,7 +66,9 @@ function shownIn(
 ): Record<string, string> | null {
 	if (!reference || reference.names) return null;
 	const named = mentionsIn(reference, written).flatMap(({ id }) => {
-		const record = reference.kinds.map((kind) => recordNamed(stack.tables.get(kind), id)).find(Boolean);
+		const record = reference.kinds
+			.map((kind) => recordNamed(stack.tables.get(kind), id, reference.key))
+			.find(Boolean);
 		return record ? [[id, displayName(stack, record)] as const] : [];
 	});
 	return Object.fromEntries(named);

@@ -236,6 +236,8 @@ export function guideOfKind(model: Model, kind: string): GuideKindView {
 			]
 		},
 		fault: about.fault,
+		name: about.name ? { from: about.name.from, because: about.name.found?.because ?? null } : null,
+		namedByTexts: about.texts.some(({ name }) => name),
 		origin: originOf(written(model), ['kinds', kind], about) ?? 'found',
 		keyParts: about.keyParts ?? null,
 		severalIds: about.severalIds ?? false,

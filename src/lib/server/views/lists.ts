@@ -78,7 +78,9 @@ function namesOf(stack: Stack, record: EffectiveRecord): ListView[] {
 				named: true,
 				names: Object.fromEntries(
 					ids.flatMap((id) => {
-						const found = kinds.map((kind) => recordNamed(stack.tables.get(kind), id)).find(Boolean);
+						const found = kinds
+							.map((kind) => recordNamed(stack.tables.get(kind), id, guide.reference!.key))
+							.find(Boolean);
 						return found ? [[id, displayName(stack, found)]] : [];
 					})
 				),

@@ -222,7 +222,7 @@ function namesOn(stack: Stack, { guide }: PlaceMap): Map<string, (thing: Thing) 
 			const reference = what === undefined ? undefined : fieldOf(table.guide, what)?.reference;
 			const column = what === undefined ? null : table.column(what);
 			const known = new Map<number, string | null>();
-			const isNamed = table.guide.texts.some(({ name }) => name);
+			const isNamed = table.guide.name !== undefined || table.guide.texts.some(({ name }) => name);
 			return [
 				[
 					kind,

@@ -129,7 +129,7 @@ export function takenOf(
 			!field?.reference && (field?.codes !== undefined || field?.type === 'code') && field?.type !== 'flags',
 		values: passing.slice(0, MOST_VALUES).map((taken) => {
 			const target = targets
-				.map((name) => recordNamed(model.stack.tables.get(name), taken.value))
+				.map((name) => recordNamed(model.stack.tables.get(name), taken.value, field?.reference?.key))
 				.find(Boolean);
 			return {
 				value: taken.value,

@@ -178,7 +178,7 @@ function namesIn(
 			if (name === undefined) {
 				const target = targetOf(stack, table.record(row), path, reference, cell);
 				const own = target && displayName(stack, target);
-				name = target && own !== target.id ? own : null;
+				name = target && own !== target.id && own !== cell ? own : null;
 				known.set(cell, name);
 			}
 			if (name !== null) names[at] = name;
@@ -364,7 +364,7 @@ function shownCondition(stack: Stack, table: Table, condition: Condition): strin
 	const about = fieldOf(table.guide, condition.field);
 	const named = (value: string): string => {
 		const record = about?.reference?.kinds
-			.map((kind) => recordNamed(stack.tables.get(kind), value))
+			.map((kind) => recordNamed(stack.tables.get(kind), value, about.reference!.key))
 			.find(Boolean);
 		return record ? displayName(stack, record) : (meaningOf(about, value) ?? value);
 	};

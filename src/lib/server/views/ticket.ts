@@ -5,7 +5,7 @@ import { idFault, idsInside, isOwnId, partsOf, textGoes } from '$core/edits';
 import { linksTo, mentionsOf, usesOf, type Link } from '$core/links';
 import { budgetOf } from '$core/numbers';
 import { fold, mostLike } from '$core/search';
-import { lineAt } from '$core/text';
+import { languageName, lineAt } from '$core/text';
 import {
 	isEditable,
 	baseValueOf,
@@ -17,6 +17,8 @@ import {
 	isWide,
 	nameOf,
 	namesOf,
+	ownNamesOf,
+	recordNamed,
 	textKeysOf,
 	valueOf,
 	type EffectiveRecord,
@@ -225,7 +227,12 @@ export function ticketOf(model: Model, kind: string, id: string): Ticket {
 		id,
 		name: nameOf(stack, record) ?? id,
 		names: [...namesOf(stack, record)].map(([language, name]) => ({
-			language: stack.guide.words!.languages[language]!,
+			language: stack.guide.words?.languages[language] ?? languageName(language) ?? '',
+			name
+		})),
+		ownNames: ownNamesOf(stack, record).map(({ language, name }) => ({
+			language,
+			title: stack.guide.words?.languages[language] ?? languageName(language),
 			name
 		})),
 		remark: record.presences.map((presence) => presence.remark).findLast(Boolean) ?? null,
@@ -308,7 +315,7 @@ export function choicesFor(model: Model, kind: string, field: string, words: str
 			.filter(([, about]) => about.type === 'whole' || about.type === 'decimal')
 			.slice(0, 4);
 		const table = stack.tables.get(target);
-		const known = table?.byId.get(like);
+		const known = recordNamed(table, like, reference!.key);
 		const ordered = known
 			? [known, ...mostLike(known, MOST_CHOICES).map(({ row }) => table!.record(row))]
 			: (table?.records ?? []);

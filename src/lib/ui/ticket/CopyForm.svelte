@@ -78,6 +78,15 @@
 						>
 					{/each}
 				{/if}
+				{#each ticket.ownNames as own (own.language)}
+					<label class="block"
+						>Name{own.title ? `, ${own.title}` : ''}<input
+							class="box mt-1 block w-full"
+							bind:value={names[own.language]}
+							placeholder={own.name}
+						/></label
+					>
+				{/each}
 				{#if offered.length > 0}
 					<fieldset class="pt-1">
 						<legend class="text-steam">Also copied</legend>

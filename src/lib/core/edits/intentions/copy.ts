@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { fieldOf, valueFor } from '../../guide';
 import { buildLinks, type Links } from '../../links';
-import { displayName, valueOf, type EffectiveRecord } from '../../stack';
+import { displayName, ownNamesOf, valueOf, type EffectiveRecord } from '../../stack';
 import {
 	copyAssets,
 	copyOthers,
@@ -14,7 +14,7 @@ import {
 } from '../belongings';
 import { recount, recountItems, setValues } from '../follow';
 import { checkNewId } from '../new-id';
-import { take } from '../steps';
+import { setField, take } from '../steps';
 import { find, note, NotPossible, wanted, type Work } from '../work';
 import { declining, name, type Drafted } from './intention';
 
@@ -23,7 +23,7 @@ const schema = z.object({
 	kind: name,
 	id: name,
 	newId: name,
-	/** The shown name by language. */
+	/** The shown name by language; under `''` where the record has it itself and no language is said. */
 	names: z.record(z.string(), z.string()).default({}),
 	/** Ids for copies of the records in its folder, by `kind/id`; what is left out gets one by itself. */
 	ids: z.record(z.string(), name).optional(),
@@ -72,7 +72,13 @@ export const copy: Drafted<typeof schema> = {
 			throw new NotPossible(
 				`The id “${clash[1]}” is already used; give the copy of ${clash[0]} another one.`
 			);
-		const { derived } = copyRecord(work, record, newId, undefined, ids);
+		const { path, derived } = copyRecord(work, record, newId, undefined, ids);
+		for (const { field, language, name: before } of ownNamesOf(stack, record)) {
+			const value = names[language] ?? '';
+			if (value === '' || value === before) continue;
+			setField(work.draft, { path, kind, id: newId }, { field, value });
+			note(work, { kind, id: newId }, field, before, value);
+		}
 		copyTexts(work, record, newId, derived, names);
 		copyAssets(work, record, newId);
 		copyOthers(work, record, newId, derived);
@@ -100,7 +106,7 @@ export const copy: Drafted<typeof schema> = {
 		names: Object.fromEntries(
 			Object.entries(names).map(([language, text]) => [
 				language,
-				open.value(text, `Name, ${open.language(language)}`)
+				open.value(text, language === '' ? 'Name' : `Name, ${open.language(language)}`)
 			])
 		)
 	})

@@ -53,6 +53,23 @@
 		if (!done || document.activeElement === document.body) focus(done ? to : path);
 	}
 
+	/** Fields that may hold the shown name of a record. */
+	const named = $derived([
+		...new Set([
+			...about.fields.flatMap(({ path, type }) =>
+				['text', 'code'].includes(type) && !/\[\]|[*#]/.test(path) ? path : []
+			),
+			...(about.name ? [about.name.from] : [])
+		])
+	]);
+	const nameBy = (from: string) =>
+		changeGuide(
+			slug,
+			from === ''
+				? { do: 'reject', kind: about.kind, part: 'name' }
+				: { do: 'say', kind: about.kind, statements: { name: { from } } }
+		);
+
 	$effect(() => {
 		const offs = [
 			onAction('accept', () => void settle('accept')),
@@ -120,6 +137,21 @@
 			{#if about.adds}<span class="text-[12px]">{about.adds}</span>
 			{:else if !about.mergeSaid}<span class="text-[12px]">This is a guess.</span>{/if}
 		</p>
+		{#if !about.texts && !about.namedByTexts && named.length > 0}
+			<p class="mt-1 flex max-w-2xl flex-wrap items-center gap-x-2 text-steam">
+				<label for="shown">Shown name</label>
+				<select
+					id="shown"
+					class="box"
+					value={about.name?.from ?? ''}
+					onchange={(event) => void nameBy(event.currentTarget.value)}
+				>
+					<option value="">none: records are shown by their ids</option>
+					{#each named as path (path)}<option value={path}>{path}</option>{/each}
+				</select>
+				{#if about.name?.because}<span class="text-[12px]">{about.name.because}</span>{/if}
+			</p>
+		{/if}
 		{#if about.merge !== 'file'}<MergeRules {slug} {about} />{/if}
 		<div class="mt-3 flex items-center gap-3 text-[12px] text-steam">
 			<span aria-live="polite"
