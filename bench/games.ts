@@ -60,39 +60,55 @@ function ownGames(): Game[] {
 	return [...open.map((name) => ({ name, folder: join(root, 'node_modules', name) })), ...made];
 }
 
-/** The whole check from the command, with a mod that is empty: seconds, and megabytes at the peak. */
+/** Seconds of processor time that the machine's host gave to others instead of this machine, since it was started. */
+function withheldSoFar(): number {
+	const [, , , , , , , , steal] = readFileSync('/proc/stat', 'utf8').split('\n', 1)[0]!.split(/\s+/);
+	return Number(steal ?? 0) / 100;
+}
+
+/**
+ * The whole check from the command, with a mod that is empty: seconds, of these those of processor time, seconds that
+ * the host withheld meanwhile (over all processors), and megabytes at the peak.
+ */
 const wholeCheck = (folder: string) =>
-	new Promise<{ seconds: number; megabytes: number; said: string }>((done) => {
-		const started = performance.now();
-		const child = spawn('env', [
-			// As the command starts it.
-			...readFileSync(join(root, 'scripts/engine.txt'), 'utf8').trim().split(' '),
-			join(root, 'build/cli.js'),
-			'check',
-			'--game',
-			folder,
-			'--mod',
-			empty
-		]);
-		let [said, megabytes] = ['', 0];
-		child.stdout.on('data', (data: Buffer) => (said += data.toString()));
-		const look = setInterval(() => {
-			try {
-				const status = readFileSync(`/proc/${child.pid}/status`, 'utf8');
-				megabytes = Math.max(megabytes, Number(/VmHWM:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
-			} catch {
-				// It has just ended.
-			}
-		}, 20);
-		child.on('close', () => {
-			clearInterval(look);
-			done({
-				seconds: (performance.now() - started) / 1000,
-				megabytes,
-				said: said.trim().split('\n').at(-1) ?? ''
+	new Promise<{ seconds: number; busy: number; withheld: number; megabytes: number; said: string }>(
+		(done) => {
+			const [started, before] = [performance.now(), withheldSoFar()];
+			const child = spawn('env', [
+				// As the command starts it.
+				...readFileSync(join(root, 'scripts/engine.txt'), 'utf8').trim().split(' '),
+				join(root, 'build/cli.js'),
+				'check',
+				'--game',
+				folder,
+				'--mod',
+				empty
+			]);
+			let [said, megabytes, busy] = ['', 0, 0];
+			child.stdout.on('data', (data: Buffer) => (said += data.toString()));
+			const look = setInterval(() => {
+				try {
+					const status = readFileSync(`/proc/${child.pid}/status`, 'utf8');
+					megabytes = Math.max(megabytes, Number(/VmHWM:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
+					// Behind the name, which is in brackets and may hold blanks.
+					const stat = readFileSync(`/proc/${child.pid}/stat`, 'utf8').split(') ')[1]!.split(' ');
+					busy = Math.max(busy, (Number(stat[11]) + Number(stat[12])) / 100);
+				} catch {
+					// It has just ended.
+				}
+			}, 20);
+			child.on('close', () => {
+				clearInterval(look);
+				done({
+					seconds: (performance.now() - started) / 1000,
+					busy,
+					withheld: withheldSoFar() - before,
+					megabytes,
+					said: said.trim().split('\n').at(-1) ?? ''
+				});
 			});
-		});
-	});
+		}
+	);
 
 /** Tells by how much a timer was late at most, in a process that does nothing else: what the machine alone costs. */
 const IDLE = `
@@ -188,9 +204,12 @@ function questions(texts: readonly string[]): string[] {
 	});
 }
 
+const TURNS = 15;
+
 /**
- * Milliseconds for reading all files and for understanding what was read: the medians of several turns where both are
- * soon done, for what a game of half a megabyte takes the first time is mostly code that runs the first time.
+ * Milliseconds for reading all files and for understanding what was read: the medians of some turns where both are soon
+ * done, for what a game of half a megabyte takes the first time is mostly code that runs the first time. As many turns
+ * on a slow machine as on a fast one.
  */
 function readAndUnderstood(files: ReadonlyMap<string, Uint8Array>) {
 	const [readings, understandings]: [number[], number[]] = [[], []];
@@ -202,7 +221,7 @@ function readAndUnderstood(files: ReadonlyMap<string, Uint8Array>) {
 		readings.push(reading);
 		understandings.push(understanding);
 		spent += reading + understanding;
-	} while (spent < 1000);
+	} while (spent < 1000 || (readings.length < TURNS && spent < 5000));
 	return { reading: median(readings), understanding: median(understandings) };
 }
 
@@ -228,6 +247,8 @@ const COLUMNS = [
 	'kinds',
 	'check s',
 	'≤ 0.5/MB + 3',
+	'busy s',
+	'withheld s',
 	'memory MB',
 	'reading s',
 	'understood s',
@@ -255,6 +276,8 @@ try {
 			String(kinds),
 			check.seconds.toFixed(1),
 			(bytes * 0.5 + 3).toFixed(1),
+			check.busy.toFixed(1),
+			check.withheld.toFixed(1),
 			check.megabytes.toFixed(0),
 			(reading / 1000).toFixed(2),
 			(understanding / 1000).toFixed(2),
