@@ -95,6 +95,24 @@ describe('a field with the shown name', () => {
 		expect(told('name', (nth) => (nth < 8 ? titles[nth] : undefined))).toBeUndefined();
 	});
 
+	test('may be what its translations go by, or the key of a text', () => {
+		const words = (of: (label: string, nth: number) => string) => ({
+			'words/de.properties': wares.map(({ label }, nth) => `${of(label, nth)}=Ware ${nth}`).join('\n'),
+			'words/fr.properties': wares.map(({ label }, nth) => `${of(label, nth)}=Article ${nth}`).join('\n')
+		});
+		const named = (of: (label: string, nth: number) => string) =>
+			stackOf({
+				'wares.json': json(wares.map((ware, nth) => ({ ...ware, label: of(ware.label, nth) }))),
+				...words((label, nth) => of(label, nth).replaceAll(' ', '\\ '))
+			});
+		const translated = named((label) => label);
+		expect(shown(translated, 'wares', '104')).toBe('Copper Lamp');
+		expect(found(translated, 'article 4')[0]).toBe('wares/104');
+		const keyed = named((_, nth) => `ware_${nth}_name`);
+		expect(shown(keyed, 'wares', '104')).toBe('Ware 4');
+		expect(found(keyed, 'article 4')[0]).toBe('wares/104');
+	});
+
 	test('is not looked for where texts have the names', () => {
 		const stack = stackOf({
 			'wares.json': json(wares.map(({ id, label, price }) => ({ id: `w${id}`, label, price }))),

@@ -72,6 +72,31 @@ test('it is brought in and understood: types in shared lists, patterns, marks, b
 	await page.getByTestId('statements').getByText('“@” before').first().waitFor();
 });
 
+test('records go by the names that they have in a field, unless somebody says otherwise', async () => {
+	const heading = (name: string) => page.getByTestId('ticket').getByRole('heading', { name });
+	const choose = async (from: string) => {
+		await at('guide/lamp');
+		await page.getByLabel('Shown name').selectOption(from);
+		await said(from === '' ? /^Rejected/ : /^Set for Lamp/);
+		await at('tables/lamp?ticket=lamp%2Flamp_salt_gull');
+	};
+	await at('guide/lamp');
+	expect(await page.getByLabel('Shown name').inputValue()).toBe('title');
+	await page.getByText('24 of 26 records have a short text there, no two the same.').waitFor();
+	await choose('');
+	await heading('lamp_salt_gull').waitFor();
+	await choose('title');
+	await heading('Salt Gull').waitFor();
+	// What refers to it says the name, too.
+	await at('tables/mast?ticket=mast%2Fmast_grey_gull');
+	await page.getByTestId('ticket').getByRole('link', { name: 'Grey Gull' }).first().waitFor();
+	await page.getByRole('button', { name: 'Copy as new' }).click();
+	expect(await page.getByRole('dialog').getByLabel('Name', { exact: true }).getAttribute('placeholder')).toBe(
+		'Grey Gull'
+	);
+	await press('Escape');
+});
+
 test('values, references and lists are changed, a lamp is added, and the game takes it', async () => {
 	await at('tables/lamp?ticket=lamp%2Flamp_salt_gull');
 	// What it inherits is shown, and may be said by itself.

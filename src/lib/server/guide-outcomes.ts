@@ -12,7 +12,8 @@ import {
 	withoutFound,
 	withStatement,
 	type FieldGuide,
-	type Guide
+	type Guide,
+	type KindGuide
 } from '$core/guide';
 import { formulaFor } from '$core/numbers';
 import { counted, listed } from '$core/wording';
@@ -308,11 +309,18 @@ function saidOfScenario({ name, scenario }: Of<'scenario'>, { written, guide }: 
 	};
 }
 
-function saidOfReading(change: Of<'read'>, { written }: Ground): Outcome {
+/** What names the records beside the key, where they are still named as before: by several fields, or in a list. */
+function stillNamed({ key, id, at }: Of<'read'>, now: KindGuide | undefined): Partial<KindGuide> {
+	if (key !== undefined) return key === now?.key && now.severalIds ? { severalIds: true } : {};
+	return id === undefined && now?.keyParts && now.at === at ? { keyParts: now.keyParts } : {};
+}
+
+function saidOfReading(change: Of<'read'>, { written, guide }: Ground): Outcome {
 	const { kind, title, files, key, id, at, separator } = change;
 	if (statementIn(written.shared, ['kinds', kind]) !== undefined)
 		throw new GuideFault(`The shared guide already has a kind “${kind}”; choose another name.`);
-	const about = { title, files, key, id, at, separator, written: change.written };
+	const naming = stillNamed(change, guide.kinds[kind]);
+	const about = { title, files, key, ...naming, id, at, separator, written: change.written };
 	// What was said of its fields stays; how it is read is what is said now.
 	const before = (statementIn(written.mine, ['kinds', kind]) ?? {}) as Record<string, unknown>;
 	const {

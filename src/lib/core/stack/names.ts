@@ -63,32 +63,34 @@ export function textNamesOf(stack: Stack, record: EffectiveRecord): Map<string, 
 	return names;
 }
 
+/** Whether the key of a text is one that people read: what the text is a translation of, and no code. */
+const isReadable = (key: string): boolean => /\s/.test(key) || /^\p{Lu}[\p{Ll}'’-]+$/u.test(key);
+
 /**
- * The names that a record has in fields of its own, one for each language; the language is empty if it is not said.
- * Nothing where these fields hold keys of texts.
+ * The names that a record has in fields of its own, one for each language; the language is empty if it is not said. No
+ * keys of texts, unless these are in the language of those who made the game.
  */
 export function ownNamesOf(stack: Stack, record: EffectiveRecord): (NameField & { name: string })[] {
-	const fields = nameFields(record.table);
-	if (fields.length === 0 || textNamesOf(stack, record).size > 0) return [];
+	const texts = stack.tables.get(stack.guide.words?.kind ?? '');
 	const names: (NameField & { name: string })[] = [];
-	for (const place of fields) {
+	for (const place of nameFields(record.table)) {
 		const name = valueOf(record, place.field);
-		if (name && !names.some(({ language }) => language === place.language)) names.push({ ...place, name });
+		if (!name || names.some(({ language }) => language === place.language)) continue;
+		if (isReadable(name) || !texts || texts.rowOf(name) < 0) names.push({ ...place, name });
 	}
 	return names;
 }
 
 /** The names under which players know a record, by language; under `''` where it is not said in which. */
 export function namesOf(stack: Stack, record: EffectiveRecord): Map<string, string> {
-	const names = textNamesOf(stack, record);
-	for (const { language, name } of ownNamesOf(stack, record)) names.set(language, name);
-	return names;
+	const own = ownNamesOf(stack, record).map(({ language, name }) => [language, name] as const);
+	return new Map([...own, ...textNamesOf(stack, record)]);
 }
 
 /** The shown name in the main language, or any other; null where the record has none. */
 export function nameOf(stack: Stack, record: EffectiveRecord): string | null {
 	const names = namesOf(stack, record);
-	return names.get(stack.guide.words?.main ?? '') ?? names.values().next().value ?? null;
+	return names.get('') ?? names.get(stack.guide.words?.main ?? '') ?? names.values().next().value ?? null;
 }
 
 /** The shown name, or the id where there is none: for sentences. */

@@ -57,7 +57,7 @@
 	const named = $derived([
 		...new Set([
 			...about.fields.flatMap(({ path, type }) =>
-				['text', 'code'].includes(type) && !/\[\]|[*#]/.test(path) ? path : []
+				['text', 'code', 'textKey'].includes(type) && !/\[\]|[*#]/.test(path) ? path : []
 			),
 			...(about.name ? [about.name.from] : [])
 		])
