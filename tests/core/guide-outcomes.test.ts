@@ -1,9 +1,10 @@
 // What becomes of the written guides with each sort of change: nothing that was known before is lost by it.
 import { describe, expect, test } from 'vitest';
 import { composeGuides, statementIn } from '$core/guide';
-import type { GuideChange } from '$core/views';
 import { outcomeOf } from '$lib/server/guide-outcomes';
 import { json, stackOf } from './unknown';
+
+type Change = Parameters<typeof outcomeOf>[0];
 
 const NOTHING = { shared: null, mine: null };
 const days = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat'];
@@ -29,7 +30,7 @@ const files = {
 const stack = stackOf(files);
 
 /** The kinds by what is written once a change is made. */
-const after = (change: GuideChange, written: { shared: string | null; mine: string | null } = NOTHING) => {
+const after = (change: Change, written: { shared: string | null; mine: string | null } = NOTHING) => {
 	const { next } = outcomeOf(change, written, stack.guide);
 	return { ...next, kinds: stackOf(files, {}, composeGuides(next.shared, next.mine)).guide.kinds };
 };
@@ -49,7 +50,7 @@ describe('what was found of a kind', () => {
 });
 
 describe('files that are read in another way', () => {
-	const read = (kind: string, key: string | undefined): GuideChange => ({
+	const read = (kind: string, key: string | undefined): Change => ({
 		do: 'read',
 		kind,
 		title: kind,

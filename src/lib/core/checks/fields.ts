@@ -52,14 +52,17 @@ export const isSaid = ({ found }: FieldGuide, what?: (typeof SAID)[number]): boo
  * Every value of a guided field in which `find` sees a fault. It is asked once for each text that a field takes, and
  * again only where a table changed. Null between two columns: others may go first.
  * @param name of the fault, unique among all that are looked for
+ * @param mayBe whether a value of a field can have it at all: most fields cannot, and are not gone through
  */
 export function* faultyValues<T>(
 	stack: Stack,
 	name: string,
+	mayBe: (field: FieldGuide) => boolean,
 	find: (field: FieldGuide, value: string, kind: KindGuide) => T | null
 ): Generator<FaultyValue<T> | null> {
 	for (const table of stack.tables.values())
 		for (const [path, field] of fieldsIn(table)) {
+			if (!mayBe(field)) continue;
 			const seen = new Map<number, T | null>();
 			let cells: ((row: number) => number) | null = null;
 			const found = rowsWhere(

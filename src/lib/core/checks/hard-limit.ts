@@ -4,6 +4,8 @@ import { faultyValues, isIdle, isSaid } from './fields';
 import { limitFault, typeFault } from './values';
 import { consequence, quoted, snagAt, type Rule, gravity } from './snag';
 
+const isLimited = ({ min, max, unused }: FieldGuide) => (min !== undefined || max !== undefined) && !unused;
+
 /** A number beyond what the game takes. */
 export const hardLimit: Rule = {
 	id: 'hard-limit',
@@ -12,8 +14,8 @@ export const hardLimit: Rule = {
 	local: true,
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
-			field.unused || typeFault(field, text) ? null : limitFault(field, text);
-		for (const faulty of faultyValues(stack, 'hard-limit', find)) {
+			typeFault(field, text) ? null : limitFault(field, text);
+		for (const faulty of faultyValues(stack, 'hard-limit', isLimited, find)) {
 			if (!faulty) {
 				yield null;
 				continue;

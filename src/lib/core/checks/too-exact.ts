@@ -4,9 +4,11 @@ import { faultyValues, isSaid } from './fields';
 import { quoted, snagAt, type Rule } from './snag';
 import { typeFault } from './values';
 
+const isRounded = ({ decimals, unused }: FieldGuide) => decimals !== undefined && !unused;
+
 /** A number with more decimals than the game keeps; what it would take instead. */
 function roundedOf(field: FieldGuide, value: string): string | null {
-	if (field.decimals === undefined || field.unused || value === '' || typeFault(field, value)) return null;
+	if (field.decimals === undefined || value === '' || typeFault(field, value)) return null;
 	const places = /^[-+]?\d*\.(\d+)$/.exec(value)?.[1]?.replace(/0+$/, '').length ?? 0;
 	return places > field.decimals ? Number(value).toFixed(field.decimals) : null;
 }
@@ -18,7 +20,7 @@ export const tooExact: Rule = {
 	reads: ['records'],
 	local: true,
 	*find({ stack }) {
-		for (const faulty of faultyValues(stack, 'too-exact', roundedOf)) {
+		for (const faulty of faultyValues(stack, 'too-exact', isRounded, roundedOf)) {
 			if (!faulty) {
 				yield null;
 				continue;

@@ -11,6 +11,12 @@ const TELLING = ['whole', 'decimal', 'switch', 'date'];
 const isUnsure = ({ type, found }: FieldGuide) =>
 	found !== undefined && (found.sure < 0.9 || !TELLING.includes(type ?? ''));
 
+const isTyped = (field: FieldGuide) => field.type !== undefined && !isUnsure(field);
+
+/** Whether people said that a field must have a value of which all else was only found. */
+const mustBe = (field: FieldGuide) =>
+	field.required && field.found !== undefined && isSaid(field, 'required');
+
 /** A value that is not of its field's type. */
 export const wrongType: Rule = {
 	id: 'wrong-type',
@@ -19,15 +25,13 @@ export const wrongType: Rule = {
 	local: true,
 	*find({ stack }) {
 		const find = (field: FieldGuide, text: string) =>
-			text === '' && field.required && field.found && isSaid(field, 'required') && !field.unused
+			text === '' && mustBe(field)
 				? 'is empty'
-				: field.type === undefined ||
-					  field.unused ||
-					  isUnsure(field) ||
-					  (text === '' && (field.reference || field.found))
+				: !isTyped(field) || (text === '' && (field.reference || field.found))
 					? null
 					: typeFault(field, text);
-		for (const faulty of faultyValues(stack, 'wrong-type', find)) {
+		const mayBe = (field: FieldGuide) => !field.unused && (mustBe(field) || isTyped(field));
+		for (const faulty of faultyValues(stack, 'wrong-type', mayBe, find)) {
 			if (!faulty) {
 				yield null;
 				continue;

@@ -16,7 +16,7 @@ const [MOST_HAVE, DIFFERENT, IN_WORDS] = [0.5, 0.5, 0.5];
 const [LOOKED_AT, LONGEST] = [200, 40];
 const FEWEST = 2;
 /** That a field is called so tells much, but not all. */
-const MOST_SURE = 0.95;
+const [LEAST_SURE, MOST_SURE] = [0.5, 0.95];
 
 /** How surely a path is what players call a record: 0 for not at all. */
 function calledSo(path: string, kind: ReadonlySet<string>): number {
@@ -39,6 +39,19 @@ function areNames({ values }: Column, { files }: Group): boolean {
 		if (!text.includes(' ') && /[_./:\\]/.test(text)) codes++;
 	}
 	return all > 0 && letters <= all * LONGEST && codes <= all * (1 - IN_WORDS);
+}
+
+/** Whether the ids are what people call the records, as they are where they have blanks or begin with a capital. */
+function idsAreNames({ files, key, sketch }: Group): boolean {
+	const { pool } = files[0]!.facts;
+	const ids = (key === null ? undefined : sketch.columns.get(key))?.values ?? [];
+	const step = Math.max(1, Math.floor(ids.length / LOOKED_AT));
+	let [all, readable] = [0, 0];
+	for (let at = 0; at < ids.length; at += step) {
+		all++;
+		if (/\s|^\p{Lu}\p{Ll}/u.test(pool.at(ids[at]!))) readable++;
+	}
+	return readable > all * IN_WORDS;
 }
 
 /** A field that may hold names: its own column and, where it is a map, those of the texts in it. */
@@ -99,10 +112,11 @@ export function nameIn(
 		const kinds = fields[path]?.reference?.kinds;
 		return kinds?.length === 1 && kinds[0] === words;
 	};
+	const referred = by.size > 0 && !idsAreNames(group) ? by : NOTHING;
 	let best: { score: number; name: NameGuide } | null = null;
 	for (const { from, columns } of candidatesIn(group)) {
 		const called = from === key ? 0 : calledSo(from, own);
-		const score = called > 0 ? 1 + called : by.has(from) ? 1 : 0;
+		const score = called > 0 ? 1 + called : referred.has(from) ? 1 : 0;
 		if (score === 0 || (best && best.score >= score)) continue;
 		if (columns.some(({ path }) => !leads(path) && !['text', 'code'].includes(fields[path]?.type ?? 'text')))
 			continue;
@@ -117,10 +131,13 @@ export function nameIn(
 		if (counted.some((column) => !leads(column.path) && !areNames(column, group))) continue;
 		if (columns.some(({ path }) => path !== from) && !areForms(from, columns)) continue;
 		const because = `${have === sketch.count ? 'All' : `${said(have)} of`} ${said(sketch.count)} records have a short text there, ${different === filled ? 'no two the same' : `${said(different)} of them different`}${called > 0 ? '' : '; other records refer to them by it'}.`;
-		best = { score, name: { from, found: finding(atLeast(different, filled) * MOST_SURE, because) } };
+		const sure = atLeast(different, filled) * MOST_SURE;
+		if (sure >= LEAST_SURE) best = { score, name: { from, found: finding(sure, because) } };
 	}
 	return best?.name ?? null;
 }
+
+const NOTHING: ReadonlySet<string> = new Set();
 
 /** By which fields the records of each kind are referred to, other than their ids. */
 export function referredBy(kinds: Record<string, KindGuide>): ReadonlyMap<string, ReadonlySet<string>> {

@@ -45,6 +45,14 @@ export const numberRows = (table: Table, name: string, find: (row: number) => nu
 		}
 	);
 
+/** The numbers of all rows, ascending. */
+export const allRows = (table: Table): Int32Array =>
+	derived(table, 'all rows', () => {
+		const rows = new Int32Array(table.count);
+		for (let row = 0; row < rows.length; row++) rows[row] = row;
+		return rows;
+	});
+
 /**
  * The rows for which `find` has an answer, ascending, with it; after a change only the rows that changed are asked again.
  * @param among the rows that can have one, ascending; all where it is left out
@@ -53,14 +61,16 @@ export const rowsWhere = <T>(
 	table: Table,
 	name: string,
 	find: (row: number) => T | null,
-	among: () => Iterable<number> = () => Array(table.count).keys()
+	among: () => Int32Array = () => allRows(table)
 ): readonly (readonly [number, T])[] =>
 	derived(
 		table,
 		name,
 		() => {
 			const found: [number, T][] = [];
-			for (const row of among()) {
+			const rows = among();
+			for (let at = 0; at < rows.length; at++) {
+				const row = rows[at]!;
 				const answer = find(row);
 				if (answer !== null) found.push([row, answer]);
 			}

@@ -386,7 +386,7 @@ function readColumn(table: Table, path: string): Int32Array {
 			return column;
 		}
 		column.fill(-1);
-		const filled = Int32Array.from(rowsWith(table, path));
+		const filled = rowsWith(table, path);
 		const values = new Int32Array(filled.length);
 		fillColumn(table, path, values, filled);
 		values.forEach((value, nth) => (column[filled[nth]!] = value));

@@ -2,7 +2,7 @@
 // through all columns goes through the cells that are there.
 import { cellIn } from '../facts';
 import { isFromPath } from '../guide';
-import { derived } from './derived';
+import { allRows, derived } from './derived';
 import type { Table } from './table';
 
 /** Columns from which on most rows of a table have few of them. */
@@ -31,9 +31,11 @@ const rowsByColumn = (table: Table): ReadonlyMap<number, Int32Array> =>
 		return new Map([...byPath].map(([path, list]) => [path, Int32Array.from(list)]));
 	});
 
+const NONE = new Int32Array(0);
+
 /** The rows that may have a column, ascending: those that do in a wide table, else all. */
-export const rowsWith = (table: Table, path: string): Iterable<number> =>
-	hasAll(table, path) ? Array(table.count).keys() : (rowsByColumn(table).get(table.pool.find(path)) ?? []);
+export const rowsWith = (table: Table, path: string): Int32Array =>
+	hasAll(table, path) ? allRows(table) : (rowsByColumn(table).get(table.pool.find(path)) ?? NONE);
 
 /** The text of a cell, as its number; -1 where a row has none. A wide table makes no column of it. */
 export function cellsOf(table: Table, path: string): (row: number) => number {
