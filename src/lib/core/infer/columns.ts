@@ -54,25 +54,27 @@ export function pairsOf(
 		const { shape, firsts, values, count } = cells;
 		const shapes = placesOf(cells);
 		// Many stop at the first record, so that most shapes are never looked at.
-		const places: (readonly (readonly [number, number])[] | undefined)[] = [];
+		const places: (readonly number[] | undefined)[] = [];
 		for (let nth = 0, at = 0; nth < count; nth++) {
 			while (nth >= begins[at + 1]!) at++;
 			const own = shape[nth]!;
 			const here = (places[own] ??= pairsIn(shapes[own], a, b));
-			for (const [one, other] of here) {
-				const [first, second] = [values[firsts[nth]! + one]!, values[firsts[nth]! + other]!];
+			for (let pair = 0; pair < here.length; pair += 2) {
+				const first = values[firsts[nth]! + here[pair]!]!;
+				const second = values[firsts[nth]! + here[pair + 1]!]!;
 				if (each(first, second, files[at]!, nth - begins[at]!) === false) return;
 			}
 		}
 	}
 }
 
-/** The places of two columns in the records of a shape. */
-function pairsIn(here: Places | undefined, a: string, b: string): [number, number][] {
-	const found: [number, number][] = [];
-	for (const [path, at] of here?.ofPattern(a) ?? []) {
-		const other = here!.of(beside(path, b));
-		if (other !== undefined) found.push([at, other]);
+/** The places of two columns in the records of a shape, two by two. */
+function pairsIn(here: Places | undefined, a: string, b: string): number[] {
+	const found: number[] = [];
+	const own = here?.ofPattern(a) ?? [];
+	for (let nth = 0; nth < own.length; nth++) {
+		const other = here!.of(beside(own[nth]![0], b));
+		if (other !== undefined) found.push(own[nth]![1], other);
 	}
 	return found;
 }

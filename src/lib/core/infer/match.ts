@@ -106,8 +106,11 @@ export function matches(
 	look: (text: number) => readonly number[]
 ): Match[] {
 	const found = new Map<number, Match>();
-	for (const { text, count } of values)
-		for (const nth of look(text)) {
+	for (let at = 0; at < values.length; at++) {
+		const { text, count } = values[at]!;
+		const owning = look(text);
+		for (let own = 0; own < owning.length; own++) {
+			const nth = owning[own]!;
 			const ids = owners.list[nth]!;
 			if (path === '#id' && (ids.group === group || ids.by !== undefined)) continue;
 			if (ids.group === group && (ids.by === path || isOfSeveral(group, path))) continue;
@@ -117,6 +120,7 @@ export function matches(
 			match.distinct++;
 			match.cells += count;
 		}
+	}
 	for (const match of found.values()) match.like = likeness(path, match.ids.group.names);
 	return [...found.values()];
 }

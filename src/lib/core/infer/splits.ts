@@ -147,7 +147,10 @@ function isOneKind({ count }: Facts, tops: readonly ReadonlySet<string>[], shape
 	let [several, bits] = [0, 0];
 	for (const own of shapes.values()) {
 		const tally = emptyTally();
-		for (const [shape, times] of own) for (const one of [tally, all]) add(one, tops[shape]!, times, '');
+		for (const [shape, times] of own) {
+			add(tally, tops[shape]!, times, '');
+			add(all, tops[shape]!, times, '');
+		}
 		if (tally.count >= FEWEST) several++;
 		bits += bitsOf(tally);
 	}
@@ -209,8 +212,10 @@ function* tried(files: readonly DataFile[], teller: Teller): Generator<void, Tol
 		for (const [word, counts] of shapes) {
 			let ofWord = byWord.get(word);
 			if (!ofWord) byWord.set(word, (ofWord = emptyTally()));
-			for (const [shape, times] of counts)
-				for (const tally of [ofWord, all]) add(tally, tops[shape]!, times, teller.field);
+			for (const [shape, times] of counts) {
+				add(ofWord, tops[shape]!, times, teller.field);
+				add(all, tops[shape]!, times, teller.field);
+			}
 		}
 		if (byWord.size > MOST_KINDS) return null;
 	}
@@ -238,17 +243,22 @@ function textsOfAll(facts: Facts): [string, number][] {
 function textsIn({ pool, shapes, shape, firsts, values, types, count }: Facts): [string, number][] {
 	const [first, ...others] = shapes.map(placesOf);
 	if (!first) return [];
-	return [...first].flatMap(([text, place]): [string, number][] => {
-		if (!others.every((own) => own.has(text))) return [];
-		const path = pool.at(text);
-		if (/[.[]/.test(path)) return [];
-		const places = [place, ...others.map((own) => own.get(text)!)];
+	const found: [string, number][] = [];
+	const isFull = (places: readonly number[]): boolean => {
 		for (let nth = 0; nth < count; nth++) {
 			const cell = firsts[nth]! + places[shape[nth]!]!;
-			if (values[cell] === 0 || types[cell] !== 0) return [];
+			if (values[cell] === 0 || types[cell] !== 0) return false;
 		}
-		return [[path, values[firsts[0]! + places[shape[0]!]!]!]];
-	});
+		return true;
+	};
+	for (const [text, place] of first) {
+		if (!others.every((own) => own.has(text))) continue;
+		const path = pool.at(text);
+		if (path.includes('.') || path.includes('[')) continue;
+		const places = [place, ...others.map((own) => own.get(text)!)];
+		if (isFull(places)) found.push([path, values[firsts[0]! + places[shape[0]!]!]!]);
+	}
+	return found;
 }
 
 /** Fields of single values that all records of some file have, with in how many files they stand so; the most first. */
