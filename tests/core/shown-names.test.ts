@@ -108,6 +108,8 @@ describe('a field with the shown name', () => {
 		const translated = named((label) => label);
 		expect(shown(translated, 'wares', '104')).toBe('Copper Lamp');
 		expect(found(translated, 'article 4')[0]).toBe('wares/104');
+		const abroad = named((_, nth) => `銅のランプ${nth}`);
+		expect(shown(abroad, 'wares', '104')).toBe('銅のランプ4');
 		const keyed = named((_, nth) => `ware_${nth}_name`);
 		expect(shown(keyed, 'wares', '104')).toBe('Ware 4');
 		expect(found(keyed, 'article 4')[0]).toBe('wares/104');

@@ -168,12 +168,10 @@ function nameAll(
 		if ((freeOnly && group.said) || group.texts || group.twinOf) continue;
 		const kind = kinds[group.kind]!;
 		if (kind.name || kind.not?.includes('name') || kind.texts.some(({ name }) => name)) continue;
-		const name = nameIn(group, kind.fields, by.get(group.kind) ?? NOTHING, words);
+		const name = nameIn(group, kind.fields, by.get(group.kind), words);
 		if (name) kinds[group.kind] = { ...kind, name };
 	}
 }
-
-const NOTHING: ReadonlySet<string> = new Set();
 
 /** Kinds that were found before, by their text: what is found again is the same object. */
 const before = new WeakMap<Guide, Map<string, [string, KindGuide]>>();

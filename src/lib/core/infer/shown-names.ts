@@ -1,6 +1,6 @@
 // Which field of a record holds its shown name, where that is no text with a key.
 import type { FieldGuide, KindGuide, NameGuide } from '../guide';
-import { languageName } from '../text';
+import { isReadable, languageName } from '../text';
 import type { Group } from './group';
 import { wordsOf } from './likeness';
 import type { Column } from './sketch';
@@ -41,7 +41,7 @@ function areNames({ values }: Column, { files }: Group): boolean {
 	return all > 0 && letters <= all * LONGEST && codes <= all * (1 - IN_WORDS);
 }
 
-/** Whether the ids are what people call the records, as they are where they have blanks or begin with a capital. */
+/** Whether the ids are what people call the records, as they are where most of them can be read. */
 function idsAreNames({ files, key, sketch }: Group): boolean {
 	const { pool } = files[0]!.facts;
 	const ids = (key === null ? undefined : sketch.columns.get(key))?.values ?? [];
@@ -49,7 +49,7 @@ function idsAreNames({ files, key, sketch }: Group): boolean {
 	let [all, readable] = [0, 0];
 	for (let at = 0; at < ids.length; at += step) {
 		all++;
-		if (/\s|^\p{Lu}\p{Ll}/u.test(pool.at(ids[at]!))) readable++;
+		if (isReadable(pool.at(ids[at]!))) readable++;
 	}
 	return readable > all * IN_WORDS;
 }
@@ -96,13 +96,13 @@ const total = (columns: readonly Column[], of: (column: Column) => number): numb
 
 /**
  * The field that holds the shown names of a kind's records; null where none does.
- * @param by fields by which other kinds refer to its records
+ * @param by fields by which other kinds refer to its records, if any do
  * @param words the kind of the texts, whose keys may stand there instead of names
  */
 export function nameIn(
 	group: Group,
 	fields: Record<string, FieldGuide>,
-	by: ReadonlySet<string>,
+	by: ReadonlySet<string> | undefined,
 	words: string | undefined
 ): NameGuide | null {
 	const { sketch, kind, names, key } = group;
@@ -112,11 +112,11 @@ export function nameIn(
 		const kinds = fields[path]?.reference?.kinds;
 		return kinds?.length === 1 && kinds[0] === words;
 	};
-	const referred = by.size > 0 && !idsAreNames(group) ? by : NOTHING;
+	const referred = by && !idsAreNames(group) ? by : undefined;
 	let best: { score: number; name: NameGuide } | null = null;
 	for (const { from, columns } of candidatesIn(group)) {
 		const called = from === key ? 0 : calledSo(from, own);
-		const score = called > 0 ? 1 + called : referred.has(from) ? 1 : 0;
+		const score = called > 0 ? 1 + called : referred?.has(from) ? 1 : 0;
 		if (score === 0 || (best && best.score >= score)) continue;
 		if (columns.some(({ path }) => !leads(path) && !['text', 'code'].includes(fields[path]?.type ?? 'text')))
 			continue;
@@ -136,8 +136,6 @@ export function nameIn(
 	}
 	return best?.name ?? null;
 }
-
-const NOTHING: ReadonlySet<string> = new Set();
 
 /** By which fields the records of each kind are referred to, other than their ids. */
 export function referredBy(kinds: Record<string, KindGuide>): ReadonlyMap<string, ReadonlySet<string>> {

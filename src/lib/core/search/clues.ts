@@ -79,9 +79,9 @@ export function cluesOf(stack: Stack, record: EffectiveRecord, given: readonly G
 	const languages = stack.guide.words?.languages ?? {};
 	const clues = [clue(record.id, isText ? WEIGHTS.textId : WEIGHTS.id, null, 'id')];
 	for (const { text, what } of given) clues.push(clue(text, WEIGHTS.name, null, what));
-	const named = nameFields(record.table);
+	const places = nameFields(record.table);
 	// The field that has the key of the text, where it does not follow from the id.
-	const holder = guide.texts.some(({ name }) => name) ? null : (named[0]?.field ?? null);
+	const holder = guide.texts.some(({ name }) => name) ? null : (places[0]?.field ?? null);
 	for (const [language, name] of textNamesOf(stack, record))
 		clues.push(clue(name, WEIGHTS.name, holder, `${languages[language]} name`, language));
 	const texts = stack.tables.get(stack.guide.words?.kind ?? '');
@@ -99,7 +99,7 @@ export function cluesOf(stack: Stack, record: EffectiveRecord, given: readonly G
 	};
 	for (const { label, key, name } of textKeysOf(stack, record))
 		if (!name && key !== null) addTexts(key, label, null);
-	const own = new Set(named.map(({ field }) => field));
+	const own = new Set(places.map(({ field }) => field));
 	for (const [path, value] of record.values) {
 		if (path === guide.key) continue;
 		const about = fieldOf(guide, path);

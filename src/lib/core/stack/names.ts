@@ -1,5 +1,5 @@
 import { fillPattern, topOf, type TextGuide } from '../guide';
-import { languageName } from '../text';
+import { isReadable, languageName } from '../text';
 import { derived } from './derived';
 import type { EffectiveRecord } from './record';
 import { valueOf, type Stack } from './stack';
@@ -62,9 +62,6 @@ export function textNamesOf(stack: Stack, record: EffectiveRecord): Map<string, 
 	for (const { field } of nameFields(record.table)) add(valueOf(record, field));
 	return names;
 }
-
-/** Whether the key of a text is one that people read: what the text is a translation of, and no code. */
-const isReadable = (key: string): boolean => /\s/.test(key) || /^\p{Lu}[\p{Ll}'’-]+$/u.test(key);
 
 /**
  * The names that a record has in fields of its own, one for each language; the language is empty if it is not said. No

@@ -16,7 +16,7 @@ export {
 export { looksBinary } from './tell';
 export { lineIndex, placeOf, lineAt, excerptAt, type LineIndex, type Place } from './lines';
 export { detectEol, toEol, type Eol } from './eol';
-export { languageName, tagOf } from './language';
+export { isReadable, languageName, tagOf } from './language';
 export { digestOf } from './digest';
 export { compilePattern, patternFault, type Pattern } from './pattern';
 export {

@@ -25,3 +25,7 @@ export function tagOf(code: string): string {
 		return `x-${parts.join('-')}`;
 	}
 }
+
+/** Whether an id or a key is one that people read, and no code: it has blanks, other letters, or is a word with a capital. */
+export const isReadable = (key: string): boolean =>
+	/[\s\u0080-\uffff]/.test(key) || /^[A-Z][a-z'-]+$/.test(key);
