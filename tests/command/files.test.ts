@@ -1,5 +1,6 @@
 // The file system storey: sources that are safe to read, and writing that is all or nothing.
 import {
+	appendFileSync,
 	existsSync,
 	mkdirSync,
 	mkdtempSync,
@@ -8,6 +9,7 @@ import {
 	rmSync,
 	symlinkSync,
 	truncateSync,
+	utimesSync,
 	writeFileSync
 } from 'node:fs';
 import { createHash } from 'node:crypto';
@@ -22,6 +24,7 @@ import {
 	openSource,
 	openZip,
 	readAll,
+	readWhole,
 	SourceFault,
 	writeAtomic,
 	writeTree
@@ -151,4 +154,42 @@ test('a guide that lies beside a folder under its name is found', async () => {
 	expect(await guideBeside(join(place, 'game'))).toBeNull();
 	put('game.guide.yaml', 'guide: 1\n');
 	expect(await guideBeside(join(place, 'game/'))).toBe('guide: 1\n');
+});
+
+describe('a file that another program writes', () => {
+	test('is read once nobody writes to it any more, and once only where nobody does', async () => {
+		put('carts.tsv', 'id\tload\n');
+		const path = join(place, 'carts.tsv');
+		const source = await openFolder(place);
+		const [entry] = source.entries;
+		const now = 1_900_000_000;
+		const left = ['hand\t4\n', 'pony\t5\n', 'dray\t6\n'];
+		const whole = ['id\tload\n', ...left].join('');
+		let reads = 0;
+		/** A source whose file grows each time that it was read, as long as there is something to add. */
+		const growing = {
+			...source,
+			async read(one: typeof entry & object) {
+				const file = await source.read(one);
+				reads++;
+				const part = left.shift();
+				if (part !== undefined) appendFileSync(path, part);
+				utimesSync(path, now, part === undefined ? now - 3600 : now - 0.05);
+				return file;
+			}
+		};
+		const { bytes, sha256 } = await readWhole(growing, place, entry!, () => now * 1000);
+		expect(new TextDecoder().decode(bytes!)).toBe(whole);
+		expect(sha256).toBe(createHash('sha256').update(whole).digest('hex'));
+		expect(reads).toBe(4);
+		// Written long ago, and again by a clock that is ahead.
+		for (const time of [now - 60, now + 60]) {
+			const counted = { ...source, read: (one: typeof entry & object) => (reads++, source.read(one)) };
+			utimesSync(path, now, time);
+			reads = 0;
+			expect((await readWhole(counted, place, entry!, () => now * 1000)).sha256).toBe(sha256);
+			expect(reads).toBe(1);
+		}
+		source.close();
+	});
 });

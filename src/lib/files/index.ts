@@ -13,6 +13,7 @@ export {
 	type SourceEntry,
 	type SourceFile
 } from './source';
+export { readWhole } from './whole';
 export { writeAllAtomic, writeAtomic, writeTree } from './write';
 export { openInside, pathInside } from './inside';
 export { install, recover, remove } from './install';

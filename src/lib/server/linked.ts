@@ -11,6 +11,7 @@ import {
 	MOD_LIMITS,
 	openFolder,
 	pathInside,
+	readWhole,
 	SourceFault,
 	tooLarge,
 	writeAtomic
@@ -80,11 +81,14 @@ async function inFolder(
 	for (const entry of source.entries) {
 		// What is being written just now, or was when it was cut off.
 		if (entry.path.endsWith('.kettle-tmp')) continue;
-		const { sha256, bytes } = await source.read(entry);
-		if (!known(entry.path, sha256)) {
-			if (!bytes) throw tooLarge(entry);
-			await keepBlob(db(), sha256, bytes);
+		const now = await source.read(entry);
+		if (known(entry.path, now.sha256)) {
+			found.set(entry.path, now.sha256);
+			continue;
 		}
+		const { sha256, bytes } = await readWhole(source, root, entry);
+		if (!bytes) throw tooLarge(entry);
+		await keepBlob(db(), sha256, bytes);
 		found.set(entry.path, sha256);
 	}
 	source.close();
