@@ -1,6 +1,7 @@
 // What becomes of the written guides with each sort of change: nothing that was known before is lost by it.
 import { describe, expect, test } from 'vitest';
 import { composeGuides, statementIn } from '$core/guide';
+import { displayName } from '$core/stack';
 import { outcomeOf } from '$lib/server/guide-outcomes';
 import { json, stackOf } from './unknown';
 
@@ -32,7 +33,8 @@ const stack = stackOf(files);
 /** The kinds by what is written once a change is made. */
 const after = (change: Change, written: { shared: string | null; mine: string | null } = NOTHING) => {
 	const { next } = outcomeOf(change, written, stack.guide);
-	return { ...next, kinds: stackOf(files, {}, composeGuides(next.shared, next.mine)).guide.kinds };
+	const changed = stackOf(files, {}, composeGuides(next.shared, next.mine));
+	return { ...next, stack: changed, kinds: changed.guide.kinds };
 };
 
 describe('what was found of a kind', () => {
@@ -44,6 +46,16 @@ describe('what was found of a kind', () => {
 		const said = after({ do: 'say', kind: 'wares', statements: { name: { from: 'price' } } }, rejected);
 		expect(said.kinds.wares!.name).toEqual({ from: 'price' });
 		expect(after({ do: 'reject', kind: 'wares', part: 'name' }, said).kinds.wares!.name).toBeUndefined();
+		// One's own statement counts over a shared one, that there is none as well.
+		const shared =
+			'guide: 1\nkinds:\n  wares: { title: Ware, files: [wares.json], key: id, name: { from: label } }\n';
+		const none = after(
+			{ do: 'say', kind: 'wares', statements: { name: { from: '' } } },
+			{ shared, mine: null }
+		);
+		expect(none.kinds.wares!.name).toEqual({ from: '' });
+		const record = none.stack.tables.get('wares')!.byId.get('41')!;
+		expect(displayName(none.stack, record)).toBe('41');
 		const accepted = after({ do: 'accept', kind: 'wares', part: 'name' });
 		expect(statementIn(accepted.mine, ['kinds', 'wares', 'name'])).toEqual({ from: 'label' });
 	});

@@ -201,7 +201,7 @@ const inherits = z.strictObject({
 	found
 });
 
-/** The field of a record in which its shown name is; a map there has one in each language. */
+/** The field of a record in which its shown name is; a map there has one in each language. Empty where no field has it. */
 const name = z.strictObject({ from: z.string(), found });
 
 /** How the files of a kind are written, as far as it is not detected from themselves. */

@@ -33,7 +33,7 @@ const isTop = (path: string): boolean => topOf(path) === path;
 /** The fields in which the records of a kind have their shown name: where that is a map, those in it. */
 export function nameFields(table: Table): readonly NameField[] {
 	const from = table.guide.name?.from;
-	if (from === undefined) return NONE;
+	if (!from) return NONE;
 	return derived(table, `name from ${from}`, () =>
 		table.columns
 			.filter((path) => path === from || (path.startsWith(`${from}.`) && isTop(path.slice(from.length + 1))))

@@ -53,22 +53,18 @@
 		if (!done || document.activeElement === document.body) focus(done ? to : path);
 	}
 
-	/** Fields that may hold the shown name of a record. */
+	/** Fields that may hold the shown name of a record: the first of them, in a kind with very many. */
 	const named = $derived([
 		...new Set([
-			...about.fields.flatMap(({ path, type }) =>
-				['text', 'code', 'textKey'].includes(type) && !/\[\]|[*#]/.test(path) ? path : []
-			),
-			...(about.name ? [about.name.from] : [])
+			...(about.name?.from ? [about.name.from] : []),
+			...about.fields
+				.filter(({ path, type }) => ['text', 'code', 'textKey'].includes(type) && !/\[\]|[*#]/.test(path))
+				.map(({ path }) => path)
+				.slice(0, 100)
 		])
 	]);
 	const nameBy = (from: string) =>
-		changeGuide(
-			slug,
-			from === ''
-				? { do: 'reject', kind: about.kind, part: 'name' }
-				: { do: 'say', kind: about.kind, statements: { name: { from } } }
-		);
+		changeGuide(slug, { do: 'say', kind: about.kind, statements: { name: { from } } });
 
 	$effect(() => {
 		const offs = [
