@@ -56,6 +56,19 @@ describe('facts', () => {
 				})
 			);
 		});
+	test('of wide records say of each field what the file says, and of a name that comes twice the last', () => {
+		const name = fc.stringMatching(/^[a-z]{1,2}$/);
+		fc.assert(
+			fc.property(fc.array(name, { minLength: 1, maxLength: 60 }), fc.array(name), (names, others) => {
+				const text = `{ ${names.map((one, nth) => `"${one}": "value ${nth}"`).join(', ')} }`;
+				const facts = settleFacts(factsOf(readDocument('a.json', text, { at: null }), letters), createPool());
+				for (const one of [...names, ...others]) {
+					const last = names.lastIndexOf(one);
+					expect(valueAt(facts, 0, one)).toBe(last < 0 ? undefined : `value ${last}`);
+				}
+			})
+		);
+	});
 	test('of another version are refused, so that the file is read again', () => {
 		const packed = packFacts(factsOf(null, letters));
 		packed[0]! ^= 0x40;

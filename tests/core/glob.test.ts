@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import picomatch from 'picomatch';
 import { expect, test } from 'vitest';
 import { globFault, globMatcher } from '../../src/lib/core/guide/glob';
+import { claimsOf, parseGuide } from '$core/guide';
 import { compilePattern, patternFault } from '$core/text';
 
 const name = fc.stringMatching(/^[ab.]{1,4}$/).filter((text) => !/^\.+$/.test(text));
@@ -27,6 +28,40 @@ test('a glob matches the paths that the usual library matches', () => {
 			}
 		),
 		{ numRuns: 3000 }
+	);
+});
+
+test('kinds claim the files that their globs match, and the first of the guide comes first', () => {
+	const globs = fc.uniqueArray(
+		fc.array(part, { minLength: 1, maxLength: 3 }).map((parts) => parts.join('/')),
+		{ minLength: 1, maxLength: 5 }
+	);
+	const paths = fc.array(
+		fc.array(name, { minLength: 1, maxLength: 3 }).map((names) => names.join('/')),
+		{ minLength: 1, maxLength: 8 }
+	);
+	fc.assert(
+		fc.property(fc.array(globs, { minLength: 1, maxLength: 4 }), paths, (kinds, files) => {
+			const guide = parseGuide(
+				JSON.stringify({
+					guide: 1,
+					kinds: Object.fromEntries(
+						// Each at a place of its own: none stands in the way of another.
+						kinds.map((own, nth) => [
+							`kind_${nth}`,
+							{ title: `Kind ${nth}`, files: own, at: `place_${nth}`, key: 'id', fields: {} }
+						])
+					)
+				})
+			);
+			for (const path of files) {
+				const wanted = kinds.flatMap((own, nth) =>
+					own.some((glob) => globMatcher(glob)(path)) ? [`kind_${nth}`] : []
+				);
+				expect(claimsOf(guide, path).map(({ kind }) => kind)).toEqual(wanted);
+			}
+		}),
+		{ numRuns: 1000 }
 	);
 });
 

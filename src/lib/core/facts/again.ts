@@ -11,7 +11,7 @@ import {
 } from '../formats';
 import { addTo } from '../gather';
 import { copyFacts, type Facts, type FactsPart } from './facts';
-import { placesOf } from './read';
+import { placeIn } from './read';
 import { chosenFacts, doublesIn } from './select';
 
 /** Formats in which it is the shape alone that tells where records stand and whether they have names there. */
@@ -117,7 +117,7 @@ function specsOf(
 	const left = new Uint8Array(found.length).fill(1);
 	for (const [field, words] of wordsByField(specs)) {
 		const path = pool.find(field);
-		const places = shapes.map((paths) => placesOf(paths).get(path));
+		const places = shapes.map((paths) => placeIn(paths, path));
 		const known = new Map<number, number>();
 		for (let at = 0; at < found.length; at++) {
 			const own = places[shape[place.from + at]!];
@@ -143,7 +143,7 @@ function name(facts: Facts, from: number, to: number, place: Place, naming: Nami
 	const isKept = place.named || key === place.key;
 	const placesFor = (field: string | null | undefined) => {
 		const path = field ? pool.find(field) : -1;
-		return path < 0 ? [] : shapes.map((paths) => placesOf(paths).get(path));
+		return path < 0 ? [] : shapes.map((paths) => placeIn(paths, path));
 	};
 	// Without a key nothing stands in for it.
 	const [own, other] = place.named || key === null ? [[], []] : [placesFor(key), placesFor(spare)];

@@ -113,6 +113,11 @@ export function copyFacts(facts: Omit<Facts, 'pool'>, pool: Pool): Facts {
 	};
 }
 
+const [NONE, NO_BYTES] = [new Int32Array(), new Uint8Array()];
+
+/** Numbers as a list of four bytes each; most lists are empty, and are one. */
+const numbersOf = (list: readonly number[]): Int32Array => (list.length === 0 ? NONE : Int32Array.from(list));
+
 /** What a value is where the format has types: 0 text, 1 number, 2 truth, 3 nothing. */
 export const kindOfScalar = (value: Scalar): number =>
 	typeof value === 'string' ? 0 : typeof value === 'number' ? 1 : typeof value === 'boolean' ? 2 : 3;
@@ -154,12 +159,12 @@ export function factsOf(
 		shapes: [],
 		shape: new Int32Array(count),
 		firsts: new Int32Array(count + 1),
-		values: new Int32Array(0),
-		types: new Uint8Array(0),
-		remarks: new Int32Array(0),
-		fieldRemarks: new Int32Array(0),
-		doubles: new Int32Array(0),
-		prose: new Int32Array(0),
+		values: NONE,
+		types: NO_BYTES,
+		remarks: NONE,
+		fieldRemarks: NONE,
+		doubles: NONE,
+		prose: NONE,
 		texts
 	};
 	const values = new Growing(new Int32Array(64));
@@ -220,10 +225,10 @@ export function factsOf(
 	for (const [line, text] of prose) lines.push(line, textOf(text));
 	facts.values = values.done;
 	facts.types = types.done;
-	facts.remarks = Int32Array.from(remarks);
-	facts.fieldRemarks = Int32Array.from(fieldRemarks);
-	facts.doubles = Int32Array.from(doubles);
-	facts.prose = Int32Array.from(lines);
+	facts.remarks = numbersOf(remarks);
+	facts.fieldRemarks = numbersOf(fieldRemarks);
+	facts.doubles = numbersOf(doubles);
+	facts.prose = numbersOf(lines);
 	if (doc) facts.habits = habitsOf(doc, same);
 	return facts;
 }
@@ -259,12 +264,11 @@ function partsOf(parts: readonly DocumentPart[]): FactsPart[] {
 	});
 }
 
-const NONE = new Int32Array();
-
 const views = new WeakMap<Facts, Facts[]>();
 
 /** Groups of `step` numbers, sorted by the first, which counts records: those of `[from, to)`, counted from 0. */
 function within(list: Int32Array, step: number, from: number, to: number): Int32Array {
+	if (list.length === 0) return NONE;
 	const [first, last] = [firstOf(list, step, from), firstOf(list, step, to)];
 	if (first === last) return NONE;
 	const found = list.slice(first, last);
@@ -272,8 +276,18 @@ function within(list: Int32Array, step: number, from: number, to: number): Int32
 	return found;
 }
 
+/** Lists of zeros, by their length: most parts hold few records, all of one shape. Nobody changes the facts of a part. */
+const zeros: Int32Array[] = [];
+const FEW = 256;
+
 /** The shapes that some records have, and which each of them has. */
 function shapesOf({ shapes, shape }: Facts, from: number, to: number): Pick<Facts, 'shapes' | 'shape'> {
+	let end = from + 1;
+	while (end < to && shape[end] === shape[from]) end++;
+	if (end === to && end - from <= FEW) {
+		const count = to - from;
+		return { shapes: [shapes[shape[from]!] ?? NONE], shape: (zeros[count] ??= new Int32Array(count)) };
+	}
 	const used = new Map<number, number>();
 	const own = shape.slice(from, to);
 	own.forEach((nth, at) => {
@@ -318,6 +332,24 @@ export function partFacts(facts: Facts): readonly Facts[] {
 /** Texts and values that are settled in one step. */
 const SETTLED_AT_ONCE = 8000;
 
+/**
+ * Gives the numbers of some texts in a pool. Most are parts of the text of their file, and a part holds on to the whole
+ * of it: those that are new to the pool become parts of one text that has nothing else.
+ */
+function settleTexts(texts: readonly string[], from: number, end: number, to: Int32Array, pool: Pool): void {
+	const fresh: number[] = [];
+	for (let at = from; at < end; at++) {
+		to[at] = pool.find(texts[at]!);
+		if (to[at]! < 0) fresh.push(at);
+	}
+	const all = fresh.map((at) => texts[at]!).join('');
+	let begin = 0;
+	for (const at of fresh) {
+		const { length } = texts[at]!;
+		to[at] = pool.of(all.slice(begin, (begin += length)));
+	}
+}
+
 /** The facts over a pool, in steps, between which others may go first. The arrays of `local` are taken over and changed. */
 export function* settleSteps(local: LocalFacts, pool: Pool): Generator<void, Facts> {
 	const { texts } = local;
@@ -325,8 +357,7 @@ export function* settleSteps(local: LocalFacts, pool: Pool): Generator<void, Fac
 	const to = new Int32Array(texts.length);
 	for (let from = 0; from < texts.length; from += SETTLED_AT_ONCE) {
 		if (from > 0) yield;
-		const end = Math.min(texts.length, from + SETTLED_AT_ONCE);
-		for (let at = from; at < end; at++) to[at] = pool.of(texts[at]!);
+		settleTexts(texts, from, Math.min(texts.length, from + SETTLED_AT_ONCE), to, pool);
 	}
 	const all = (list: Int32Array, step = 1, from = 0) => {
 		for (let at = from; at < list.length; at += step) list[at] = to[list[at]!]!;

@@ -13,7 +13,7 @@ export {
 	type LocalFacts
 } from './facts';
 export { packFacts, unpackFacts, FactsFault, VERSION as FACTS_VERSION } from './wire';
-export { cellIn, fieldAt, fieldsAt, placesOf, remarkAt, valueAt, valueIn, type FactField } from './read';
+export { cellIn, fieldAt, fieldsAt, placeIn, remarkAt, valueAt, valueIn, type FactField } from './read';
 export { isProse, proseOf } from './prose';
 export { factsAgain, readsAlike } from './again';
 export { asOne, asValues, selectFacts, underKey, underParts } from './select';

@@ -1,5 +1,3 @@
-import { addTo } from '../gather';
-
 /** Texts kept once each, known by number from 0. Only grows. */
 export interface Pool {
 	readonly size: number;
@@ -33,7 +31,7 @@ export function createPool(): Pool {
 	let numbers = new Float64Array(1024).fill(NaN);
 	let known = 0;
 	// By a hash of their numbers: texts made of them would be long for wide records.
-	const shapes = new Map<number, Int32Array[]>();
+	const shapes = new Map<number, Int32Array>();
 	return {
 		get size() {
 			return texts.length;
@@ -63,9 +61,11 @@ export function createPool(): Pool {
 		shape(paths) {
 			let hash = paths.length;
 			for (let at = 0; at < paths.length; at++) hash = (Math.imul(hash, 31) + paths[at]!) | 0;
-			const shape = shapes.get(hash)?.find((one) => isSame(one, paths));
-			if (!shape) addTo(shapes, hash, paths);
-			return shape ?? paths;
+			// Others of the same hash are under the next free number.
+			for (let shape; (shape = shapes.get(hash)); hash = (hash + 1) | 0)
+				if (isSame(shape, paths)) return shape;
+			shapes.set(hash, paths);
+			return paths;
 		}
 	};
 }

@@ -9,11 +9,10 @@ export interface FactField {
 	remark?: string;
 }
 
-/** The later one counts where a path is there twice. */
 const places = new WeakMap<Int32Array, Map<number, number>>();
 
-/** Where each path is in a shape, by the number of its text. */
-export function placesOf(shape: Int32Array): Map<number, number> {
+/** Where each path is in a wide shape, by the number of its text. */
+function placesOf(shape: Int32Array): Map<number, number> {
 	let known = places.get(shape);
 	if (!known) {
 		known = new Map();
@@ -23,10 +22,23 @@ export function placesOf(shape: Int32Array): Map<number, number> {
 	return known;
 }
 
+/** Paths up to which a shape is gone through: that takes no longer than a map of them, of which thousands would be kept. */
+const FEW = 24;
+
+/**
+ * Where a path, by the number of its text, is in a shape; undefined where it is not. The later one counts where it is
+ * there twice.
+ */
+export function placeIn(shape: Int32Array, path: number): number | undefined {
+	if (shape.length > FEW) return placesOf(shape).get(path);
+	for (let at = shape.length - 1; at >= 0; at--) if (shape[at] === path) return at;
+	return undefined;
+}
+
 /** The cell of a field of the n-th record, by its path's number; -1 where it has none. */
 export function cellIn(facts: Facts, nth: number, path: number): number {
 	const shape = facts.shapes[facts.shape[nth]!];
-	const place = shape && placesOf(shape).get(path);
+	const place = shape && placeIn(shape, path);
 	return place === undefined ? -1 : facts.firsts[nth]! + place;
 }
 

@@ -1,7 +1,8 @@
 // Facts of some of a file's records, or under another key, as if the file had been read so.
 import { VALUE } from '../formats';
+import { bytesFor, numbersFor } from '../gather';
 import { copyFacts, type Facts } from './facts';
-import { firstOf, placesOf } from './read';
+import { firstOf, placeIn } from './read';
 
 const NONE = new Int32Array();
 
@@ -38,25 +39,6 @@ function rowsOf(list: Int32Array, step: number, rows: Int32Array): Int32Array {
 		}
 	});
 	return found.length === 0 ? NONE : Int32Array.from(found);
-}
-
-/** Numbers that are kept together, and how many of a list at most are kept so. */
-const [SLAB, LARGE] = [1 << 14, 1 << 10];
-let slab = new Int32Array();
-let bytes = new Uint8Array();
-let [nextNumber, nextByte] = [0, 0];
-
-/** A list of so many zeros. Thousands of small ones are parts of a few large ones: each by itself takes ten times the room. */
-function numbersFor(count: number): Int32Array {
-	if (count > LARGE) return new Int32Array(count);
-	if (nextNumber + count > slab.length) [slab, nextNumber] = [new Int32Array(SLAB), 0];
-	return slab.subarray(nextNumber, (nextNumber += count));
-}
-
-function bytesFor(count: number): Uint8Array {
-	if (count > LARGE) return new Uint8Array(count);
-	if (nextByte + count > bytes.length) [bytes, nextByte] = [new Uint8Array(SLAB), 0];
-	return bytes.subarray(nextByte, (nextByte += count));
 }
 
 /** The facts of the records with some numbers, in any order, with their commentary; which ids come twice is left out. */
@@ -171,7 +153,7 @@ export function underParts(facts: Facts, parts: readonly string[]): Facts {
 	const { pool, count, firsts, values, shape } = facts;
 	const at = parts.map((field) => {
 		const path = pool.find(field);
-		return facts.shapes.map((paths) => placesOf(paths).get(path));
+		return facts.shapes.map((paths) => placeIn(paths, path));
 	});
 	const seen = new Map<string, number>();
 	const ids = Int32Array.from({ length: count }, (_, nth) => {
@@ -202,7 +184,7 @@ export function underKey(facts: Facts, key: string, spare?: string): Facts {
 	if (facts.key === key && spare === undefined) return facts;
 	const placesOfField = (field: string) => {
 		const path = facts.pool.find(field);
-		return facts.shapes.map((paths) => placesOf(paths).get(path));
+		return facts.shapes.map((paths) => placeIn(paths, path));
 	};
 	const [own, other] = [placesOfField(key), spare === undefined ? [] : placesOfField(spare)];
 	const ids = facts.ids.slice();

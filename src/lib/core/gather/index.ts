@@ -1,6 +1,7 @@
 // gather: things put together under what they have in common, in time that grows with their number; and long
 // work in steps, run to its end.
 export { Growing } from './growing';
+export { bytesFor, numbersFor } from './slabs';
 export { inOneGo } from './steps';
 
 /** Adds an item to those that a map has under a key. */

@@ -1,3 +1,4 @@
+import { addTo } from '../gather';
 import { fillPattern } from './braces';
 import { VALUE, type PartHints, type ReadHints } from '../formats';
 import type { Encoding } from '../text';
@@ -35,15 +36,44 @@ interface Ranked {
 interface Globs {
 	plain: Map<string, Ranked[]>;
 	patterns: Map<string, Ranked[]>;
+	/** The patterns by the folder that all paths begin with that they hold. */
+	byFolder: Map<string, string[]>;
 	known: Map<string, readonly Claim[]>;
-	/** The claims of files that the same globs hold, by the numbers of these: there are few of them. */
+	/** The claims of files that the same globs hold, by these: there are few of them. */
 	shared: Map<string, readonly Claim[]>;
 }
 
 const globs = new WeakMap<Guide, Globs>();
 
+/** The folder that all paths begin with that a glob holds, with its slash; empty for any. */
+function headOf(glob: string): string {
+	const sign = glob.search(/[*?[\]{}\\]/);
+	const folder = glob.slice(0, sign < 0 ? glob.length : sign).lastIndexOf('/') + 1;
+	const rest = glob.slice(folder);
+	// Two stars may stand for nothing, and then the slash before them is not there.
+	const mayBeNothing = rest.includes('**') && /^[*/]+$|\{/.test(rest);
+	return glob.slice(0, mayBeNothing ? glob.lastIndexOf('/', folder - 2) + 1 : folder);
+}
+
+/** The patterns that hold a path. */
+function holding({ byFolder }: Globs, path: string): string[] {
+	const found: string[] = [];
+	let end = 0;
+	do {
+		for (const glob of byFolder.get(path.slice(0, end)) ?? []) if (matchPath(glob, path)) found.push(glob);
+		end = path.indexOf('/', end) + 1;
+	} while (end > 0);
+	return found;
+}
+
 function globsOf(guide: Guide): Globs {
-	const found: Globs = { plain: new Map(), patterns: new Map(), known: new Map(), shared: new Map() };
+	const found: Globs = {
+		plain: new Map(),
+		patterns: new Map(),
+		byFolder: new Map(),
+		known: new Map(),
+		shared: new Map()
+	};
 	let at = 0;
 	const add = (glob: string, claim: Ranked['claim']) => {
 		at++;
@@ -61,6 +91,7 @@ function globsOf(guide: Guide): Globs {
 					add(glob.replaceAll('{language}', language), { kind, language });
 		}
 	}
+	for (const glob of found.patterns.keys()) addTo(found.byFolder, headOf(glob), glob);
 	return found;
 }
 
@@ -86,13 +117,18 @@ export function claimsOf(guide: Guide, path: string): readonly Claim[] {
 	if (!all) globs.set(guide, (all = globsOf(guide)));
 	let claims = all.known.get(path);
 	if (!claims) {
-		const ranked = [
-			...(all.plain.get(path) ?? []),
-			...[...all.patterns].flatMap(([glob, own]) => (matchPath(glob, path) ? own : []))
-		].sort((a, b) => a.at - b.at);
-		const name = ranked.map(({ at }) => at).join();
+		const held = holding(all, path);
+		// A path that is named by itself is alone with what claims it.
+		const name = (all.plain.has(path) ? [path, ...held] : held).join('\n');
 		claims = all.shared.get(name);
-		if (!claims) all.shared.set(name, (claims = chosen(guide, ranked)));
+		if (!claims) {
+			const ranked = [...(all.plain.get(path) ?? []), ...held.flatMap((glob) => all.patterns.get(glob)!)];
+			claims = chosen(
+				guide,
+				ranked.sort((a, b) => a.at - b.at)
+			);
+			all.shared.set(name, claims);
+		}
 		all.known.set(path, claims);
 	}
 	return claims;

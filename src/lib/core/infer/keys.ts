@@ -1,6 +1,6 @@
 // Which field names the records of a kind: one that every record has and no two share, that looks like a name, and that
 // the rest of the game writes.
-import { placesOf, type Facts } from '../facts';
+import { placeIn, type Facts } from '../facts';
 import { isItemUnder } from '../guide';
 import type { DataFile } from './group';
 import { wordsOf } from './likeness';
@@ -98,7 +98,7 @@ function isUniqueAside(files: readonly DataFile[], { path, values, filled }: Col
 	return files.every(({ facts }) => {
 		const { pool, shapes, shape, firsts, values: texts } = facts;
 		const text = pool.find(path);
-		const places = shapes.map((paths) => placesOf(paths).get(text));
+		const places = shapes.map((paths) => placeIn(paths, text));
 		for (let nth = 0; nth < facts.count; nth++) {
 			const place = places[shape[nth]!];
 			// A field that a record does not have is another thing than an empty cell of a table.
@@ -264,7 +264,7 @@ function agreeIn(files: readonly DataFile[], key: string, field: string): boolea
 		const { pool, count, shape, shapes, firsts, values } = facts;
 		const [a, b] = [key, field].map((path) => {
 			const text = pool.find(path);
-			return shapes.map((paths) => placesOf(paths).get(text));
+			return shapes.map((paths) => placeIn(paths, text));
 		}) as [(number | undefined)[], (number | undefined)[]];
 		for (let nth = 0; nth < count; nth++) {
 			const [id, said] = [a, b].map((places) => {
@@ -291,7 +291,7 @@ function areUnique(files: readonly DataFile[], one: string, other: string | null
 		if (other === null) seen.clear();
 		const [a, b] = [one, other ?? one].map((field) => {
 			const path = pool.find(field);
-			return shapes.map((paths) => placesOf(paths).get(path)!);
+			return shapes.map((paths) => placeIn(paths, path)!);
 		}) as [number[], number[]];
 		for (let nth = 0; nth < count; nth++) {
 			const [first, own] = [firsts[nth]!, shape[nth]!];

@@ -45,6 +45,8 @@ export interface Owners {
 
 const NOBODY: readonly number[] = [];
 
+type Folded = Map<string, readonly number[]>;
+
 const known = new WeakMap<Sketch, Omit<Ids, 'group' | 'nth' | 'by'>>();
 
 function idsOf(group: Group, pool: Pool): Omit<Ids, 'nth'> {
@@ -93,15 +95,15 @@ function rangeOf(ids: Int32Array, pool: Pool): Omit<Ids, 'group' | 'nth' | 'by'>
 	return { ids, numeric, low, high };
 }
 
-/** Which of some lists hold a text in some case of its letters. */
-function foldedLookup(list: readonly Ids[], pool: Pool): Map<string, number[]> {
-	const found = new Map<string, number[]>();
+/** Which of some lists hold a text in some case of its letters; `singles` are the lists of one number. */
+function foldedLookup(list: readonly Ids[], singles: readonly number[][], pool: Pool): Folded {
+	const found: Folded = new Map();
 	for (const { ids, nth } of list)
 		for (const id of ids) {
 			const text = pool.at(id).toLowerCase();
 			const own = found.get(text);
-			if (!own) found.set(text, [nth]);
-			else if (own.at(-1) !== nth) own.push(nth);
+			if (!own) found.set(text, singles[nth]!);
+			else if (own.at(-1) !== nth) found.set(text, [...own, nth]);
 		}
 	return found;
 }
@@ -148,7 +150,7 @@ function textsWith(touched: ReadonlySet<number>, pool: Pool): ReadonlySet<number
 }
 
 /** Lookups by folded texts, which stay for an epoch. */
-const foldedIn = new WeakMap<object, Map<string, number[]>>();
+const foldedIn = new WeakMap<object, Folded>();
 
 /** The epoch of some ids; where lists are as they were, they are exchanged for the old ones. */
 function epochOf(list: Ids[], pool: Pool): Pick<Owners, 'epoch' | 'run' | 'isTouched'> {
@@ -216,7 +218,7 @@ export function ownersOf(groups: readonly Group[], pool: Pool): Owners {
 		by: lookup(list, singles, pool),
 		ofFolded(text) {
 			let folded = foldedIn.get(state.epoch);
-			if (!folded) foldedIn.set(state.epoch, (folded = foldedLookup(plain, pool)));
+			if (!folded) foldedIn.set(state.epoch, (folded = foldedLookup(plain, singles, pool)));
 			return folded.get(text.toLowerCase()) ?? NOBODY;
 		}
 	};

@@ -38,11 +38,21 @@ export function patternAt(pool: Pool, path: number): string {
 }
 
 const tops = new WeakMap<Int32Array, ReadonlySet<string>>();
+const topsByNames = new WeakMap<Pool, Map<string, ReadonlySet<string>>>();
 
-/** The fields of a shape as a record shows them: lists and maps as a whole. Made once for the same shape. */
+/** The fields of a shape as a record shows them: lists and maps as a whole. Made once for the same fields. */
 export function topsAt(pool: Pool, paths: Int32Array): ReadonlySet<string> {
 	let known = tops.get(paths);
-	if (!known) tops.set(paths, (known = new Set(Array.from(paths, (path) => topOf(pool.at(path))))));
+	if (known) return known;
+	let byNames = topsByNames.get(pool);
+	if (!byNames) topsByNames.set(pool, (byNames = new Map()));
+	const own = new Set<string>();
+	for (const path of paths) own.add(topOf(pool.at(path)));
+	// Shapes differ by what is in their lists: thousands have the same fields.
+	const names = [...own].join('\n');
+	known = byNames.get(names);
+	if (!known) byNames.set(names, (known = own));
+	tops.set(paths, known);
 	return known;
 }
 

@@ -1,7 +1,7 @@
 // What tells the records of one list apart: a field with few values that predicts which other fields are there. Of all
 // fields that may, the one under which the records are described in the fewest bits (minimum description length,
 // Rissanen 1978): for each of its values, which fields its records have, and how often.
-import { placesOf, selectFacts, type Facts } from '../facts';
+import { placeIn, selectFacts, type Facts } from '../facts';
 import { formatOf, type Where } from '../formats';
 import type { DataFile } from './group';
 import { topsAt } from './sketch';
@@ -85,7 +85,7 @@ function topsOf(facts: Facts): ReadonlySet<string>[] {
 function wordsIn({ facts }: DataFile, { field, begins }: Teller): string[] | null {
 	const { pool } = facts;
 	const path = pool.find(field);
-	const places = facts.shapes.map((paths) => placesOf(paths).get(path));
+	const places = facts.shapes.map((paths) => placeIn(paths, path));
 	const words: string[] = [];
 	for (let nth = 0; nth < facts.count; nth++) {
 		const place = places[facts.shape[nth]!];
@@ -241,7 +241,7 @@ function textsOfAll(facts: Facts): [string, number][] {
 }
 
 function textsIn({ pool, shapes, shape, firsts, values, types, count }: Facts): [string, number][] {
-	const [first, ...others] = shapes.map(placesOf);
+	const [first, ...others] = shapes;
 	if (!first) return [];
 	const found: [string, number][] = [];
 	const isFull = (places: readonly number[]): boolean => {
@@ -251,12 +251,15 @@ function textsIn({ pool, shapes, shape, firsts, values, types, count }: Facts): 
 		}
 		return true;
 	};
-	for (const [text, place] of first) {
-		if (!others.every((own) => own.has(text))) continue;
+	for (const text of new Set(first)) {
 		const path = pool.at(text);
 		if (path.includes('.') || path.includes('[')) continue;
-		const places = [place, ...others.map((own) => own.get(text)!)];
-		if (isFull(places)) found.push([path, values[firsts[0]! + places[shape[0]!]!]!]);
+		const places = [placeIn(first, text)!];
+		const isInAll = others.every((own) => {
+			const place = placeIn(own, text);
+			return place !== undefined && places.push(place) > 0;
+		});
+		if (isInAll && isFull(places)) found.push([path, values[firsts[0]! + places[shape[0]!]!]!]);
 	}
 	return found;
 }

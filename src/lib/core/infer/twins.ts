@@ -3,7 +3,7 @@ import { addTo } from '../gather';
 import { counted } from '../wording';
 import { fileNameOf } from './paths';
 import type { TwinGuide } from '../guide';
-import { placesOf } from '../facts';
+import { placeIn } from '../facts';
 import { atLeast, finding, said } from './sure';
 import type { DataFile } from './group';
 
@@ -26,10 +26,9 @@ function compare({ facts: a }: DataFile, { facts: b }: DataFile): Compared | nul
 	for (const [left, right] of both) {
 		const [mine, theirs] = [a.shapes[a.shape[left]!], b.shapes[b.shape[right]!]];
 		if (!mine || !theirs) continue;
-		const places = placesOf(theirs);
 		mine.forEach((path, at) => {
 			found.cells++;
-			const place = places.get(path);
+			const place = placeIn(theirs, path);
 			const same =
 				place !== undefined && b.values[b.firsts[right]! + place] === a.values[a.firsts[left]! + at];
 			if (same) found.alike++;

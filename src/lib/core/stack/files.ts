@@ -228,29 +228,34 @@ export function closeFile(file: LayerFile): void {
 	held -= costOf(known[0]);
 }
 
+/** A file of which text and document are made when somebody asks. A class: thousands share their accessors. */
+class KeptFile implements LayerFile {
+	constructor(
+		readonly path: string,
+		readonly size: number,
+		readonly bytes: () => Uint8Array,
+		private readonly how: How,
+		readonly facts: Facts | null
+	) {}
+
+	get text(): TextFile | null {
+		// Facts without letters are those of bytes.
+		return this.facts?.letters ? (openFile(this, this.bytes, this.how)[0] as TextFile) : null;
+	}
+
+	get doc(): Document | null {
+		return this.facts && this.facts.format !== null ? openFile(this, this.bytes, this.how)[1] : null;
+	}
+}
+
 /** A file of which the bytes can be had when they are needed. `facts` null: it is no text. */
-export function fileOf(
+export const fileOf = (
 	path: string,
 	size: number,
 	bytes: () => Uint8Array,
 	how: How,
 	facts: Facts | null
-): LayerFile {
-	const file: LayerFile = {
-		path,
-		size,
-		facts,
-		bytes,
-		get text() {
-			// Facts without letters are those of bytes.
-			return facts?.letters ? (openFile(file, bytes, how)[0] as TextFile) : null;
-		},
-		get doc() {
-			return facts && facts.format !== null ? openFile(file, bytes, how)[1] : null;
-		}
-	};
-	return file;
-}
+): LayerFile => new KeptFile(path, size, bytes, how, facts);
 
 /** A file that is open anyway: one that a plan changes. */
 export function openFileOf(path: string, file: FileContent, hints: ReadHints, pool: Pool): LayerFile {

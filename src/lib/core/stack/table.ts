@@ -1,5 +1,6 @@
 // All records of a kind, in columns: nothing is kept for a record but where it stands; the values are the facts' own.
-import { placesOf, type Facts, type Pool } from '../facts';
+import { numbersFor } from '../gather';
+import { placeIn, type Facts, type Pool } from '../facts';
 import { FILE, fileIn, FOLDER, folderIn, ID, type KindGuide } from '../guide';
 import { Row, type EffectiveRecord } from './record';
 import type { Composed } from './compose';
@@ -96,7 +97,7 @@ export interface Table {
 
 /** The rows of the records of a file; `rowOf` gives the row of an id. The first of two records with one id counts. */
 function place({ facts, gone }: TableFile, rowOf: (id: number) => number): Int32Array {
-	const list = new Int32Array(facts.count).fill(-1);
+	const list = numbersFor(facts.count).fill(-1);
 	// The second of two is a snag of its own.
 	const doubles = new Set<number>();
 	for (let at = 0; at < facts.doubles.length; at += 2) doubles.add(facts.doubles[at]!);
@@ -320,7 +321,7 @@ function fillColumn({ files, rows, pool }: Table, path: string, into: Int32Array
 				const own = facts.shapes[facts.shape[nth]!];
 				if (own !== shape) {
 					shape = own;
-					place = own && placesOf(own).get(slot);
+					place = own && placeIn(own, slot);
 				}
 				if (place !== undefined) into[one] = facts.values[facts.firsts[nth]! + place]!;
 				break;

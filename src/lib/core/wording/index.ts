@@ -1,14 +1,17 @@
 // wording: numbers, plurals and lists as English has them, in one place, so that no sentence is glued together.
-const grouped = new Intl.NumberFormat('en');
-const rules = new Intl.PluralRules('en');
-const lists = { and: new Intl.ListFormat('en'), or: new Intl.ListFormat('en', { type: 'disjunction' }) };
+// Made when they are needed: the first takes as long as the check of a small mod.
+let grouped: Intl.NumberFormat | undefined;
+const lists: Partial<Record<'and' | 'or', Intl.ListFormat>> = {};
 
 /** A number as people read it: `1,204`. */
-export const numbered = (number: number): string => grouped.format(number);
+export const numbered = (number: number): string =>
+	Number.isInteger(number) && Math.abs(number) < 1000
+		? String(number)
+		: (grouped ??= new Intl.NumberFormat('en')).format(number);
 
 /** One of two words, by a count: `is` or `are`. */
 export const either = (count: number, one: string, many: string): string =>
-	rules.select(count) === 'one' ? one : many;
+	Math.abs(count) === 1 ? one : many;
 
 /** A size for people. @param bytes 0 on */
 export const sizeOf = (bytes: number): string =>
@@ -24,4 +27,6 @@ export const counted = (count: number, one: string, many = `${one}s`): string =>
 
 /** `a, b, and c`, or with `or`. */
 export const listed = (items: readonly string[], word: 'and' | 'or' = 'and'): string =>
-	lists[word].format(items);
+	(lists[word] ??= new Intl.ListFormat('en', {
+		type: word === 'and' ? 'conjunction' : 'disjunction'
+	})).format(items);
