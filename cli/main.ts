@@ -12,6 +12,6 @@ for (const stream of [process.stdout, process.stderr])
 	});
 
 // A big game is read once and thrown away: its memory is to grow by little, at the price of looking through it more often.
-setFlagsFromString('--heap-growing-percent=25');
+setFlagsFromString('--heap-growing-percent=40');
 
 process.exitCode = await run(process.argv.slice(2));
