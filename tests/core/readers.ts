@@ -136,6 +136,12 @@ function luaValue(node: luaparse.Expression, text: string): unknown {
 	if (node.type === 'NilLiteral') return null;
 	if (node.type === 'UnaryExpression' && node.operator === '-' && node.argument.type === 'NumericLiteral')
 		return -node.argument.value;
+	// What marks a text to be translated is not part of it.
+	const isMark = (base: luaparse.Expression) => base.type === 'Identifier' && base.name === '_';
+	if (node.type === 'StringCallExpression' && isMark(node.base)) return luaValue(node.argument, text);
+	const only = node.type === 'CallExpression' && node.arguments.length === 1 ? node.arguments[0]! : null;
+	if (node.type === 'CallExpression' && only?.type === 'StringLiteral' && isMark(node.base))
+		return luaValue(only, text);
 	if (node.type !== 'TableConstructorExpression') {
 		const [from, to] = (node as unknown as { range: [number, number] }).range;
 		return fromBytes(text.slice(from, to));

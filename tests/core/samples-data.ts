@@ -107,6 +107,8 @@ export const lua: fc.Arbitrary<Sample> = fc
 				return `\t\t${field} = ${['12', '-0.50', '0xFF', '1e3'][field.length % 4]}, -- said behind`;
 			if (form === 4) return `\t\t["${field}"] = { 1, 2; "three" },`;
 			if (form === 5) return `\t\t${field} = function(a) if a then return "}" end end;`;
+			if (form === 6 && field.length % 2)
+				return `\t\t${field} = ${field.length % 4 === 1 ? '_("A text")' : "_ 'Another'"},`;
 			if (form === 6) return `\t\t${field} = { x = true, y = nil },`;
 			return `\t\t${field} = ${luaText(values.next().value!, form)},`;
 		};

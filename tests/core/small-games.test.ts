@@ -10,7 +10,7 @@ import { buildLinks } from '$core/links';
 import { assembleStack } from '$core/model';
 import { planFor } from '$core/edits';
 import { buildIndex, search } from '$core/search';
-import { inheritedIn, type Stack } from '$core/stack';
+import { inheritedIn, nameOf, valueOf, type Stack } from '$core/stack';
 import { bytes, json, stackOf } from './unknown';
 
 const guideOf = (game: Record<string, string>) => stackOf(game).guide;
@@ -492,6 +492,44 @@ describe('files that are not what their ending says, or say nothing', () => {
 	});
 });
 
+describe('texts in Lua that are marked to be translated', () => {
+	const birds = ['gull', 'tern', 'skua', 'smew', 'teal', 'knot'];
+	const marks = ['_("The NAME")', "_ 'The NAME'", '_( "The NAME" )'];
+	const game = {
+		'birds.lua': `return {\n${birds.map((id, nth) => `\t${id} = { title = ${marks[nth % 3]!.replace('NAME', id)}, wing = ${nth + 2}, cry = _("a" .. nth) },\n`).join('')}}\n`
+	};
+	const after = (stack: Stack, id: string, field: string, value: string) => {
+		const plan = planFor(stack, { do: 'set', kind: 'birds', id, field, value }, 'one');
+		return new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('birds.lua')!));
+	};
+
+	test('are read as what is in the marks, and written into them', () => {
+		const stack = stackOf(game);
+		const { birds: table } = Object.fromEntries(stack.tables);
+		expect(birds.map((id) => valueOf(table!.byId.get(id)!, 'title'))).toEqual(birds.map((id) => `The ${id}`));
+		expect(birds.map((id) => nameOf(stack, table!.byId.get(id)!))).toEqual(birds.map((id) => `The ${id}`));
+		birds.forEach((id, nth) => {
+			const quote = nth % 3 === 1 ? "'" : '"';
+			const old = marks[nth % 3]!.replace('NAME', id);
+			for (const text of ['Old "Tom"', '5', "it's \\ so", ''])
+				expect(after(stack, id, 'title', text)).toBe(
+					game['birds.lua'].replace(old, () =>
+						old.replace(
+							/(["']).*\1/,
+							() => quote + text.replaceAll('\\', '\\\\').replaceAll(quote, `\\${quote}`) + quote
+						)
+					)
+				);
+		});
+	});
+
+	test('are not taken for what is put together in the marks', () => {
+		const stack = stackOf(game);
+		expect(valueOf(stack.tables.get('birds')!.byId.get('gull')!, 'cry')).toBe('_("a" .. nth)');
+		expect(() => after(stack, 'gull', 'cry', 'caw')).toThrow('code that runs in the game');
+	});
+});
+
 describe('a list of which each item is one thing under its name', () => {
 	const yaml =
 		'crews:\n  # The first of them.\n  - rower:\n      pull: 3\n      eats: 1\n  - bowman:\n      pull: 1\n      eats: 1\n\n  - cox:\n      pull: 0\n      eats: 2 # and a half\n';
@@ -894,6 +932,12 @@ describe('a table whose head and line of types begin with the mark of commentary
 		const plan = planFor(stack, { do: 'set', kind: 'goods', id: 'oak', field: 'weight', value: '50' }, 'one');
 		const text = new TextDecoder().decode(bytesOf(applyPlan(new Map(), plan).get('tables/Goods.csv')!));
 		expect(text).toBe(game['tables/Goods.csv'].replace('oak;The oak;5;', 'oak;The oak;50;'));
+	});
+
+	test('a line of types that has no record below it is none itself; what may be one is', () => {
+		expect(read('a.tsv', 'id\tcode\tname\nint\tstr\tstr\n').records).toEqual([]);
+		expect(read('a.tsv', 'id\tkind\nflag\tbool\n').records.map(({ id }) => id)).toEqual(['flag']);
+		expect(read('a.tsv', 'id\tkind\tfor\nflag\tbool\thull\n').records.map(({ id }) => id)).toEqual(['flag']);
 	});
 
 	test('lines of commentary are none of it', () => {

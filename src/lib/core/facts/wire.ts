@@ -4,7 +4,7 @@ import type { LocalFacts } from './facts';
 export class FactsFault extends Error {}
 
 /** Changes whenever readers or facts do, so that what was kept before is read again. */
-export const VERSION = 17;
+export const VERSION = 18;
 
 const NUMBERS = [
 	'ids',

@@ -151,6 +151,10 @@ const isTypes = (cells: readonly string[]): boolean =>
 	cells.filter((cell) => TYPE_NAMES.test(cell)).length >= cells.length * KNOWN_TYPES &&
 	cells.every((cell) => /^[A-Za-z_]\w*(?:\[\]|<\w+>)?\??$/.test(cell));
 
+/** Whether a line that has none below it is one of types all the same: nothing else is in it. */
+const areAllKnown = (cells: readonly string[]): boolean =>
+	cells.length > 2 && cells.every((cell) => TYPE_NAMES.test(cell));
+
 const bare = (cell: string, quote: string) => {
 	const trimmed = cell.trim();
 	return quote !== '' && trimmed.startsWith(quote) && trimmed.endsWith(quote) && trimmed.length > 1
@@ -200,6 +204,10 @@ export function dialectOf(id: 'csv' | 'tsv', text: string, hints: ReadHints): Di
 		header,
 		types:
 			hints.types ??
-			(header && second.length > 1 && second.length === first.length && isTypes(second) && rows.length > 2)
+			(header &&
+				second.length > 1 &&
+				second.length === first.length &&
+				isTypes(second) &&
+				(rows.length > 2 || areAllKnown(second)))
 	};
 }

@@ -74,6 +74,17 @@ function bareValue(raw: string): Scalar {
 const CHAIN =
 	/^(?:"[^"\\\r\n]*"|'[^'\\\r\n]*'|[A-Za-z_]\w*)(?:\s*\.\.\s*(?:"[^"\\\r\n]*"|'[^'\\\r\n]*'|[A-Za-z_]\w*))*$/;
 
+/** A text that is marked to be translated: `_("…")` or `_"…"`, in three parts. The function of that name gives it back. */
+const MARKED = /^(_\s*(?:\(\s*)?)("(?:[^"\\\r\n]|\\.)*"|'(?:[^'\\\r\n]|\\.)*')(\s*\))?$/;
+
+/** The parts of such a text; null for other code. */
+function markedParts(code: string): [before: string, text: string, behind: string] | null {
+	const found = MARKED.exec(code);
+	if (!found) return null;
+	const [, before, text, behind = ''] = found as unknown as [string, string, string, string?];
+	return before.includes('(') === (behind !== '') ? [before, text, behind] : null;
+}
+
 const localTexts = new WeakMap<Tape, Map<string, string>>();
 
 function localsOf({ tape, content: text }: TextDocument): Map<string, string> {
@@ -116,10 +127,12 @@ function reckoned(code: string): number | null {
 	return at === words.length && Number.isFinite(value) ? value : null;
 }
 
-/** A calculation as what it comes to, where that can be detected from the file alone; else as written. */
+/** A calculation as what it comes to, where that can be detected from the file alone; else as written. A text that is marked is itself. */
 function folded(doc: TextDocument, code: string): Scalar {
 	const number = reckoned(code);
 	if (number !== null) return number;
+	const marked = markedParts(code);
+	if (marked) return stringText(marked[1]);
 	if (code.length > 300 || !CHAIN.test(code)) return code;
 	const locals = localsOf(doc);
 	let text = '';
@@ -199,6 +212,8 @@ const syntax: Syntax = {
 		const old = raw(doc, node);
 		if (doc.tape.kind(node) === TEXT || doc.tape.kind(node) === ID) return writeString(value, old);
 		if (doc.tape.kind(node) === CODE) {
+			const marked = markedParts(old);
+			if (marked) return marked[0] + writeString(value, marked[1]) + marked[2];
 			if (bare) return value;
 			throw new EditRefused(
 				'This is code that runs in the game; only a number or switch can replace it. To change it, edit the script.'
