@@ -1,6 +1,6 @@
 // The command for terminals and for the CI of mods.
-import { setFlagsFromString } from 'node:v8';
 import { inWords } from '../src/lib/files';
+import { growByLittle } from './memory';
 import { run } from './run';
 
 // Whoever reads the output may stop reading; as other programs do, this one ends then. 141: 128 and the number of SIGPIPE.
@@ -11,7 +11,5 @@ for (const stream of [process.stdout, process.stderr])
 		process.exit(2);
 	});
 
-// A big game is read once and thrown away: its memory is to grow by little, at the price of looking through it more often.
-setFlagsFromString('--heap-growing-percent=40');
-
+growByLittle();
 process.exitCode = await run(process.argv.slice(2));

@@ -4,6 +4,7 @@ import { type Stack } from '$core/stack';
 import { assembleStack, type LayerBytes } from '$core/model';
 import { guideBeside, LIMITS, MOD_LIMITS, openSource, readAll, readGuide } from '../src/lib/files';
 import { WrongCall } from './arguments';
+import { growFor } from './memory';
 
 /** The guide that was named, else the one beside the game's folder, else none; null is none whatever is there. */
 export async function openGuide(named: string | null | undefined, game?: string): Promise<Guide> {
@@ -21,12 +22,14 @@ async function layer(path: string, owner: LayerBytes['owner'], id: string): Prom
 	const mine = owner === 'me';
 	const source = await openSource(path, mine ? MOD_LIMITS : LIMITS);
 	for (const left of source.left) process.stderr.write(`Left out: ${left}.\n`);
+	const files = await readAll(source, mine);
+	growFor([...files.values()].reduce((sum, { length }) => sum + length, 0));
 	return {
 		id,
 		title: basename(path.replace(/\/+$/, '')),
 		owner,
 		paths: new Set(source.entries.map((entry) => entry.path)),
-		files: await readAll(source, mine)
+		files
 	};
 }
 

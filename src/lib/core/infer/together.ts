@@ -65,8 +65,11 @@ function runOf(files: readonly DataFile[]): Run {
 		const [from, end] = [theirs[0]!, theirs[count]!];
 		const own = facts.shapes.map(numberOf);
 		begins.push(to);
-		values.set(facts.values.subarray(from, end), at);
-		types.set(facts.types.subarray(from, end), at);
+		// Most are small: cell by cell is sooner done than a view of each.
+		for (let cell = from, into = at; cell < end; cell++, into++) {
+			values[into] = facts.values[cell]!;
+			types[into] = facts.types[cell]!;
+		}
 		for (let nth = 0; nth < count; nth++, to++) {
 			shape[to] = own[their[nth]!] ?? -1;
 			firsts[to] = theirs[nth]! - from + at;

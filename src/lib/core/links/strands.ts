@@ -292,14 +292,19 @@ function resolver(
 	{ anyCase, meant, key }: Unresolved,
 	targets: readonly Target[]
 ): (value: number, entry: number) => number {
+	let lookups: { kind: string; start: number; own: Naming; several?: Naming; folded?: Map<string, number> }[];
 	return (value, entry) => {
 		const only = meant?.[entry];
-		for (const { kind, table, start } of targets) {
+		lookups ??= targets.map(({ kind, table, start }) => ({
+			kind,
+			start,
+			own: key === undefined ? table.rows.byText : rowsBy(table, key),
+			...(key === undefined && table.guide.severalIds ? { several: rowsBySeveral(table) } : {}),
+			...(anyCase ? { folded: foldedRows(table) } : {})
+		}));
+		for (const { kind, start, own, several, folded: byFolded } of lookups) {
 			if (only !== undefined && only !== kind) continue;
-			const row =
-				(key === undefined ? table.rows.byText.get(value) : rowsBy(table, key).get(value)) ??
-				(key === undefined ? rowsBySeveral(table).get(value) : undefined) ??
-				(anyCase ? foldedRows(table).get(stack.pool.at(value).toLowerCase()) : undefined);
+			const row = own.get(value) ?? several?.get(value) ?? byFolded?.get(stack.pool.at(value).toLowerCase());
 			if (row !== undefined) return start + row;
 		}
 		return -1;
