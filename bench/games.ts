@@ -225,6 +225,17 @@ function readAndUnderstood(files: ReadonlyMap<string, Uint8Array>) {
 	return { reading: median(readings), understanding: median(understandings) };
 }
 
+/** How often the command is run: one run of seconds is at the mercy of who else is on the machine. */
+const CHECKS = 3;
+
+/** The check in the middle of several by its time, with the most memory that any of them took. */
+async function checked(folder: string) {
+	const all = [];
+	for (let nth = 0; nth < CHECKS; nth++) all.push(await wholeCheck(folder));
+	const middle = all.toSorted((a, b) => a.seconds - b.seconds)[CHECKS >> 1]!;
+	return { ...middle, megabytes: Math.max(...all.map(({ megabytes }) => megabytes)) };
+}
+
 async function measure({ folder }: Game) {
 	const files = await readAll(await openFolder(folder));
 	const bytes = [...files.values()].reduce((sum, one) => sum + one.length, 0) / 2 ** 20;
@@ -237,7 +248,7 @@ async function measure({ folder }: Game) {
 	);
 	const finds = questions(texts).map((query) => timed(() => search(index, query))[1]);
 	const kinds = Object.keys(stack.guide.kinds).length;
-	const check = await wholeCheck(folder);
+	const check = await checked(folder);
 	const open = await opening(folder);
 	return { bytes, kinds, reading, understanding, finds, check, open };
 }

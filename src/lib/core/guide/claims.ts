@@ -46,7 +46,7 @@ interface Globs {
 const globs = new WeakMap<Guide, Globs>();
 
 /** The folder that all paths begin with that a glob holds, with its slash; empty for any. */
-function headOf(glob: string): string {
+function folderOfGlob(glob: string): string {
 	const sign = glob.search(/[*?[\]{}\\]/);
 	const folder = glob.slice(0, sign < 0 ? glob.length : sign).lastIndexOf('/') + 1;
 	const rest = glob.slice(folder);
@@ -91,7 +91,7 @@ function globsOf(guide: Guide): Globs {
 					add(glob.replaceAll('{language}', language), { kind, language });
 		}
 	}
-	for (const glob of found.patterns.keys()) addTo(found.byFolder, headOf(glob), glob);
+	for (const glob of found.patterns.keys()) addTo(found.byFolder, folderOfGlob(glob), glob);
 	return found;
 }
 
@@ -119,7 +119,7 @@ export function claimsOf(guide: Guide, path: string): readonly Claim[] {
 	if (!claims) {
 		const held = holding(all, path);
 		// A path that is named by itself is alone with what claims it.
-		const name = (all.plain.has(path) ? [path, ...held] : held).join('\n');
+		const name = (all.plain.has(path) ? [path, ...held] : held).join('\0');
 		claims = all.shared.get(name);
 		if (!claims) {
 			const ranked = [...(all.plain.get(path) ?? []), ...held.flatMap((glob) => all.patterns.get(glob)!)];

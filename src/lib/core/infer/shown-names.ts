@@ -16,7 +16,7 @@ const [MOST_HAVE, DIFFERENT, IN_WORDS] = [0.5, 0.5, 0.5];
 const [LOOKED_AT, LONGEST] = [200, 40];
 const FEWEST = 2;
 /** That a field is called so tells much, but not all. */
-const [LEAST_SURE, MOST_SURE] = [0.5, 0.95];
+const [LEAST_SURE, MOST_SURE] = [0.5, 0.98];
 
 /** How surely a path is what players call a record: 0 for not at all. */
 function calledSo(path: string, kind: ReadonlySet<string>): number {

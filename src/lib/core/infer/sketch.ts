@@ -49,7 +49,7 @@ export function topsAt(pool: Pool, paths: Int32Array): ReadonlySet<string> {
 	const own = new Set<string>();
 	for (const path of paths) own.add(topOf(pool.at(path)));
 	// Shapes differ by what is in their lists: thousands have the same fields.
-	const names = [...own].join('\n');
+	const names = JSON.stringify([...own]);
 	known = byNames.get(names);
 	if (!known) byNames.set(names, (known = own));
 	tops.set(paths, known);

@@ -286,16 +286,28 @@ const foldedRows = (table: Table): Map<string, number> => {
 };
 const folded = new WeakMap<Naming, Map<string, number>>();
 
+/** How the records of a kind are looked up, by the number of a text or by the text in small letters. */
+interface Lookup {
+	kind: string;
+	start: number;
+	own: Naming;
+	/** Where records have several ids. */
+	several?: Naming;
+	/** Where the case of letters does not count. */
+	folded?: ReadonlyMap<string, number>;
+}
+
 /** Finds the place of the record that an entry names; -1 where there is none. */
 function resolver(
 	stack: Stack,
 	{ anyCase, meant, key }: Unresolved,
 	targets: readonly Target[]
 ): (value: number, entry: number) => number {
-	let lookups: { kind: string; start: number; own: Naming; several?: Naming; folded?: Map<string, number> }[];
+	let lookups: Lookup[] | undefined;
 	return (value, entry) => {
 		const only = meant?.[entry];
-		lookups ??= targets.map(({ kind, table, start }) => ({
+		// Only once it is known that something must be looked up at all.
+		lookups ??= targets.map(({ kind, table, start }): Lookup => ({
 			kind,
 			start,
 			own: key === undefined ? table.rows.byText : rowsBy(table, key),

@@ -70,7 +70,7 @@
 		? row.spread
 			? 'grid-cols-[96px_104px_128px]'
 			: 'grid-cols-[96px_minmax(104px,1fr)_128px]'
-		: 'grid-cols-[minmax(88px,1fr)_96px_104px_128px] border-b border-line/60'}"
+		: 'grid-cols-[minmax(88px,1fr)_minmax(48px,96px)_104px_128px] border-b border-line/60'}"
 	data-field={row.path}
 	role="presentation"
 	onkeydown={(event) => {
